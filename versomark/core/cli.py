@@ -1,0 +1,82 @@
+"""The core from a shell, on open files: `./verso analyse`."""
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from versomark.core.findings import Analysis, Thresholds, analyse, words
+from versomark.core.findings.analysis import RESAMPLES, SEED
+from versomark.core.formats import BadFile, read_groups, read_responses
+
+MISUSE = 2
+"""Exit status when the input is at fault."""
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    options = _parser().parse_args(arguments)
+    try:
+        table = read_responses(options.responses, options.key)
+        if options.groups:
+            read_groups(options.groups, table.students)
+        analysis, _ = analyse(table, resamples=options.resamples, seed=options.seed)
+        if options.json:
+            _write(options.json, analysis.model_dump_json(indent=1))
+    except BadFile as error:
+        print(f"verso analyse: {error}", file=sys.stderr)
+        return MISUSE
+    if not options.json:
+        print(summary(analysis))
+    return 0
+
+
+def summary(analysis: Analysis) -> str:
+    """The analysis as a table for the terminal."""
+
+    def figure(value: float | None, places: int = 2) -> str:
+        return "–" if value is None else words.number(value, places)
+
+    t = analysis.test
+    lines = [
+        f"{t.students} students, {t.items} items, {t.max:g} marks",
+        f"mean {figure(t.mean)}  sd {figure(t.sd)}  alpha {figure(t.alpha)}"
+        f" ({figure(t.alpha_low)} to {figure(t.alpha_high)})  SEM {figure(t.sem)}",
+        "",
+        f"{'item':<16}{'p':>6}{'r rest':>8}{'D':>7}  flags",
+    ]
+    for item in analysis.items:
+        flags = "; ".join(f"{f.flag} ({Thresholds().firmness_word(f.firmness)})" for f in item.flags)
+        lines.append(f"{item.id[:15]:<16}{figure(item.p):>6}{figure(item.r_rest):>8}{figure(item.d):>7}  {flags}".rstrip())
+    return "\n".join(lines)
+
+
+def _write(path: Path, text: str) -> None:
+    try:
+        path.write_text(text + "\n", encoding="utf-8")
+    except OSError as error:
+        raise BadFile(path, f"cannot be written ({error.strerror})") from None
+
+
+def _resamples(text: str) -> int:
+    value = int(text)
+    if not 0 <= value <= 10_000:
+        raise ValueError
+    return value
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="verso analyse", description="Item analysis of a file of responses.")
+    parser.add_argument("responses", type=Path, metavar="RESPONSES.csv", help="student,ITEM,… with one row a student")
+    parser.add_argument("--key", type=Path, metavar="KEY.csv", help="item,key,max,options,skill; without it cells are points")
+    parser.add_argument("--groups", type=Path, metavar="GROUPS.csv", help="student,group")
+    parser.add_argument("--json", type=Path, metavar="OUT.json", help="write every figure here; without it a table is printed")
+    parser.add_argument(
+        "--resamples", type=_resamples, default=RESAMPLES, metavar="N",
+        help=f"resamples that flags must hold on, 0 for none (default {RESAMPLES})",
+    )
+    parser.add_argument("--seed", type=int, default=SEED, help="seed of the resamples")
+    return parser
+
+
+if __name__ == "__main__":
+    sys.exit(main())

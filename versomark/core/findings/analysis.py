@@ -1,0 +1,282 @@
+"""The analysis of one response table, in the shape that `./verso analyse` writes and the findings screen shows.
+
+A value that does not exist is None, and `reasons` says why under its path, such as `items.q3.r_rest`.
+"""
+
+import math
+
+import numpy as np
+from pydantic import BaseModel
+
+from versomark.core.scoring import ResponseTable
+from versomark.core.stats import (
+    ItemMeasures,
+    bootstrap_means,
+    distribution,
+    item_measures,
+    omitted_and_not_reached,
+    reliability,
+    wilson,
+)
+
+from . import words
+from .flags import Finding, Thresholds, find_flags
+
+SEED = 20261103
+RESAMPLES = 200
+NOT_YET = "Not computed by this version."
+
+
+class TestFigures(BaseModel):
+    students: int
+    items: int
+    max: float
+    mean: float | None
+    median: float | None
+    sd: float | None
+    min: float | None
+    max_score: float | None
+    q1: float | None
+    q3: float | None
+    skewness: float | None
+    kurtosis: float | None
+    alpha: float | None
+    alpha_low: float | None
+    alpha_high: float | None
+    kr20: float | None
+    kr21: float | None
+    lambda2: float | None
+    split_half: float | None
+    sem: float | None
+
+
+class OptionFigures(BaseModel):
+    option: str
+    key: bool
+    count: int
+    share: float
+    upper: float | None
+    middle: float | None
+    lower: float | None
+    mean_total: float | None
+    r_rest: float | None
+
+
+class FlagFigures(BaseModel):
+    flag: str
+    firmness: float
+    says: str
+
+
+class ItemFigures(BaseModel):
+    id: str
+    max: float
+    p: float | None
+    p_low: float | None
+    p_high: float | None
+    r_total: float | None
+    r_rest: float | None
+    d: float | None
+    alpha_without: float | None
+    omitted: int
+    not_reached: int
+    options: list[OptionFigures]
+    flags: list[FlagFigures]
+
+
+class SkillFigures(BaseModel):
+    skill: str
+    max: float
+    mean: float
+    alpha: float | None
+
+
+class Analysis(BaseModel):
+    test: TestFigures
+    items: list[ItemFigures]
+    rasch: None = None
+    skills: list[SkillFigures]
+    dif: None = None
+    reasons: dict[str, str]
+
+
+class _Reasons(dict[str, str]):
+    def value(self, path: str, value: float, why: str) -> float | None:
+        if math.isfinite(value):
+            return float(value)
+        self[path] = why
+        return None
+
+
+def analyse(
+    table: ResponseTable,
+    resamples: int = RESAMPLES,
+    seed: int = SEED,
+    thresholds: Thresholds | None = None,
+) -> tuple[Analysis, list[Finding]]:
+    """Every measure and flag of a table with at least one student and one item.
+
+    resamples: how many seeded resamples of the students the flags must hold on; 0 switches flags and the bootstrap
+    intervals off, which is the fast way through very large files. The findings come in the order to read them, by
+    item place; the same ones stand under each item of the analysis.
+    """
+    if not table.students or not table.items:
+        raise ValueError("an analysis needs at least one student and one item")
+    thresholds = thresholds or Thresholds()
+    reasons = _Reasons(rasch=NOT_YET, dif=NOT_YET)
+    measures = item_measures(table, share=thresholds.end_group)
+    findings = find_flags(table, measures, thresholds, resamples, seed)
+    if resamples and len(table.students) < thresholds.fewest_students:
+        reasons["flags"] = (
+            f"{len(table.students)} students are too few to flag a question; {thresholds.fewest_students} are needed."
+        )
+    elif not resamples:
+        reasons["flags"] = "Resampling was switched off."
+    analysis = Analysis(
+        test=_test_figures(table, reasons),
+        items=_item_figures(table, measures, findings, thresholds, resamples, seed, reasons),
+        skills=_skill_figures(table, reasons),
+        reasons=reasons,
+    )
+    return analysis, findings
+
+
+def _test_figures(table: ResponseTable, reasons: _Reasons) -> TestFigures:
+    spread, coefficients = distribution(table.totals), reliability(table)
+    flat = bool(np.ptp(table.totals) <= 1e-9 * max(1.0, table.max_total))
+    few = f"{len(table.students)} student(s) are too few." if len(table.students) < 4 else ""
+    same = "Every student has the same total." if flat else ""
+    one_item = "A test of one item has no internal consistency." if len(table.items) < 2 else ""
+    why_shape = same or few or "Not defined for these totals."
+    why_reliability = one_item or same or few or "Not defined for these scores."
+    not_one_mark = "Needs items of one mark each, right or wrong."
+
+    def defined(name: str, value: float, why: str) -> float | None:
+        return reasons.value(f"test.{name}", value, why)
+
+    return TestFigures(
+        students=len(table.students),
+        items=len(table.items),
+        max=table.max_total,
+        mean=spread.mean,
+        median=spread.median,
+        sd=defined("sd", spread.sd, few),
+        min=spread.min,
+        max_score=spread.max,
+        q1=spread.q1,
+        q3=spread.q3,
+        skewness=defined("skewness", spread.skewness, why_shape),
+        kurtosis=defined("kurtosis", spread.kurtosis, why_shape),
+        alpha=defined("alpha", coefficients.alpha, why_reliability),
+        alpha_low=defined("alpha_low", coefficients.alpha_low, why_reliability),
+        alpha_high=defined("alpha_high", coefficients.alpha_high, why_reliability),
+        kr20=defined("kr20", coefficients.kr20, one_item or same or few or not_one_mark),
+        kr21=defined("kr21", coefficients.kr21, one_item or same or few or not_one_mark),
+        lambda2=defined("lambda2", coefficients.lambda2, why_reliability),
+        split_half=defined("split_half", coefficients.split_half, one_item or same or "A half has no variance."),
+        sem=defined("sem", coefficients.sem, why_reliability),
+    )
+
+
+def _item_figures(
+    table: ResponseTable,
+    m: ItemMeasures,
+    findings: list[Finding],
+    thresholds: Thresholds,
+    resamples: int,
+    seed: int,
+    reasons: _Reasons,
+) -> list[ItemFigures]:
+    omitted, not_reached = omitted_and_not_reached(table)
+    low, high = _difficulty_intervals(table, resamples, seed)
+    flags: dict[int, list[FlagFigures]] = {}
+    for finding in findings:
+        says = words.says(finding, table, m, thresholds)
+        flags.setdefault(finding.item, []).append(
+            FlagFigures(flag=finding.flag.value, firmness=finding.firmness, says=says)
+        )
+    figures = []
+    for j, item in enumerate(table.items):
+        path = f"items.{item.id}"
+        same = "Every student earned the same on it." if np.ptp(table.points[:, j]) == 0 else ""
+        why_r = same or "The other items have no variance."
+        no_marks = "No student earned a mark, so its maximum is not known."
+        no_interval = no_marks if item.max == 0 else "Resampling was switched off."
+        figures.append(
+            ItemFigures(
+                id=item.id,
+                max=item.max,
+                p=reasons.value(f"{path}.p", m.p[0, j], no_marks),
+                p_low=reasons.value(f"{path}.p_low", low[j], no_interval),
+                p_high=reasons.value(f"{path}.p_high", high[j], no_interval),
+                r_total=reasons.value(f"{path}.r_total", m.r_total[0, j], same or "Every student has the same total."),
+                r_rest=reasons.value(f"{path}.r_rest", m.r_rest[0, j], why_r),
+                d=reasons.value(f"{path}.d", m.d[0, j], no_marks),
+                alpha_without=reasons.value(
+                    f"{path}.alpha_without", m.alpha_without[0, j], "Needs two other items with some variance."
+                ),
+                omitted=int(omitted[j]),
+                not_reached=int(not_reached[j]),
+                options=[_option_figures(table, m, j, k, f"{path}.options", reasons) for k in range(len(item.options))],
+                flags=flags.get(j, []),
+            )
+        )
+    return figures
+
+
+def _option_figures(
+    table: ResponseTable, m: ItemMeasures, j: int, k: int, path: str, reasons: _Reasons
+) -> OptionFigures:
+    option, at = table.items[j].options[k], (0, j, k)
+    here = f"{path}.{option.label}"
+    count = int(m.count[at])
+    everyone = count == len(table.students)
+    nobody = "Nobody chose it." if count == 0 else "Everybody chose it." if everyone else "The rest has no variance."
+    no_middle = "The end groups leave no middle group."
+    return OptionFigures(
+        option=option.label,
+        key=option.key,
+        count=count,
+        share=float(m.share[at]),
+        upper=reasons.value(f"{here}.upper", m.upper[at], "The upper group is empty."),
+        middle=reasons.value(f"{here}.middle", m.middle[at], no_middle),
+        lower=reasons.value(f"{here}.lower", m.lower[at], "The lower group is empty."),
+        mean_total=reasons.value(f"{here}.mean_total", m.mean_total[at], nobody),
+        r_rest=reasons.value(f"{here}.r_rest", m.option_r_rest[at], nobody),
+    )
+
+
+def _difficulty_intervals(
+    table: ResponseTable, resamples: int, seed: int
+) -> tuple[np.ndarray[tuple[int], np.dtype[np.float64]], np.ndarray[tuple[int], np.dtype[np.float64]]]:
+    """95% intervals of difficulty (n,): Wilson where an item is right or wrong, bootstrap where it has part marks."""
+    maxima = table.maxima
+    low, high = wilson((table.points == maxima).sum(axis=0), len(table.students))
+    part = ((table.points != 0) & (table.points != maxima)).any(axis=0)
+    if part.any():
+        low[part] = high[part] = np.nan
+        if resamples:
+            b_low, b_high = bootstrap_means(table.points[:, part], seed)
+            low[part], high[part] = b_low / maxima[part], b_high / maxima[part]
+    low[maxima == 0] = high[maxima == 0] = np.nan
+    return low, high
+
+
+def _skill_figures(table: ResponseTable, reasons: _Reasons) -> list[SkillFigures]:
+    places: dict[str, list[int]] = {}
+    for j, item in enumerate(table.items):
+        for skill in item.skills:
+            places.setdefault(skill, []).append(j)
+    figures = []
+    for skill, at in places.items():
+        part = table.columns(at)
+        why = "A skill with one item has no internal consistency." if len(at) < 2 else "Its totals have no variance."
+        figures.append(
+            SkillFigures(
+                skill=skill,
+                max=part.max_total,
+                mean=float(part.totals.mean()),
+                alpha=reasons.value(f"skills.{skill}.alpha", reliability(part).alpha, why),
+            )
+        )
+    return figures

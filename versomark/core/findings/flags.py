@@ -1,0 +1,177 @@
+"""From measures to flags: which questions to look at, how firm each flag is, and whom it concerns.
+
+The rules are those of `docs/methods.md`. Each is an array expression over a leading axis of weightings, so the very
+same line of code decides for the class as it is and for each of its resamples: the share of resamples in which a
+rule still fires is the flag's firmness.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from versomark.core.scoring import ResponseTable
+from versomark.core.stats import ItemMeasures, ScoreBlocks, item_measures, resample_weights
+
+Bools = NDArray[np.bool_]
+
+
+class Flag(StrEnum):
+    """Named problems of a question, in the order a teacher should care about them."""
+
+    CHECK_THE_KEY = "check the key"
+    SHARED_IDEA = "shared idea"
+    DOES_NOT_TELL_APART = "does not tell apart"
+    TOO_HARD = "too hard"
+    TOO_EASY = "too easy"
+    DEAD_OPTION = "dead option"
+
+    @property
+    def urgent(self) -> bool:
+        """Whether the question itself failed or misled, rather than wanting polish before its next use."""
+        return self not in (Flag.TOO_EASY, Flag.DEAD_OPTION)
+
+
+@dataclass(frozen=True)
+class Thresholds:
+    """The lines a measure must cross. Sources in `docs/methods.md`."""
+
+    end_group: float = 0.27
+    shared_share: float = 0.30
+    chance_margin: float = 0.05
+    too_easy: float = 0.95
+    least_d: float = 0.20
+    d_from_p: float = 0.20
+    d_to_p: float = 0.90
+    dead_share: float = 0.05
+    hint: float = 0.50
+    likely: float = 0.70
+    clear: float = 0.90
+    fewest_students: int = 8
+    """Under this many students no flag is raised: a resample of five answers says nothing."""
+
+    def firmness_word(self, firmness: float) -> str:
+        return "clear" if firmness >= self.clear else "likely" if firmness >= self.likely else "hint"
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One flag on one item (its place in the table), with its evidence."""
+
+    item: int
+    flag: Flag
+    firmness: float
+    options: tuple[int, ...] = ()
+    """Places of the options it is about: the rival of the key, the idea, the dead ones."""
+    students: int = 0
+    """How many students it concerns, for ordering."""
+
+
+@dataclass(frozen=True)
+class _Fired:
+    by_item: dict[Flag, Bools]  # (R, n)
+    by_option: dict[Flag, Bools]  # (R, n, K)
+
+
+class _Shape:
+    """What the rules need to know of the items, as arrays: which places are keys, and which are options at all."""
+
+    def __init__(self, table: ResponseTable) -> None:
+        places = max((len(item.options) for item in table.items), default=0)
+        self.key = np.zeros((len(table.items), places), dtype=bool)
+        self.wrong = np.zeros_like(self.key)
+        for j, item in enumerate(table.items):
+            keys = [option.key for option in item.options]
+            self.key[j, : len(keys)] = keys
+            self.wrong[j, : len(keys)] = np.logical_not(keys)
+        self.options = self.key.sum(1) + self.wrong.sum(1)
+        self.chance = np.where(self.options > 0, self.key.sum(1) / np.maximum(self.options, 1), 0.0)
+
+
+def find_flags(
+    table: ResponseTable, observed: ItemMeasures, thresholds: Thresholds, resamples: int, seed: int
+) -> list[Finding]:
+    """Flags that fire on the students as they are and hold in at least the *hint* share of resamples.
+
+    Ordered as a teacher should read them: wrong keys, then shared ideas by number of students, then the rest as
+    `Flag` lists them, firmest first. Empty without resamples, or under `thresholds.fewest_students`.
+    """
+    if resamples < 1 or len(table.students) < thresholds.fewest_students or not table.items:
+        return []
+    shape = _Shape(table)
+    now = _rules(observed, shape, thresholds)
+    held_item = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_item.items()}
+    held_option = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_option.items()}
+    blocks = ScoreBlocks.of(table.totals)
+    for weights in _batches(resample_weights(len(table.students), resamples, seed)):
+        fired = _rules(item_measures(table, weights, thresholds.end_group, blocks), shape, thresholds)
+        for flag in held_item:
+            held_item[flag] += fired.by_item[flag].sum(0) / resamples
+        for flag in held_option:
+            held_option[flag] += fired.by_option[flag].sum(0) / resamples
+    found = list(_collect(now, held_item, held_option, observed, shape, thresholds))
+    order = list(Flag)
+    return sorted(found, key=lambda f: (order.index(f.flag), -f.students, -f.firmness, f.item))
+
+
+def _batches(weights: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
+    """Rows of weights in slices that keep the intermediate arrays small however many students there are."""
+    rows = max(1, 4_000_000 // max(1, weights.shape[1]))
+    for start in range(0, len(weights), rows):
+        yield weights[start : start + rows]
+
+
+def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
+    """Every rule, for every weighting at once. A comparison with NaN is false: an undefined measure fires nothing."""
+    with np.errstate(invalid="ignore"):
+        key_share = np.where(shape.key, m.share, 0).sum(2)
+        key_r = np.where(shape.key, np.nan_to_num(m.option_r_rest, nan=-1.0), -1.0).max(2, initial=-1.0)
+        rival = shape.wrong & (m.option_r_rest > 0) & (m.option_r_rest > key_r[:, :, None])
+        falling = m.upper < m.lower
+        # More than an even spread over the options would bring: at a hard question where all guess, four students
+        # on one option are not an idea.
+        drawn = m.share > 1 / np.maximum(shape.options, 1)[None, :, None]
+        often = m.share >= key_share[:, :, None]
+        shared = shape.wrong & drawn & (often | ((m.share >= t.shared_share) & ~falling))
+        many = (shape.options > 2)[None, :, None]  # with two options a dead one only repeats “too easy”
+        return _Fired(
+            by_item={
+                Flag.DOES_NOT_TELL_APART: (m.d < t.least_d) & (m.p > t.d_from_p) & (m.p < t.d_to_p),
+                Flag.TOO_HARD: m.p <= shape.chance + t.chance_margin,
+                Flag.TOO_EASY: m.p >= t.too_easy,
+            },
+            by_option={
+                Flag.CHECK_THE_KEY: rival & (m.r_rest < 0)[:, :, None],
+                Flag.SHARED_IDEA: shared,
+                Flag.DEAD_OPTION: shape.wrong & (m.share < t.dead_share) & many,
+            },
+        )
+
+
+def _collect(
+    now: _Fired,
+    held_item: dict[Flag, NDArray[np.float64]],
+    held_option: dict[Flag, NDArray[np.float64]],
+    observed: ItemMeasures,
+    shape: _Shape,
+    t: Thresholds,
+) -> Iterator[Finding]:
+    counts = observed.count[0]
+    for flag, fired in now.by_item.items():
+        for j in np.flatnonzero(fired[0] & (held_item[flag] >= t.hint)):
+            yield Finding(int(j), flag, float(held_item[flag][j]))
+    held = {flag: fired[0] & (held_option[flag] >= t.hint) for flag, fired in now.by_option.items()}
+    for j, k in np.argwhere(held[Flag.SHARED_IDEA]):
+        firmness = float(held_option[Flag.SHARED_IDEA][j, k])
+        yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))
+    for j in np.flatnonzero(held[Flag.CHECK_THE_KEY].any(1)):
+        # One accusation an item, by its strongest rival.
+        firmness = np.where(held[Flag.CHECK_THE_KEY][j], held_option[Flag.CHECK_THE_KEY][j], -1)
+        k = int(firmness.argmax())
+        yield Finding(int(j), Flag.CHECK_THE_KEY, float(firmness[k]), (k,), round(counts[j, k]))
+    for j in np.flatnonzero(held[Flag.DEAD_OPTION].any(1)):
+        dead = np.flatnonzero(held[Flag.DEAD_OPTION][j])
+        firmness = float(held_option[Flag.DEAD_OPTION][j, dead].min())
+        yield Finding(int(j), Flag.DEAD_OPTION, firmness, tuple(int(k) for k in dead))

@@ -1,0 +1,54 @@
+"""Who chose what, from the weakest students to the strongest: the bars beside the paper and the trace lines."""
+
+import math
+
+from pydantic import BaseModel
+
+from versomark.core.scoring import ResponseTable
+from versomark.core.stats import option_shares_by_group, trace_groups, wilson
+
+GROUP_NAMES = {
+    3: ("lower third", "middle", "upper third"),
+    4: ("lowest fourth", "second", "third", "top fourth"),
+    5: ("lowest fifth", "second", "middle", "fourth", "top fifth"),
+}
+
+
+class TracePoint(BaseModel):
+    group: str
+    share: float
+    low: float
+    high: float
+
+
+class OptionTrace(BaseModel):
+    """One option: how many of each third chose it (ties shared), and its share per score group."""
+
+    option: str
+    thirds: tuple[float, float, float]
+    points: list[TracePoint]
+
+
+def option_traces(table: ResponseTable) -> list[list[OptionTrace]]:
+    """Per item, per option. Thirds always, for the bars; as many trace groups as the class can bear."""
+    groups = trace_groups(len(table.students))
+    thirds, third_sizes = option_shares_by_group(table, 3)
+    counts, sizes = (thirds, third_sizes) if groups == 3 else option_shares_by_group(table, groups)
+    traces = []
+    for j, item in enumerate(table.items):
+        lines = []
+        for k, option in enumerate(item.options):
+            low, high = wilson(counts[:, j, k], sizes)
+            points = [
+                TracePoint(
+                    group=GROUP_NAMES[groups][g],
+                    share=float(counts[g, j, k] / sizes[g]) if sizes[g] else math.nan,
+                    low=float(low[g]),
+                    high=float(high[g]),
+                )
+                for g in range(groups)
+            ]
+            a, b, c = (float(value) for value in thirds[:, j, k])
+            lines.append(OptionTrace(option=option.label, thirds=(a, b, c), points=points))
+        traces.append(lines)
+    return traces

@@ -1,0 +1,137 @@
+"""Findings in words a teacher reads: plain, short, with the counts they rest on."""
+
+from versomark.core.scoring import ItemColumn, ResponseTable
+from versomark.core.stats import ItemMeasures
+
+from .flags import Finding, Flag, Thresholds
+
+
+def number(value: float, places: int = 2) -> str:
+    """A figure as printed in a sentence: `.29`, `−.08`, `1.25`; a true minus sign and no leading zero."""
+    text = f"{abs(value):.{places}f}"
+    text = text[1:] if text.startswith("0.") else text
+    return f"−{text}" if value < 0 and float(f"{abs(value):.{places}f}") else text
+
+
+def listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def key_letters(item: ItemColumn) -> str:
+    keys = [option.label for option in item.options if option.key]
+    return " or ".join(keys) if keys else "nothing"
+
+
+def idea_clause(note: str) -> str:
+    """An idea note as the end of “… seem to think that”: no capital, no full stop."""
+    note = note.strip().rstrip(".")
+    # A capital kept by names and abbreviations is not a sentence's first letter.
+    if len(note) > 1 and note[0].isupper() and not note[1].isupper():
+        note = note[0].lower() + note[1:]
+    return note
+
+
+def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Thresholds) -> str:
+    """The finding as one or two sentences, with its evidence."""
+    item, j, students = table.items[finding.item], finding.item, len(table.students)
+    right = _count_right(table, j)
+    letters = [item.options[k].label for k in finding.options]
+    if finding.flag is Flag.CHECK_THE_KEY:
+        return (
+            f"The better students choose {letters[0]}; the key says {key_letters(item)}. "
+            f"{finding.students} of {students} chose {letters[0]}, {right} the key."
+        )
+    if finding.flag is Flag.SHARED_IDEA:
+        k = finding.options[0]
+        note = item.options[k].idea_note
+        alike = m.upper[0, j, k] >= m.lower[0, j, k]
+        start = f"{finding.students} of {students} chose {letters[0]}, {right} the key"
+        whom = "from strong and weak students alike" if alike else "mostly from the weaker half"
+        end = f" They seem to think that {idea_clause(note)}." if note else ""
+        return f"{start}, {whom}.{end}"
+    if finding.flag is Flag.DOES_NOT_TELL_APART:
+        d = m.d[0, j]
+        if d < 0:
+            return f"Weaker students do better on it than stronger ones (D {number(d)})."
+        return f"Strong and weak students do about equally well on it (D {number(d)}; {number(thresholds.least_d)} is poor)."
+    if finding.flag is Flag.TOO_HARD:
+        if not item.options:
+            return f"The class earned {m.p[0, j]:.0%} of its marks."
+        chance = sum(option.key for option in item.options) / len(item.options)
+        return f"{right} of {students} got it right, about what guessing would give ({chance:.0%})."
+    if finding.flag is Flag.TOO_EASY:
+        if not item.options:
+            return f"The class earned {m.p[0, j]:.0%} of its marks: it says little about who understands."
+        return f"{right} of {students} got it right: it says little about who understands."
+    never = [item.options[k].label for k in finding.options if m.count[0, j, k] == 0]
+    hardly = [item.options[k].label for k in finding.options if m.count[0, j, k] > 0]
+    parts = [f"Nobody chose {_either(never)}."] if never else []
+    if hardly:
+        parts.append(f"Hardly anyone chose {_either(hardly)}.")
+    return " ".join(parts)
+
+
+def heading(finding: Finding, table: ResponseTable) -> str:
+    """The finding as the line one reads first."""
+    item, students = table.items[finding.item], len(table.students)
+    if finding.flag is Flag.CHECK_THE_KEY:
+        return f"The key may be wrong: look at {item.options[finding.options[0]].label}."
+    if finding.flag is Flag.SHARED_IDEA:
+        option = item.options[finding.options[0]]
+        if option.idea_note:
+            return f"{finding.students} of {students} seem to think that {idea_clause(option.idea_note)}."
+        return f"{finding.students} of {students} chose {option.label}."
+    return {
+        Flag.DOES_NOT_TELL_APART: "It does not tell strong from weak.",
+        Flag.TOO_HARD: "Hardly anyone could do it.",
+        Flag.TOO_EASY: "Nearly everyone got it right.",
+        Flag.DEAD_OPTION: "Some options draw nobody.",
+    }[finding.flag]
+
+
+def short(finding: Finding, table: ResponseTable) -> str:
+    """The finding as a note in the margin of the paper."""
+    letters = [table.items[finding.item].options[k].label for k in finding.options]
+    return {
+        Flag.CHECK_THE_KEY: f"Is {letters[0]} the key?" if letters else "",
+        Flag.SHARED_IDEA: f"{finding.students} chose {letters[0]}" if letters else "",
+        Flag.DOES_NOT_TELL_APART: "Does not tell apart",
+        Flag.TOO_HARD: "Too hard",
+        Flag.TOO_EASY: "Too easy",
+        Flag.DEAD_OPTION: f"{listed(letters)} hardly chosen" if letters else "",
+    }[finding.flag]
+
+
+def d_in_words(d: float) -> str:
+    """Ebel and Frisbie's (1991) bands of D."""
+    bands = ((0.40, "tells them apart very well"), (0.30, "tells them apart well"), (0.20, "tells them apart a little"))
+    return next((words for least, words in bands if d >= least), "hardly tells them apart")
+
+
+def alpha_in_words(alpha: float | None, students: int) -> str:
+    """What a reliability means for this class (common practice: .80 for decisions on one student, .60 for groups)."""
+    if alpha is None:
+        return "How dependable the totals are cannot be said from these answers."
+    if alpha >= 0.80:
+        return "The totals are dependable enough to rank single students."
+    if alpha >= 0.60:
+        return "The totals are good enough to speak of the class, with care about single students."
+    return "The totals are shaky: speak of questions and ideas, not of ranks."
+
+
+def opening(table: ResponseTable, mean: float, alpha: float | None, flagged: int) -> str:
+    """The sentences that open a page of figures."""
+    students, share = len(table.students), mean / table.max_total if table.max_total else 0
+    who = f"{students} student{'s' if students != 1 else ''}"
+    first = f"{who} earned {share:.0%} of the marks on average."
+    questions = "One question needs" if flagged == 1 else f"{flagged} questions need"
+    third = f"{questions} a look." if flagged else "No question stands out."
+    return f"{first} {alpha_in_words(alpha, students)} {third}"
+
+
+def _either(letters: list[str]) -> str:
+    return letters[0] if len(letters) == 1 else f"{', '.join(letters[:-1])} or {letters[-1]}"
+
+
+def _count_right(table: ResponseTable, j: int) -> int:
+    return int((table.points[:, j] >= table.items[j].max).sum())

@@ -1,0 +1,23 @@
+"""What a question is: its content, what a student may give, and how one response is scored."""
+
+from .base import AnsweredOption, ContentBase, ResponseBase, ShownOption, StudentItem
+from .registry import ItemContent, ItemResponse, read_content, read_response
+from .single_choice import Option, SingleChoice, SingleChoiceResponse
+from .true_false import TrueFalse, TrueFalseResponse
+
+__all__ = [
+    "AnsweredOption",
+    "ContentBase",
+    "ItemContent",
+    "ItemResponse",
+    "Option",
+    "ResponseBase",
+    "ShownOption",
+    "SingleChoice",
+    "SingleChoiceResponse",
+    "StudentItem",
+    "TrueFalse",
+    "TrueFalseResponse",
+    "read_content",
+    "read_response",
+]

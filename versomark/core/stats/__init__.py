@@ -1,0 +1,22 @@
+"""Measures of items and tests, vectorised over students. No words and no thresholds here."""
+
+from .groups import ScoreBlocks, trace_groups
+from .intervals import bootstrap_means, resample_weights, wilson
+from .items import ItemMeasures, item_measures, omitted_and_not_reached, option_shares_by_group
+from .whole_test import Distribution, Reliability, distribution, reliability
+
+__all__ = [
+    "Distribution",
+    "ItemMeasures",
+    "Reliability",
+    "ScoreBlocks",
+    "bootstrap_means",
+    "distribution",
+    "item_measures",
+    "omitted_and_not_reached",
+    "option_shares_by_group",
+    "reliability",
+    "resample_weights",
+    "trace_groups",
+    "wilson",
+]

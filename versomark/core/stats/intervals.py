@@ -1,0 +1,33 @@
+"""Intervals for shares and for mean difficulties, and the resampling they and the flags rest on."""
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Floats = NDArray[np.float64]
+
+Z95 = 1.959963984540054
+BOOTSTRAP = 1000
+
+
+def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
+    """95% interval for a share (Wilson 1927). `count` may be weighted; NaN where `total` is 0."""
+    count, total = np.asarray(count, float), np.asarray(total, float)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = count / total
+        centre = (share + Z95**2 / (2 * total)) / (1 + Z95**2 / total)
+        half = Z95 / (1 + Z95**2 / total) * np.sqrt(share * (1 - share) / total + Z95**2 / (4 * total**2))
+    return np.clip(centre - half, 0, 1), np.clip(centre + half, 0, 1)
+
+
+def resample_weights(students: int, resamples: int, seed: int) -> Floats:
+    """(resamples, students): how often each student is drawn when N are drawn from N with replacement."""
+    rng = np.random.default_rng(seed)
+    drawn = (rng.integers(students, size=students) for _ in range(resamples))
+    return np.stack([np.bincount(d, minlength=students) for d in drawn]).astype(float)
+
+
+def bootstrap_means(values: Floats, seed: int, resamples: int = BOOTSTRAP) -> tuple[Floats, Floats]:
+    """95% percentile intervals of the column means of (N, n) values (Efron 1979), students drawn as wholes."""
+    means = resample_weights(len(values), resamples, seed) @ values / len(values)
+    low, high = np.quantile(means, [0.025, 0.975], axis=0)
+    return low, high

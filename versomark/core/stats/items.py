@@ -1,0 +1,149 @@
+"""Measures of items and of their options.
+
+Sources: Crocker & Algina 1986, chapters 14 and 15 (difficulty, item-total and item-rest correlation, D);
+Kelley 1939 and Ebel & Frisbie 1991 (groups of 27%); conventions in `docs/methods.md`. NaN marks a value that does
+not exist; the analysis turns it into null with a reason.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from versomark.core.scoring import ResponseTable
+
+from .groups import Floats, ScoreBlocks
+from .sums import Sums, weighted_sums
+
+TINY = 1e-12
+
+
+@dataclass(frozen=True)
+class ItemMeasures:
+    """Per weighting of the students (R) and item (n), and per option place (K) where responses are choices."""
+
+    p: Floats  # (R, n) mean points over maximum
+    r_total: Floats  # (R, n)
+    r_rest: Floats  # (R, n)
+    d: Floats  # (R, n) p of the upper group minus p of the lower
+    alpha: Floats  # (R,)
+    alpha_without: Floats  # (R, n)
+    count: Floats  # (R, n, K)
+    share: Floats  # (R, n, K) of all students, answered or not
+    upper: Floats  # (R, n, K)
+    middle: Floats  # (R, n, K)
+    lower: Floats  # (R, n, K)
+    mean_total: Floats  # (R, n, K)
+    option_r_rest: Floats  # (R, n, K) indicator with the rest score
+
+
+def item_measures(
+    table: ResponseTable, weights: Floats | None = None, share: float = 0.27, blocks: ScoreBlocks | None = None
+) -> ItemMeasures:
+    """Measures of every item and option.
+
+    weights: (R, N) times each student counts; the students as they are when left out.
+    share: size of the upper and lower group as a share of the students (0.27, 0.33 or 0.50).
+    """
+    weights = np.ones((1, len(table.students))) if weights is None else weights
+    blocks = blocks or ScoreBlocks.of(table.totals)
+    return _from_sums(weighted_sums(table, weights, share, blocks), table.maxima)
+
+
+def _from_sums(s: Sums, maxima: Floats) -> ItemMeasures:
+    n = s.students[:, None]
+    items = s.point.shape[1]
+    mean = s.point / n
+    mean_t = (s.total / s.students)[:, None]
+    var = s.point2 / n - mean**2
+    var_t = (s.total2 / s.students)[:, None] - mean_t**2
+    cov_t = s.point_total / n - mean * mean_t
+    var_rest = var_t + var - 2 * cov_t
+
+    with np.errstate(divide="ignore", invalid="ignore"):
+        scale = maxima**2
+        r_total = _ratio(cov_t, np.sqrt(_positive(var, scale) * _positive(var_t, scale)))
+        r_rest = _ratio(cov_t - var, np.sqrt(_positive(var, scale) * _positive(var_rest, scale)))
+        alpha = _alpha(items, var.sum(1), _positive(var_t[:, 0], scale.max(initial=1)))
+        alpha_without = _alpha(items - 1, var.sum(1)[:, None] - var, _positive(var_rest, scale))
+        p = (mean + s.centre) / maxima
+        p_upper = (s.upper_point / s.upper_students[:, None] + s.centre) / maxima
+        p_lower = (s.lower_point / s.lower_students[:, None] + s.centre) / maxima
+
+        cell = s.students[:, None, None]
+        count, share = s.option, s.option / cell
+        upper = s.option_upper / s.upper_students[:, None, None]
+        lower = s.option_lower / s.lower_students[:, None, None]
+        middle_n = (s.students - s.upper_students - s.lower_students)[:, None, None]
+        middle = _ratio(count - s.option_upper - s.option_lower, _positive(middle_n, 1))
+        mean_total = s.option_total / np.where(count > 0, count, np.nan)
+        # Rest of those who chose it: Σ(t − x); x is the same for all of them, so one product gives it.
+        option_rest = s.option_total - count * s.option_points
+        mean_rest = (mean_t - mean)[:, :, None]
+        cov_option = option_rest / cell - share * mean_rest
+        spread = share * (1 - share)
+        option_r = _ratio(
+            cov_option, np.sqrt(_positive(spread, 1) * _positive(var_rest, scale)[:, :, None])
+        )
+    return ItemMeasures(
+        p=p,
+        r_total=r_total,
+        r_rest=r_rest,
+        d=p_upper - p_lower,
+        alpha=alpha,
+        alpha_without=alpha_without,
+        count=count,
+        share=share,
+        upper=upper,
+        middle=middle,
+        lower=lower,
+        mean_total=mean_total + s.centre_total,
+        option_r_rest=option_r,
+    )
+
+
+def _positive(variance: Floats, scale: Floats | float) -> Floats:
+    """A variance, or NaN where it is nothing but rounding."""
+    return np.where(variance > TINY * np.asarray(scale), variance, np.nan)
+
+
+def _ratio(above: Floats, below: Floats) -> Floats:
+    return np.divide(above, below)
+
+
+def _alpha(items: int, item_variances: Floats, total_variance: Floats) -> Floats:
+    """Coefficient alpha (Cronbach 1951); NaN under two items or without variance of the total."""
+    if items < 2:
+        return np.full_like(np.asarray(total_variance, float), np.nan)
+    return items / (items - 1) * (1 - item_variances / total_variance)
+
+
+def omitted_and_not_reached(table: ResponseTable) -> tuple[Floats, Floats]:
+    """Counts of students (n,) who left each item out, and who never came to it.
+
+    Omitted: nothing given, but a later item of the same section has an answer. Not reached: nothing given to it nor
+    to anything after it in its section.
+    """
+    omitted, unreached = np.zeros(len(table.items)), np.zeros(len(table.items))
+    sections = np.array([item.section for item in table.items])
+    for section in np.unique(sections):
+        at = np.flatnonzero(sections == section)
+        answered = table.answered[:, at]
+        answered_from_here = np.logical_or.accumulate(answered[:, ::-1], axis=1)[:, ::-1]
+        omitted[at] = (~answered & answered_from_here).sum(axis=0)
+        unreached[at] = (~answered_from_here).sum(axis=0)
+    return omitted, unreached
+
+
+def option_shares_by_group(table: ResponseTable, groups: int) -> tuple[Floats, Floats]:
+    """Students by equal score groups: (G, n, K) weighted counts per option, and (G,) students per group.
+
+    Groups run from weakest to strongest; ties at a border are shared as in `groups.py`.
+    """
+    blocks = ScoreBlocks.of(table.totals)
+    places = max((len(item.options) for item in table.items), default=0)
+    fractions = blocks.group_shares(np.ones((1, len(table.students))), [1 / groups] * groups)[0]
+    counts = np.zeros((len(blocks.values), len(table.items), places))
+    for k in range(places):
+        np.add.at(counts[:, :, k], blocks.block, table.choice == k)
+    sizes = fractions @ np.bincount(blocks.block, minlength=len(blocks.values))
+    return np.einsum("gb,bnk->gnk", fractions, counts), sizes

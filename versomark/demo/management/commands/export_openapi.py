@@ -1,0 +1,20 @@
+import json
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandParser
+
+from versomark.site.api import student_api, teacher_api
+
+
+class Command(BaseCommand):
+    help = "Write the OpenAPI descriptions of both APIs, from which the front end's types are generated."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("folder", type=Path)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        folder: Path = options["folder"]
+        for name, api in (("teacher", teacher_api), ("student", student_api)):
+            text = json.dumps(api.get_openapi_schema(path_prefix="/api/" + ("student/" if name == "student" else "")), indent=1)
+            (folder / f"{name}.openapi.json").write_text(text + "\n", encoding="utf-8")

@@ -1,0 +1,60 @@
+from django.contrib.auth import login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Field, Router, Schema
+
+from versomark.school.http import Done, teacher_of
+
+from . import services
+from .models import Teacher
+
+router = Router(tags=["accounts"])
+
+
+class Me(Schema):
+    """Who is looking. An empty school has no teacher yet, and its first page makes one."""
+
+    empty: bool
+    name: str | None = None
+    school: str | None = None
+
+
+class SignIn(Schema):
+    username: str = Field(max_length=60)
+    password: str = Field(max_length=200)
+
+
+class FirstAccount(SignIn):
+    school: str = Field(min_length=1, max_length=120)
+    name: str = Field(min_length=1, max_length=80)
+    username: str = Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")
+
+
+def _me(teacher: Teacher) -> Me:
+    return Me(empty=False, name=teacher.name, school=teacher.school.name)
+
+
+@router.get("/me", auth=None, response=Me)
+def me(request: HttpRequest) -> Me:
+    get_token(request)
+    return _me(teacher_of(request)) if request.user.is_authenticated else Me(empty=services.is_empty())
+
+
+@router.post("/first-account", auth=None, response=Me)
+def first_account(request: HttpRequest, body: FirstAccount) -> Me:
+    teacher = services.make_first_account(body.school, body.name, body.username, body.password)
+    login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
+    return _me(teacher)
+
+
+@router.post("/sign-in", auth=None, response=Me)
+def sign_in(request: HttpRequest, body: SignIn) -> Me:
+    teacher = services.check_password(request, body.username, body.password)
+    login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
+    return _me(teacher)
+
+
+@router.post("/sign-out", response=Done)
+def sign_out(request: HttpRequest) -> Done:
+    logout(request)
+    return Done()

@@ -1,0 +1,35 @@
+from typing import ClassVar
+
+from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.db import models
+
+
+class School(models.Model):
+    name = models.CharField(max_length=120)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class TeacherManager(BaseUserManager["Teacher"]):
+    def create_teacher(self, school: School, name: str, username: str, password: str) -> "Teacher":
+        teacher = self.model(school=school, name=name, username=username)
+        teacher.set_password(password)
+        teacher.save(using=self._db)
+        return teacher
+
+
+class Teacher(AbstractBaseUser):
+    """Someone who signs in to build, give and mark tests."""
+
+    school = models.ForeignKey(School, on_delete=models.PROTECT, related_name="teachers")
+    name = models.CharField(max_length=80)
+    username = models.CharField(max_length=60, unique=True)
+    is_active = models.BooleanField(default=True)
+
+    objects: ClassVar[TeacherManager] = TeacherManager()
+
+    USERNAME_FIELD = "username"
+
+    def __str__(self) -> str:
+        return self.name

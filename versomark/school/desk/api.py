@@ -1,0 +1,81 @@
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+
+from versomark.school.findings.services import FlagNote
+from versomark.school.http import teacher_of
+from versomark.school.sittings.api import SittingLine, sitting_line
+from versomark.school.sittings.services import AFTER, BEFORE, RUNNING, sittings_of
+
+from . import services
+
+router = Router(tags=["desk"])
+
+
+class NewsLine(Schema):
+    sitting: int
+    title: str
+    class_name: str
+    students: int
+    flags: list[FlagNote]
+    flagged: int
+
+
+class UnfinishedTest(Schema):
+    id: int
+    title: str
+    questions: int
+
+
+class Desk(Schema):
+    open: list[SittingLine]
+    waiting: list[SittingLine]
+    """Planned or ready, soonest first."""
+    absent: list[SittingLine]
+    """Closed lately with students who have not sat it."""
+    unfinished: list[UnfinishedTest]
+    news: list[NewsLine]
+    empty: bool
+
+
+class FoundLine(Schema):
+    kind: str
+    title: str
+    detail: str
+    path: str
+
+
+@router.get("/desk", response=Desk)
+def desk(request: HttpRequest) -> Desk:
+    teacher = teacher_of(request)
+    lines = [sitting_line(sitting) for sitting in sittings_of(teacher)]
+    last = timezone.now().max.replace(tzinfo=timezone.get_current_timezone())
+    waiting = [line for line in lines if line.state in BEFORE]
+    closed = [line for line in lines if line.state in AFTER]
+    found = services.news(teacher)
+    unfinished = services.unfinished_tests(teacher)
+    return Desk(
+        open=[line for line in lines if line.state in RUNNING],
+        waiting=sorted(waiting, key=lambda line: line.planned_for or last),
+        absent=[line for line in closed if line.handed_in < line.seats][:3],
+        unfinished=[
+            UnfinishedTest(id=test.pk, title=test.title, questions=len(test.places.all())) for test in unfinished
+        ],
+        news=[
+            NewsLine(
+                sitting=new.sitting.pk,
+                title=new.sitting.edition.content["title"],
+                class_name=new.sitting.school_class.name,
+                students=new.students,
+                flags=[flag for flag in new.flags if flag.urgent][:1],
+                flagged=len({flag.ref for flag in new.flags if flag.urgent}),
+            )
+            for new in found
+        ],
+        empty=not lines and not unfinished,
+    )
+
+
+@router.get("/find", response=list[FoundLine])
+def find(request: HttpRequest, typed: str) -> list[FoundLine]:
+    return [FoundLine(**vars(found)) for found in services.find(teacher_of(request), typed)]

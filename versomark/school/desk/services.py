@@ -1,0 +1,91 @@
+"""The desk: what waits, what is open, what is new; and finding anything by typing."""
+
+from dataclasses import dataclass
+
+from django.db.models import Q
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.bank.services import find_items
+from versomark.school.classes.models import Place
+from versomark.school.classes.services import classes_of
+from versomark.school.editions.models import Test
+from versomark.school.editions.services import tests_of
+from versomark.school.findings.services import FlagNote, findings_of
+from versomark.school.sittings.models import Sitting, SittingState
+from versomark.school.sittings.services import sittings_of
+
+MOST_NEW = 4
+MOST_FOUND = 6
+
+
+@dataclass(frozen=True)
+class News:
+    """The first findings of a sitting that was closed lately."""
+
+    sitting: Sitting
+    students: int
+    flags: list[FlagNote]
+
+
+@dataclass(frozen=True)
+class Found:
+    kind: str
+    title: str
+    detail: str
+    path: str
+
+
+def news(teacher: Teacher) -> list[News]:
+    """The latest closed sittings with their one or two most telling flags."""
+    closed = sittings_of(teacher).filter(state__in=(SittingState.CLOSED, SittingState.RELEASED))
+    found = []
+    for sitting in closed.order_by("-closed_at")[:MOST_NEW]:
+        body = findings_of(sitting)
+        if body is not None:
+            found.append(News(sitting, body.test.students, body.flags))
+    return found
+
+
+def unfinished_tests(teacher: Teacher) -> list[Test]:
+    """Tests that were begun and never frozen."""
+    return list(tests_of(teacher).filter(editions=None)[:MOST_NEW])
+
+
+def find(teacher: Teacher, typed: str) -> list[Found]:
+    """Classes, students, tests, sittings and questions in which every typed word stands."""
+    words = typed.split()[:6]
+    if not words:
+        return []
+
+    def holding(*fields: str) -> Q:
+        query = Q()
+        for word in words:
+            either = Q()
+            for field in fields:
+                either |= Q(**{f"{field}__icontains": word})
+            query &= either
+        return query
+
+    found = [
+        Found("class", c.name, f"{c.student_count} students", f"/classes/{c.pk}")
+        for c in classes_of(teacher).filter(holding("name"))[:MOST_FOUND]
+    ]
+    places = Place.objects.filter(school_class__owner=teacher, left=False).select_related("student", "school_class")
+    found += [
+        Found("student", p.student.full_name, f"{p.school_class.name}, desk {p.desk}", f"/classes/{p.school_class_id}")
+        for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
+    ]
+    found += [
+        Found("test", t.title or "Untitled test", f"{len(t.places.all())} questions", f"/tests/{t.pk}")
+        for t in tests_of(teacher).filter(holding("title"))[:MOST_FOUND]
+    ]
+    sittings = sittings_of(teacher).filter(holding("edition__test__title", "school_class__name", "code"))
+    found += [
+        Found("sitting", f"{s.edition.content['title']} · {s.school_class.name}", s.state, f"/sittings/{s.pk}")
+        for s in sittings[:MOST_FOUND]
+    ]
+    found += [
+        Found("question", item.read().stem, ", ".join(skill.name for skill in item.skills.all()), f"/bank/{item.pk}")
+        for item in find_items(teacher, typed)[:MOST_FOUND]
+    ]
+    return found

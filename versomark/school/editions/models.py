@@ -1,0 +1,54 @@
+from django.db import models
+
+from versomark.core.editions import Edition as EditionContent
+from versomark.school.accounts.models import Teacher
+from versomark.school.bank.models import Item
+
+
+class Test(models.Model):
+    """Questions put together, open to change until an edition is frozen from it, and after."""
+
+    owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="tests")
+    title = models.CharField(max_length=200, blank=True)
+    instructions = models.TextField(blank=True, max_length=4000)
+    items = models.ManyToManyField(Item, through="TestItem", related_name="tests")
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["-changed_at"]
+
+    def __str__(self) -> str:
+        return self.title or "a test without a title"
+
+
+class TestItem(models.Model):
+    test = models.ForeignKey(Test, on_delete=models.CASCADE, related_name="places")
+    item = models.ForeignKey(Item, on_delete=models.PROTECT, related_name="places")
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["test", "item"], name="item_once_per_test")]
+
+    def __str__(self) -> str:
+        return f"{self.position} {self.item}"
+
+
+class Edition(models.Model):
+    """A test frozen for use. Never changed after it is made; `content` is the JSON of `core.editions.Edition`."""
+
+    test = models.ForeignKey(Test, on_delete=models.PROTECT, related_name="editions")
+    number = models.PositiveSmallIntegerField()
+    content = models.JSONField()
+    fingerprint = models.CharField(max_length=64)
+    frozen_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["test", "number"], name="edition_number_once_per_test")]
+
+    def __str__(self) -> str:
+        return f"{self.content['title']}, edition {self.number}"
+
+    def read(self) -> EditionContent:
+        return EditionContent.model_validate(self.content)

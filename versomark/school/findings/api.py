@@ -1,0 +1,53 @@
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from versomark.school.http import teacher_of
+from versomark.school.sittings.api import SittingLine, sitting_line
+from versomark.school.sittings.models import SeatState
+from versomark.school.sittings.services import seats_with_progress, sitting_of
+
+from . import services
+
+router = Router(tags=["findings"])
+
+
+class FindingsStudent(Schema):
+    seat: int
+    desk: int
+    name: str
+    total: float | None
+    """None while their work is not counted."""
+
+
+class FindingsPage(Schema):
+    sitting: SittingLine
+    partial: bool
+    """Some students are still working or expected, so the figures will change."""
+    still_working: list[str]
+    away: list[str]
+    students: list[FindingsStudent]
+    body: services.Body | None
+
+
+@router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)
+def findings(request: HttpRequest, sitting_id: int) -> FindingsPage:
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    body = services.findings_of(sitting)
+    totals = body.totals if body else {}
+    seats = list(seats_with_progress(sitting))
+
+    def names(*states: str) -> list[str]:
+        return [seat.student.short_name for seat in seats if seat.state in states]
+
+    line = sitting_line(sitting)
+    return FindingsPage(
+        sitting=line,
+        partial=bool(body) and line.handed_in < line.seats and line.state in ("open", "paused"),
+        still_working=names(SeatState.WORKING, SeatState.PAUSED),
+        away=names(SeatState.ABSENT, SeatState.EXCUSED, SeatState.EXPECTED, SeatState.AT_THE_DOOR),
+        students=[
+            FindingsStudent(seat=seat.pk, desk=seat.desk, name=seat.student.short_name, total=totals.get(seat.pk))
+            for seat in seats
+        ],
+        body=body,
+    )

@@ -1,0 +1,179 @@
+from datetime import datetime
+from typing import Literal
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from versomark.school.classes.services import class_of
+from versomark.school.editions.services import edition_of, editions_of
+from versomark.school.http import Done, teacher_of
+
+from . import services
+from .models import Seat, SeatState, Sitting
+
+router = Router(tags=["sittings"])
+
+State = Literal["planned", "ready", "open", "paused", "closed", "released"]
+SeatStateName = Literal["expected", "at the door", "working", "paused", "handed in", "absent", "excused"]
+
+
+class EditionChoice(Schema):
+    id: int
+    test: int
+    title: str
+    number: int
+    questions: int
+
+
+class SittingLine(Schema):
+    id: int
+    title: str
+    edition: int
+    edition_number: int
+    test: int
+    questions: int
+    class_id: int
+    class_name: str
+    state: State
+    code: str
+    planned_for: datetime | None
+    opened_at: datetime | None
+    closed_at: datetime | None
+    seats: int
+    handed_in: int
+    working: int
+    expected: int
+    missing: list[str]
+
+
+class SeatLine(Schema):
+    id: int
+    desk: int
+    name: str
+    state: SeatStateName
+    answered: int
+    last_seen: datetime | None
+    handed_in_at: datetime | None
+
+
+class SittingPage(SittingLine):
+    list: list[SeatLine]
+
+
+class NewSitting(Schema):
+    edition: int
+    class_id: int
+    planned_for: datetime | None = None
+
+
+class Moved(Schema):
+    planned_for: datetime | None
+
+
+class Absence(Schema):
+    state: Literal["expected", "absent", "excused"]
+
+
+def sitting_line(sitting: Sitting) -> SittingLine:
+    """From a sitting of `services.sittings_of`, which carries the counts."""
+    return SittingLine(
+        id=sitting.pk,
+        title=sitting.edition.content["title"],
+        edition=sitting.edition_id,
+        edition_number=sitting.edition.number,
+        test=sitting.edition.test_id,
+        questions=sum(len(section["items"]) for section in sitting.edition.content["sections"]),
+        class_id=sitting.school_class_id,
+        class_name=sitting.school_class.name,
+        state=sitting.state,  # type: ignore[arg-type]
+        code=sitting.code,
+        planned_for=sitting.planned_for,
+        opened_at=sitting.opened_at,
+        closed_at=sitting.closed_at,
+        seats=sitting.seat_count,  # type: ignore[attr-defined]
+        handed_in=sitting.handed_in,  # type: ignore[attr-defined]
+        working=sitting.working,  # type: ignore[attr-defined]
+        expected=sitting.expected,  # type: ignore[attr-defined]
+        missing=services.missing(sitting) if sitting.state in services.BEFORE else [],
+    )
+
+
+def _page(sitting: Sitting) -> SittingPage:
+    seats = services.seats_with_progress(sitting)
+    return SittingPage(**sitting_line(sitting).model_dump(), list=[_seat_line(seat) for seat in seats])
+
+
+def _seat_line(seat: Seat) -> SeatLine:
+    return SeatLine(
+        id=seat.pk,
+        desk=seat.desk,
+        name=seat.student.short_name,
+        state=seat.state,  # type: ignore[arg-type]
+        answered=seat.answered,  # type: ignore[attr-defined]
+        last_seen=seat.last_seen,
+        handed_in_at=seat.handed_in_at,
+    )
+
+
+@router.get("/editions", response=list[EditionChoice])
+def editions(request: HttpRequest) -> list[EditionChoice]:
+    """Every frozen edition, newest first, to choose from."""
+    return [
+        EditionChoice(
+            id=edition.pk,
+            test=edition.test_id,
+            title=edition.content["title"],
+            number=edition.number,
+            questions=sum(len(section["items"]) for section in edition.content["sections"]),
+        )
+        for edition in editions_of(teacher_of(request))
+    ]
+
+
+@router.get("/sittings", response=list[SittingLine])
+def sittings(request: HttpRequest) -> list[SittingLine]:
+    return [sitting_line(sitting) for sitting in services.sittings_of(teacher_of(request))]
+
+
+@router.post("/sittings", response=SittingPage)
+def plan(request: HttpRequest, body: NewSitting) -> SittingPage:
+    teacher = teacher_of(request)
+    edition, school_class = edition_of(teacher, body.edition), class_of(teacher, body.class_id)
+    return _page(services.plan(teacher, edition, school_class, body.planned_for))
+
+
+@router.get("/sittings/{int:sitting_id}", response=SittingPage)
+def sitting_page(request: HttpRequest, sitting_id: int) -> SittingPage:
+    return _page(services.sitting_of(teacher_of(request), sitting_id))
+
+
+@router.put("/sittings/{int:sitting_id}", response=SittingPage)
+def move(request: HttpRequest, sitting_id: int, body: Moved) -> SittingPage:
+    return _page(services.move(services.sitting_of(teacher_of(request), sitting_id), body.planned_for))
+
+
+@router.delete("/sittings/{int:sitting_id}", response=Done)
+def remove(request: HttpRequest, sitting_id: int) -> Done:
+    services.remove(services.sitting_of(teacher_of(request), sitting_id))
+    return Done()
+
+
+STEPS = {
+    "open": services.open_sitting,
+    "pause": services.pause_sitting,
+    "close": services.close_sitting,
+}
+
+
+@router.post("/sittings/{int:sitting_id}/steps/{step}", response=SittingPage)
+def step(request: HttpRequest, sitting_id: int, step: Literal["open", "pause", "close"]) -> SittingPage:
+    teacher = teacher_of(request)
+    STEPS[step](services.sitting_of(teacher, sitting_id))
+    return _page(services.sitting_of(teacher, sitting_id))
+
+
+@router.put("/sittings/{int:sitting_id}/seats/{int:seat_id}", response=SittingPage)
+def mark_absence(request: HttpRequest, sitting_id: int, seat_id: int, body: Absence) -> SittingPage:
+    teacher = teacher_of(request)
+    services.mark_absence(services.sitting_of(teacher, sitting_id), seat_id, SeatState(body.state))
+    return _page(services.sitting_of(teacher, sitting_id))

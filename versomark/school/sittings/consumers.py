@@ -1,0 +1,53 @@
+"""The sockets. They carry one word, “changed”, and are closed to everyone whom it does not concern."""
+
+from asgiref.sync import sync_to_async
+from channels.generic.websocket import AsyncJsonWebsocketConsumer
+
+from . import nudges, tokens
+from .models import Seat, Sitting
+
+REFUSED = 4403
+
+
+class Listener(AsyncJsonWebsocketConsumer):
+    """Joins one group after a check, and passes its nudges on."""
+
+    group: str | None = None
+
+    async def find_group(self) -> str | None:
+        raise NotImplementedError
+
+    async def connect(self) -> None:
+        self.group = await self.find_group()
+        await self.accept()
+        if self.group is None:
+            await self.close(code=REFUSED)
+        else:
+            await self.channel_layer.group_add(self.group, self.channel_name)
+
+    async def disconnect(self, code: int) -> None:
+        if self.group is not None:
+            await self.channel_layer.group_discard(self.group, self.channel_name)
+
+    async def changed(self, event: dict[str, str]) -> None:
+        await self.send_json({"changed": True})
+
+
+class StaffListener(Listener):
+    """The teacher who watches a sitting."""
+
+    async def find_group(self) -> str | None:
+        user, sitting_id = self.scope["user"], self.scope["url_route"]["kwargs"]["sitting_id"]
+        if not user.is_authenticated:
+            return None
+        own = Sitting.objects.filter(pk=sitting_id, owner_id=user.pk)
+        return nudges.staff_group(sitting_id) if await sync_to_async(own.exists)() else None
+
+
+class SeatListener(Listener):
+    """A student's device."""
+
+    async def find_group(self) -> str | None:
+        seat_id = tokens.seat_id_of(self.scope["cookies"])
+        seat = await sync_to_async(Seat.objects.filter(pk=seat_id).first)()
+        return nudges.seats_group(seat.sitting_id) if seat else None

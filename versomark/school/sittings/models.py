@@ -1,0 +1,95 @@
+from django.db import models
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.classes.models import SchoolClass, Student
+from versomark.school.editions.models import Edition
+
+
+class SittingState(models.TextChoices):
+    PLANNED = "planned"
+    READY = "ready"
+    OPEN = "open"
+    PAUSED = "paused"
+    CLOSED = "closed"
+    RELEASED = "released"
+
+
+class SeatState(models.TextChoices):
+    EXPECTED = "expected"
+    AT_THE_DOOR = "at the door"
+    WORKING = "working"
+    PAUSED = "paused"
+    HANDED_IN = "handed in"
+    ABSENT = "absent"
+    EXCUSED = "excused"
+
+
+class Sitting(models.Model):
+    """One occasion on which students of a class sit an edition."""
+
+    owner = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="sittings")
+    edition = models.ForeignKey(Edition, on_delete=models.PROTECT, related_name="sittings")
+    school_class = models.ForeignKey(SchoolClass, on_delete=models.PROTECT, related_name="sittings")
+    state = models.CharField(max_length=10, choices=SittingState, default=SittingState.PLANNED)
+    code = models.CharField(max_length=20, db_index=True)
+    planned_for = models.DateTimeField(null=True, blank=True)
+    opened_at = models.DateTimeField(null=True, blank=True)
+    closed_at = models.DateTimeField(null=True, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{self.edition} · {self.school_class}"
+
+
+class Seat(models.Model):
+    """One student's place in a sitting, with the name and number it had then."""
+
+    sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="seats")
+    student = models.ForeignKey(Student, on_delete=models.PROTECT, related_name="seats")
+    desk = models.PositiveSmallIntegerField()
+    state = models.CharField(max_length=12, choices=SeatState, default=SeatState.EXPECTED)
+    started_at = models.DateTimeField(null=True, blank=True)
+    handed_in_at = models.DateTimeField(null=True, blank=True)
+    ended_by_closing = models.BooleanField(default=False)
+    last_seen = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["desk"]
+        constraints = [models.UniqueConstraint(fields=["sitting", "student"], name="seat_once_per_sitting")]
+
+    def __str__(self) -> str:
+        return f"{self.desk} {self.student}"
+
+
+class Answer(models.Model):
+    """Everything a student's device ever sent for an item, in the order it was given there. Only added to."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="answers")
+    # Made by the device, so that sending again is recognised and changes nothing.
+    client_id = models.UUIDField()
+    sequence = models.PositiveIntegerField()
+    item = models.CharField(max_length=36)
+    response = models.JSONField(null=True)
+    come_back = models.BooleanField(default=False)
+    kept_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["seat", "client_id"], name="answer_kept_once")]
+        indexes = [models.Index(fields=["seat", "item", "sequence"])]
+
+    def __str__(self) -> str:
+        return f"{self.item}: {self.response}"
+
+
+class CurrentAnswer(models.Model):
+    """The latest answer of a seat to an item: a pointer into the log, so that reading a class is one short query."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="current")
+    item = models.CharField(max_length=36)
+    answer = models.ForeignKey(Answer, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["seat", "item"], name="current_answer_once")]
+
+    def __str__(self) -> str:
+        return str(self.answer)

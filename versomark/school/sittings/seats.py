@@ -1,0 +1,179 @@
+"""A student's side of a sitting: taking the seat, answering, handing in.
+
+Every answer is committed before the reply goes out. A device gives each change an id and a running number; the same
+change sent again is recognised by its id and acknowledged again, and of two changes the one with the higher number
+stands, so nothing depends on the order in which a flaky network delivers them.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from django.core.cache import cache
+from django.db import transaction
+from django.utils import timezone
+from pydantic import ValidationError
+
+from versomark.core.editions import Edition, StudentPaper, student_paper
+from versomark.core.items import ItemResponse, read_response
+from versomark.school.classes.words import normalised
+from versomark.school.problems import NotPossible
+
+from . import nudges
+from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState
+from .services import AFTER
+
+TRIES = 40
+TRIES_WINDOW = 300
+"""Wrong passes allowed from one address in five minutes: a whole class may share one, a guesser needs thousands."""
+
+
+@dataclass(frozen=True)
+class Change:
+    """One change a student made on their device."""
+
+    client_id: UUID
+    sequence: int
+    item: str
+    response: ItemResponse | None
+    come_back: bool
+
+
+def take_seat(code: str, pass_phrase: str, address: str) -> Seat:
+    """The seat that belongs to this code and pass. Words for the student when there is none."""
+    tries_key = f"join:{address}"
+    if cache.get(tries_key, 0) >= TRIES:
+        raise NotPossible("Too many wrong tries from here. Wait five minutes, or ask your teacher.", status=429)
+    sitting = (
+        Sitting.objects.filter(code=normalised(code)).exclude(state__in=AFTER).first()
+        or Sitting.objects.filter(code=normalised(code)).order_by("-closed_at").first()
+    )
+    if sitting is None:
+        _count_try(tries_key)
+        raise NotPossible("No sitting has that code. Look at the board again.", status=404)
+    seat = (
+        Seat.objects.filter(sitting=sitting, student__pass_phrase=normalised(pass_phrase))
+        .select_related("student", "sitting")
+        .first()
+    )
+    if seat is None:
+        _count_try(tries_key)
+        raise NotPossible("That pass is not on the list for this sitting. Check it, or ask your teacher.", status=404)
+    begin(seat)
+    return seat
+
+
+@transaction.atomic
+def begin(seat: Seat) -> None:
+    """The student is here: working if the sitting is open, at the door before that."""
+    now = timezone.now()
+    waiting = (SeatState.EXPECTED, SeatState.AT_THE_DOOR, SeatState.ABSENT, SeatState.EXCUSED)
+    if seat.sitting.state == SittingState.OPEN and seat.state in waiting:
+        seat.state, seat.started_at = SeatState.WORKING, seat.started_at or now
+    elif seat.sitting.state in (SittingState.PLANNED, SittingState.READY) and seat.state == SeatState.EXPECTED:
+        seat.state = SeatState.AT_THE_DOOR
+    seat.last_seen = now
+    seat.save(update_fields=["state", "started_at", "last_seen"])
+    nudges.seat_changed(seat.sitting_id)
+
+
+def paper_for(seat: Seat) -> StudentPaper | None:
+    """The questions, only while this student may work on them."""
+    if seat.sitting.state != SittingState.OPEN or seat.state != SeatState.WORKING:
+        return None
+    return student_paper(seat.sitting.edition.read())
+
+
+def current_answers(seat: Seat) -> list[Answer]:
+    return [row.answer for row in seat.current.select_related("answer").order_by("item")]
+
+
+@transaction.atomic
+def keep_answers(seat_id: int, changes: Sequence[Change]) -> list[UUID]:
+    """Keep changes; returns the ids that are on disk when this returns, new or kept before.
+
+    Refused as a whole, with nothing kept, when the seat may not answer now or a change does not fit its item.
+    """
+    # The lock is the transaction's own (IMMEDIATE): hand-in and closing wait for it, or it for them.
+    seat = Seat.objects.select_related("sitting__edition").get(pk=seat_id)
+    known = set(seat.answers.filter(client_id__in=[c.client_id for c in changes]).values_list("client_id", flat=True))
+    fresh = [change for change in changes if change.client_id not in known]
+    if fresh:
+        _may_answer(seat)
+        _fit(seat.sitting.edition.read(), fresh)
+        latest = {row.item: row for row in seat.current.select_related("answer")}
+        for change in sorted(fresh, key=lambda change: change.sequence):
+            _keep(seat, change, latest)
+        seat.last_seen = timezone.now()
+        seat.save(update_fields=["last_seen"])
+        nudges.seat_changed(seat.sitting_id)
+    return [change.client_id for change in changes]
+
+
+@transaction.atomic
+def hand_in(seat_id: int) -> Seat:
+    """The student is done. Doing it twice is the same as once."""
+    seat = Seat.objects.select_related("sitting", "student").get(pk=seat_id)
+    if seat.state != SeatState.HANDED_IN:
+        _may_answer(seat)
+        seat.state, seat.handed_in_at = SeatState.HANDED_IN, timezone.now()
+        seat.last_seen = seat.handed_in_at
+        seat.save(update_fields=["state", "handed_in_at", "last_seen"])
+        nudges.seat_changed(seat.sitting_id)
+    return seat
+
+
+def responses_of(seats: Sequence[Seat]) -> dict[str, dict[str, ItemResponse]]:
+    """seat id -> item ref -> the response that stands, for scoring."""
+    found: dict[str, dict[str, ItemResponse]] = {str(seat.pk): {} for seat in seats}
+    rows = CurrentAnswer.objects.filter(seat__in=[seat.pk for seat in seats]).exclude(answer__response=None)
+    for seat_id, item, response in rows.values_list("seat_id", "item", "answer__response"):
+        found[str(seat_id)][item] = read_response(response)
+    return found
+
+
+def _may_answer(seat: Seat) -> None:
+    if seat.sitting.state == SittingState.PAUSED:
+        raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
+    if seat.sitting.state in AFTER:
+        raise NotPossible("Your teacher has closed this test.", status=410)
+    if seat.sitting.state != SittingState.OPEN:
+        raise NotPossible("The test has not begun.", status=423)
+    if seat.state == SeatState.HANDED_IN:
+        raise NotPossible("You have handed this test in already.", status=410)
+    if seat.state != SeatState.WORKING:
+        raise NotPossible("Your seat is not open. Ask your teacher.", status=423)
+
+
+def _fit(edition: Edition, changes: Sequence[Change]) -> None:
+    contents = {item.ref: item.content for item in edition.items()}
+    for change in changes:
+        if change.item not in contents:
+            raise NotPossible("That question is not part of this test.", status=422)
+        if change.response is not None:
+            try:
+                contents[change.item].chosen(change.response)
+            except (ValueError, ValidationError) as error:
+                raise NotPossible(str(error), status=422) from None
+
+
+def _keep(seat: Seat, change: Change, latest: dict[str, CurrentAnswer]) -> None:
+    answer = Answer.objects.create(
+        seat=seat,
+        client_id=change.client_id,
+        sequence=change.sequence,
+        item=change.item,
+        response=change.response.model_dump() if change.response else None,
+        come_back=change.come_back,
+    )
+    row = latest.get(change.item)
+    if row is None:
+        latest[change.item] = CurrentAnswer.objects.create(seat=seat, item=change.item, answer=answer)
+    elif change.sequence >= row.answer.sequence:
+        row.answer = answer
+        row.save(update_fields=["answer"])
+
+
+def _count_try(key: str) -> None:
+    cache.add(key, 0, TRIES_WINDOW)
+    cache.incr(key)

@@ -1,0 +1,181 @@
+"""Sittings, from the teacher's side: plan, open, watch, close."""
+
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import Count, Q, QuerySet
+from django.utils import timezone
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.classes.models import SchoolClass
+from versomark.school.classes.services import places_of
+from versomark.school.classes.words import word_and_digits
+from versomark.school.editions.models import Edition
+from versomark.school.problems import NotFound, NotPossible
+
+from . import nudges
+from .models import Seat, SeatState, Sitting, SittingState
+
+BEFORE = (SittingState.PLANNED, SittingState.READY)
+RUNNING = (SittingState.OPEN, SittingState.PAUSED)
+AFTER = (SittingState.CLOSED, SittingState.RELEASED)
+
+
+def sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
+    """The teacher's sittings with counts of their seats, newest first."""
+
+    def seats(*states: SeatState) -> Count:
+        return Count("seats", filter=Q(seats__state__in=states))
+
+    return (
+        Sitting.objects.filter(owner=teacher)
+        .select_related("edition", "edition__test", "school_class")
+        .annotate(
+            seat_count=Count("seats"),
+            handed_in=seats(SeatState.HANDED_IN),
+            working=seats(SeatState.WORKING, SeatState.PAUSED),
+            expected=seats(SeatState.EXPECTED, SeatState.AT_THE_DOOR),
+        )
+        .order_by("-made_at", "-pk")
+    )
+
+
+def sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:
+    found = sittings_of(teacher).filter(pk=sitting_id).first()
+    if found is None:
+        raise NotFound("sitting")
+    return found
+
+
+def seats_with_progress(sitting: Sitting) -> QuerySet[Seat]:
+    """The seats in desk order, each with `answered`: how many questions have an answer that stands."""
+    given = Count("current", filter=Q(current__answer__response__isnull=False))
+    return sitting.seats.select_related("student").annotate(answered=given).order_by("desk")
+
+
+def missing(sitting: Sitting) -> list[str]:
+    """What keeps a sitting from being ready, in words."""
+    if places_of(sitting.school_class).exists():
+        return []
+    return [f"{sitting.school_class.name} has no students yet."]
+
+
+@transaction.atomic
+def plan(teacher: Teacher, edition: Edition, school_class: SchoolClass, planned_for: datetime | None) -> Sitting:
+    """A sitting of this edition for this class; ready when nothing is missing."""
+    sitting = Sitting.objects.create(
+        owner=teacher, edition=edition, school_class=school_class, planned_for=planned_for, code=_unused_code()
+    )
+    settle_readiness(sitting)
+    return sitting_of(teacher, sitting.pk)
+
+
+def settle_readiness(sitting: Sitting) -> None:
+    """Bring the seats in line with the class list, and the state with what is missing, before a sitting opens."""
+    if sitting.state not in BEFORE:
+        return
+    places = list(places_of(sitting.school_class))
+    sitting.seats.exclude(student__in=[place.student_id for place in places]).delete()
+    for place in places:
+        Seat.objects.get_or_create(sitting=sitting, student=place.student, defaults={"desk": place.desk})
+    sitting.state = SittingState.READY if places else SittingState.PLANNED
+    sitting.save(update_fields=["state"])
+
+
+@transaction.atomic
+def move(sitting: Sitting, planned_for: datetime | None) -> Sitting:
+    if sitting.state not in BEFORE:
+        raise NotPossible("Only a sitting that has not been opened can be moved.")
+    sitting.planned_for = planned_for
+    sitting.save(update_fields=["planned_for"])
+    return sitting
+
+
+@transaction.atomic
+def remove(sitting: Sitting) -> None:
+    if sitting.state not in BEFORE:
+        raise NotPossible("This sitting has been opened; its answers are kept. It cannot be removed.")
+    sitting.delete()
+
+
+@transaction.atomic
+def open_sitting(sitting: Sitting) -> Sitting:
+    """Let students in: a first time, after a pause, or again after it was closed."""
+    if sitting.state == SittingState.OPEN:
+        return sitting
+    if sitting.state in BEFORE:
+        settle_readiness(sitting)
+        if absent := missing(sitting):
+            raise NotPossible("This sitting is not ready.", problems=absent)
+        sitting.opened_at = timezone.now()
+    if sitting.state in AFTER:
+        # Only what closing did is taken back; what students and the teacher decided stays.
+        sitting.seats.filter(ended_by_closing=True, state=SeatState.HANDED_IN).update(
+            state=SeatState.WORKING, handed_in_at=None, ended_by_closing=False
+        )
+        sitting.seats.filter(ended_by_closing=True, state=SeatState.ABSENT).update(
+            state=SeatState.EXPECTED, ended_by_closing=False
+        )
+    if _code_in_use(sitting.code, sitting.pk):
+        sitting.code = _unused_code()
+    sitting.state, sitting.closed_at = SittingState.OPEN, None
+    sitting.save(update_fields=["state", "opened_at", "closed_at", "code"])
+    nudges.sitting_changed(sitting.pk)
+    return sitting
+
+
+@transaction.atomic
+def pause_sitting(sitting: Sitting) -> Sitting:
+    if sitting.state != SittingState.OPEN:
+        raise NotPossible("Only an open sitting can be paused.")
+    sitting.state = SittingState.PAUSED
+    sitting.save(update_fields=["state"])
+    nudges.sitting_changed(sitting.pk)
+    return sitting
+
+
+@transaction.atomic
+def close_sitting(sitting: Sitting) -> Sitting:
+    """End a sitting: unfinished work counts as it stands, and who never came is absent."""
+    if sitting.state not in RUNNING:
+        raise NotPossible("This sitting is not open.")
+    now = timezone.now()
+    sitting.seats.filter(state__in=(SeatState.WORKING, SeatState.PAUSED)).update(
+        state=SeatState.HANDED_IN, handed_in_at=now, ended_by_closing=True
+    )
+    sitting.seats.filter(state__in=(SeatState.EXPECTED, SeatState.AT_THE_DOOR)).update(
+        state=SeatState.ABSENT, ended_by_closing=True
+    )
+    sitting.state, sitting.closed_at = SittingState.CLOSED, now
+    sitting.save(update_fields=["state", "closed_at"])
+    nudges.sitting_changed(sitting.pk)
+    return sitting
+
+
+@transaction.atomic
+def mark_absence(sitting: Sitting, seat_id: int, state: SeatState) -> Seat:
+    """Absent or excused, or expected again; only for a seat whose student has not begun."""
+    seat = sitting.seats.select_related("student").filter(pk=seat_id).first()
+    if seat is None:
+        raise NotFound("seat")
+    here = (SeatState.EXPECTED, SeatState.ABSENT, SeatState.EXCUSED)
+    if seat.state not in here:
+        raise NotPossible(f"{seat.student.short_name} has begun; the answers are kept.")
+    if state == SeatState.EXPECTED and sitting.state in AFTER:
+        raise NotPossible("The sitting is closed. Open it again to let someone sit it.")
+    seat.state, seat.ended_by_closing = state, False
+    seat.save(update_fields=["state", "ended_by_closing"])
+    nudges.sitting_changed(sitting.pk)
+    return seat
+
+
+def _code_in_use(code: str, besides: int | None = None) -> bool:
+    return Sitting.objects.filter(code=code).exclude(state__in=AFTER).exclude(pk=besides).exists()
+
+
+def _unused_code() -> str:
+    for digits in (2, 2, 2, 2, 3, 3, 4, 4):
+        code = word_and_digits(digits)
+        if not _code_in_use(code):
+            return code
+    raise NotPossible("No unused code was found. Try again.")

@@ -1,0 +1,135 @@
+"""The API of a student's device. Its schemas are built from what a student may see and know no other field."""
+
+from typing import Literal
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
+from ninja import Field, Router, Schema
+from ninja.security import APIKeyCookie
+
+from versomark.core.editions import StudentPaper
+from versomark.core.items import ItemResponse
+from versomark.school.http import Done
+
+from . import seats, tokens
+from .models import Seat, SittingState
+
+router = Router(tags=["student"])
+
+
+class SeatCookie(APIKeyCookie):
+    param_name = tokens.COOKIE
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Seat | None:
+        seat_id = tokens.seat_id_of(request.COOKIES)
+        return Seat.objects.select_related("sitting__edition", "student").filter(pk=seat_id).first()
+
+
+class Join(Schema):
+    code: str = Field(max_length=60)
+    pass_phrase: str = Field(max_length=60)
+
+
+class KeptAnswer(Schema):
+    item: str
+    response: ItemResponse | None
+    come_back: bool
+
+
+class SeatPage(Schema):
+    """Everything a student's device needs to show where they are."""
+
+    seat: int
+    student: str
+    title: str
+    stage: Literal["waiting", "working", "paused", "handed in", "closed"]
+    paper: StudentPaper | None
+    answers: list[KeptAnswer]
+    sequence: int
+
+
+class AnswerChange(Schema):
+    client_id: UUID
+    sequence: int = Field(ge=0, le=2_000_000_000)
+    item: str = Field(max_length=36)
+    response: ItemResponse | None = None
+    come_back: bool = False
+
+
+class AnswerChanges(Schema):
+    changes: list[AnswerChange] = Field(min_length=1, max_length=500)
+
+
+class Kept(Schema):
+    """The ids of the changes that are on disk now."""
+
+    kept: list[UUID]
+
+
+def _stage(seat: Seat) -> Literal["waiting", "working", "paused", "handed in", "closed"]:
+    if seat.state == "handed in":
+        return "handed in"
+    if seat.sitting.state in seats.AFTER:
+        return "closed"
+    if seat.sitting.state == SittingState.PAUSED:
+        return "paused"
+    return "working" if seat.state == "working" else "waiting"
+
+
+def _page(seat: Seat) -> SeatPage:
+    answers = seats.current_answers(seat)
+    paper = seats.paper_for(seat)
+    return SeatPage(
+        seat=seat.pk,
+        student=seat.student.short_name,
+        title=seat.sitting.edition.content["title"],
+        stage=_stage(seat),
+        paper=paper,
+        answers=[KeptAnswer(item=a.item, response=a.response, come_back=a.come_back) for a in answers] if paper else [],
+        sequence=max((answer.sequence for answer in answers), default=0),
+    )
+
+
+def _seat(request: HttpRequest) -> Seat:
+    seat: Seat = request.auth  # type: ignore[attr-defined]
+    return seat
+
+
+@router.get("/hello", auth=None, response=Done)
+def hello(request: HttpRequest) -> Done:
+    """Gives the device its token against forged requests before it joins."""
+    get_token(request)
+    return Done()
+
+
+@router.post("/join", auth=None, response=SeatPage)
+def join(request: HttpRequest, response: HttpResponse, body: Join) -> SeatPage:
+    seat = seats.take_seat(body.code, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
+    tokens.give(response, request, seat)
+    return _page(seat)
+
+
+@router.get("/seat", response=SeatPage)
+def seat_page(request: HttpRequest) -> SeatPage:
+    seat = _seat(request)
+    seats.begin(seat)
+    return _page(seat)
+
+
+@router.post("/answers", response=Kept)
+def answers(request: HttpRequest, body: AnswerChanges) -> Kept:
+    changes = [seats.Change(**dict(change)) for change in body.changes]
+    return Kept(kept=seats.keep_answers(_seat(request).pk, changes))
+
+
+@router.post("/hand-in", response=SeatPage)
+def hand_in(request: HttpRequest) -> SeatPage:
+    return _page(seats.hand_in(_seat(request).pk))
+
+
+@router.post("/leave", response=Done)
+def leave(request: HttpRequest, response: HttpResponse) -> Done:
+    """Forget this device, for the next student who uses it. The seat and its answers stay."""
+    tokens.take_back(response)
+    return Done()

@@ -1,0 +1,52 @@
+"""The two APIs: the teacher's, and the student's, which shares no schema of a question with it."""
+
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import ValidationError
+from ninja.security import django_auth
+
+from versomark.school.accounts.api import router as accounts
+from versomark.school.bank.api import router as bank
+from versomark.school.classes.api import router as classes
+from versomark.school.desk.api import router as desk
+from versomark.school.editions.api import router as editions
+from versomark.school.findings.api import router as findings
+from versomark.school.problems import NotPossible
+from versomark.school.sittings.api import router as sittings
+from versomark.school.sittings.student_api import SeatCookie
+from versomark.school.sittings.student_api import router as student
+
+teacher_api = NinjaAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
+for router in (accounts, classes, bank, editions, sittings, findings, desk):
+    teacher_api.add_router("", router)
+
+student_api = NinjaAPI(
+    title="Verso Mark, a student's seat", version="1", auth=SeatCookie(), docs_url=None, urls_namespace="student"
+)
+student_api.add_router("", student)
+
+
+def _say_no(api: NinjaAPI) -> None:
+    """Every refusal has the same body: a sentence, and details where there are any."""
+
+    @api.exception_handler(NotPossible)
+    def not_possible(request: HttpRequest, error: NotPossible) -> HttpResponse:
+        return api.create_response(request, {"says": error.says, "problems": error.problems}, status=error.status)
+
+    @api.exception_handler(ValidationError)
+    def not_valid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        problems = [f"{_field(problem['loc'])}: {_words(problem)}" for problem in error.errors]
+        says = "Something in this form cannot be used."
+        return api.create_response(request, {"says": says, "problems": problems}, status=422)
+
+
+def _field(location: tuple[str | int, ...]) -> str:
+    return " ".join(str(part).replace("_", " ") for part in location[2:] or location[-1:])
+
+
+def _words(problem: dict[str, object]) -> str:
+    return str(problem["msg"]).removeprefix("Value error, ")
+
+
+_say_no(teacher_api)
+_say_no(student_api)

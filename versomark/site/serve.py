@@ -1,0 +1,34 @@
+"""Serve the product on one port, and say so in one line once it answers."""
+
+import argparse
+import asyncio
+
+import uvicorn
+
+from .asgi import application
+
+
+class SayingServer(uvicorn.Server):
+    """Prints its line when it is listening, not before."""
+
+    line = ""
+
+    async def startup(self, sockets: list[object] | None = None) -> None:  # type: ignore[override]
+        await super().startup(sockets)  # type: ignore[arg-type]
+        print(self.line, flush=True)
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="versomark.site.serve")
+    parser.add_argument("--host", default="127.0.0.1")
+    parser.add_argument("--port", type=int, default=8321)
+    parser.add_argument("--line", default="serving")
+    options = parser.parse_args()
+    config = uvicorn.Config(application, host=options.host, port=options.port, lifespan="off", log_level="warning")
+    server = SayingServer(config)
+    server.line = options.line
+    asyncio.run(server.serve())
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,118 @@
+"""Django settings. Everything that differs between machines comes from the environment."""
+
+import os
+import secrets
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+DATA = Path(os.environ.get("VERSO_DATA", ROOT / "var" / "school"))
+WEB = Path(os.environ.get("VERSO_WEB", ROOT / "web" / "dist"))
+DATA.mkdir(parents=True, exist_ok=True)
+
+
+def _secret_key() -> str:
+    """One key per school, made on first start and kept beside its database."""
+    kept = DATA / "secret_key"
+    if not kept.exists():
+        kept.touch(mode=0o600)
+        kept.write_text(secrets.token_urlsafe(50))
+    return kept.read_text()
+
+
+SECRET_KEY = os.environ.get("VERSO_SECRET_KEY") or _secret_key()
+DEBUG = os.environ.get("VERSO_DEBUG") == "1"
+# The service runs inside a school under whatever name its network gives the machine.
+ALLOWED_HOSTS = os.environ.get("VERSO_HOSTS", "*").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "channels",
+    "versomark.school.accounts",
+    "versomark.school.classes",
+    "versomark.school.bank",
+    "versomark.school.editions",
+    "versomark.school.sittings",
+    "versomark.school.findings",
+    "versomark.school.desk",
+    "versomark.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "versomark.site.middleware.ContentSecurityPolicy",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "versomark.site.urls"
+ASGI_APPLICATION = "versomark.site.asgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "verso.sqlite3",
+        "OPTIONS": {
+            # Readers never wait for a writer; a writer takes its lock at the start and others wait, not fail.
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            # FULL: an answer that was acknowledged is on the disk, not in a cache of the operating system.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=20000;"
+            " PRAGMA foreign_keys=ON; PRAGMA cache_size=-16000;",
+        },
+        "TEST": {"NAME": DATA / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+CHANNEL_LAYERS = {"default": {"BACKEND": "channels.layers.InMemoryChannelLayer"}}
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+
+AUTH_USER_MODEL = "accounts.Teacher"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 8}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+SESSION_COOKIE_NAME = "verso_teacher"
+SESSION_COOKIE_AGE = 60 * 60 * 24 * 14
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_NAME = "verso_csrf"
+CSRF_HEADER_NAME = "HTTP_X_VERSO_CSRF"
+
+STATIC_URL = "/static/"
+STATIC_ROOT = WEB
+WHITENOISE_MAX_AGE = 60 * 60
+USE_TZ = True
+TIME_ZONE = os.environ.get("VERSO_TIME_ZONE", "UTC")
+LANGUAGE_CODE = "en"
+SECURE_REFERRER_POLICY = "same-origin"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}
