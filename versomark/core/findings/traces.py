@@ -22,10 +22,10 @@ class TracePoint(BaseModel):
 
 
 class OptionTrace(BaseModel):
-    """One option: how many of each third chose it (ties shared), and its share per score group."""
+    """One option: how many of each third chose it, weakest first (ties shared), and its share per score group."""
 
     option: str
-    thirds: tuple[float, float, float]
+    thirds: list[float]
     points: list[TracePoint]
 
 
@@ -48,7 +48,6 @@ def option_traces(table: ResponseTable) -> list[list[OptionTrace]]:
                 )
                 for g in range(groups)
             ]
-            a, b, c = (float(value) for value in thirds[:, j, k])
-            lines.append(OptionTrace(option=option.label, thirds=(a, b, c), points=points))
+            lines.append(OptionTrace(option=option.label, thirds=thirds[:, j, k].tolist(), points=points))
         traces.append(lines)
     return traces

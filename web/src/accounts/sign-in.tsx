@@ -1,0 +1,41 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read } from "../api/client";
+import { Button } from "../ui/button";
+import { Field, Problem, TextInput } from "../ui/field";
+import { WayIn } from "./way-in";
+
+export function SignIn() {
+  const [username, setUsername] = useState("");
+  const [password, setPassword] = useState("");
+  const client = useQueryClient();
+  const signIn = useMutation({
+    mutationFn: () => read(api.POST("/api/sign-in", { body: { username, password } })),
+    onSuccess: (me) => client.setQueryData(["me"], me),
+  });
+  return (
+    <WayIn title="The other side of the paper." says="Give a test, and see which questions were misunderstood, by whom, and what to teach next.">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          signIn.mutate();
+        }}
+      >
+        <Field label="Name you sign in with">
+          {(id) => (
+            <TextInput id={id} autoComplete="username" autoCapitalize="none" autoFocus required value={username} onChange={(e) => setUsername(e.target.value)} />
+          )}
+        </Field>
+        <Field label="Password">
+          {(id) => (
+            <TextInput id={id} type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+          )}
+        </Field>
+        <Problem error={signIn.error} />
+        <Button type="submit" look="main" disabled={signIn.isPending}>
+          Sign in
+        </Button>
+      </form>
+    </WayIn>
+  );
+}

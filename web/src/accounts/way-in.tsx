@@ -1,0 +1,23 @@
+import type { ReactNode } from "react";
+import { Mark } from "../app/mark";
+
+/** The page before the book: one sheet on the board. */
+export function WayIn({ title, says, children }: { title: string; says: string; children: ReactNode }) {
+  return (
+    <main className="mx-auto flex min-h-screen max-w-4xl items-center p-4">
+      <div className="grid w-full border border-hairline bg-page md:grid-cols-2">
+        <div className="flex flex-col justify-between gap-10 p-8">
+          <Mark />
+          <div>
+            <h1 className="font-serif text-3xl leading-tight font-semibold">{title}</h1>
+            <p className="mt-3 max-w-sm text-graphite">{says}</p>
+          </div>
+          <p className="text-sm text-graphite">
+            Students: <a className="underline underline-offset-2" href="/join">join with the code on the board</a>
+          </p>
+        </div>
+        <div className="bg-page-2 p-8">{children}</div>
+      </div>
+    </main>
+  );
+}

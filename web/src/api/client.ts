@@ -1,0 +1,42 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+
+/** A refusal of the server: a sentence for the person, and details where there are any. */
+export class Refused extends Error {
+  readonly problems: string[];
+  readonly status: number;
+  constructor(status: number, says: string, problems: string[] = []) {
+    super(says);
+    this.status = status;
+    this.problems = problems;
+  }
+}
+
+export const withCsrf: Middleware = {
+  onRequest({ request }) {
+    const token = document.cookie.match(/(?:^|; )verso_csrf=([^;]+)/)?.[1];
+    if (token && request.method !== "GET") request.headers.set("X-Verso-Csrf", token);
+    return request;
+  },
+};
+
+export const api = createClient<paths>();
+api.use(withCsrf);
+
+/** The data of a call, or a thrown Refused in words. */
+export async function read<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let result: Awaited<typeof call>;
+  try {
+    result = await call;
+  } catch {
+    throw new Refused(0, "No connection to the school's server. Nothing was lost; try again in a moment.");
+  }
+  if (result.response.ok) return result.data as T;
+  const body = (result.error ?? {}) as { says?: string; problems?: string[] };
+  const says =
+    body.says ??
+    (result.response.status === 401 ? "You are signed out. Sign in again to go on." : "That did not work.");
+  throw new Refused(result.response.status, says, body.problems);
+}

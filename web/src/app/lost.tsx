@@ -1,0 +1,20 @@
+import { useRouteError } from "react-router";
+import { ButtonLink } from "../ui/button";
+import { Empty, Page } from "../ui/spread";
+
+/** A wrong address, or a screen that failed: says so, and leads back. */
+export function Lost() {
+  const error = useRouteError();
+  return (
+    <Page title="Verso Mark">
+      <div className="px-6">
+        <Empty
+          title={error ? "This screen could not be shown." : "There is nothing at this address."}
+          action={<ButtonLink to="/" look="main" reloadDocument>Back to the desk</ButtonLink>}
+        >
+          {error ? "What you had changed before is kept. Load the page again to go on." : "It may have been removed, or the link is incomplete."}
+        </Empty>
+      </div>
+    </Page>
+  );
+}

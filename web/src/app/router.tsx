@@ -1,0 +1,25 @@
+import { createBrowserRouter } from "react-router";
+import { Desk } from "../desk/desk";
+import { Lost } from "./lost";
+import { Shell } from "./shell";
+
+export const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Shell />,
+    errorElement: <Lost />,
+    children: [
+      { index: true, element: <Desk /> },
+      { path: "classes", lazy: async () => ({ Component: (await import("../classes/classes")).Classes }) },
+      { path: "classes/:classId", lazy: async () => ({ Component: (await import("../classes/class-page")).ClassPage }) },
+      { path: "bank/:itemId?", lazy: async () => ({ Component: (await import("../bank/bank")).Bank }) },
+      { path: "tests", lazy: async () => ({ Component: (await import("../editions/tests")).Tests }) },
+      { path: "tests/:testId", lazy: async () => ({ Component: (await import("../editions/test-page")).TestPage }) },
+      { path: "sittings", lazy: async () => ({ Component: (await import("../sittings/sittings")).Sittings }) },
+      { path: "sittings/:sittingId", lazy: async () => ({ Component: (await import("../sittings/sitting-page")).SittingPage }) },
+      { path: "findings", lazy: async () => ({ Component: (await import("../findings/findings")).Findings }) },
+      { path: "findings/:sittingId", lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }) },
+      { path: "*", element: <Lost /> },
+    ],
+  },
+]);

@@ -1,0 +1,91 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { NavLink, Outlet, useNavigate } from "react-router";
+import { FirstAccount } from "../accounts/first-account";
+import { SignIn } from "../accounts/sign-in";
+import { api, read } from "../api/client";
+import { KeyCap } from "../ui/key-cap";
+import { useKeys } from "../ui/keys";
+import { Finder } from "./finder";
+import { KeysHelp } from "./keys-help";
+import { Mark } from "./mark";
+import { toggleTheme } from "./theme";
+
+const TABS = [
+  ["/", "Desk"],
+  ["/classes", "Classes"],
+  ["/bank", "Bank"],
+  ["/tests", "Tests"],
+  ["/sittings", "Sittings"],
+  ["/findings", "Findings"],
+] as const;
+
+const tab = "block border px-3 py-2 lg:-mr-px";
+const tabOpen = `${tab} border-hairline bg-page font-semibold lg:border-r-page`;
+const tabClosed = `${tab} border-transparent text-graphite hover:text-ink`;
+const tool = "flex w-full items-center justify-between gap-3 px-3 py-2 text-left text-graphite hover:text-ink";
+
+/** The board with the open book on it; before signing in, the way in. */
+export function Shell() {
+  const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/me")) });
+  if (me.isError) return <p className="p-8">{me.error.message}</p>;
+  if (!me.data) return null;
+  if (me.data.empty) return <FirstAccount />;
+  if (!me.data.name) return <SignIn />;
+  return <Book teacher={me.data.name} />;
+}
+
+function Book({ teacher }: { teacher: string }) {
+  const [finding, setFinding] = useState(false);
+  const [helping, setHelping] = useState(false);
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  useKeys({ "?": () => setHelping(true) });
+  const signOut = async () => {
+    await read(api.POST("/api/sign-out"));
+    client.clear();
+    navigate("/");
+    location.reload();
+  };
+  return (
+    <div className="flex min-h-screen flex-col p-2 lg:h-screen lg:flex-row lg:p-3.5">
+      <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-page focus:p-2">
+        Skip to the page
+      </a>
+      <div className="flex shrink-0 flex-wrap items-center lg:w-[7.4rem] lg:flex-col lg:items-stretch" data-screen-only>
+        <div className="px-1 pt-1 pb-2 lg:pb-5">
+          <Mark />
+        </div>
+        <nav aria-label="Stages of the job" className="flex flex-1 overflow-x-auto lg:block lg:flex-none lg:overflow-visible">
+          {TABS.map(([to, name]) => (
+            <NavLink key={to} to={to} end={to === "/"} className={({ isActive }) => (isActive ? tabOpen : tabClosed)}>
+              {name}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="flex lg:mt-auto lg:block">
+          <button type="button" className={tool} onClick={() => setFinding(true)}>
+            Find <KeyCap>Ctrl K</KeyCap>
+          </button>
+          <button type="button" className={tool} onClick={() => setHelping(true)}>
+            Keys <KeyCap>?</KeyCap>
+          </button>
+          <button type="button" className={tool} onClick={toggleTheme}>
+            Light, dark
+          </button>
+          <button type="button" className={tool} onClick={signOut} title="Sign out">
+            <span>
+              <span className="block text-ink">{teacher}</span>
+              <span className="text-sm underline underline-offset-2">sign out</span>
+            </span>
+          </button>
+        </div>
+      </div>
+      <div id="page" className="flex min-w-0 flex-1 lg:min-h-0">
+        <Outlet />
+      </div>
+      <Finder open={finding} onOpen={setFinding} />
+      <KeysHelp open={helping} onClose={() => setHelping(false)} />
+    </div>
+  );
+}

@@ -1,0 +1,33 @@
+import { useId } from "react";
+import { Field, TextInput } from "../../ui/field";
+import type { ContentOf, EditorProps } from ".";
+import { KeyToggle } from "./key-toggle";
+
+export function TrueFalseEditor({ content, onChange }: EditorProps<ContentOf<"true_false">>) {
+  const name = useId();
+  return (
+    <>
+      <fieldset className="mb-4">
+        <legend className="mb-2 text-sm font-semibold">The statement is</legend>
+        {[true, false].map((value) => (
+          <div key={String(value)} className="mb-2 flex items-center gap-2.5">
+            <KeyToggle letter={value ? "T" : "F"} on={content.key === value} name={name} onChoose={() => onChange({ ...content, key: value })} />
+            <span className="font-serif">{value ? "True" : "False"}</span>
+          </div>
+        ))}
+      </fieldset>
+      <Field label="Whoever gets it wrong seems to think that">
+        {(id) => (
+          <TextInput
+            id={id}
+            className="border-dashed! text-plum"
+            maxLength={500}
+            placeholder="…"
+            value={content.idea_note ?? ""}
+            onChange={(event) => onChange({ ...content, idea_note: event.target.value })}
+          />
+        )}
+      </Field>
+    </>
+  );
+}

@@ -1,0 +1,71 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, read } from "../api/client";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Field, Problem, TextInput } from "../ui/field";
+import { useNewOne } from "../ui/new-one";
+import { Empty, Line, Page } from "../ui/spread";
+import { many } from "../ui/words";
+
+export function Classes() {
+  const [open, setOpen] = useNewOne();
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")) });
+  const add = (
+    <Button look="main" cap="N" onClick={() => setOpen(true)}>
+      New class
+    </Button>
+  );
+  return (
+    <Page title="Classes" actions={add}>
+      <div className="max-w-3xl px-6 py-4">
+        <Problem error={classes.error} />
+        {classes.data?.length === 0 && (
+          <Empty title="No class yet." action={add}>
+            A class is a list of students with desk numbers. Each student gets a pass to sign in with.
+          </Empty>
+        )}
+        {classes.data?.map((line) => (
+          <Line key={line.id} margin={many(line.students, "student")}>
+            <Link to={`/classes/${line.id}`} className="font-serif text-lg font-semibold hover:underline">
+              {line.name}
+            </Link>
+          </Line>
+        ))}
+      </div>
+      <NewClass open={open} onClose={() => setOpen(false)} />
+    </Page>
+  );
+}
+
+function NewClass({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [name, setName] = useState("");
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const make = useMutation({
+    mutationFn: () => read(api.POST("/api/classes", { body: { name } })),
+    onSuccess: (made) => {
+      client.invalidateQueries();
+      navigate(`/classes/${made.id}`);
+    },
+  });
+  return (
+    <Dialog open={open} onClose={onClose} title="New class">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          make.mutate();
+        }}
+      >
+        <Field label="Name of the class" hint="As you say it: 8 Heron, Year 9 set 2, Rhythm Club.">
+          {(id) => <TextInput id={id} autoFocus required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />}
+        </Field>
+        <Problem error={make.error} />
+        <Button type="submit" look="main">
+          Make the class
+        </Button>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,137 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { useNudges } from "../api/nudges";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Hint } from "../ui/hint";
+import { useKeys } from "../ui/keys";
+import { Empty, Page, Spread } from "../ui/spread";
+import { figure, whenOf } from "../ui/words";
+import { AnnotatedPaper } from "./annotated-paper";
+import { Question } from "./question";
+import { WholeTest } from "./whole-test";
+
+type Body = Schemas["Body"];
+
+/** Item analysis: the paper itself, annotated, and what one learns about the chosen question. */
+export function FindingsPage() {
+  const sittingId = Number(useParams().sittingId);
+  const client = useQueryClient();
+  const key = ["findings", sittingId];
+  const found = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/findings", { params: { path: { sitting_id: sittingId } } })),
+  });
+  const running = found.data?.sitting.state === "open" || found.data?.sitting.state === "paused";
+  useNudges(running ? `/ws/sittings/${sittingId}` : null, () => client.invalidateQueries({ queryKey: key }));
+  if (!found.data) return <Page title="Findings"><div className="px-6"><Problem error={found.error} /></div></Page>;
+  const { sitting, body } = found.data;
+  if (!body) {
+    return (
+      <Page title={sitting.title} facts={sitting.class_name}>
+        <div className="px-6">
+          <Empty title="No answers are counted yet." action={<ButtonLink to={`/sittings/${sitting.id}`} look="main">Watch the sitting</ButtonLink>}>
+            {sitting.working > 0
+              ? `${sitting.working} students are at work. An answer counts when its student has handed in, or when you close the sitting.`
+              : "Nobody has handed in."}
+          </Empty>
+        </div>
+      </Page>
+    );
+  }
+  return <Annotated key={sittingId} page={found.data} body={body} />;
+}
+
+function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }) {
+  const looks = [...new Set(body.flags.filter((flag) => flag.urgent).map((flag) => flag.number))];
+  const [number, setNumber] = useState<number | null>(looks[0] ?? null);
+  const { sitting } = page;
+  const place = looks.indexOf(number ?? -1);
+  const go = (by: number) => {
+    const next = looks[(place + by + looks.length) % looks.length];
+    if (next !== undefined) setNumber(next);
+  };
+  useKeys({ j: () => go(1), k: () => go(-1), w: () => setNumber(null) });
+  useEffect(() => {
+    if (number) document.getElementById(`question-${number}`)?.scrollIntoView({ block: "nearest" });
+  }, [number]);
+  const question = body.paper.find((line) => line.number === number);
+  return (
+    <Page
+      title={sitting.title}
+      facts={
+        <>
+          {sitting.class_name} · {sitting.closed_at ? `sat ${whenOf(sitting.opened_at ?? sitting.closed_at)} · ` : ""}
+          {page.partial ? (
+            <span className="text-ochre">
+              ◐ partial: {body.test.students} of {sitting.seats} handed in
+            </span>
+          ) : (
+            `${body.test.students} of ${sitting.seats}`
+          )}
+        </>
+      }
+      actions={
+        <>
+          <TestFigures test={body.test} reasons={body.reasons} />
+          <Button look={number === null ? "main" : "plain"} cap="W" onClick={() => setNumber(null)} aria-pressed={number === null}>
+            Whole test
+          </Button>
+        </>
+      }
+    >
+      <Spread
+        split="even"
+        label={question ? `Question ${question.number}` : "The whole test"}
+        verso={<AnnotatedPaper body={body} chosen={number} onChoose={setNumber} />}
+        recto={
+          question ? (
+            <Question
+              key={question.number}
+              question={question}
+              flags={body.flags.filter((flag) => flag.number === question.number)}
+              students={page.students}
+              looks={looks}
+              onNext={() => go(1)}
+              reasons={body.reasons}
+            />
+          ) : (
+            <WholeTest page={page} body={body} onChoose={setNumber} />
+          )
+        }
+      />
+    </Page>
+  );
+}
+
+/** Mean, spread, reliability and measurement error, each with its meaning at hand. */
+function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {
+  const figures = [
+    { name: "mean", value: figure(test.mean, 1), after: ` of ${test.max}`, says: "Average of the totals." },
+    { name: "sd", value: figure(test.sd, 1), after: "", says: reasons["test.sd"] ?? "How far totals lie from the mean, typically." },
+    {
+      name: "α",
+      value: figure(test.alpha),
+      after: test.alpha === null ? "" : ` (${figure(test.alpha_low)} to ${figure(test.alpha_high)})`,
+      says: reasons["test.alpha"] ?? "Coefficient alpha: how well the questions agree on who is strong. In brackets, where it would lie for 95 of 100 such classes.",
+    },
+    {
+      name: "±",
+      value: figure(test.sem, 1),
+      after: "",
+      says: reasons["test.sem"] ?? "Standard error of measurement: two thirds of students would come out within this many marks if they sat a like test again.",
+    },
+  ];
+  return (
+    <div className="flex flex-wrap gap-x-3 text-sm text-graphite">
+      {figures.map(({ name, value, after, says }) => (
+        <Hint key={name} says={says}>
+          {name} <strong className="text-ink">{value}</strong>
+          {after}
+        </Hint>
+      ))}
+    </div>
+  );
+}

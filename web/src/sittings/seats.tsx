@@ -1,0 +1,49 @@
+import type { Schemas } from "../api/client";
+import { Region } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { timeOf } from "../ui/words";
+
+const LOOKS: Record<Schemas["SeatLine"]["state"], string> = {
+  expected: "text-graphite",
+  "at the door": "text-ochre",
+  working: "text-ink",
+  paused: "text-ochre",
+  "handed in": "text-teal",
+  absent: "text-graphite",
+  excused: "text-graphite",
+};
+const SIGNS: Partial<Record<Schemas["SeatLine"]["state"], string>> = { "handed in": "● ", "at the door": "◐ ", paused: "◐ " };
+
+/** Every seat in desk order, with how far each student is. */
+export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
+  if (sitting.list.length === 0) return null;
+  return (
+    <Region name="Seats">
+      <Table
+        caption="Seats in desk order"
+        heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "" }, { label: "Answered", right: true }, { label: "Last sign", right: true }]}
+      >
+        {sitting.list.map((seat) => (
+          <Row key={seat.id}>
+            <Cell right>
+              <span className="text-graphite">{seat.desk}</span>
+            </Cell>
+            <Cell>
+              <span className="font-serif text-base">{seat.name}</span>
+            </Cell>
+            <Cell>
+              <span className={LOOKS[seat.state]}>
+                {SIGNS[seat.state]}
+                {seat.state}
+              </span>
+            </Cell>
+            <Cell right>{seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${sitting.questions}` : ""}</Cell>
+            <Cell right>
+              <span className="text-graphite">{seat.last_seen ? timeOf(seat.last_seen) : ""}</span>
+            </Cell>
+          </Row>
+        ))}
+      </Table>
+    </Region>
+  );
+}

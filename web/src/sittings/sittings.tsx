@@ -1,0 +1,77 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { useNewOne } from "../ui/new-one";
+import { Empty, Line, Page, Region } from "../ui/spread";
+import { many, whenOf } from "../ui/words";
+import { NewSitting } from "./new-sitting";
+import { SittingTitle } from "./sitting-title";
+
+const GROUPS = [
+  { name: "Open now", states: ["open", "paused"] },
+  { name: "Coming up", states: ["planned", "ready"] },
+  { name: "Closed", states: ["closed", "released"] },
+];
+
+export function Sittings() {
+  const [open, setOpen] = useNewOne();
+  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/sittings")) });
+  const add = (
+    <Button look="main" cap="N" onClick={() => setOpen(true)}>
+      New sitting
+    </Button>
+  );
+  return (
+    <Page title="Sittings" actions={add}>
+      <div className="max-w-4xl px-6 py-4">
+        <Problem error={sittings.error} />
+        {sittings.data?.length === 0 && (
+          <Empty title="No sitting yet." action={add}>
+            A sitting is one occasion on which a class sits a frozen test.
+          </Empty>
+        )}
+        {GROUPS.map(({ name, states }) => {
+          const lines = sittings.data?.filter((sitting) => states.includes(sitting.state)) ?? [];
+          return (
+            lines.length > 0 && (
+              <Region key={name} name={name}>
+                {lines.map((sitting) => (
+                  <SittingRow key={sitting.id} sitting={sitting} />
+                ))}
+              </Region>
+            )
+          );
+        })}
+      </div>
+      {open && <NewSitting onClose={() => setOpen(false)} />}
+    </Page>
+  );
+}
+
+function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
+  const closed = sitting.state === "closed" || sitting.state === "released";
+  const at = closed ? sitting.closed_at : (sitting.opened_at ?? sitting.planned_for);
+  return (
+    <Line
+      margin={at ? whenOf(at) : "when you say"}
+      action={
+        <>
+          {closed && <ButtonLink to={`/findings/${sitting.id}`}>Findings</ButtonLink>}
+          <ButtonLink to={`/sittings/${sitting.id}`}>{sitting.state === "open" ? "Watch" : "Open it"}</ButtonLink>
+        </>
+      }
+    >
+      <SittingTitle sitting={sitting} />
+      <p className="text-sm text-graphite">
+        {sitting.missing.length > 0 ? (
+          <span className="text-clay">◆ {sitting.missing.join(" ")}</span>
+        ) : sitting.opened_at ? (
+          `${sitting.handed_in} of ${sitting.seats} handed in`
+        ) : (
+          `${sitting.state}: ${many(sitting.seats, "seat")}, ${many(sitting.questions, "question")}`
+        )}
+      </p>
+    </Line>
+  );
+}

@@ -1,0 +1,33 @@
+import createClient from "openapi-fetch";
+import { Refused, read, withCsrf } from "../api/client";
+import { type Change, Refusal } from "./outbox";
+import type { components, paths } from "./schema";
+
+export type SeatPage = components["schemas"]["SeatPage"];
+
+const api = createClient<paths>();
+api.use(withCsrf);
+
+/** The seat this device holds, or null when it holds none. */
+export async function mySeat(): Promise<SeatPage | null> {
+  try {
+    return await read(api.GET("/api/student/seat"));
+  } catch (error) {
+    if (!(error instanceof Refused) || error.status !== 401) throw error;
+    await read(api.GET("/api/student/hello"));
+    return null;
+  }
+}
+
+export const join = (code: string, pass_phrase: string) => read(api.POST("/api/student/join", { body: { code, pass_phrase } }));
+export const handIn = () => read(api.POST("/api/student/hand-in"));
+export const leave = () => read(api.POST("/api/student/leave"));
+
+export async function sendAnswers(changes: Change[]): Promise<string[]> {
+  try {
+    return (await read(api.POST("/api/student/answers", { body: { changes } }))).kept;
+  } catch (error) {
+    if (error instanceof Refused && error.status >= 400 && error.status < 500) throw new Refusal(error.message);
+    throw error;
+  }
+}

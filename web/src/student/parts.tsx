@@ -1,0 +1,32 @@
+import type { ComponentProps, ReactNode } from "react";
+
+const looks = { main: "border-ink bg-ink text-page", plain: "border-edge/60 bg-page text-ink" };
+
+/** A button for a thumb. */
+export function BigButton({ look = "plain", className = "", ...rest }: ComponentProps<"button"> & { look?: keyof typeof looks }) {
+  return (
+    <button
+      type="button"
+      className={`min-h-12 rounded-xs border px-5 text-lg font-semibold disabled:opacity-50 ${looks[look]} ${className}`}
+      {...rest}
+    />
+  );
+}
+
+/** A calm page with one message, for everything that is not a question. */
+export function Sheet({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <main className="mx-auto flex min-h-dvh max-w-xl flex-col justify-center bg-page px-6 py-10">
+      <h1 className="font-serif text-3xl leading-tight font-semibold">{title}</h1>
+      <div className="mt-3 text-lg">{children}</div>
+    </main>
+  );
+}
+
+export function Alert({ says }: { says: string | null }) {
+  return says ? (
+    <p role="alert" className="my-3 border-l-2 border-clay bg-clay-wash px-3 py-2 text-lg">
+      {says}
+    </p>
+  ) : null;
+}

@@ -1,0 +1,75 @@
+import { useState } from "react";
+import type { SeatPage } from "./api";
+import { pickedIn } from "./kinds";
+import { Alert, BigButton } from "./parts";
+import type { Given } from "./use-answers";
+
+type Props = {
+  paper: NonNullable<SeatPage["paper"]>;
+  given: Record<string, Given>;
+  at: number;
+  says: string | null;
+  onGo: (place: number) => void;
+  onHandIn: () => Promise<void>;
+};
+
+/** The whole list, and the way to hand in: what is open is said before, not after. */
+export function QuestionList({ paper, given, at, says, onGo, onHandIn }: Props) {
+  const [busy, setBusy] = useState(false);
+  const open = paper.items.filter((item) => !given[item.ref]?.response).map((item) => item.number);
+  const back = paper.items.filter((item) => given[item.ref]?.comeBack).map((item) => item.number);
+  return (
+    <>
+      <h2 className="font-serif text-2xl font-semibold">All {paper.items.length} questions</h2>
+      <ul className="mt-4 grid grid-cols-4 gap-2.5 sm:grid-cols-6">
+        {paper.items.map((item, place) => {
+          const answer = given[item.ref];
+          const letter = item.item.options.find((option) => option.id === pickedIn(answer?.response ?? null))?.letter;
+          return (
+            <li key={item.ref}>
+              <button
+                type="button"
+                aria-label={`Question ${item.number}: ${letter ? `answered ${letter}` : "no answer"}${answer?.comeBack ? ", to come back to" : ""}`}
+                aria-current={place === at}
+                onClick={() => onGo(place)}
+                className={`relative flex h-16 w-full flex-col items-center justify-center rounded-xs border ${place === at ? "border-2 border-iris" : "border-edge/60"} ${letter ? "bg-page-2" : ""}`}
+              >
+                <span className="text-sm text-graphite">{item.number}</span>
+                <span className="font-serif text-xl leading-none font-semibold">{letter ?? "–"}</span>
+                {answer?.comeBack && <span className="absolute top-1 right-1.5 text-ochre">◐</span>}
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      <div className="mt-6 text-lg">
+        {open.length > 0 ? (
+          <p>
+            No answer yet: <strong>{open.join(", ")}</strong>
+          </p>
+        ) : (
+          <p>Every question has an answer.</p>
+        )}
+        {back.length > 0 && (
+          <p className="text-ochre">
+            ◐ You wanted to come back to: <strong>{back.join(", ")}</strong>
+          </p>
+        )}
+      </div>
+      <Alert says={says} />
+      <BigButton
+        look="main"
+        className="mt-5 w-full"
+        disabled={busy}
+        onClick={async () => {
+          setBusy(true);
+          await onHandIn();
+          setBusy(false);
+        }}
+      >
+        {open.length > 0 ? `Hand in with ${open.length} unanswered` : "Hand in"}
+      </BigButton>
+      <p className="mt-2 text-graphite">After that you cannot change your answers.</p>
+    </>
+  );
+}

@@ -1,0 +1,62 @@
+import { useCallback, useEffect, useState } from "react";
+import { useNudges } from "../api/nudges";
+import { leave, mySeat, type SeatPage } from "./api";
+import { Join } from "./join";
+import { BigButton, Sheet } from "./parts";
+import { Working } from "./working";
+
+const LOOK_AGAIN = 10_000;
+
+/** Where this student is: not here yet, waiting, at work, paused, done. */
+export function Seat() {
+  const [seat, setSeat] = useState<SeatPage | null | undefined>(undefined);
+  const [lost, setLost] = useState(false);
+  const look = useCallback(async () => {
+    try {
+      const found = await mySeat();
+      setLost(false);
+      // While working, the questions on this device and the answers given on it are ahead of the server's copy.
+      setSeat((now) => (now?.stage === "working" && found?.stage === "working" && now.seat === found.seat ? now : found));
+    } catch {
+      setLost(true);
+    }
+  }, []);
+  useEffect(() => void look(), [look]);
+  useNudges(seat ? "/ws/seat" : null, look);
+  useEffect(() => {
+    // Nudges may be missed; whoever waits looks again by themselves.
+    if (seat?.stage === "working") return;
+    const timer = setInterval(look, LOOK_AGAIN);
+    return () => clearInterval(timer);
+  }, [seat?.stage, look]);
+  useEffect(() => {
+    document.title = seat ? `${seat.title} · Verso Mark` : "Join · Verso Mark";
+  }, [seat]);
+
+  if (seat === undefined) return lost ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
+  if (seat === null) return <Join onSeat={setSeat} />;
+  const forget = async () => {
+    await leave();
+    setSeat(null);
+  };
+  if (seat.stage === "working" && seat.paper) return <Working key={seat.seat} seat={seat} paper={seat.paper} onSeat={setSeat} onLook={look} />;
+  const { title, says } = MESSAGES[seat.stage];
+  return (
+    <Sheet title={title.replace("NAME", seat.student)}>
+      <p className="mb-1 text-base text-graphite">{seat.title}</p>
+      <p>{says}</p>
+      {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
+      <p className="mt-8">
+        <BigButton onClick={forget}>{seat.stage === "handed in" || seat.stage === "closed" ? "Leave this device" : `I am not ${seat.student}`}</BigButton>
+      </p>
+    </Sheet>
+  );
+}
+
+const MESSAGES: Record<SeatPage["stage"], { title: string; says: string }> = {
+  waiting: { title: "Welcome, NAME.", says: "The test begins when your teacher opens it. You can put this device down until then." },
+  working: { title: "One moment, NAME.", says: "Your questions are on their way." },
+  paused: { title: "Paused.", says: "Your teacher has paused the test. Everything you answered is kept. It goes on by itself." },
+  "handed in": { title: "Handed in.", says: "Thank you. Your answers are with your teacher." },
+  closed: { title: "This test is closed.", says: "Your teacher has ended it. What you answered is kept." },
+};

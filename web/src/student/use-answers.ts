@@ -1,0 +1,52 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { type SeatPage, sendAnswers } from "./api";
+import type { Response } from "./kinds";
+import { type Change, Outbox } from "./outbox";
+
+export type Given = { response: Response | null; comeBack: boolean };
+
+/** A student's answers: what the server has, overlaid with what is still on its way. */
+export function useAnswers(seat: SeatPage) {
+  const [, redraw] = useState(0);
+  const outbox = useMemo(
+    () => new Outbox(`verso.outbox.${seat.seat}`, sendAnswers, () => redraw((n) => n + 1)),
+    [seat.seat],
+  );
+  const sequence = useRef(Math.max(seat.sequence, ...outbox.waiting.map((change) => change.sequence)));
+  const [given, setGiven] = useState<Record<string, Given>>(() => {
+    const start: Record<string, Given> = {};
+    for (const answer of seat.answers) start[answer.item] = { response: answer.response, comeBack: answer.come_back };
+    for (const change of outbox.waiting) start[change.item] = { response: change.response, comeBack: change.come_back };
+    return start;
+  });
+  useEffect(() => {
+    const flush = () => void outbox.flush();
+    flush();
+    addEventListener("online", flush);
+    return () => {
+      removeEventListener("online", flush);
+      outbox.stop();
+    };
+  }, [outbox]);
+  const set = (item: string, part: Partial<Given>) => {
+    const next = { ...(given[item] ?? { response: null, comeBack: false }), ...part };
+    setGiven({ ...given, [item]: next });
+    sequence.current += 1;
+    const change: Change = {
+      client_id: crypto.randomUUID?.() ?? fallbackId(),
+      sequence: sequence.current,
+      item,
+      response: next.response,
+      come_back: next.comeBack,
+    };
+    outbox.add(change);
+  };
+  return { given, set, outbox };
+}
+
+/** `randomUUID` exists on secure pages only, and a school's own server is often plain HTTP. */
+function fallbackId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  const hex = Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20)}`;
+}

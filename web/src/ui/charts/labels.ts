@@ -1,0 +1,19 @@
+/**
+ * Moves labels apart so that none covers another: each stays as near as it can to its line's end.
+ * `wanted` in pixels from the top, in any order; the answer is in the same order.
+ */
+export function spreadLabels(wanted: number[], gap: number, top: number, bottom: number): number[] {
+  const order = wanted.map((_, place) => place).sort((a, b) => (wanted[a] ?? 0) - (wanted[b] ?? 0));
+  const placed = wanted.slice();
+  let least = top;
+  for (const place of order) {
+    placed[place] = Math.max(wanted[place] ?? 0, least);
+    least = (placed[place] ?? 0) + gap;
+  }
+  let most = bottom;
+  for (const place of order.toReversed()) {
+    placed[place] = Math.min(placed[place] ?? 0, most);
+    most = (placed[place] ?? 0) - gap;
+  }
+  return placed;
+}

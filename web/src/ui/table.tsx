@@ -1,0 +1,30 @@
+import type { ReactNode } from "react";
+
+type TableProps = { caption: string; heads: { label: string; right?: boolean }[]; children: ReactNode };
+
+/** A table of hairlines; the caption is for screen readers, since a region already names it for the eye. */
+export function Table({ caption, heads, children }: TableProps) {
+  return (
+    <table className="w-full border-collapse text-sm">
+      <caption className="sr-only">{caption}</caption>
+      <thead>
+        <tr className="border-b border-hairline text-xs text-graphite">
+          {heads.map((head) => (
+            <th key={head.label} scope="col" className={`py-1.5 pr-3 font-semibold ${head.right ? "text-right" : "text-left"}`}>
+              {head.label}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>{children}</tbody>
+    </table>
+  );
+}
+
+export function Row({ children, lit = false }: { children: ReactNode; lit?: boolean }) {
+  return <tr className={`border-b border-hairline ${lit ? "bg-plum-wash" : ""}`}>{children}</tr>;
+}
+
+export function Cell({ children, right = false }: { children?: ReactNode; right?: boolean }) {
+  return <td className={`py-1.5 pr-3 ${right ? "text-right" : ""}`}>{children}</td>;
+}

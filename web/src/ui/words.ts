@@ -1,0 +1,25 @@
+const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
+const longDay = new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long" });
+
+export const timeOf = (at: string | Date) => clock.format(new Date(at));
+export const dayOf = (at: string | Date) => day.format(new Date(at));
+export const longDayOf = (at: string | Date) => longDay.format(new Date(at));
+
+/** `09:40` today, `3 Nov` on other days. */
+export function whenOf(at: string): string {
+  const date = new Date(at);
+  return date.toDateString() === new Date().toDateString() ? timeOf(date) : dayOf(date);
+}
+
+export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
+
+/** A figure as statisticians print it: `.29`, `−.08`, `1.25`, a dash where there is none. */
+export function figure(value: number | null | undefined, places = 2): string {
+  if (value === null || value === undefined) return "–";
+  const text = Math.abs(value).toFixed(places).replace(/^0\./, ".");
+  return value < 0 && Number(text) !== 0 ? `−${text}` : text;
+}
+
+export const percent = (share: number | null | undefined) =>
+  share === null || share === undefined ? "–" : `${Math.round(share * 100)}%`;

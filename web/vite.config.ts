@@ -1,0 +1,16 @@
+import tailwind from "@tailwindcss/vite";
+import react from "@vitejs/plugin-react";
+import { resolve } from "node:path";
+import { defineConfig } from "vite";
+
+// Two pages, two bundles: a student's phone never downloads the teacher's side.
+export default defineConfig({
+  base: "/static/",
+  plugins: [react(), tailwind()],
+  build: {
+    assetsInlineLimit: 0,
+    rolldownOptions: {
+      input: { teacher: resolve("index.html"), student: resolve("student.html") },
+    },
+  },
+});
