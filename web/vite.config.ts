@@ -1,6 +1,6 @@
+import { resolve } from "node:path";
 import tailwind from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { resolve } from "node:path";
 import { defineConfig } from "vite";
 
 // Two pages, two bundles: a student's phone never downloads the teacher's side.

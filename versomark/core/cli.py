@@ -46,7 +46,9 @@ def summary(analysis: Analysis) -> str:
     ]
     for item in analysis.items:
         flags = "; ".join(f"{f.flag} ({Thresholds().firmness_word(f.firmness)})" for f in item.flags)
-        lines.append(f"{item.id[:15]:<16}{figure(item.p):>6}{figure(item.r_rest):>8}{figure(item.d):>7}  {flags}".rstrip())
+        lines.append(
+            f"{item.id[:15]:<16}{figure(item.p):>6}{figure(item.r_rest):>8}{figure(item.d):>7}  {flags}".rstrip()
+        )
     return "\n".join(lines)
 
 
@@ -67,11 +69,18 @@ def _resamples(text: str) -> int:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="verso analyse", description="Item analysis of a file of responses.")
     parser.add_argument("responses", type=Path, metavar="RESPONSES.csv", help="student,ITEM,… with one row a student")
-    parser.add_argument("--key", type=Path, metavar="KEY.csv", help="item,key,max,options,skill; without it cells are points")
-    parser.add_argument("--groups", type=Path, metavar="GROUPS.csv", help="student,group")
-    parser.add_argument("--json", type=Path, metavar="OUT.json", help="write every figure here; without it a table is printed")
     parser.add_argument(
-        "--resamples", type=_resamples, default=RESAMPLES, metavar="N",
+        "--key", type=Path, metavar="KEY.csv", help="item,key,max,options,skill; without it cells are points"
+    )
+    parser.add_argument("--groups", type=Path, metavar="GROUPS.csv", help="student,group")
+    parser.add_argument(
+        "--json", type=Path, metavar="OUT.json", help="write every figure here; without it a table is printed"
+    )
+    parser.add_argument(
+        "--resamples",
+        type=_resamples,
+        default=RESAMPLES,
+        metavar="N",
         help=f"resamples that flags must hold on, 0 for none (default {RESAMPLES})",
     )
     parser.add_argument("--seed", type=int, default=SEED, help="seed of the resamples")

@@ -23,7 +23,8 @@ from versomark.school.sittings import seats, services
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.stand_ins import class_of_students as simulated
 
-SCHOOL, NAME, USERNAME, PASSWORD = "Kestrel Bay School", "O. Brandt", "brandt", "kestrel-bay"
+from .sign_in import NAME, PASSWORD, SCHOOL, USERNAME
+
 SEED = 8
 DATA = Path(__file__).with_name("circuits.toml")
 

@@ -21,7 +21,11 @@ for router in (accounts, classes, bank, editions, sittings, findings, desk):
     teacher_api.add_router("", router)
 
 student_api = NinjaAPI(
-    title="Verso Mark, a student's seat", version="1", auth=SeatCookie(), docs_url=None, urls_namespace="student"
+    title="Verso Mark, a student's seat",
+    version="1",
+    auth=SeatCookie(),
+    docs_url=None,
+    urls_namespace="student",
 )
 student_api.add_router("", student)
 

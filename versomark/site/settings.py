@@ -114,5 +114,7 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
+    # A refusal in words is an answer, not an event for the log.
+    "loggers": {"django.request": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -1,26 +1,25 @@
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse
-from django.http.response import HttpResponseBase
+from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 
 from .api import student_api, teacher_api
 
 
-def _page(name: str, request: HttpRequest) -> HttpResponseBase:
+def _page(name: str, request: HttpRequest) -> HttpResponse:
     """A built page of the front end. Never cached: it names the scripts of the current build."""
     built = settings.WEB / name
     if not built.exists():
         return HttpResponse("The pages are not built yet. Run ./verso demo or ./verso serve.", status=503)
-    response = FileResponse(built.open("rb"), content_type="text/html; charset=utf-8")
+    response = HttpResponse(built.read_bytes())
     response["Cache-Control"] = "no-cache"
     return response
 
 
-def teacher_page(request: HttpRequest, path: str = "") -> HttpResponseBase:
+def teacher_page(request: HttpRequest, path: str = "") -> HttpResponse:
     return _page("index.html", request)
 
 
-def student_page(request: HttpRequest) -> HttpResponseBase:
+def student_page(request: HttpRequest) -> HttpResponse:
     return _page("student.html", request)
 
 

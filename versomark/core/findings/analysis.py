@@ -213,7 +213,9 @@ def _item_figures(
                 r_rest=reasons.value(f"{path}.r_rest", m.r_rest[0, j], why_r),
                 d=reasons.value(f"{path}.d", m.d[0, j], no_marks),
                 alpha_without=reasons.value(
-                    f"{path}.alpha_without", m.alpha_without[0, j], "Needs two other items with some variance."
+                    f"{path}.alpha_without",
+                    m.alpha_without[0, j],
+                    "Needs two other items with some variance.",
                 ),
                 omitted=int(omitted[j]),
                 not_reached=int(not_reached[j]),

@@ -143,7 +143,8 @@ def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
                 Flag.TOO_EASY: m.p >= t.too_easy,
             },
             by_option={
-                Flag.CHECK_THE_KEY: rival & (m.r_rest < 0)[:, :, None],
+                # Not “below 0”: a wrong key that nobody chose has no correlation at all, and is no better for it.
+                Flag.CHECK_THE_KEY: rival & ~(m.r_rest >= 0)[:, :, None],
                 Flag.SHARED_IDEA: shared,
                 Flag.DEAD_OPTION: shape.wrong & (m.share < t.dead_share) & many,
             },
@@ -163,7 +164,8 @@ def _collect(
         for j in np.flatnonzero(fired[0] & (held_item[flag] >= t.hint)):
             yield Finding(int(j), flag, float(held_item[flag][j]))
     held = {flag: fired[0] & (held_option[flag] >= t.hint) for flag, fired in now.by_option.items()}
-    for j, k in np.argwhere(held[Flag.SHARED_IDEA]):
+    # An option that may be the true key is not at the same time a wrong idea.
+    for j, k in np.argwhere(held[Flag.SHARED_IDEA] & ~held[Flag.CHECK_THE_KEY]):
         firmness = float(held_option[Flag.SHARED_IDEA][j, k])
         yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))
     for j in np.flatnonzero(held[Flag.CHECK_THE_KEY].any(1)):

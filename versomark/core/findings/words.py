@@ -104,29 +104,38 @@ def short(finding: Finding, table: ResponseTable) -> str:
 
 def d_in_words(d: float) -> str:
     """Ebel and Frisbie's (1991) bands of D."""
-    bands = ((0.40, "tells them apart very well"), (0.30, "tells them apart well"), (0.20, "tells them apart a little"))
+    bands = (
+        (0.40, "tells them apart very well"),
+        (0.30, "tells them apart well"),
+        (0.20, "tells them apart a little"),
+    )
     return next((words for least, words in bands if d >= least), "hardly tells them apart")
 
 
-def alpha_in_words(alpha: float | None, students: int) -> str:
-    """What a reliability means for this class (common practice: .80 for decisions on one student, .60 for groups)."""
+def alpha_in_words(alpha: float | None, low: float | None) -> str:
+    """What a reliability means for this class (common practice: .80 for decisions on one student, .60 for groups).
+
+    The end of the interval decides, not the coefficient alone: a small class can look dependable by luck.
+    """
     if alpha is None:
         return "How dependable the totals are cannot be said from these answers."
+    if low is not None and low >= 0.80:
+        return "The totals are dependable enough to tell single students apart."
     if alpha >= 0.80:
-        return "The totals are dependable enough to rank single students."
+        return "The totals look dependable, but for a group of this size that is not certain."
     if alpha >= 0.60:
         return "The totals are good enough to speak of the class, with care about single students."
     return "The totals are shaky: speak of questions and ideas, not of ranks."
 
 
-def opening(table: ResponseTable, mean: float, alpha: float | None, flagged: int) -> str:
-    """The sentences that open a page of figures."""
+def opening(table: ResponseTable, mean: float, alpha: tuple[float | None, float | None], flagged: int) -> str:
+    """The sentences that open a page of figures. `alpha` comes with the lower end of its interval."""
     students, share = len(table.students), mean / table.max_total if table.max_total else 0
     who = f"{students} student{'s' if students != 1 else ''}"
     first = f"{who} earned {share:.0%} of the marks on average."
     questions = "One question needs" if flagged == 1 else f"{flagged} questions need"
     third = f"{questions} a look." if flagged else "No question stands out."
-    return f"{first} {alpha_in_words(alpha, students)} {third}"
+    return f"{first} {alpha_in_words(*alpha)} {third}"
 
 
 def _either(letters: list[str]) -> str:

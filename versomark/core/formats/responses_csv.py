@@ -256,9 +256,7 @@ def _take_points(cells: _Cells) -> ResponseTable:
         values.append(np.array([of_raw[raw] for raw in column], dtype=float))
     given = np.array([[bool(raw.strip()) for raw in column] for column in cells.columns]).T
     points = np.nan_to_num(np.stack(values, axis=1))
-    items = tuple(
-        ItemColumn(name, float(points[:, j].max())) for j, name in enumerate(cells.items)
-    )
+    items = tuple(ItemColumn(name, float(points[:, j].max())) for j, name in enumerate(cells.items))
     return ResponseTable(cells.students, items, points, np.full(points.shape, NOT_CHOSEN, dtype=np.int16), given)
 
 

@@ -37,7 +37,10 @@ class ItemMeasures:
 
 
 def item_measures(
-    table: ResponseTable, weights: Floats | None = None, share: float = 0.27, blocks: ScoreBlocks | None = None
+    table: ResponseTable,
+    weights: Floats | None = None,
+    share: float = 0.27,
+    blocks: ScoreBlocks | None = None,
 ) -> ItemMeasures:
     """Measures of every item and option.
 
@@ -81,9 +84,7 @@ def _from_sums(s: Sums, maxima: Floats) -> ItemMeasures:
         mean_rest = (mean_t - mean)[:, :, None]
         cov_option = option_rest / cell - share * mean_rest
         spread = share * (1 - share)
-        option_r = _ratio(
-            cov_option, np.sqrt(_positive(spread, 1) * _positive(var_rest, scale)[:, :, None])
-        )
+        option_r = _ratio(cov_option, np.sqrt(_positive(spread, 1) * _positive(var_rest, scale)[:, :, None]))
     return ItemMeasures(
         p=p,
         r_total=r_total,

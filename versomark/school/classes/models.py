@@ -36,8 +36,9 @@ class Student(models.Model):
 
     @property
     def short_name(self) -> str:
-        """As it stands on screens: `Wren O.`"""
-        return f"{self.given_name} {self.family_name[:1]}." if self.family_name else self.given_name
+        """As it stands on screens: `Wren O.`, and `Bram V.` for de Vries."""
+        initial = next((letter for letter in self.family_name if letter.isupper()), self.family_name[:1])
+        return f"{self.given_name} {initial}." if initial else self.given_name
 
 
 class Place(models.Model):

@@ -103,9 +103,7 @@ def place_of(school_class: SchoolClass, student_id: int) -> Place:
 
 
 def _new_student(school: School, given: str, family: str) -> Student:
-    return Student.objects.create(
-        school=school, given_name=given, family_name=family, pass_phrase=_unused_pass(school)
-    )
+    return Student.objects.create(school=school, given_name=given, family_name=family, pass_phrase=_unused_pass(school))
 
 
 def _unused_pass(school: School) -> str:

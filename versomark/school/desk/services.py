@@ -72,7 +72,12 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
     ]
     places = Place.objects.filter(school_class__owner=teacher, left=False).select_related("student", "school_class")
     found += [
-        Found("student", p.student.full_name, f"{p.school_class.name}, desk {p.desk}", f"/classes/{p.school_class_id}")
+        Found(
+            "student",
+            p.student.full_name,
+            f"{p.school_class.name}, desk {p.desk}",
+            f"/classes/{p.school_class_id}",
+        )
         for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
     ]
     found += [
@@ -85,7 +90,12 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
         for s in sittings[:MOST_FOUND]
     ]
     found += [
-        Found("question", item.read().stem, ", ".join(skill.name for skill in item.skills.all()), f"/bank/{item.pk}")
+        Found(
+            "question",
+            item.read().stem,
+            ", ".join(skill.name for skill in item.skills.all()),
+            f"/bank/{item.pk}",
+        )
         for item in find_items(teacher, typed)[:MOST_FOUND]
     ]
     return found

@@ -113,7 +113,12 @@ def compute(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]
     analysis, findings = analyse(table, thresholds=thresholds)
     mean = analysis.test.mean or 0.0
     return Body(
-        opening=words.opening(table, mean, analysis.test.alpha, len({f.item for f in findings if f.flag.urgent})),
+        opening=words.opening(
+            table,
+            mean,
+            (analysis.test.alpha, analysis.test.alpha_low),
+            len({f.item for f in findings if f.flag.urgent}),
+        ),
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_flag_notes(table, findings, thresholds),

@@ -64,7 +64,11 @@ def missing(sitting: Sitting) -> list[str]:
 def plan(teacher: Teacher, edition: Edition, school_class: SchoolClass, planned_for: datetime | None) -> Sitting:
     """A sitting of this edition for this class; ready when nothing is missing."""
     sitting = Sitting.objects.create(
-        owner=teacher, edition=edition, school_class=school_class, planned_for=planned_for, code=_unused_code()
+        owner=teacher,
+        edition=edition,
+        school_class=school_class,
+        planned_for=planned_for,
+        code=_unused_code(),
     )
     settle_readiness(sitting)
     return sitting_of(teacher, sitting.pk)

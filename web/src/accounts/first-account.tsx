@@ -8,7 +8,12 @@ import { WayIn } from "./way-in";
 const FIELDS = [
   { name: "school", label: "School", complete: "organization", hint: undefined },
   { name: "name", label: "Your name, as students see it", complete: "name", hint: undefined },
-  { name: "username", label: "Name you sign in with", complete: "username", hint: "Letters and digits, no spaces." },
+  {
+    name: "username",
+    label: "Name you sign in with",
+    complete: "username",
+    hint: "Letters and digits, no spaces.",
+  },
   { name: "password", label: "Password", complete: "new-password", hint: "8 characters or more." },
 ] as const;
 
@@ -21,7 +26,10 @@ export function FirstAccount() {
     onSuccess: (me) => client.setQueryData(["me"], me),
   });
   return (
-    <WayIn title="An empty school, ready for its first teacher." says="Make your account. Everything you enter stays on this machine.">
+    <WayIn
+      title="An empty school, ready for its first teacher."
+      says="Make your account. Everything you enter stays on this machine."
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();

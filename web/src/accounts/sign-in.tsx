@@ -14,7 +14,10 @@ export function SignIn() {
     onSuccess: (me) => client.setQueryData(["me"], me),
   });
   return (
-    <WayIn title="The other side of the paper." says="Give a test, and see which questions were misunderstood, by whom, and what to teach next.">
+    <WayIn
+      title="The other side of the paper."
+      says="Give a test, and see which questions were misunderstood, by whom, and what to teach next."
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -23,12 +26,27 @@ export function SignIn() {
       >
         <Field label="Name you sign in with">
           {(id) => (
-            <TextInput id={id} autoComplete="username" autoCapitalize="none" autoFocus required value={username} onChange={(e) => setUsername(e.target.value)} />
+            <TextInput
+              id={id}
+              autoComplete="username"
+              autoCapitalize="none"
+              autoFocus
+              required
+              value={username}
+              onChange={(e) => setUsername(e.target.value)}
+            />
           )}
         </Field>
         <Field label="Password">
           {(id) => (
-            <TextInput id={id} type="password" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} />
+            <TextInput
+              id={id}
+              type="password"
+              autoComplete="current-password"
+              required
+              value={password}
+              onChange={(e) => setPassword(e.target.value)}
+            />
           )}
         </Field>
         <Problem error={signIn.error} />

@@ -13,7 +13,10 @@ export function WayIn({ title, says, children }: { title: string; says: string; 
             <p className="mt-3 max-w-sm text-graphite">{says}</p>
           </div>
           <p className="text-sm text-graphite">
-            Students: <a className="underline underline-offset-2" href="/join">join with the code on the board</a>
+            Students:{" "}
+            <a className="underline underline-offset-2" href="/join">
+              join with the code on the board
+            </a>
           </p>
         </div>
         <div className="bg-page-2 p-8">{children}</div>

@@ -76,7 +76,9 @@ export function Finder({ open, onOpen }: { open: boolean; onOpen: (open: boolean
           </div>
         ))}
       </div>
-      {typed.trim() && found.data?.length === 0 && <p className="mt-2 text-graphite">Nothing holds all of these words.</p>}
+      {typed.trim() && found.data?.length === 0 && (
+        <p className="mt-2 text-graphite">Nothing holds all of these words.</p>
+      )}
     </Dialog>
   );
 }

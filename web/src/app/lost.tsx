@@ -10,9 +10,15 @@ export function Lost() {
       <div className="px-6">
         <Empty
           title={error ? "This screen could not be shown." : "There is nothing at this address."}
-          action={<ButtonLink to="/" look="main" reloadDocument>Back to the desk</ButtonLink>}
+          action={
+            <ButtonLink to="/" look="main" reloadDocument>
+              Back to the desk
+            </ButtonLink>
+          }
         >
-          {error ? "What you had changed before is kept. Load the page again to go on." : "It may have been removed, or the link is incomplete."}
+          {error
+            ? "What you had changed before is kept. Load the page again to go on."
+            : "It may have been removed, or the link is incomplete."}
         </Empty>
       </div>
     </Page>

@@ -11,14 +11,32 @@ export const router = createBrowserRouter([
     children: [
       { index: true, element: <Desk /> },
       { path: "classes", lazy: async () => ({ Component: (await import("../classes/classes")).Classes }) },
-      { path: "classes/:classId", lazy: async () => ({ Component: (await import("../classes/class-page")).ClassPage }) },
+      {
+        path: "classes/:classId",
+        lazy: async () => ({ Component: (await import("../classes/class-page")).ClassPage }),
+      },
       { path: "bank/:itemId?", lazy: async () => ({ Component: (await import("../bank/bank")).Bank }) },
       { path: "tests", lazy: async () => ({ Component: (await import("../editions/tests")).Tests }) },
-      { path: "tests/:testId", lazy: async () => ({ Component: (await import("../editions/test-page")).TestPage }) },
-      { path: "sittings", lazy: async () => ({ Component: (await import("../sittings/sittings")).Sittings }) },
-      { path: "sittings/:sittingId", lazy: async () => ({ Component: (await import("../sittings/sitting-page")).SittingPage }) },
-      { path: "findings", lazy: async () => ({ Component: (await import("../findings/findings")).Findings }) },
-      { path: "findings/:sittingId", lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }) },
+      {
+        path: "tests/:testId",
+        lazy: async () => ({ Component: (await import("../editions/test-page")).TestPage }),
+      },
+      {
+        path: "sittings",
+        lazy: async () => ({ Component: (await import("../sittings/sittings")).Sittings }),
+      },
+      {
+        path: "sittings/:sittingId",
+        lazy: async () => ({ Component: (await import("../sittings/sitting-page")).SittingPage }),
+      },
+      {
+        path: "findings",
+        lazy: async () => ({ Component: (await import("../findings/findings")).Findings }),
+      },
+      {
+        path: "findings/:sittingId",
+        lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }),
+      },
       { path: "*", element: <Lost /> },
     ],
   },

@@ -23,7 +23,8 @@ const TABS = [
 const tab = "block border px-3 py-2 lg:-mr-px";
 const tabOpen = `${tab} border-hairline bg-page font-semibold lg:border-r-page`;
 const tabClosed = `${tab} border-transparent text-graphite hover:text-ink`;
-const tool = "flex w-full items-center justify-between gap-3 px-3 py-2 text-left text-graphite hover:text-ink";
+const tool =
+  "flex w-full items-center justify-between gap-3 px-3 py-2 text-left text-graphite hover:text-ink";
 
 /** The board with the open book on it; before signing in, the way in. */
 export function Shell() {
@@ -52,13 +53,24 @@ function Book({ teacher }: { teacher: string }) {
       <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-page focus:p-2">
         Skip to the page
       </a>
-      <div className="flex shrink-0 flex-wrap items-center lg:w-[7.4rem] lg:flex-col lg:items-stretch" data-screen-only>
+      <div
+        className="flex shrink-0 flex-wrap items-center lg:w-[7.4rem] lg:flex-col lg:items-stretch"
+        data-screen-only
+      >
         <div className="px-1 pt-1 pb-2 lg:pb-5">
           <Mark />
         </div>
-        <nav aria-label="Stages of the job" className="flex flex-1 overflow-x-auto lg:block lg:flex-none lg:overflow-visible">
+        <nav
+          aria-label="Stages of the job"
+          className="flex flex-1 overflow-x-auto lg:block lg:flex-none lg:overflow-visible"
+        >
           {TABS.map(([to, name]) => (
-            <NavLink key={to} to={to} end={to === "/"} className={({ isActive }) => (isActive ? tabOpen : tabClosed)}>
+            <NavLink
+              key={to}
+              to={to}
+              end={to === "/"}
+              className={({ isActive }) => (isActive ? tabOpen : tabClosed)}
+            >
               {name}
             </NavLink>
           ))}

@@ -31,7 +31,8 @@ export function Bank() {
     },
   });
   const archive = useMutation({
-    mutationFn: (id: string) => read(api.DELETE("/api/items/{item_id}", { params: { path: { item_id: id } } })),
+    mutationFn: (id: string) =>
+      read(api.DELETE("/api/items/{item_id}", { params: { path: { item_id: id } } })),
     onSuccess: (_, id) => {
       client.invalidateQueries({ queryKey: ["items"] });
       navigate("/bank");
@@ -44,7 +45,12 @@ export function Bank() {
   });
   useKeys({ n: () => make.mutate("single_choice") });
   const buttons = (Object.keys(KINDS) as Content["kind"][]).map((kind, place) => (
-    <Button key={kind} look={place === 0 ? "main" : "plain"} {...(place === 0 ? { cap: "N" } : {})} onClick={() => make.mutate(kind)}>
+    <Button
+      key={kind}
+      look={place === 0 ? "main" : "plain"}
+      {...(place === 0 ? { cap: "N" } : {})}
+      onClick={() => make.mutate(kind)}
+    >
       New {KINDS[kind].name.toLowerCase()}
     </Button>
   ));
@@ -56,8 +62,20 @@ export function Bank() {
         verso={
           <>
             <div className="mb-3 flex flex-wrap gap-2">
-              <TextInput type="search" aria-label="Find questions" placeholder="Find by words" className="min-w-40 flex-1" value={search} onChange={(event) => setSearch(event.target.value)} />
-              <Choice aria-label="Only this skill" className="w-auto! max-w-48" value={skill} onChange={(event) => setSkill(event.target.value)}>
+              <TextInput
+                type="search"
+                aria-label="Find questions"
+                placeholder="Find by words"
+                className="min-w-40 flex-1"
+                value={search}
+                onChange={(event) => setSearch(event.target.value)}
+              />
+              <Choice
+                aria-label="Only this skill"
+                className="w-auto! max-w-48"
+                value={skill}
+                onChange={(event) => setSkill(event.target.value)}
+              >
                 <option value="">every skill</option>
                 {skills.data?.map((line) => (
                   <option key={line.id}>{line.name}</option>
@@ -66,8 +84,13 @@ export function Bank() {
             </div>
             <Problem error={items.error ?? make.error ?? archive.error} />
             {items.data?.length === 0 && (
-              <Empty title={search || skill ? "No question holds these words." : "The bank is empty."} action={<div className="flex gap-3">{buttons}</div>}>
-                {search || skill ? "Try fewer words, or another skill." : "Write a question once and use it for years. Say what each wrong option would show, and the findings will say it back to you."}
+              <Empty
+                title={search || skill ? "No question holds these words." : "The bank is empty."}
+                action={<div className="flex gap-3">{buttons}</div>}
+              >
+                {search || skill
+                  ? "Try fewer words, or another skill."
+                  : "Write a question once and use it for years. Say what each wrong option would show, and the findings will say it back to you."}
               </Empty>
             )}
             <ul>
@@ -81,7 +104,9 @@ export function Bank() {
           itemId ? (
             <ItemEditor key={itemId} itemId={itemId} onArchive={() => archive.mutate(itemId)} />
           ) : (
-            <Empty title="Choose a question.">Pick one on the left to read or change it, or write a new one.</Empty>
+            <Empty title="Choose a question.">
+              Pick one on the left to read or change it, or write a new one.
+            </Empty>
           )
         }
       />
@@ -99,11 +124,16 @@ export function useItems(search: string, skill: string) {
 
 function ItemLine({ item, open }: { item: Schemas["ItemPage"]; open: boolean }) {
   return (
-    <li className={`border-b border-hairline border-l-3 ${open ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}>
+    <li
+      className={`border-b border-hairline border-l-3 ${open ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
+    >
       <Link to={`/bank/${item.id}`} className="block px-3 py-2.5" aria-current={open}>
-        <span className="line-clamp-2 font-serif leading-snug">{item.content.stem || "A question without text"}</span>
+        <span className="line-clamp-2 font-serif leading-snug">
+          {item.content.stem || "A question without text"}
+        </span>
         <span className="mt-0.5 block text-sm text-graphite">
-          {item.skills.join(", ") || "no skill yet"} · {KINDS[item.content.kind].name.toLowerCase()} · {many(item.content.marks ?? 1, "mark")}
+          {item.skills.join(", ") || "no skill yet"} · {KINDS[item.content.kind].name.toLowerCase()} ·{" "}
+          {many(item.content.marks ?? 1, "mark")}
           {item.problems.length > 0 && <span className="text-ochre"> · ◐ not finished</span>}
         </span>
       </Link>

@@ -64,11 +64,18 @@ function Editor({ item, onArchive }: { item: Schemas["ItemPage"]; onArchive: () 
                 max={100}
                 step={0.5}
                 defaultValue={draft.content.marks ?? 1}
-                onChange={(event) => event.target.validity.valid && event.target.value && setContent({ ...draft.content, marks: Number(event.target.value) })}
+                onChange={(event) =>
+                  event.target.validity.valid &&
+                  event.target.value &&
+                  setContent({ ...draft.content, marks: Number(event.target.value) })
+                }
               />
             )}
           </Field>
-          <SkillPicker skills={draft.skills} onChange={(skills) => setDraft((before) => ({ ...before, skills }))} />
+          <SkillPicker
+            skills={draft.skills}
+            onChange={(skills) => setDraft((before) => ({ ...before, skills }))}
+          />
         </div>
         {problems.length > 0 && (
           <div className="border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">

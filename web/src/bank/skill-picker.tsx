@@ -6,7 +6,13 @@ import { Field, TextInput } from "../ui/field";
 import { Chip } from "../ui/spread";
 
 /** The skills an item tests: chosen from those there are, or a new one by typing it. */
-export function SkillPicker({ skills, onChange }: { skills: string[]; onChange: (skills: string[]) => void }) {
+export function SkillPicker({
+  skills,
+  onChange,
+}: {
+  skills: string[];
+  onChange: (skills: string[]) => void;
+}) {
   const [typed, setTyped] = useState("");
   const known = useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/skills")) });
   const add = (name: string) => {
@@ -22,7 +28,12 @@ export function SkillPicker({ skills, onChange }: { skills: string[]; onChange: 
           {skills.map((name) => (
             <Chip key={name}>
               {name}{" "}
-              <Button look="quiet" className="min-h-0!" aria-label={`Take off ${name}`} onClick={() => onChange(skills.filter((skill) => skill !== name))}>
+              <Button
+                look="quiet"
+                className="min-h-0!"
+                aria-label={`Take off ${name}`}
+                onClick={() => onChange(skills.filter((skill) => skill !== name))}
+              >
                 ×
               </Button>
             </Chip>
@@ -33,7 +44,9 @@ export function SkillPicker({ skills, onChange }: { skills: string[]; onChange: 
             list={`${id}-known`}
             maxLength={120}
             value={typed}
-            onChange={(event) => (names.includes(event.target.value) ? add(event.target.value) : setTyped(event.target.value))}
+            onChange={(event) =>
+              names.includes(event.target.value) ? add(event.target.value) : setTyped(event.target.value)
+            }
             onBlur={() => add(typed)}
             onKeyDown={(event) => {
               if (event.key !== "Enter") return;
@@ -42,9 +55,11 @@ export function SkillPicker({ skills, onChange }: { skills: string[]; onChange: 
             }}
           />
           <datalist id={`${id}-known`}>
-            {names.filter((name) => !skills.includes(name)).map((name) => (
-              <option key={name} value={name} />
-            ))}
+            {names
+              .filter((name) => !skills.includes(name))
+              .map((name) => (
+                <option key={name} value={name} />
+              ))}
           </datalist>
         </div>
       )}

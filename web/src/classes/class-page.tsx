@@ -8,6 +8,7 @@ import { Empty, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
+import { PassSlips } from "./pass-slips";
 import { StudentName } from "./student-name";
 
 export function ClassPage() {
@@ -17,30 +18,49 @@ export function ClassPage() {
     queryKey: ["class", classId],
     queryFn: () => read(api.GET("/api/classes/{class_id}", { params: { path: { class_id: classId } } })),
   });
-  if (!found.data) return <Page title="Class"><div className="px-6"><Problem error={found.error} /></div></Page>;
+  if (!found.data)
+    return (
+      <Page title="Class">
+        <div className="px-6">
+          <Problem error={found.error} />
+        </div>
+      </Page>
+    );
   const student = found.data.list.find((line) => line.id === chosen);
   return (
-    <Page
-      title={found.data.name}
-      facts={many(found.data.students, "student")}
-      actions={
-        <>
-          <Button onClick={() => print()} disabled={found.data.students === 0}>Print the passes</Button>
-          <ButtonLink to={`/sittings?new=1&class=${classId}`}>New sitting</ButtonLink>
-        </>
-      }
-    >
-      <Spread
-        label="Students to add or change"
-        verso={<StudentList page={found.data} chosen={chosen} onChoose={setChosen} />}
-        recto={
+    <>
+      <PassSlips page={found.data} />
+      <Page
+        title={found.data.name}
+        facts={many(found.data.students, "student")}
+        actions={
           <>
-            {student && <StudentName key={student.id} classId={classId} student={student} onDone={() => setChosen(null)} />}
-            <AddStudents classId={classId} first={found.data.students === 0} />
+            <Button onClick={() => print()} disabled={found.data.students === 0}>
+              Print the passes
+            </Button>
+            <ButtonLink to={`/sittings?new=1&class=${classId}`}>New sitting</ButtonLink>
           </>
         }
-      />
-    </Page>
+      >
+        <Spread
+          label="Students to add or change"
+          verso={<StudentList page={found.data} chosen={chosen} onChoose={setChosen} />}
+          recto={
+            <>
+              {student && (
+                <StudentName
+                  key={student.id}
+                  classId={classId}
+                  student={student}
+                  onDone={() => setChosen(null)}
+                />
+              )}
+              <AddStudents classId={classId} first={found.data.students === 0} />
+            </>
+          }
+        />
+      </Page>
+    </>
   );
 }
 
@@ -48,10 +68,17 @@ type ListProps = { page: Schemas["ClassPage"]; chosen: number | null; onChoose: 
 
 function StudentList({ page, chosen, onChoose }: ListProps) {
   if (page.students === 0) {
-    return <Empty title="No students yet.">Type or paste their names on the right, one a line. Desk numbers and passes are given at once.</Empty>;
+    return (
+      <Empty title="No students yet.">
+        Type or paste their names on the right, one a line. Desk numbers and passes are given at once.
+      </Empty>
+    );
   }
   return (
-    <Table caption={`Students of ${page.name}`} heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "Pass" }, { label: "" }]}>
+    <Table
+      caption={`Students of ${page.name}`}
+      heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "Pass" }, { label: "" }]}
+    >
       {page.list.map((student) => (
         <Row key={student.id} lit={student.id === chosen}>
           <Cell right>
@@ -65,7 +92,11 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
           <Cell>{student.pass_phrase}</Cell>
           <Cell right>
             <span data-screen-only>
-              <Button look="quiet" onClick={() => onChoose(student.id)} aria-label={`Change ${student.short_name}`}>
+              <Button
+                look="quiet"
+                onClick={() => onChoose(student.id)}
+                aria-label={`Change ${student.short_name}`}
+              >
                 change
               </Button>
             </span>
@@ -83,7 +114,12 @@ function AddStudents({ classId, first }: { classId: number; first: boolean }) {
   const lines = text.split("\n").filter((line) => line.trim());
   const add = useMutation({
     mutationFn: () =>
-      read(api.POST("/api/classes/{class_id}/students", { params: { path: { class_id: classId } }, body: { lines } })),
+      read(
+        api.POST("/api/classes/{class_id}/students", {
+          params: { path: { class_id: classId } },
+          body: { lines },
+        }),
+      ),
     onSuccess: (page) => {
       client.setQueryData(["class", classId], page);
       client.invalidateQueries({ queryKey: ["classes"] });
@@ -103,7 +139,13 @@ function AddStudents({ classId, first }: { classId: number; first: boolean }) {
       >
         <Field label="Names, one a line" hint="Given name first, or “Family, Given”.">
           {(id) => (
-            <TextArea id={id} rows={first ? 10 : 3} value={text} placeholder={"Wren Okafor\nDiallo, Malik"} onChange={(event) => setText(event.target.value)} />
+            <TextArea
+              id={id}
+              rows={first ? 10 : 3}
+              value={text}
+              placeholder={"Wren Okafor\nDiallo, Malik"}
+              onChange={(event) => setText(event.target.value)}
+            />
           )}
         </Field>
         <Problem error={add.error} />

@@ -59,7 +59,16 @@ function NewClass({ open, onClose }: { open: boolean; onClose: () => void }) {
         }}
       >
         <Field label="Name of the class" hint="As you say it: 8 Heron, Year 9 set 2, Rhythm Club.">
-          {(id) => <TextInput id={id} autoFocus required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />}
+          {(id) => (
+            <TextInput
+              id={id}
+              autoFocus
+              required
+              maxLength={60}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+          )}
         </Field>
         <Problem error={make.error} />
         <Button type="submit" look="main">

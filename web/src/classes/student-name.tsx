@@ -18,7 +18,12 @@ export function StudentName({ classId, student, onDone }: Props) {
   const refresh = () => client.invalidateQueries({ queryKey: ["class", classId] });
   const rename = useMutation({
     mutationFn: () =>
-      read(api.PUT("/api/classes/{class_id}/students/{student_id}", { params, body: { given_name: given, family_name: family } })),
+      read(
+        api.PUT("/api/classes/{class_id}/students/{student_id}", {
+          params,
+          body: { given_name: given, family_name: family },
+        }),
+      ),
     onSuccess: () => {
       refresh();
       onDone();
@@ -48,11 +53,17 @@ export function StudentName({ classId, student, onDone }: Props) {
           rename.mutate();
         }}
       >
-        <Field label="Given name">{(id) => <TextInput id={id} required value={given} onChange={(e) => setGiven(e.target.value)} />}</Field>
-        <Field label="Family name">{(id) => <TextInput id={id} value={family} onChange={(e) => setFamily(e.target.value)} />}</Field>
+        <Field label="Given name">
+          {(id) => <TextInput id={id} required value={given} onChange={(e) => setGiven(e.target.value)} />}
+        </Field>
+        <Field label="Family name">
+          {(id) => <TextInput id={id} value={family} onChange={(e) => setFamily(e.target.value)} />}
+        </Field>
         <Problem error={rename.error ?? newPass.error ?? leave.error} />
         <div className="flex flex-wrap gap-3">
-          <Button type="submit" look="main">Keep the name</Button>
+          <Button type="submit" look="main">
+            Keep the name
+          </Button>
           <Button onClick={() => newPass.mutate()}>Give a new pass</Button>
           <Button onClick={() => leave.mutate()}>Leaves the class</Button>
         </div>

@@ -10,7 +10,11 @@ import { longDayOf, many, whenOf } from "../ui/words";
 
 /** What is open, what waits, what is new. */
 export function Desk() {
-  const desk = useQuery({ queryKey: ["desk"], queryFn: () => read(api.GET("/api/desk")), refetchInterval: 30_000 });
+  const desk = useQuery({
+    queryKey: ["desk"],
+    queryFn: () => read(api.GET("/api/desk")),
+    refetchInterval: 30_000,
+  });
   return (
     <Page
       title="Desk"
@@ -26,7 +30,11 @@ export function Desk() {
         (desk.data.empty ? (
           <FirstSteps />
         ) : (
-          <Spread label="New findings" verso={<Today desk={desk.data} />} recto={<News news={desk.data.news} />} />
+          <Spread
+            label="New findings"
+            verso={<Today desk={desk.data} />}
+            recto={<News news={desk.data.news} />}
+          />
         ))}
     </Page>
   );
@@ -50,7 +58,8 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
           {desk.open.map((sitting) => (
             <SittingDeskLine key={sitting.id} sitting={sitting} margin={sitting.code} action="Watch" main>
               <span className="text-teal">
-                {sitting.handed_in} of {sitting.seats} handed in, {sitting.working} working, {sitting.expected} not here yet
+                {sitting.handed_in} of {sitting.seats} handed in, {sitting.working} working,{" "}
+                {sitting.expected} not here yet
               </span>
             </SittingDeskLine>
           ))}
@@ -76,12 +85,21 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
       {(desk.absent.length > 0 || desk.unfinished.length > 0) && (
         <Region name="Waiting for you">
           {desk.absent.map((sitting) => (
-            <SittingDeskLine key={sitting.id} sitting={sitting} margin={many(sitting.seats - sitting.handed_in, "student")} action="See who">
+            <SittingDeskLine
+              key={sitting.id}
+              sitting={sitting}
+              margin={many(sitting.seats - sitting.handed_in, "student")}
+              action="See who"
+            >
               have not sat it
             </SittingDeskLine>
           ))}
           {desk.unfinished.map((test) => (
-            <Line key={test.id} margin="not frozen" action={<ButtonLink to={`/tests/${test.id}`}>Go on</ButtonLink>}>
+            <Line
+              key={test.id}
+              margin="not frozen"
+              action={<ButtonLink to={`/tests/${test.id}`}>Go on</ButtonLink>}
+            >
               <p className="font-serif text-lg font-semibold">{test.title || "Untitled test"}</p>
               <p className="text-sm text-graphite">{many(test.questions, "question")} so far</p>
             </Line>
@@ -92,11 +110,24 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
   );
 }
 
-type DeskLineProps = { sitting: Schemas["SittingLine"]; margin: string; action: string; main?: boolean; children: ReactNode };
+type DeskLineProps = {
+  sitting: Schemas["SittingLine"];
+  margin: string;
+  action: string;
+  main?: boolean;
+  children: ReactNode;
+};
 
 function SittingDeskLine({ sitting, margin, action, main = false, children }: DeskLineProps) {
   return (
-    <Line margin={margin} action={<ButtonLink to={`/sittings/${sitting.id}`} look={main ? "main" : "plain"}>{action}</ButtonLink>}>
+    <Line
+      margin={margin}
+      action={
+        <ButtonLink to={`/sittings/${sitting.id}`} look={main ? "main" : "plain"}>
+          {action}
+        </ButtonLink>
+      }
+    >
       <SittingTitle sitting={sitting} />
       <p className="text-sm text-graphite">{children}</p>
     </Line>
@@ -107,7 +138,9 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
   return (
     <Region name="What the answers say">
       {news.length === 0 && (
-        <p className="py-3 text-graphite">Findings appear here as soon as the first student has handed in and a sitting is closed.</p>
+        <p className="py-3 text-graphite">
+          Findings appear here as soon as the first student has handed in and a sitting is closed.
+        </p>
       )}
       {news.map((line) => {
         const flag = line.flags[0];
@@ -118,7 +151,13 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
                 {flag ? flag.heading : "No question stands out."}
               </p>
             </Link>
-            {flag && <p className="mt-1">Question {flag.number}. {flag.firmness_word === "hint" ? "A hint" : `It is ${flag.firmness_word}`}: seen in {Math.round(flag.firmness * 100)} of 100 resamples of the class.</p>}
+            {flag && (
+              <p className="mt-1">
+                Question {flag.number}.{" "}
+                {flag.firmness_word === "hint" ? "A hint" : `It is ${flag.firmness_word}`}: seen in{" "}
+                {Math.round(flag.firmness * 100)} of 100 resamples of the class.
+              </p>
+            )}
             <p className="mt-1 text-sm text-graphite">
               {line.title} · {line.class_name} · {many(line.students, "student")}
               {line.flagged > 1 && ` · ${many(line.flagged - 1, "more question")} to look at`}
@@ -142,7 +181,15 @@ function FirstSteps() {
     <div className="max-w-2xl px-6 py-2">
       <Empty title="Your desk is clear.">Four steps lead to the first finding.</Empty>
       {steps.map(([to, title, says], place) => (
-        <Line key={to} margin={`${place + 1}`} action={<ButtonLink to={to} look={place === 0 ? "main" : "plain"}>{title}</ButtonLink>}>
+        <Line
+          key={to}
+          margin={`${place + 1}`}
+          action={
+            <ButtonLink to={to} look={place === 0 ? "main" : "plain"}>
+              {title}
+            </ButtonLink>
+          }
+        >
           <p>{says}</p>
         </Line>
       ))}

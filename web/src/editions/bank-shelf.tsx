@@ -19,7 +19,13 @@ export function BankShelf({ used, onAdd }: { used: Set<string>; onAdd: (item: It
   return (
     <Region name="From the bank" remark={items.data && `${many(left.length, "question")} not on the paper`}>
       <div className="py-3">
-        <TextInput type="search" aria-label="Find in the bank" placeholder="Find by words" value={search} onChange={(event) => setSearch(event.target.value)} />
+        <TextInput
+          type="search"
+          aria-label="Find in the bank"
+          placeholder="Find by words"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
       </div>
       <ul>
         {left.map((item) => (
@@ -28,7 +34,13 @@ export function BankShelf({ used, onAdd }: { used: Set<string>; onAdd: (item: It
       </ul>
       {items.data && left.length === 0 && (
         <div className="py-4 text-graphite">
-          <p className="mb-3">{items.data.length > 0 ? "All of these are on the paper." : search ? "No question holds these words." : "The bank is empty."}</p>
+          <p className="mb-3">
+            {items.data.length > 0
+              ? "All of these are on the paper."
+              : search
+                ? "No question holds these words."
+                : "The bank is empty."}
+          </p>
           <ButtonLink to="/bank">Write a question</ButtonLink>
         </div>
       )}
@@ -37,7 +49,10 @@ export function BankShelf({ used, onAdd }: { used: Set<string>; onAdd: (item: It
 }
 
 function ShelfLine({ item, onAdd }: { item: Item; onAdd: () => void }) {
-  const { listeners, setNodeRef, transform, isDragging } = useDraggable({ id: `bank ${item.id}`, data: { [FROM_BANK]: item } });
+  const { listeners, setNodeRef, transform, isDragging } = useDraggable({
+    id: `bank ${item.id}`,
+    data: { [FROM_BANK]: item },
+  });
   return (
     <li
       ref={setNodeRef}

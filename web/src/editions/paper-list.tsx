@@ -13,11 +13,21 @@ export function PaperList({ items, onTake, onMove }: Props) {
   const { setNodeRef, isOver } = useDroppable({ id: "paper" });
   return (
     <div ref={setNodeRef} className={`min-h-32 ${isOver && items.length === 0 ? "bg-iris-wash" : ""}`}>
-      {items.length === 0 && <p className="py-6 text-graphite">Empty so far. Drag questions over from the bank, or press “Put in”.</p>}
+      {items.length === 0 && (
+        <p className="py-6 text-graphite">
+          Empty so far. Drag questions over from the bank, or press “Put in”.
+        </p>
+      )}
       <SortableContext items={items.map((item) => item.id)} strategy={verticalListSortingStrategy}>
         <ol>
           {items.map((item, place) => (
-            <PaperLine key={item.id} item={item} place={place} onTake={() => onTake(item)} onMove={(by) => onMove(place, Math.max(0, Math.min(items.length - 1, place + by)))} />
+            <PaperLine
+              key={item.id}
+              item={item}
+              place={place}
+              onTake={() => onTake(item)}
+              onMove={(by) => onMove(place, Math.max(0, Math.min(items.length - 1, place + by)))}
+            />
           ))}
         </ol>
       </SortableContext>
@@ -25,8 +35,19 @@ export function PaperList({ items, onTake, onMove }: Props) {
   );
 }
 
-function PaperLine({ item, place, onTake, onMove }: { item: Item; place: number; onTake: () => void; onMove: (by: number) => void }) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: item.id });
+function PaperLine({
+  item,
+  place,
+  onTake,
+  onMove,
+}: {
+  item: Item;
+  place: number;
+  onTake: () => void;
+  onMove: (by: number) => void;
+}) {
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
+    useSortable({ id: item.id });
   return (
     <li
       ref={setNodeRef}

@@ -7,7 +7,15 @@ import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 
 /** The paper through a student's eyes, with the student's own components. Answers here go nowhere. */
-export function Preview({ testId, save, onClose }: { testId: number; save: () => Promise<unknown>; onClose: () => void }) {
+export function Preview({
+  testId,
+  save,
+  onClose,
+}: {
+  testId: number;
+  save: () => Promise<unknown>;
+  onClose: () => void;
+}) {
   const [at, setAt] = useState(0);
   const [picked, setPicked] = useState<Record<string, string>>({});
   const paper = useQuery({
@@ -20,7 +28,12 @@ export function Preview({ testId, save, onClose }: { testId: number; save: () =>
   });
   const question = paper.data?.items[at];
   return (
-    <Dialog open onClose={onClose} title="As students see it" says="One question at a time, on a phone or a laptop. Nothing you choose here is kept.">
+    <Dialog
+      open
+      onClose={onClose}
+      title="As students see it"
+      says="One question at a time, on a phone or a laptop. Nothing you choose here is kept."
+    >
       <Problem error={paper.error} />
       {paper.data && question && (
         <div className="border border-hairline p-4">

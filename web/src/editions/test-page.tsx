@@ -1,4 +1,12 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
 import { arrayMove, sortableKeyboardCoordinates } from "@dnd-kit/sortable";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -24,7 +32,14 @@ export function TestPage() {
     staleTime: 0,
     refetchOnWindowFocus: false,
   });
-  if (!test.data) return <Page title="Test"><div className="px-6"><Problem error={test.error} /></div></Page>;
+  if (!test.data)
+    return (
+      <Page title="Test">
+        <div className="px-6">
+          <Problem error={test.error} />
+        </div>
+      </Page>
+    );
   return <Builder key={testId} test={test.data} />;
 }
 
@@ -58,7 +73,9 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
       client.invalidateQueries({ queryKey: ["tests"] });
       client.invalidateQueries({ queryKey: ["editions"] });
       client.invalidateQueries({ queryKey: ["desk"] });
-      say(`Edition ${edition.number} is frozen: ${many(edition.questions, "question")}, ${many(edition.marks, "mark")}.`);
+      say(
+        `Edition ${edition.number} is frozen: ${many(edition.questions, "question")}, ${many(edition.marks, "mark")}.`,
+      );
     },
   });
   const add = (item: Item, at = items.length) =>
@@ -77,7 +94,14 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     const fresh = active.data.current?.[FROM_BANK] as Item | undefined;
     const place = items.findIndex((item) => item.id === over.id);
     if (fresh) add(fresh, place < 0 ? items.length : place);
-    else if (place >= 0) setItems(arrayMove(items, items.findIndex((item) => item.id === active.id), place));
+    else if (place >= 0)
+      setItems(
+        arrayMove(
+          items,
+          items.findIndex((item) => item.id === active.id),
+          place,
+        ),
+      );
   };
   const marks = items.reduce((sum, item) => sum + (item.content.marks ?? 1), 0);
   const ready = problems.length === 0 && items.length > 0;
@@ -88,13 +112,20 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
         facts={
           <>
             {many(items.length, "question")}, {many(marks, "mark")}
-            {latest && ` · edition ${latest.number} frozen ${dayOf(latest.frozen_at)}`} <KeptNote keeping={keeping} />
+            {latest && ` · edition ${latest.number} frozen ${dayOf(latest.frozen_at)}`}{" "}
+            <KeptNote keeping={keeping} />
           </>
         }
         actions={
           <>
-            <Button onClick={() => setPreviewing(true)} disabled={items.length === 0}>As students see it</Button>
-            <Button look={latest ? "plain" : "main"} onClick={() => freeze.mutate()} disabled={!ready || freeze.isPending}>
+            <Button onClick={() => setPreviewing(true)} disabled={items.length === 0}>
+              As students see it
+            </Button>
+            <Button
+              look={latest ? "plain" : "main"}
+              onClick={() => freeze.mutate()}
+              disabled={!ready || freeze.isPending}
+            >
               {latest ? "Freeze it again" : "Freeze an edition"}
             </Button>
             {latest && (
@@ -112,19 +143,47 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
             <>
               <Problem error={freeze.error} />
               <Field label="Title">
-                {(id) => <TextInput id={id} className="font-serif text-xl" maxLength={200} value={draft.title} onChange={(event) => setDraft({ ...draft, title: event.target.value })} />}
+                {(id) => (
+                  <TextInput
+                    id={id}
+                    className="font-serif text-xl"
+                    maxLength={200}
+                    value={draft.title}
+                    onChange={(event) => setDraft({ ...draft, title: event.target.value })}
+                  />
+                )}
               </Field>
               <Field label="Instructions to students">
-                {(id) => <TextArea id={id} rows={1} maxLength={4000} value={draft.instructions} onChange={(event) => setDraft({ ...draft, instructions: event.target.value })} />}
+                {(id) => (
+                  <TextArea
+                    id={id}
+                    rows={1}
+                    maxLength={4000}
+                    value={draft.instructions}
+                    onChange={(event) => setDraft({ ...draft, instructions: event.target.value })}
+                  />
+                )}
               </Field>
-              <Region name="The paper" remark={problems.length > 0 && items.length > 0 && <span className="text-ochre">◐ {problems[0]}</span>}>
-                <PaperList items={items} onTake={take} onMove={(from, to) => setItems(arrayMove(items, from, to))} />
+              <Region
+                name="The paper"
+                remark={
+                  problems.length > 0 &&
+                  items.length > 0 && <span className="text-ochre">◐ {problems[0]}</span>
+                }
+              >
+                <PaperList
+                  items={items}
+                  onTake={take}
+                  onMove={(from, to) => setItems(arrayMove(items, from, to))}
+                />
               </Region>
             </>
           }
           recto={<BankShelf used={new Set(items.map((item) => item.id))} onAdd={add} />}
         />
-        {previewing && <Preview testId={test.id} save={() => save(body)} onClose={() => setPreviewing(false)} />}
+        {previewing && (
+          <Preview testId={test.id} save={() => save(body)} onClose={() => setPreviewing(false)} />
+        )}
       </Page>
     </DndContext>
   );

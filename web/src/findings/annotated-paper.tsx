@@ -46,15 +46,29 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
           <p>D {figure(figures.d)}</p>
         </div>
         <div className="min-w-0 flex-1">
-          <button type="button" onClick={onChoose} aria-expanded={open} className="text-left font-serif text-base leading-snug after:absolute after:inset-0">
+          <button
+            type="button"
+            onClick={onChoose}
+            aria-expanded={open}
+            className="text-left font-serif text-base leading-snug after:absolute after:inset-0"
+          >
             {question.stem}
           </button>
           <ol className="mt-1.5">
             {question.options.map((option, place) => (
-              <li key={option.option} className="grid grid-cols-[7rem_1.6rem_1rem_1fr] items-baseline gap-x-2 py-0.5 text-sm">
-                <ThirdsBar thirds={question.traces[place]?.thirds ?? [0, 0, 0]} of={most} right={option.key} />
+              <li
+                key={option.option}
+                className="grid grid-cols-[7rem_1.6rem_1rem_1fr] items-baseline gap-x-2 py-0.5 text-sm"
+              >
+                <ThirdsBar
+                  thirds={question.traces[place]?.thirds ?? [0, 0, 0]}
+                  of={most}
+                  right={option.key}
+                />
                 <span className="text-right text-graphite">{option.seats.length}</span>
-                <span className={option.key ? "font-semibold text-teal" : "text-graphite"}>{option.option}</span>
+                <span className={option.key ? "font-semibold text-teal" : "text-graphite"}>
+                  {option.option}
+                </span>
                 <span className={`font-serif leading-snug ${option.key ? "font-semibold" : ""}`}>
                   {option.text}
                   {option.key && " ✓"}

@@ -22,17 +22,32 @@ export function FindingsPage() {
   const key = ["findings", sittingId];
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/findings", { params: { path: { sitting_id: sittingId } } })),
+    queryFn: () =>
+      read(api.GET("/api/sittings/{sitting_id}/findings", { params: { path: { sitting_id: sittingId } } })),
   });
   const running = found.data?.sitting.state === "open" || found.data?.sitting.state === "paused";
   useNudges(running ? `/ws/sittings/${sittingId}` : null, () => client.invalidateQueries({ queryKey: key }));
-  if (!found.data) return <Page title="Findings"><div className="px-6"><Problem error={found.error} /></div></Page>;
+  if (!found.data)
+    return (
+      <Page title="Findings">
+        <div className="px-6">
+          <Problem error={found.error} />
+        </div>
+      </Page>
+    );
   const { sitting, body } = found.data;
   if (!body) {
     return (
       <Page title={sitting.title} facts={sitting.class_name}>
         <div className="px-6">
-          <Empty title="No answers are counted yet." action={<ButtonLink to={`/sittings/${sitting.id}`} look="main">Watch the sitting</ButtonLink>}>
+          <Empty
+            title="No answers are counted yet."
+            action={
+              <ButtonLink to={`/sittings/${sitting.id}`} look="main">
+                Watch the sitting
+              </ButtonLink>
+            }
+          >
             {sitting.working > 0
               ? `${sitting.working} students are at work. An answer counts when its student has handed in, or when you close the sitting.`
               : "Nobody has handed in."}
@@ -63,7 +78,8 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
       title={sitting.title}
       facts={
         <>
-          {sitting.class_name} · {sitting.closed_at ? `sat ${whenOf(sitting.opened_at ?? sitting.closed_at)} · ` : ""}
+          {sitting.class_name} ·{" "}
+          {sitting.closed_at ? `sat ${whenOf(sitting.opened_at ?? sitting.closed_at)} · ` : ""}
           {page.partial ? (
             <span className="text-ochre">
               ◐ partial: {body.test.students} of {sitting.seats} handed in
@@ -76,7 +92,12 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
       actions={
         <>
           <TestFigures test={body.test} reasons={body.reasons} />
-          <Button look={number === null ? "main" : "plain"} cap="W" onClick={() => setNumber(null)} aria-pressed={number === null}>
+          <Button
+            look={number === null ? "main" : "plain"}
+            cap="W"
+            onClick={() => setNumber(null)}
+            aria-pressed={number === null}
+          >
             Whole test
           </Button>
         </>
@@ -110,18 +131,27 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
 function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {
   const figures = [
     { name: "mean", value: figure(test.mean, 1), after: ` of ${test.max}`, says: "Average of the totals." },
-    { name: "sd", value: figure(test.sd, 1), after: "", says: reasons["test.sd"] ?? "How far totals lie from the mean, typically." },
+    {
+      name: "sd",
+      value: figure(test.sd, 1),
+      after: "",
+      says: reasons["test.sd"] ?? "How far totals lie from the mean, typically.",
+    },
     {
       name: "α",
       value: figure(test.alpha),
       after: test.alpha === null ? "" : ` (${figure(test.alpha_low)} to ${figure(test.alpha_high)})`,
-      says: reasons["test.alpha"] ?? "Coefficient alpha: how well the questions agree on who is strong. In brackets, where it would lie for 95 of 100 such classes.",
+      says:
+        reasons["test.alpha"] ??
+        "Coefficient alpha: how well the questions agree on who is strong. In brackets, where it would lie for 95 of 100 such classes.",
     },
     {
       name: "±",
       value: figure(test.sem, 1),
       after: "",
-      says: reasons["test.sem"] ?? "Standard error of measurement: two thirds of students would come out within this many marks if they sat a like test again.",
+      says:
+        reasons["test.sem"] ??
+        "Standard error of measurement: two thirds of students would come out within this many marks if they sat a like test again.",
     },
   ];
   return (

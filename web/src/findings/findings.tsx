@@ -16,17 +16,29 @@ export function Findings() {
       <div className="max-w-3xl px-6 py-4">
         <Problem error={sittings.error} />
         {begun?.length === 0 && (
-          <Empty title="Nothing to find yet." action={<ButtonLink to="/sittings" look="main">Go to the sittings</ButtonLink>}>
+          <Empty
+            title="Nothing to find yet."
+            action={
+              <ButtonLink to="/sittings" look="main">
+                Go to the sittings
+              </ButtonLink>
+            }
+          >
             Findings come from answers: open a sitting, and they grow as students hand in.
           </Empty>
         )}
         {begun?.map((sitting) => (
-          <Line key={sitting.id} margin={sitting.closed_at ? whenOf(sitting.closed_at) : "open"} action={<ButtonLink to={`/findings/${sitting.id}`}>Read</ButtonLink>}>
+          <Line
+            key={sitting.id}
+            margin={sitting.closed_at ? whenOf(sitting.closed_at) : "open"}
+            action={<ButtonLink to={`/findings/${sitting.id}`}>Read</ButtonLink>}
+          >
             <Link to={`/findings/${sitting.id}`}>
               <SittingTitle sitting={sitting} />
             </Link>
             <p className="text-sm text-graphite">
-              {sitting.handed_in} of {sitting.seats} counted{sitting.working > 0 && `, ${sitting.working} still at work`}
+              {sitting.handed_in} of {sitting.seats} counted
+              {sitting.working > 0 && `, ${sitting.working} still at work`}
             </p>
           </Line>
         ))}

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
-import { type Trace, TraceChart } from "../ui/charts/trace-chart";
 import { Button, ButtonLink } from "../ui/button";
+import { type Trace, TraceChart } from "../ui/charts/trace-chart";
 import { Hint } from "../ui/hint";
 import { KeyCap } from "../ui/key-cap";
 import { Chip, Region } from "../ui/spread";
@@ -23,7 +23,9 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
   const first = flags[0];
   const place = looks.indexOf(question.number);
   // What the eye should go to: the option the finding is about, or else the wrong one drawn most.
-  const lit = first?.options[0] ?? [...question.options].filter((o) => !o.key).sort((a, b) => b.seats.length - a.seats.length)[0]?.option;
+  const lit =
+    first?.options[0] ??
+    [...question.options].filter((o) => !o.key).sort((a, b) => b.seats.length - a.seats.length)[0]?.option;
   const counted = students.filter((student) => student.total !== null).length;
   return (
     <>
@@ -45,23 +47,37 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
         <>
           <h2 className="font-serif text-2xl leading-tight font-semibold">{first.heading}</h2>
           <p className="mt-1.5 mb-4">
-            {first.says} It is <strong>{first.firmness_word === "hint" ? "a hint" : first.firmness_word}</strong>: seen in{" "}
+            {first.says} It is{" "}
+            <strong>{first.firmness_word === "hint" ? "a hint" : first.firmness_word}</strong>: seen in{" "}
             <strong>{Math.round(first.firmness * 100)} of 100</strong> resamples of this class.
           </p>
         </>
       ) : (
         <>
-          <h2 className="font-serif text-2xl leading-tight font-semibold">{quietHeading(question, counted)}</h2>
+          <h2 className="font-serif text-2xl leading-tight font-semibold">
+            {quietHeading(question, counted)}
+          </h2>
           <p className="mt-1.5 mb-4">Nothing here holds up as a problem. It {question.d_words}.</p>
         </>
       )}
-      {flags.slice(1).map((flag) => (
-        <p key={flag.flag + flag.options.join()} className="mb-1 text-sm">
-          <strong><FlagSign flag={flag} /></strong> · {flag.says} <span className="text-graphite">({flag.firmness_word}, {Math.round(flag.firmness * 100)} of 100)</span>
-        </p>
-      ))}
+      <ul className="mb-5 text-sm">
+        {flags.slice(1).map((flag) => (
+          <li key={flag.flag + flag.options.join()} className="mb-1">
+            <strong>
+              <FlagSign flag={flag} />
+            </strong>{" "}
+            · {flag.says}{" "}
+            <span className="text-graphite">
+              ({flag.firmness_word}, {Math.round(flag.firmness * 100)} of 100)
+            </span>
+          </li>
+        ))}
+      </ul>
       <Region name="Who chooses what, from weakest to strongest">
-        <TraceChart title={`Question ${question.number}, share choosing each option`} traces={question.options.map((option, at) => traceOf(question, option, at, lit))} />
+        <TraceChart
+          title={`Question ${question.number}, share choosing each option`}
+          traces={question.options.map((option, at) => traceOf(question, option, at, lit))}
+        />
       </Region>
       <OptionTable question={question} lit={lit} />
       <ItemFigures figures={question.figures} words={question.d_words} reasons={reasons} />
@@ -69,9 +85,16 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
         .filter((option) => option.option === lit || option.key)
         .sort((a, b) => Number(a.key) - Number(b.key))
         .map((option) => (
-          <Chosen key={option.option} name={`${option.key ? "Chose the key," : "Chose"} ${option.option}`} seats={option.seats} students={students} />
+          <Chosen
+            key={option.option}
+            name={`${option.key ? "Chose the key," : "Chose"} ${option.option}`}
+            seats={option.seats}
+            students={students}
+          />
         ))}
-      {question.not_given.length > 0 && <Chosen name="Gave no answer" seats={question.not_given} students={students} />}
+      {question.not_given.length > 0 && (
+        <Chosen name="Gave no answer" seats={question.not_given} students={students} />
+      )}
       <div className="flex flex-wrap gap-3" data-screen-only>
         <ButtonLink to={`/bank/${question.ref}`} look="main">
           Open the question
@@ -82,25 +105,46 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
 }
 
 function quietHeading(question: Schemas["PaperQuestion"], counted: number): string {
-  const right = question.options.filter((option) => option.key).reduce((sum, option) => sum + option.seats.length, 0);
+  const right = question.options
+    .filter((option) => option.key)
+    .reduce((sum, option) => sum + option.seats.length, 0);
   return `${right} of ${counted} got it right.`;
 }
 
-function traceOf(question: Schemas["PaperQuestion"], option: Schemas["PaperOption"], at: number, lit: string | undefined): Trace {
+function traceOf(
+  question: Schemas["PaperQuestion"],
+  option: Schemas["PaperOption"],
+  at: number,
+  lit: string | undefined,
+): Trace {
   const look = option.key ? "key" : option.option === lit ? "lit" : "other";
-  const words = option.key ? " key" : look === "lit" ? ` ${option.text.split(" ").slice(0, 3).join(" ").slice(0, 18)}` : "";
-  return { name: option.option, label: `${option.option}${words}`, look, points: question.traces[at]?.points ?? [] };
+  const words = option.key
+    ? " key"
+    : look === "lit"
+      ? ` ${option.text.split(" ").slice(0, 3).join(" ").slice(0, 18)}`
+      : "";
+  return {
+    name: option.option,
+    label: `${option.option}${words}`,
+    look,
+    points: question.traces[at]?.points ?? [],
+  };
 }
 
 function OptionTable({ question, lit }: { question: Schemas["PaperQuestion"]; lit: string | undefined }) {
-  const heads = ["Chose", "Share", "Upper 27%", "Lower 27%", "Mean total", "r with rest"].map((label) => ({ label, right: true }));
+  const heads = ["Chose", "Share", "Upper 27%", "Lower 27%", "Mean total", "r with rest"].map((label) => ({
+    label,
+    right: true,
+  }));
   return (
     <div className="mb-4 overflow-x-auto">
       <Table caption={`Options of question ${question.number}`} heads={[{ label: "Option" }, ...heads]}>
         {question.figures.options.map((option) => (
           <Row key={option.option} lit={option.option === lit}>
             <Cell>
-              <strong className={option.key ? "text-teal" : option.option === lit ? "text-plum" : ""}>{option.option}</strong>
+              <strong className={option.key ? "text-teal" : option.option === lit ? "text-plum" : ""}>
+                {option.option}
+              </strong>
               {option.key && " key"}
             </Cell>
             <Cell right>{option.count}</Cell>
@@ -116,14 +160,44 @@ function OptionTable({ question, lit }: { question: Schemas["PaperQuestion"]; li
   );
 }
 
-function ItemFigures({ figures, words, reasons }: { figures: Schemas["ItemFigures"]; words: string; reasons: Record<string, string> }) {
+function ItemFigures({
+  figures,
+  words,
+  reasons,
+}: {
+  figures: Schemas["ItemFigures"];
+  words: string;
+  reasons: Record<string, string>;
+}) {
   const path = `items.${figures.id}`;
   const lines = [
-    ["p", `${figure(figures.p)} (${figure(figures.p_low)} to ${figure(figures.p_high)})`, "Difficulty: the share of its marks that the class earned, with a 95% interval."],
-    ["r rest", figure(figures.r_rest), reasons[`${path}.r_rest`] ?? "How the question goes with the total of all the others: the figure to trust first."],
-    ["r total", figure(figures.r_total), reasons[`${path}.r_total`] ?? "How the question goes with the total, itself included; always a little too kind."],
-    ["D", figure(figures.d), reasons[`${path}.d`] ?? `Share right among the strongest 27% minus the weakest 27%. It ${words}.`],
-    ["α without", figure(figures.alpha_without), reasons[`${path}.alpha_without`] ?? "Reliability of the test if this question were left out."],
+    [
+      "p",
+      `${figure(figures.p)} (${figure(figures.p_low)} to ${figure(figures.p_high)})`,
+      "Difficulty: the share of its marks that the class earned, with a 95% interval.",
+    ],
+    [
+      "r rest",
+      figure(figures.r_rest),
+      reasons[`${path}.r_rest`] ??
+        "How the question goes with the total of all the others: the figure to trust first.",
+    ],
+    [
+      "r total",
+      figure(figures.r_total),
+      reasons[`${path}.r_total`] ??
+        "How the question goes with the total, itself included; always a little too kind.",
+    ],
+    [
+      "D",
+      figure(figures.d),
+      reasons[`${path}.d`] ?? `Share right among the strongest 27% minus the weakest 27%. It ${words}.`,
+    ],
+    [
+      "α without",
+      figure(figures.alpha_without),
+      reasons[`${path}.alpha_without`] ?? "Reliability of the test if this question were left out.",
+    ],
   ] as const;
   return (
     <p className="mb-5 flex flex-wrap gap-x-4 text-sm text-graphite">
@@ -141,7 +215,15 @@ function ItemFigures({ figures, words, reasons }: { figures: Schemas["ItemFigure
   );
 }
 
-function Chosen({ name, seats, students }: { name: string; seats: number[]; students: Schemas["FindingsStudent"][] }) {
+function Chosen({
+  name,
+  seats,
+  students,
+}: {
+  name: string;
+  seats: number[];
+  students: Schemas["FindingsStudent"][];
+}) {
   const say = useSay();
   const names = students.filter((student) => seats.includes(student.seat)).map((student) => student.name);
   const copy = async () => {
@@ -149,7 +231,16 @@ function Chosen({ name, seats, students }: { name: string; seats: number[]; stud
     say(`${many(names.length, "name")} copied.`);
   };
   return (
-    <Region name={`${name}: ${names.length}`} remark={names.length > 0 && <Button look="quiet" onClick={copy}>copy the names</Button>}>
+    <Region
+      name={`${name}: ${names.length}`}
+      remark={
+        names.length > 0 && (
+          <Button look="quiet" onClick={copy}>
+            copy the names
+          </Button>
+        )
+      }
+    >
       <div className="flex flex-wrap gap-1.5 pt-2">
         {names.length === 0 && <p className="text-graphite">Nobody.</p>}
         {names.map((student) => (

@@ -18,10 +18,21 @@ export function WholeTest({ page, body, onChoose }: Props) {
       {urgent.length > 0 && (
         <Region name="Look at these first">
           {urgent.map((flag) => (
-            <Line key={`${flag.number} ${flag.flag} ${flag.options.join()}`} margin={`Question ${flag.number}`}>
-              <button type="button" className="text-left hover:underline" onClick={() => onChoose(flag.number)}>
-                <strong><FlagSign flag={flag} /></strong>
-                <span className="block text-sm">{flag.heading} <span className="text-graphite">({flag.firmness_word})</span></span>
+            <Line
+              key={`${flag.number} ${flag.flag} ${flag.options.join()}`}
+              margin={`Question ${flag.number}`}
+            >
+              <button
+                type="button"
+                className="text-left hover:underline"
+                onClick={() => onChoose(flag.number)}
+              >
+                <strong>
+                  <FlagSign flag={flag} />
+                </strong>
+                <span className="block text-sm">
+                  {flag.heading} <span className="text-graphite">({flag.firmness_word})</span>
+                </span>
               </button>
             </Line>
           ))}
@@ -32,14 +43,29 @@ export function WholeTest({ page, body, onChoose }: Props) {
       </Region>
       <Figures test={body.test} reasons={body.reasons} />
       <Region name="Totals">
-        <Table caption="Totals by student" heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: `Of ${body.test.max}`, right: true }]}>
+        <Table
+          caption="Totals by student"
+          heads={[
+            { label: "Desk", right: true },
+            { label: "Student" },
+            { label: `Of ${body.test.max}`, right: true },
+          ]}
+        >
           {[...page.students]
             .sort((a, b) => (b.total ?? -1) - (a.total ?? -1) || a.desk - b.desk)
             .map((student) => (
               <Row key={student.seat}>
-                <Cell right><span className="text-graphite">{student.desk}</span></Cell>
+                <Cell right>
+                  <span className="text-graphite">{student.desk}</span>
+                </Cell>
                 <Cell>{student.name}</Cell>
-                <Cell right>{student.total === null ? <span className="text-graphite">not counted</span> : student.total}</Cell>
+                <Cell right>
+                  {student.total === null ? (
+                    <span className="text-graphite">not counted</span>
+                  ) : (
+                    student.total
+                  )}
+                </Cell>
               </Row>
             ))}
         </Table>
@@ -60,7 +86,12 @@ const MEANINGS = [
   ["kr20", "KR-20", 2, "Alpha for questions that are right or wrong."],
   ["lambda2", "Lambda-2", 2, "A sharper lower bound of reliability than alpha."],
   ["split_half", "Split half", 2, "Odd against even questions, stepped up to full length."],
-  ["sem", "Standard error of measurement", 2, "Two thirds of students would come out within this many marks on a like test."],
+  [
+    "sem",
+    "Standard error of measurement",
+    2,
+    "Two thirds of students would come out within this many marks on a like test.",
+  ],
 ] as const;
 
 function Figures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {

@@ -21,7 +21,11 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
     mutationFn: () =>
       read(
         api.POST("/api/sittings", {
-          body: { edition: Number(edition), class_id: Number(classId), planned_for: when ? new Date(when).toISOString() : null },
+          body: {
+            edition: Number(edition),
+            class_id: Number(classId),
+            planned_for: when ? new Date(when).toISOString() : null,
+          },
         }),
       ),
     onSuccess: (made) => {
@@ -30,13 +34,21 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
       navigate(`/sittings/${made.id}`);
     },
   });
-  const nothing = editions.data?.length === 0 ? "/tests?new=1" : classes.data?.length === 0 ? "/classes?new=1" : null;
+  const nothing =
+    editions.data?.length === 0 ? "/tests?new=1" : classes.data?.length === 0 ? "/classes?new=1" : null;
   return (
-    <Dialog open onClose={onClose} title="New sitting" says="Online, in class: each student joins with the code on the board and their pass.">
+    <Dialog
+      open
+      onClose={onClose}
+      title="New sitting"
+      says="Online, in class: each student joins with the code on the board and their pass."
+    >
       {nothing ? (
         <p>
           {nothing.startsWith("/tests") ? "No test is frozen yet. " : "There is no class yet. "}
-          <ButtonLink to={nothing} look="main">{nothing.startsWith("/tests") ? "Make a test" : "Make a class"}</ButtonLink>
+          <ButtonLink to={nothing} look="main">
+            {nothing.startsWith("/tests") ? "Make a test" : "Make a class"}
+          </ButtonLink>
         </p>
       ) : (
         <form
@@ -70,7 +82,14 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
             )}
           </Field>
           <Field label="When" hint="Leave it empty to open it when you say.">
-            {(id) => <TextInput id={id} type="datetime-local" value={when} onChange={(event) => setWhen(event.target.value)} />}
+            {(id) => (
+              <TextInput
+                id={id}
+                type="datetime-local"
+                value={when}
+                onChange={(event) => setWhen(event.target.value)}
+              />
+            )}
           </Field>
           <Problem error={plan.error} />
           <Button type="submit" look="main" disabled={plan.isPending}>

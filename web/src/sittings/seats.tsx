@@ -12,7 +12,11 @@ const LOOKS: Record<Schemas["SeatLine"]["state"], string> = {
   absent: "text-graphite",
   excused: "text-graphite",
 };
-const SIGNS: Partial<Record<Schemas["SeatLine"]["state"], string>> = { "handed in": "● ", "at the door": "◐ ", paused: "◐ " };
+const SIGNS: Partial<Record<Schemas["SeatLine"]["state"], string>> = {
+  "handed in": "● ",
+  "at the door": "◐ ",
+  paused: "◐ ",
+};
 
 /** Every seat in desk order, with how far each student is. */
 export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
@@ -21,7 +25,13 @@ export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
     <Region name="Seats">
       <Table
         caption="Seats in desk order"
-        heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "" }, { label: "Answered", right: true }, { label: "Last sign", right: true }]}
+        heads={[
+          { label: "Desk", right: true },
+          { label: "Student" },
+          { label: "" },
+          { label: "Answered", right: true },
+          { label: "Last sign", right: true },
+        ]}
       >
         {sitting.list.map((seat) => (
           <Row key={seat.id}>
@@ -37,7 +47,11 @@ export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
                 {seat.state}
               </span>
             </Cell>
-            <Cell right>{seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${sitting.questions}` : ""}</Cell>
+            <Cell right>
+              {seat.answered > 0 || seat.state === "working"
+                ? `${seat.answered} of ${sitting.questions}`
+                : ""}
+            </Cell>
             <Cell right>
               <span className="text-graphite">{seat.last_seen ? timeOf(seat.last_seen) : ""}</span>
             </Cell>

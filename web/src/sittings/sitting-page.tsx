@@ -21,19 +21,31 @@ export function SittingPage() {
   const client = useQueryClient();
   const key = ["sitting", sittingId];
   const path = { path: { sitting_id: sittingId } };
-  const sitting = useQuery({ queryKey: key, queryFn: () => read(api.GET("/api/sittings/{sitting_id}", { params: path })) });
+  const sitting = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}", { params: path })),
+  });
   useNudges(sitting.data && sitting.data.state !== "closed" ? `/ws/sittings/${sittingId}` : null, () =>
     client.invalidateQueries({ queryKey: key }),
   );
   const step = useMutation({
     mutationFn: (to: Step) =>
-      read(api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path.path, step: to } } })),
+      read(
+        api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path.path, step: to } } }),
+      ),
     onSuccess: (changed) => {
       client.setQueryData(key, changed);
       for (const other of ["sittings", "desk", "findings"]) client.invalidateQueries({ queryKey: [other] });
     },
   });
-  if (!sitting.data) return <Page title="Sitting"><div className="px-6"><Problem error={sitting.error} /></div></Page>;
+  if (!sitting.data)
+    return (
+      <Page title="Sitting">
+        <div className="px-6">
+          <Problem error={sitting.error} />
+        </div>
+      </Page>
+    );
   const page = sitting.data;
   return (
     <Page
@@ -63,12 +75,21 @@ function stateWords(sitting: Sitting): string {
   return sitting.planned_for ? `${sitting.state} for ${whenOf(sitting.planned_for)}` : sitting.state;
 }
 
-function Actions({ sitting, onStep, busy }: { sitting: Sitting; onStep: (step: Step) => void; busy: boolean }) {
+function Actions({
+  sitting,
+  onStep,
+  busy,
+}: {
+  sitting: Sitting;
+  onStep: (step: Step) => void;
+  busy: boolean;
+}) {
   const [closing, setClosing] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
   const remove = useMutation({
-    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: sitting.id } } })),
+    mutationFn: () =>
+      read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: sitting.id } } })),
     onSuccess: () => {
       client.invalidateQueries({ queryKey: ["sittings"] });
       client.invalidateQueries({ queryKey: ["desk"] });
@@ -78,8 +99,12 @@ function Actions({ sitting, onStep, busy }: { sitting: Sitting; onStep: (step: S
   if (sitting.state === "planned" || sitting.state === "ready") {
     return (
       <>
-        <Button look="quiet" onClick={() => remove.mutate()}>Remove it</Button>
-        <Button look="main" disabled={busy || sitting.missing.length > 0} onClick={() => onStep("open")}>Open it</Button>
+        <Button look="quiet" onClick={() => remove.mutate()}>
+          Remove it
+        </Button>
+        <Button look="main" disabled={busy || sitting.missing.length > 0} onClick={() => onStep("open")}>
+          Open it
+        </Button>
       </>
     );
   }
@@ -90,8 +115,15 @@ function Actions({ sitting, onStep, busy }: { sitting: Sitting; onStep: (step: S
         <Button disabled={busy} onClick={() => onStep(sitting.state === "open" ? "pause" : "open")}>
           {sitting.state === "open" ? "Pause all" : "Go on"}
         </Button>
-        <Button look="main" disabled={busy} onClick={() => setClosing(true)}>Close it…</Button>
-        <Dialog open={closing} onClose={() => setClosing(false)} title="Close this sitting?" says={closingWords(sitting)}>
+        <Button look="main" disabled={busy} onClick={() => setClosing(true)}>
+          Close it…
+        </Button>
+        <Dialog
+          open={closing}
+          onClose={() => setClosing(false)}
+          title="Close this sitting?"
+          says={closingWords(sitting)}
+        >
           <div className="flex justify-end gap-3">
             <Button onClick={() => setClosing(false)}>Keep it open</Button>
             <Button
@@ -110,15 +142,20 @@ function Actions({ sitting, onStep, busy }: { sitting: Sitting; onStep: (step: S
   }
   return (
     <>
-      <Button disabled={busy} onClick={() => onStep("open")}>Open it again</Button>
-      <ButtonLink to={`/findings/${sitting.id}`} look="main">Findings</ButtonLink>
+      <Button disabled={busy} onClick={() => onStep("open")}>
+        Open it again
+      </Button>
+      <ButtonLink to={`/findings/${sitting.id}`} look="main">
+        Findings
+      </ButtonLink>
     </>
   );
 }
 
 function closingWords({ working, expected }: Sitting): string {
   const parts = [];
-  if (working) parts.push(`${many(working, "student")} still at work: what they have answered counts as handed in.`);
+  if (working)
+    parts.push(`${many(working, "student")} still at work: what they have answered counts as handed in.`);
   if (expected) parts.push(`${many(expected, "student")} not here: marked absent.`);
   if (parts.length === 0) parts.push("Everyone has handed in.");
   return `${parts.join(" ")} You can open it again later.`;
@@ -131,7 +168,10 @@ function Door({ sitting }: { sitting: Sitting }) {
     <div className="mb-6 border border-hairline px-6 py-5">
       <p className="text-graphite">
         {sitting.missing.length > 0 ? (
-          <span className="text-clay">◆ {sitting.missing.join(" ")} <ButtonLink to={`/classes/${sitting.class_id}`}>Add students</ButtonLink></span>
+          <span className="text-clay">
+            ◆ {sitting.missing.join(" ")}{" "}
+            <ButtonLink to={`/classes/${sitting.class_id}`}>Add students</ButtonLink>
+          </span>
         ) : sitting.state === "open" ? (
           "On the board"
         ) : sitting.state === "paused" ? (
@@ -141,7 +181,8 @@ function Door({ sitting }: { sitting: Sitting }) {
         )}
       </p>
       <p className="my-2 font-serif text-2xl leading-tight">
-        join at <strong>{location.host}/join</strong> with <strong className="whitespace-nowrap">{sitting.code}</strong>
+        join at <strong>{location.host}/join</strong> with{" "}
+        <strong className="whitespace-nowrap">{sitting.code}</strong>
       </p>
       {sitting.opened_at && (
         <div className="mt-4 flex items-center gap-4">

@@ -33,7 +33,18 @@ export function StillWaiting({ sitting }: { sitting: Sitting }) {
       {!closed && sitting.list.length > 0 && (
         <Region name={missing.length > 0 ? `Not here yet: ${missing.length}` : "Everyone is here"}>
           {missing.map((seat) => (
-            <Line key={seat.id} action={<Button look="quiet" onClick={() => mark.mutate({ seat: seat.id, state: "absent" })} aria-label={`${seat.name} is absent`}>absent</Button>}>
+            <Line
+              key={seat.id}
+              action={
+                <Button
+                  look="quiet"
+                  onClick={() => mark.mutate({ seat: seat.id, state: "absent" })}
+                  aria-label={`${seat.name} is absent`}
+                >
+                  absent
+                </Button>
+              }
+            >
               <span className="mr-2 text-sm text-graphite">{seat.desk}</span>
               <span className="font-serif text-lg">{seat.name}</span>
               {seat.state === "at the door" && <span className="ml-2 text-sm text-ochre">◐ at the door</span>}
@@ -52,16 +63,35 @@ export function StillWaiting({ sitting }: { sitting: Sitting }) {
                 key={seat.id}
                 action={
                   <>
-                    <Button look="quiet" onClick={() => mark.mutate({ seat: seat.id, state: other })} aria-label={`${seat.name} is ${other}`}>{other}</Button>
-                    {!closed && <Button look="quiet" onClick={() => mark.mutate({ seat: seat.id, state: "expected" })} aria-label={`${seat.name} is expected`}>expected</Button>}
+                    <Button
+                      look="quiet"
+                      onClick={() => mark.mutate({ seat: seat.id, state: other })}
+                      aria-label={`${seat.name} is ${other}`}
+                    >
+                      {other}
+                    </Button>
+                    {!closed && (
+                      <Button
+                        look="quiet"
+                        onClick={() => mark.mutate({ seat: seat.id, state: "expected" })}
+                        aria-label={`${seat.name} is expected`}
+                      >
+                        expected
+                      </Button>
+                    )}
                   </>
                 }
               >
-                <span className="font-serif text-lg">{seat.name}</span> <span className="text-sm text-graphite">{seat.state}</span>
+                <span className="font-serif text-lg">{seat.name}</span>{" "}
+                <span className="text-sm text-graphite">{seat.state}</span>
               </Line>
             );
           })}
-          {closed && <p className="py-2 text-sm text-graphite">To let someone sit it, open the sitting again: those who handed in stay as they are.</p>}
+          {closed && (
+            <p className="py-2 text-sm text-graphite">
+              To let someone sit it, open the sitting again: those who handed in stay as they are.
+            </p>
+          )}
         </Region>
       )}
     </>

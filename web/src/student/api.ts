@@ -19,7 +19,8 @@ export async function mySeat(): Promise<SeatPage | null> {
   }
 }
 
-export const join = (code: string, pass_phrase: string) => read(api.POST("/api/student/join", { body: { code, pass_phrase } }));
+export const join = (code: string, pass_phrase: string) =>
+  read(api.POST("/api/student/join", { body: { code, pass_phrase } }));
 export const handIn = () => read(api.POST("/api/student/hand-in"));
 export const leave = () => read(api.POST("/api/student/leave"));
 
@@ -27,7 +28,8 @@ export async function sendAnswers(changes: Change[]): Promise<string[]> {
   try {
     return (await read(api.POST("/api/student/answers", { body: { changes } }))).kept;
   } catch (error) {
-    if (error instanceof Refused && error.status >= 400 && error.status < 500) throw new Refusal(error.message);
+    if (error instanceof Refused && error.status >= 400 && error.status < 500)
+      throw new Refusal(error.message);
     throw error;
   }
 }

@@ -31,18 +31,38 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
       >
         <label>
           Code on the board
-          <input className={field} required autoCapitalize="none" autoComplete="off" spellCheck={false} placeholder="word-12" value={code} onChange={(event) => setCode(event.target.value)} />
+          <input
+            className={field}
+            required
+            autoCapitalize="none"
+            autoComplete="off"
+            spellCheck={false}
+            placeholder="word-12"
+            value={code}
+            onChange={(event) => setCode(event.target.value)}
+          />
         </label>
         <label>
           Your pass
-          <input className={field} required autoCapitalize="none" autoComplete="off" spellCheck={false} placeholder="word-123" value={pass} onChange={(event) => setPass(event.target.value)} />
+          <input
+            className={field}
+            required
+            autoCapitalize="none"
+            autoComplete="off"
+            spellCheck={false}
+            placeholder="word-123"
+            value={pass}
+            onChange={(event) => setPass(event.target.value)}
+          />
         </label>
         <Alert says={says} />
         <BigButton look="main" type="submit" className="w-full" disabled={busy}>
           Come in
         </BigButton>
       </form>
-      <p className="mt-6 text-base text-graphite">The pass is the word and number on your slip. Capitals and the dash do not matter.</p>
+      <p className="mt-6 text-base text-graphite">
+        The pass is the word and number on your slip. Capitals and the dash do not matter.
+      </p>
     </Sheet>
   );
 }

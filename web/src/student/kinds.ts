@@ -17,5 +17,7 @@ const KINDS: Record<Response["kind"], Kind> = {
   },
 };
 
-export const give = (question: Question, option: string): Response => KINDS[question.item.kind as Response["kind"]].give(option);
-export const pickedIn = (response: Response | null): string | null => (response ? KINDS[response.kind].picked(response) : null);
+export const give = (question: Question, option: string): Response =>
+  KINDS[question.item.kind as Response["kind"]].give(option);
+export const pickedIn = (response: Response | null): string | null =>
+  response ? KINDS[response.kind].picked(response) : null;

@@ -1,7 +1,13 @@
 import type { Response } from "./kinds";
 
 /** One change on its way to the server. The id makes sending it twice the same as once. */
-export type Change = { client_id: string; sequence: number; item: string; response: Response | null; come_back: boolean };
+export type Change = {
+  client_id: string;
+  sequence: number;
+  item: string;
+  response: Response | null;
+  come_back: boolean;
+};
 export type Delivery = "kept" | "sending" | "waiting" | "refused";
 type Send = (changes: Change[]) => Promise<string[]>;
 

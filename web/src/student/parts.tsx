@@ -3,7 +3,11 @@ import type { ComponentProps, ReactNode } from "react";
 const looks = { main: "border-ink bg-ink text-page", plain: "border-edge/60 bg-page text-ink" };
 
 /** A button for a thumb. */
-export function BigButton({ look = "plain", className = "", ...rest }: ComponentProps<"button"> & { look?: keyof typeof looks }) {
+export function BigButton({
+  look = "plain",
+  className = "",
+  ...rest
+}: ComponentProps<"button"> & { look?: keyof typeof looks }) {
   return (
     <button
       type="button"

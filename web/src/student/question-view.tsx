@@ -22,8 +22,17 @@ export function QuestionView({ question, of, picked, onPick }: Props) {
               key={option.id}
               className={`relative flex min-h-16 cursor-pointer items-center gap-3.5 rounded-xs border px-4 py-2 has-focus-visible:outline-2 has-focus-visible:outline-offset-2 has-focus-visible:outline-iris ${on ? "border-2 border-ink bg-page-2" : "border-edge/60"}`}
             >
-              <input type="radio" className="absolute opacity-0" name={`question-${question.ref}`} checked={on} onChange={() => onPick(option.id)} />
-              <span aria-hidden="true" className={`flex size-9 shrink-0 items-center justify-center rounded-full border border-ink font-serif font-semibold ${on ? "bg-ink text-page" : ""}`}>
+              <input
+                type="radio"
+                className="absolute opacity-0"
+                name={`question-${question.ref}`}
+                checked={on}
+                onChange={() => onPick(option.id)}
+              />
+              <span
+                aria-hidden="true"
+                className={`flex size-9 shrink-0 items-center justify-center rounded-full border border-ink font-serif font-semibold ${on ? "bg-ink text-page" : ""}`}
+              >
                 {option.letter}
               </span>
               <span className="font-serif text-xl leading-snug">{option.text}</span>

@@ -16,7 +16,9 @@ export function Seat() {
       const found = await mySeat();
       setLost(false);
       // While working, the questions on this device and the answers given on it are ahead of the server's copy.
-      setSeat((now) => (now?.stage === "working" && found?.stage === "working" && now.seat === found.seat ? now : found));
+      setSeat((now) =>
+        now?.stage === "working" && found?.stage === "working" && now.seat === found.seat ? now : found,
+      );
     } catch {
       setLost(true);
     }
@@ -33,13 +35,17 @@ export function Seat() {
     document.title = seat ? `${seat.title} · Verso Mark` : "Join · Verso Mark";
   }, [seat]);
 
-  if (seat === undefined) return lost ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
+  if (seat === undefined)
+    return lost ? (
+      <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet>
+    ) : null;
   if (seat === null) return <Join onSeat={setSeat} />;
   const forget = async () => {
     await leave();
     setSeat(null);
   };
-  if (seat.stage === "working" && seat.paper) return <Working key={seat.seat} seat={seat} paper={seat.paper} onSeat={setSeat} onLook={look} />;
+  if (seat.stage === "working" && seat.paper)
+    return <Working key={seat.seat} seat={seat} paper={seat.paper} onSeat={setSeat} onLook={look} />;
   const { title, says } = MESSAGES[seat.stage];
   return (
     <Sheet title={title.replace("NAME", seat.student)}>
@@ -47,16 +53,26 @@ export function Seat() {
       <p>{says}</p>
       {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
       <p className="mt-8">
-        <BigButton onClick={forget}>{seat.stage === "handed in" || seat.stage === "closed" ? "Leave this device" : `I am not ${seat.student}`}</BigButton>
+        <BigButton onClick={forget}>
+          {seat.stage === "handed in" || seat.stage === "closed"
+            ? "Leave this device"
+            : `I am not ${seat.student}`}
+        </BigButton>
       </p>
     </Sheet>
   );
 }
 
 const MESSAGES: Record<SeatPage["stage"], { title: string; says: string }> = {
-  waiting: { title: "Welcome, NAME.", says: "The test begins when your teacher opens it. You can put this device down until then." },
+  waiting: {
+    title: "Welcome, NAME.",
+    says: "The test begins when your teacher opens it. You can put this device down until then.",
+  },
   working: { title: "One moment, NAME.", says: "Your questions are on their way." },
-  paused: { title: "Paused.", says: "Your teacher has paused the test. Everything you answered is kept. It goes on by itself." },
+  paused: {
+    title: "Paused.",
+    says: "Your teacher has paused the test. Everything you answered is kept. It goes on by itself.",
+  },
   "handed in": { title: "Handed in.", says: "Thank you. Your answers are with your teacher." },
   closed: { title: "This test is closed.", says: "Your teacher has ended it. What you answered is kept." },
 };

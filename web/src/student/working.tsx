@@ -13,7 +13,12 @@ type Props = { seat: SeatPage; paper: Paper; onSeat: (seat: SeatPage) => void; o
 /** At work: one question at a time, the whole list one tap away. */
 export function Working({ seat, paper, onSeat, onLook }: Props) {
   const { given, set, outbox } = useAnswers(seat);
-  const [at, setAt] = useState(() => Math.max(0, paper.items.findIndex((item) => !given[item.ref]?.response)));
+  const [at, setAt] = useState(() =>
+    Math.max(
+      0,
+      paper.items.findIndex((item) => !given[item.ref]?.response),
+    ),
+  );
   const [listing, setListing] = useState(false);
   const [says, setSays] = useState<string | null>(null);
   const top = useRef<HTMLDivElement>(null);
@@ -32,7 +37,9 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
   const finish = async () => {
     setSays(null);
     if (!(await outbox.flush())) {
-      setSays("No connection just now. Your answers are safe on this device and go out as soon as it is back; then hand in again.");
+      setSays(
+        "No connection just now. Your answers are safe on this device and go out as soon as it is back; then hand in again.",
+      );
       return;
     }
     try {
@@ -68,7 +75,9 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
           <QuestionList paper={paper} given={given} at={at} says={says} onGo={go} onHandIn={finish} />
         ) : (
           <>
-            {at === 0 && paper.instructions && <p className="mb-5 border-l-2 border-hairline pl-3 text-graphite">{paper.instructions}</p>}
+            {at === 0 && paper.instructions && (
+              <p className="mb-5 border-l-2 border-hairline pl-3 text-graphite">{paper.instructions}</p>
+            )}
             <QuestionView
               question={question}
               of={paper.items.length}
@@ -76,7 +85,12 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
               onPick={(option) => set(question.ref, { response: give(question, option) })}
             />
             <label className="mt-3 flex min-h-11 items-center gap-2.5 text-graphite">
-              <input type="checkbox" className="size-5 accent-[var(--ink)]" checked={comeBack} onChange={() => set(question.ref, { comeBack: !comeBack })} />
+              <input
+                type="checkbox"
+                className="size-5 accent-[var(--ink)]"
+                checked={comeBack}
+                onChange={() => set(question.ref, { comeBack: !comeBack })}
+              />
               Come back to this one
             </label>
             <Alert says={outbox.refusal} />
@@ -111,7 +125,10 @@ function DeliveryNote({ outbox }: { outbox: Outbox }) {
     refused: `◐ ${count} not taken yet`,
   }[outbox.delivery];
   return (
-    <span role="status" className={outbox.delivery === "kept" || outbox.delivery === "sending" ? "text-graphite" : "text-ochre"}>
+    <span
+      role="status"
+      className={outbox.delivery === "kept" || outbox.delivery === "sending" ? "text-graphite" : "text-ochre"}
+    >
       {words}
     </span>
   );

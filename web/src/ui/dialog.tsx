@@ -1,7 +1,14 @@
 import { Dialog as Radix } from "radix-ui";
 import type { ReactNode } from "react";
 
-type DialogProps = { open: boolean; onClose: () => void; title: string; says?: string; children: ReactNode; wide?: boolean };
+type DialogProps = {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  says?: string;
+  children: ReactNode;
+  wide?: boolean;
+};
 
 /** A sheet of paper laid over the spread. */
 export function Dialog({ open, onClose, title, says, children, wide = false }: DialogProps) {

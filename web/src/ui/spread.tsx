@@ -5,7 +5,7 @@ type PageProps = { title: ReactNode; facts?: ReactNode; actions?: ReactNode; chi
 /** The open book: a running head, and below it one page or a spread of two. */
 export function Page({ title, facts, actions, children }: PageProps) {
   return (
-    <main className="flex min-h-full flex-1 flex-col border border-hairline bg-page lg:h-full lg:min-h-0">
+    <main className="flex min-h-full min-w-0 flex-1 flex-col border border-hairline bg-page lg:h-full lg:min-h-0">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-hairline px-5 py-2.5">
         <h1 className="min-w-0 truncate font-serif text-lg font-semibold">{title}</h1>
         {facts && <div className="min-w-0 text-sm text-graphite">{facts}</div>}
@@ -35,7 +35,10 @@ export function Spread({ verso, recto, split = "wide", label }: SpreadProps) {
         aria-label={label}
         className="relative min-w-0 border-t border-hairline bg-page-2 px-6 py-5 lg:overflow-y-auto lg:border-t-0"
       >
-        <div className="pointer-events-none absolute inset-y-0 left-0 hidden w-5 lg:block" style={{ background: "var(--gutter)" }} />
+        <div
+          className="pointer-events-none absolute inset-y-0 left-0 hidden w-5 lg:block"
+          style={{ background: "var(--gutter)" }}
+        />
         <div className="relative">{recto}</div>
       </section>
     </div>
@@ -43,7 +46,15 @@ export function Spread({ verso, recto, split = "wide", label }: SpreadProps) {
 }
 
 /** Names a region in small letter-spaced capitals, with an optional remark at the right. */
-export function Region({ name, remark, children }: { name: ReactNode; remark?: ReactNode; children: ReactNode }) {
+export function Region({
+  name,
+  remark,
+  children,
+}: {
+  name: ReactNode;
+  remark?: ReactNode;
+  children: ReactNode;
+}) {
   return (
     <section className="mb-6">
       <div className="flex items-baseline justify-between gap-4 border-b border-hairline pb-2">
@@ -56,10 +67,20 @@ export function Region({ name, remark, children }: { name: ReactNode; remark?: R
 }
 
 /** A line of a list: the fact in the margin, the thing, and the one action beside it. */
-export function Line({ margin, children, action }: { margin?: ReactNode; children: ReactNode; action?: ReactNode }) {
+export function Line({
+  margin,
+  children,
+  action,
+}: {
+  margin?: ReactNode;
+  children: ReactNode;
+  action?: ReactNode;
+}) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hairline py-2.5">
-      {margin !== undefined && <div className="w-24 shrink-0 self-start pt-1 text-sm text-graphite">{margin}</div>}
+      {margin !== undefined && (
+        <div className="w-24 shrink-0 self-start pt-1 text-sm text-graphite">{margin}</div>
+      )}
       <div className="min-w-0 flex-1">{children}</div>
       {action}
     </div>
@@ -67,7 +88,15 @@ export function Line({ margin, children, action }: { margin?: ReactNode; childre
 }
 
 /** Why a place is empty, and what fills it. */
-export function Empty({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
+export function Empty({
+  title,
+  children,
+  action,
+}: {
+  title: string;
+  children: ReactNode;
+  action?: ReactNode;
+}) {
   return (
     <div className="max-w-md py-8">
       <p className="font-serif text-xl font-semibold">{title}</p>

@@ -10,7 +10,11 @@ export function Table({ caption, heads, children }: TableProps) {
       <thead>
         <tr className="border-b border-hairline text-xs text-graphite">
           {heads.map((head) => (
-            <th key={head.label} scope="col" className={`py-1.5 pr-3 font-semibold ${head.right ? "text-right" : "text-left"}`}>
+            <th
+              key={head.label}
+              scope="col"
+              className={`py-1.5 pr-3 font-semibold ${head.right ? "text-right" : "text-left"}`}
+            >
               {head.label}
             </th>
           ))}

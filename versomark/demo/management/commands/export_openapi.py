@@ -16,5 +16,8 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         folder: Path = options["folder"]
         for name, api in (("teacher", teacher_api), ("student", student_api)):
-            text = json.dumps(api.get_openapi_schema(path_prefix="/api/" + ("student/" if name == "student" else "")), indent=1)
+            text = json.dumps(
+                api.get_openapi_schema(path_prefix="/api/" + ("student/" if name == "student" else "")),
+                indent=1,
+            )
             (folder / f"{name}.openapi.json").write_text(text + "\n", encoding="utf-8")

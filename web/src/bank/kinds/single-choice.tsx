@@ -1,6 +1,6 @@
 import { useId } from "react";
 import { Button } from "../../ui/button";
-import { TextInput } from "../../ui/field";
+import { TextArea, TextInput } from "../../ui/field";
 import { blankOption, type ContentOf, type EditorProps } from ".";
 import { KeyToggle } from "./key-toggle";
 
@@ -11,7 +11,10 @@ type Single = ContentOf<"single_choice">;
 export function SingleChoiceEditor({ content, onChange }: EditorProps<Single>) {
   const name = useId();
   const change = (id: string, part: Partial<Single["options"][number]>) =>
-    onChange({ ...content, options: content.options.map((option) => (option.id === id ? { ...option, ...part } : option)) });
+    onChange({
+      ...content,
+      options: content.options.map((option) => (option.id === id ? { ...option, ...part } : option)),
+    });
   const remove = (id: string) =>
     onChange({
       ...content,
@@ -26,7 +29,12 @@ export function SingleChoiceEditor({ content, onChange }: EditorProps<Single>) {
         const isKey = content.key === option.id;
         return (
           <div key={option.id} className="mb-3 flex items-start gap-2.5">
-            <KeyToggle letter={letter} on={isKey} name={name} onChoose={() => onChange({ ...content, key: option.id })} />
+            <KeyToggle
+              letter={letter}
+              on={isKey}
+              name={name}
+              onChoose={() => onChange({ ...content, key: option.id })}
+            />
             <div className="min-w-0 flex-1">
               <TextInput
                 aria-label={`Option ${letter}`}
@@ -38,9 +46,10 @@ export function SingleChoiceEditor({ content, onChange }: EditorProps<Single>) {
               {!isKey && (
                 <div className="mt-1 flex items-baseline gap-2 text-sm">
                   <span className="shrink-0 text-graphite">shows they think that</span>
-                  <TextInput
+                  <TextArea
+                    rows={1}
                     aria-label={`What choosing ${letter} shows`}
-                    className="border-dashed! py-0.5! text-plum"
+                    className="min-w-0 border-dashed! py-0.5! text-plum"
                     maxLength={500}
                     placeholder="…"
                     value={option.idea_note ?? ""}
@@ -58,7 +67,9 @@ export function SingleChoiceEditor({ content, onChange }: EditorProps<Single>) {
         );
       })}
       {content.options.length < MOST && (
-        <Button onClick={() => onChange({ ...content, options: [...content.options, blankOption()] })}>Add an option</Button>
+        <Button onClick={() => onChange({ ...content, options: [...content.options, blankOption()] })}>
+          Add an option
+        </Button>
       )}
     </fieldset>
   );

@@ -11,7 +11,12 @@ export function TrueFalseEditor({ content, onChange }: EditorProps<ContentOf<"tr
         <legend className="mb-2 text-sm font-semibold">The statement is</legend>
         {[true, false].map((value) => (
           <div key={String(value)} className="mb-2 flex items-center gap-2.5">
-            <KeyToggle letter={value ? "T" : "F"} on={content.key === value} name={name} onChoose={() => onChange({ ...content, key: value })} />
+            <KeyToggle
+              letter={value ? "T" : "F"}
+              on={content.key === value}
+              name={name}
+              onChoose={() => onChange({ ...content, key: value })}
+            />
             <span className="font-serif">{value ? "True" : "False"}</span>
           </div>
         ))}

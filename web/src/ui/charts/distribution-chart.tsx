@@ -10,14 +10,22 @@ type Props = { counts: { score: number; students: number }[]; max: number; mean:
 export function DistributionChart({ counts, max, mean }: Props) {
   const step = Math.max(1, Math.ceil(max / 30));
   const bins = Array.from({ length: Math.floor(max / step) + 1 }, (_, place) => place * step);
-  const inBin = (bin: number) => counts.filter(({ score }) => score >= bin && score < bin + step).reduce((sum, { students }) => sum + students, 0);
+  const inBin = (bin: number) =>
+    counts
+      .filter(({ score }) => score >= bin && score < bin + step)
+      .reduce((sum, { students }) => sum + students, 0);
   const most = Math.max(1, ...bins.map(inBin));
   const x = scaleBand({ domain: bins, range: [EDGE.left, WIDTH - EDGE.right], padding: 0.15 });
   const y = scaleLinear({ domain: [0, most], range: [HEIGHT - EDGE.bottom, EDGE.top] });
   const one = (y(0) - y(most)) / most;
   const sparse = most <= 14;
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="mt-2 w-full text-[12px]" role="img" aria-label={`Students per total: ${counts.map(({ score, students }) => `${students} with ${score}`).join(", ")}`}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      className="mt-2 w-full text-[12px]"
+      role="img"
+      aria-label={`Students per total: ${counts.map(({ score, students }) => `${students} with ${score}`).join(", ")}`}
+    >
       <line x1={0} x2={WIDTH} y1={y(0)} y2={y(0)} stroke="var(--edge)" />
       {bins.map((bin) => {
         const students = inBin(bin);
@@ -37,12 +45,22 @@ export function DistributionChart({ counts, max, mean }: Props) {
               />
             ))}
             {students > 0 && (
-              <text x={(x(bin) ?? 0) + x.bandwidth() / 2} y={y(students) - 3} textAnchor="middle" fill="var(--graphite)">
+              <text
+                x={(x(bin) ?? 0) + x.bandwidth() / 2}
+                y={y(students) - 3}
+                textAnchor="middle"
+                fill="var(--graphite)"
+              >
                 {students}
               </text>
             )}
             {(bins.length < 24 || bin % (5 * step) === 0) && (
-              <text x={(x(bin) ?? 0) + x.bandwidth() / 2} y={HEIGHT - 6} textAnchor="middle" fill="var(--graphite)">
+              <text
+                x={(x(bin) ?? 0) + x.bandwidth() / 2}
+                y={HEIGHT - 6}
+                textAnchor="middle"
+                fill="var(--graphite)"
+              >
                 {bin}
               </text>
             )}

@@ -20,14 +20,32 @@ export function TraceChart({ traces, title }: { traces: Trace[]; title: string }
   const x = scalePoint({ domain: groups, range: [EDGE.left + 24, WIDTH - EDGE.right] });
   const y = scaleLinear({ domain: [0, highest > 0.75 ? 1 : 0.75], range: [HEIGHT - EDGE.bottom, EDGE.top] });
   const at = (point: Point) => ({ x: x(point.group) ?? 0, y: y(point.share) });
-  const places = spreadLabels(traces.map((trace) => y(trace.points.at(-1)?.share ?? 0)), LABEL_GAP, EDGE.top, HEIGHT - EDGE.bottom);
-  const words = traces.map((trace) => `${trace.label}: ${trace.points.map((point) => percent(point.share)).join(", ")}`).join("; ");
+  const places = spreadLabels(
+    traces.map((trace) => y(trace.points.at(-1)?.share ?? 0)),
+    LABEL_GAP,
+    EDGE.top,
+    HEIGHT - EDGE.bottom,
+  );
+  const words = traces
+    .map((trace) => `${trace.label}: ${trace.points.map((point) => percent(point.share)).join(", ")}`)
+    .join("; ");
   let dash = 0;
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="mt-2 w-full text-[13px]" role="img" aria-label={`${title}. ${words}`}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      className="mt-2 w-full text-[13px]"
+      role="img"
+      aria-label={`${title}. ${words}`}
+    >
       {y.ticks(4).map((tick) => (
         <g key={tick}>
-          <line x1={EDGE.left} x2={WIDTH - EDGE.right + 12} y1={y(tick)} y2={y(tick)} stroke="var(--hairline)" />
+          <line
+            x1={EDGE.left}
+            x2={WIDTH - EDGE.right + 12}
+            y1={y(tick)}
+            y2={y(tick)}
+            stroke="var(--hairline)"
+          />
           <text x={EDGE.left - 6} y={y(tick) + 4} textAnchor="end" fill="var(--graphite)">
             {percent(tick)}
           </text>
@@ -45,7 +63,16 @@ export function TraceChart({ traces, title }: { traces: Trace[]; title: string }
           <g key={trace.name}>
             {!plain &&
               trace.points.map((point) => (
-                <line key={point.group} x1={at(point).x} x2={at(point).x} y1={y(point.low)} y2={y(point.high)} stroke={colour} strokeOpacity={0.35} strokeWidth={5} />
+                <line
+                  key={point.group}
+                  x1={at(point).x}
+                  x2={at(point).x}
+                  y1={y(point.low)}
+                  y2={y(point.high)}
+                  stroke={colour}
+                  strokeOpacity={0.35}
+                  strokeWidth={5}
+                />
               ))}
             <LinePath
               data={trace.points}
@@ -58,7 +85,12 @@ export function TraceChart({ traces, title }: { traces: Trace[]; title: string }
             {trace.points.map((point) => (
               <circle key={point.group} cx={at(point).x} cy={at(point).y} r={plain ? 3 : 4} fill={colour} />
             ))}
-            <text x={WIDTH - EDGE.right + 14} y={(places[place] ?? 0) + 4} fill={plain ? "var(--graphite)" : colour} fontWeight={plain ? 400 : 600}>
+            <text
+              x={WIDTH - EDGE.right + 14}
+              y={(places[place] ?? 0) + 4}
+              fill={plain ? "var(--graphite)" : colour}
+              fontWeight={plain ? 400 : 600}
+            >
               {trace.label}
             </text>
           </g>

@@ -1,0 +1,144 @@
+"""Makes the pictures in docs/screenshots from the demo school: `./verso screenshots [name …]`."""
+
+import re
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page
+
+from versomark.demo.sign_in import PASSWORD, USERNAME
+
+from .serving import ROOT, chromium, served
+
+LAPTOP = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 780}
+TO = ROOT / "docs" / "screenshots"
+
+
+def sign_in(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_label("Name you sign in with").fill(USERNAME)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("link", name="Findings", exact=True).wait_for()
+
+
+def findings(page: Page) -> None:
+    page.get_by_role("link", name="Findings", exact=True).click()
+    page.get_by_role("link", name="Electric circuits, unit check").first.click()
+    page.get_by_text("look at this first").wait_for()
+
+
+def whole_test(page: Page) -> None:
+    findings(page)
+    page.keyboard.press("w")
+    page.get_by_text("Students by total").wait_for()
+
+
+def bank(page: Page) -> None:
+    page.get_by_role("link", name="Bank", exact=True).click()
+    page.get_by_text("A third identical lamp is added in parallel").click()
+    page.get_by_text("shows they think that").first.wait_for()
+
+
+def test(page: Page) -> None:
+    page.get_by_role("link", name="Tests", exact=True).click()
+    page.get_by_role("link", name="Series and parallel, quick check").click()
+    page.get_by_role("button", name="As students see it").wait_for()
+
+
+def sitting(page: Page) -> None:
+    page.get_by_role("link", name="Sittings", exact=True).click()
+    page.get_by_role("link", name="Watch").first.click()
+    page.get_by_text("On the board").wait_for()
+
+
+def class_list(page: Page) -> None:
+    page.get_by_role("link", name="Classes", exact=True).click()
+    page.get_by_role("link", name="8 Heron", exact=True).click()
+    page.get_by_role("table").get_by_text("Noor Qureshi").wait_for()
+
+
+def desk(page: Page) -> None:
+    page.get_by_role("link", name="Desk", exact=True).click()
+    page.get_by_text("Open now").wait_for()
+
+
+def finder(page: Page) -> None:
+    desk(page)
+    page.keyboard.press("Control+k")
+    page.get_by_label("Type a name or a few words").fill("lamp par")
+    page.get_by_role("option").first.wait_for()
+
+
+VIEWS: dict[str, Callable[[Page], None]] = {
+    "desk": desk,
+    "class": class_list,
+    "bank": bank,
+    "test": test,
+    "sitting": sitting,
+    "findings": findings,
+    "whole-test": whole_test,
+    "finder": finder,
+}
+
+
+def picture(page: Page, folder: Path, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    page.evaluate("document.fonts.ready")
+    page.mouse.move(0, 0)
+    page.screenshot(path=folder / f"{name}.png")
+
+
+def student(browser: Browser, address: str, teacher: Page, folder: Path, theme: str, suffix: str) -> None:
+    """A student of the open sitting who has not come yet."""
+    sitting(teacher)
+    code = teacher.locator("strong", has_text=re.compile(r"^[a-z]+-\d+$")).inner_text()
+    listed = teacher.request.get(f"{address}/api/classes").json()
+    class_id = next(line["id"] for line in listed if line["name"] == "8 Tern")
+    last = teacher.request.get(f"{address}/api/classes/{class_id}").json()["list"][-1]
+    page = browser.new_context(viewport=PHONE, color_scheme=theme, reduced_motion="reduce").new_page()
+    page.goto(f"{address}/join")
+    page.get_by_label("Code on the board").wait_for()
+    picture(page, folder, f"student-join{suffix}")
+    page.get_by_label("Code on the board").fill(code)
+    page.get_by_label("Your pass").fill(last["pass_phrase"])
+    page.get_by_role("button", name="Come in").click()
+    for option in (2, 1, 0):
+        page.locator("label:has(input[type=radio])").nth(option).click()
+        page.get_by_role("button", name="Next").click()
+    page.locator("label:has(input[type=radio])").nth(2).click()
+    page.get_by_text("all answers kept").wait_for()
+    picture(page, folder, f"student{suffix}")
+    page.get_by_label("Come back to this one").click()
+    page.get_by_role("button", name="All 8").click()
+    page.get_by_text("all answers kept").wait_for()
+    picture(page, folder, f"student-list{suffix}")
+
+
+def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str = "") -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    with (
+        tempfile.TemporaryDirectory() as data,
+        served(Path(data), demo=True) as address,
+        chromium() as browser,
+    ):
+        page = browser.new_context(viewport=LAPTOP, color_scheme=theme, reduced_motion="reduce").new_page()
+        page.goto(address)
+        page.get_by_label("Password").wait_for()
+        if not names or "sign-in" in names:
+            picture(page, folder, f"sign-in{suffix}")
+        sign_in(page, address)
+        for name, go in VIEWS.items():
+            if not names or name in names:
+                go(page)
+                picture(page, folder, f"{name}{suffix}")
+                page.keyboard.press("Escape")
+        if not names or "student" in names:
+            student(browser, address, page, folder, theme, suffix)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])

@@ -1,0 +1,70 @@
+"""A real server on a port of its own with a data folder of its own, and a real Chromium to look at it."""
+
+import os
+import socket
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Browser, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[2]
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def manage(data: Path, *arguments: str) -> None:
+    subprocess.run([sys.executable, "manage.py", *arguments], cwd=ROOT, env=environment(data), check=True)
+
+
+def environment(data: Path) -> dict[str, str]:
+    return {**os.environ, "VERSO_DATA": str(data), "DJANGO_SETTINGS_MODULE": "versomark.site.settings"}
+
+
+def start(data: Path, port: int) -> subprocess.Popen[str]:
+    """The server, once it says that it serves."""
+    command = [sys.executable, "-m", "versomark.site.serve", "--port", str(port), "--line", "serving"]
+    process = subprocess.Popen(command, cwd=ROOT, env=environment(data), stdout=subprocess.PIPE, text=True)
+    assert process.stdout is not None
+    assert process.stdout.readline().strip() == "serving"
+    return process
+
+
+@contextmanager
+def served(data: Path, demo: bool = False) -> Iterator[str]:
+    """The address of a running school: empty, or the demo."""
+    manage(data, "migrate", "--verbosity", "0")
+    if demo:
+        manage(data, "load_demo")
+    port = free_port()
+    process = start(data, port)
+    try:
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        process.terminate()
+        process.wait(timeout=20)
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
