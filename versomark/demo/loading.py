@@ -1,4 +1,4 @@
-"""Kestrel Bay School: a made-up school with real questions, sat by simulated students through the students' own door."""
+"""Kestrel Bay School: made up, with real questions, sat by simulated students through the students' own door."""
 
 import tomllib
 from datetime import datetime, timedelta

@@ -2,6 +2,7 @@
 
 import argparse
 import asyncio
+import warnings
 
 import uvicorn
 
@@ -19,6 +20,8 @@ class SayingServer(uvicorn.Server):
 
 
 def main() -> None:
+    # WhiteNoise opens its files synchronously; they are small, and Django reads them whole for us.
+    warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
     parser = argparse.ArgumentParser(prog="versomark.site.serve")
     parser.add_argument("--host", default="127.0.0.1")
     parser.add_argument("--port", type=int, default=8321)

@@ -94,6 +94,7 @@ AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
+AXES_LOCKOUT_CALLABLE = "versomark.school.accounts.lockout.locked_out"
 
 SESSION_COOKIE_NAME = "verso_teacher"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 14
@@ -115,6 +116,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     # A refusal in words is an answer, not an event for the log.
-    "loggers": {"django.request": {"level": "ERROR"}},
+    "loggers": {"django.request": {"level": "ERROR"}, "axes": {"level": "ERROR"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

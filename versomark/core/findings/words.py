@@ -53,7 +53,8 @@ def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Th
         d = m.d[0, j]
         if d < 0:
             return f"Weaker students do better on it than stronger ones (D {number(d)})."
-        return f"Strong and weak students do about equally well on it (D {number(d)}; {number(thresholds.least_d)} is poor)."
+        least = number(thresholds.least_d)
+        return f"Strong and weak students do about equally well on it (D {number(d)}; under {least} is poor)."
     if finding.flag is Flag.TOO_HARD:
         if not item.options:
             return f"The class earned {m.p[0, j]:.0%} of its marks."

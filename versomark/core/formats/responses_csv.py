@@ -168,9 +168,20 @@ def _rows(path: Path) -> Iterator[tuple[int, list[str]]]:
             except csv.Error as error:
                 raise BadFile(path, f"not readable as CSV ({error})", reader.line_num, 1) from None
             except UnicodeDecodeError:
-                raise BadFile(path, "not UTF-8 text", reader.line_num + 1, 1) from None
+                raise BadFile(path, "not UTF-8 text", _first_undecodable_line(path), 1) from None
     except OSError as error:
         raise BadFile(path, f"cannot be opened ({error.strerror})") from None
+
+
+def _first_undecodable_line(path: Path) -> int:
+    """Where the text breaks; the reader itself only knows the block it was reading."""
+    with path.open("rb") as file:
+        for number, line in enumerate(file, start=1):
+            try:
+                line.decode("utf-8")
+            except UnicodeDecodeError:
+                return number
+    return 1
 
 
 def _same_length(path: Path, line: int, row: list[str], header: list[str]) -> None:
@@ -226,7 +237,7 @@ def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None
     items = []
     for j, (name, column) in enumerate(zip(cells.items, cells.columns, strict=True)):
         key = keys[name]
-        patterns = {raw: _pattern(raw) for raw in set(column)}
+        patterns = {raw: _pattern(raw) for raw in dict.fromkeys(column)}
         for raw, pattern in patterns.items():
             if pattern is None or (key.letters and pattern and not set(pattern.split("+")) <= set(key.letters)):
                 known = f" (this item has {', '.join(key.letters)})" if key.letters else ""
@@ -248,7 +259,7 @@ def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None
 def _take_points(cells: _Cells) -> ResponseTable:
     values: list[NDArray[np.float64]] = []
     for j, column in enumerate(cells.columns):
-        of_raw = {raw: _points_of(raw) for raw in set(column)}
+        of_raw = {raw: _points_of(raw) for raw in dict.fromkeys(column)}
         for raw, value in of_raw.items():
             if value is None:
                 problem = f"“{raw}” is not a number of points from 0 (give a key for option letters)"

@@ -30,10 +30,11 @@ def make_first_account(school: str, name: str, username: str, password: str) -> 
 
 
 def check_password(request: HttpRequest, username: str, password: str) -> Teacher:
-    """The teacher with this name and password; NotPossible after a wrong one, or too many of them."""
+    """The teacher with this name and password; NotPossible after a wrong one.
+
+    After too many, django-axes answers in our place, in the words of `lockout.py`.
+    """
     teacher = authenticate(request, username=username.strip().casefold(), password=password)
     if isinstance(teacher, Teacher):
         return teacher
-    if getattr(request, "axes_locked_out", False):
-        raise NotPossible("Too many tries. Wait a quarter of an hour, then try again.", status=429)
     raise NotPossible("That name and password do not belong together.", status=401)

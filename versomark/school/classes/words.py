@@ -1,4 +1,4 @@
-"""Words for passes and for the code on the board: short, common, hard to mishear, and none that a class would laugh at."""
+"""Words for passes and for the code on the board: short, common, hard to mishear, none that a class laughs at."""
 
 import secrets
 from pathlib import Path

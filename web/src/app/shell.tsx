@@ -53,7 +53,7 @@ function Book({ teacher }: { teacher: string }) {
       <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-page focus:p-2">
         Skip to the page
       </a>
-      <div
+      <header
         className="flex shrink-0 flex-wrap items-center lg:w-[7.4rem] lg:flex-col lg:items-stretch"
         data-screen-only
       >
@@ -92,7 +92,7 @@ function Book({ teacher }: { teacher: string }) {
             </span>
           </button>
         </div>
-      </div>
+      </header>
       <div id="page" className="flex min-w-0 flex-1 lg:min-h-0">
         <Outlet />
       </div>

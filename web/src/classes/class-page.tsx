@@ -77,7 +77,7 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
   return (
     <Table
       caption={`Students of ${page.name}`}
-      heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "Pass" }, { label: "" }]}
+      heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "Pass" }, { label: "Change", silent: true }]}
     >
       {page.list.map((student) => (
         <Row key={student.id} lit={student.id === chosen}>

@@ -28,7 +28,7 @@ export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
         heads={[
           { label: "Desk", right: true },
           { label: "Student" },
-          { label: "" },
+          { label: "State", silent: true },
           { label: "Answered", right: true },
           { label: "Last sign", right: true },
         ]}

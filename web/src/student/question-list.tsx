@@ -31,14 +31,23 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn }: Props) 
             <li key={item.ref}>
               <button
                 type="button"
-                aria-label={`Question ${item.number}: ${letter ? `answered ${letter}` : "no answer"}${answer?.comeBack ? ", to come back to" : ""}`}
                 aria-current={place === at}
                 onClick={() => onGo(place)}
                 className={`relative flex h-16 w-full flex-col items-center justify-center rounded-xs border ${place === at ? "border-2 border-iris" : "border-edge/60"} ${letter ? "bg-page-2" : ""}`}
               >
-                <span className="text-sm text-graphite">{item.number}</span>
-                <span className="font-serif text-xl leading-none font-semibold">{letter ?? "–"}</span>
-                {answer?.comeBack && <span className="absolute top-1 right-1.5 text-ochre">◐</span>}
+                <span className="text-sm text-graphite">
+                  <span className="sr-only">Question </span>
+                  {item.number}
+                </span>
+                <span className="font-serif text-xl leading-none font-semibold">
+                  <span className="sr-only">{letter ? ": answered " : ": no answer"}</span>
+                  {letter ?? <span aria-hidden="true">–</span>}
+                </span>
+                {answer?.comeBack && (
+                  <span className="absolute top-1 right-1.5 text-ochre">
+                    ◐<span className="sr-only">, to come back to</span>
+                  </span>
+                )}
               </button>
             </li>
           );

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 
-type TableProps = { caption: string; heads: { label: string; right?: boolean }[]; children: ReactNode };
+type TableProps = { caption: string; heads: { label: string; right?: boolean; silent?: boolean }[]; children: ReactNode };
 
 /** A table of hairlines; the caption is for screen readers, since a region already names it for the eye. */
 export function Table({ caption, heads, children }: TableProps) {
@@ -15,7 +15,7 @@ export function Table({ caption, heads, children }: TableProps) {
               scope="col"
               className={`py-1.5 pr-3 font-semibold ${head.right ? "text-right" : "text-left"}`}
             >
-              {head.label}
+              {head.silent ? <span className="sr-only">{head.label}</span> : head.label}
             </th>
           ))}
         </tr>

@@ -1,0 +1,103 @@
+"""A teacher with a class, questions and a sitting, for the tests that need a school."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from django.test import Client
+
+from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse
+from versomark.school.accounts.models import School, Teacher
+from versomark.school.bank.services import make_item
+from versomark.school.classes.services import add_students, make_class, places_of
+from versomark.school.editions.services import freeze, keep_test, make_test
+from versomark.school.sittings import services
+from versomark.school.sittings.models import Sitting
+
+PASSWORD = "correct-horse-9"
+
+
+def two_questions(key: str = "b", truth: bool = True, note: str = "the idea behind it") -> list[ItemContent]:
+    options = [Option(id=name, text=f"Option {name}", idea_note=note) for name in "abcd"]
+    return [
+        SingleChoice(stem="Which one?", options=options, key=key),
+        TrueFalse(stem="Is it so?", key=truth, idea_note=note),
+    ]
+
+
+@dataclass
+class Staffroom:
+    """One teacher, signed in, with what they need to hold a sitting."""
+
+    teacher: Teacher
+    client: Client
+
+    def sitting(self, contents: list[ItemContent] | None = None, students: int = 3, skill: str = "A skill") -> Sitting:
+        school_class = make_class(self.teacher, f"Class {uuid4().hex[:6]}")
+        if students:
+            add_students(school_class, [f"Student{n} Family" for n in range(1, students + 1)])
+        items = [make_item(self.teacher, content, [skill]) for content in contents or two_questions()]
+        test = keep_test(make_test(self.teacher, "T"), "A test", "Read well.", [item.pk for item in items])
+        return services.plan(self.teacher, freeze(test), school_class, None)
+
+    def open_sitting(self, **parts: Any) -> Sitting:
+        return services.open_sitting(self.sitting(**parts))
+
+
+@dataclass
+class Device:
+    """A student's device at the API."""
+
+    client: Client
+    code: str
+    pass_phrase: str
+
+    def join(self) -> Any:
+        return self.post("join", {"code": self.code, "pass_phrase": self.pass_phrase})
+
+    def post(self, path: str, body: dict[str, Any] | None = None) -> Any:
+        return self.client.post(f"/api/student/{path}", body or {}, content_type="application/json")
+
+    def seat(self) -> Any:
+        return self.client.get("/api/student/seat")
+
+    def answer(self, item: str, response: dict[str, Any] | None, sequence: int, **more: Any) -> Any:
+        change = {"client_id": str(uuid4()), "sequence": sequence, "item": item, "response": response, **more}
+        return self.post("answers", {"changes": [change]})
+
+
+def devices(sitting: Sitting) -> list[Device]:
+    places = places_of(sitting.school_class)
+    return [Device(Client(), sitting.code, place.student.pass_phrase) for place in places]
+
+
+def refs(sitting: Sitting) -> list[str]:
+    return [item.ref for item in sitting.edition.read().items()]
+
+
+@pytest.fixture
+def staffroom(db: None) -> Callable[[str], Staffroom]:
+    """Makes teachers by name, each of a school of their own."""
+
+    def make(name: str = "brandt") -> Staffroom:
+        school = School.objects.create(name=f"School of {name}")
+        teacher = Teacher.objects.create_teacher(school, name.title(), name, PASSWORD)
+        client = Client()
+        client.force_login(teacher, backend="django.contrib.auth.backends.ModelBackend")
+        return Staffroom(teacher, client)
+
+    return make
+
+
+@pytest.fixture
+def school(staffroom: Callable[[str], Staffroom]) -> Staffroom:
+    return staffroom("brandt")
+
+
+@pytest.fixture(autouse=True)
+def _no_tries_left_over() -> None:
+    from django.core.cache import cache
+
+    cache.clear()

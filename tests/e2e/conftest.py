@@ -1,0 +1,41 @@
+"""Fixtures of the browser tests: a browser, an empty school, the demo school, and axe-core."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from .serving import ROOT, chromium, served
+
+AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with chromium() as found:
+        yield found
+
+
+@pytest.fixture
+def empty_school(tmp_path: Path) -> Iterator[str]:
+    with served(tmp_path / "school") as address:
+        yield address
+
+
+@pytest.fixture(scope="module")
+def demo_school(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    with served(tmp_path_factory.mktemp("demo"), demo=True) as address:
+        yield address
+
+
+def axe_finds_nothing(page: Page) -> None:
+    """axe-core with every rule of WCAG 2.2 A and AA and its best practices."""
+    # Evaluated by the debugger, which the page's content security policy does not bind.
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    problems = [
+        (violation["id"], violation["help"], [node["html"][:160] for node in violation["nodes"][:4]])
+        for violation in found["violations"]
+    ]
+    assert problems == [], f"{page.url}: {problems}"

@@ -1,0 +1,205 @@
+"""The student's side: what is sent to a device, and that nothing acknowledged is ever lost."""
+
+import re
+from itertools import product
+from uuid import uuid4
+
+import pytest
+from django.http import HttpResponse
+from django.test import Client
+
+from tests.conftest import Device, Staffroom, devices, refs, two_questions
+from versomark.school.sittings import services
+from versomark.school.sittings.models import Answer, Seat, SeatState, Sitting
+from versomark.school.sittings.seats import TRIES, responses_of
+from versomark.site.api import student_api
+
+pytestmark = pytest.mark.django_db
+CHOICE = {"kind": "single_choice", "option": "b"}
+FALSE = {"kind": "true_false", "value": False}
+
+
+def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, bytes]:
+    """Calls every operation of the student API, in every stage of a sitting, and keeps all that comes back.
+
+    Bodies by name; the values of headers and cookies, which carry signatures and lengths, go to `sent`.
+    """
+    one, two = refs(sitting)
+    calls = {
+        ("get", "/api/student/hello"): lambda: device.client.get("/api/student/hello"),
+        ("get", "/api/student/seat"): device.seat,
+        ("post", "/api/student/join"): device.join,
+        ("post", "/api/student/answers"): lambda: device.answer(one, CHOICE, 1),
+        ("post", "/api/student/hand-in"): lambda: device.post("hand-in"),
+        ("post", "/api/student/leave"): lambda: device.post("leave"),
+    }
+    described = student_api.get_openapi_schema(path_prefix="/api/student/")["paths"]
+    assert set(calls) == {(method, path) for path, methods in described.items() for method in methods}
+
+    seen: dict[str, bytes] = {}
+
+    def note(stage: str, name: str, response: HttpResponse) -> None:
+        seen[f"{stage} {name}"] = response.content
+        seen[f"{stage} {name}: headers"] = " ".join(response.headers).encode()
+        sent.append(" ".join(response.headers.values()) + response.cookies.output())
+
+    steps = {
+        "ready": lambda: None,
+        "open": lambda: services.open_sitting(sitting),
+        "paused": lambda: services.pause_sitting(sitting),
+        "again": lambda: services.open_sitting(sitting),
+        "closed": lambda: services.close_sitting(sitting),
+    }
+    order = [
+        ("post", "/api/student/join"),
+        *[call for call in calls if "hand-in" not in call[1] and "leave" not in call[1]],
+    ]
+    for stage, step in steps.items():
+        step()
+        sitting.refresh_from_db()
+        for call in order:
+            note(stage, " ".join(call), calls[call]())
+    services.open_sitting(sitting)
+    device.join()
+    note("end", "wrong kind", device.answer(two, CHOICE, 2))
+    note("end", "foreign option", device.answer(one, {"kind": "single_choice", "option": "zz"}, 3))
+    note("end", "foreign item", device.answer("0f", CHOICE, 4))
+    note("end", "not JSON", device.client.post("/api/student/answers", "{", content_type="application/json"))
+    note("end", "right", device.answer(two, FALSE, 5))
+    note("end", "hand in", device.post("hand-in"))
+    note("end", "leave", device.post("leave"))
+    return seen
+
+
+def test_no_byte_a_student_receives_depends_on_key_skill_or_idea(school: Staffroom) -> None:
+    """Non-interference: the same sitting with every key, with other skills and notes, sends the very same bytes."""
+    secrets = ["Zebrafish-skill", "zebrafish-note"]
+    runs = []
+    for key, truth in product("ad", [True, False]):
+        note, skill = (secrets[1], secrets[0]) if key == "a" else ("another note", "another skill")
+        sitting = school.sitting(two_questions(key, truth, note), students=1, skill=skill)
+        device = devices(sitting)[0]
+        sent: list[str] = []
+        seen = every_byte(sitting, device, sent)
+        assert any(b"Option c" in body for body in seen.values())  # the questions did arrive
+        text = b"".join(seen.values()).decode() + "".join(sent)
+        for secret in secrets:
+            assert secret not in text
+        runs.append({name: neutral(body) for name, body in seen.items()})
+    assert all(run == runs[0] for run in runs)
+
+
+def neutral(body: bytes) -> bytes:
+    """With what differs between any two sittings taken out: item and change ids, by order of appearance, and the seat."""
+    seen: dict[bytes, bytes] = {}
+    body = re.sub(
+        rb"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", lambda m: seen.setdefault(m[0], b"%d" % len(seen)), body
+    )
+    return re.sub(rb'"seat": ?\d+', b'"seat": 0', body)
+
+
+def test_answers_are_acknowledged_once_they_are_kept_and_resending_changes_nothing(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    device, item = devices(sitting)[0], refs(sitting)[0]
+    device.join()
+    change = {"client_id": str(uuid4()), "sequence": 1, "item": item, "response": CHOICE}
+    for _ in range(3):
+        reply = device.post("answers", {"changes": [change]})
+        assert reply.json() == {"kept": [change["client_id"]]}
+    assert Answer.objects.count() == 1
+
+
+def test_the_later_change_stands_whatever_order_the_network_delivers(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    device, item = devices(sitting)[0], refs(sitting)[0]
+    device.join()
+    for sequence, option in [(3, "c"), (1, "a"), (2, "b")]:
+        device.answer(item, {"kind": "single_choice", "option": option}, sequence, come_back=option == "c")
+    page = device.seat().json()
+    assert page["answers"] == [{"item": item, "response": {"kind": "single_choice", "option": "c"}, "come_back": True}]
+    assert page["sequence"] == 3
+    assert Answer.objects.count() == 3  # every change stays on record
+
+
+def test_a_change_that_does_not_fit_is_refused_whole(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    device, (one, two) = devices(sitting)[0], refs(sitting)
+    device.join()
+    changes = [
+        {"client_id": str(uuid4()), "sequence": 1, "item": one, "response": CHOICE},
+        {"client_id": str(uuid4()), "sequence": 2, "item": two, "response": CHOICE},
+    ]
+    reply = device.post("answers", {"changes": changes})
+    assert reply.status_code == 422
+    assert "true or false" in reply.json()["says"]
+    assert Answer.objects.count() == 0
+
+
+def test_pausing_handing_in_and_closing_stop_answers_but_lose_none(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    first, second, third = devices(sitting)
+    item = refs(sitting)[0]
+    for device in (first, second):
+        device.join()
+        assert device.answer(item, CHOICE, 1).status_code == 200
+    services.pause_sitting(sitting)
+    paused = first.answer(item, None, 2)
+    assert (paused.status_code, "paused" in paused.json()["says"]) == (423, True)
+    services.open_sitting(sitting)
+    assert first.post("hand-in").json()["stage"] == "handed in"
+    assert first.post("hand-in").status_code == 200
+    assert first.answer(item, None, 3).status_code == 410
+    services.close_sitting(sitting)
+    assert second.answer(item, None, 2).status_code == 410
+    assert third.join().json()["stage"] == "closed"
+    states = list(sitting.seats.values_list("state", flat=True))
+    assert states == ["handed in", "handed in", "absent"]
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN))
+    assert [len(given) for given in responses_of(seats).values()] == [1, 1]
+    services.open_sitting(sitting)
+    assert list(sitting.seats.values_list("state", flat=True)) == ["handed in", "working", "expected"]
+
+
+def test_who_comes_early_waits_at_the_door_without_the_questions(school: Staffroom) -> None:
+    sitting = school.sitting()
+    device = devices(sitting)[0]
+    page = device.join().json()
+    assert (page["stage"], page["paper"]) == ("waiting", None)
+    assert Seat.objects.get(sitting=sitting, desk=1).state == "at the door"
+    services.open_sitting(sitting)
+    assert device.seat().json()["stage"] == "working"
+
+
+@pytest.mark.parametrize("typed", ["{word} {digits}", "{WORD}{digits}", " {word}-{digits} "])
+def test_code_and_pass_as_students_type_them(school: Staffroom, typed: str) -> None:
+    sitting = school.open_sitting()
+    device = devices(sitting)[0]
+    for name in ("code", "pass_phrase"):
+        word, digits = getattr(device, name).split("-")
+        setattr(device, name, typed.format(word=word, WORD=word.upper(), digits=digits))
+    assert device.join().json()["stage"] == "working"
+
+
+def test_wrong_codes_and_passes_say_which_and_cannot_be_guessed_at_length(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    device = devices(sitting)[0]
+    assert "No sitting has that code" in Device(Client(), "nowhere-11", device.pass_phrase).join().json()["says"]
+    assert "not on the list" in Device(Client(), sitting.code, "nobody-111").join().json()["says"]
+    for _ in range(TRIES):
+        Device(Client(), sitting.code, "nobody-111").join()
+    refused = device.join()
+    assert (refused.status_code, "Too many" in refused.json()["says"]) == (429, True)
+
+
+def test_a_seat_cannot_be_reached_without_its_own_cookie(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    one, two, _ = devices(sitting)
+    one.join()
+    two.join()
+    assert one.seat().json()["student"] != two.seat().json()["student"]
+    stranger = Client()
+    stranger.cookies["verso_seat"] = one.client.cookies["verso_seat"].value.replace("1", "2", 1) + "x"
+    assert stranger.get("/api/student/seat").status_code == 401
+    assert Client(enforce_csrf_checks=True).post("/api/student/hand-in").status_code in (401, 403)
+    assert one.client.get("/api/me").json() == {"empty": False, "name": None, "school": None}
+    assert one.client.get(f"/api/sittings/{sitting.pk}").status_code == 401

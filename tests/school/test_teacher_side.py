@@ -1,0 +1,236 @@
+"""The teacher's side through the API: accounts, classes, bank, tests, sittings, findings, desk."""
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.db import connection
+from django.test import Client
+
+from tests.conftest import PASSWORD, Staffroom, devices, refs
+from versomark.demo import loading
+from versomark.demo.sign_in import PASSWORD as DEMO_PASSWORD
+from versomark.school.accounts.models import Teacher
+from versomark.school.findings.models import KeptAnalysis
+from versomark.school.sittings import services
+from versomark.school.sittings.models import Sitting
+from versomark.site.api import teacher_api
+
+pytestmark = pytest.mark.django_db
+
+
+def send(client: Client, method: str, path: str, body: Any = None) -> Any:
+    return getattr(client, method)(f"/api/{path}", body, content_type="application/json")
+
+
+def test_the_database_is_set_up_for_many_writers() -> None:
+    assert connection.settings_dict["OPTIONS"]["transaction_mode"] == "IMMEDIATE"
+    with connection.cursor() as cursor:
+        values = {}
+        for pragma in ("foreign_keys", "synchronous", "busy_timeout"):
+            cursor.execute(f"PRAGMA {pragma}")
+            values[pragma] = cursor.fetchone()[0]
+    assert values == {"foreign_keys": 1, "synchronous": 2, "busy_timeout": 20000}
+
+
+def test_an_empty_school_makes_its_first_account_once() -> None:
+    client = Client()
+    assert client.get("/api/me").json()["empty"] is True
+    account = {"school": "Bay", "name": "O. Brandt", "username": "Brandt", "password": "short"}
+    assert "too short" in send(client, "post", "first-account", account).json()["says"]
+    account["password"] = PASSWORD
+    assert send(client, "post", "first-account", account).json() == {
+        "empty": False,
+        "name": "O. Brandt",
+        "school": "Bay",
+    }
+    assert send(Client(), "post", "first-account", account).status_code == 409
+    other = Client()
+    wrong = send(other, "post", "sign-in", {"username": "brandt", "password": "wrong"})
+    assert (wrong.status_code, wrong.json()["says"]) == (401, "That name and password do not belong together.")
+    assert send(other, "post", "sign-in", {"username": " BRANDT ", "password": PASSWORD}).json()["name"] == "O. Brandt"
+    send(other, "post", "sign-out")
+    assert other.get("/api/me").json()["name"] is None
+
+
+def test_guessing_a_password_is_locked_out(school: Staffroom) -> None:
+    for _ in range(8):
+        reply = send(Client(), "post", "sign-in", {"username": "brandt", "password": "guess"})
+    assert (reply.status_code, "Too many tries" in reply.json()["says"]) == (429, True)
+    assert send(Client(), "post", "sign-in", {"username": "brandt", "password": PASSWORD}).status_code == 429
+
+
+def test_nothing_but_the_way_in_is_open_to_strangers() -> None:
+    described = teacher_api.get_openapi_schema(path_prefix="/api/")["paths"]
+    open_to_all = {"/api/me", "/api/first-account", "/api/sign-in"}
+    for path, methods in described.items():
+        if path in open_to_all:
+            continue
+        filled = path.replace("{item_id}", "0" * 8 + "-0000-4000-8000-" + "0" * 12).replace("{step}", "open")
+        for name in ("class_id", "student_id", "test_id", "sitting_id", "seat_id"):
+            filled = filled.replace(f"{{{name}}}", "1")
+        for method in methods:
+            assert getattr(Client(), method)(filled).status_code == 401, (method, path)
+
+
+def test_two_teachers_never_see_each_others_things(staffroom: Callable[[str], Staffroom]) -> None:
+    one, other = staffroom("one"), staffroom("other")
+    sitting = one.open_sitting()
+    item = refs(sitting)[0]
+    for path in (
+        f"classes/{sitting.school_class_id}",
+        f"items/{item}",
+        f"tests/{sitting.edition.test_id}",
+        f"sittings/{sitting.pk}",
+        f"sittings/{sitting.pk}/findings",
+    ):
+        assert one.client.get(f"/api/{path}").status_code == 200
+        assert other.client.get(f"/api/{path}").status_code == 404
+    for path in ("classes", "items", "tests", "sittings", "editions", "skills"):
+        assert other.client.get(f"/api/{path}").json() == []
+    assert other.client.get("/api/find?typed=a").json() == []
+    body = {"edition": sitting.edition_id, "class_id": sitting.school_class_id}
+    assert send(other.client, "post", "sittings", body).status_code == 404
+    test = send(other.client, "post", "tests", {"title": "Mine"}).json()
+    assert send(other.client, "put", f"tests/{test['id']}", {"title": "Mine", "items": [item]}).status_code == 404
+
+
+def test_a_class_gives_desk_numbers_in_order_and_never_again(school: Staffroom) -> None:
+    made = send(school.client, "post", "classes", {"name": " 8  Heron "}).json()
+    assert made["name"] == "8 Heron"
+    assert send(school.client, "post", "classes", {"name": "8 Heron"}).status_code == 409
+    path = f"classes/{made['id']}/students"
+    page = send(school.client, "post", path, {"lines": ["Wren Okafor", "", "de Vries, Bram", "Cher"]}).json()
+    assert [(s["desk"], s["short_name"]) for s in page["list"]] == [(1, "Wren O."), (2, "Bram V."), (3, "Cher")]
+    assert len({s["pass_phrase"] for s in page["list"]}) == 3
+    last = page["list"][2]
+    send(school.client, "delete", f"{path}/{last['id']}")
+    page = send(school.client, "post", path, {"lines": ["Ines Almeida"]}).json()
+    assert [(s["desk"], s["short_name"]) for s in page["list"]] == [(1, "Wren O."), (2, "Bram V."), (4, "Ines A.")]
+    wren = page["list"][0]
+    renamed = send(school.client, "put", f"{path}/{wren['id']}", {"given_name": "Wren", "family_name": "Ojo"}).json()
+    assert (renamed["family_name"], renamed["pass_phrase"]) == ("Ojo", wren["pass_phrase"])
+    assert send(school.client, "post", f"{path}/{wren['id']}/new-pass").json()["pass_phrase"] != wren["pass_phrase"]
+    assert send(school.client, "post", path, {"lines": ["  "]}).json()["says"] == "Type at least one name."
+
+
+def test_a_question_is_kept_found_and_not_overwritten_from_two_windows(school: Staffroom) -> None:
+    content = {"kind": "true_false", "stem": "Lamps use current up", "key": False}
+    made = send(school.client, "post", "items", {"content": content, "skills": ["Loops", "Loops"]}).json()
+    assert (made["skills"], made["problems"], made["revision"]) == (["Loops"], [], 1)
+    path = f"items/{made['id']}"
+    change = {"content": {**content, "stem": "Lamps use energy"}, "skills": [], "revision": 1}
+    assert send(school.client, "put", path, change).json()["revision"] == 2
+    refused = send(school.client, "put", path, change)
+    assert (refused.status_code, "another window" in refused.json()["says"]) == (409, True)
+    assert [i["id"] for i in school.client.get("/api/items?search=ENERGY lamps").json()] == [made["id"]]
+    assert school.client.get("/api/items?search=current").json() == []
+    assert school.client.get("/api/items?skill=Loops").json() == []
+    send(school.client, "delete", path)
+    assert school.client.get("/api/items").json() == []
+    assert send(school.client, "post", f"{path}/restore").json()["id"] == made["id"]
+    bad = send(school.client, "post", "items", {"content": {**content, "marks": 0}})
+    assert bad.status_code == 422
+    assert bad.json()["problems"]
+
+
+def test_an_edition_is_frozen_and_the_test_goes_on(school: Staffroom) -> None:
+    made = send(school.client, "post", "tests", {"title": "Circuits"}).json()
+    path = f"tests/{made['id']}"
+    refused = send(school.client, "post", f"{path}/freeze")
+    assert refused.json()["problems"] == ["The test has no questions yet."]
+    content = {"kind": "true_false", "stem": "One", "key": True}
+    items = [send(school.client, "post", "items", {"content": content}).json() for _ in range(2)]
+    ids = [item["id"] for item in items]
+    send(school.client, "put", path, {"title": "Circuits", "instructions": "Go.", "items": ids})
+    first = send(school.client, "post", f"{path}/freeze").json()
+    assert (first["number"], first["questions"], first["marks"]) == (1, 2, 2)
+    assert send(school.client, "post", f"{path}/freeze").json()["id"] == first["id"]
+    change = {"content": {**content, "stem": "Changed"}, "revision": items[0]["revision"]}
+    send(school.client, "put", f"items/{ids[0]}", change)
+    send(school.client, "put", path, {"title": "Circuits", "items": ids[::-1]})
+    assert send(school.client, "post", f"{path}/freeze").json()["number"] == 2
+    paper = school.client.get(f"/api/{path}/preview").json()
+    assert [question["item"]["stem"] for question in paper["items"]] == ["One", "Changed"]
+    twice = send(school.client, "put", path, {"title": "Circuits", "items": [ids[0], ids[0]]})
+    assert twice.json()["says"] == "The same question stands in the test twice."
+    assert send(school.client, "delete", path).status_code == 409
+
+
+def test_a_sitting_says_what_is_missing_and_cannot_be_opened_without_it(school: Staffroom) -> None:
+    sitting = school.sitting(students=0)
+    page = school.client.get(f"/api/sittings/{sitting.pk}").json()
+    assert page["state"] == "planned"
+    assert "has no students yet" in page["missing"][0]
+    refused = send(school.client, "post", f"sittings/{sitting.pk}/steps/open")
+    assert refused.json()["problems"] == page["missing"]
+    path = f"classes/{sitting.school_class_id}/students"
+    send(school.client, "post", path, {"lines": ["Late Comer"]})
+    opened = send(school.client, "post", f"sittings/{sitting.pk}/steps/open").json()
+    assert (opened["state"], [seat["name"] for seat in opened["list"]]) == ("open", ["Late C."])
+    assert send(school.client, "delete", f"sittings/{sitting.pk}").status_code == 409
+    assert send(school.client, "put", f"sittings/{sitting.pk}", {"planned_for": None}).status_code == 409
+    assert send(school.client, "post", f"sittings/{sitting.pk}/steps/dance").status_code == 422
+
+
+def test_absence_is_for_who_has_not_begun(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    devices(sitting)[0].join()
+    seats = school.client.get(f"/api/sittings/{sitting.pk}").json()["list"]
+    path = f"sittings/{sitting.pk}/seats"
+    refused = send(school.client, "put", f"{path}/{seats[0]['id']}", {"state": "absent"})
+    assert "has begun" in refused.json()["says"]
+    page = send(school.client, "put", f"{path}/{seats[1]['id']}", {"state": "excused"}).json()
+    assert [seat["state"] for seat in page["list"]] == ["working", "excused", "expected"]
+    assert send(school.client, "put", f"{path}/999999", {"state": "absent"}).status_code == 404
+
+
+def test_findings_count_who_handed_in_and_are_kept_by_content(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    path = f"/api/sittings/{sitting.pk}/findings"
+    assert school.client.get(path).json()["body"] is None
+    one, two = refs(sitting)
+    for device, option in zip(devices(sitting)[:2], "ba", strict=True):
+        device.join()
+        device.answer(one, {"kind": "single_choice", "option": option}, 1)
+        device.post("hand-in")
+    page = school.client.get(path).json()
+    assert (page["partial"], page["away"]) == (True, ["Student3 F."])
+    assert page["body"]["test"]["mean"] == 0.5
+    assert [option["seats"] for option in page["body"]["paper"][0]["options"]] == [
+        [page["students"][1]["seat"]],
+        [page["students"][0]["seat"]],
+        [],
+        [],
+    ]
+    assert len(page["body"]["paper"][1]["not_given"]) == 2
+    assert [student["total"] for student in page["students"]] == [1, 0, None]
+    again = school.client.get(path).json()
+    assert (again, KeptAnalysis.objects.count()) == (page, 1)
+    services.close_sitting(sitting)
+    assert school.client.get(path).json()["partial"] is False
+
+
+def test_the_demo_school_is_whole_and_loads_once() -> None:
+    teacher = loading.load()
+    assert loading.load() == teacher
+    assert Teacher.objects.count() == 1
+    client = Client()
+    assert send(client, "post", "sign-in", {"username": "brandt", "password": DEMO_PASSWORD}).status_code == 200
+    classes = {line["name"]: line["students"] for line in client.get("/api/classes").json()}
+    assert classes == {"8 Heron": 26, "8 Tern": 24, "Rhythm Club": 9}
+    items = client.get("/api/items").json()
+    assert len(items) >= 24
+    assert all(item["skills"] and not item["problems"] for item in items)
+    assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 3 + ["open", "ready"]
+    desk = client.get("/api/desk").json()
+    assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (1, 1, 3)
+    found = {flag["flag"] for new in desk["news"] for flag in new["flags"]}
+    assert "check the key" in found  # the slip of circuits.toml
+    kinds = {
+        line["kind"]
+        for typed in ("heron", "circuits", "lamp")
+        for line in client.get(f"/api/find?typed={typed}").json()
+    }
+    assert kinds == {"class", "test", "sitting", "question"}
+    assert client.get("/api/find?typed=okafor").json()[0]["kind"] == "student"

@@ -1,0 +1,11 @@
+"""What the sign-in page hears after too many wrong passwords."""
+
+from typing import Any
+
+from django.http import HttpRequest, JsonResponse
+
+TOO_MANY = "Too many tries. Wait a quarter of an hour, then try again."
+
+
+def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
+    return JsonResponse({"says": TOO_MANY, "problems": []}, status=429)
