@@ -92,20 +92,29 @@ def picture(page: Page, folder: Path, name: str) -> None:
     page.screenshot(path=folder / f"{name}.png")
 
 
-def student(browser: Browser, address: str, teacher: Page, folder: Path, theme: str, suffix: str) -> None:
-    """A student of the open sitting who has not come yet."""
+def last_seat(teacher: Page, address: str) -> tuple[str, str]:
+    """The code of the open sitting, and the pass of a student of it who has not come yet."""
     sitting(teacher)
     code = teacher.locator("strong", has_text=re.compile(r"^[a-z]+-\d+$")).inner_text()
     listed = teacher.request.get(f"{address}/api/classes").json()
     class_id = next(line["id"] for line in listed if line["name"] == "8 Tern")
-    last = teacher.request.get(f"{address}/api/classes/{class_id}").json()["list"][-1]
+    return code, teacher.request.get(f"{address}/api/classes/{class_id}").json()["list"][-1]["pass_phrase"]
+
+
+def join(page: Page, address: str, code: str, pass_phrase: str) -> None:
+    page.goto(f"{address}/join")
+    page.get_by_label("Code on the board").fill(code)
+    page.get_by_label("Your pass").fill(pass_phrase)
+    page.get_by_role("button", name="Come in").click()
+
+
+def student(browser: Browser, address: str, teacher: Page, folder: Path, theme: str, suffix: str) -> None:
+    """The student's screens, in the open sitting."""
     page = browser.new_context(viewport=PHONE, color_scheme=theme, reduced_motion="reduce").new_page()
     page.goto(f"{address}/join")
     page.get_by_label("Code on the board").wait_for()
     picture(page, folder, f"student-join{suffix}")
-    page.get_by_label("Code on the board").fill(code)
-    page.get_by_label("Your pass").fill(last["pass_phrase"])
-    page.get_by_role("button", name="Come in").click()
+    join(page, address, *last_seat(teacher, address))
     for option in (2, 1, 0):
         page.locator("label:has(input[type=radio])").nth(option).click()
         page.get_by_role("button", name="Next").click()

@@ -58,7 +58,7 @@ export function Bank() {
     <Page title="Bank" facts={items.data && many(items.data.length, "question")} actions={buttons}>
       <Spread
         split="narrow"
-        label="The question"
+        names={{ verso: "Questions", recto: "The question" }}
         verso={
           <>
             <div className="mb-3 flex flex-wrap gap-2">

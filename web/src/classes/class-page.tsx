@@ -43,7 +43,7 @@ export function ClassPage() {
         }
       >
         <Spread
-          label="Students to add or change"
+          names={{ verso: "Class list", recto: "Students to add or change" }}
           verso={<StudentList page={found.data} chosen={chosen} onChoose={setChosen} />}
           recto={
             <>
@@ -77,7 +77,12 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
   return (
     <Table
       caption={`Students of ${page.name}`}
-      heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "Pass" }, { label: "Change", silent: true }]}
+      heads={[
+        { label: "Desk", right: true },
+        { label: "Student" },
+        { label: "Pass" },
+        { label: "Change", silent: true },
+      ]}
     >
       {page.list.map((student) => (
         <Row key={student.id} lit={student.id === chosen}>

@@ -31,7 +31,7 @@ export function Desk() {
           <FirstSteps />
         ) : (
           <Spread
-            label="New findings"
+            names={{ verso: "Today", recto: "New findings" }}
             verso={<Today desk={desk.data} />}
             recto={<News news={desk.data.news} />}
           />

@@ -138,7 +138,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
       >
         <Spread
           split="even"
-          label="Questions to choose from"
+          names={{ verso: "The test", recto: "Questions to choose from" }}
           verso={
             <>
               <Problem error={freeze.error} />

@@ -8,7 +8,7 @@ import { Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { useKeys } from "../ui/keys";
 import { Empty, Page, Spread } from "../ui/spread";
-import { figure, whenOf } from "../ui/words";
+import { amount, figure, whenOf } from "../ui/words";
 import { AnnotatedPaper } from "./annotated-paper";
 import { Question } from "./question";
 import { WholeTest } from "./whole-test";
@@ -105,7 +105,7 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
     >
       <Spread
         split="even"
-        label={question ? `Question ${question.number}` : "The whole test"}
+        names={{ verso: "The paper", recto: question ? `Question ${question.number}` : "The whole test" }}
         verso={<AnnotatedPaper body={body} chosen={number} onChoose={setNumber} />}
         recto={
           question ? (
@@ -130,10 +130,10 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
 /** Mean, spread, reliability and measurement error, each with its meaning at hand. */
 function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {
   const figures = [
-    { name: "mean", value: figure(test.mean, 1), after: ` of ${test.max}`, says: "Average of the totals." },
+    { name: "mean", value: amount(test.mean), after: ` of ${test.max}`, says: "Average of the totals." },
     {
       name: "sd",
-      value: figure(test.sd, 1),
+      value: amount(test.sd),
       after: "",
       says: reasons["test.sd"] ?? "How far totals lie from the mean, typically.",
     },
@@ -147,7 +147,7 @@ function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons:
     },
     {
       name: "±",
-      value: figure(test.sem, 1),
+      value: amount(test.sem),
       after: "",
       says:
         reasons["test.sem"] ??

@@ -6,7 +6,7 @@ import { KeyCap } from "../ui/key-cap";
 import { Chip, Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
-import { figure, many, percent } from "../ui/words";
+import { amount, figure, many, percent } from "../ui/words";
 import { FlagSign } from "./flag-sign";
 
 type Props = {
@@ -151,7 +151,7 @@ function OptionTable({ question, lit }: { question: Schemas["PaperQuestion"]; li
             <Cell right>{percent(option.share)}</Cell>
             <Cell right>{percent(option.upper)}</Cell>
             <Cell right>{percent(option.lower)}</Cell>
-            <Cell right>{figure(option.mean_total, 1)}</Cell>
+            <Cell right>{amount(option.mean_total)}</Cell>
             <Cell right>{figure(option.r_rest)}</Cell>
           </Row>
         ))}

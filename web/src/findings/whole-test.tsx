@@ -3,7 +3,7 @@ import { DistributionChart } from "../ui/charts/distribution-chart";
 import { Hint } from "../ui/hint";
 import { Line, Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
-import { figure } from "../ui/words";
+import { amount, figure } from "../ui/words";
 import { FlagSign } from "./flag-sign";
 
 type Props = { page: Schemas["FindingsPage"]; body: Schemas["Body"]; onChoose: (number: number) => void };
@@ -75,21 +75,21 @@ export function WholeTest({ page, body, onChoose }: Props) {
 }
 
 const MEANINGS = [
-  ["mean", "Mean", 2, "Average of the totals."],
-  ["median", "Median", 1, "Half of the students have less, half have more."],
-  ["sd", "Standard deviation", 2, "How far totals lie from the mean, typically."],
-  ["q1", "Lower quartile", 2, "A quarter of the students have less."],
-  ["q3", "Upper quartile", 2, "A quarter of the students have more."],
-  ["skewness", "Skewness", 2, "Above 0: a tail of high totals; below 0: a tail of low ones."],
-  ["kurtosis", "Excess kurtosis", 2, "Above 0: more extreme totals than a bell curve has."],
-  ["alpha", "Alpha", 2, "How well the questions agree on who is strong."],
-  ["kr20", "KR-20", 2, "Alpha for questions that are right or wrong."],
-  ["lambda2", "Lambda-2", 2, "A sharper lower bound of reliability than alpha."],
-  ["split_half", "Split half", 2, "Odd against even questions, stepped up to full length."],
+  ["mean", "Mean", amount, "Average of the totals."],
+  ["median", "Median", amount, "Half of the students have less, half have more."],
+  ["sd", "Standard deviation", amount, "How far totals lie from the mean, typically."],
+  ["q1", "Lower quartile", amount, "A quarter of the students have less."],
+  ["q3", "Upper quartile", amount, "A quarter of the students have more."],
+  ["skewness", "Skewness", figure, "Above 0: a tail of high totals; below 0: a tail of low ones."],
+  ["kurtosis", "Excess kurtosis", figure, "Above 0: more extreme totals than a bell curve has."],
+  ["alpha", "Alpha", figure, "How well the questions agree on who is strong."],
+  ["kr20", "KR-20", figure, "Alpha for questions that are right or wrong."],
+  ["lambda2", "Lambda-2", figure, "A sharper lower bound of reliability than alpha."],
+  ["split_half", "Split half", figure, "Odd against even questions, stepped up to full length."],
   [
     "sem",
     "Standard error of measurement",
-    2,
+    amount,
     "Two thirds of students would come out within this many marks on a like test.",
   ],
 ] as const;
@@ -98,12 +98,12 @@ function Figures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Rec
   return (
     <Region name="Figures">
       <dl className="grid grid-cols-2 gap-x-6 pt-2 text-sm">
-        {MEANINGS.map(([name, label, places, says]) => (
+        {MEANINGS.map(([name, label, print, says]) => (
           <div key={name} className="flex justify-between border-b border-hairline py-1">
             <dt className="text-graphite">
               <Hint says={reasons[`test.${name}`] ?? says}>{label}</Hint>
             </dt>
-            <dd className="font-semibold">{figure(test[name], places)}</dd>
+            <dd className="font-semibold">{print(test[name], 2)}</dd>
           </div>
         ))}
       </dl>

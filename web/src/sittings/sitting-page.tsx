@@ -54,7 +54,7 @@ export function SittingPage() {
       actions={<Actions sitting={page} onStep={(to) => step.mutate(to)} busy={step.isPending} />}
     >
       <Spread
-        label="Still waiting"
+        names={{ verso: "Seats", recto: "Still waiting" }}
         verso={
           <>
             <Problem error={step.error} />

@@ -18,7 +18,13 @@ export function Page({ title, facts, actions, children }: PageProps) {
   );
 }
 
-type SpreadProps = { verso: ReactNode; recto: ReactNode; split?: "wide" | "even" | "narrow"; label: string };
+type SpreadProps = {
+  verso: ReactNode;
+  recto: ReactNode;
+  split?: "wide" | "even" | "narrow";
+  /** What each page is about, for those who hear it. */
+  names: { verso: string; recto: string };
+};
 
 const columns = {
   wide: "lg:grid-cols-[minmax(0,1.62fr)_minmax(0,1fr)]",
@@ -27,13 +33,22 @@ const columns = {
 };
 
 /** Verso: the thing itself. Recto: what one does or learns about it. Below one another on a narrow screen. */
-export function Spread({ verso, recto, split = "wide", label }: SpreadProps) {
+export function Spread({ verso, recto, split = "wide", names }: SpreadProps) {
   return (
     <div className={`grid flex-1 grid-cols-1 lg:min-h-0 ${columns[split]}`}>
-      <div className="min-w-0 px-6 py-5 lg:overflow-y-auto">{verso}</div>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a page that scrolls must be reachable by keyboard */}
       <section
-        aria-label={label}
-        className="relative min-w-0 border-t border-hairline bg-page-2 px-6 py-5 lg:overflow-y-auto lg:border-t-0"
+        aria-label={names.verso}
+        tabIndex={0}
+        className="min-w-0 px-6 py-5 -outline-offset-2 lg:overflow-y-auto"
+      >
+        {verso}
+      </section>
+      <section
+        aria-label={names.recto}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: as above
+        tabIndex={0}
+        className="relative min-w-0 -outline-offset-2 border-t border-hairline bg-page-2 px-6 py-5 lg:overflow-y-auto lg:border-t-0"
       >
         <div
           className="pointer-events-none absolute inset-y-0 left-0 hidden w-5 lg:block"

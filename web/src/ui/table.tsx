@@ -1,6 +1,10 @@
 import type { ReactNode } from "react";
 
-type TableProps = { caption: string; heads: { label: string; right?: boolean; silent?: boolean }[]; children: ReactNode };
+type TableProps = {
+  caption: string;
+  heads: { label: string; right?: boolean; silent?: boolean }[];
+  children: ReactNode;
+};
 
 /** A table of hairlines; the caption is for screen readers, since a region already names it for the eye. */
 export function Table({ caption, heads, children }: TableProps) {

@@ -14,12 +14,16 @@ export function whenOf(at: string): string {
 
 export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
 
-/** A figure as statisticians print it: `.29`, `−.08`, `1.25`, a dash where there is none. */
-export function figure(value: number | null | undefined, places = 2): string {
+/** A number of marks: `0.8`, `−1.5`, a dash where there is none. */
+export function amount(value: number | null | undefined, places = 1): string {
   if (value === null || value === undefined) return "–";
-  const text = Math.abs(value).toFixed(places).replace(/^0\./, ".");
+  const text = Math.abs(value).toFixed(places);
   return value < 0 && Number(text) !== 0 ? `−${text}` : text;
 }
+
+/** A coefficient as statisticians print it: `.29`, `−.08`, `1.25`, a dash where there is none. */
+export const figure = (value: number | null | undefined, places = 2) =>
+  amount(value, places).replace(/^(−?)0\./, "$1.");
 
 export const percent = (share: number | null | undefined) =>
   share === null || share === undefined ? "–" : `${Math.round(share * 100)}%`;

@@ -1,0 +1,101 @@
+"""Every screen of the demo school, light and dark: axe-core finds nothing, and no page asks another host for anything."""
+
+import re
+import signal
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from . import screenshots
+from .conftest import axe_finds_nothing
+from .serving import free_port, manage, start
+
+NARROW = {"width": 400, "height": 800}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_every_screen(browser: Browser, demo_school: str, theme: str) -> None:
+    page = browser.new_context(viewport=screenshots.LAPTOP, color_scheme=theme).new_page()  # type: ignore[arg-type]
+    asked: list[str] = []
+    page.on("request", lambda request: asked.append(request.url))
+    page.goto(demo_school)
+    expect(page.get_by_label("Password")).to_be_visible()
+    axe_finds_nothing(page)
+    screenshots.sign_in(page, demo_school)
+    for go in screenshots.VIEWS.values():
+        go(page)
+        page.wait_for_load_state("networkidle")
+        axe_finds_nothing(page)
+        page.keyboard.press("Escape")
+    for tab in ("Classes", "Tests", "Sittings", "Findings"):
+        page.get_by_role("link", name=tab, exact=True).click()
+        page.wait_for_load_state("networkidle")
+        axe_finds_nothing(page)
+    foreign = [url for url in asked if not url.startswith(demo_school) and not url.startswith(("data:", "blob:"))]
+    assert foreign == []
+
+
+def test_keys_lead_through_the_findings(browser: Browser, demo_school: str) -> None:
+    page = browser.new_context(viewport=screenshots.LAPTOP).new_page()
+    screenshots.sign_in(page, demo_school)
+    screenshots.findings(page)
+    expect(page.get_by_role("heading", name=re.compile("The key may be wrong"))).to_be_visible()
+    first = page.locator("article.border-l-iris").inner_text()
+    page.keyboard.press("j")
+    expect(page.locator("article.border-l-iris")).not_to_have_text(first)
+    page.keyboard.press("k")
+    expect(page.get_by_role("heading", name=re.compile("The key may be wrong"))).to_be_visible()
+    page.keyboard.press("w")
+    expect(page.get_by_text("Look at these first")).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("okafor")
+    expect(page.get_by_role("option", name=re.compile("Wren Okafor"))).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="8 Heron")).to_be_visible()
+
+
+def test_nothing_is_wider_than_a_phone(browser: Browser, demo_school: str) -> None:
+    page = browser.new_context(viewport=NARROW).new_page()
+    screenshots.sign_in(page, demo_school)
+    for go in screenshots.VIEWS.values():
+        go(page)
+        assert page.evaluate("document.documentElement.scrollWidth") <= NARROW["width"], page.url
+        page.keyboard.press("Escape")
+
+
+def choose(page: Page, place: int) -> None:
+    page.locator("label:has(input[type=radio])").nth(place).click()
+    expect(page.get_by_text("all answers kept")).to_be_visible()
+
+
+def test_what_was_acknowledged_outlives_a_killed_server(browser: Browser, tmp_path: Path) -> None:
+    """kill -9 in the middle of a sitting: what the student was told is kept is there after a new start."""
+    manage(tmp_path, "migrate", "--verbosity", "0")
+    manage(tmp_path, "load_demo")
+    port = free_port()
+    address = f"http://127.0.0.1:{port}"
+    server = start(tmp_path, port)
+    try:
+        teacher = browser.new_page()
+        screenshots.sign_in(teacher, address)
+        code, pass_phrase = screenshots.last_seat(teacher, address)
+        student = browser.new_context(viewport=screenshots.PHONE).new_page()
+        screenshots.join(student, address, code, pass_phrase)
+        choose(student, 1)
+        server.send_signal(signal.SIGKILL)
+        server.wait()
+        student.get_by_role("button", name="Next").click()
+        student.locator("label:has(input[type=radio])").nth(2).click()
+        expect(student.get_by_text("no connection: 1 kept here")).to_be_visible()
+        server = start(tmp_path, port)
+        expect(student.get_by_text("all answers kept")).to_be_visible(timeout=20_000)
+        student.reload()
+        student.get_by_role("button", name="All 8").click()
+        for number, letter in ((1, "B"), (2, "C")):
+            expect(
+                student.get_by_role("button", name=re.compile(rf"Question {number}\s*: answered {letter}"))
+            ).to_be_visible()
+    finally:
+        server.kill()
+        server.wait()

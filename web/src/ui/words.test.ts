@@ -1,0 +1,36 @@
+import { describe, expect, it } from "vitest";
+import { spreadLabels } from "./charts/labels";
+import { amount, figure, many, percent } from "./words";
+
+describe("figures in words", () => {
+  it("prints coefficients without a leading zero and marks with one", () => {
+    expect([figure(0.291), figure(-0.08), figure(1.25), figure(-0.001), figure(null)]).toEqual([
+      ".29",
+      "−.08",
+      "1.25",
+      ".00",
+      "–",
+    ]);
+    expect([amount(0.82), amount(-1.5), amount(undefined)]).toEqual(["0.8", "−1.5", "–"]);
+    expect([percent(0.456), percent(null)]).toEqual(["46%", "–"]);
+    expect([many(1, "student"), many(2, "student"), many(0, "match", "matches")]).toEqual([
+      "1 student",
+      "2 students",
+      "0 matches",
+    ]);
+  });
+});
+
+describe("labels at the ends of lines", () => {
+  it("never cover one another, stay within the chart and keep their order", () => {
+    for (const wanted of [[10, 10, 10, 10], [100, 98, 99, 12], [150, 149, 148, 147, 146], [50]]) {
+      const placed = spreadLabels(wanted, 15, 10, 150);
+      const sorted = [...placed].sort((a, b) => a - b);
+      sorted.slice(1).forEach((at, place) => {
+        expect(at - (sorted[place] ?? 0)).toBeGreaterThanOrEqual(15);
+      });
+      for (const at of placed) expect(at).toBeGreaterThanOrEqual(10);
+      for (const at of placed) expect(at).toBeLessThanOrEqual(150);
+    }
+  });
+});
