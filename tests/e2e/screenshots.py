@@ -25,8 +25,12 @@ def sign_in(page: Page, address: str) -> None:
     page.get_by_role("link", name="Findings", exact=True).wait_for()
 
 
+def tab(page: Page, name: str) -> None:
+    page.get_by_role("navigation").get_by_role("link", name=name, exact=True).click()
+
+
 def findings(page: Page) -> None:
-    page.get_by_role("link", name="Findings", exact=True).click()
+    tab(page, "Findings")
     page.get_by_role("link", name="Electric circuits, unit check").first.click()
     page.get_by_text("look at this first").wait_for()
 
@@ -38,31 +42,31 @@ def whole_test(page: Page) -> None:
 
 
 def bank(page: Page) -> None:
-    page.get_by_role("link", name="Bank", exact=True).click()
+    tab(page, "Bank")
     page.get_by_text("A third identical lamp is added in parallel").click()
     page.get_by_text("shows they think that").first.wait_for()
 
 
 def test(page: Page) -> None:
-    page.get_by_role("link", name="Tests", exact=True).click()
+    tab(page, "Tests")
     page.get_by_role("link", name="Series and parallel, quick check").click()
     page.get_by_role("button", name="As students see it").wait_for()
 
 
 def sitting(page: Page) -> None:
-    page.get_by_role("link", name="Sittings", exact=True).click()
+    tab(page, "Sittings")
     page.get_by_role("link", name="Watch").first.click()
     page.get_by_text("On the board").wait_for()
 
 
 def class_list(page: Page) -> None:
-    page.get_by_role("link", name="Classes", exact=True).click()
+    tab(page, "Classes")
     page.get_by_role("link", name="8 Heron", exact=True).click()
     page.get_by_role("table").get_by_text("Noor Qureshi").wait_for()
 
 
 def desk(page: Page) -> None:
-    page.get_by_role("link", name="Desk", exact=True).click()
+    tab(page, "Desk")
     page.get_by_text("Open now").wait_for()
 
 

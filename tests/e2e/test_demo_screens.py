@@ -28,8 +28,8 @@ def test_every_screen(browser: Browser, demo_school: str, theme: str) -> None:
         page.wait_for_load_state("networkidle")
         axe_finds_nothing(page)
         page.keyboard.press("Escape")
-    for tab in ("Classes", "Tests", "Sittings", "Findings"):
-        page.get_by_role("link", name=tab, exact=True).click()
+    for name in ("Classes", "Tests", "Sittings", "Findings"):
+        screenshots.tab(page, name)
         page.wait_for_load_state("networkidle")
         axe_finds_nothing(page)
     foreign = [url for url in asked if not url.startswith(demo_school) and not url.startswith(("data:", "blob:"))]

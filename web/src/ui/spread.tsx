@@ -36,9 +36,9 @@ const columns = {
 export function Spread({ verso, recto, split = "wide", names }: SpreadProps) {
   return (
     <div className={`grid flex-1 grid-cols-1 lg:min-h-0 ${columns[split]}`}>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a page that scrolls must be reachable by keyboard */}
       <section
         aria-label={names.verso}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a page that scrolls must be reachable by keyboard
         tabIndex={0}
         className="min-w-0 px-6 py-5 -outline-offset-2 lg:overflow-y-auto"
       >
