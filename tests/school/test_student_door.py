@@ -11,7 +11,7 @@ from django.test import Client
 from tests.conftest import Device, Staffroom, devices, refs, two_questions
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Answer, Seat, SeatState, Sitting
-from versomark.school.sittings.seats import TRIES, responses_of
+from versomark.school.sittings.seats import TRIES, stored_responses
 from versomark.site.api import student_api
 
 pytestmark = pytest.mark.django_db
@@ -155,7 +155,7 @@ def test_pausing_handing_in_and_closing_stop_answers_but_lose_none(school: Staff
     states = list(sitting.seats.values_list("state", flat=True))
     assert states == ["handed in", "handed in", "absent"]
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN))
-    assert [len(given) for given in responses_of(seats).values()] == [1, 1]
+    assert [len(given) for given in stored_responses(seats).values()] == [1, 1]
     services.open_sitting(sitting)
     assert list(sitting.seats.values_list("state", flat=True)) == ["handed in", "working", "expected"]
 

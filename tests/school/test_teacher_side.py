@@ -225,7 +225,7 @@ def test_the_demo_school_is_whole_and_loads_once() -> None:
     assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 3 + ["open", "ready"]
     desk = client.get("/api/desk").json()
     assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (1, 1, 3)
-    found = {flag["flag"] for new in desk["news"] for flag in new["flags"]}
+    found = {new["first"]["flag"] for new in desk["news"]}
     assert "check the key" in found  # the slip of circuits.toml
     kinds = {
         line["kind"]

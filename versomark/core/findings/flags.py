@@ -170,9 +170,9 @@ def _collect(
         yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))
     for j in np.flatnonzero(held[Flag.CHECK_THE_KEY].any(1)):
         # One accusation an item, by its strongest rival.
-        firmness = np.where(held[Flag.CHECK_THE_KEY][j], held_option[Flag.CHECK_THE_KEY][j], -1)
-        k = int(firmness.argmax())
-        yield Finding(int(j), Flag.CHECK_THE_KEY, float(firmness[k]), (k,), round(counts[j, k]))
+        rivals = np.where(held[Flag.CHECK_THE_KEY][j], held_option[Flag.CHECK_THE_KEY][j], -1)
+        k = int(rivals.argmax())
+        yield Finding(int(j), Flag.CHECK_THE_KEY, float(rivals[k]), (k,), round(counts[j, k]))
     for j in np.flatnonzero(held[Flag.DEAD_OPTION].any(1)):
         dead = np.flatnonzero(held[Flag.DEAD_OPTION][j])
         firmness = float(held_option[Flag.DEAD_OPTION][j, dead].min())

@@ -43,7 +43,8 @@ class ScoreBlocks:
         low = borders[:-1][None, :, None] * ends[:, -1][:, None, None]
         high = borders[1:][None, :, None] * ends[:, -1][:, None, None]
         overlap = np.minimum(high, ends[:, None, :]) - np.maximum(low, starts[:, None, :])
-        return np.clip(overlap, 0, None) / np.where(in_block > 0, in_block, 1)[:, None, :]
+        fractions: Floats = np.clip(overlap, 0, None) / np.where(in_block > 0, in_block, 1)[:, None, :]
+        return fractions
 
 
 def trace_groups(students: int) -> int:

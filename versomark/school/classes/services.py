@@ -15,6 +15,7 @@ MAX_IN_CLASS = 400
 
 
 def classes_of(teacher: Teacher) -> QuerySet[SchoolClass]:
+    """The teacher's classes by name, each with `student_count`."""
     return SchoolClass.objects.filter(owner=teacher).annotate(
         student_count=Count("places", filter=Q(places__left=False), distinct=True)
     )

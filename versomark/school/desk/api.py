@@ -17,7 +17,7 @@ class NewsLine(Schema):
     title: str
     class_name: str
     students: int
-    flags: list[FlagNote]
+    first: FlagNote | None
     flagged: int
 
 
@@ -67,8 +67,8 @@ def desk(request: HttpRequest) -> Desk:
                 title=new.sitting.edition.content["title"],
                 class_name=new.sitting.school_class.name,
                 students=new.students,
-                flags=[flag for flag in new.flags if flag.urgent][:1],
-                flagged=len({flag.ref for flag in new.flags if flag.urgent}),
+                first=new.first,
+                flagged=new.flagged,
             )
             for new in found
         ],

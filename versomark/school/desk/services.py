@@ -24,7 +24,10 @@ class News:
 
     sitting: Sitting
     students: int
-    flags: list[FlagNote]
+    first: FlagNote | None
+    """The flag to read first, of those that say a question failed or misled."""
+    flagged: int
+    """How many questions have such a flag."""
 
 
 @dataclass(frozen=True)
@@ -36,13 +39,16 @@ class Found:
 
 
 def news(teacher: Teacher) -> list[News]:
-    """The latest closed sittings with their one or two most telling flags."""
+    """The latest closed sittings, each with its most telling flag."""
     closed = sittings_of(teacher).filter(state__in=(SittingState.CLOSED, SittingState.RELEASED))
     found = []
     for sitting in closed.order_by("-closed_at")[:MOST_NEW]:
-        body = findings_of(sitting)
-        if body is not None:
-            found.append(News(sitting, body.test.students, body.flags))
+        kept = findings_of(sitting)
+        if kept is not None:
+            urgent = [flag for flag in kept.body["flags"] if flag["urgent"]]
+            first = FlagNote.model_validate(urgent[0]) if urgent else None
+            students = kept.body["test"]["students"]
+            found.append(News(sitting, students, first, len({flag["ref"] for flag in urgent})))
     return found
 
 
@@ -67,7 +73,7 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
         return query
 
     found = [
-        Found("class", c.name, f"{c.student_count} students", f"/classes/{c.pk}")
+        Found("class", c.name, f"{c.student_count} students", f"/classes/{c.pk}")  # type: ignore[attr-defined]
         for c in classes_of(teacher).filter(holding("name"))[:MOST_FOUND]
     ]
     places = Place.objects.filter(school_class__owner=teacher, left=False).select_related("student", "school_class")

@@ -32,8 +32,8 @@ class FindingsPage(Schema):
 @router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)
 def findings(request: HttpRequest, sitting_id: int) -> FindingsPage:
     sitting = sitting_of(teacher_of(request), sitting_id)
-    body = services.findings_of(sitting)
-    totals = body.totals if body else {}
+    kept = services.findings_of(sitting)
+    totals: dict[str, float] = kept.body["totals"] if kept else {}
     seats = list(seats_with_progress(sitting))
 
     def names(*states: str) -> list[str]:
@@ -42,12 +42,12 @@ def findings(request: HttpRequest, sitting_id: int) -> FindingsPage:
     line = sitting_line(sitting)
     return FindingsPage(
         sitting=line,
-        partial=bool(body) and line.handed_in < line.seats and line.state in ("open", "paused"),
+        partial=kept is not None and line.handed_in < line.seats and line.state in ("open", "paused"),
         still_working=names(SeatState.WORKING, SeatState.PAUSED),
         away=names(SeatState.ABSENT, SeatState.EXCUSED, SeatState.EXPECTED, SeatState.AT_THE_DOOR),
         students=[
-            FindingsStudent(seat=seat.pk, desk=seat.desk, name=seat.student.short_name, total=totals.get(seat.pk))
+            FindingsStudent(seat=seat.pk, desk=seat.desk, name=seat.student.short_name, total=totals.get(str(seat.pk)))
             for seat in seats
         ],
-        body=body,
+        body=kept.body if kept else None,
     )

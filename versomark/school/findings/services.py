@@ -23,7 +23,7 @@ from versomark.core.items import ItemResponse
 from versomark.core.scoring import ResponseTable, score
 from versomark.core.stats import item_measures
 from versomark.school.sittings.models import Seat, SeatState, Sitting
-from versomark.school.sittings.seats import responses_of
+from versomark.school.sittings.seats import read_responses, stored_responses
 
 from .models import KeptAnalysis
 
@@ -91,19 +91,24 @@ def counted_seats(sitting: Sitting) -> list[Seat]:
     return list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
 
 
-def findings_of(sitting: Sitting) -> Body | None:
-    """The findings of a sitting as it stands now; None while nobody has handed in."""
+def findings_of(sitting: Sitting) -> KeptAnalysis | None:
+    """The findings of a sitting as it stands now; None while nobody has handed in.
+
+    `body` is a `Body` as JSON. It was validated when it was made and its hash says that nothing changed since, so it
+    is not read into models again on the way to the screen.
+    """
     seats = counted_seats(sitting)
     if not seats:
         return None
-    responses = responses_of(seats)
-    fingerprint = _fingerprint(sitting.edition.fingerprint, responses)
+    stored = stored_responses(seats)
+    fingerprint = _fingerprint(sitting.edition.fingerprint, stored)
     kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
-    if kept is not None:
-        return Body.model_validate(kept.body)
-    body = compute(sitting.edition.read(), responses)
-    KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
-    return body
+    if kept is None:
+        body = compute(sitting.edition.read(), read_responses(stored))
+        kept, _ = KeptAnalysis.objects.update_or_create(
+            pk=fingerprint, defaults={"body": body.model_dump(mode="json")}
+        )
+    return kept
 
 
 def compute(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]]) -> Body:
@@ -182,6 +187,5 @@ def _paper(edition: Edition, table: ResponseTable, analysis: Analysis) -> list[P
     return questions
 
 
-def _fingerprint(edition: str, responses: Mapping[str, Mapping[str, ItemResponse]]) -> str:
-    given = {seat: {ref: r.model_dump() for ref, r in rows.items()} for seat, rows in responses.items()}
-    return sha256(json.dumps([RULES, edition, given], sort_keys=True).encode()).hexdigest()
+def _fingerprint(edition: str, stored: Mapping[str, Mapping[str, object]]) -> str:
+    return sha256(json.dumps([RULES, edition, stored], sort_keys=True).encode()).hexdigest()

@@ -9,7 +9,7 @@ from .models import Seat, Sitting
 REFUSED = 4403
 
 
-class Listener(AsyncJsonWebsocketConsumer):
+class Listener(AsyncJsonWebsocketConsumer):  # type: ignore[misc]  # channels ships no types
     """Joins one group after a check, and passes its nudges on."""
 
     group: str | None = None
@@ -49,5 +49,5 @@ class SeatListener(Listener):
 
     async def find_group(self) -> str | None:
         seat_id = tokens.seat_id_of(self.scope["cookies"])
-        seat = await sync_to_async(Seat.objects.filter(pk=seat_id).first)()
+        seat = await sync_to_async(Seat.objects.filter(pk=seat_id or 0).first)()
         return nudges.seats_group(seat.sitting_id) if seat else None

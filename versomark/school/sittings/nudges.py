@@ -3,6 +3,8 @@
 They are sent after the transaction commits, so a listener that asks at once sees the new state.
 """
 
+from functools import partial
+
 from asgiref.sync import async_to_sync
 from channels.layers import get_channel_layer
 from django.db import transaction
@@ -29,6 +31,6 @@ def seat_changed(sitting_id: int) -> None:
 
 
 def _send_after_commit(*groups: str) -> None:
-    layer = get_channel_layer()
+    send = async_to_sync(get_channel_layer().group_send)
     for group in groups:
-        transaction.on_commit(lambda group=group: async_to_sync(layer.group_send)(group, CHANGED))
+        transaction.on_commit(partial(send, group, CHANGED))

@@ -5,7 +5,7 @@ change sent again is recognised by its id and acknowledged again, and of two cha
 stands, so nothing depends on the order in which a flaky network delivers them.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -123,13 +123,18 @@ def hand_in(seat_id: int) -> Seat:
     return seat
 
 
-def responses_of(seats: Sequence[Seat]) -> dict[str, dict[str, ItemResponse]]:
-    """seat id -> item ref -> the response that stands, for scoring."""
-    found: dict[str, dict[str, ItemResponse]] = {str(seat.pk): {} for seat in seats}
+def stored_responses(seats: Sequence[Seat]) -> dict[str, dict[str, object]]:
+    """seat id -> item ref -> the response that stands, as JSON stores it."""
+    found: dict[str, dict[str, object]] = {str(seat.pk): {} for seat in seats}
     rows = CurrentAnswer.objects.filter(seat__in=[seat.pk for seat in seats]).exclude(answer__response=None)
     for seat_id, item, response in rows.values_list("seat_id", "item", "answer__response"):
-        found[str(seat_id)][item] = read_response(response)
+        found[str(seat_id)][item] = response
     return found
+
+
+def read_responses(stored: Mapping[str, Mapping[str, object]]) -> dict[str, dict[str, ItemResponse]]:
+    """The same, read for scoring."""
+    return {seat: {item: read_response(response) for item, response in rows.items()} for seat, rows in stored.items()}
 
 
 def _may_answer(seat: Seat) -> None:

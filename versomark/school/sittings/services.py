@@ -173,7 +173,8 @@ def mark_absence(sitting: Sitting, seat_id: int, state: SeatState) -> Seat:
     return seat
 
 
-def _code_in_use(code: str, besides: int | None = None) -> bool:
+def _code_in_use(code: str, besides: int = 0) -> bool:
+    """Whether a sitting that is not over has this code; `besides` is the sitting that may have it itself."""
     return Sitting.objects.filter(code=code).exclude(state__in=AFTER).exclude(pk=besides).exists()
 
 

@@ -14,6 +14,7 @@ from versomark.school.http import Done
 
 from . import seats, tokens
 from .models import Seat, SittingState
+from .services import AFTER
 
 router = Router(tags=["student"])
 
@@ -23,7 +24,7 @@ class SeatCookie(APIKeyCookie):
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Seat | None:
         seat_id = tokens.seat_id_of(request.COOKIES)
-        return Seat.objects.select_related("sitting__edition", "student").filter(pk=seat_id).first()
+        return Seat.objects.select_related("sitting__edition", "student").filter(pk=seat_id or 0).first()
 
 
 class Join(Schema):
@@ -70,7 +71,7 @@ class Kept(Schema):
 def _stage(seat: Seat) -> Literal["waiting", "working", "paused", "handed in", "closed"]:
     if seat.state == "handed in":
         return "handed in"
-    if seat.sitting.state in seats.AFTER:
+    if seat.sitting.state in AFTER:
         return "closed"
     if seat.sitting.state == SittingState.PAUSED:
         return "paused"

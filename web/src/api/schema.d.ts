@@ -1186,8 +1186,7 @@ export interface components {
             class_name: string;
             /** Students */
             students: number;
-            /** Flags */
-            flags: components["schemas"]["FlagNote"][];
+            first: components["schemas"]["FlagNote"] | null;
             /** Flagged */
             flagged: number;
         };

@@ -23,8 +23,7 @@ const TABS = [
 const tab = "block border px-3 py-2 lg:-mr-px";
 const tabOpen = `${tab} border-hairline bg-page font-semibold lg:border-r-page`;
 const tabClosed = `${tab} border-transparent text-graphite hover:text-ink`;
-const tool =
-  "flex w-full items-center justify-between gap-3 px-3 py-2 text-left text-graphite hover:text-ink";
+const tool = "flex w-full items-center justify-between gap-3 px-3 py-2 text-left text-graphite hover:text-ink";
 
 /** The board with the open book on it; before signing in, the way in. */
 export function Shell() {
@@ -65,12 +64,7 @@ function Book({ teacher }: { teacher: string }) {
           className="flex flex-1 overflow-x-auto lg:block lg:flex-none lg:overflow-visible"
         >
           {TABS.map(([to, name]) => (
-            <NavLink
-              key={to}
-              to={to}
-              end={to === "/"}
-              className={({ isActive }) => (isActive ? tabOpen : tabClosed)}
-            >
+            <NavLink key={to} to={to} end={to === "/"} className={({ isActive }) => (isActive ? tabOpen : tabClosed)}>
               {name}
             </NavLink>
           ))}

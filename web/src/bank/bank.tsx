@@ -31,8 +31,7 @@ export function Bank() {
     },
   });
   const archive = useMutation({
-    mutationFn: (id: string) =>
-      read(api.DELETE("/api/items/{item_id}", { params: { path: { item_id: id } } })),
+    mutationFn: (id: string) => read(api.DELETE("/api/items/{item_id}", { params: { path: { item_id: id } } })),
     onSuccess: (_, id) => {
       client.invalidateQueries({ queryKey: ["items"] });
       navigate("/bank");
@@ -104,9 +103,7 @@ export function Bank() {
           itemId ? (
             <ItemEditor key={itemId} itemId={itemId} onArchive={() => archive.mutate(itemId)} />
           ) : (
-            <Empty title="Choose a question.">
-              Pick one on the left to read or change it, or write a new one.
-            </Empty>
+            <Empty title="Choose a question.">Pick one on the left to read or change it, or write a new one.</Empty>
           )
         }
       />
@@ -128,9 +125,7 @@ function ItemLine({ item, open }: { item: Schemas["ItemPage"]; open: boolean }) 
       className={`border-b border-hairline border-l-3 ${open ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
     >
       <Link to={`/bank/${item.id}`} className="block px-3 py-2.5" aria-current={open}>
-        <span className="line-clamp-2 font-serif leading-snug">
-          {item.content.stem || "A question without text"}
-        </span>
+        <span className="line-clamp-2 font-serif leading-snug">{item.content.stem || "A question without text"}</span>
         <span className="mt-0.5 block text-sm text-graphite">
           {item.skills.join(", ") || "no skill yet"} · {KINDS[item.content.kind].name.toLowerCase()} ·{" "}
           {many(item.content.marks ?? 1, "mark")}

@@ -72,10 +72,7 @@ function Editor({ item, onArchive }: { item: Schemas["ItemPage"]; onArchive: () 
               />
             )}
           </Field>
-          <SkillPicker
-            skills={draft.skills}
-            onChange={(skills) => setDraft((before) => ({ ...before, skills }))}
-          />
+          <SkillPicker skills={draft.skills} onChange={(skills) => setDraft((before) => ({ ...before, skills }))} />
         </div>
         {problems.length > 0 && (
           <div className="border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">

@@ -6,13 +6,7 @@ import { Field, TextInput } from "../ui/field";
 import { Chip } from "../ui/spread";
 
 /** The skills an item tests: chosen from those there are, or a new one by typing it. */
-export function SkillPicker({
-  skills,
-  onChange,
-}: {
-  skills: string[];
-  onChange: (skills: string[]) => void;
-}) {
+export function SkillPicker({ skills, onChange }: { skills: string[]; onChange: (skills: string[]) => void }) {
   const [typed, setTyped] = useState("");
   const known = useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/skills")) });
   const add = (name: string) => {

@@ -48,12 +48,7 @@ export function ClassPage() {
           recto={
             <>
               {student && (
-                <StudentName
-                  key={student.id}
-                  classId={classId}
-                  student={student}
-                  onDone={() => setChosen(null)}
-                />
+                <StudentName key={student.id} classId={classId} student={student} onDone={() => setChosen(null)} />
               )}
               <AddStudents classId={classId} first={found.data.students === 0} />
             </>
@@ -97,11 +92,7 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
           <Cell>{student.pass_phrase}</Cell>
           <Cell right>
             <span data-screen-only>
-              <Button
-                look="quiet"
-                onClick={() => onChoose(student.id)}
-                aria-label={`Change ${student.short_name}`}
-              >
+              <Button look="quiet" onClick={() => onChoose(student.id)} aria-label={`Change ${student.short_name}`}>
                 change
               </Button>
             </span>

@@ -58,8 +58,8 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
           {desk.open.map((sitting) => (
             <SittingDeskLine key={sitting.id} sitting={sitting} margin={sitting.code} action="Watch" main>
               <span className="text-teal">
-                {sitting.handed_in} of {sitting.seats} handed in, {sitting.working} working,{" "}
-                {sitting.expected} not here yet
+                {sitting.handed_in} of {sitting.seats} handed in, {sitting.working} working, {sitting.expected} not here
+                yet
               </span>
             </SittingDeskLine>
           ))}
@@ -95,11 +95,7 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
             </SittingDeskLine>
           ))}
           {desk.unfinished.map((test) => (
-            <Line
-              key={test.id}
-              margin="not frozen"
-              action={<ButtonLink to={`/tests/${test.id}`}>Go on</ButtonLink>}
-            >
+            <Line key={test.id} margin="not frozen" action={<ButtonLink to={`/tests/${test.id}`}>Go on</ButtonLink>}>
               <p className="font-serif text-lg font-semibold">{test.title || "Untitled test"}</p>
               <p className="text-sm text-graphite">{many(test.questions, "question")} so far</p>
             </Line>
@@ -143,7 +139,7 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
         </p>
       )}
       {news.map((line) => {
-        const flag = line.flags[0];
+        const flag = line.first;
         return (
           <div key={line.sitting} className="border-b border-hairline py-3.5">
             <Link to={`/findings/${line.sitting}`} className="group">
@@ -153,9 +149,8 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
             </Link>
             {flag && (
               <p className="mt-1">
-                Question {flag.number}.{" "}
-                {flag.firmness_word === "hint" ? "A hint" : `It is ${flag.firmness_word}`}: seen in{" "}
-                {Math.round(flag.firmness * 100)} of 100 resamples of the class.
+                Question {flag.number}. {flag.firmness_word === "hint" ? "A hint" : `It is ${flag.firmness_word}`}: seen
+                in {Math.round(flag.firmness * 100)} of 100 resamples of the class.
               </p>
             )}
             <p className="mt-1 text-sm text-graphite">

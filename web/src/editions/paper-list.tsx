@@ -14,9 +14,7 @@ export function PaperList({ items, onTake, onMove }: Props) {
   return (
     <div ref={setNodeRef} className={`min-h-32 ${isOver && items.length === 0 ? "bg-iris-wash" : ""}`}>
       {items.length === 0 && (
-        <p className="py-6 text-graphite">
-          Empty so far. Drag questions over from the bank, or press “Put in”.
-        </p>
+        <p className="py-6 text-graphite">Empty so far. Drag questions over from the bank, or press “Put in”.</p>
       )}
       <SortableContext items={items.map((item) => item.id)} strategy={verticalListSortingStrategy}>
         <ol>
@@ -46,8 +44,9 @@ function PaperLine({
   onTake: () => void;
   onMove: (by: number) => void;
 }) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } =
-    useSortable({ id: item.id });
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
+    id: item.id,
+  });
   return (
     <li
       ref={setNodeRef}

@@ -112,8 +112,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
         facts={
           <>
             {many(items.length, "question")}, {many(marks, "mark")}
-            {latest && ` · edition ${latest.number} frozen ${dayOf(latest.frozen_at)}`}{" "}
-            <KeptNote keeping={keeping} />
+            {latest && ` · edition ${latest.number} frozen ${dayOf(latest.frozen_at)}`} <KeptNote keeping={keeping} />
           </>
         }
         actions={
@@ -166,24 +165,15 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
               </Field>
               <Region
                 name="The paper"
-                remark={
-                  problems.length > 0 &&
-                  items.length > 0 && <span className="text-ochre">◐ {problems[0]}</span>
-                }
+                remark={problems.length > 0 && items.length > 0 && <span className="text-ochre">◐ {problems[0]}</span>}
               >
-                <PaperList
-                  items={items}
-                  onTake={take}
-                  onMove={(from, to) => setItems(arrayMove(items, from, to))}
-                />
+                <PaperList items={items} onTake={take} onMove={(from, to) => setItems(arrayMove(items, from, to))} />
               </Region>
             </>
           }
           recto={<BankShelf used={new Set(items.map((item) => item.id))} onAdd={add} />}
         />
-        {previewing && (
-          <Preview testId={test.id} save={() => save(body)} onClose={() => setPreviewing(false)} />
-        )}
+        {previewing && <Preview testId={test.id} save={() => save(body)} onClose={() => setPreviewing(false)} />}
       </Page>
     </DndContext>
   );

@@ -23,8 +23,7 @@ export function Tests() {
         <Problem error={tests.error} />
         {tests.data?.length === 0 && (
           <Empty title="No test yet." action={add}>
-            A test is questions from the bank in an order. Freeze it when it is done, and give it as often as
-            you like.
+            A test is questions from the bank in an order. Freeze it when it is done, and give it as often as you like.
           </Empty>
         )}
         {tests.data?.map((test) => {
@@ -33,9 +32,7 @@ export function Tests() {
             <Line
               key={test.id}
               margin={many(test.questions, "question")}
-              action={
-                latest && <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>
-              }
+              action={latest && <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>}
             >
               <Link to={`/tests/${test.id}`} className="font-serif text-lg font-semibold hover:underline">
                 {test.title || "Untitled test"}

@@ -60,15 +60,9 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
                 key={option.option}
                 className="grid grid-cols-[7rem_1.6rem_1rem_1fr] items-baseline gap-x-2 py-0.5 text-sm"
               >
-                <ThirdsBar
-                  thirds={question.traces[place]?.thirds ?? [0, 0, 0]}
-                  of={most}
-                  right={option.key}
-                />
+                <ThirdsBar thirds={question.traces[place]?.thirds ?? [0, 0, 0]} of={most} right={option.key} />
                 <span className="text-right text-graphite">{option.seats.length}</span>
-                <span className={option.key ? "font-semibold text-teal" : "text-graphite"}>
-                  {option.option}
-                </span>
+                <span className={option.key ? "font-semibold text-teal" : "text-graphite"}>{option.option}</span>
                 <span className={`font-serif leading-snug ${option.key ? "font-semibold" : ""}`}>
                   {option.text}
                   {option.key && " ✓"}

@@ -78,8 +78,7 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
       title={sitting.title}
       facts={
         <>
-          {sitting.class_name} ·{" "}
-          {sitting.closed_at ? `sat ${whenOf(sitting.opened_at ?? sitting.closed_at)} · ` : ""}
+          {sitting.class_name} · {sitting.closed_at ? `sat ${whenOf(sitting.opened_at ?? sitting.closed_at)} · ` : ""}
           {page.partial ? (
             <span className="text-ochre">
               ◐ partial: {body.test.students} of {sitting.seats} handed in

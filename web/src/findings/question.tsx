@@ -47,16 +47,13 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
         <>
           <h2 className="font-serif text-2xl leading-tight font-semibold">{first.heading}</h2>
           <p className="mt-1.5 mb-4">
-            {first.says} It is{" "}
-            <strong>{first.firmness_word === "hint" ? "a hint" : first.firmness_word}</strong>: seen in{" "}
-            <strong>{Math.round(first.firmness * 100)} of 100</strong> resamples of this class.
+            {first.says} It is <strong>{first.firmness_word === "hint" ? "a hint" : first.firmness_word}</strong>: seen
+            in <strong>{Math.round(first.firmness * 100)} of 100</strong> resamples of this class.
           </p>
         </>
       ) : (
         <>
-          <h2 className="font-serif text-2xl leading-tight font-semibold">
-            {quietHeading(question, counted)}
-          </h2>
+          <h2 className="font-serif text-2xl leading-tight font-semibold">{quietHeading(question, counted)}</h2>
           <p className="mt-1.5 mb-4">Nothing here holds up as a problem. It {question.d_words}.</p>
         </>
       )}
@@ -92,9 +89,7 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
             students={students}
           />
         ))}
-      {question.not_given.length > 0 && (
-        <Chosen name="Gave no answer" seats={question.not_given} students={students} />
-      )}
+      {question.not_given.length > 0 && <Chosen name="Gave no answer" seats={question.not_given} students={students} />}
       <div className="flex flex-wrap gap-3" data-screen-only>
         <ButtonLink to={`/bank/${question.ref}`} look="main">
           Open the question
@@ -105,9 +100,7 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
 }
 
 function quietHeading(question: Schemas["PaperQuestion"], counted: number): string {
-  const right = question.options
-    .filter((option) => option.key)
-    .reduce((sum, option) => sum + option.seats.length, 0);
+  const right = question.options.filter((option) => option.key).reduce((sum, option) => sum + option.seats.length, 0);
   return `${right} of ${counted} got it right.`;
 }
 
@@ -179,14 +172,12 @@ function ItemFigures({
     [
       "r rest",
       figure(figures.r_rest),
-      reasons[`${path}.r_rest`] ??
-        "How the question goes with the total of all the others: the figure to trust first.",
+      reasons[`${path}.r_rest`] ?? "How the question goes with the total of all the others: the figure to trust first.",
     ],
     [
       "r total",
       figure(figures.r_total),
-      reasons[`${path}.r_total`] ??
-        "How the question goes with the total, itself included; always a little too kind.",
+      reasons[`${path}.r_total`] ?? "How the question goes with the total, itself included; always a little too kind.",
     ],
     [
       "D",
@@ -215,15 +206,7 @@ function ItemFigures({
   );
 }
 
-function Chosen({
-  name,
-  seats,
-  students,
-}: {
-  name: string;
-  seats: number[];
-  students: Schemas["FindingsStudent"][];
-}) {
+function Chosen({ name, seats, students }: { name: string; seats: number[]; students: Schemas["FindingsStudent"][] }) {
   const say = useSay();
   const names = students.filter((student) => seats.includes(student.seat)).map((student) => student.name);
   const copy = async () => {

@@ -18,15 +18,8 @@ export function WholeTest({ page, body, onChoose }: Props) {
       {urgent.length > 0 && (
         <Region name="Look at these first">
           {urgent.map((flag) => (
-            <Line
-              key={`${flag.number} ${flag.flag} ${flag.options.join()}`}
-              margin={`Question ${flag.number}`}
-            >
-              <button
-                type="button"
-                className="text-left hover:underline"
-                onClick={() => onChoose(flag.number)}
-              >
+            <Line key={`${flag.number} ${flag.flag} ${flag.options.join()}`} margin={`Question ${flag.number}`}>
+              <button type="button" className="text-left hover:underline" onClick={() => onChoose(flag.number)}>
                 <strong>
                   <FlagSign flag={flag} />
                 </strong>
@@ -45,11 +38,7 @@ export function WholeTest({ page, body, onChoose }: Props) {
       <Region name="Totals">
         <Table
           caption="Totals by student"
-          heads={[
-            { label: "Desk", right: true },
-            { label: "Student" },
-            { label: `Of ${body.test.max}`, right: true },
-          ]}
+          heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: `Of ${body.test.max}`, right: true }]}
         >
           {[...page.students]
             .sort((a, b) => (b.total ?? -1) - (a.total ?? -1) || a.desk - b.desk)
@@ -60,11 +49,7 @@ export function WholeTest({ page, body, onChoose }: Props) {
                 </Cell>
                 <Cell>{student.name}</Cell>
                 <Cell right>
-                  {student.total === null ? (
-                    <span className="text-graphite">not counted</span>
-                  ) : (
-                    student.total
-                  )}
+                  {student.total === null ? <span className="text-graphite">not counted</span> : student.total}
                 </Cell>
               </Row>
             ))}

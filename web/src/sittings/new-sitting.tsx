@@ -34,8 +34,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
       navigate(`/sittings/${made.id}`);
     },
   });
-  const nothing =
-    editions.data?.length === 0 ? "/tests?new=1" : classes.data?.length === 0 ? "/classes?new=1" : null;
+  const nothing = editions.data?.length === 0 ? "/tests?new=1" : classes.data?.length === 0 ? "/classes?new=1" : null;
   return (
     <Dialog
       open
@@ -83,12 +82,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
           </Field>
           <Field label="When" hint="Leave it empty to open it when you say.">
             {(id) => (
-              <TextInput
-                id={id}
-                type="datetime-local"
-                value={when}
-                onChange={(event) => setWhen(event.target.value)}
-              />
+              <TextInput id={id} type="datetime-local" value={when} onChange={(event) => setWhen(event.target.value)} />
             )}
           </Field>
           <Problem error={plan.error} />

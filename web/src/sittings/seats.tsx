@@ -48,9 +48,7 @@ export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
               </span>
             </Cell>
             <Cell right>
-              {seat.answered > 0 || seat.state === "working"
-                ? `${seat.answered} of ${sitting.questions}`
-                : ""}
+              {seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${sitting.questions}` : ""}
             </Cell>
             <Cell right>
               <span className="text-graphite">{seat.last_seen ? timeOf(seat.last_seen) : ""}</span>

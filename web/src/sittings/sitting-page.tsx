@@ -30,9 +30,7 @@ export function SittingPage() {
   );
   const step = useMutation({
     mutationFn: (to: Step) =>
-      read(
-        api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path.path, step: to } } }),
-      ),
+      read(api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path.path, step: to } } })),
     onSuccess: (changed) => {
       client.setQueryData(key, changed);
       for (const other of ["sittings", "desk", "findings"]) client.invalidateQueries({ queryKey: [other] });
@@ -75,21 +73,12 @@ function stateWords(sitting: Sitting): string {
   return sitting.planned_for ? `${sitting.state} for ${whenOf(sitting.planned_for)}` : sitting.state;
 }
 
-function Actions({
-  sitting,
-  onStep,
-  busy,
-}: {
-  sitting: Sitting;
-  onStep: (step: Step) => void;
-  busy: boolean;
-}) {
+function Actions({ sitting, onStep, busy }: { sitting: Sitting; onStep: (step: Step) => void; busy: boolean }) {
   const [closing, setClosing] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
   const remove = useMutation({
-    mutationFn: () =>
-      read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: sitting.id } } })),
+    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: sitting.id } } })),
     onSuccess: () => {
       client.invalidateQueries({ queryKey: ["sittings"] });
       client.invalidateQueries({ queryKey: ["desk"] });
@@ -154,8 +143,7 @@ function Actions({
 
 function closingWords({ working, expected }: Sitting): string {
   const parts = [];
-  if (working)
-    parts.push(`${many(working, "student")} still at work: what they have answered counts as handed in.`);
+  if (working) parts.push(`${many(working, "student")} still at work: what they have answered counts as handed in.`);
   if (expected) parts.push(`${many(expected, "student")} not here: marked absent.`);
   if (parts.length === 0) parts.push("Everyone has handed in.");
   return `${parts.join(" ")} You can open it again later.`;
@@ -169,8 +157,7 @@ function Door({ sitting }: { sitting: Sitting }) {
       <p className="text-graphite">
         {sitting.missing.length > 0 ? (
           <span className="text-clay">
-            ◆ {sitting.missing.join(" ")}{" "}
-            <ButtonLink to={`/classes/${sitting.class_id}`}>Add students</ButtonLink>
+            ◆ {sitting.missing.join(" ")} <ButtonLink to={`/classes/${sitting.class_id}`}>Add students</ButtonLink>
           </span>
         ) : sitting.state === "open" ? (
           "On the board"
@@ -181,8 +168,7 @@ function Door({ sitting }: { sitting: Sitting }) {
         )}
       </p>
       <p className="my-2 font-serif text-2xl leading-tight">
-        join at <strong>{location.host}/join</strong> with{" "}
-        <strong className="whitespace-nowrap">{sitting.code}</strong>
+        join at <strong>{location.host}/join</strong> with <strong className="whitespace-nowrap">{sitting.code}</strong>
       </p>
       {sitting.opened_at && (
         <div className="mt-4 flex items-center gap-4">

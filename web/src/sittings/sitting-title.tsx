@@ -4,8 +4,7 @@ import type { Schemas } from "../api/client";
 export function SittingTitle({ sitting }: { sitting: Pick<Schemas["SittingLine"], "title" | "class_name"> }) {
   return (
     <p className="font-serif text-lg leading-snug font-semibold">
-      {sitting.title}{" "}
-      <span className="font-sans text-base font-normal text-graphite">· {sitting.class_name}</span>
+      {sitting.title} <span className="font-sans text-base font-normal text-graphite">· {sitting.class_name}</span>
     </p>
   );
 }

@@ -58,9 +58,7 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
       action={
         <>
           {closed && <ButtonLink to={`/findings/${sitting.id}`}>Findings</ButtonLink>}
-          <ButtonLink to={`/sittings/${sitting.id}`}>
-            {sitting.state === "open" ? "Watch" : "Open it"}
-          </ButtonLink>
+          <ButtonLink to={`/sittings/${sitting.id}`}>{sitting.state === "open" ? "Watch" : "Open it"}</ButtonLink>
         </>
       }
     >

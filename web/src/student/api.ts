@@ -28,8 +28,7 @@ export async function sendAnswers(changes: Change[]): Promise<string[]> {
   try {
     return (await read(api.POST("/api/student/answers", { body: { changes } }))).kept;
   } catch (error) {
-    if (error instanceof Refused && error.status >= 400 && error.status < 500)
-      throw new Refusal(error.message);
+    if (error instanceof Refused && error.status >= 400 && error.status < 500) throw new Refusal(error.message);
     throw error;
   }
 }

@@ -24,9 +24,7 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn }: Props) 
       <ul className="mt-4 grid grid-cols-4 gap-2.5 sm:grid-cols-6">
         {paper.items.map((item, place) => {
           const answer = given[item.ref];
-          const letter = item.item.options.find(
-            (option) => option.id === pickedIn(answer?.response ?? null),
-          )?.letter;
+          const letter = item.item.options.find((option) => option.id === pickedIn(answer?.response ?? null))?.letter;
           return (
             <li key={item.ref}>
               <button

@@ -36,9 +36,7 @@ export function Seat() {
   }, [seat]);
 
   if (seat === undefined)
-    return lost ? (
-      <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet>
-    ) : null;
+    return lost ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
   if (seat === null) return <Join onSeat={setSeat} />;
   const forget = async () => {
     await leave();
@@ -54,9 +52,7 @@ export function Seat() {
       {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
       <p className="mt-8">
         <BigButton onClick={forget}>
-          {seat.stage === "handed in" || seat.stage === "closed"
-            ? "Leave this device"
-            : `I am not ${seat.student}`}
+          {seat.stage === "handed in" || seat.stage === "closed" ? "Leave this device" : `I am not ${seat.student}`}
         </BigButton>
       </p>
     </Sheet>

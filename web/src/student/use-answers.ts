@@ -15,10 +15,8 @@ export function useAnswers(seat: SeatPage) {
   const sequence = useRef(Math.max(seat.sequence, ...outbox.waiting.map((change) => change.sequence)));
   const [given, setGiven] = useState<Record<string, Given>>(() => {
     const start: Record<string, Given> = {};
-    for (const answer of seat.answers)
-      start[answer.item] = { response: answer.response, comeBack: answer.come_back };
-    for (const change of outbox.waiting)
-      start[change.item] = { response: change.response, comeBack: change.come_back };
+    for (const answer of seat.answers) start[answer.item] = { response: answer.response, comeBack: answer.come_back };
+    for (const change of outbox.waiting) start[change.item] = { response: change.response, comeBack: change.come_back };
     return start;
   });
   useEffect(() => {

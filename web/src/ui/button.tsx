@@ -23,10 +23,6 @@ export function Button({ look = "plain", cap, className = "", children, ...rest 
   );
 }
 
-export function ButtonLink({
-  look = "plain",
-  className = "",
-  ...rest
-}: ComponentProps<typeof Link> & { look?: Look }) {
+export function ButtonLink({ look = "plain", className = "", ...rest }: ComponentProps<typeof Link> & { look?: Look }) {
   return <Link className={`${shape} ${looks[look]} ${className}`} {...rest} />;
 }

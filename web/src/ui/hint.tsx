@@ -12,10 +12,7 @@ export function Hint({ says, children }: { says: string; children: ReactNode }) 
           </button>
         </Tooltip.Trigger>
         <Tooltip.Portal>
-          <Tooltip.Content
-            sideOffset={6}
-            className="z-50 max-w-72 border border-edge bg-page px-3 py-2 text-sm"
-          >
+          <Tooltip.Content sideOffset={6} className="z-50 max-w-72 border border-edge bg-page px-3 py-2 text-sm">
             {says}
           </Tooltip.Content>
         </Tooltip.Portal>

@@ -3,8 +3,7 @@ import { useEffect, useRef } from "react";
 type Keys = Record<string, () => void>;
 
 const typing = (target: EventTarget | null) =>
-  target instanceof HTMLElement &&
-  target.closest("input, textarea, select, [contenteditable], [role=dialog]");
+  target instanceof HTMLElement && target.closest("input, textarea, select, [contenteditable], [role=dialog]");
 
 /** Single-key shortcuts of a screen, quiet while someone types or a dialog is open. */
 export function useKeys(keys: Keys): void {

@@ -61,15 +61,7 @@ export function Spread({ verso, recto, split = "wide", names }: SpreadProps) {
 }
 
 /** Names a region in small letter-spaced capitals, with an optional remark at the right. */
-export function Region({
-  name,
-  remark,
-  children,
-}: {
-  name: ReactNode;
-  remark?: ReactNode;
-  children: ReactNode;
-}) {
+export function Region({ name, remark, children }: { name: ReactNode; remark?: ReactNode; children: ReactNode }) {
   return (
     <section className="mb-6">
       <div className="flex items-baseline justify-between gap-4 border-b border-hairline pb-2">
@@ -82,20 +74,10 @@ export function Region({
 }
 
 /** A line of a list: the fact in the margin, the thing, and the one action beside it. */
-export function Line({
-  margin,
-  children,
-  action,
-}: {
-  margin?: ReactNode;
-  children: ReactNode;
-  action?: ReactNode;
-}) {
+export function Line({ margin, children, action }: { margin?: ReactNode; children: ReactNode; action?: ReactNode }) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hairline py-2.5">
-      {margin !== undefined && (
-        <div className="w-24 shrink-0 self-start pt-1 text-sm text-graphite">{margin}</div>
-      )}
+      {margin !== undefined && <div className="w-24 shrink-0 self-start pt-1 text-sm text-graphite">{margin}</div>}
       <div className="min-w-0 flex-1">{children}</div>
       {action}
     </div>
@@ -103,15 +85,7 @@ export function Line({
 }
 
 /** Why a place is empty, and what fills it. */
-export function Empty({
-  title,
-  children,
-  action,
-}: {
-  title: string;
-  children: ReactNode;
-  action?: ReactNode;
-}) {
+export function Empty({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
   return (
     <div className="max-w-md py-8">
       <p className="font-serif text-xl font-semibold">{title}</p>

@@ -11,9 +11,7 @@ export function DistributionChart({ counts, max, mean }: Props) {
   const step = Math.max(1, Math.ceil(max / 30));
   const bins = Array.from({ length: Math.floor(max / step) + 1 }, (_, place) => place * step);
   const inBin = (bin: number) =>
-    counts
-      .filter(({ score }) => score >= bin && score < bin + step)
-      .reduce((sum, { students }) => sum + students, 0);
+    counts.filter(({ score }) => score >= bin && score < bin + step).reduce((sum, { students }) => sum + students, 0);
   const most = Math.max(1, ...bins.map(inBin));
   const x = scaleBand({ domain: bins, range: [EDGE.left, WIDTH - EDGE.right], padding: 0.15 });
   const y = scaleLinear({ domain: [0, most], range: [HEIGHT - EDGE.bottom, EDGE.top] });
@@ -55,12 +53,7 @@ export function DistributionChart({ counts, max, mean }: Props) {
               </text>
             )}
             {(bins.length < 24 || bin % (5 * step) === 0) && (
-              <text
-                x={(x(bin) ?? 0) + x.bandwidth() / 2}
-                y={HEIGHT - 6}
-                textAnchor="middle"
-                fill="var(--graphite)"
-              >
+              <text x={(x(bin) ?? 0) + x.bandwidth() / 2} y={HEIGHT - 6} textAnchor="middle" fill="var(--graphite)">
                 {bin}
               </text>
             )}

@@ -39,13 +39,7 @@ export function TraceChart({ traces, title }: { traces: Trace[]; title: string }
     >
       {y.ticks(4).map((tick) => (
         <g key={tick}>
-          <line
-            x1={EDGE.left}
-            x2={WIDTH - EDGE.right + 12}
-            y1={y(tick)}
-            y2={y(tick)}
-            stroke="var(--hairline)"
-          />
+          <line x1={EDGE.left} x2={WIDTH - EDGE.right + 12} y1={y(tick)} y2={y(tick)} stroke="var(--hairline)" />
           <text x={EDGE.left - 6} y={y(tick) + 4} textAnchor="end" fill="var(--graphite)">
             {percent(tick)}
           </text>
