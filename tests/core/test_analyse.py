@@ -56,16 +56,54 @@ def test_options_alternatives_and_several_letters(tmp_path: Path) -> None:
 def test_the_shape_is_the_documented_one(tmp_path: Path) -> None:
     out = run(tmp_path)
     assert set(out) == {"test", "items", "rasch", "skills", "dif", "reasons"}
-    assert set(out["test"]) == set(
-        "students items max mean median sd min max_score q1 q3 skewness kurtosis alpha alpha_low alpha_high kr20 kr21 "
-        "lambda2 split_half sem".split()
-    )
-    assert set(out["items"][0]) == set(
-        "id max p p_low p_high r_total r_rest d alpha_without omitted not_reached options flags".split()
-    )
-    assert set(out["items"][0]["options"][0]) == set(
-        "option key count share upper middle lower mean_total r_rest".split()
-    )
+    assert set(out["test"]) == {
+        "students",
+        "items",
+        "max",
+        "mean",
+        "median",
+        "sd",
+        "min",
+        "max_score",
+        "q1",
+        "q3",
+        "skewness",
+        "kurtosis",
+        "alpha",
+        "alpha_low",
+        "alpha_high",
+        "kr20",
+        "kr21",
+        "lambda2",
+        "split_half",
+        "sem",
+    }
+    assert set(out["items"][0]) == {
+        "id",
+        "max",
+        "p",
+        "p_low",
+        "p_high",
+        "r_total",
+        "r_rest",
+        "d",
+        "alpha_without",
+        "omitted",
+        "not_reached",
+        "options",
+        "flags",
+    }
+    assert set(out["items"][0]["options"][0]) == {
+        "option",
+        "key",
+        "count",
+        "share",
+        "upper",
+        "middle",
+        "lower",
+        "mean_total",
+        "r_rest",
+    }
     assert out["rasch"] is None
     assert out["dif"] is None
     assert {"rasch", "dif", "test.kr20"} <= set(out["reasons"])

@@ -1,4 +1,4 @@
-"""Every screen of the demo school, light and dark: axe-core finds nothing, and no page asks another host for anything."""
+"""Every screen of the demo school, light and dark: axe-core finds nothing, and no page asks another host."""
 
 import re
 import signal

@@ -11,7 +11,7 @@ from django.test import Client
 from tests.conftest import Device, Staffroom, devices, refs, two_questions
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Answer, Seat, SeatState, Sitting
-from versomark.school.sittings.seats import TRIES, stored_responses
+from versomark.school.sittings.seats import TRIES, responses_of
 from versomark.site.api import student_api
 
 pytestmark = pytest.mark.django_db
@@ -90,7 +90,7 @@ def test_no_byte_a_student_receives_depends_on_key_skill_or_idea(school: Staffro
 
 
 def neutral(body: bytes) -> bytes:
-    """With what differs between any two sittings taken out: item and change ids, by order of appearance, and the seat."""
+    """Without what differs between any two sittings: item and change ids, by order of appearance, and the seat."""
     seen: dict[bytes, bytes] = {}
     body = re.sub(
         rb"[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}", lambda m: seen.setdefault(m[0], b"%d" % len(seen)), body
@@ -154,8 +154,8 @@ def test_pausing_handing_in_and_closing_stop_answers_but_lose_none(school: Staff
     assert third.join().json()["stage"] == "closed"
     states = list(sitting.seats.values_list("state", flat=True))
     assert states == ["handed in", "handed in", "absent"]
-    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN))
-    assert [len(given) for given in stored_responses(seats).values()] == [1, 1]
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True))
+    assert [len(given) for given in responses_of(seats).values()] == [1, 1]
     services.open_sitting(sitting)
     assert list(sitting.seats.values_list("state", flat=True)) == ["handed in", "working", "expected"]
 

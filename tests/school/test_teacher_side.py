@@ -189,7 +189,7 @@ def test_findings_count_who_handed_in_and_are_kept_by_content(school: Staffroom)
     sitting = school.open_sitting()
     path = f"/api/sittings/{sitting.pk}/findings"
     assert school.client.get(path).json()["body"] is None
-    one, two = refs(sitting)
+    one, _two = refs(sitting)
     for device, option in zip(devices(sitting)[:2], "ba", strict=True):
         device.join()
         device.answer(one, {"kind": "single_choice", "option": option}, 1)

@@ -22,8 +22,8 @@ from versomark.core.findings import (
 from versomark.core.items import ItemResponse
 from versomark.core.scoring import ResponseTable, score
 from versomark.core.stats import item_measures
-from versomark.school.sittings.models import Seat, SeatState, Sitting
-from versomark.school.sittings.seats import read_responses, stored_responses
+from versomark.school.sittings.models import SeatState, Sitting
+from versomark.school.sittings.seats import responses_of, standing_answers
 
 from .models import KeptAnalysis
 
@@ -86,9 +86,10 @@ class Body(BaseModel):
     totals: dict[int, float]
 
 
-def counted_seats(sitting: Sitting) -> list[Seat]:
-    """The seats whose work counts: handed in, by the student or by closing."""
-    return list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
+def counted_seats(sitting: Sitting) -> list[int]:
+    """The seats whose work counts, in desk order: handed in, by the student or by closing."""
+    handed_in = sitting.seats.filter(state=SeatState.HANDED_IN).order_by("desk")
+    return list(handed_in.values_list("pk", flat=True))
 
 
 def findings_of(sitting: Sitting) -> KeptAnalysis | None:
@@ -100,14 +101,12 @@ def findings_of(sitting: Sitting) -> KeptAnalysis | None:
     seats = counted_seats(sitting)
     if not seats:
         return None
-    stored = stored_responses(seats)
-    fingerprint = _fingerprint(sitting.edition.fingerprint, stored)
+    made_from = [RULES, sitting.edition.fingerprint, seats, standing_answers(seats)]
+    fingerprint = sha256(json.dumps(made_from).encode()).hexdigest()
     kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
     if kept is None:
-        body = compute(sitting.edition.read(), read_responses(stored))
-        kept, _ = KeptAnalysis.objects.update_or_create(
-            pk=fingerprint, defaults={"body": body.model_dump(mode="json")}
-        )
+        body = compute(sitting.edition.read(), responses_of(seats))
+        kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
     return kept
 
 
@@ -185,7 +184,3 @@ def _paper(edition: Edition, table: ResponseTable, analysis: Analysis) -> list[P
             )
         )
     return questions
-
-
-def _fingerprint(edition: str, stored: Mapping[str, Mapping[str, object]]) -> str:
-    return sha256(json.dumps([RULES, edition, stored], sort_keys=True).encode()).hexdigest()

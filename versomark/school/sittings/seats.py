@@ -5,7 +5,7 @@ change sent again is recognised by its id and acknowledged again, and of two cha
 stands, so nothing depends on the order in which a flaky network delivers them.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -123,18 +123,19 @@ def hand_in(seat_id: int) -> Seat:
     return seat
 
 
-def stored_responses(seats: Sequence[Seat]) -> dict[str, dict[str, object]]:
-    """seat id -> item ref -> the response that stands, as JSON stores it."""
-    found: dict[str, dict[str, object]] = {str(seat.pk): {} for seat in seats}
-    rows = CurrentAnswer.objects.filter(seat__in=[seat.pk for seat in seats]).exclude(answer__response=None)
+def standing_answers(seat_ids: Sequence[int]) -> list[tuple[int, str, int]]:
+    """(seat, item, answer) of every answer that stands. Answers are only ever added, so these say all there is."""
+    rows = CurrentAnswer.objects.filter(seat__in=seat_ids).order_by("seat_id", "item")
+    return list(rows.values_list("seat_id", "item", "answer_id"))
+
+
+def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
+    """seat id -> item ref -> the response that stands, for scoring."""
+    found: dict[str, dict[str, ItemResponse]] = {str(seat_id): {} for seat_id in seat_ids}
+    rows = CurrentAnswer.objects.filter(seat__in=seat_ids).exclude(answer__response=None)
     for seat_id, item, response in rows.values_list("seat_id", "item", "answer__response"):
-        found[str(seat_id)][item] = response
+        found[str(seat_id)][item] = read_response(response)
     return found
-
-
-def read_responses(stored: Mapping[str, Mapping[str, object]]) -> dict[str, dict[str, ItemResponse]]:
-    """The same, read for scoring."""
-    return {seat: {item: read_response(response) for item, response in rows.items()} for seat, rows in stored.items()}
 
 
 def _may_answer(seat: Seat) -> None:

@@ -1,0 +1,114 @@
+"""A student's seat in the demo school: waiting, pausing, coming back, sharing a device, answering by keyboard."""
+
+import re
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from . import screenshots
+
+
+@pytest.fixture
+def teacher(browser: Browser, demo_school: str) -> Iterator[Page]:
+    context = browser.new_context(viewport=screenshots.LAPTOP)  # type: ignore[arg-type]
+    page = context.new_page()
+    screenshots.sign_in(page, demo_school)
+    yield page
+    context.close()
+
+
+def new_sitting(teacher: Page, address: str) -> tuple[str, str, list[str]]:
+    """A sitting of the unit check that is ready: its address, its code and the passes of 8 Tern."""
+
+    def get(path: str) -> list[dict[str, object]]:
+        found: list[dict[str, object]] = teacher.request.get(f"{address}/api/{path}").json()
+        return found
+
+    edition = next(line["id"] for line in get("editions") if "unit check" in str(line["title"]))
+    class_id = next(line["id"] for line in get("classes") if line["name"] == "8 Tern")
+    token = next(c["value"] for c in teacher.context.cookies() if c["name"] == "verso_csrf")
+    made = teacher.request.post(
+        f"{address}/api/sittings",
+        data={"edition": edition, "class_id": class_id},
+        headers={"X-Verso-Csrf": token, "Referer": address},
+    ).json()
+    students = teacher.request.get(f"{address}/api/classes/{class_id}").json()["list"]
+    return f"{address}/sittings/{made['id']}", made["code"], [s["pass_phrase"] for s in students]
+
+
+def phone(browser: Browser) -> Page:
+    return browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
+
+
+def test_the_door_a_pause_and_the_way_back(browser: Browser, demo_school: str, teacher: Page) -> None:
+    where, code, passes = new_sitting(teacher, demo_school)
+    teacher.goto(where)
+    student = phone(browser)
+    screenshots.join(student, demo_school, code, passes[0])
+    expect(student.get_by_role("heading", name="Welcome, Amina Y.")).to_be_visible()
+    expect(teacher.get_by_text("at the door").first).to_be_visible()
+
+    teacher.get_by_role("button", name="Open it").click()
+    expect(student.get_by_text("Question 1 of 20")).to_be_visible()
+    student.locator("label:has(input[type=radio])").nth(1).click()
+    student.get_by_role("button", name="Next").click()
+    expect(student.get_by_text("all answers kept")).to_be_visible()
+    expect(teacher.get_by_role("row", name=re.compile("Amina Y. working 1 of 20"))).to_be_visible()
+
+    teacher.get_by_role("button", name="Pause all").click()
+    expect(student.get_by_role("heading", name="Paused.")).to_be_visible()
+    teacher.get_by_role("button", name="Go on").click()
+    expect(student.get_by_text("Question 2 of 20")).to_be_visible()
+
+    student.reload()
+    expect(student.get_by_text("Question 2 of 20")).to_be_visible()
+    student.get_by_role("button", name="Back").click()
+    expect(student.locator("input[type=radio]").nth(1)).to_be_checked()
+
+    # Absent is for who has not come; who came can be seen at work.
+    teacher.get_by_role("button", name="Bram V. is absent").click()
+    expect(teacher.get_by_text("Have not sat it: 1")).to_be_visible()
+    late = phone(browser)
+    screenshots.join(late, demo_school, code, passes[1])
+    expect(late.get_by_text("Question 1 of 20")).to_be_visible()
+    expect(teacher.get_by_text("Have not sat it: 1")).to_be_hidden()
+
+    teacher.get_by_role("button", name="Close it…").click()
+    teacher.get_by_role("dialog").get_by_role("button", name="Close it").click()
+    for page in (student, late):
+        expect(page.get_by_role("heading", name="Handed in.")).to_be_visible()
+    teacher.get_by_role("button", name="Open it again").click()
+    expect(student.get_by_text(re.compile(r"Question \d of 20"))).to_be_visible()
+
+
+def test_the_next_student_on_the_same_device(browser: Browser, demo_school: str, teacher: Page) -> None:
+    _, code, passes = new_sitting(teacher, demo_school)
+    device = phone(browser)
+    screenshots.join(device, demo_school, code, passes[2])
+    device.get_by_role("button", name="I am not Chidi E.").click()
+    expect(device.get_by_role("heading", name="Take your seat.")).to_be_visible()
+    screenshots.join(device, demo_school, code, passes[3])
+    expect(device.get_by_role("heading", name="Welcome, Dalia R.")).to_be_visible()
+
+
+def test_a_test_is_sat_by_keyboard_alone(browser: Browser, demo_school: str, teacher: Page) -> None:
+    where, code, passes = new_sitting(teacher, demo_school)
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    page = phone(browser)
+    page.goto(f"{demo_school}/join?code={code}")
+    page.get_by_label("Your pass").focus()
+    page.keyboard.type(passes[4].replace("-", ""))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Question 1 of 20")).to_be_visible()
+    for _ in range(20):
+        page.locator("input[type=radio]").first.focus()
+        page.keyboard.press("ArrowDown")
+        page.get_by_role("button", name=re.compile("^(Next|Review)$")).focus()
+        page.keyboard.press("Enter")
+    expect(page.get_by_text("Every question has an answer.")).to_be_visible()
+    page.get_by_role("button", name="Hand in", exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Handed in.")).to_be_visible()
+    expect(teacher.get_by_role("row", name=re.compile("Elio C. . handed in 20 of 20"))).to_be_visible()
