@@ -59,6 +59,20 @@ describe("outbox", () => {
     expect(outbox.delivery).toBe("kept");
   });
 
+  it("lets handing in wait for what is on its way", async () => {
+    let answer: (kept: string[]) => void = () => {};
+    const outbox = new Outbox(
+      "k",
+      () => new Promise((resolve) => (answer = resolve)),
+      () => {},
+      storage(),
+    );
+    outbox.add(change(1));
+    const flushed = outbox.flush();
+    answer(["id-1"]);
+    expect(await flushed).toBe(true);
+  });
+
   it("takes up what a closed tab left behind", async () => {
     const store = storage();
     const first = new Outbox(

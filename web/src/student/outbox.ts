@@ -22,7 +22,7 @@ export class Refusal extends Error {}
  */
 export class Outbox {
   #changes: Change[];
-  #busy = false;
+  #running: Promise<boolean> | undefined;
   #tries = 0;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #refusal: string | null = null;
@@ -59,11 +59,20 @@ export class Outbox {
     void this.flush();
   }
 
-  /** Sends what waits; resolves to whether everything is on the server now. */
-  async flush(): Promise<boolean> {
+  /** Sends what waits; resolves to whether everything is on the server now. Joins a sending that is under way. */
+  flush(): Promise<boolean> {
     clearTimeout(this.#timer);
-    if (this.#busy) return false;
-    this.#busy = true;
+    this.#running ??= this.#run().finally(() => {
+      this.#running = undefined;
+    });
+    return this.#running;
+  }
+
+  stop(): void {
+    clearTimeout(this.#timer);
+  }
+
+  async #run(): Promise<boolean> {
     try {
       while (this.#changes.length > 0) {
         const kept = new Set(await this.#send(this.#changes.slice(0, 100)));
@@ -79,14 +88,8 @@ export class Outbox {
       this.#tries += 1;
       this.#timer = setTimeout(() => void this.flush(), wait);
       this.#onChange();
-    } finally {
-      this.#busy = false;
     }
     return this.#changes.length === 0;
-  }
-
-  stop(): void {
-    clearTimeout(this.#timer);
   }
 
   #keep(): void {
