@@ -16,6 +16,7 @@ from versomark.core.scoring import ResponseTable
 from versomark.core.stats import ItemMeasures, ScoreBlocks, item_measures, resample_weights
 
 Bools = NDArray[np.bool_]
+Floats = NDArray[np.float64]
 
 
 class Flag(StrEnum):
@@ -123,30 +124,42 @@ def _batches(weights: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
         yield weights[start : start + rows]
 
 
+NEARLY = 1e-9
+"""A measure this near to a line stands on it: rounding must not decide whether a flag fires."""
+
+
+def _below(measure: Floats | float, line: Floats | float) -> Bools:
+    return np.asarray(np.asarray(measure) < np.asarray(line) - NEARLY)
+
+
+def _at_least(measure: Floats, line: Floats | float) -> Bools:
+    return np.asarray(measure >= np.asarray(line) - NEARLY)
+
+
 def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
     """Every rule, for every weighting at once. A comparison with NaN is false: an undefined measure fires nothing."""
     with np.errstate(invalid="ignore"):
-        key_share = np.where(shape.key, m.share, 0).sum(2)
+        key_share = np.where(shape.key, m.share, 0).sum(2)[:, :, None]
         key_r = np.where(shape.key, np.nan_to_num(m.option_r_rest, nan=-1.0), -1.0).max(2, initial=-1.0)
-        rival = shape.wrong & (m.option_r_rest > 0) & (m.option_r_rest > key_r[:, :, None])
-        falling = m.upper < m.lower
+        rival = shape.wrong & _below(np.maximum(key_r, 0)[:, :, None], m.option_r_rest)
         # More than an even spread over the options would bring: at a hard question where all guess, four students
         # on one option are not an idea.
-        drawn = m.share > 1 / np.maximum(shape.options, 1)[None, :, None]
-        often = m.share >= key_share[:, :, None]
-        shared = shape.wrong & drawn & (often | ((m.share >= t.shared_share) & ~falling))
+        drawn = _below(1 / np.maximum(shape.options, 1)[None, :, None], m.share)
+        rising = ~_below(m.upper, m.lower)
+        shared = shape.wrong & drawn & (_at_least(m.share, key_share) | (_at_least(m.share, t.shared_share) & rising))
         many = (shape.options > 2)[None, :, None]  # with two options a dead one only repeats “too easy”
+        between = _below(t.d_from_p, m.p) & _below(m.p, t.d_to_p)
         return _Fired(
             by_item={
-                Flag.DOES_NOT_TELL_APART: (m.d < t.least_d) & (m.p > t.d_from_p) & (m.p < t.d_to_p),
-                Flag.TOO_HARD: m.p <= shape.chance + t.chance_margin,
-                Flag.TOO_EASY: m.p >= t.too_easy,
+                Flag.DOES_NOT_TELL_APART: _below(m.d, t.least_d) & between,
+                Flag.TOO_HARD: _at_least(shape.chance + t.chance_margin, m.p),
+                Flag.TOO_EASY: _at_least(m.p, t.too_easy),
             },
             by_option={
                 # Not “below 0”: a wrong key that nobody chose has no correlation at all, and is no better for it.
-                Flag.CHECK_THE_KEY: rival & ~(m.r_rest >= 0)[:, :, None],
+                Flag.CHECK_THE_KEY: rival & ~_at_least(m.r_rest, 0)[:, :, None],
                 Flag.SHARED_IDEA: shared,
-                Flag.DEAD_OPTION: shape.wrong & (m.share < t.dead_share) & many,
+                Flag.DEAD_OPTION: shape.wrong & _below(m.share, t.dead_share) & many,
             },
         )
 
@@ -164,15 +177,18 @@ def _collect(
         for j in np.flatnonzero(fired[0] & (held_item[flag] >= t.hint)):
             yield Finding(int(j), flag, float(held_item[flag][j]))
     held = {flag: fired[0] & (held_option[flag] >= t.hint) for flag, fired in now.by_option.items()}
-    # An option that may be the true key is not at the same time a wrong idea.
-    for j, k in np.argwhere(held[Flag.SHARED_IDEA] & ~held[Flag.CHECK_THE_KEY]):
-        firmness = float(held_option[Flag.SHARED_IDEA][j, k])
-        yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))
+    suspects = set()
     for j in np.flatnonzero(held[Flag.CHECK_THE_KEY].any(1)):
         # One accusation an item, by its strongest rival.
         rivals = np.where(held[Flag.CHECK_THE_KEY][j], held_option[Flag.CHECK_THE_KEY][j], -1)
         k = int(rivals.argmax())
+        suspects.add((int(j), k))
         yield Finding(int(j), Flag.CHECK_THE_KEY, float(rivals[k]), (k,), round(counts[j, k]))
+    for j, k in np.argwhere(held[Flag.SHARED_IDEA]):
+        # The option that may be the true key is not at the same time a wrong idea.
+        if (int(j), int(k)) not in suspects:
+            firmness = float(held_option[Flag.SHARED_IDEA][j, k])
+            yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))
     for j in np.flatnonzero(held[Flag.DEAD_OPTION].any(1)):
         dead = np.flatnonzero(held[Flag.DEAD_OPTION][j])
         firmness = float(held_option[Flag.DEAD_OPTION][j, dead].min())

@@ -27,7 +27,7 @@ from versomark.school.sittings.seats import responses_of, standing_answers
 
 from .models import KeptAnalysis
 
-RULES = 1
+RULES = 2
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
 
 

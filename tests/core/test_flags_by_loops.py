@@ -1,0 +1,96 @@
+"""The flags once more, the long way: every resample drawn as a list of students, every rule as an `if`.
+
+Same seed, same draws, so the firmness of every flag must come out the same to the last resample.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import pytest
+
+from tests.core.tables import choices
+from tests.core.test_against_plain_loops import Loops, mean, pearson
+from versomark.core.findings import Flag, analyse
+from versomark.core.scoring import ResponseTable
+
+RESAMPLES, SEED, NEARLY = 60, 11, 1e-9
+Fired = set[tuple[Flag, int, int]]
+"""(flag, item, option); option −1 where a flag is about the whole item."""
+
+
+@dataclass
+class Rules:
+    """The rules of docs/methods.md on one table, read aloud."""
+
+    table: ResponseTable
+
+    def fired(self) -> Fired:
+        return {row for j in range(len(self.table.items)) for row in self.item(j)}
+
+    def item(self, j: int) -> Fired:
+        loops, options = Loops(self.table), self.table.items[j].options
+        rest = loops.totals(leave_out=j)
+        right = loops.column(j)
+        p = mean(right)
+        d = loops.p_in(loops.end_group(0.27, upper=True), j) - loops.p_in(loops.end_group(0.27, upper=False), j)
+        shares = [mean(loops.chose(j, k)) for k in range(len(options))]
+        rs = [pearson(loops.chose(j, k), rest) for k in range(len(options))]
+        key = next(k for k, option in enumerate(options) if option.key)
+        found: Fired = set()
+        if p >= 0.95 - NEARLY:
+            found.add((Flag.TOO_EASY, j, -1))
+        if p <= 1 / len(options) + 0.05 + NEARLY:
+            found.add((Flag.TOO_HARD, j, -1))
+        if d < 0.20 - NEARLY and 0.20 + NEARLY < p < 0.90 - NEARLY:
+            found.add((Flag.DOES_NOT_TELL_APART, j, -1))
+        for k in range(len(options)):
+            if k == key:
+                continue
+            r_key, r = rs[key], rs[k]
+            if (r_key is None or r_key < -NEARLY) and r is not None and r > NEARLY:
+                found.add((Flag.CHECK_THE_KEY, j, k))
+            if shares[k] < 0.05 - NEARLY and len(options) > 2:
+                found.add((Flag.DEAD_OPTION, j, k))
+            if shares[k] > 1 / len(options) + NEARLY and (
+                shares[k] >= shares[key] or (shares[k] >= 0.30 and not self.falls(loops, j, k))
+            ):
+                found.add((Flag.SHARED_IDEA, j, k))
+        return found
+
+    def falls(self, loops: Loops, j: int, k: int) -> bool:
+        upper, lower = (
+            sum(w * c for w, c in zip(loops.end_group(0.27, upper=side), loops.chose(j, k), strict=True))
+            for side in (True, False)
+        )
+        return upper < lower - NEARLY
+
+
+def resampled(table: ResponseTable) -> list[ResponseTable]:
+    rng = np.random.default_rng(SEED)
+    n = len(table.students)
+    draws = [rng.integers(n, size=n) for _ in range(RESAMPLES)]
+    names = tuple(str(i) for i in range(n))
+    return [ResponseTable(names, table.items, table.points[d], table.choice[d], table.answered[d]) for d in draws]
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_every_firmness_is_the_share_of_resamples_in_which_the_rule_fires(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    shares = rng.dirichlet([2, 1, 1, 0.5], size=7)
+    rows = ["".join(rng.choice(list("ABCD"), p=share) for share in shares) for _ in range(23)]
+    table = choices(rows, "AABACAA")
+    now = Rules(table).fired()
+    held: dict[tuple[Flag, int, int], int] = {}
+    for resample in resampled(table):
+        for row in Rules(resample).fired():
+            held[row] = held.get(row, 0) + 1
+    firm = {row: held.get(row, 0) / RESAMPLES for row in now if held.get(row, 0) / RESAMPLES >= 0.5}
+
+    _, findings = analyse(table, resamples=RESAMPLES, seed=SEED)
+    suspects = {(f.item, f.options[0]) for f in findings if f.flag is Flag.CHECK_THE_KEY}
+    for finding in findings:
+        rows_of = [(finding.flag, finding.item, k) for k in finding.options or (-1,)]
+        assert finding.firmness == pytest.approx(min(firm[row] for row in rows_of))
+    shown = {(f.flag, f.item, k) for f in findings for k in f.options or (-1,)}
+    strongest = {(flag, j, k) for flag, j, k in firm if flag is not Flag.CHECK_THE_KEY or (j, k) in suspects}
+    assert shown == {row for row in strongest if row[0] is not Flag.SHARED_IDEA or row[1:] not in suspects}
