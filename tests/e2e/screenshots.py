@@ -155,3 +155,5 @@ def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str 
 
 if __name__ == "__main__":
     main(sys.argv[1:])
+    if not sys.argv[1:] or "findings" in sys.argv[1:]:
+        main(["findings"], theme="dark", suffix="-dark")

@@ -11,7 +11,7 @@ from versomark.school.classes.api import router as classes
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
-from versomark.school.problems import NotPossible
+from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.api import router as sittings
 from versomark.school.sittings.student_api import SeatCookie
 from versomark.school.sittings.student_api import router as student
@@ -36,6 +36,11 @@ def _say_no(api: NinjaAPI) -> None:
     @api.exception_handler(NotPossible)
     def not_possible(request: HttpRequest, error: NotPossible) -> HttpResponse:
         return api.create_response(request, {"says": error.says, "problems": error.problems}, status=error.status)
+
+    @api.exception_handler(OverflowError)
+    def no_such_number(request: HttpRequest, error: OverflowError) -> HttpResponse:
+        """An id larger than any the database can hold belongs to nothing."""
+        return not_possible(request, NotFound("thing"))
 
     @api.exception_handler(ValidationError)
     def not_valid(request: HttpRequest, error: ValidationError) -> HttpResponse:

@@ -5,7 +5,7 @@ from ninja import Router, Schema
 from versomark.school.findings.services import FlagNote
 from versomark.school.http import teacher_of
 from versomark.school.sittings.api import SittingLine, sitting_line
-from versomark.school.sittings.services import AFTER, BEFORE, RUNNING, sittings_of
+from versomark.school.sittings.services import AFTER, BEFORE, RUNNING, settled_sittings_of
 
 from . import services
 
@@ -48,7 +48,7 @@ class FoundLine(Schema):
 @router.get("/desk", response=Desk)
 def desk(request: HttpRequest) -> Desk:
     teacher = teacher_of(request)
-    lines = [sitting_line(sitting) for sitting in sittings_of(teacher)]
+    lines = [sitting_line(sitting) for sitting in settled_sittings_of(teacher)]
     last = timezone.now().max.replace(tzinfo=timezone.get_current_timezone())
     waiting = [line for line in lines if line.state in BEFORE]
     closed = [line for line in lines if line.state in AFTER]

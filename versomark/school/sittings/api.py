@@ -132,7 +132,7 @@ def editions(request: HttpRequest) -> list[EditionChoice]:
 
 @router.get("/sittings", response=list[SittingLine])
 def sittings(request: HttpRequest) -> list[SittingLine]:
-    return [sitting_line(sitting) for sitting in services.sittings_of(teacher_of(request))]
+    return [sitting_line(sitting) for sitting in services.settled_sittings_of(teacher_of(request))]
 
 
 @router.post("/sittings", response=SittingPage)
@@ -144,7 +144,7 @@ def plan(request: HttpRequest, body: NewSitting) -> SittingPage:
 
 @router.get("/sittings/{int:sitting_id}", response=SittingPage)
 def sitting_page(request: HttpRequest, sitting_id: int) -> SittingPage:
-    return _page(services.sitting_of(teacher_of(request), sitting_id))
+    return _page(services.settled_sitting_of(teacher_of(request), sitting_id))
 
 
 @router.put("/sittings/{int:sitting_id}", response=SittingPage)

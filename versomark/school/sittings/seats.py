@@ -21,7 +21,7 @@ from versomark.school.problems import NotPossible
 
 from . import nudges
 from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState
-from .services import AFTER
+from .services import AFTER, settle_readiness
 
 TRIES = 40
 TRIES_WINDOW = 300
@@ -51,6 +51,7 @@ def take_seat(code: str, pass_phrase: str, address: str) -> Seat:
     if sitting is None:
         _count_try(tries_key)
         raise NotPossible("No sitting has that code. Look at the board again.", status=404)
+    settle_readiness(sitting)
     seat = (
         Seat.objects.filter(sitting=sitting, student__pass_phrase=normalised(pass_phrase))
         .select_related("student", "sitting")

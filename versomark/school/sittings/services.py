@@ -53,6 +53,18 @@ def seats_with_progress(sitting: Sitting) -> QuerySet[Seat]:
     return sitting.seats.select_related("student").annotate(answered=given).order_by("desk")
 
 
+def settled_sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:
+    """A sitting as it is to be shown: before it opens, with the class list as it is now."""
+    settle_readiness(sitting_of(teacher, sitting_id))
+    return sitting_of(teacher, sitting_id)
+
+
+def settled_sittings_of(teacher: Teacher) -> list[Sitting]:
+    for sitting in sittings_of(teacher).filter(state__in=BEFORE):
+        settle_readiness(sitting)
+    return list(sittings_of(teacher))
+
+
 def missing(sitting: Sitting) -> list[str]:
     """What keeps a sitting from being ready, in words."""
     if places_of(sitting.school_class).exists():
@@ -74,16 +86,29 @@ def plan(teacher: Teacher, edition: Edition, school_class: SchoolClass, planned_
     return sitting_of(teacher, sitting.pk)
 
 
+@transaction.atomic
 def settle_readiness(sitting: Sitting) -> None:
-    """Bring the seats in line with the class list, and the state with what is missing, before a sitting opens."""
+    """Bring the seats in line with the class list, and the state with what is missing, before a sitting opens.
+
+    The class list comes earlier in the job and knows nothing of sittings, so whoever shows a sitting, opens it or
+    stands at its door settles it first. Doing it again changes nothing.
+    """
     if sitting.state not in BEFORE:
         return
     places = list(places_of(sitting.school_class))
-    sitting.seats.exclude(student__in=[place.student_id for place in places]).delete()
-    for place in places:
-        Seat.objects.get_or_create(sitting=sitting, student=place.student, defaults={"desk": place.desk})
-    sitting.state = SittingState.READY if places else SittingState.PLANNED
-    sitting.save(update_fields=["state"])
+    students = {place.student_id for place in places}
+    seated = set(sitting.seats.values_list("student_id", flat=True))
+    if seated - students:
+        sitting.seats.filter(student__in=seated - students).delete()
+    Seat.objects.bulk_create(
+        Seat(sitting=sitting, student_id=place.student_id, desk=place.desk)
+        for place in places
+        if place.student_id not in seated
+    )
+    state = SittingState.READY if places else SittingState.PLANNED
+    if state != sitting.state:
+        sitting.state = state
+        sitting.save(update_fields=["state"])
 
 
 @transaction.atomic

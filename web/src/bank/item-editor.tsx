@@ -13,10 +13,12 @@ export function ItemEditor({ itemId, onArchive }: { itemId: string; onArchive: (
     queryKey: ["item", itemId],
     queryFn: () => read(api.GET("/api/items/{item_id}", { params: { path: { item_id: itemId } } })),
     // The editor holds the newest text itself; a refetch under the typing hand would only get in the way.
-    staleTime: Number.POSITIVE_INFINITY,
+    staleTime: 0,
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
   });
   if (item.error) return <Problem error={item.error} />;
-  return item.data ? <Editor item={item.data} onArchive={onArchive} /> : null;
+  return item.data && item.isFetchedAfterMount ? <Editor item={item.data} onArchive={onArchive} /> : null;
 }
 
 function Editor({ item, onArchive }: { item: Schemas["ItemPage"]; onArchive: () => void }) {

@@ -30,31 +30,33 @@ export function ClassPage() {
   return (
     <>
       <PassSlips page={found.data} />
-      <Page
-        title={found.data.name}
-        facts={many(found.data.students, "student")}
-        actions={
-          <>
-            <Button onClick={() => print()} disabled={found.data.students === 0}>
-              Print the passes
-            </Button>
-            <ButtonLink to={`/sittings?new=1&class=${classId}`}>New sitting</ButtonLink>
-          </>
-        }
-      >
-        <Spread
-          names={{ verso: "Class list", recto: "Students to add or change" }}
-          verso={<StudentList page={found.data} chosen={chosen} onChoose={setChosen} />}
-          recto={
+      <div className="flex min-w-0 flex-1 print:hidden">
+        <Page
+          title={found.data.name}
+          facts={many(found.data.students, "student")}
+          actions={
             <>
-              {student && (
-                <StudentName key={student.id} classId={classId} student={student} onDone={() => setChosen(null)} />
-              )}
-              <AddStudents classId={classId} first={found.data.students === 0} />
+              <Button onClick={() => print()} disabled={found.data.students === 0}>
+                Print the passes
+              </Button>
+              <ButtonLink to={`/sittings?new=1&class=${classId}`}>New sitting</ButtonLink>
             </>
           }
-        />
-      </Page>
+        >
+          <Spread
+            names={{ verso: "Class list", recto: "Students to add or change" }}
+            verso={<StudentList page={found.data} chosen={chosen} onChoose={setChosen} />}
+            recto={
+              <>
+                {student && (
+                  <StudentName key={student.id} classId={classId} student={student} onDone={() => setChosen(null)} />
+                )}
+                <AddStudents classId={classId} first={found.data.students === 0} />
+              </>
+            }
+          />
+        </Page>
+      </div>
     </>
   );
 }
@@ -118,7 +120,8 @@ function AddStudents({ classId, first }: { classId: number; first: boolean }) {
       ),
     onSuccess: (page) => {
       client.setQueryData(["class", classId], page);
-      client.invalidateQueries({ queryKey: ["classes"] });
+      // Sittings that are not open yet follow the class list.
+      client.invalidateQueries();
       say(`${many(lines.length, "student")} added to ${page.name}.`);
       setText("");
     },

@@ -3,7 +3,7 @@ import type { Schemas } from "../api/client";
 /** On paper only: one slip a student, to be cut apart. */
 export function PassSlips({ page }: { page: Schemas["ClassPage"] }) {
   return (
-    <div className="absolute inset-0 hidden grid-cols-3 content-start bg-page print:grid" aria-hidden="true">
+    <div className="hidden w-full grid-cols-3 content-start bg-page print:grid" aria-hidden="true">
       {page.list.map((student) => (
         <div key={student.id} className="break-inside-avoid border border-dashed border-edge p-3">
           <p className="text-sm">

@@ -15,7 +15,7 @@ export function StudentName({ classId, student, onDone }: Props) {
   const client = useQueryClient();
   const say = useSay();
   const params = { path: { class_id: classId, student_id: student.id } };
-  const refresh = () => client.invalidateQueries({ queryKey: ["class", classId] });
+  const refresh = () => client.invalidateQueries();
   const rename = useMutation({
     mutationFn: () =>
       read(

@@ -1,0 +1,63 @@
+"""The demo's answers come from one seed, untouched by hand: two loads give the same school, answer by answer."""
+
+import pytest
+from django.core.management import call_command
+
+from versomark.demo import loading
+from versomark.school.accounts.models import School, Teacher
+from versomark.school.bank.models import Item, Skill
+from versomark.school.classes.models import Place, SchoolClass, Student
+from versomark.school.editions import models as editions
+from versomark.school.findings.services import findings_of
+from versomark.school.sittings.models import CurrentAnswer, Seat, Sitting
+
+pytestmark = pytest.mark.django_db
+EVERYTHING = (
+    CurrentAnswer,
+    Seat,
+    Sitting,
+    editions.Edition,
+    editions.Test,
+    Item,
+    Skill,
+    Place,
+    SchoolClass,
+    Student,
+    Teacher,
+    School,
+)
+
+
+def answers() -> list[tuple[str, int, str, object]]:
+    """(class, desk, stem, what was chosen) of every answer that stands."""
+    stems = {str(item.pk): item.read() for item in Item.objects.all()}
+    rows = CurrentAnswer.objects.select_related("answer", "seat__sitting__school_class")
+    found = []
+    for row in rows.order_by("seat__sitting__pk", "seat__desk", "pk"):
+        content = stems[row.item]
+        given = row.answer.response
+        letter = {answer.id: answer.letter for answer in content.answers()}.get(
+            given.get("option", str(given.get("value")).lower())
+        )
+        found.append((row.seat.sitting.school_class.name, row.seat.desk, content.stem, letter))
+    return found
+
+
+def flags() -> list[tuple[str, float]]:
+    found = []
+    for sitting in Sitting.objects.filter(state="closed").order_by("pk"):
+        kept = findings_of(sitting)
+        assert kept is not None
+        found += [(flag["says"], flag["firmness"]) for flag in kept.body["flags"]]
+    return found
+
+
+def test_two_loads_give_the_same_answers_and_the_same_findings() -> None:
+    loading.load()
+    first, said = answers(), flags()
+    assert len(first) > 1000
+    for model in EVERYTHING:
+        model.objects.all().delete()  # type: ignore[attr-defined]
+    call_command("load_demo")
+    assert answers() == first
+    assert flags() == said
