@@ -27,6 +27,7 @@ def sign_in(page: Page, address: str) -> None:
 
 def tab(page: Page, name: str) -> None:
     page.get_by_role("navigation").get_by_role("link", name=name, exact=True).click()
+    page.get_by_role("heading", level=1, name=name, exact=True).wait_for()
 
 
 def findings(page: Page) -> None:

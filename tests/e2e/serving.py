@@ -50,9 +50,10 @@ def start(data: Path, port: int) -> subprocess.Popen[str]:
 @contextmanager
 def served(data: Path, demo: bool = False) -> Iterator[str]:
     """The address of a running school: empty, or the demo."""
-    manage(data, "migrate", "--verbosity", "0")
     if demo:
         manage(data, "load_demo")
+    else:
+        manage(data, "migrate", "--verbosity", "0")
     port = free_port()
     process = start(data, port)
     try:

@@ -71,7 +71,6 @@ def choose(page: Page, place: int) -> None:
 
 def test_what_was_acknowledged_outlives_a_killed_server(browser: Browser, tmp_path: Path) -> None:
     """kill -9 in the middle of a sitting: what the student was told is kept is there after a new start."""
-    manage(tmp_path, "migrate", "--verbosity", "0")
     manage(tmp_path, "load_demo")
     port = free_port()
     address = f"http://127.0.0.1:{port}"

@@ -13,7 +13,7 @@ import uuid
 from pathlib import Path
 from typing import Any
 
-from .serving import ROOT, manage, served
+from .serving import ROOT, served
 
 STUDENTS = 30
 
@@ -65,7 +65,6 @@ def sit(
 
 
 def test_thirty_students_at_once_lose_nothing(tmp_path: Path) -> None:
-    manage(tmp_path, "migrate", "--verbosity", "0")
     with served(tmp_path, demo=True) as address:
         teacher = Phone(address)
         teacher.call("me")

@@ -163,7 +163,7 @@ def test_a_sitting_is_planned_moved_to_the_desk_and_removed(teacher: Page) -> No
     expect(teacher.get_by_text("· Rhythm Club")).to_be_visible()
     tab(teacher, "Sittings")
     teacher.locator("div", has_text=re.compile(r"^6 May.*Rhythm Club")).get_by_role(
-        "link", name="Open it"
+        "link", name="Go to it"
     ).first.click()
     teacher.get_by_role("button", name="Remove it").click()
     expect(teacher.get_by_role("heading", name="Sittings")).to_be_visible()

@@ -19,7 +19,7 @@ export function Classes() {
   );
   return (
     <Page title="Classes" actions={add}>
-      <div className="max-w-3xl px-6 py-4">
+      <div className="max-w-5xl px-6 py-4">
         <Problem error={classes.error} />
         {classes.data?.length === 0 && (
           <Empty title="No class yet." action={add}>

@@ -19,7 +19,7 @@ export function Tests() {
   );
   return (
     <Page title="Tests" actions={add}>
-      <div className="max-w-3xl px-6 py-4">
+      <div className="max-w-5xl px-6 py-4">
         <Problem error={tests.error} />
         {tests.data?.length === 0 && (
           <Empty title="No test yet." action={add}>

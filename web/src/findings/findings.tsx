@@ -13,7 +13,7 @@ export function Findings() {
   const begun = sittings.data?.filter((sitting) => sitting.opened_at);
   return (
     <Page title="Findings">
-      <div className="max-w-3xl px-6 py-4">
+      <div className="max-w-5xl px-6 py-4">
         <Problem error={sittings.error} />
         {begun?.length === 0 && (
           <Empty

@@ -24,7 +24,7 @@ export function Sittings() {
   );
   return (
     <Page title="Sittings" actions={add}>
-      <div className="max-w-4xl px-6 py-4">
+      <div className="max-w-5xl px-6 py-4">
         <Problem error={sittings.error} />
         {sittings.data?.length === 0 && (
           <Empty title="No sitting yet." action={add}>
@@ -58,7 +58,9 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
       action={
         <>
           {closed && <ButtonLink to={`/findings/${sitting.id}`}>Findings</ButtonLink>}
-          <ButtonLink to={`/sittings/${sitting.id}`}>{sitting.state === "open" ? "Watch" : "Open it"}</ButtonLink>
+          <ButtonLink to={`/sittings/${sitting.id}`}>
+            {closed ? "Who sat it" : sitting.opened_at ? "Watch" : "Go to it"}
+          </ButtonLink>
         </>
       }
     >
