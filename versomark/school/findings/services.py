@@ -23,7 +23,7 @@ from versomark.core.items import ItemResponse
 from versomark.core.scoring import ResponseTable, score
 from versomark.core.stats import item_measures
 from versomark.school.sittings.models import SeatState, Sitting
-from versomark.school.sittings.seats import responses_of, standing_answers
+from versomark.school.sittings.seats import log_position, responses_of
 
 from .models import KeptAnalysis
 
@@ -101,7 +101,7 @@ def findings_of(sitting: Sitting) -> KeptAnalysis | None:
     seats = counted_seats(sitting)
     if not seats:
         return None
-    made_from = [RULES, sitting.edition.fingerprint, seats, standing_answers(seats)]
+    made_from = [RULES, sitting.edition.fingerprint, seats, *log_position(seats)]
     fingerprint = sha256(json.dumps(made_from).encode()).hexdigest()
     kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
     if kept is None:
