@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page
 
+from . import screenshots
 from .serving import ROOT, chromium, served
 
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -27,6 +28,16 @@ def empty_school(tmp_path: Path) -> Iterator[str]:
 def demo_school(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     with served(tmp_path_factory.mktemp("demo"), demo=True) as address:
         yield address
+
+
+@pytest.fixture
+def teacher(browser: Browser, demo_school: str) -> Iterator[Page]:
+    """The demo school's teacher, signed in, on a laptop."""
+    context = browser.new_context(viewport=screenshots.LAPTOP)  # type: ignore[arg-type]
+    page = context.new_page()
+    screenshots.sign_in(page, demo_school)
+    yield page
+    context.close()
 
 
 def axe_finds_nothing(page: Page) -> None:

@@ -1,21 +1,10 @@
 """A student's seat in the demo school: waiting, pausing, coming back, sharing a device, answering by keyboard."""
 
 import re
-from collections.abc import Iterator
 
-import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
-
-
-@pytest.fixture
-def teacher(browser: Browser, demo_school: str) -> Iterator[Page]:
-    context = browser.new_context(viewport=screenshots.LAPTOP)  # type: ignore[arg-type]
-    page = context.new_page()
-    screenshots.sign_in(page, demo_school)
-    yield page
-    context.close()
 
 
 def new_sitting(teacher: Page, address: str) -> tuple[str, str, list[str]]:

@@ -1,22 +1,11 @@
 """A teacher at work in the demo school: changing, undoing, finding, pausing; with real clicks and keys."""
 
 import re
-from collections.abc import Iterator
 
-import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
 from .screenshots import tab
-
-
-@pytest.fixture
-def teacher(browser: Browser, demo_school: str) -> Iterator[Page]:
-    context = browser.new_context(viewport=screenshots.LAPTOP)  # type: ignore[arg-type]
-    page = context.new_page()
-    screenshots.sign_in(page, demo_school)
-    yield page
-    context.close()
 
 
 def kept(page: Page) -> None:

@@ -2,8 +2,6 @@ import { useState } from "react";
 import { join, type SeatPage } from "./api";
 import { Alert, BigButton, Sheet } from "./parts";
 
-const field = "mt-1 mb-5 block min-h-12 w-full rounded-xs border border-edge bg-page px-3 font-serif text-xl";
-
 export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
   const [code, setCode] = useState(new URLSearchParams(location.search).get("code") ?? "");
   const [pass, setPass] = useState("");
@@ -29,32 +27,8 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
           void submit();
         }}
       >
-        <label>
-          Code on the board
-          <input
-            className={field}
-            required
-            autoCapitalize="none"
-            autoComplete="off"
-            spellCheck={false}
-            placeholder="word-12"
-            value={code}
-            onChange={(event) => setCode(event.target.value)}
-          />
-        </label>
-        <label>
-          Your pass
-          <input
-            className={field}
-            required
-            autoCapitalize="none"
-            autoComplete="off"
-            spellCheck={false}
-            placeholder="word-123"
-            value={pass}
-            onChange={(event) => setPass(event.target.value)}
-          />
-        </label>
+        <BigField label="Code on the board" example="word-12" value={code} onChange={setCode} />
+        <BigField label="Your pass" example="word-123" value={pass} onChange={setPass} />
         <Alert says={says} />
         <BigButton look="main" type="submit" className="w-full" disabled={busy}>
           Come in
@@ -64,5 +38,25 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
         The pass is the word and number on your slip. Capitals and the dash do not matter.
       </p>
     </Sheet>
+  );
+}
+
+type BigFieldProps = { label: string; example: string; value: string; onChange: (value: string) => void };
+
+function BigField({ label, example, value, onChange }: BigFieldProps) {
+  return (
+    <label>
+      {label}
+      <input
+        className="mt-1 mb-5 block min-h-12 w-full rounded-xs border border-edge bg-page px-3 font-serif text-xl"
+        required
+        autoCapitalize="none"
+        autoComplete="off"
+        spellCheck={false}
+        placeholder={example}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
   );
 }
