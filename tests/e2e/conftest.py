@@ -4,11 +4,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
 from .serving import ROOT, chromium, served
 
+# A busy machine is slow, not wrong; a failure still fails, only later.
+expect.set_options(timeout=15_000)
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
