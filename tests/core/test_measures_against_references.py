@@ -15,6 +15,7 @@ EXACT = 1e-10
 
 # Law School Admission Test, section 6: 1,000 examinees, 5 items, by answer pattern.
 # Bock & Lieberman 1970, Psychometrika 35, table 1; the same data are `LSAT` in R's package ltm.
+# Typed from memory: that the counts add to 1,000 and give the published proportions and coefficients is their check.
 LSAT6 = {
     "00000": 3, "00001": 6, "00010": 2, "00011": 11, "00100": 1, "00101": 1, "00110": 3, "00111": 4,
     "01000": 1, "01001": 8, "01011": 16, "01101": 3, "01110": 2, "01111": 15,
@@ -43,7 +44,7 @@ def test_lsat_section_6_is_whole(lsat: ResponseTable) -> None:
 
 
 def test_lsat_section_6_as_ltm_describes_it(lsat: ResponseTable) -> None:
-    # R, ltm 1.2: descript(LSAT), printed to four places (Rizopoulos 2006, Journal of Statistical Software 17(5)).
+    # From memory: R, ltm 1.2, descript(LSAT), printed to four places (Rizopoulos 2006, Journal of Statistical Software 17(5)).
     # Its point-biserial divides by a standard deviation of divisor N − 1, ours by N: a factor of sqrt(999/1000).
     m, factor = item_measures(lsat), 0.999**0.5
     np.testing.assert_allclose(m.r_total[0] * factor, [0.3618, 0.5665, 0.6181, 0.5342, 0.4351], atol=6e-5)
