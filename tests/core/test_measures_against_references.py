@@ -44,7 +44,7 @@ def test_lsat_section_6_is_whole(lsat: ResponseTable) -> None:
 
 
 def test_lsat_section_6_as_ltm_describes_it(lsat: ResponseTable) -> None:
-    # From memory: R, ltm 1.2, descript(LSAT), printed to four places (Rizopoulos 2006, Journal of Statistical Software 17(5)).
+    # From memory: R, ltm 1.2, descript(LSAT), printed to four places (Rizopoulos 2006, J. Stat. Softw. 17(5)).
     # Its point-biserial divides by a standard deviation of divisor N − 1, ours by N: a factor of sqrt(999/1000).
     m, factor = item_measures(lsat), 0.999**0.5
     np.testing.assert_allclose(m.r_total[0] * factor, [0.3618, 0.5665, 0.6181, 0.5342, 0.4351], atol=6e-5)
