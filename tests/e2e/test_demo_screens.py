@@ -98,3 +98,22 @@ def test_what_was_acknowledged_outlives_a_killed_server(browser: Browser, tmp_pa
     finally:
         server.kill()
         server.wait()
+
+
+def test_a_students_screens_in_the_dark(browser: Browser, demo_school: str) -> None:
+    teacher = browser.new_page()
+    screenshots.sign_in(teacher, demo_school)
+    code, pass_phrase = screenshots.last_seat(teacher, demo_school)
+    page = browser.new_context(viewport=screenshots.PHONE, color_scheme="dark").new_page()  # type: ignore[arg-type]
+    page.goto(f"{demo_school}/join")
+    expect(page.get_by_label("Your pass")).to_be_visible()
+    axe_finds_nothing(page)
+    screenshots.join(page, demo_school, code, pass_phrase)
+    choose(page, 1)
+    axe_finds_nothing(page)
+    page.get_by_label("Come back to this one").click()
+    page.get_by_role("button", name="All 8").click()
+    axe_finds_nothing(page)
+    page.get_by_role("button", name="Hand in with 7 unanswered").click()
+    expect(page.get_by_role("heading", name="Handed in.")).to_be_visible()
+    axe_finds_nothing(page)
