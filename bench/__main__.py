@@ -110,6 +110,80 @@ def bench_api() -> None:
         print(f"  {path:<24} median {np.median(spent):6.1f} ms   p95 {np.quantile(spent, 0.95):6.1f} ms")
 
 
+def bench_bank() -> None:
+    """A bank of 20,000 questions: finding as one types. The index against a scan of the same words, in one run."""
+    from versomark.core.items import read_content
+    from versomark.school.accounts.models import Teacher
+    from versomark.school.bank import search
+    from versomark.school.bank.models import Item
+    from versomark.school.bank.services import Wanted, find_items, page_of
+
+    teacher = Teacher.objects.get(username="brandt")
+    content = read_content({"kind": "true_false", "stem": "So?", "key": True}).model_dump(mode="json")
+    rng = np.random.default_rng(3)
+    words = [f"{a}{b}" for a in ("lamp", "loop", "volt", "force", "cell", "poem", "verb") for b in range(400)]
+    rows = [" ".join(rng.choice(words, size=25)) for _ in range(20_000)]
+    Item.objects.bulk_create(
+        [Item(owner=teacher, content=content, kind="true_false", ready=True, words=row) for row in rows], 2000
+    )
+    search.index(Item.objects.filter(owner=teacher, keywords=[]))
+    print("search in a bank of 20,000 questions, first 60 and the count (target 50 ms)")
+
+    def typed(text: str) -> None:
+        page_of(find_items(teacher, Wanted(typed=text)), 0, 60)
+
+    for text in ("la", "lam", "lamp3", "lamp37 loop2", "force12 cell9 verb"):
+        print(f"  {text:<20} {best(lambda t=text: typed(t)):6.1f} ms")
+    scan = best(lambda: Item.objects.filter(words__contains="lamp37").filter(words__contains="loop2").count())
+    print(f"  a scan of the words for the fourth, without its rows, takes {scan:.0f} ms")
+
+
+def bench_print() -> None:
+    """A booklet of 60 items, from the edition to the PDF."""
+    from versomark.core.editions import BankItem, Edition, freeze, one_section
+    from versomark.core.items import Option, SingleChoice
+    from versomark.school.editions import printing
+
+    def edition(formulas: int) -> Edition:
+        """Sixty single choices; so many of the five texts of each hold a formula."""
+        texts = [f" with $x_{k}^2$" if k < formulas else " without" for k in range(5)]
+        options = [Option(id=id, text=f"option {id}{text}") for id, text in zip("abcd", texts[1:], strict=True)]
+        bank = {
+            f"{n:x}": BankItem(f"{n:x}", SingleChoice(stem=f"Question {n}{texts[0]}.", options=options, key="a"))
+            for n in range(60)
+        }
+        return freeze("Sixty", "", one_section(list(bank)), bank, lambda rule: [], seed=1)
+
+    printing.pdf(edition(0), "booklet")  # the first one loads the library
+    print("print, 60 items (target 4 s)")
+    for formulas in (0, 1, 5):
+        for what in ("booklet", "large-24", "guide"):
+            spent = best(lambda w=what, f=formulas: printing.pdf(edition(f), w), 2)
+            print(f"  {formulas} formulas an item, {what:<9} {spent / 1000:5.2f} s")
+
+
+def bench_kinds() -> None:
+    """Scoring one answer of each kind that is typed, the slowest ones."""
+    from versomark.core.items import algebra
+    from versomark.core.items.numeric import Numeric, NumericResponse
+    from versomark.core.items.short_text import ShortText, ShortTextResponse
+    from versomark.core.items.wording import Wording
+
+    numeric = Numeric(stem="?", value=0.5, tolerance="percent", amount=2, unit="A", unit_rule="required")
+    words = ShortText(stem="?", wording=Wording(accepted=["parallel circuit"] * 20, slips=2, patterns=["(a+)+b"]))
+    one, other = algebra.parse("(a+b)^4"), algebra.parse("a^4+4a^3b+6a^2b^2+4ab^3+b^4")
+    hard = algebra.parse("(a+b+c+d)^30")
+    print("scoring one typed answer")
+    for name, call in {
+        "numeric with a unit": lambda: numeric.score(NumericResponse(text="503 mA")),
+        "short text, slips": lambda: words.score(ShortTextResponse(text="paralell cirkuit")),
+        "algebra, proved": lambda: algebra.equal(one, other),
+        "algebra, the largest allowed": lambda: algebra.equal(hard, hard),
+    }.items():
+        call()
+        print(f"  {name:<30} {best(call):7.2f} ms")
+
+
 def bench_first_load() -> None:
     """Compressed bytes of every script that a page loads before it shows anything."""
     print("first load, compressed script")
@@ -125,6 +199,9 @@ def main() -> None:
         bench_analyse(Path(folder))
     bench_findings()
     bench_api()
+    bench_bank()
+    bench_print()
+    bench_kinds()
     bench_first_load()
 
 

@@ -7,14 +7,19 @@ from uuid import uuid4
 
 import pytest
 from django.test import Client
+from hypothesis import settings
 
 from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse
 from versomark.school.accounts.models import School, Teacher
-from versomark.school.bank.services import make_item
+from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.services import add_students, make_class, places_of
-from versomark.school.editions.services import freeze, keep_test, make_test
+from versomark.school.editions.services import freeze, keep_items, make_test
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
+
+# A busy machine, or a first import of a large library, is slow and not wrong; speed is measured in bench/.
+settings.register_profile("verso", deadline=None)
+settings.load_profile("verso")
 
 PASSWORD = "correct-horse-9"
 
@@ -38,8 +43,8 @@ class Staffroom:
         school_class = make_class(self.teacher, f"Class {uuid4().hex[:6]}")
         if students:
             add_students(school_class, [f"Student{n} Family" for n in range(1, students + 1)])
-        items = [make_item(self.teacher, content, [skill]) for content in contents or two_questions()]
-        test = keep_test(make_test(self.teacher, "T"), "A test", "Read well.", [item.pk for item in items])
+        items = [make_item(self.teacher, content, Details([skill])) for content in contents or two_questions()]
+        test = keep_items(make_test(self.teacher, "T"), "A test", "Read well.", [item.pk for item in items])
         return services.plan(self.teacher, freeze(test), school_class, None)
 
     def open_sitting(self, **parts: Any) -> Sitting:
@@ -94,6 +99,13 @@ def staffroom(db: None) -> Callable[[str], Staffroom]:
 @pytest.fixture
 def school(staffroom: Callable[[str], Staffroom]) -> Staffroom:
     return staffroom("brandt")
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Browser tests go last: once a browser has started, its event loop runs on until the end of the session,
+    and no test with a loop of its own can run beside it."""
+    items.sort(key=lambda item: "/e2e/" in item.path.as_posix())
 
 
 @pytest.fixture(autouse=True)

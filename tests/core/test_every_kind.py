@@ -7,42 +7,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from versomark.core.editions import EditionItem, freeze
-from versomark.core.items import ContentBase, Option, SingleChoice, TrueFalse, read_content, read_response
-from versomark.core.items.registry import ItemContent, ItemResponse
+from tests.core.every_kind import ANY, CONTENTS, KEYED, right_answer, wrong_answer
+from versomark.core.editions import BankItem, freeze, one_section
+from versomark.core.items import ContentBase, read_content, read_response
+from versomark.core.items.registry import ItemContent, ItemResponse, StudentItem
 from versomark.core.scoring import score
-
-TEXT = st.text(min_size=1, max_size=30).filter(lambda text: text.strip())
-MARKS = st.integers(1, 12).map(lambda halves: halves / 2)
-
-
-@st.composite
-def single_choice(draw: st.DrawFn) -> SingleChoice:
-    count = draw(st.integers(2, 8))
-    options = [Option(id=f"o{k}", text=f"{k} {draw(TEXT)}", idea_note=draw(st.text(max_size=20))) for k in range(count)]
-    return SingleChoice(stem=draw(TEXT), options=options, key=f"o{draw(st.integers(0, count - 1))}", marks=draw(MARKS))
-
-
-@st.composite
-def true_false(draw: st.DrawFn) -> TrueFalse:
-    return TrueFalse(stem=draw(TEXT), key=draw(st.booleans()), marks=draw(MARKS), idea_note=draw(st.text(max_size=20)))
-
-
-CONTENTS = {"single_choice": single_choice(), "true_false": true_false()}
-ANY = st.one_of(*CONTENTS.values())
-
-
-def response_to(content: ContentBase, answer: str) -> ItemResponse:
-    picked = {"single_choice": {"option": answer}, "true_false": {"value": answer == "true"}}[content.kind]
-    return read_response({"kind": content.kind, **picked})
 
 
 def kinds_of(union: object) -> set[str]:
     return {model.model_fields["kind"].default for model in get_args(get_args(union)[0])}
 
 
-def test_content_and_response_come_in_pairs_and_all_are_tested_here() -> None:
-    assert kinds_of(ItemContent) == kinds_of(ItemResponse) == set(CONTENTS)
+def test_content_response_and_student_model_come_together_and_all_are_tested_here() -> None:
+    assert kinds_of(ItemContent) == kinds_of(ItemResponse) == kinds_of(StudentItem) == set(CONTENTS)
 
 
 @given(ANY)
@@ -51,39 +28,79 @@ def test_it_survives_being_stored(content: ContentBase) -> None:
     assert content.problems() == []
 
 
-@given(ANY)
-def test_scores_lie_between_nothing_and_its_marks_and_the_key_earns_all(content: ContentBase) -> None:
-    earned = {answer.id: content.score(response_to(content, answer.id)) for answer in content.answers()}
-    assert all(0 <= points <= content.marks for points in earned.values())
-    assert [points for points in earned.values() if points] == [content.marks]
-    assert {answer.id for answer in content.answers() if answer.key} == {i for i, points in earned.items() if points}
+@given(KEYED)
+def test_the_right_answer_earns_all_the_wrong_one_nothing_and_none_is_not_given(content: ContentBase) -> None:
+    right, wrong = right_answer(content), wrong_answer(content)
+    assert content.score(right) == content.marks
+    assert content.given(right)
+    assert content.says(right)
+    if content.kind == "several_answers" and getattr(content, "credit", "") == "each":
+        assert content.score(wrong) == 0  # every option judged wrongly
+    assert content.score(wrong) == 0
     assert content.score(None) == 0
-    for answer in content.answers():
-        assert content.chosen(response_to(content, answer.id)) == answer.id
+    assert not content.given(None)
+    assert content.key_words()
+
+
+@given(KEYED)
+def test_what_a_response_says_is_among_the_answers(content: ContentBase) -> None:
+    answers = {answer.id: answer for answer in content.answers()}
+    assert all(0 <= answer.points <= content.marks for answer in answers.values())
+    for response in (right_answer(content), wrong_answer(content)):
+        picks = content.picks(response)
+        assert set(picks) <= set(answers)
+        assert len(picks) <= 1 or not content.exclusive
+    assert all(answers[pick].key for pick in content.picks(right_answer(content)))
 
 
 @given(ANY)
-def test_a_student_gets_the_question_and_nothing_that_tells_the_key(content: ContentBase) -> None:
-    shown = content.for_student()
-    assert set(shown.model_dump()) == {"kind", "stem", "marks", "options"}
-    assert all(set(option) == {"id", "letter", "text"} for option in shown.model_dump()["options"])
-    assert [option.letter for option in shown.options] == [answer.letter for answer in content.answers()]
+def test_what_a_person_marks_waits_once_something_is_given(content: ContentBase) -> None:
+    if content.marked_by == "person":
+        waits = content.kind == "performance" or content.given(right_answer(content))
+        assert (content.score(right_answer(content)) is None) == waits
+
+
+@given(ANY)
+def test_an_answer_of_another_kind_is_refused(content: ContentBase) -> None:
+    other = "true_false" if content.kind != "true_false" else "ordering"
+    with pytest.raises(ValueError, match="does not belong"):
+        content.fits(read_response({"kind": other}))
+
+
+SECRET = "tell-tale"
+
+
+@given(ANY)
+def test_a_student_gets_nothing_of_the_key_or_the_notes(content: ContentBase) -> None:
+    stored = json.loads(json.dumps(content.model_dump()))
+    stored["rationale"] = SECRET
+    planted = read_content(_plant(stored))
+    assert SECRET in planted.model_dump_json()
+    assert SECRET not in planted.for_student().model_dump_json()
+
+
+def _plant(part: object) -> object:
+    """The same item with the tell-tale in every field that is the teacher's own."""
+    hidden = ("idea_note", "remark", "accepted", "key_words")
+    if isinstance(part, dict):
+        return {
+            name: ([SECRET] if isinstance(value, list) else SECRET) if name in hidden else _plant(value)
+            for name, value in part.items()
+        }
+    return [_plant(inner) for inner in part] if isinstance(part, list) else part
 
 
 @given(st.lists(ANY, min_size=1, max_size=6), st.data())
 def test_a_paper_of_any_kinds_is_scored_item_by_item(contents: list[ContentBase], data: st.DataObject) -> None:
-    items = [EditionItem(ref=f"{at:x}", content=content) for at, content in enumerate(contents)]  # type: ignore[arg-type]
-    picks = [data.draw(st.sampled_from([None, *(a.id for a in content.answers())])) for content in contents]
-    given_answers = {
-        item.ref: response_to(item.content, pick) for item, pick in zip(items, picks, strict=True) if pick is not None
-    }
-    table = score(freeze("T", "", items), {"1": given_answers})
-    expected = [
-        content.score(response_to(content, pick) if pick else None)
-        for content, pick in zip(contents, picks, strict=True)
-    ]
-    assert table.points[0].tolist() == expected
-    assert table.answered[0].tolist() == [pick is not None for pick in picks]
+    bank = {f"{at:x}": BankItem(f"{at:x}", content) for at, content in enumerate(contents)}  # type: ignore[arg-type]
+    edition = freeze("T", "", one_section(list(bank)), bank, lambda rule: [], seed=1)
+    answered = {ref: right_answer(item.content) for ref, item in bank.items() if data.draw(st.booleans())}
+    table = score(edition, {"1": answered})
+    keyed = [item for item in edition.items() if item.content.marked_by == "key"]
+    assert [column.id for column in table.items] == [item.ref for item in keyed]
+    assert [column.number for column in table.items] == [int(item.ref, 16) + 1 for item in keyed]
+    assert table.points[0].tolist() == [item.content.marks if item.ref in answered else 0 for item in keyed]
+    assert table.answered[0].tolist() == [item.ref in answered for item in keyed]
 
 
 @pytest.mark.parametrize("marks", [0, 0.25, 100.5, -1, "many"])

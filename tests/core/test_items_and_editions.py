@@ -2,7 +2,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from versomark.core.editions import EditionItem, NotReady, freeze, student_paper
+from versomark.core.editions import BankItem, Edition, NotReady, one_section, student_paper
+from versomark.core.editions import freeze as freeze_layout
 from versomark.core.items import (
     Option,
     SingleChoice,
@@ -27,8 +28,13 @@ LAMPS = SingleChoice(
 LOOP = TrueFalse(stem="Current is the same all round a loop.", key=True, idea_note="current is used up")
 
 
-def item(ref: str, content: SingleChoice | TrueFalse) -> EditionItem:
-    return EditionItem(ref=ref, content=content, skills=["Current"])
+def item(ref: str, content: SingleChoice | TrueFalse) -> BankItem:
+    return BankItem(ref=ref, content=content, skills=("Current",))
+
+
+def freeze(title: str, instructions: str, items: list[BankItem]) -> Edition:
+    bank = {item.ref: item for item in items}
+    return freeze_layout(title, instructions, one_section([i.ref for i in items]), bank, lambda rule: [], seed=1)
 
 
 def test_scores() -> None:
@@ -41,11 +47,11 @@ def test_scores() -> None:
 
 
 def test_a_response_of_another_kind_or_option_is_refused() -> None:
-    with pytest.raises(ValueError, match="takes one option"):
+    with pytest.raises(ValueError, match="does not belong"):
         LAMPS.score(TrueFalseResponse(value=True))
     with pytest.raises(ValueError, match="not part of this question"):
         LAMPS.score(SingleChoiceResponse(option="x9"))
-    with pytest.raises(ValueError, match="true or false"):
+    with pytest.raises(ValueError, match="does not belong"):
         LOOP.score(SingleChoiceResponse(option="x1"))
 
 
@@ -80,12 +86,12 @@ def test_unsound_content_is_refused(stored: dict[str, object]) -> None:
 
 def test_freezing_lists_every_problem_at_once() -> None:
     with pytest.raises(NotReady) as refused:
-        freeze(" ", "", [item("1", LAMPS), item("1", TrueFalse())])
+        freeze(" ", "", [item("1", LAMPS), item("2", TrueFalse()), item("1", LAMPS)])
     assert refused.value.problems == [
         "The test has no title yet.",
         "Question 2: The statement has no text yet.",
         "Question 2: Neither true nor false is marked as the key.",
-        "The same question stands in the test twice.",
+        "Question 3 stands in the test twice.",
     ]
 
 

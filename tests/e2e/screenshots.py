@@ -6,6 +6,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+import pypdfium2
 from playwright.sync_api import Browser, Page
 
 from versomark.demo.sign_in import PASSWORD, USERNAME
@@ -44,14 +45,48 @@ def whole_test(page: Page) -> None:
 
 def bank(page: Page) -> None:
     tab(page, "Bank")
+    page.get_by_label("Find questions").fill("third identical lamp")
     page.get_by_text("A third identical lamp is added in parallel").click()
     page.get_by_text("shows they think that").first.wait_for()
 
 
 def test(page: Page) -> None:
     tab(page, "Tests")
-    page.get_by_role("link", name="Series and parallel, quick check").click()
+    page.get_by_role("link", name="Circuits, a bit of everything").click()
     page.get_by_role("button", name="As students see it").wait_for()
+
+
+def plan(page: Page) -> None:
+    tab(page, "Tests")
+    page.get_by_role("link", name="Circuits, a bit of everything").click()
+    page.get_by_role("tab", name="Plan").click()
+    page.get_by_text("What to expect").wait_for()
+
+
+LIST = """Kestrel Bay School;;;
+No.;Surname;First name;Extra time
+4;Diallo;Malik;25%
+9;Nkrumah;Kofi;
+27;Aydin;Defne;10
+28;;;
+29;Osei;Yaw;lots
+"""
+
+
+def bring_a_list(page: Page) -> None:
+    class_list(page)
+    page.get_by_role("button", name="Bring in a list").click()
+    file = {"name": "list.csv", "mimeType": "text/csv", "buffer": LIST.encode()}
+    page.get_by_label("File with the class list").set_input_files(files=file)  # type: ignore[arg-type]
+    page.get_by_text("1 new, 2 as they are, 2 wrong").wait_for()
+
+
+def booklet(address: str, page: Page, folder: Path) -> None:
+    """The first page of the printed test, as a picture."""
+    sent = page.request.get(f"{address}/api/editions").json()
+    edition = next(line["id"] for line in sent if "everything" in line["title"])
+    document = pypdfium2.PdfDocument(page.request.get(f"{address}/api/editions/{edition}/print/booklet?form=B").body())
+    document[0].render(scale=1.3).to_pil().save(folder / "booklet.png")
 
 
 def sitting(page: Page) -> None:
@@ -81,8 +116,10 @@ def finder(page: Page) -> None:
 VIEWS: dict[str, Callable[[Page], None]] = {
     "desk": desk,
     "class": class_list,
+    "class-list": bring_a_list,
     "bank": bank,
     "test": test,
+    "plan": plan,
     "sitting": sitting,
     "findings": findings,
     "whole-test": whole_test,
@@ -150,6 +187,8 @@ def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str 
                 go(page)
                 picture(page, folder, f"{name}{suffix}")
                 page.keyboard.press("Escape")
+        if (not names or "booklet" in names) and theme == "light":
+            booklet(address, page, folder)
         if not names or "student" in names:
             student(browser, address, page, folder, theme, suffix)
 

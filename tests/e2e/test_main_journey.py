@@ -6,7 +6,7 @@ The figures on the findings screen are worked out here by hand, from the answers
 import re
 
 import numpy as np
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Locator, Page, expect
 
 from .conftest import axe_finds_nothing
 
@@ -49,7 +49,7 @@ def make_class(page: Page) -> dict[str, str]:
     axe_finds_nothing(page)
     rows = page.get_by_role("row").all()[1:]
     cells = [row.get_by_role("cell").all_inner_texts() for row in rows]
-    return {name.split()[0]: pass_phrase for _, name, pass_phrase, _ in cells}
+    return {name.split()[0]: pass_phrase for _, name, pass_phrase, *_ in cells}
 
 
 def write_questions(page: Page) -> None:
@@ -58,7 +58,8 @@ def write_questions(page: Page) -> None:
     axe_finds_nothing(page)
     for stem, options in QUESTIONS:
         page.keyboard.press("n")
-        expect(page.get_by_label("Question", exact=True)).to_have_value("")
+        page.get_by_role("menuitem", name="Single choice").click()
+        expect(page.get_by_label("Question", exact=True)).to_have_text("")
         page.get_by_label("Question", exact=True).fill(stem)
         for letter, words in zip("ABCD", options, strict=True):
             page.get_by_label(f"Option {letter}", exact=True).fill(words)
@@ -68,12 +69,18 @@ def write_questions(page: Page) -> None:
         page.get_by_label("Skill", exact=True).press("Enter")
         expect(page.get_by_text("Before it can stand in a test")).to_be_hidden()
         page.get_by_role("heading", name="Bank").click()
-    page.get_by_role("button", name="New true or false").first.click()
+    page.get_by_role("button", name="New question").click()
+    page.get_by_role("menuitem", name="True or false").click()
     page.get_by_label("Statement", exact=True).fill(STATEMENT)
     page.get_by_label("F is the key").check(force=True)
     expect(page.get_by_text("Before it can stand in a test")).to_be_hidden()
     expect(page.get_by_text(re.compile(r"kept \d\d:\d\d"))).to_be_visible()
     axe_finds_nothing(page)
+
+
+def place(page: Page, number: int) -> Locator:
+    """The line of a question in the builder."""
+    return page.get_by_role("listitem").filter(has=page.get_by_role("button", name=f"Take off question {number}"))
 
 
 def build_test(page: Page) -> None:
@@ -93,15 +100,15 @@ def build_test(page: Page) -> None:
     page.mouse.up()
     expect(page.get_by_role("button", name="Take off question 1")).to_be_visible()
     for stem in [stem for stem, _ in QUESTIONS[1:]] + [STATEMENT]:
-        page.get_by_label("Find in the bank").fill(" ".join(stem.split()[1:5]).strip("?."))
+        page.get_by_label("Find questions").fill(" ".join(stem.split()[1:5]).strip("?."))
         page.get_by_role("button", name=f"Put in: {stem}").click()
     # Keyboard order: the last up and down again.
     handle = page.get_by_role("button", name="Move question 5")
     handle.focus()
     handle.press("ArrowUp")
-    expect(page.get_by_role("listitem").nth(3)).to_contain_text(STATEMENT)
+    expect(place(page, 4)).to_contain_text(STATEMENT)
     page.get_by_role("button", name="Move question 4").press("ArrowDown")
-    expect(page.get_by_role("listitem").nth(4)).to_contain_text(STATEMENT)
+    expect(place(page, 5)).to_contain_text(STATEMENT)
     page.get_by_role("button", name="As students see it").click()
     expect(page.get_by_role("dialog").get_by_text("Question 1 of 5")).to_be_visible()
     axe_finds_nothing(page)

@@ -46,8 +46,9 @@ def sit(
         page = phone.call("student/join", {"code": code, "pass_phrase": pass_phrase})
         mine = kept.setdefault(page["seat"], {})
         for sequence, question in enumerate(page["paper"]["items"], start=1):
-            option = question["item"]["options"][(place + sequence) % 2]["id"]
             kind = question["item"]["kind"]
+            ids = ["true", "false"] if kind == "true_false" else [one["id"] for one in question["item"]["options"]]
+            option = ids[(place + sequence) % 2]
             response = (
                 {"kind": kind, "value": option == "true"} if kind == "true_false" else {"kind": kind, "option": option}
             )

@@ -5,6 +5,7 @@ from itertools import product
 from uuid import uuid4
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.http import HttpResponse
 from django.test import Client
 
@@ -30,6 +31,9 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
         ("get", "/api/student/seat"): device.seat,
         ("post", "/api/student/join"): device.join,
         ("post", "/api/student/answers"): lambda: device.answer(one, CHOICE, 1),
+        ("post", "/api/student/files/{item}"): lambda: device.client.post(
+            f"/api/student/files/{one}", {"file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}
+        ),
         ("post", "/api/student/hand-in"): lambda: device.post("hand-in"),
         ("post", "/api/student/leave"): lambda: device.post("leave"),
     }
@@ -131,7 +135,7 @@ def test_a_change_that_does_not_fit_is_refused_whole(school: Staffroom) -> None:
     ]
     reply = device.post("answers", {"changes": changes})
     assert reply.status_code == 422
-    assert "true or false" in reply.json()["says"]
+    assert "does not belong" in reply.json()["says"]
     assert Answer.objects.count() == 0
 
 

@@ -1,5 +1,6 @@
 """The teacher's side through the API: accounts, classes, bank, tests, sittings, findings, desk."""
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -8,6 +9,7 @@ from django.db import connection
 from django.test import Client
 
 from tests.conftest import PASSWORD, Staffroom, devices, refs
+from tests.core.every_kind import CONTENTS
 from versomark.demo import loading
 from versomark.demo.sign_in import PASSWORD as DEMO_PASSWORD
 from versomark.school.accounts.models import Teacher
@@ -21,6 +23,10 @@ pytestmark = pytest.mark.django_db
 
 def send(client: Client, method: str, path: str, body: Any = None) -> Any:
     return getattr(client, method)(f"/api/{path}", body, content_type="application/json")
+
+
+def layout(*refs: str) -> dict[str, Any]:
+    return {"sections": [{"ref": "1", "entries": [{"entry": "item", "ref": ref} for ref in refs]}]}
 
 
 def test_the_database_is_set_up_for_many_writers() -> None:
@@ -67,8 +73,12 @@ def test_nothing_but_the_way_in_is_open_to_strangers() -> None:
         if path in open_to_all:
             continue
         filled = path.replace("{item_id}", "0" * 8 + "-0000-4000-8000-" + "0" * 12).replace("{step}", "open")
-        for name in ("class_id", "student_id", "test_id", "sitting_id", "seat_id"):
-            filled = filled.replace(f"{{{name}}}", "1")
+        filled = (
+            filled.replace("{stimulus_id}", "0" * 8 + "-0000-4000-8000-" + "0" * 12)
+            .replace("{form}", "csv")
+            .replace("{what}", "booklet")
+        )
+        filled = re.sub(r"\{\w+\}", "1", filled)
         for method in methods:
             assert getattr(Client(), method)(filled).status_code == 401, (method, path)
 
@@ -86,13 +96,16 @@ def test_two_teachers_never_see_each_others_things(staffroom: Callable[[str], St
     ):
         assert one.client.get(f"/api/{path}").status_code == 200
         assert other.client.get(f"/api/{path}").status_code == 404
-    for path in ("classes", "items", "tests", "sittings", "editions", "skills"):
+    assert other.client.get("/api/items").json() == {"total": 0, "items": []}
+    for path in ("classes", "tests", "sittings", "editions", "skills", "stimuli"):
         assert other.client.get(f"/api/{path}").json() == []
     assert other.client.get("/api/find?typed=a").json() == []
     body = {"edition": sitting.edition_id, "class_id": sitting.school_class_id}
     assert send(other.client, "post", "sittings", body).status_code == 404
     test = send(other.client, "post", "tests", {"title": "Mine"}).json()
-    assert send(other.client, "put", f"tests/{test['id']}", {"title": "Mine", "items": [item]}).status_code == 404
+    assert (
+        send(other.client, "put", f"tests/{test['id']}", {"title": "Mine", "layout": layout(item)}).status_code == 404
+    )
 
 
 def test_a_class_gives_desk_numbers_in_order_and_never_again(school: Staffroom) -> None:
@@ -108,7 +121,9 @@ def test_a_class_gives_desk_numbers_in_order_and_never_again(school: Staffroom) 
     page = send(school.client, "post", path, {"lines": ["Ines Almeida"]}).json()
     assert [(s["desk"], s["short_name"]) for s in page["list"]] == [(1, "Wren O."), (2, "Bram V."), (4, "Ines A.")]
     wren = page["list"][0]
-    renamed = send(school.client, "put", f"{path}/{wren['id']}", {"given_name": "Wren", "family_name": "Ojo"}).json()
+    change = {"given_name": "Wren", "family_name": "Ojo", "extra_time": 25, "tags": ["choir"]}
+    renamed = send(school.client, "put", f"{path}/{wren['id']}", change).json()
+    assert (renamed["extra_time"], renamed["tags"]) == (25, ["choir"])
     assert (renamed["family_name"], renamed["pass_phrase"]) == ("Ojo", wren["pass_phrase"])
     assert send(school.client, "post", f"{path}/{wren['id']}/new-pass").json()["pass_phrase"] != wren["pass_phrase"]
     assert send(school.client, "post", path, {"lines": ["  "]}).json()["says"] == "Type at least one name."
@@ -123,12 +138,18 @@ def test_a_question_is_kept_found_and_not_overwritten_from_two_windows(school: S
     assert send(school.client, "put", path, change).json()["revision"] == 2
     refused = send(school.client, "put", path, change)
     assert (refused.status_code, "another window" in refused.json()["says"]) == (409, True)
-    assert [i["id"] for i in school.client.get("/api/items?search=ENERGY lamps").json()] == [made["id"]]
-    assert school.client.get("/api/items?search=current").json() == []
-    assert school.client.get("/api/items?skill=Loops").json() == []
-    send(school.client, "delete", path)
-    assert school.client.get("/api/items").json() == []
-    assert send(school.client, "post", f"{path}/restore").json()["id"] == made["id"]
+
+    def found(query: str) -> list[str]:
+        return [item["id"] for item in school.client.get(f"/api/items?{query}").json()["items"]]
+
+    assert found("search=ENERGY lam") == [made["id"]]
+    assert found("search=current") == found("skill=Loops") == found("kind=written") == []
+    assert found("kind=true_false&used=unused&difficulty=unknown&flagged=clean") == [made["id"]]
+    assert send(school.client, "post", "items/archive", {"ids": [made["id"]]}).json() == {"count": 1}
+    assert found("") == []
+    assert send(school.client, "post", "items/restore", {"ids": [made["id"]]}).json() == {"count": 1}
+    send(school.client, "post", "items/tag", {"ids": [made["id"]], "add_skills": ["Loops"], "add_keywords": ["exam"]})
+    assert found("skill=Loops") == found("search=exam") == [made["id"]]
     bad = send(school.client, "post", "items", {"content": {**content, "marks": 0}})
     assert bad.status_code == 422
     assert bad.json()["problems"]
@@ -142,19 +163,24 @@ def test_an_edition_is_frozen_and_the_test_goes_on(school: Staffroom) -> None:
     content = {"kind": "true_false", "stem": "One", "key": True}
     items = [send(school.client, "post", "items", {"content": content}).json() for _ in range(2)]
     ids = [item["id"] for item in items]
-    send(school.client, "put", path, {"title": "Circuits", "instructions": "Go.", "items": ids})
+    send(school.client, "put", path, {"title": "Circuits", "instructions": "Go.", "layout": layout(*ids)})
     first = send(school.client, "post", f"{path}/freeze").json()
     assert (first["number"], first["questions"], first["marks"]) == (1, 2, 2)
     assert send(school.client, "post", f"{path}/freeze").json()["id"] == first["id"]
     change = {"content": {**content, "stem": "Changed"}, "revision": items[0]["revision"]}
     send(school.client, "put", f"items/{ids[0]}", change)
-    send(school.client, "put", path, {"title": "Circuits", "items": ids[::-1]})
-    assert send(school.client, "post", f"{path}/freeze").json()["number"] == 2
+    send(school.client, "put", path, {"title": "Circuits", "layout": layout(*ids[::-1])})
+    second = send(school.client, "post", f"{path}/freeze").json()
+    assert second["number"] == 2
     paper = school.client.get(f"/api/{path}/preview").json()
     assert [question["item"]["stem"] for question in paper["items"]] == ["One", "Changed"]
-    twice = send(school.client, "put", path, {"title": "Circuits", "items": [ids[0], ids[0]]})
+    twice = send(school.client, "put", path, {"title": "Circuits", "layout": layout(ids[0], ids[0])})
     assert twice.json()["says"] == "The same question stands in the test twice."
-    assert send(school.client, "delete", path).status_code == 409
+    changes = school.client.get(f"/api/editions/{second['id']}/changes").json()
+    assert [(line["number"], line["change"]) for line in changes] == [(1, "moved, was 2"), (2, "changed: the question")]
+    assert send(school.client, "delete", path).status_code == 200
+    assert (school.client.get(f"/api/{path}").status_code, len(school.client.get("/api/tests").json())) == (404, 0)
+    assert send(school.client, "post", f"{path}/restore").json()["title"] == "Circuits"
 
 
 def test_a_sitting_says_what_is_missing_and_cannot_be_opened_without_it(school: Staffroom) -> None:
@@ -214,17 +240,18 @@ def test_findings_count_who_handed_in_and_are_kept_by_content(school: Staffroom)
 def test_the_demo_school_is_whole_and_loads_once() -> None:
     teacher = loading.load()
     assert loading.load() == teacher
-    assert Teacher.objects.count() == 1
+    assert Teacher.objects.count() == 2
     client = Client()
     assert send(client, "post", "sign-in", {"username": "brandt", "password": DEMO_PASSWORD}).status_code == 200
     classes = {line["name"]: line["students"] for line in client.get("/api/classes").json()}
     assert classes == {"8 Heron": 26, "8 Tern": 24, "Rhythm Club": 9}
-    items = client.get("/api/items").json()
+    items = client.get("/api/items?most=200").json()["items"]
     assert len(items) >= 24
-    assert all(item["skills"] and not item["problems"] for item in items)
-    assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 3 + ["open", "ready"]
+    assert all(item["skills"] and item["ready"] for item in items)
+    assert {item["kind"] for item in items} == set(CONTENTS)
+    assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 4 + ["open", "ready"]
     desk = client.get("/api/desk").json()
-    assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (1, 1, 3)
+    assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (1, 1, 4)
     found = {new["first"]["flag"] for new in desk["news"]}
     assert "check the key" in found  # the slip of circuits.toml
     kinds = {

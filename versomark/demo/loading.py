@@ -14,15 +14,17 @@ from django.utils import timezone
 from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse, read_response
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.models import Item
-from versomark.school.bank.services import make_item
+from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import add_students, make_class
 from versomark.school.editions.models import Edition
-from versomark.school.editions.services import freeze, keep_test, make_test
+from versomark.school.editions.services import freeze, keep_items, make_test
+from versomark.school.findings.services import record_history
 from versomark.school.sittings import seats, services
-from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
 from versomark.stand_ins import class_of_students as simulated
 
+from . import every_kind
 from .sign_in import NAME, PASSWORD, SCHOOL, USERNAME
 
 SEED = 8
@@ -65,6 +67,9 @@ def load() -> Teacher:
         edition = editions[spec["test"]]
         assert edition is not None
         _hold(teacher, spec, edition, classes[spec["class"]], pupils[spec["class"]], behind, draws)
+    every_kind.load(teacher, classes, items, draws.rng)
+    for sitting in Sitting.objects.filter(state=SittingState.CLOSED):
+        record_history(sitting)
     return teacher
 
 
@@ -82,7 +87,7 @@ def _make_item(teacher: Teacher, spec: dict[str, Any], ideas: dict[str, Any], dr
             for letter, text in zip(ascii_uppercase, spec["options"], strict=False)
         ]
         content = SingleChoice(stem=spec["stem"], options=options, key=options[ascii_uppercase.index(spec["key"])].id)
-    return make_item(teacher, content, [spec["skill"]])
+    return make_item(teacher, content, Details([spec["skill"]]))
 
 
 def _behind(spec: dict[str, Any], item: Item) -> simulated.SimulatedItem:
@@ -100,7 +105,7 @@ def _behind(spec: dict[str, Any], item: Item) -> simulated.SimulatedItem:
 def _make_edition(teacher: Teacher, spec: dict[str, Any], items: list[Item]) -> Edition | None:
     """A frozen edition; a test of two questions stays unfinished on the desk."""
     test = make_test(teacher, spec["title"])
-    test = keep_test(test, spec["title"], spec["instructions"], [items[number - 1].pk for number in spec["items"]])
+    test = keep_items(test, spec["title"], spec["instructions"], [items[number - 1].pk for number in spec["items"]])
     return freeze(test) if len(spec["items"]) > 2 else None
 
 

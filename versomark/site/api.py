@@ -7,6 +7,7 @@ from ninja.security import django_auth
 
 from versomark.school.accounts.api import router as accounts
 from versomark.school.bank.api import router as bank
+from versomark.school.bank.transfer_api import router as transfer
 from versomark.school.classes.api import router as classes
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
@@ -17,7 +18,7 @@ from versomark.school.sittings.student_api import SeatCookie
 from versomark.school.sittings.student_api import router as student
 
 teacher_api = NinjaAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
-for router in (accounts, classes, bank, editions, sittings, findings, desk):
+for router in (accounts, classes, transfer, bank, editions, sittings, findings, desk):
     teacher_api.add_router("", router)
 
 student_api = NinjaAPI(

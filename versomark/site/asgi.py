@@ -11,6 +11,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "versomark.site.settings")
 http = get_asgi_application()
 
 from versomark.school.sittings.consumers import SeatListener, StaffListener  # noqa: E402  (needs the apps loaded)
+from versomark.site.body_limit import BodyLimit  # noqa: E402
 
 sockets = URLRouter(
     [
@@ -18,4 +19,4 @@ sockets = URLRouter(
         path("ws/seat", SeatListener.as_asgi()),
     ]
 )
-application = ProtocolTypeRouter({"http": http, "websocket": AuthMiddlewareStack(sockets)})
+application = BodyLimit(ProtocolTypeRouter({"http": http, "websocket": AuthMiddlewareStack(sockets)}))

@@ -54,7 +54,7 @@ MIDDLEWARE = [
 
 ROOT_URLCONF = "versomark.site.urls"
 ASGI_APPLICATION = "versomark.site.asgi.application"
-TEMPLATES: list[dict[str, object]] = []
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 
 DATABASES = {
     "default": {
@@ -109,7 +109,8 @@ USE_TZ = True
 TIME_ZONE = os.environ.get("VERSO_TIME_ZONE", "UTC")
 LANGUAGE_CODE = "en"
 SECURE_REFERRER_POLICY = "same-origin"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+# The largest that any door needs; each has its own limit, in `body_limit.py`.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 80 * 1024 * 1024
 
 LOGGING = {
     "version": 1,

@@ -2,6 +2,8 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 
+from versomark.school.bank.views import picture
+
 from .api import student_api, teacher_api
 
 
@@ -26,6 +28,7 @@ def student_page(request: HttpRequest) -> HttpResponse:
 urlpatterns = [
     path("api/student/", student_api.urls),
     path("api/", teacher_api.urls),
+    path("pictures/<uuid:picture_id>", picture),
     path("join", student_page),
-    re_path(r"^(?!api/|static/|ws/)(?P<path>.*)$", teacher_page),
+    re_path(r"^(?!api/|static/|ws/|pictures/)(?P<path>.*)$", teacher_page),
 ]

@@ -1,25 +1,47 @@
-"""A frozen test: what stands in it, in which order, and what students receive of it."""
+"""A test while it is built, and frozen: what stands in it, in which order, and what students receive of it."""
 
+from .changes import EditionChange, changes_between
+from .checks import Check, checks
 from .edition import (
     Edition,
     EditionItem,
-    NotReady,
     PaperItem,
     Section,
+    Stimulus,
     StudentPaper,
-    freeze,
-    problems_of,
+    TeachingPage,
     student_paper,
 )
+from .foretold import Foretold, PlanLine, foretell
+from .freezing import BankItem, NotReady, Pool, assemble, freeze
+from .layout import DraftSection, DrawRule, Layout, PlacedItem, PlacedPage, PlanRow, one_section
 
 __all__ = [
+    "BankItem",
+    "Check",
+    "DraftSection",
+    "DrawRule",
     "Edition",
+    "EditionChange",
     "EditionItem",
+    "Foretold",
+    "Layout",
     "NotReady",
     "PaperItem",
+    "PlacedItem",
+    "PlacedPage",
+    "PlanLine",
+    "PlanRow",
+    "Pool",
     "Section",
+    "Stimulus",
     "StudentPaper",
+    "TeachingPage",
+    "assemble",
+    "changes_between",
+    "checks",
+    "foretell",
     "freeze",
-    "problems_of",
+    "one_section",
     "student_paper",
 ]

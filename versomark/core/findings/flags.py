@@ -83,12 +83,18 @@ class _Shape:
         places = max((len(item.options) for item in table.items), default=0)
         self.key = np.zeros((len(table.items), places), dtype=bool)
         self.wrong = np.zeros_like(self.key)
+        self.offered = np.zeros_like(self.key)
+        self.one_answer = np.zeros_like(self.key)
+        """Where choosing it is one answer: “another value” gathers many different ones and is no rival of a key."""
         for j, item in enumerate(table.items):
             keys = [option.key for option in item.options]
             self.key[j, : len(keys)] = keys
             self.wrong[j, : len(keys)] = np.logical_not(keys)
+            self.offered[j, : len(keys)] = [option.offered for option in item.options]
+            self.one_answer[j, : len(keys)] = [option.offered or bool(option.idea_note) for option in item.options]
         self.options = self.key.sum(1) + self.wrong.sum(1)
-        self.chance = np.where(self.options > 0, self.key.sum(1) / np.maximum(self.options, 1), 0.0)
+        # Only what is offered can be hit by guessing.
+        self.chance = np.where(self.offered.any(1), self.key.sum(1) / np.maximum(self.options, 1), 0.0)
 
 
 def find_flags(
@@ -141,12 +147,17 @@ def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
     with np.errstate(invalid="ignore"):
         key_share = np.where(shape.key, m.share, 0).sum(2)[:, :, None]
         key_r = np.where(shape.key, np.nan_to_num(m.option_r_rest, nan=-1.0), -1.0).max(2, initial=-1.0)
-        rival = shape.wrong & _below(np.maximum(key_r, 0)[:, :, None], m.option_r_rest)
+        rival = shape.wrong & shape.one_answer & _below(np.maximum(key_r, 0)[:, :, None], m.option_r_rest)
         # More than an even spread over the options would bring: at a hard question where all guess, four students
         # on one option are not an idea.
         drawn = _below(1 / np.maximum(shape.options, 1)[None, :, None], m.share)
         rising = ~_below(m.upper, m.lower)
-        shared = shape.wrong & drawn & (_at_least(m.share, key_share) | (_at_least(m.share, t.shared_share) & rising))
+        shared = (
+            shape.wrong
+            & shape.one_answer
+            & drawn
+            & (_at_least(m.share, key_share) | (_at_least(m.share, t.shared_share) & rising))
+        )
         many = (shape.options > 2)[None, :, None]  # with two options a dead one only repeats “too easy”
         between = _below(t.d_from_p, m.p) & _below(m.p, t.d_to_p)
         return _Fired(
@@ -159,7 +170,7 @@ def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
                 # Not “below 0”: a wrong key that nobody chose has no correlation at all, and is no better for it.
                 Flag.CHECK_THE_KEY: rival & ~_at_least(m.r_rest, 0)[:, :, None],
                 Flag.SHARED_IDEA: shared,
-                Flag.DEAD_OPTION: shape.wrong & _below(m.share, t.dead_share) & many,
+                Flag.DEAD_OPTION: shape.wrong & shape.offered & _below(m.share, t.dead_share) & many,
             },
         )
 

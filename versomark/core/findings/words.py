@@ -45,7 +45,8 @@ def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Th
         k = finding.options[0]
         note = item.options[k].idea_note
         alike = m.upper[0, j, k] >= m.lower[0, j, k]
-        start = f"{finding.students} of {students} chose {letters[0]}, {right} the key"
+        verb, key = ("chose", "the key") if _chose(item) == "chose" else ("gave", "the right answer")
+        start = f"{finding.students} of {students} {verb} {letters[0]}, {right} {key}"
         whom = "from strong and weak students alike" if alike else "mostly from the weaker half"
         end = f" They seem to think that {idea_clause(note)}." if note else ""
         return f"{start}, {whom}.{end}"
@@ -58,6 +59,8 @@ def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Th
     if finding.flag is Flag.TOO_HARD:
         if not item.options:
             return f"The class earned {m.p[0, j]:.0%} of its marks."
+        if not item.options[0].offered:
+            return f"{right} of {students} got it right."
         chance = sum(option.key for option in item.options) / len(item.options)
         return f"{right} of {students} got it right, about what guessing would give ({chance:.0%})."
     if finding.flag is Flag.TOO_EASY:
@@ -81,7 +84,7 @@ def heading(finding: Finding, table: ResponseTable) -> str:
         option = item.options[finding.options[0]]
         if option.idea_note:
             return f"{finding.students} of {students} seem to think that {idea_clause(option.idea_note)}."
-        return f"{finding.students} of {students} chose {option.label}."
+        return f"{finding.students} of {students} {_chose(item)} {option.label}."
     return {
         Flag.DOES_NOT_TELL_APART: "It does not tell strong from weak.",
         Flag.TOO_HARD: "Hardly anyone could do it.",
@@ -95,7 +98,7 @@ def short(finding: Finding, table: ResponseTable) -> str:
     letters = [table.items[finding.item].options[k].label for k in finding.options]
     return {
         Flag.CHECK_THE_KEY: f"Is {letters[0]} the key?" if letters else "",
-        Flag.SHARED_IDEA: f"{finding.students} chose {letters[0]}" if letters else "",
+        Flag.SHARED_IDEA: f"{finding.students} {_chose(table.items[finding.item])} {letters[0]}" if letters else "",
         Flag.DOES_NOT_TELL_APART: "Does not tell apart",
         Flag.TOO_HARD: "Too hard",
         Flag.TOO_EASY: "Too easy",
@@ -137,6 +140,10 @@ def opening(table: ResponseTable, mean: float, alpha: tuple[float | None, float 
     questions = "One question needs" if flagged == 1 else f"{flagged} questions need"
     third = f"{questions} a look." if flagged else "No question stands out."
     return f"{first} {alpha_in_words(*alpha)} {third}"
+
+
+def _chose(item: ItemColumn) -> str:
+    return "chose" if all(option.offered for option in item.options) else "gave"
 
 
 def _either(letters: list[str]) -> str:

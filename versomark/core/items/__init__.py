@@ -1,7 +1,7 @@
 """What a question is: its content, what a student may give, and how one response is scored."""
 
-from .base import AnsweredOption, ContentBase, ResponseBase, ShownOption, StudentItem
-from .registry import ItemContent, ItemResponse, read_content, read_response
+from .base import AnsweredOption, ContentBase, ResponseBase, ShownOption, StudentBase
+from .registry import ItemContent, ItemResponse, NoDraw, StudentItem, drawn, read_content, read_response
 from .single_choice import Option, SingleChoice, SingleChoiceResponse
 from .true_false import TrueFalse, TrueFalseResponse
 
@@ -10,14 +10,17 @@ __all__ = [
     "ContentBase",
     "ItemContent",
     "ItemResponse",
+    "NoDraw",
     "Option",
     "ResponseBase",
     "ShownOption",
     "SingleChoice",
     "SingleChoiceResponse",
+    "StudentBase",
     "StudentItem",
     "TrueFalse",
     "TrueFalseResponse",
+    "drawn",
     "read_content",
     "read_response",
 ]

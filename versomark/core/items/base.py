@@ -1,24 +1,35 @@
 """What every kind of item shares: its stem, its marks, and what the rest of the product may ask of it.
 
-A kind of item is one module beside this one. It defines a content model (what the teacher writes) and a response
-model (what a student gives), both told apart by `kind`, and registers them in `registry.py`. Nothing outside this
-package looks at `kind`: scoring, analysis and the student's paper ask the content model.
+A kind of item is one module beside this one. It defines a content model (what the teacher writes), a response model
+(what a student gives) and a student model (what a student may see), all told apart by `kind`, and registers them in
+`registry.py`. Nothing outside this package looks at `kind`: scoring, analysis and the student's paper ask the content.
 """
 
 from abc import abstractmethod
-from typing import Annotated, Self
+from collections.abc import Iterator, Sequence
+from string import ascii_uppercase
+from typing import Annotated, ClassVar, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
-MAX_STEM = 4000
-MAX_OPTION = 1000
+from versomark.core.text import RichLine, RichText, is_empty, pictures, plain
+
+from .variation import Variation
+
 MAX_NOTE = 500
 
-Text = Annotated[str, StringConstraints(strip_whitespace=True, max_length=MAX_STEM)]
-OptionText = Annotated[str, StringConstraints(strip_whitespace=True, max_length=MAX_OPTION)]
-Note = Annotated[str, StringConstraints(strip_whitespace=True, max_length=MAX_NOTE)]
+_OneLine = AfterValidator(lambda text: " ".join(text.split()))
+Note = Annotated[str, StringConstraints(max_length=MAX_NOTE), _OneLine]
+"""What an answer shows the student believes, in one line."""
+Words = Annotated[str, StringConstraints(max_length=300), _OneLine]
+"""A short line of plain text."""
 OptionId = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_-]{1,24}$")]
 Marks = Annotated[float, Field(ge=0.5, le=100, multiple_of=0.5)]
+Credit = Literal["all", "each", "right_minus_wrong"]
+"""All or nothing; a share for each part that is right; a share for each right part less one for each wrong one,
+never below zero."""
+
+NOT_THIS_KIND = "That answer does not belong to this question."
 
 
 class Frozen(BaseModel):
@@ -32,26 +43,29 @@ class ShownOption(Frozen):
 
     id: OptionId
     letter: str
-    text: OptionText
+    text: RichLine
 
 
-class StudentItem(Frozen):
+class StudentBase(Frozen):
     """An item as a student may see it. Built from what may be shown; it has no field for a key or a note."""
 
     kind: str
-    stem: Text
+    stem: RichText
     marks: Marks
-    options: list[ShownOption]
 
 
 class AnsweredOption(Frozen):
-    """One answer a student can pick, as analysis needs it."""
+    """One thing a response can say, as analysis needs it: an option, a range of values, a pair, a place."""
 
-    id: OptionId
+    id: str
     letter: str
-    text: OptionText
+    text: str
     points: float
     idea_note: Note = ""
+    offered: bool = True
+    """Whether the student had it before their eyes to choose; a class of typed answers is not offered."""
+    part: str = ""
+    """The gap, row or entry it answers, where the item has several."""
 
     @property
     def key(self) -> bool:
@@ -68,30 +82,114 @@ class ContentBase(Frozen):
     """What a teacher writes for one item. May be unfinished: `problems` says what is still missing."""
 
     kind: str
-    stem: Text = ""
+    stem: RichText = ""
     marks: Marks = 1
+    rationale: RichText = ""
+    """Why the key is right, for feedback; students see it only where the teacher allows it after release."""
+    variation: Variation | None = None
+
+    marked_by: ClassVar[Literal["key", "person"]] = "key"
+    exclusive: ClassVar[bool] = True
+    """Whether a response says at most one of `answers`, so that measures of single options exist."""
+    stem_name: ClassVar[str] = "question"
 
     @abstractmethod
-    def problems(self) -> list[str]:
-        """What keeps this item from being used in a test, as sentences for the teacher; empty when it is ready."""
+    def missing(self) -> list[str]:
+        """What this kind still lacks besides its stem, as sentences for the teacher."""
 
     @abstractmethod
     def answers(self) -> list[AnsweredOption]:
-        """The answers that can be picked, in printed order, with the points each earns."""
+        """What can be given, in printed order, with the points each earns on its own."""
 
     @abstractmethod
-    def chosen(self, response: ResponseBase) -> str | None:
-        """The id of the picked answer, or None when nothing was given. Raises ValueError for a foreign response."""
+    def picks(self, response: ResponseBase) -> tuple[str, ...]:
+        """The ids of `answers` that a response says; empty when nothing was given.
 
-    def score(self, response: ResponseBase | None) -> float:
-        """Points for a response, from 0 to `marks`; no response earns 0."""
-        picked = self.chosen(response) if response is not None else None
-        return next((answer.points for answer in self.answers() if answer.id == picked), 0.0)
+        Raises ValueError for a response that does not belong to this item.
+        """
 
-    def for_student(self) -> StudentItem:
+    @abstractmethod
+    def score(self, response: ResponseBase | None) -> float | None:
+        """Points for a response, from 0 to `marks`; nothing given earns 0. None where a person has to mark it."""
+
+    @abstractmethod
+    def for_student(self) -> StudentBase:
         """The part of this item that a student may see."""
-        shown = [ShownOption(id=a.id, letter=a.letter, text=a.text) for a in self.answers()]
-        return StudentItem(kind=self.kind, stem=self.stem, marks=self.marks, options=shown)
+
+    @abstractmethod
+    def key_words(self) -> str:
+        """The key in plain words, for the marking guide and for feedback."""
+
+    @abstractmethod
+    def says(self, response: ResponseBase) -> str:
+        """A response in plain words, for tables and marking."""
+
+    def problems(self) -> list[str]:
+        """What keeps this item from being used in a test, as sentences for the teacher; empty when it is ready."""
+        bare = [f"The {self.stem_name} has no text yet."] if is_empty(self.stem) else []
+        return [*bare, *self.missing(), *(self.variation.problems() if self.variation else [])]
+
+    def given(self, response: ResponseBase | None) -> bool:
+        """Whether anything was given."""
+        return response is not None and bool(self.picks(response))
+
+    def fits(self, response: ResponseBase) -> None:
+        """Raises ValueError, in words for the student, when a response does not belong to this item."""
+        self.picks(response)
+
+    def texts(self) -> Iterator[str]:
+        """Every rich text of the item: for searching, for pictures, for checks."""
+        yield self.stem
+        yield from (answer.text for answer in self.answers() if answer.offered)
+        yield self.rationale
 
     def with_marks(self, marks: float) -> Self:
         return self.model_copy(update={"marks": marks})
+
+    def in_order(self, order: Sequence[str]) -> Self:
+        """The same item with its parts in another order, by id; kinds without movable parts return themselves."""
+        return self
+
+    def movable(self) -> tuple[list[str], list[str]]:
+        """The ids of the parts a form may shuffle, in order, and of those that stay last."""
+        return [], []
+
+
+def lettered(texts: Sequence[tuple[str, str]]) -> list[ShownOption]:
+    """Ids and texts as printed options, A first."""
+    return [
+        ShownOption(id=id, letter=letter, text=text) for letter, (id, text) in zip(ascii_uppercase, texts, strict=False)
+    ]
+
+
+def letters_of(ids: Sequence[str]) -> dict[str, str]:
+    return dict(zip(ids, ascii_uppercase, strict=False))
+
+
+def sound_ids(ids: Sequence[str], what: str) -> None:
+    """Raises ValueError when an id stands twice."""
+    if len(set(ids)) != len(ids):
+        raise ValueError(f"Two {what} have the same id.")
+
+
+def texts_missing(texts: Sequence[tuple[str, str]], what: str) -> list[str]:
+    """Sentences about empty or equal texts. `texts`: what each is called, and its rich text."""
+    found, seen = [], dict[str, str]()
+    for name, text in texts:
+        words = plain(text).casefold() + " ".join(sorted(pictures(text)))
+        if not words:
+            found.append(f"{what} {name} is empty.")
+        elif words in seen:
+            found.append(f"{what}s {seen[words]} and {name} read the same.")
+        else:
+            seen[words] = name
+    return found
+
+
+def share_of_parts(right: int, wrong: int, parts: int, credit: Credit) -> float:
+    """The share of the marks, 0 to 1, by a rule of part credit. `right` + `wrong` may be less than `parts`."""
+    if credit == "all":
+        return float(right == parts and not wrong)
+    if credit == "each":
+        return right / parts
+    return max(0, right - wrong) / parts

@@ -1,14 +1,80 @@
-"""The kinds of items there are. A new kind adds its two models here and nowhere else in Python."""
+"""The kinds of items there are. A new kind adds its three models here and nowhere else in Python."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
-from .single_choice import SingleChoice, SingleChoiceResponse
-from .true_false import TrueFalse, TrueFalseResponse
+from . import algebra
+from .by_rubric import (
+    FileForStudent,
+    FileResponse,
+    FileTask,
+    Performance,
+    PerformanceForStudent,
+    PerformanceResponse,
+    Written,
+    WrittenForStudent,
+    WrittenResponse,
+)
+from .expression import Expression, ExpressionForStudent, ExpressionResponse
+from .gaps import Gaps, GapsForStudent, GapsResponse
+from .matching import Matching, MatchingForStudent, MatchingResponse
+from .numeric import Numeric, NumericForStudent, NumericResponse
+from .ordering import Ordering, OrderingForStudent, OrderingResponse
+from .picture_point import PicturePoint, PicturePointForStudent, PicturePointResponse
+from .several_answers import SeveralAnswers, SeveralAnswersForStudent, SeveralAnswersResponse
+from .short_text import ShortText, ShortTextForStudent, ShortTextResponse
+from .single_choice import SingleChoice, SingleChoiceForStudent, SingleChoiceResponse
+from .true_false import TrueFalse, TrueFalseForStudent, TrueFalseResponse
 
-ItemContent = Annotated[SingleChoice | TrueFalse, Field(discriminator="kind")]
-ItemResponse = Annotated[SingleChoiceResponse | TrueFalseResponse, Field(discriminator="kind")]
+ItemContent = Annotated[
+    SingleChoice
+    | SeveralAnswers
+    | TrueFalse
+    | Numeric
+    | ShortText
+    | Gaps
+    | Matching
+    | Ordering
+    | Expression
+    | PicturePoint
+    | Written
+    | FileTask
+    | Performance,
+    Field(discriminator="kind"),
+]
+ItemResponse = Annotated[
+    SingleChoiceResponse
+    | SeveralAnswersResponse
+    | TrueFalseResponse
+    | NumericResponse
+    | ShortTextResponse
+    | GapsResponse
+    | MatchingResponse
+    | OrderingResponse
+    | ExpressionResponse
+    | PicturePointResponse
+    | WrittenResponse
+    | FileResponse
+    | PerformanceResponse,
+    Field(discriminator="kind"),
+]
+StudentItem = Annotated[
+    SingleChoiceForStudent
+    | SeveralAnswersForStudent
+    | TrueFalseForStudent
+    | NumericForStudent
+    | ShortTextForStudent
+    | GapsForStudent
+    | MatchingForStudent
+    | OrderingForStudent
+    | ExpressionForStudent
+    | PicturePointForStudent
+    | WrittenForStudent
+    | FileForStudent
+    | PerformanceForStudent,
+    Field(discriminator="kind"),
+]
 
 _content: TypeAdapter[ItemContent] = TypeAdapter(ItemContent)
 _response: TypeAdapter[ItemResponse] = TypeAdapter(ItemResponse)
@@ -22,3 +88,29 @@ def read_content(stored: object) -> ItemContent:
 def read_response(stored: object) -> ItemResponse:
     """A response model from stored JSON. Raises pydantic.ValidationError."""
     return _response.validate_python(stored)
+
+
+class NoDraw(Exception):
+    """No draw of a varied item keeps its rules; the message says which rule, in words."""
+
+
+def drawn(content: ItemContent, seed: int) -> ItemContent:
+    """An item with its varied numbers drawn; the item itself where nothing varies. The same seed draws the same.
+
+    Raises NoDraw where the rules leave nothing, or a computed text or key cannot be worked out.
+    """
+    variation = content.variation
+    if variation is None:
+        return content
+    values = variation.draw(seed)
+    if isinstance(values, list):
+        raise NoDraw(f"None of {len(values)} draws keeps the rules: {values[0].why}")
+    stored: dict[str, Any] = content.model_dump(exclude={"variation"})
+    rule = stored.pop("value_rule", "")
+    try:
+        filled = variation.fill_all(stored, values)
+        if rule:
+            filled["value"] = float(variation.compute(rule, values))
+    except algebra.NotAlgebra as error:
+        raise NoDraw(str(error)) from None
+    return read_content(filled)

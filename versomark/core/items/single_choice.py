@@ -1,11 +1,27 @@
 """Single choice: one key among two to eight options, each wrong one with the idea it may show."""
 
-from string import ascii_uppercase
+from collections.abc import Sequence
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .base import AnsweredOption, ContentBase, Frozen, Note, OptionId, OptionText, ResponseBase
+from versomark.core.text import RichLine, plain
+
+from .base import (
+    NOT_THIS_KIND,
+    AnsweredOption,
+    ContentBase,
+    Frozen,
+    Note,
+    OptionId,
+    ResponseBase,
+    ShownOption,
+    StudentBase,
+    lettered,
+    letters_of,
+    sound_ids,
+    texts_missing,
+)
 
 MIN_OPTIONS = 2
 MAX_OPTIONS = 8
@@ -13,60 +29,98 @@ MAX_OPTIONS = 8
 
 class Option(Frozen):
     id: OptionId
-    text: OptionText = ""
+    text: RichLine = ""
     idea_note: Note = ""
     """Completes “Whoever chooses this seems to think that …”. Kept for the key too, but only read on wrong options."""
+    stays_last: bool = False
+    """“None of these” keeps its place at the end when a form shuffles the others."""
 
 
-class SingleChoice(ContentBase):
-    kind: Literal["single_choice"] = "single_choice"
+class ChoiceBase(ContentBase):
+    """What single choice and several answers share: lettered options that a form may shuffle."""
+
     options: Annotated[list[Option], Field(min_length=MIN_OPTIONS, max_length=MAX_OPTIONS)]
+
+    def option_problems(self) -> list[str]:
+        letters = letters_of([option.id for option in self.options])
+        return texts_missing([(letters[option.id], option.text) for option in self.options], "Option")
+
+    def known(self, chosen: Sequence[str]) -> None:
+        if set(chosen) - {option.id for option in self.options}:
+            raise ValueError("That option is not part of this question.")
+
+    def shown(self) -> list[ShownOption]:
+        return lettered([(option.id, option.text) for option in self.options])
+
+    def movable(self) -> tuple[list[str], list[str]]:
+        return (
+            [option.id for option in self.options if not option.stays_last],
+            [option.id for option in self.options if option.stays_last],
+        )
+
+    def in_order(self, order: Sequence[str]) -> Self:
+        by_id = {option.id: option for option in self.options}
+        return self.model_copy(update={"options": [by_id[id] for id in order]})
+
+    def in_words(self, chosen: Sequence[str]) -> str:
+        letters = letters_of([option.id for option in self.options])
+        return ", ".join(f"{letters[o.id]} {plain(o.text)}" for o in self.options if o.id in chosen)
+
+
+class SingleChoice(ChoiceBase):
+    kind: Literal["single_choice"] = "single_choice"
     key: OptionId | None = None
 
     @model_validator(mode="after")
     def _ids_are_sound(self) -> Self:
         ids = [option.id for option in self.options]
-        if len(set(ids)) != len(ids):
-            raise ValueError("Two options have the same id.")
+        sound_ids(ids, "options")
         if self.key is not None and self.key not in ids:
             raise ValueError("The key is not one of the options.")
         return self
 
-    def problems(self) -> list[str]:
-        found = [] if self.stem else ["The question has no text yet."]
-        seen: dict[str, str] = {}
-        for letter, option in zip(ascii_uppercase, self.options, strict=False):
-            words = " ".join(option.text.casefold().split())
-            if not words:
-                found.append(f"Option {letter} is empty.")
-            elif words in seen:
-                found.append(f"Options {seen[words]} and {letter} read the same.")
-            else:
-                seen[words] = letter
-        if self.key is None:
-            found.append("No option is marked as the key.")
-        return found
+    def missing(self) -> list[str]:
+        no_key = ["No option is marked as the key."] if self.key is None else []
+        return [*self.option_problems(), *no_key]
 
     def answers(self) -> list[AnsweredOption]:
+        letters = letters_of([option.id for option in self.options])
         return [
             AnsweredOption(
                 id=option.id,
-                letter=letter,
+                letter=letters[option.id],
                 text=option.text,
                 points=self.marks if option.id == self.key else 0,
                 idea_note=option.idea_note,
             )
-            for letter, option in zip(ascii_uppercase, self.options, strict=False)
+            for option in self.options
         ]
 
-    def chosen(self, response: ResponseBase) -> str | None:
+    def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, SingleChoiceResponse):
-            raise ValueError("This question takes one option.")
-        if response.option is not None and response.option not in {option.id for option in self.options}:
-            raise ValueError("That option is not part of this question.")
-        return response.option
+            raise ValueError(NOT_THIS_KIND)
+        picked = () if response.option is None else (response.option,)
+        self.known(picked)
+        return picked
+
+    def score(self, response: ResponseBase | None) -> float:
+        return self.marks if response is not None and self.key in self.picks(response) else 0.0
+
+    def for_student(self) -> "SingleChoiceForStudent":
+        return SingleChoiceForStudent(stem=self.stem, marks=self.marks, options=self.shown())
+
+    def key_words(self) -> str:
+        return self.in_words([self.key or ""])
+
+    def says(self, response: ResponseBase) -> str:
+        return self.in_words(self.picks(response))
 
 
 class SingleChoiceResponse(ResponseBase):
     kind: Literal["single_choice"] = "single_choice"
     option: OptionId | None = None
+
+
+class SingleChoiceForStudent(StudentBase):
+    kind: Literal["single_choice"] = "single_choice"
+    options: list[ShownOption]

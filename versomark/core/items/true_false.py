@@ -2,9 +2,10 @@
 
 from typing import Literal
 
-from .base import AnsweredOption, ContentBase, Note, ResponseBase
+from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Note, ResponseBase, StudentBase
 
 TRUE, FALSE = "true", "false"
+WORDS = {TRUE: "True", FALSE: "False"}
 
 
 class TrueFalse(ContentBase):
@@ -12,11 +13,10 @@ class TrueFalse(ContentBase):
     key: bool | None = None
     idea_note: Note = ""
 
-    def problems(self) -> list[str]:
-        found = [] if self.stem else ["The statement has no text yet."]
-        if self.key is None:
-            found.append("Neither true nor false is marked as the key.")
-        return found
+    stem_name = "statement"
+
+    def missing(self) -> list[str]:
+        return ["Neither true nor false is marked as the key."] if self.key is None else []
 
     def answers(self) -> list[AnsweredOption]:
         return [
@@ -30,12 +30,29 @@ class TrueFalse(ContentBase):
             for value in (True, False)
         ]
 
-    def chosen(self, response: ResponseBase) -> str | None:
+    def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, TrueFalseResponse):
-            raise ValueError("This question takes true or false.")
-        return None if response.value is None else (TRUE if response.value else FALSE)
+            raise ValueError(NOT_THIS_KIND)
+        return () if response.value is None else (TRUE if response.value else FALSE,)
+
+    def score(self, response: ResponseBase | None) -> float:
+        right = response is not None and self.picks(response) == ((TRUE if self.key else FALSE),)
+        return self.marks if right and self.key is not None else 0.0
+
+    def for_student(self) -> "TrueFalseForStudent":
+        return TrueFalseForStudent(stem=self.stem, marks=self.marks)
+
+    def key_words(self) -> str:
+        return "" if self.key is None else WORDS[TRUE if self.key else FALSE]
+
+    def says(self, response: ResponseBase) -> str:
+        return "".join(WORDS[picked] for picked in self.picks(response))
 
 
 class TrueFalseResponse(ResponseBase):
     kind: Literal["true_false"] = "true_false"
     value: bool | None = None
+
+
+class TrueFalseForStudent(StudentBase):
+    kind: Literal["true_false"] = "true_false"

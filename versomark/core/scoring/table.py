@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from versomark.core.editions import Edition
 from versomark.core.items import ItemResponse
+from versomark.core.text import plain
 
 NOT_CHOSEN = -1
 
@@ -20,6 +21,8 @@ class OptionColumn:
     points: float
     text: str = ""
     idea_note: str = ""
+    offered: bool = True
+    """Whether students had it before them to choose, rather than falling into it by what they typed."""
 
     @property
     def key(self) -> bool:
@@ -28,13 +31,15 @@ class OptionColumn:
 
 @dataclass(frozen=True)
 class ItemColumn:
-    """One item of the table. `options` is empty where responses are points only."""
+    """One item of the table. `options` is empty where responses are points only, or say several things at once."""
 
     id: str
     max: float
     options: tuple[OptionColumn, ...] = ()
     skills: tuple[str, ...] = ()
     section: int = 0
+    number: int = 0
+    """As printed, from 1; 0 where the table has no paper."""
 
 
 @dataclass(frozen=True)
@@ -87,35 +92,73 @@ class ResponseTable:
 
 
 def score(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]]) -> ResponseTable:
-    """Score every seat of a sitting.
+    """Score every seat of a sitting on the items that have a key.
 
-    responses: seat name -> item ref -> response. A missing response counts as nothing given and earns 0.
+    responses: seat name -> item ref -> response. A missing response counts as nothing given and earns 0; so does an
+    answer beyond the number that a section lets a student choose, of which the first in printed order count. Items
+    that a person marks have no column. Points are uncorrected for guessing: see `corrected_totals`.
     Raises ValueError for a response that does not belong to its item.
     """
-    items = list(edition.items())
-    section_of = {item.ref: at for at, section in enumerate(edition.sections) for item in section.items}
-    shape = (len(responses), len(items))
-    points = np.zeros(shape)
+    numbered = [
+        (number, at, item)
+        for number, (at, item) in enumerate(
+            ((at, item) for at, section in enumerate(edition.sections) for item in section.items), start=1
+        )
+        if item.content.marked_by == "key"
+    ]
+    counted = {seat: _counted(edition, given) for seat, given in responses.items()}
+    shape = (len(responses), len(numbered))
+    points, answered = np.zeros(shape), np.zeros(shape, dtype=bool)
     choice = np.full(shape, NOT_CHOSEN, dtype=np.int16)
     columns = []
-    for j, item in enumerate(items):
-        answers = item.content.answers()
+    for j, (number, section, item) in enumerate(numbered):
+        content = item.content
+        answers = content.answers() if content.exclusive else []
         place = {answer.id: k for k, answer in enumerate(answers)}
         columns.append(
             ItemColumn(
                 id=item.ref,
-                max=item.content.marks,
-                options=tuple(OptionColumn(a.letter, a.points, a.text, a.idea_note) for a in answers),
+                max=content.marks,
+                options=tuple(OptionColumn(a.letter, a.points, plain(a.text), a.idea_note, a.offered) for a in answers),
                 skills=tuple(item.skills),
-                section=section_of[item.ref],
+                section=section,
+                number=number,
             )
         )
-        for i, given in enumerate(responses.values()):
-            response = given.get(item.ref)
-            picked = item.content.chosen(response) if response is not None else None
-            if picked is not None:
-                choice[i, j] = place[picked]
-                points[i, j] = item.content.score(response)
+        for i, (seat, given) in enumerate(responses.items()):
+            response = given.get(item.ref) if item.ref in counted[seat] else None
+            picks = content.picks(response) if response is not None else ()
+            if picks:
+                answered[i, j] = True
+                points[i, j] = content.score(response) or 0.0
+                if content.exclusive:
+                    choice[i, j] = place[picks[0]]
     return ResponseTable(
-        students=tuple(responses), items=tuple(columns), points=points, choice=choice, answered=choice >= 0
+        students=tuple(responses), items=tuple(columns), points=points, choice=choice, answered=answered
     )
+
+
+def _counted(edition: Edition, given: Mapping[str, ItemResponse]) -> set[str]:
+    """The refs whose answers count: all, or the first answered where a section lets students choose."""
+    refs = set[str]()
+    for section in edition.sections:
+        answered = [item.ref for item in section.items if item.content.given(given.get(item.ref))]
+        refs.update(answered[: section.choose])
+    return refs
+
+
+def corrected_totals(edition: Edition, table: ResponseTable) -> NDArray[np.float64]:
+    """Totals (N,) as marks: corrected for guessing where the edition asks for it, else `table.totals`.
+
+    R − W/(k − 1) on items where one of k offered options is chosen (Holzinger 1924; Frary 1988); a question left out
+    costs nothing. A total may fall below zero, as the formula has it.
+    """
+    if not edition.correct_for_guessing:
+        return table.totals
+    totals = table.totals.copy()
+    for j, item in enumerate(table.items):
+        offered = sum(option.offered for option in item.options)
+        if offered >= 2 and offered == len(item.options):
+            wrong = (table.choice[:, j] >= 0) & (table.points[:, j] == 0)
+            totals -= wrong * item.max / (offered - 1)
+    return totals

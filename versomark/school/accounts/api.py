@@ -58,3 +58,44 @@ def sign_in(request: HttpRequest, body: SignIn) -> Me:
 def sign_out(request: HttpRequest) -> Done:
     logout(request)
     return Done()
+
+
+class Colleague(Schema):
+    id: int
+    name: str
+    username: str
+
+
+class NewColleague(Schema):
+    name: str = Field(min_length=1, max_length=80)
+    username: str = Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")
+
+
+class ColleagueWithPassword(Colleague):
+    password: str
+    """Shown once; they change it after signing in."""
+
+
+class NewPassword(Schema):
+    now: str = Field(max_length=200)
+    new: str = Field(max_length=200)
+
+
+@router.get("/colleagues", response=list[Colleague])
+def colleagues(request: HttpRequest) -> list[Colleague]:
+    found = services.colleagues_of(teacher_of(request))
+    return [Colleague(id=teacher.pk, name=teacher.name, username=teacher.username) for teacher in found]
+
+
+@router.post("/colleagues", response=ColleagueWithPassword)
+def add_colleague(request: HttpRequest, body: NewColleague) -> ColleagueWithPassword:
+    made, password = services.add_colleague(teacher_of(request), body.name, body.username)
+    return ColleagueWithPassword(id=made.pk, name=made.name, username=made.username, password=password)
+
+
+@router.put("/me/password", response=Done)
+def change_password(request: HttpRequest, body: NewPassword) -> Done:
+    teacher = teacher_of(request)
+    services.change_password(teacher, body.now, body.new)
+    login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
+    return Done()

@@ -1,9 +1,12 @@
 """Signing in, and the first account of an empty school."""
 
+from secrets import token_urlsafe
+
 from django.contrib.auth import authenticate
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import transaction
+from django.db.models import QuerySet
 from django.http import HttpRequest
 
 from versomark.school.problems import NotPossible
@@ -20,10 +23,7 @@ def make_first_account(school: str, name: str, username: str, password: str) -> 
     """The account that an empty school starts with. Refused once there is any teacher."""
     if not is_empty():
         raise NotPossible("This school has a teacher already. Sign in, or ask the teacher who set it up.")
-    try:
-        validate_password(password, Teacher(name=name, username=username))
-    except ValidationError as error:
-        raise NotPossible(" ".join(error.messages)) from None
+    _good_password(password, Teacher(name=name, username=username))
     return Teacher.objects.create_teacher(
         School.objects.create(name=school.strip()), name.strip(), username.strip().casefold(), password
     )
@@ -38,3 +38,34 @@ def check_password(request: HttpRequest, username: str, password: str) -> Teache
     if isinstance(teacher, Teacher):
         return teacher
     raise NotPossible("That name and password do not belong together.", status=401)
+
+
+def colleagues_of(teacher: Teacher) -> QuerySet[Teacher]:
+    """The other teachers of the school, by name."""
+    return Teacher.objects.filter(school=teacher.school, is_active=True).exclude(pk=teacher.pk).order_by("name")
+
+
+@transaction.atomic
+def add_colleague(teacher: Teacher, name: str, username: str) -> tuple[Teacher, str]:
+    """An account for a colleague of the same school, and the password to tell them once."""
+    username = username.strip().casefold()
+    if Teacher.objects.filter(username=username).exists():
+        raise NotPossible(f"Someone signs in as {username} already. Choose another name.")
+    password = token_urlsafe(9)
+    return Teacher.objects.create_teacher(teacher.school, name.strip(), username, password), password
+
+
+@transaction.atomic
+def change_password(teacher: Teacher, now: str, new: str) -> None:
+    if not teacher.check_password(now):
+        raise NotPossible("That is not your password now.", status=422)
+    _good_password(new, teacher)
+    teacher.set_password(new)
+    teacher.save(update_fields=["password"])
+
+
+def _good_password(password: str, teacher: Teacher) -> None:
+    try:
+        validate_password(password, teacher)
+    except ValidationError as error:
+        raise NotPossible(" ".join(error.messages)) from None

@@ -3,12 +3,20 @@ import uuid
 from django.db import models
 
 from versomark.core.items import ItemContent, read_content
+from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
 
 
 class Skill(models.Model):
+    """What items test. Skills stand in a tree; one that comes from a published framework keeps its code and id."""
+
     owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="skills")
     name = models.CharField(max_length=120)
+    parent = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, blank=True, related_name="children")
+    code = models.CharField(max_length=60, blank=True)
+    statement = models.TextField(blank=True)
+    identifier = models.CharField(max_length=200, blank=True)
+    """The framework's own identifier, by which a later import finds the skill again."""
 
     class Meta:
         ordering = ["name"]
@@ -18,25 +26,121 @@ class Skill(models.Model):
         return self.name
 
 
+class Picture(models.Model):
+    """A picture of the bank, made safe and sized when it came in. Its id cannot be guessed and is its address."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="pictures")
+    name = models.CharField(max_length=200, blank=True)
+    format = models.CharField(max_length=4)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    digest = models.CharField(max_length=64)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "digest"], name="picture_kept_once")]
+
+    def __str__(self) -> str:
+        return self.name or str(self.pk)
+
+
+class Stimulus(models.Model):
+    """A passage, picture or table that several items share."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="stimuli")
+    title = models.CharField(max_length=200, blank=True)
+    body = models.TextField(blank=True)
+    revision = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["title"]
+        verbose_name_plural = "stimuli"
+
+    def __str__(self) -> str:
+        return self.title or plain(self.body)[:60]
+
+
 class Item(models.Model):
     """A question of the bank. `content` is the JSON of a model in `versomark.core.items`."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="items")
     content = models.JSONField()
+    kind = models.CharField(max_length=20, default="", db_index=True)
+    ready = models.BooleanField(default=False)
+    """Whether nothing is missing in it."""
     words = models.TextField(blank=True)
-    """Stem and options in one string, for finding it by typing."""
+    """Everything readable of it in one string, for finding it by typing."""
     skills = models.ManyToManyField(Skill, related_name="items", blank=True)
+    keywords = models.JSONField(default=list, blank=True)
+    source = models.CharField(max_length=300, blank=True)
+    author = models.CharField(max_length=120, blank=True)
+    stimulus = models.ForeignKey(Stimulus, on_delete=models.SET_NULL, null=True, blank=True, related_name="items")
     revision = models.PositiveIntegerField(default=1)
     archived = models.BooleanField(default=False)
     made_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
+    # What its uses say together, kept here so that a filter over the whole bank is one query.
+    times_used = models.PositiveIntegerField(default=0)
+    difficulty = models.FloatField(null=True, blank=True)
+    discrimination = models.FloatField(null=True, blank=True)
+    flagged = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["-changed_at"]
+        indexes = [models.Index(fields=["owner", "archived", "-changed_at", "id"], name="bank_newest_first")]
 
     def __str__(self) -> str:
-        return self.read().stem[:60] or "an empty question"
+        return plain(self.read().stem)[:60] or "an empty question"
 
     def read(self) -> ItemContent:
         return read_content(self.content)
+
+
+class ItemWords(models.Model):
+    """The row of the full-text index that belongs to an item: a number of its own that no table rebuild changes."""
+
+    item = models.OneToOneField(Item, on_delete=models.CASCADE, related_name="indexed")
+
+    def __str__(self) -> str:
+        return str(self.item_id)
+
+
+class ItemVersion(models.Model):
+    """What an item was when it was last frozen into an edition or put back; only added to."""
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    content = models.JSONField()
+    reason = models.CharField(max_length=200)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["item", "number"], name="item_version_once")]
+
+    def __str__(self) -> str:
+        return f"version {self.number}"
+
+
+class ItemUse(models.Model):
+    """How an item did on one occasion. Written by whoever analyses a sitting, read beside the item for years."""
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="uses")
+    occasion = models.CharField(max_length=40)
+    title = models.CharField(max_length=300)
+    held_on = models.DateField()
+    students = models.PositiveIntegerField()
+    difficulty = models.FloatField()
+    discrimination = models.FloatField(null=True)
+    flags = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["held_on", "pk"]
+        constraints = [models.UniqueConstraint(fields=["item", "occasion"], name="item_use_once_per_occasion")]
+
+    def __str__(self) -> str:
+        return f"{self.title}: {self.difficulty:.2f}"

@@ -1,28 +1,102 @@
 """The bank: writing, finding and keeping questions."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Literal
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Count, Exists, F, Max, OuterRef, Q, QuerySet, Window
 
 from versomark.core.items import ItemContent
+from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
 
-from .models import Item, Skill
+from . import search
+from .models import Item, ItemUse, ItemVersion, Skill, Stimulus
+
+EASY, HARD = 0.8, 0.4
+"""Difficulty in words: most earned four fifths of the marks, or less than two fifths. Common practice, no source."""
+MOST_KEYWORDS = 20
+
+
+@dataclass(frozen=True)
+class Details:
+    """What is known of an item besides its content."""
+
+    skills: Sequence[str] = ()
+    keywords: Sequence[str] = ()
+    source: str = ""
+    author: str = ""
+    stimulus: UUID | None = None
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What a search of the bank asks for; empty parts ask for nothing."""
+
+    typed: str = ""
+    skill: str = ""
+    kind: str = ""
+    difficulty: Literal["", "easy", "middle", "hard", "unknown"] = ""
+    used: Literal["", "used", "unused"] = ""
+    flagged: Literal["", "flagged", "clean"] = ""
+    unfinished: bool = False
+    besides: Sequence[UUID] = field(default=())
 
 
 def items_of(teacher: Teacher) -> QuerySet[Item]:
-    return Item.objects.filter(owner=teacher, archived=False).prefetch_related("skills")
+    return Item.objects.filter(owner=teacher, archived=False).prefetch_related("skills").select_related("stimulus")
 
 
-def find_items(teacher: Teacher, typed: str = "", skill: str = "") -> QuerySet[Item]:
-    """Items in which every typed word stands somewhere, newest change first."""
-    found = items_of(teacher)
-    for word in typed.casefold().split()[:8]:
-        found = found.filter(words__contains=word)
-    return found.filter(skills__name=skill) if skill else found
+def find_items(teacher: Teacher, wanted: Wanted | None = None) -> QuerySet[Item]:
+    """Items that fit, newest change first."""
+    wanted = wanted or Wanted()
+    found = search.holding(items_of(teacher), wanted.typed)
+    if wanted.skill:
+        # A subquery and not a join, so that an item with two skills of the branch counts once.
+        tagged = Item.skills.through.objects.filter(
+            item_id=OuterRef("pk"), skill_id__in=branch_of(teacher, wanted.skill)
+        )
+        found = found.filter(Exists(tagged))
+    if wanted.kind:
+        found = found.filter(kind=wanted.kind)
+    if wanted.difficulty:
+        found = found.filter(
+            {
+                "easy": Q(difficulty__gte=EASY),
+                "middle": Q(difficulty__gte=HARD, difficulty__lt=EASY),
+                "hard": Q(difficulty__lt=HARD),
+                "unknown": Q(difficulty=None),
+            }[wanted.difficulty]
+        )
+    if wanted.used:
+        found = found.filter(times_used__gt=0) if wanted.used == "used" else found.filter(times_used=0)
+    if wanted.flagged:
+        found = found.filter(flagged=wanted.flagged == "flagged")
+    if wanted.unfinished:
+        found = found.filter(ready=False)
+    return found.exclude(pk__in=wanted.besides) if wanted.besides else found
+
+
+def page_of(found: QuerySet[Item], start: int, most: int) -> tuple[int, list[Item]]:
+    """How many there are, and some of them in order. Ids are sorted first and rows read after: a row holds a whole
+    question, and sorting twenty thousand of those is what takes the time."""
+    narrow = found.prefetch_related(None).select_related(None).annotate(total=Window(Count("pk")))
+    # Counted in the same pass, so that the index is asked once.
+    page = list(narrow.values_list("pk", "total")[start : start + most])
+    rows = {
+        item.pk: item for item in found.model.objects.filter(pk__in=[pk for pk, _ in page]).prefetch_related("skills")
+    }
+    total = page[0][1] if page else found.count()
+    return total, [rows[pk] for pk, _ in page]
+
+
+def items_with_rubric(teacher: Teacher) -> QuerySet[Item]:
+    """The questions that a person marks, newest change first."""
+    return items_of(teacher).filter(kind__in=("written", "file", "performance"))[:200]
 
 
 def item_of(teacher: Teacher, item_id: UUID) -> Item:
@@ -33,42 +107,105 @@ def item_of(teacher: Teacher, item_id: UUID) -> Item:
 
 
 @transaction.atomic
-def make_item(teacher: Teacher, content: ItemContent, skills: Sequence[str] = ()) -> Item:
-    item = Item.objects.create(owner=teacher, content=content.model_dump(), words=_words(content))
-    item.skills.set(_skills(teacher, skills))
+def make_item(teacher: Teacher, content: ItemContent, details: Details | None = None) -> Item:
+    item = Item(owner=teacher)
+    _write(item, content, details or Details())
     return item
 
 
 @transaction.atomic
-def keep_item(item: Item, content: ItemContent, skills: Sequence[str], revision: int) -> Item:
+def keep_item(item: Item, content: ItemContent, details: Details, revision: int) -> Item:
     """Keep a change. Refused when the item was changed elsewhere since `revision`, so that nothing is overwritten."""
     kept = Item.objects.filter(pk=item.pk, revision=revision).update(revision=revision + 1)
     if not kept:
         raise NotPossible("This question was changed in another window since you opened it. Load it again to go on.")
-    item.content, item.words, item.revision = content.model_dump(), _words(content), revision + 1
-    item.save()
-    item.skills.set(_skills(item.owner, skills))
+    item.revision = revision + 1
+    _write(item, content, details)
     return item
 
 
 @transaction.atomic
-def archive_item(item: Item) -> None:
-    """Out of the bank. Editions that use it keep their own copy."""
-    item.archived = True
-    item.save(update_fields=["archived"])
+def copy_item(item: Item) -> Item:
+    """A copy to change, beside the one that stays."""
+    return make_item(item.owner, item.read(), details_of(item))
 
 
 @transaction.atomic
-def restore_item(teacher: Teacher, item_id: UUID) -> Item:
-    Item.objects.filter(owner=teacher, pk=item_id).update(archived=False)
-    return item_of(teacher, item_id)
+def archive_items(teacher: Teacher, item_ids: Sequence[UUID]) -> int:
+    """Out of the bank. Editions that use them keep their own copy."""
+    return items_of(teacher).filter(pk__in=item_ids).update(archived=True)
+
+
+@transaction.atomic
+def restore_items(teacher: Teacher, item_ids: Sequence[UUID]) -> int:
+    return Item.objects.filter(owner=teacher, pk__in=item_ids).update(archived=False)
+
+
+@transaction.atomic
+def tag_items(
+    teacher: Teacher, item_ids: Sequence[UUID], add: Sequence[str], take: Sequence[str], keywords: Sequence[str]
+) -> int:
+    """Add and take off skills and add keywords, on many items at once."""
+    items = list(items_of(teacher).filter(pk__in=item_ids))
+    for item in items:
+        details = details_of(item)
+        skills = [name for name in [*details.skills, *add] if name not in take]
+        _write(
+            item,
+            item.read(),
+            Details(skills, [*details.keywords, *keywords], details.source, details.author, details.stimulus),
+        )
+        Item.objects.filter(pk=item.pk).update(revision=F("revision") + 1)
+    return len(items)
+
+
+def details_of(item: Item) -> Details:
+    skills = [skill.name for skill in item.skills.all()]
+    return Details(skills, item.keywords, item.source, item.author, item.stimulus_id)
+
+
+def _write(item: Item, content: ItemContent, details: Details) -> None:
+    keywords = list(dict.fromkeys(" ".join(word.split()) for word in details.keywords if word.strip()))
+    if len(keywords) > MOST_KEYWORDS or any(len(word) > 60 for word in keywords):
+        raise NotPossible(f"A question has at most {MOST_KEYWORDS} keywords of at most 60 letters.", status=422)
+    if details.stimulus and not Stimulus.objects.filter(owner=item.owner, pk=details.stimulus).exists():
+        raise NotFound("passage")
+    item.content, item.kind, item.ready = content.model_dump(mode="json"), content.kind, not content.problems()
+    item.keywords, item.source, item.author = keywords, details.source.strip(), details.author.strip()
+    item.stimulus_id = details.stimulus
+    skills = list(named_skills(item.owner, details.skills))
+    item.words = _words(content, item, skills)
+    item.save()
+    item.skills.set(skills)
+    search.index([item])
+
+
+def _words(content: ItemContent, item: Item, skills: Sequence[Skill]) -> str:
+    named = [skill.name for skill in skills] + [skill.code for skill in skills]
+    texts = [plain(text) for text in content.texts()]
+    return " ".join([*texts, *item.keywords, item.source, item.author, *named]).casefold()
 
 
 def skills_of(teacher: Teacher) -> QuerySet[Skill]:
     return Skill.objects.filter(owner=teacher)
 
 
-def _skills(teacher: Teacher, names: Sequence[str]) -> Iterable[Skill]:
+def branch_of(teacher: Teacher, name: str) -> list[int]:
+    """The ids of a skill and of all below it."""
+    children: dict[int | None, list[int]] = {}
+    top: list[int] = []
+    for pk, parent, own in skills_of(teacher).values_list("pk", "parent_id", "name"):
+        children.setdefault(parent, []).append(pk)
+        if own == name:
+            top.append(pk)
+    found = list[int]()
+    while top:
+        found.append(top.pop())
+        top += children.get(found[-1], [])
+    return found
+
+
+def named_skills(teacher: Teacher, names: Sequence[str]) -> Iterable[Skill]:
     """The teacher's skills of these names, made where they are new."""
     for name in dict.fromkeys(" ".join(name.split()) for name in names):
         if not name or len(name) > 120:
@@ -76,5 +213,126 @@ def _skills(teacher: Teacher, names: Sequence[str]) -> Iterable[Skill]:
         yield Skill.objects.get_or_create(owner=teacher, name=name)[0]
 
 
-def _words(content: ItemContent) -> str:
-    return " ".join([content.stem, *(answer.text for answer in content.answers())]).casefold()
+@transaction.atomic
+def keep_skill(skill: Skill, name: str, parent_id: int | None, code: str) -> Skill:
+    """Rename a skill or put it elsewhere in the tree. A skill never stands below itself."""
+    name = " ".join(name.split())
+    if not name:
+        raise NotPossible("A skill needs a name.", status=422)
+    if skills_of(skill.owner).filter(name=name).exclude(pk=skill.pk).exists():
+        raise NotPossible(f"You have a skill called {name} already.")
+    if parent_id is not None:
+        if not skills_of(skill.owner).filter(pk=parent_id).exists():
+            raise NotFound("skill")
+        if parent_id in branch_of(skill.owner, skill.name):
+            raise NotPossible("A skill cannot stand below itself.")
+    skill.name, skill.parent_id, skill.code = name, parent_id, code.strip()
+    skill.save()
+    return skill
+
+
+def skill_of(teacher: Teacher, skill_id: int) -> Skill:
+    found = skills_of(teacher).filter(pk=skill_id).first()
+    if found is None:
+        raise NotFound("skill")
+    return found
+
+
+@transaction.atomic
+def remove_skill(skill: Skill) -> None:
+    """Its items lose it; what stood below it moves up."""
+    skill.children.update(parent=skill.parent)
+    skill.delete()
+
+
+@transaction.atomic
+def keep_version(item: Item, reason: str) -> ItemVersion:
+    """The item as it is now, kept for good; the latest version again when nothing changed since."""
+    latest = item.versions.order_by("-number").first()
+    if latest is not None and latest.content == item.content:
+        return latest
+    number = (item.versions.aggregate(highest=Max("number"))["highest"] or 0) + 1
+    return ItemVersion.objects.create(item=item, number=number, content=item.content, reason=reason[:200])
+
+
+@transaction.atomic
+def put_back(item: Item, number: int, revision: int) -> Item:
+    """The item as it was in an earlier version; what it is now becomes a version too."""
+    version = item.versions.filter(number=number).first()
+    if version is None:
+        raise NotFound("version")
+    keep_version(item, "before an earlier version was put back")
+    item.content = version.content
+    return keep_item(item, item.read(), details_of(item), revision)
+
+
+@dataclass(frozen=True)
+class Use:
+    """How one item did on one occasion."""
+
+    item: UUID
+    students: int
+    difficulty: float
+    discrimination: float | None
+    flags: Sequence[str]
+
+
+@transaction.atomic
+def record_uses(occasion: str, title: str, held_on: date, uses: Sequence[Use]) -> None:
+    """Keep how items did on an occasion, in place of what was kept of it before. Items that are gone are left out."""
+    there = set(Item.objects.filter(pk__in=[use.item for use in uses]).values_list("pk", flat=True))
+    ItemUse.objects.filter(occasion=occasion).exclude(item__in=there).delete()
+    for use in uses:
+        if use.item in there:
+            ItemUse.objects.update_or_create(
+                item_id=use.item,
+                occasion=occasion,
+                defaults={
+                    "title": title[:300],
+                    "held_on": held_on,
+                    "students": use.students,
+                    "difficulty": use.difficulty,
+                    "discrimination": use.discrimination,
+                    "flags": list(use.flags),
+                },
+            )
+    for item in Item.objects.filter(pk__in=there).prefetch_related("uses"):
+        _sum_up(item)
+
+
+def _sum_up(item: Item) -> None:
+    """Difficulty and discrimination over all occasions, weighted by students; flagged by the latest occasion."""
+    uses = list(item.uses.all())
+    known = [(use.discrimination, use.students) for use in uses if use.discrimination is not None]
+    students = sum(use.students for use in uses)
+    Item.objects.filter(pk=item.pk).update(
+        times_used=len(uses),
+        difficulty=sum(use.difficulty * use.students for use in uses) / students if students else None,
+        discrimination=sum(r * n for r, n in known) / sum(n for _, n in known) if known else None,
+        flagged=bool(uses and uses[-1].flags),
+    )
+
+
+def stimuli_of(teacher: Teacher) -> QuerySet[Stimulus]:
+    return Stimulus.objects.filter(owner=teacher).prefetch_related("items")
+
+
+def stimulus_of(teacher: Teacher, stimulus_id: UUID) -> Stimulus:
+    found = stimuli_of(teacher).filter(pk=stimulus_id).first()
+    if found is None:
+        raise NotFound("passage")
+    return found
+
+
+@transaction.atomic
+def make_stimulus(teacher: Teacher, title: str, body: str) -> Stimulus:
+    return Stimulus.objects.create(owner=teacher, title=title.strip(), body=body)
+
+
+@transaction.atomic
+def keep_stimulus(stimulus: Stimulus, title: str, body: str, revision: int) -> Stimulus:
+    if not Stimulus.objects.filter(pk=stimulus.pk, revision=revision).update(revision=revision + 1):
+        raise NotPossible("This passage was changed in another window since you opened it. Load it again to go on.")
+    stimulus.title, stimulus.body, stimulus.revision = title.strip(), body, revision + 1
+    stimulus.save()
+    return stimulus

@@ -1,34 +1,87 @@
-from django.http import HttpRequest
+from base64 import b64decode
+from binascii import Error as NotBase64
+from dataclasses import asdict
+from typing import Literal
+
+from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from versomark.core.formats import class_lists, oneroster
+from versomark.core.formats.class_lists import Column, StudentRow
+from versomark.core.formats.tables import MOST_BYTES, Sheet, read_tables, read_text_table
+from versomark.core.formats.untrusted import Refused
+from versomark.school.accounts.models import Teacher
 from versomark.school.http import Done, teacher_of
+from versomark.school.problems import NotPossible
 
-from . import services
-from .models import Place, SchoolClass
+from . import importing, lists_out, merging, services
+from .models import Group, Place, SchoolClass, Student
 
 router = Router(tags=["classes"])
+
+ReadAloudName = Literal["", "on", "off"]
+GroundName = Literal["", "cream", "blue", "green", "rose"]
 
 
 class ClassLine(Schema):
     id: int
     name: str
     students: int
+    archived: bool
+    owner: str
+    """Whose class it is, where it is a colleague's; empty for one's own."""
 
 
-class StudentLine(Schema):
+class Needs(Schema):
+    extra_time: int = Field(0, ge=0, le=200)
+    large_print: bool = False
+    quiet_start: bool = False
+    ground: GroundName = ""
+    read_aloud: ReadAloudName = ""
+
+
+class StudentLine(Needs):
     id: int
     desk: int
     given_name: str
     family_name: str
     short_name: str
     pass_phrase: str
+    number: str
+    tags: list[str]
+    other_classes: list[str]
+
+
+class GroupLine(Schema):
+    id: int
+    name: str
+    made_from: str
+    students: list[int]
+
+
+class CoTeacherLine(Schema):
+    teacher: int
+    name: str
+    may_mark: bool
+    may_run: bool
+
+
+class LeftLine(Schema):
+    id: int
+    desk: int
+    name: str
 
 
 class ClassPage(ClassLine):
+    left: list[LeftLine]
+    groups: list[GroupLine]
+    co_teachers: list[CoTeacherLine]
+    tags: list[str]
+    """Every tag this teacher uses."""
     list: list[StudentLine]
 
 
-class NewClass(Schema):
+class ClassName(Schema):
     name: str = Field(max_length=60)
 
 
@@ -36,12 +89,116 @@ class NewStudents(Schema):
     lines: list[str] = Field(max_length=400)
 
 
-class StudentName(Schema):
+class StudentChange(Needs):
     given_name: str = Field(max_length=60)
     family_name: str = Field("", max_length=60)
+    number: str = Field("", max_length=40)
+    tags: list[str] = Field([], max_length=20)
 
 
-def _student(place: Place) -> StudentLine:
+class GroupChange(Schema):
+    name: str = Field(max_length=60)
+    students: list[int] = Field([], max_length=400)
+
+
+class ClassSharing(Schema):
+    teacher: int
+    may_mark: bool = False
+    may_run: bool = False
+
+
+class Brought(Schema):
+    """A file or pasted text. `data` is base64."""
+
+    name: str = Field("", max_length=255)
+    data: str = Field("", max_length=MOST_BYTES * 4 // 3 + 8)
+    text: str = Field("", max_length=2_000_000)
+
+
+class ReadSheet(Schema):
+    """A table as it was read, and what its columns seem to be."""
+
+    name: str
+    rows: list[list[str]]
+    first_line: int
+    header: int | None
+    columns: list[Column | None]
+
+
+class RowIn(Schema):
+    """A student of a bundle whose columns are known."""
+
+    line: int
+    given_name: str = Field(max_length=60)
+    family_name: str = Field("", max_length=60)
+    number: str = Field("", max_length=40)
+
+
+class WrongLine(Schema):
+    line: int
+    column: str
+    says: str
+
+
+class RosterLine(Schema):
+    name: str
+    students: list[RowIn]
+    wrong: list[WrongLine]
+
+
+class ReadFile(Schema):
+    sheets: list[ReadSheet]
+    roster: list[RosterLine]
+    """Of a OneRoster bundle: its classes."""
+
+
+class ListToBring(Schema):
+    """Rows with the columns as matched on screen, or the students of a bundle."""
+
+    rows: list[list[str]] = Field([], max_length=2_000)
+    first_line: int = Field(1, ge=1)
+    header: int | None = Field(None, ge=0)
+    columns: list[Column | None] = Field([], max_length=200)
+    students: list[RowIn] = Field([], max_length=400)
+    wrong: list[WrongLine] = Field([], max_length=400)
+    without_wrong: bool = False
+
+
+class PlannedLine(Schema):
+    line: int
+    name: str
+    outcome: Literal["new", "joins", "changed", "same", "returns"]
+    changes: list[str]
+    also_in: list[str]
+
+
+class Planned(Schema):
+    lines: list[PlannedLine]
+    wrong: list[WrongLine]
+    not_listed: list[str]
+
+
+def _class_line(school_class: SchoolClass, teacher: Teacher) -> ClassLine:
+    return ClassLine(
+        id=school_class.pk,
+        name=school_class.name,
+        students=school_class.student_count,  # type: ignore[attr-defined]  # annotated by classes_of
+        archived=school_class.archived,
+        owner="" if school_class.owner_id == teacher.pk else school_class.owner.name,
+    )
+
+
+def needs_of(student: Student) -> Needs:
+    return Needs(
+        extra_time=student.extra_time,
+        large_print=student.large_print,
+        quiet_start=student.quiet_start,
+        ground=student.ground,  # type: ignore[arg-type]
+        read_aloud=student.read_aloud,  # type: ignore[arg-type]
+    )
+
+
+def _student(place: Place, teacher: Teacher) -> StudentLine:
     s = place.student
     return StudentLine(
         id=s.pk,
@@ -50,55 +207,268 @@ def _student(place: Place) -> StudentLine:
         family_name=s.family_name,
         short_name=s.short_name,
         pass_phrase=s.pass_phrase,
+        number=s.number,
+        tags=[tag.name for tag in s.tags.all() if tag.owner_id == teacher.pk],
+        other_classes=sorted(
+            other.school_class.name
+            for other in s.places.all()
+            if other.school_class_id != place.school_class_id and not other.left
+        ),
+        **needs_of(s).model_dump(),
     )
 
 
-def _page(school_class: SchoolClass) -> ClassPage:
-    students = [_student(place) for place in services.places_of(school_class)]
-    return ClassPage(id=school_class.pk, name=school_class.name, students=len(students), list=students)
+def _group(group: Group) -> GroupLine:
+    students = [student.pk for student in group.students.all()]
+    return GroupLine(id=group.pk, name=group.name, made_from=group.made_from, students=students)
+
+
+def _page(school_class: SchoolClass, teacher: Teacher) -> ClassPage:
+    school_class = services.class_of(teacher, school_class.pk)
+    places = services.places_of(school_class).prefetch_related("student__tags", "student__places__school_class")
+    gone = school_class.places.filter(left=True).select_related("student")
+    return ClassPage(
+        **_class_line(school_class, teacher).model_dump(),
+        list=[_student(place, teacher) for place in places],
+        left=[LeftLine(id=p.student_id, desk=p.desk, name=p.student.full_name) for p in gone],
+        groups=[_group(group) for group in school_class.groups.prefetch_related("students")],
+        co_teachers=[
+            CoTeacherLine(teacher=c.teacher_id, name=c.teacher.name, may_mark=c.may_mark, may_run=c.may_run)
+            for c in school_class.co_teachers.select_related("teacher")
+        ],
+        tags=[tag.name for tag in teacher.tags.all()],
+    )
 
 
 @router.get("/classes", response=list[ClassLine])
-def classes(request: HttpRequest) -> list[ClassLine]:
-    found = services.classes_of(teacher_of(request))
-    return [
-        ClassLine(id=c.pk, name=c.name, students=c.student_count)  # type: ignore[attr-defined]  # annotated above
-        for c in found
-    ]
+def classes(request: HttpRequest, archived: bool = False) -> list[ClassLine]:
+    teacher = teacher_of(request)
+    return [_class_line(found, teacher) for found in services.classes_of(teacher, archived=archived)]
 
 
 @router.post("/classes", response=ClassPage)
-def make_class(request: HttpRequest, body: NewClass) -> ClassPage:
-    return _page(services.make_class(teacher_of(request), body.name))
+def make_class(request: HttpRequest, body: ClassName) -> ClassPage:
+    teacher = teacher_of(request)
+    return _page(services.make_class(teacher, body.name), teacher)
+
+
+@router.post("/lists/read", response=ReadFile)
+def read_list(request: HttpRequest, body: Brought) -> ReadFile:
+    """A file or pasted text as tables with guessed columns. Keeps nothing."""
+    try:
+        data = b64decode(body.data, validate=True)
+    except (NotBase64, ValueError):
+        raise NotPossible("The file did not arrive whole. Choose it again.", status=422) from None
+    try:
+        if data and oneroster.looks_like_a_bundle(data):
+            return ReadFile(sheets=[], roster=[_roster(found) for found in oneroster.read_bundle(data)])
+        sheets = read_tables(body.name, data) if data else [read_text_table(body.text)]
+    except Refused as error:
+        raise NotPossible(str(error), status=422) from None
+    return ReadFile(sheets=[_sheet(sheet) for sheet in sheets if sheet.rows], roster=[])
+
+
+def _sheet(sheet: Sheet) -> ReadSheet:
+    if len(sheet.rows) > 2_000:
+        raise NotPossible("This list has more than 2,000 rows. Bring in one class at a time.", status=422)
+    found = class_lists.guess(sheet)
+    return ReadSheet(
+        name=sheet.name,
+        rows=sheet.rows,
+        first_line=sheet.first_line,
+        header=found.header,
+        columns=found.columns,
+    )
+
+
+def _roster(found: oneroster.RosterClass) -> RosterLine:
+    return RosterLine(
+        name=found.name,
+        students=[
+            RowIn(line=row.line, given_name=row.given_name, family_name=row.family_name, number=row.number)
+            for row in found.students
+        ],
+        wrong=[WrongLine(**asdict(wrong)) for wrong in found.wrong],
+    )
+
+
+def _rows(body: ListToBring) -> tuple[list[StudentRow], list[class_lists.Wrong]]:
+    known = [class_lists.Wrong(w.line, w.column, w.says) for w in body.wrong]
+    if body.students:
+        return [StudentRow(**row.model_dump()) for row in body.students], known
+    width = len(body.columns)
+    rows = [(row + [""] * width)[:width] for row in body.rows]
+    read = class_lists.read_students(Sheet("list", rows, body.first_line), body.header, body.columns)
+    return read.students, [*known, *read.wrong]
+
+
+def _planned(found: importing.ImportPlan, school_class: SchoolClass) -> Planned:
+    return Planned(
+        lines=[
+            PlannedLine(
+                line=line.row.line,
+                name=f"{line.row.given_name} {line.row.family_name}".strip(),
+                outcome=line.outcome,  # type: ignore[arg-type]
+                changes=line.changes,
+                also_in=_also_in(line, school_class),
+            )
+            for line in found.lines
+        ],
+        wrong=[WrongLine(**asdict(wrong)) for wrong in sorted(found.wrong, key=lambda wrong: wrong.line)],
+        not_listed=[place.student.full_name for place in found.not_listed],
+    )
+
+
+def _also_in(line: importing.Line, school_class: SchoolClass) -> list[str]:
+    if line.student is None or line.outcome != "joins":
+        return []
+    others = line.student.places.filter(left=False).exclude(school_class=school_class)
+    return [place.school_class.name for place in others.select_related("school_class")]
+
+
+@router.post("/classes/{int:class_id}/list/preview", response=Planned)
+def preview_list(request: HttpRequest, class_id: int, body: ListToBring) -> Planned:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    return _planned(importing.plan(teacher, school_class, *_rows(body)), school_class)
+
+
+@router.post("/classes/{int:class_id}/list", response=Planned)
+def bring_list(request: HttpRequest, class_id: int, body: ListToBring) -> Planned:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    rows, wrong = _rows(body)
+    return _planned(importing.carry_out(teacher, school_class, rows, wrong, body.without_wrong), school_class)
+
+
+@router.get("/classes/{int:class_id}/list/{form}", response={200: None})
+def send_list(request: HttpRequest, class_id: int, form: Literal["csv", "xlsx", "oneroster"]) -> HttpResponse:
+    school_class = services.class_of(teacher_of(request), class_id)
+    data, type, name = lists_out.class_list(school_class, form)
+    response = HttpResponse(data, content_type=type)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
 
 
 @router.get("/classes/{int:class_id}", response=ClassPage)
 def class_page(request: HttpRequest, class_id: int) -> ClassPage:
-    return _page(services.class_of(teacher_of(request), class_id))
+    teacher = teacher_of(request)
+    return _page(services.class_of(teacher, class_id), teacher)
+
+
+@router.put("/classes/{int:class_id}", response=ClassPage)
+def rename_class(request: HttpRequest, class_id: int, body: ClassName) -> ClassPage:
+    teacher = teacher_of(request)
+    return _page(services.rename_class(services.class_of(teacher, class_id, "own"), body.name), teacher)
+
+
+@router.post("/classes/{int:class_id}/archive", response=ClassPage)
+def archive_class(request: HttpRequest, class_id: int, archived: bool = True) -> ClassPage:
+    teacher = teacher_of(request)
+    return _page(services.archive_class(services.class_of(teacher, class_id, "own"), archived), teacher)
 
 
 @router.post("/classes/{int:class_id}/students", response=ClassPage)
 def add_students(request: HttpRequest, class_id: int, body: NewStudents) -> ClassPage:
-    school_class = services.class_of(teacher_of(request), class_id)
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
     services.add_students(school_class, body.lines)
-    return _page(school_class)
+    return _page(school_class, teacher)
+
+
+@router.post("/classes/{int:class_id}/new-passes", response=ClassPage)
+def replace_all_passes(request: HttpRequest, class_id: int) -> ClassPage:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    services.replace_passes([place.student for place in services.places_of(school_class)])
+    return _page(school_class, teacher)
+
+
+def _place(request: HttpRequest, class_id: int, student_id: int) -> Place:
+    return services.place_of(services.class_of(teacher_of(request), class_id, "own"), student_id)
 
 
 @router.put("/classes/{int:class_id}/students/{int:student_id}", response=StudentLine)
-def rename_student(request: HttpRequest, class_id: int, student_id: int, body: StudentName) -> StudentLine:
-    place = services.place_of(services.class_of(teacher_of(request), class_id), student_id)
-    services.rename_student(place, body.given_name, body.family_name)
-    return _student(place)
+def change_student(request: HttpRequest, class_id: int, student_id: int, body: StudentChange) -> StudentLine:
+    place, teacher = _place(request, class_id, student_id), teacher_of(request)
+    services.change_student(place.student, **body.model_dump(exclude={"tags"}))
+    services.tag_students(teacher, [place.student], body.tags)
+    return _student(place, teacher)
 
 
 @router.post("/classes/{int:class_id}/students/{int:student_id}/new-pass", response=StudentLine)
 def replace_pass(request: HttpRequest, class_id: int, student_id: int) -> StudentLine:
-    place = services.place_of(services.class_of(teacher_of(request), class_id), student_id)
-    services.replace_pass(place.student)
-    return _student(place)
+    place = _place(request, class_id, student_id)
+    services.replace_passes([place.student])
+    return _student(place, teacher_of(request))
+
+
+@router.post("/classes/{int:class_id}/students/{int:student_id}/come-back", response=ClassPage)
+def come_back(request: HttpRequest, class_id: int, student_id: int) -> ClassPage:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    services.come_back(school_class, student_id)
+    return _page(school_class, teacher)
+
+
+@router.post("/classes/{int:class_id}/students/{int:student_id}/move", response=ClassPage)
+def move_student(request: HttpRequest, class_id: int, student_id: int, to: int) -> ClassPage:
+    teacher = teacher_of(request)
+    place = _place(request, class_id, student_id)
+    services.move_student(place, services.class_of(teacher, to, "own"))
+    return _page(place.school_class, teacher)
+
+
+@router.post("/classes/{int:class_id}/students/{int:student_id}/merge", response=ClassPage)
+def merge_students(request: HttpRequest, class_id: int, student_id: int, other: int) -> ClassPage:
+    """Another student of one's classes becomes this one, results and all."""
+    teacher = teacher_of(request)
+    place = _place(request, class_id, student_id)
+    merging.merge_students(place.student, services.own_student(teacher, other))
+    return _page(place.school_class, teacher)
 
 
 @router.delete("/classes/{int:class_id}/students/{int:student_id}", response=Done)
 def leave_class(request: HttpRequest, class_id: int, student_id: int) -> Done:
-    services.leave_class(services.place_of(services.class_of(teacher_of(request), class_id), student_id))
+    services.leave_class(_place(request, class_id, student_id))
     return Done()
+
+
+@router.post("/classes/{int:class_id}/groups", response=ClassPage)
+def make_group(request: HttpRequest, class_id: int, body: GroupChange) -> ClassPage:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    services.keep_group(school_class, body.name, body.students)
+    return _page(school_class, teacher)
+
+
+@router.put("/classes/{int:class_id}/groups/{int:group_id}", response=ClassPage)
+def keep_group(request: HttpRequest, class_id: int, group_id: int, body: GroupChange) -> ClassPage:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    services.keep_group(school_class, body.name, body.students, services.group_of(school_class, group_id))
+    return _page(school_class, teacher)
+
+
+@router.delete("/classes/{int:class_id}/groups/{int:group_id}", response=ClassPage)
+def remove_group(request: HttpRequest, class_id: int, group_id: int) -> ClassPage:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    services.group_of(school_class, group_id).delete()
+    return _page(school_class, teacher)
+
+
+@router.put("/classes/{int:class_id}/co-teachers", response=ClassPage)
+def share_class(request: HttpRequest, class_id: int, body: ClassSharing) -> ClassPage:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    services.share_class(school_class, body.teacher, body.may_mark, body.may_run)
+    return _page(school_class, teacher)
+
+
+@router.delete("/classes/{int:class_id}/co-teachers/{int:teacher_id}", response=ClassPage)
+def stop_sharing(request: HttpRequest, class_id: int, teacher_id: int) -> ClassPage:
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    services.stop_sharing(school_class, teacher_id)
+    return _page(school_class, teacher)

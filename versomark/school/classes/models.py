@@ -6,6 +6,7 @@ from versomark.school.accounts.models import School, Teacher
 class SchoolClass(models.Model):
     owner = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="classes")
     name = models.CharField(max_length=60)
+    archived = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["name"]
@@ -15,17 +16,46 @@ class SchoolClass(models.Model):
         return self.name
 
 
+class ReadAloud(models.TextChoices):
+    AS_THE_TEST_SAYS = "", "as the test says"
+    ON = "on", "on"
+    OFF = "off", "off"
+
+
+class Ground(models.TextChoices):
+    """The colour behind the text on a student's own screen."""
+
+    PLAIN = "", "plain"
+    CREAM = "cream", "cream"
+    BLUE = "blue", "pale blue"
+    GREEN = "green", "pale green"
+    ROSE = "rose", "pale rose"
+
+
 class Student(models.Model):
-    """One person of the school, in any number of its classes."""
+    """One person of the school, in any number of its classes, with what they need wherever they are tested."""
 
     school = models.ForeignKey(School, on_delete=models.PROTECT, related_name="students")
     given_name = models.CharField(max_length=60)
     family_name = models.CharField(max_length=60, blank=True)
     # Kept readable on purpose: a teacher prints it on a slip again when it is lost. It opens one's own seat only.
     pass_phrase = models.CharField(max_length=40)
+    number = models.CharField(max_length=40, blank=True)
+    """The school's own number or identifier, by which a list finds the student again."""
+    extra_time = models.PositiveSmallIntegerField(default=0)
+    """Percent more than the others have."""
+    large_print = models.BooleanField(default=False)
+    quiet_start = models.BooleanField(default=False)
+    ground = models.CharField(max_length=8, choices=Ground, blank=True)
+    read_aloud = models.CharField(max_length=3, choices=ReadAloud, blank=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["school", "pass_phrase"], name="pass_once_per_school")]
+        constraints = [
+            models.UniqueConstraint(fields=["school", "pass_phrase"], name="pass_once_per_school"),
+            models.UniqueConstraint(
+                fields=["school", "number"], condition=~models.Q(number=""), name="student_number_once_per_school"
+            ),
+        ]
 
     def __str__(self) -> str:
         return self.short_name
@@ -58,3 +88,51 @@ class Place(models.Model):
 
     def __str__(self) -> str:
         return f"{self.desk} {self.student}"
+
+
+class Group(models.Model):
+    """Some students of a class, put together by the teacher or by a finding."""
+
+    school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="groups")
+    name = models.CharField(max_length=60)
+    made_from = models.CharField(max_length=200, blank=True)
+    """The finding it came from; empty for a group of the teacher's own."""
+    students = models.ManyToManyField(Student, related_name="groups", blank=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["school_class", "name"], name="group_name_once_per_class")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Tag(models.Model):
+    """A word of the teacher's own for students of any class, which reports can compare."""
+
+    owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="tags")
+    name = models.CharField(max_length=60)
+    students = models.ManyToManyField(Student, related_name="tags", blank=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="tag_name_once_per_teacher")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class CoTeacher(models.Model):
+    """A colleague who shares a class, and what they may do in it."""
+
+    school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="co_teachers")
+    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="shared_classes")
+    may_mark = models.BooleanField(default=False)
+    may_run = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["teacher__name"]
+        constraints = [models.UniqueConstraint(fields=["school_class", "teacher"], name="co_teacher_once_per_class")]
+
+    def __str__(self) -> str:
+        return f"{self.teacher} in {self.school_class}"

@@ -1,30 +1,51 @@
-"""Class lists: students, their desk numbers and their passes."""
+"""Class lists: students, their desk numbers, passes and needs; groups, tags and colleagues."""
 
 from collections.abc import Sequence
+from typing import Literal
 
 from django.db import transaction
-from django.db.models import Count, Max, Q, QuerySet
+from django.db.models import Count, Exists, Max, OuterRef, Q, QuerySet
 
+from versomark.core.formats.class_lists import split_name
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.problems import NotFound, NotPossible
 
-from .models import Place, SchoolClass, Student
+from .models import CoTeacher, Group, Place, SchoolClass, Student, Tag
 from .words import word_and_digits
 
 MAX_IN_CLASS = 400
+Right = Literal["see", "mark", "run", "own"]
 
 
-def classes_of(teacher: Teacher) -> QuerySet[SchoolClass]:
-    """The teacher's classes by name, each with `student_count`."""
-    return SchoolClass.objects.filter(owner=teacher).annotate(
-        student_count=Count("places", filter=Q(places__left=False), distinct=True)
+def may(teacher: Teacher, right: Right, path: str = "") -> Q:
+    """The condition under which a teacher has a right in a class; `path` leads to the class from another model."""
+    own = Q(**{f"{path}owner": teacher})
+    if right == "own":
+        return own
+    shared = CoTeacher.objects.filter(school_class=OuterRef(f"{path}pk" if path else "pk"), teacher=teacher)
+    if right != "see":
+        shared = shared.filter(**{f"may_{right}": True})
+    return own | Q(Exists(shared))
+
+
+def classes_of(teacher: Teacher, right: Right = "see", archived: bool = False) -> QuerySet[SchoolClass]:
+    """The classes in which a teacher has a right, by name, each with `student_count`."""
+    return (
+        SchoolClass.objects.filter(may(teacher, right), archived=archived)
+        .select_related("owner")
+        .annotate(student_count=Count("places", filter=Q(places__left=False), distinct=True))
     )
 
 
-def class_of(teacher: Teacher, class_id: int) -> SchoolClass:
-    found = classes_of(teacher).filter(pk=class_id).first()
+def class_of(teacher: Teacher, class_id: int, right: Right = "see") -> SchoolClass:
+    found = (
+        classes_of(teacher).filter(pk=class_id).first()
+        or classes_of(teacher, archived=True).filter(pk=class_id).first()
+    )
     if found is None:
         raise NotFound("class")
+    if right != "see" and not SchoolClass.objects.filter(may(teacher, right), pk=class_id).exists():
+        raise NotPossible(f"{found.name} is {found.owner.name}’s class. Ask them to change this.", status=403)
     return found
 
 
@@ -35,21 +56,33 @@ def places_of(school_class: SchoolClass) -> QuerySet[Place]:
 
 @transaction.atomic
 def make_class(teacher: Teacher, name: str) -> SchoolClass:
+    return SchoolClass.objects.create(owner=teacher, name=_unused_class_name(teacher, name))
+
+
+@transaction.atomic
+def rename_class(school_class: SchoolClass, name: str) -> SchoolClass:
+    school_class.name = _unused_class_name(school_class.owner, name, besides=school_class.pk)
+    school_class.save(update_fields=["name"])
+    return school_class
+
+
+def _unused_class_name(teacher: Teacher, name: str, besides: int = 0) -> str:
     name = " ".join(name.split())
     if not name:
         raise NotPossible("A class needs a name.")
-    if SchoolClass.objects.filter(owner=teacher, name=name).exists():
-        raise NotPossible(f"You have a class called {name} already.")
-    return SchoolClass.objects.create(owner=teacher, name=name)
+    same = SchoolClass.objects.filter(owner=teacher, name=name).exclude(pk=besides).first()
+    if same is not None:
+        where = " among the classes put away" if same.archived else ""
+        raise NotPossible(f"You have a class called {name} already{where}.")
+    return name
 
 
-def split_name(line: str) -> tuple[str, str]:
-    """`Ortega, Wren` and `Wren Ortega` as given and family name; one word is a given name."""
-    if "," in line:
-        family, _, given = (" ".join(part.split()) for part in line.partition(","))
-        return given or family, family if given else ""
-    words = line.split()
-    return (words[0], " ".join(words[1:])) if words else ("", "")
+@transaction.atomic
+def archive_class(school_class: SchoolClass, archived: bool) -> SchoolClass:
+    """Put a class away, with all its results, or take it out again."""
+    school_class.archived = archived
+    school_class.save(update_fields=["archived"])
+    return school_class
 
 
 @transaction.atomic
@@ -61,25 +94,43 @@ def add_students(school_class: SchoolClass, lines: Sequence[str]) -> list[Place]
     too_long = [" ".join(name) for name in names if max(map(len, name)) > 60]
     if too_long:
         raise NotPossible("A name has at most 60 letters.", problems=too_long)
-    used = school_class.places.aggregate(highest=Max("desk"), count=Count("id"))
-    if used["count"] + len(names) > MAX_IN_CLASS:
-        raise NotPossible(f"A class holds at most {MAX_IN_CLASS} students.")
-    first = (used["highest"] or 0) + 1
-    school = school_class.owner.school
     return [
-        Place.objects.create(school_class=school_class, student=_new_student(school, given, family), desk=desk)
-        for desk, (given, family) in enumerate(names, start=first)
+        seat_student(school_class, new_student(school_class.owner.school, given, family)) for given, family in names
     ]
 
 
+def seat_student(school_class: SchoolClass, student: Student, desk: int | None = None) -> Place:
+    """A student on the list: at a free desk number, their own again if they were here before."""
+    before = school_class.places.filter(student=student).first()
+    if before is not None:
+        before.left = False
+        before.save(update_fields=["left"])
+        return before
+    used = school_class.places.aggregate(highest=Max("desk"), count=Count("id"))
+    if used["count"] >= MAX_IN_CLASS:
+        raise NotPossible(f"A class holds at most {MAX_IN_CLASS} students.")
+    if desk is None or school_class.places.filter(desk=desk).exists():
+        desk = (used["highest"] or 0) + 1
+    return Place.objects.create(school_class=school_class, student=student, desk=desk)
+
+
 @transaction.atomic
-def rename_student(place: Place, given: str, family: str) -> Student:
-    given, family = " ".join(given.split()), " ".join(family.split())
-    if not given:
+def change_student(student: Student, given_name: str, family_name: str, **needs: object) -> Student:
+    """Name, school number and needs. `needs`: fields of the student, as the API has validated them."""
+    given_name, family_name = " ".join(given_name.split()), " ".join(family_name.split())
+    if not given_name:
         raise NotPossible("A student needs a name.")
-    place.student.given_name, place.student.family_name = given, family
-    place.student.save(update_fields=["given_name", "family_name"])
-    return place.student
+    number = str(needs.get("number", student.number)).strip()
+    same = (
+        Student.objects.filter(school=student.school, number=number).exclude(pk=student.pk).first() if number else None
+    )
+    if same is not None:
+        raise NotPossible(f"{same.full_name} has the number {number} already.")
+    student.given_name, student.family_name = given_name, family_name
+    for name, value in {**needs, "number": number}.items():
+        setattr(student, name, value)
+    student.save()
+    return student
 
 
 @transaction.atomic
@@ -90,10 +141,28 @@ def leave_class(place: Place) -> None:
 
 
 @transaction.atomic
-def replace_pass(student: Student) -> Student:
-    student.pass_phrase = _unused_pass(student.school)
-    student.save(update_fields=["pass_phrase"])
-    return student
+def come_back(school_class: SchoolClass, student_id: int) -> Place:
+    """Someone who had left is on the list again, at their own desk."""
+    place = school_class.places.filter(student_id=student_id).select_related("student").first()
+    if place is None:
+        raise NotFound("student in this class")
+    return seat_student(school_class, place.student)
+
+
+@transaction.atomic
+def move_student(place: Place, to: SchoolClass) -> Place:
+    """Off this list and on another. Results of earlier sittings stay with the class they were sat in."""
+    if to.pk == place.school_class_id:
+        raise NotPossible("They are in that class already.")
+    leave_class(place)
+    return seat_student(to, place.student)
+
+
+@transaction.atomic
+def replace_passes(students: Sequence[Student]) -> None:
+    for student in students:
+        student.pass_phrase = _unused_pass(student.school)
+        student.save(update_fields=["pass_phrase"])
 
 
 def place_of(school_class: SchoolClass, student_id: int) -> Place:
@@ -103,8 +172,67 @@ def place_of(school_class: SchoolClass, student_id: int) -> Place:
     return found
 
 
-def _new_student(school: School, given: str, family: str) -> Student:
-    return Student.objects.create(school=school, given_name=given, family_name=family, pass_phrase=_unused_pass(school))
+@transaction.atomic
+def keep_group(
+    school_class: SchoolClass, name: str, student_ids: Sequence[int], group: Group | None = None, made_from: str = ""
+) -> Group:
+    """Make or change a group of students of this class."""
+    name = " ".join(name.split())[:60]
+    if not name:
+        raise NotPossible("A group needs a name.")
+    if school_class.groups.filter(name=name).exclude(pk=group.pk if group else 0).exists():
+        raise NotPossible(f"{school_class.name} has a group called {name} already.")
+    here = set(places_of(school_class).values_list("student_id", flat=True))
+    if set(student_ids) - here:
+        raise NotFound("student in this class")
+    group = group or Group(school_class=school_class, made_from=made_from[:200])
+    group.name = name
+    group.save()
+    group.students.set(student_ids)
+    return group
+
+
+def group_of(school_class: SchoolClass, group_id: int) -> Group:
+    found = school_class.groups.filter(pk=group_id).first()
+    if found is None:
+        raise NotFound("group")
+    return found
+
+
+@transaction.atomic
+def tag_students(teacher: Teacher, students: Sequence[Student], names: Sequence[str]) -> None:
+    """These students carry exactly these tags of the teacher."""
+    names = list(dict.fromkeys(" ".join(name.split())[:60] for name in names if name.strip()))
+    tags = [Tag.objects.get_or_create(owner=teacher, name=name)[0] for name in names]
+    for student in students:
+        student.tags.remove(*student.tags.filter(owner=teacher).exclude(pk__in=[tag.pk for tag in tags]))
+        student.tags.add(*tags)
+    Tag.objects.filter(owner=teacher, students=None).delete()
+
+
+@transaction.atomic
+def share_class(school_class: SchoolClass, teacher_id: int, may_mark: bool, may_run: bool) -> CoTeacher:
+    """Let a colleague of the school see the class, and mark or run its sittings where asked."""
+    colleague = Teacher.objects.filter(pk=teacher_id, school=school_class.owner.school, is_active=True).first()
+    if colleague is None:
+        raise NotFound("colleague")
+    if colleague.pk == school_class.owner_id:
+        raise NotPossible("The class is theirs already.")
+    shared, _ = CoTeacher.objects.update_or_create(
+        school_class=school_class, teacher=colleague, defaults={"may_mark": may_mark, "may_run": may_run}
+    )
+    return shared
+
+
+@transaction.atomic
+def stop_sharing(school_class: SchoolClass, teacher_id: int) -> None:
+    school_class.co_teachers.filter(teacher_id=teacher_id).delete()
+
+
+def new_student(school: School, given: str, family: str, number: str = "") -> Student:
+    return Student.objects.create(
+        school=school, given_name=given, family_name=family, number=number, pass_phrase=_unused_pass(school)
+    )
 
 
 def _unused_pass(school: School) -> str:
@@ -113,3 +241,11 @@ def _unused_pass(school: School) -> str:
         if not Student.objects.filter(school=school, pass_phrase=phrase).exists():
             return phrase
     raise NotPossible("No unused pass was found. Try again.")
+
+
+def own_student(teacher: Teacher, student_id: int) -> Student:
+    """A student of one of the teacher's own classes, left or not."""
+    found = Student.objects.filter(places__school_class__owner=teacher, pk=student_id).first()
+    if found is None:
+        raise NotFound("student")
+    return found

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from django.db.models import Q
 
+from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
-from versomark.school.bank.services import find_items
+from versomark.school.bank.services import Wanted, find_items
 from versomark.school.classes.models import Place
 from versomark.school.classes.services import classes_of
 from versomark.school.editions.models import Test
@@ -98,10 +99,10 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
     found += [
         Found(
             "question",
-            item.read().stem,
+            plain(item.content.get("stem", "")) or plain(item.content.get("text", "")),
             ", ".join(skill.name for skill in item.skills.all()),
             f"/bank/{item.pk}",
         )
-        for item in find_items(teacher, typed)[:MOST_FOUND]
+        for item in find_items(teacher, Wanted(typed=typed))[:MOST_FOUND]
     ]
     return found

@@ -1,25 +1,34 @@
 from datetime import datetime
+from typing import Literal
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
+from django.utils.text import slugify
 from ninja import Field, Router, Schema
 
-from versomark.core.editions import StudentPaper
-from versomark.school.bank.api import ItemPage, item_page
+from versomark.core.editions import Check, Edition, EditionChange, Foretold, Layout, StudentPaper
+from versomark.core.text import RichText
+from versomark.school.bank.api import ItemLine, item_line
+from versomark.school.bank.transfer_api import SentFile, Unsent, sent_file
 from versomark.school.http import Done, teacher_of
+from versomark.school.problems import NotFound
 
-from . import services
-from .models import Edition, Test
+from . import printing, services, shelf
+from .models import Edition as EditionRow
+from .models import Test
 
 router = Router(tags=["tests"])
+FormName = Literal["A", "B", "C", "D", "E", "F", "G", "H"]
 
 
 class EditionLine(Schema):
     id: int
     number: int
     title: str
+    label: str
     questions: int
     marks: float
+    forms: list[str]
     frozen_at: datetime
 
 
@@ -27,14 +36,19 @@ class TestLine(Schema):
     id: int
     title: str
     questions: int
+    pages: int
     changed_at: datetime
+    shared: bool
     editions: list[EditionLine]
 
 
 class TestPage(TestLine):
     instructions: str
-    items: list[ItemPage]
-    problems: list[str]
+    layout: Layout
+    items: list[ItemLine]
+    checks: list[Check]
+    topic: str
+    summary: str
 
 
 class NewTest(Schema):
@@ -43,28 +57,43 @@ class NewTest(Schema):
 
 class TestChange(Schema):
     title: str = Field(max_length=200)
-    instructions: str = Field("", max_length=4000)
+    instructions: RichText = ""
+    layout: Layout
+
+
+class ItemsToPut(Schema):
     items: list[UUID] = Field(max_length=300)
 
 
-def edition_line(edition: Edition) -> EditionLine:
+class ShelfPlace(Schema):
+    shared: bool
+    topic: str = Field("", max_length=120)
+    summary: str = Field("", max_length=500)
+
+
+def edition_line(edition: EditionRow) -> EditionLine:
     content = edition.read()
     return EditionLine(
         id=edition.pk,
         number=edition.number,
         title=content.title,
+        label=edition.label,
         questions=sum(1 for _ in content.items()),
         marks=content.total_marks,
+        forms=content.form_names,
         frozen_at=edition.frozen_at,
     )
 
 
 def _line(test: Test) -> TestLine:
+    sections = test.layout.get("sections", [])
     return TestLine(
         id=test.pk,
         title=test.title,
-        questions=len(test.places.all()),
+        questions=len(test.places.all()) + sum(rule["count"] for s in sections for rule in s.get("draws", [])),
+        pages=sum(entry["entry"] == "page" for s in sections for entry in s["entries"]),
         changed_at=test.changed_at,
+        shared=test.shared_at is not None,
         editions=[edition_line(edition) for edition in test.editions.all()],
     )
 
@@ -73,14 +102,17 @@ def _page(test: Test) -> TestPage:
     return TestPage(
         **_line(test).model_dump(),
         instructions=test.instructions,
-        items=[item_page(item) for item in services.items_in(test)],
-        problems=services.problems(test),
+        layout=test.read(),
+        items=[item_line(item) for item in services.items_in(test).values()],
+        checks=services.checks(test),
+        topic=test.topic,
+        summary=test.summary,
     )
 
 
 @router.get("/tests", response=list[TestLine])
-def tests(request: HttpRequest) -> list[TestLine]:
-    return [_line(test) for test in services.tests_of(teacher_of(request))]
+def tests(request: HttpRequest, archived: bool = False) -> list[TestLine]:
+    return [_line(test) for test in services.tests_of(teacher_of(request), archived)]
 
 
 @router.post("/tests", response=TestPage)
@@ -96,7 +128,7 @@ def test_page(request: HttpRequest, test_id: int) -> TestPage:
 @router.put("/tests/{int:test_id}", response=TestPage)
 def keep_test(request: HttpRequest, test_id: int, body: TestChange) -> TestPage:
     test = services.test_of(teacher_of(request), test_id)
-    return _page(services.keep_test(test, body.title, body.instructions, body.items))
+    return _page(services.keep_test(test, body.title, body.instructions, body.layout))
 
 
 @router.delete("/tests/{int:test_id}", response=Done)
@@ -105,11 +137,100 @@ def remove_test(request: HttpRequest, test_id: int) -> Done:
     return Done()
 
 
+@router.post("/tests/{int:test_id}/restore", response=TestPage)
+def restore_test(request: HttpRequest, test_id: int) -> TestPage:
+    return _page(services.restore_test(teacher_of(request), test_id))
+
+
+@router.post("/tests/{int:test_id}/copy", response=TestPage)
+def copy_test(request: HttpRequest, test_id: int) -> TestPage:
+    return _page(services.copy_test(services.test_of(teacher_of(request), test_id)))
+
+
+@router.post("/tests/{int:test_id}/items", response=TestPage)
+def put_items(request: HttpRequest, test_id: int, body: ItemsToPut) -> TestPage:
+    """Questions of the bank at the end of a test; those that stand in it already are passed over."""
+    return _page(services.put_items(services.test_of(teacher_of(request), test_id), body.items))
+
+
 @router.get("/tests/{int:test_id}/preview", response=StudentPaper)
 def preview(request: HttpRequest, test_id: int) -> StudentPaper:
     return services.preview(services.test_of(teacher_of(request), test_id))
 
 
+@router.get("/tests/{int:test_id}/foretold", response=Foretold)
+def foretold(request: HttpRequest, test_id: int) -> Foretold:
+    return services.foretold(services.test_of(teacher_of(request), test_id))
+
+
 @router.post("/tests/{int:test_id}/freeze", response=EditionLine)
 def freeze(request: HttpRequest, test_id: int) -> EditionLine:
     return edition_line(services.freeze(services.test_of(teacher_of(request), test_id)))
+
+
+@router.post("/tests/{int:test_id}/freeze-pair", response=list[EditionLine])
+def freeze_pair(request: HttpRequest, test_id: int) -> list[EditionLine]:
+    """Equivalent editions for before and after teaching."""
+    return [edition_line(edition) for edition in services.freeze_pair(services.test_of(teacher_of(request), test_id))]
+
+
+@router.put("/tests/{int:test_id}/sharing", response=TestPage)
+def share_test(request: HttpRequest, test_id: int, body: ShelfPlace) -> TestPage:
+    test = services.test_of(teacher_of(request), test_id)
+    return _page(services.share_test(test, body.topic, body.summary, body.shared))
+
+
+@router.get("/editions/{int:edition_id}/changes", response=list[EditionChange])
+def changes(request: HttpRequest, edition_id: int) -> list[EditionChange]:
+    return services.changes_since_the_one_before(services.edition_of(teacher_of(request), edition_id))
+
+
+def _pdf(content: Edition, what: printing.What, form: str, title: str) -> HttpResponse:
+    response = HttpResponse(printing.pdf(content, what, form), content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="{slugify(title) or "test"}-{what}-{form}.pdf"'
+    return response
+
+
+@router.get("/tests/{int:test_id}/print/{what}", response={200: None})
+def print_test(request: HttpRequest, test_id: int, what: printing.What, form: FormName = "A") -> HttpResponse:
+    """The test as it stands now, frozen or not."""
+    test = services.test_of(teacher_of(request), test_id)
+    return _pdf(services.assembled(test), what, form, test.title)
+
+
+@router.get("/editions/{int:edition_id}/print/{what}", response={200: None})
+def print_edition(request: HttpRequest, edition_id: int, what: printing.What, form: FormName = "A") -> HttpResponse:
+    edition = services.edition_of(teacher_of(request), edition_id)
+    content = edition.read()
+    if form not in content.form_names:
+        raise NotFound("form")
+    return _pdf(content, what, form, f"{content.title} edition {edition.number}")
+
+
+@router.post("/tests/{int:test_id}/send", response=SentFile)
+def send_test(request: HttpRequest, test_id: int) -> SentFile:
+    """The test as a QTI 3.0 package, and what QTI could not say, by question."""
+    test = services.test_of(teacher_of(request), test_id)
+    data, unsent = services.send_qti(test)
+    lost = [Unsent(words=one.words, lost=one.lost) for one in unsent]
+    return sent_file(f"{slugify(test.title) or 'test'}-qti3.zip", "application/zip", data, lost)
+
+
+class ShelfLine(Schema):
+    key: str
+    title: str
+    topic: str
+    summary: str
+    by: str
+    questions: int
+    pages: int
+
+
+@router.get("/shelf", response=list[ShelfLine])
+def shelf_lines(request: HttpRequest, typed: str = "") -> list[ShelfLine]:
+    return [ShelfLine(**vars(line)) for line in shelf.shelf(teacher_of(request), typed)]
+
+
+@router.post("/shelf/{key}/copy", response=TestPage)
+def copy_from_shelf(request: HttpRequest, key: str) -> TestPage:
+    return _page(shelf.copy(teacher_of(request), key))

@@ -1,6 +1,7 @@
 from django.db import models
 
 from versomark.core.editions import Edition as EditionContent
+from versomark.core.editions import Layout, one_section
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 
@@ -10,7 +11,14 @@ class Test(models.Model):
 
     owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="tests")
     title = models.CharField(max_length=200, blank=True)
-    instructions = models.TextField(blank=True, max_length=4000)
+    instructions = models.TextField(blank=True, max_length=40000)
+    layout = models.JSONField(default=dict, blank=True)
+    """The JSON of `core.editions.Layout`: what stands where. `items` repeats which questions, for the database."""
+    archived = models.BooleanField(default=False)
+    topic = models.CharField(max_length=120, blank=True)
+    summary = models.CharField(max_length=500, blank=True)
+    shared_at = models.DateTimeField(null=True, blank=True)
+    """Since when colleagues find it on the shelf."""
     items = models.ManyToManyField(Item, through="TestItem", related_name="tests")
     changed_at = models.DateTimeField(auto_now=True)
 
@@ -19,6 +27,9 @@ class Test(models.Model):
 
     def __str__(self) -> str:
         return self.title or "a test without a title"
+
+    def read(self) -> Layout:
+        return Layout.model_validate(self.layout) if self.layout else one_section([])
 
 
 class TestItem(models.Model):
@@ -41,6 +52,8 @@ class Edition(models.Model):
     number = models.PositiveSmallIntegerField()
     content = models.JSONField()
     fingerprint = models.CharField(max_length=64)
+    label = models.CharField(max_length=40, blank=True)
+    """What this edition is for, where it needs saying: before teaching, after teaching."""
     frozen_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -1,22 +1,29 @@
 """Tests: questions put in order, tried as students see them, and frozen as an edition."""
 
 from collections.abc import Sequence
+from secrets import randbelow
 from uuid import UUID
 
 from django.db import transaction
 from django.db.models import Prefetch, QuerySet
+from django.utils import timezone
 
 from versomark.core import editions as core
-from versomark.core.items import ContentBase
+from versomark.core.formats.qti import Unsent
+from versomark.core.items import NoDraw
 from versomark.school.accounts.models import Teacher
+from versomark.school.bank import services as bank
+from versomark.school.bank import transfer
 from versomark.school.bank.models import Item
 from versomark.school.problems import NotFound, NotPossible
 
 from .models import Edition, Test, TestItem
 
+BEFORE, AFTER = "before teaching", "after teaching"
 
-def tests_of(teacher: Teacher) -> QuerySet[Test]:
-    return Test.objects.filter(owner=teacher).prefetch_related("places", "editions")
+
+def tests_of(teacher: Teacher, archived: bool = False) -> QuerySet[Test]:
+    return Test.objects.filter(owner=teacher, archived=archived).prefetch_related("places", "editions")
 
 
 def test_of(teacher: Teacher, test_id: int) -> Test:
@@ -26,72 +33,123 @@ def test_of(teacher: Teacher, test_id: int) -> Test:
     return found
 
 
-def items_in(test: Test) -> list[Item]:
-    places = test.places.select_related("item").prefetch_related(Prefetch("item__skills"))
-    return [place.item for place in places.order_by("position")]
+def items_in(test: Test) -> dict[str, Item]:
+    """ref -> the question as the bank has it, for every question of the layout."""
+    places = test.places.select_related("item__stimulus").prefetch_related(Prefetch("item__skills"))
+    return {str(place.item_id): place.item for place in places.order_by("position")}
 
 
 @transaction.atomic
 def make_test(teacher: Teacher, title: str) -> Test:
-    return Test.objects.create(owner=teacher, title=title.strip())
+    return Test.objects.create(owner=teacher, title=title.strip(), layout=core.one_section([]).model_dump(mode="json"))
 
 
 @transaction.atomic
-def keep_test(test: Test, title: str, instructions: str, item_ids: Sequence[UUID]) -> Test:
-    """Keep title, instructions and the questions in this order."""
-    if len(set(item_ids)) != len(item_ids):
+def keep_test(test: Test, title: str, instructions: str, layout: core.Layout) -> Test:
+    """Keep title, instructions and what stands where."""
+    refs = [entry.ref for entry in layout.items()]
+    if len(set(refs)) != len(refs):
         raise NotPossible("The same question stands in the test twice.")
-    own = {item.pk: item for item in Item.objects.filter(owner=test.owner, pk__in=item_ids)}
-    if len(own) != len(item_ids):
+    own = {str(item.pk): item for item in Item.objects.filter(owner=test.owner, pk__in=_uuids(refs))}
+    if len(own) != len(refs):
         raise NotFound("question")
-    test.title, test.instructions = title.strip(), instructions.strip()
+    if len({section.ref for section in layout.sections}) != len(layout.sections):
+        raise NotPossible("Two sections have the same reference.", status=422)
+    test.title, test.instructions, test.layout = title.strip(), instructions.strip(), layout.model_dump(mode="json")
     test.save()
     test.places.all().delete()
     TestItem.objects.bulk_create(
-        TestItem(test=test, item=own[item_id], position=at) for at, item_id in enumerate(item_ids, start=1)
+        TestItem(test=test, item=own[ref], position=at) for at, ref in enumerate(refs, start=1)
     )
     return test_of(test.owner, test.pk)
 
 
+def keep_items(test: Test, title: str, instructions: str, item_ids: Sequence[UUID]) -> Test:
+    """The plainest test: these questions one after another."""
+    return keep_test(test, title, instructions, core.one_section([str(item_id) for item_id in item_ids]))
+
+
+@transaction.atomic
+def put_items(test: Test, item_ids: Sequence[UUID]) -> Test:
+    """These questions at the end of the last section; those that stand in the test already are passed over."""
+    layout = test.read()
+    there = {entry.ref for entry in layout.items()}
+    fresh = [core.PlacedItem(ref=ref) for ref in dict.fromkeys(map(str, item_ids)) if ref not in there]
+    last = layout.sections[-1]
+    longer = last.model_copy(update={"entries": [*last.entries, *fresh]})
+    layout = layout.model_copy(update={"sections": [*layout.sections[:-1], longer]})
+    return keep_test(test, test.title, test.instructions, layout)
+
+
+@transaction.atomic
+def copy_test(test: Test) -> Test:
+    """A copy to change, with the same questions of the bank."""
+    copy = make_test(test.owner, f"{test.title} (copy)" if test.title else "")
+    return keep_test(copy, copy.title, test.instructions, test.read())
+
+
 @transaction.atomic
 def remove_test(test: Test) -> None:
+    """Off the list of tests. One that was frozen is only put away, since its results are explained by it."""
     if test.editions.exists():
-        raise NotPossible("This test has a frozen edition, so its results stay explained by it. It cannot be removed.")
-    test.delete()
+        test.archived = True
+        test.save(update_fields=["archived"])
+    else:
+        test.delete()
 
 
-def problems(test: Test) -> list[str]:
-    contents: list[ContentBase] = [item.read() for item in items_in(test)]
-    return core.problems_of(test.title, contents)
+@transaction.atomic
+def restore_test(teacher: Teacher, test_id: int) -> Test:
+    Test.objects.filter(owner=teacher, pk=test_id).update(archived=False)
+    return test_of(teacher, test_id)
+
+
+def checks(test: Test) -> list[core.Check]:
+    return core.checks(test.title, test.read(), _bank(test), _pool(test))
+
+
+def foretold(test: Test) -> core.Foretold:
+    return core.foretell(test.read(), _bank(test))
+
+
+def assembled(test: Test, seed: int = 0) -> core.Edition:
+    """The test as it stands, ready or not."""
+    try:
+        return core.assemble(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
+    except NoDraw as error:
+        raise NotPossible("A question with varied numbers cannot be drawn yet.", problems=[str(error)]) from None
 
 
 def preview(test: Test) -> core.StudentPaper:
     """The paper as students will see it, ready or not."""
-    return core.student_paper(
-        core.Edition(title=test.title, instructions=test.instructions, sections=[core.Section(items=_frozen(test))])
-    )
+    return core.student_paper(assembled(test))
 
 
 @transaction.atomic
 def freeze(test: Test) -> Edition:
     """A new edition of the test as it stands; the latest one again when nothing has changed since."""
-    try:
-        content = core.freeze(test.title, test.instructions, _frozen(test))
-    except core.NotReady as error:
-        raise NotPossible("This test is not ready to be frozen.", problems=error.problems) from None
     latest = test.editions.order_by("-number").first()
-    if latest is not None and latest.fingerprint == content.fingerprint():
+    if latest is not None and _frozen(test, latest.read().seed).fingerprint() == latest.fingerprint:
         return latest
-    return Edition.objects.create(
-        test=test,
-        number=latest.number + 1 if latest else 1,
-        content=content.model_dump(mode="json"),
-        fingerprint=content.fingerprint(),
+    return _keep_edition(test, _frozen(test, _new_seed()), "")
+
+
+@transaction.atomic
+def freeze_pair(test: Test) -> tuple[Edition, Edition]:
+    """Two equivalent editions, for before and after teaching: the same plan, other draws of whatever varies."""
+    first = _frozen(test, _new_seed())
+    for _ in range(20):
+        second = _frozen(test, _new_seed())
+        if [item.content for item in second.items()] != [item.content for item in first.items()]:
+            return _keep_edition(test, first, BEFORE), _keep_edition(test, second, AFTER)
+    raise NotPossible(
+        "Nothing in this test varies, so both editions would be the same. Give a question numbers that vary, or a"
+        " section questions to draw."
     )
 
 
 def editions_of(teacher: Teacher) -> QuerySet[Edition]:
-    return Edition.objects.filter(test__owner=teacher).select_related("test").order_by("-frozen_at")
+    return Edition.objects.filter(test__owner=teacher).select_related("test").order_by("-frozen_at", "-pk")
 
 
 def edition_of(teacher: Teacher, edition_id: int) -> Edition:
@@ -101,8 +159,88 @@ def edition_of(teacher: Teacher, edition_id: int) -> Edition:
     return found
 
 
-def _frozen(test: Test) -> list[core.EditionItem]:
-    return [
-        core.EditionItem(ref=str(item.pk), content=item.read(), skills=[skill.name for skill in item.skills.all()])
-        for item in items_in(test)
-    ]
+def changes_since_the_one_before(edition: Edition) -> list[core.EditionChange]:
+    """What is new in an edition, item by item; empty for the first."""
+    before = edition.test.editions.filter(number__lt=edition.number).order_by("-number").first()
+    return core.changes_between(before.read(), edition.read()) if before else []
+
+
+def send_qti(test: Test) -> tuple[bytes, list[Unsent]]:
+    """The test as a QTI package, section by section."""
+    items = items_in(test)
+    sections = [(section.title, [items[entry.ref] for entry in section.items()]) for section in test.read().sections]
+    return transfer.send_qti(test.title, sections)
+
+
+@transaction.atomic
+def share_test(test: Test, topic: str, summary: str, shared: bool) -> Test:
+    """Put a test on the shelf for colleagues of the school, or take it off again."""
+    if shared and not topic.strip():
+        raise NotPossible("Say what it is about, so that colleagues find it.", status=422)
+    if shared and (problems := [check.says for check in checks(test) if check.stops]):
+        raise NotPossible("A test is finished before it goes on the shelf.", problems=problems)
+    test.topic, test.summary = topic.strip(), summary.strip()
+    test.shared_at = (test.shared_at or timezone.now()) if shared else None
+    test.save()
+    return test
+
+
+def _frozen(test: Test, seed: int) -> core.Edition:
+    try:
+        return core.freeze(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
+    except core.NotReady as error:
+        raise NotPossible("This test is not ready to be frozen.", problems=error.problems) from None
+
+
+def _keep_edition(test: Test, content: core.Edition, label: str) -> Edition:
+    latest = test.editions.order_by("-number").first()
+    edition = Edition.objects.create(
+        test=test,
+        number=latest.number + 1 if latest else 1,
+        content=content.model_dump(mode="json"),
+        fingerprint=content.fingerprint(),
+        label=label,
+    )
+    refs = [item.ref for item in content.items()]
+    for item in Item.objects.filter(pk__in=_uuids(refs)):
+        bank.keep_version(item, f"{content.title}, edition {edition.number}")
+    return edition
+
+
+def _bank(test: Test) -> dict[str, core.BankItem]:
+    return {ref: _bank_item(item) for ref, item in items_in(test).items()}
+
+
+def _pool(test: Test) -> core.Pool:
+    def pool(rule: core.DrawRule) -> list[core.BankItem]:
+        found = bank.find_items(test.owner, bank.Wanted(skill=rule.skill)).filter(ready=True)
+        return [_bank_item(item) for item in found if rule.low <= _or(item.difficulty, rule.low) <= rule.high]
+
+    return pool
+
+
+def _or(value: float | None, otherwise: float) -> float:
+    return otherwise if value is None else value
+
+
+def _bank_item(item: Item) -> core.BankItem:
+    stimulus = item.stimulus
+    return core.BankItem(
+        ref=str(item.pk),
+        content=item.read(),
+        skills=tuple(skill.name for skill in item.skills.all()),
+        stimulus=core.Stimulus(ref=str(stimulus.pk), title=stimulus.title, body=stimulus.body) if stimulus else None,
+        difficulty=item.difficulty,
+        discrimination=item.discrimination,
+    )
+
+
+def _uuids(refs: Sequence[str]) -> list[UUID]:
+    try:
+        return [UUID(ref) for ref in refs]
+    except ValueError:
+        raise NotFound("question") from None
+
+
+def _new_seed() -> int:
+    return randbelow(2**31)

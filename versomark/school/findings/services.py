@@ -3,8 +3,11 @@
 import json
 from collections.abc import Mapping, Sequence
 from hashlib import sha256
+from uuid import UUID
 
 import numpy as np
+from django.utils import timezone
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from versomark.core.editions import Edition
@@ -19,16 +22,23 @@ from versomark.core.findings import (
     option_traces,
     words,
 )
-from versomark.core.items import ItemResponse
-from versomark.core.scoring import ResponseTable, score
+from versomark.core.items import AnsweredOption, ItemContent, ItemResponse
+from versomark.core.scoring import ResponseTable, corrected_totals, score
 from versomark.core.stats import item_measures
+from versomark.core.text import plain
+from versomark.school.bank.services import Use, record_uses
 from versomark.school.sittings.models import SeatState, Sitting
 from versomark.school.sittings.seats import log_position, responses_of
+from versomark.school.sittings.services import AFTER
 
 from .models import KeptAnalysis
 
-RULES = 2
+RULES = 3
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
+
+
+MOST_PARTS = 24
+"""Above so many things to say, only those that somebody said are listed."""
 
 
 class FlagNote(BaseModel):
@@ -53,6 +63,8 @@ class PaperOption(BaseModel):
     idea_note: str
     seats: list[int]
     """Who chose it."""
+    part: str = ""
+    """The gap, row or entry it answers, where the question has several."""
 
 
 class PaperQuestion(BaseModel):
@@ -61,9 +73,16 @@ class PaperQuestion(BaseModel):
     ref: str
     number: int
     stem: str
+    kind: str
     skills: list[str]
-    figures: ItemFigures
+    marks: float
+    figures: ItemFigures | None
+    """None where a person has to mark it."""
+    waiting: int
+    """Answers that wait for a person."""
     options: list[PaperOption]
+    parts: list[PaperOption]
+    """For questions that say several things at once: each of them, with who said it. Then `options` is empty."""
     traces: list[OptionTrace]
     not_given: list[int]
     d_words: str
@@ -92,6 +111,11 @@ def counted_seats(sitting: Sitting) -> list[int]:
     return list(handed_in.values_list("pk", flat=True))
 
 
+def has_keyed_items(sitting: Sitting) -> bool:
+    """Whether anything in the paper is scored by a key; what a person marks is not analysed before it is marked."""
+    return any(item.content.marked_by == "key" for item in sitting.edition.read().items())
+
+
 def findings_of(sitting: Sitting) -> KeptAnalysis | None:
     """The findings of a sitting as it stands now; None while nobody has handed in.
 
@@ -99,7 +123,7 @@ def findings_of(sitting: Sitting) -> KeptAnalysis | None:
     is not read into models again on the way to the screen.
     """
     seats = counted_seats(sitting)
-    if not seats:
+    if not seats or not has_keyed_items(sitting):
         return None
     made_from = [RULES, sitting.edition.fingerprint, seats, *log_position(seats)]
     fingerprint = sha256(json.dumps(made_from).encode()).hexdigest()
@@ -107,12 +131,40 @@ def findings_of(sitting: Sitting) -> KeptAnalysis | None:
     if kept is None:
         body = compute(sitting.edition.read(), responses_of(seats))
         kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
+        if sitting.state in AFTER:
+            _record(sitting, body)
     return kept
+
+
+def record_history(sitting: Sitting) -> None:
+    """Keep beside each question of the bank how it did in a closed sitting."""
+    kept = findings_of(sitting)
+    if kept is not None:
+        _record(sitting, Body.model_validate(kept.body))
+
+
+def _record(sitting: Sitting, body: Body) -> None:
+    uses = [
+        Use(
+            item=UUID(question.ref),
+            students=body.test.students,
+            difficulty=question.figures.p,
+            discrimination=question.figures.r_total,
+            # What only wants polish before the next use is no reason to find the question again.
+            flags=[flag.heading for flag in body.flags if flag.ref == question.ref and flag.urgent],
+        )
+        for question in body.paper
+        if question.figures is not None and question.figures.p is not None
+    ]
+    title = f"{sitting.edition.content['title']} · {sitting.school_class.name}"
+    held = timezone.localdate(sitting.opened_at or sitting.made_at)
+    record_uses(f"sitting {sitting.pk}", title, held, uses)
 
 
 def compute(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]]) -> Body:
     """Score and analyse; pure, so that the bench and the tests can call it on data of their own."""
     table = score(edition, responses)
+    marks = corrected_totals(edition, table)
     thresholds = Thresholds()
     analysis, findings = analyse(table, thresholds=thresholds)
     mean = analysis.test.mean or 0.0
@@ -126,12 +178,12 @@ def compute(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_flag_notes(table, findings, thresholds),
-        paper=_paper(edition, table, analysis),
+        paper=_paper(edition, responses, table, analysis),
         distribution=[
             ScoreCount(score=float(value), students=int(count))
-            for value, count in zip(*np.unique(table.totals, return_counts=True), strict=True)
+            for value, count in zip(*np.unique(marks, return_counts=True), strict=True)
         ],
-        totals={int(seat): float(total) for seat, total in zip(table.students, table.totals, strict=True)},
+        totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
     )
 
 
@@ -140,7 +192,7 @@ def _flag_notes(table: ResponseTable, findings: Sequence[Finding], thresholds: T
     return [
         FlagNote(
             ref=table.items[finding.item].id,
-            number=finding.item + 1,
+            number=table.items[finding.item].number,
             flag=finding.flag.value,
             firmness=finding.firmness,
             firmness_word=thresholds.firmness_word(finding.firmness),
@@ -154,33 +206,70 @@ def _flag_notes(table: ResponseTable, findings: Sequence[Finding], thresholds: T
     ]
 
 
-def _paper(edition: Edition, table: ResponseTable, analysis: Analysis) -> list[PaperQuestion]:
+def _paper(
+    edition: Edition,
+    responses: Mapping[str, Mapping[str, ItemResponse]],
+    table: ResponseTable,
+    analysis: Analysis,
+) -> list[PaperQuestion]:
     seats = np.array([int(name) for name in table.students])
     traces = option_traces(table)
+    columns = {column.id: j for j, column in enumerate(table.items)}
     questions = []
-    for j, item in enumerate(edition.items()):
-        figures = analysis.items[j]
-        options = [
-            PaperOption(
-                option=option.label,
-                text=option.text,
-                key=option.key,
-                idea_note="" if option.key else option.idea_note,
-                seats=seats[table.choice[:, j] == k].tolist(),
-            )
-            for k, option in enumerate(table.items[j].options)
-        ]
-        questions.append(
-            PaperQuestion(
-                ref=item.ref,
-                number=j + 1,
-                stem=item.content.stem,
-                skills=item.skills,
-                figures=figures,
-                options=options,
-                traces=traces[j],
-                not_given=seats[~table.answered[:, j]].tolist(),
-                d_words=words.d_in_words(figures.d) if figures.d is not None else "",
-            )
+    for number, item in enumerate(edition.items(), start=1):
+        content, j = item.content, columns.get(item.ref)
+        given = {int(seat): answers[item.ref] for seat, answers in responses.items() if item.ref in answers}
+        waiting = sum(content.given(response) and content.score(response) is None for response in given.values())
+        question = PaperQuestion(
+            ref=item.ref,
+            number=number,
+            stem=content.stem,
+            kind=content.kind,
+            skills=item.skills,
+            marks=content.marks,
+            figures=None,
+            waiting=waiting,
+            options=[],
+            parts=[],
+            traces=[],
+            not_given=[int(seat) for seat in seats if not content.given(given.get(int(seat)))],
+            d_words="",
         )
+        if j is not None:
+            figures = analysis.items[j]
+            question.figures, question.traces = figures, traces[j]
+            question.not_given = seats[~table.answered[:, j]].tolist()
+            question.d_words = words.d_in_words(figures.d) if figures.d is not None else ""
+            if content.exclusive:
+                question.options = _options(content, table.choice[:, j], seats)
+            else:
+                question.parts = _parts(content, given)
+        questions.append(question)
     return questions
+
+
+def _options(content: ItemContent, choice: NDArray[np.int16], seats: NDArray[np.int64]) -> list[PaperOption]:
+    return [_option(answer, seats[choice == k].tolist()) for k, answer in enumerate(content.answers())]
+
+
+def _parts(content: ItemContent, given: Mapping[int, ItemResponse]) -> list[PaperOption]:
+    """Everything that can be said, in printed order; of what is not on the paper, only what somebody said."""
+    said: dict[str, list[int]] = {}
+    for seat, response in given.items():
+        for pick in content.picks(response):
+            said.setdefault(pick, []).append(seat)
+    shown = [answer for answer in content.answers() if answer.id in said or answer.key or answer.offered]
+    if len(shown) > MOST_PARTS:
+        shown = [answer for answer in shown if answer.id in said or answer.key]
+    return [_option(answer, said.get(answer.id, [])) for answer in shown]
+
+
+def _option(answer: AnsweredOption, seats: list[int]) -> PaperOption:
+    return PaperOption(
+        option=answer.letter,
+        text=plain(answer.text),
+        key=answer.key,
+        idea_note="" if answer.key else answer.idea_note,
+        seats=seats,
+        part=answer.part,
+    )

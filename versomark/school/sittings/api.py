@@ -4,6 +4,7 @@ from typing import Literal
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from versomark.school.classes.api import Needs, needs_of
 from versomark.school.classes.services import class_of
 from versomark.school.editions.services import edition_of, editions_of
 from versomark.school.http import Done, teacher_of
@@ -50,6 +51,8 @@ class SeatLine(Schema):
     id: int
     desk: int
     name: str
+    form: str
+    needs: Needs
     state: SeatStateName
     answered: int
     last_seen: datetime | None
@@ -108,6 +111,8 @@ def _seat_line(seat: Seat) -> SeatLine:
         id=seat.pk,
         desk=seat.desk,
         name=seat.student.short_name,
+        form=seat.form,
+        needs=needs_of(seat.student),
         state=seat.state,  # type: ignore[arg-type]
         answered=seat.answered,  # type: ignore[attr-defined]
         last_seen=seat.last_seen,
@@ -138,7 +143,7 @@ def sittings(request: HttpRequest) -> list[SittingLine]:
 @router.post("/sittings", response=SittingPage)
 def plan(request: HttpRequest, body: NewSitting) -> SittingPage:
     teacher = teacher_of(request)
-    edition, school_class = edition_of(teacher, body.edition), class_of(teacher, body.class_id)
+    edition, school_class = edition_of(teacher, body.edition), class_of(teacher, body.class_id, "run")
     return _page(services.plan(teacher, edition, school_class, body.planned_for))
 
 
@@ -149,12 +154,12 @@ def sitting_page(request: HttpRequest, sitting_id: int) -> SittingPage:
 
 @router.put("/sittings/{int:sitting_id}", response=SittingPage)
 def move(request: HttpRequest, sitting_id: int, body: Moved) -> SittingPage:
-    return _page(services.move(services.sitting_of(teacher_of(request), sitting_id), body.planned_for))
+    return _page(services.move(services.sitting_of(teacher_of(request), sitting_id, "run"), body.planned_for))
 
 
 @router.delete("/sittings/{int:sitting_id}", response=Done)
 def remove(request: HttpRequest, sitting_id: int) -> Done:
-    services.remove(services.sitting_of(teacher_of(request), sitting_id))
+    services.remove(services.sitting_of(teacher_of(request), sitting_id, "run"))
     return Done()
 
 
@@ -168,12 +173,12 @@ STEPS = {
 @router.post("/sittings/{int:sitting_id}/steps/{step}", response=SittingPage)
 def step(request: HttpRequest, sitting_id: int, step: Literal["open", "pause", "close"]) -> SittingPage:
     teacher = teacher_of(request)
-    STEPS[step](services.sitting_of(teacher, sitting_id))
+    STEPS[step](services.sitting_of(teacher, sitting_id, "run"))
     return _page(services.sitting_of(teacher, sitting_id))
 
 
 @router.put("/sittings/{int:sitting_id}/seats/{int:seat_id}", response=SittingPage)
 def mark_absence(request: HttpRequest, sitting_id: int, seat_id: int, body: Absence) -> SittingPage:
     teacher = teacher_of(request)
-    services.mark_absence(services.sitting_of(teacher, sitting_id), seat_id, SeatState(body.state))
+    services.mark_absence(services.sitting_of(teacher, sitting_id, "run"), seat_id, SeatState(body.state))
     return _page(services.sitting_of(teacher, sitting_id))

@@ -1,3 +1,5 @@
+from uuid import uuid4
+
 from django.db import models
 
 from versomark.school.accounts.models import Teacher
@@ -47,6 +49,8 @@ class Seat(models.Model):
     sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="seats")
     student = models.ForeignKey(Student, on_delete=models.PROTECT, related_name="seats")
     desk = models.PositiveSmallIntegerField()
+    form = models.CharField(max_length=1, default="A")
+    """Which order of the questions this student has."""
     state = models.CharField(max_length=12, choices=SeatState, default=SeatState.EXPECTED)
     started_at = models.DateTimeField(null=True, blank=True)
     handed_in_at = models.DateTimeField(null=True, blank=True)
@@ -93,3 +97,17 @@ class CurrentAnswer(models.Model):
 
     def __str__(self) -> str:
         return str(self.answer)
+
+
+class HandedInFile(models.Model):
+    """A file a student handed over for an item. Kept outside everything that is served; only ever an attachment."""
+
+    id = models.UUIDField(primary_key=True, default=uuid4, editable=False)
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="files")
+    item = models.CharField(max_length=36)
+    name = models.CharField(max_length=200)
+    bytes = models.PositiveIntegerField()
+    handed_in_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.name

@@ -15,8 +15,9 @@ from django.db.models import Count, Max
 from django.utils import timezone
 from pydantic import ValidationError
 
-from versomark.core.editions import Edition, StudentPaper, student_paper
+from versomark.core.editions import StudentPaper, student_paper
 from versomark.core.items import ItemResponse, read_response
+from versomark.core.items.by_rubric import FileResponse, HandedIn
 from versomark.school.classes.words import normalised
 from versomark.school.problems import NotPossible
 
@@ -83,7 +84,7 @@ def paper_for(seat: Seat) -> StudentPaper | None:
     """The questions, only while this student may work on them."""
     if seat.sitting.state != SittingState.OPEN or seat.state != SeatState.WORKING:
         return None
-    return student_paper(seat.sitting.edition.read())
+    return student_paper(seat.sitting.edition.read(), seat.form)
 
 
 def current_answers(seat: Seat) -> list[Answer]:
@@ -101,8 +102,8 @@ def keep_answers(seat_id: int, changes: Sequence[Change]) -> list[UUID]:
     known = set(seat.answers.filter(client_id__in=[c.client_id for c in changes]).values_list("client_id", flat=True))
     fresh = [change for change in changes if change.client_id not in known]
     if fresh:
-        _may_answer(seat)
-        _fit(seat.sitting.edition.read(), fresh)
+        may_answer(seat)
+        _fit(seat, fresh)
         latest = {row.item: row for row in seat.current.select_related("answer")}
         for change in sorted(fresh, key=lambda change: change.sequence):
             _keep(seat, change, latest)
@@ -117,7 +118,7 @@ def hand_in(seat_id: int) -> Seat:
     """The student is done. Doing it twice is the same as once."""
     seat = Seat.objects.select_related("sitting", "student").get(pk=seat_id)
     if seat.state != SeatState.HANDED_IN:
-        _may_answer(seat)
+        may_answer(seat)
         seat.state, seat.handed_in_at = SeatState.HANDED_IN, timezone.now()
         seat.last_seen = seat.handed_in_at
         seat.save(update_fields=["state", "handed_in_at", "last_seen"])
@@ -141,7 +142,7 @@ def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
     return found
 
 
-def _may_answer(seat: Seat) -> None:
+def may_answer(seat: Seat) -> None:
     if seat.sitting.state == SittingState.PAUSED:
         raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
     if seat.sitting.state in AFTER:
@@ -154,16 +155,25 @@ def _may_answer(seat: Seat) -> None:
         raise NotPossible("Your seat is not open. Ask your teacher.", status=423)
 
 
-def _fit(edition: Edition, changes: Sequence[Change]) -> None:
-    contents = {item.ref: item.content for item in edition.items()}
+def _fit(seat: Seat, changes: Sequence[Change]) -> None:
+    contents = {item.ref: item.content for item in seat.sitting.edition.read().items()}
     for change in changes:
         if change.item not in contents:
             raise NotPossible("That question is not part of this test.", status=422)
         if change.response is not None:
             try:
-                contents[change.item].chosen(change.response)
+                contents[change.item].fits(change.response)
             except (ValueError, ValidationError) as error:
                 raise NotPossible(str(error), status=422) from None
+            if isinstance(change.response, FileResponse):
+                _own_files(seat, change.response.files)
+
+
+def _own_files(seat: Seat, files: Sequence[HandedIn]) -> None:
+    """An answer names files that this seat handed over, each once."""
+    ids = {file.file for file in files}
+    if len(ids) != len(files) or seat.files.filter(pk__in=ids).count() != len(ids):
+        raise NotPossible("That file is not one of yours.", status=422)
 
 
 def _keep(seat: Seat, change: Change, latest: dict[str, CurrentAnswer]) -> None:

@@ -1,5 +1,6 @@
 """Sittings, from the teacher's side: plan, open, watch, close."""
 
+from collections.abc import Callable
 from datetime import datetime
 
 from django.db import transaction
@@ -8,7 +9,7 @@ from django.utils import timezone
 
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
-from versomark.school.classes.services import places_of
+from versomark.school.classes.services import Right, may, places_of
 from versomark.school.classes.words import word_and_digits
 from versomark.school.editions.models import Edition
 from versomark.school.problems import NotFound, NotPossible
@@ -20,15 +21,18 @@ BEFORE = (SittingState.PLANNED, SittingState.READY)
 RUNNING = (SittingState.OPEN, SittingState.PAUSED)
 AFTER = (SittingState.CLOSED, SittingState.RELEASED)
 
+AFTER_CLOSING: list[Callable[[Sitting], None]] = []
+"""What apps later in the job do once a sitting is closed and that is on the disk; they add to it when they start."""
+
 
 def sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
-    """The teacher's sittings with counts of their seats, newest first."""
+    """The teacher's sittings, and those of classes shared with them, with counts of their seats, newest first."""
 
     def seats(*states: SeatState) -> Count:
         return Count("seats", filter=Q(seats__state__in=states))
 
     return (
-        Sitting.objects.filter(owner=teacher)
+        Sitting.objects.filter(Q(owner=teacher) | may(teacher, "see", "school_class__"))
         .select_related("edition", "edition__test", "school_class")
         .annotate(
             seat_count=Count("seats"),
@@ -40,10 +44,15 @@ def sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
     )
 
 
-def sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:
+def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitting:
+    """A sitting in which the teacher has a right; NotPossible, in words, where they may only see it."""
     found = sittings_of(teacher).filter(pk=sitting_id).first()
     if found is None:
         raise NotFound("sitting")
+    if right != "see" and found.owner_id != teacher.pk:
+        allowed = Sitting.objects.filter(may(teacher, right, "school_class__"), pk=sitting_id)
+        if not allowed.exists():
+            raise NotPossible(f"{found.owner.name} has not given you leave to {right} sittings of this class.", 403)
     return found
 
 
@@ -86,6 +95,10 @@ def plan(teacher: Teacher, edition: Edition, school_class: SchoolClass, planned_
     return sitting_of(teacher, sitting.pk)
 
 
+def form_names(sitting: Sitting) -> list[str]:
+    return ["A", *(form["name"] for form in sitting.edition.content.get("forms", []))]
+
+
 @transaction.atomic
 def settle_readiness(sitting: Sitting) -> None:
     """Bring the seats in line with the class list, and the state with what is missing, before a sitting opens.
@@ -100,8 +113,10 @@ def settle_readiness(sitting: Sitting) -> None:
     seated = set(sitting.seats.values_list("student_id", flat=True))
     if seated - students:
         sitting.seats.filter(student__in=seated - students).delete()
+    forms = form_names(sitting)
     Seat.objects.bulk_create(
-        Seat(sitting=sitting, student_id=place.student_id, desk=place.desk)
+        # By desk number, so that neighbours have different forms.
+        Seat(sitting=sitting, student_id=place.student_id, desk=place.desk, form=forms[(place.desk - 1) % len(forms)])
         for place in places
         if place.student_id not in seated
     )
@@ -178,6 +193,7 @@ def close_sitting(sitting: Sitting) -> Sitting:
     sitting.state, sitting.closed_at = SittingState.CLOSED, now
     sitting.save(update_fields=["state", "closed_at"])
     nudges.sitting_changed(sitting.pk)
+    transaction.on_commit(lambda: [follow(sitting) for follow in AFTER_CLOSING])
     return sitting
 
 

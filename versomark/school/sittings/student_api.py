@@ -5,14 +5,15 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
-from ninja import Field, Router, Schema
+from ninja import Field, File, Router, Schema, UploadedFile
 from ninja.security import APIKeyCookie
 
 from versomark.core.editions import StudentPaper
 from versomark.core.items import ItemResponse
+from versomark.core.items.by_rubric import HandedIn
 from versomark.school.http import Done
 
-from . import seats, tokens
+from . import files, seats, tokens
 from .models import Seat, SittingState
 from .services import AFTER
 
@@ -38,11 +39,21 @@ class KeptAnswer(Schema):
     come_back: bool
 
 
+class StudentNeeds(Schema):
+    """What this student needs on any screen, as the class list has it."""
+
+    large_print: bool
+    ground: Literal["", "cream", "blue", "green", "rose"]
+    read_aloud: bool
+    quiet_start: bool
+
+
 class SeatPage(Schema):
     """Everything a student's device needs to show where they are."""
 
     seat: int
     student: str
+    needs: StudentNeeds
     title: str
     stage: Literal["waiting", "working", "paused", "handed in", "closed"]
     paper: StudentPaper | None
@@ -84,6 +95,12 @@ def _page(seat: Seat) -> SeatPage:
     return SeatPage(
         seat=seat.pk,
         student=seat.student.short_name,
+        needs=StudentNeeds(
+            large_print=seat.student.large_print,
+            ground=seat.student.ground,  # type: ignore[arg-type]
+            read_aloud=seat.student.read_aloud == "on",
+            quiet_start=seat.student.quiet_start,
+        ),
         title=seat.sitting.edition.content["title"],
         stage=_stage(seat),
         paper=paper,
@@ -122,6 +139,11 @@ def seat_page(request: HttpRequest) -> SeatPage:
 def answers(request: HttpRequest, body: AnswerChanges) -> Kept:
     changes = [seats.Change(**dict(change)) for change in body.changes]
     return Kept(kept=seats.keep_answers(_seat(request).pk, changes))
+
+
+@router.post("/files/{item}", response=HandedIn)
+def take_file(request: HttpRequest, item: str, file: File[UploadedFile]) -> HandedIn:
+    return files.take_file(_seat(request).pk, item, file)
 
 
 @router.post("/hand-in", response=SeatPage)

@@ -72,6 +72,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Colleagues */
+        get: operations["versomark_school_accounts_api_colleagues"];
+        put?: never;
+        /** Add Colleague */
+        post: operations["versomark_school_accounts_api_add_colleague"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Password */
+        put: operations["versomark_school_accounts_api_change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -90,6 +125,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read List
+         * @description A file or pasted text as tables with guessed columns. Keeps nothing.
+         */
+        post: operations["versomark_school_classes_api_read_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/list/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview List */
+        post: operations["versomark_school_classes_api_preview_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring List */
+        post: operations["versomark_school_classes_api_bring_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/list/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Send List */
+        get: operations["versomark_school_classes_api_send_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}": {
         parameters: {
             query?: never;
@@ -99,8 +205,26 @@ export interface paths {
         };
         /** Class Page */
         get: operations["versomark_school_classes_api_class_page"];
-        put?: never;
+        /** Rename Class */
+        put: operations["versomark_school_classes_api_rename_class"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Archive Class */
+        post: operations["versomark_school_classes_api_archive_class"];
         delete?: never;
         options?: never;
         head?: never;
@@ -124,6 +248,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/new-passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Replace All Passes */
+        post: operations["versomark_school_classes_api_replace_all_passes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/students/{student_id}": {
         parameters: {
             query?: never;
@@ -132,8 +273,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Rename Student */
-        put: operations["versomark_school_classes_api_rename_student"];
+        /** Change Student */
+        put: operations["versomark_school_classes_api_change_student"];
         post?: never;
         /** Leave Class */
         delete: operations["versomark_school_classes_api_leave_class"];
@@ -159,6 +300,220 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/students/{student_id}/come-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Come Back */
+        post: operations["versomark_school_classes_api_come_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/{student_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move Student */
+        post: operations["versomark_school_classes_api_move_student"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/{student_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Merge Students
+         * @description Another student of one's classes becomes this one, results and all.
+         */
+        post: operations["versomark_school_classes_api_merge_students"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Group */
+        post: operations["versomark_school_classes_api_make_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/groups/{group_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Group */
+        put: operations["versomark_school_classes_api_keep_group"];
+        post?: never;
+        /** Remove Group */
+        delete: operations["versomark_school_classes_api_remove_group"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/co-teachers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Share Class */
+        put: operations["versomark_school_classes_api_share_class"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/co-teachers/{teacher_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Stop Sharing */
+        delete: operations["versomark_school_classes_api_stop_sharing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/bring/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description What a file of questions would make: a QTI package or item, CSV or a workbook. Keeps nothing.
+         */
+        post: operations["versomark_school_bank_transfer_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring */
+        post: operations["versomark_school_bank_transfer_api_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/send/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send */
+        post: operations["versomark_school_bank_transfer_api_send"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skills/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Skills
+         * @description A CASE framework into the tree of skills; with `look`, only what it would do.
+         */
+        post: operations["versomark_school_bank_transfer_api_bring_skills"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skills/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Send Skills */
+        get: operations["versomark_school_bank_transfer_api_send_skills"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items": {
         parameters: {
             query?: never;
@@ -177,6 +532,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Archive Items */
+        post: operations["versomark_school_bank_api_archive_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Items */
+        post: operations["versomark_school_bank_api_restore_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/tag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tag Items */
+        post: operations["versomark_school_bank_api_tag_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/draws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draws
+         * @description The first draws of an item as it is being written; nothing is kept.
+         */
+        post: operations["versomark_school_bank_api_draws"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{item_id}": {
         parameters: {
             query?: never;
@@ -189,14 +615,13 @@ export interface paths {
         /** Keep Item */
         put: operations["versomark_school_bank_api_keep_item"];
         post?: never;
-        /** Archive Item */
-        delete: operations["versomark_school_bank_api_archive_item"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/items/{item_id}/restore": {
+    "/api/items/{item_id}/copy": {
         parameters: {
             query?: never;
             header?: never;
@@ -205,8 +630,62 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Restore Item */
-        post: operations["versomark_school_bank_api_restore_item"];
+        /** Copy Item */
+        post: operations["versomark_school_bank_api_copy_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{item_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** History */
+        get: operations["versomark_school_bank_api_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{item_id}/versions/{number}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put Back */
+        post: operations["versomark_school_bank_api_put_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rubrics
+         * @description The rubrics of other questions, to copy from.
+         */
+        get: operations["versomark_school_bank_api_rubrics"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -224,6 +703,76 @@ export interface paths {
         get: operations["versomark_school_bank_api_skills"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skills/{skill_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Skill */
+        put: operations["versomark_school_bank_api_keep_skill"];
+        post?: never;
+        /** Remove Skill */
+        delete: operations["versomark_school_bank_api_remove_skill"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stimuli": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stimuli */
+        get: operations["versomark_school_bank_api_stimuli"];
+        put?: never;
+        /** Make Stimulus */
+        post: operations["versomark_school_bank_api_make_stimulus"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stimuli/{stimulus_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Stimulus */
+        put: operations["versomark_school_bank_api_keep_stimulus"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep Picture */
+        post: operations["versomark_school_bank_api_keep_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -267,6 +816,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tests/{test_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restore Test */
+        post: operations["versomark_school_editions_api_restore_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy Test */
+        post: operations["versomark_school_editions_api_copy_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Items
+         * @description Questions of the bank at the end of a test; those that stand in it already are passed over.
+         */
+        post: operations["versomark_school_editions_api_put_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tests/{test_id}/preview": {
         parameters: {
             query?: never;
@@ -276,6 +879,23 @@ export interface paths {
         };
         /** Preview */
         get: operations["versomark_school_editions_api_preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/foretold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Foretold */
+        get: operations["versomark_school_editions_api_foretold"];
         put?: never;
         post?: never;
         delete?: never;
@@ -295,6 +915,151 @@ export interface paths {
         put?: never;
         /** Freeze */
         post: operations["versomark_school_editions_api_freeze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/freeze-pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Freeze Pair
+         * @description Equivalent editions for before and after teaching.
+         */
+        post: operations["versomark_school_editions_api_freeze_pair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Share Test */
+        put: operations["versomark_school_editions_api_share_test"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Changes */
+        get: operations["versomark_school_editions_api_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/print/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Test
+         * @description The test as it stands now, frozen or not.
+         */
+        get: operations["versomark_school_editions_api_print_test"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{edition_id}/print/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Print Edition */
+        get: operations["versomark_school_editions_api_print_edition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Test
+         * @description The test as a QTI 3.0 package, and what QTI could not say, by question.
+         */
+        post: operations["versomark_school_editions_api_send_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shelf Lines */
+        get: operations["versomark_school_editions_api_shelf_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{key}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy From Shelf */
+        post: operations["versomark_school_editions_api_copy_from_shelf"];
         delete?: never;
         options?: never;
         head?: never;
@@ -485,6 +1250,40 @@ export interface components {
              */
             done: boolean;
         };
+        /** Colleague */
+        Colleague: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+        };
+        /** ColleagueWithPassword */
+        ColleagueWithPassword: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+            /** Password */
+            password: string;
+        };
+        /** NewColleague */
+        NewColleague: {
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+        };
+        /** NewPassword */
+        NewPassword: {
+            /** Now */
+            now: string;
+            /** New */
+            new: string;
+        };
         /** ClassLine */
         ClassLine: {
             /** Id */
@@ -493,6 +1292,10 @@ export interface components {
             name: string;
             /** Students */
             students: number;
+            /** Archived */
+            archived: boolean;
+            /** Owner */
+            owner: string;
         };
         /** ClassPage */
         ClassPage: {
@@ -502,11 +1305,81 @@ export interface components {
             name: string;
             /** Students */
             students: number;
+            /** Archived */
+            archived: boolean;
+            /** Owner */
+            owner: string;
+            /** Left */
+            left: components["schemas"]["LeftLine"][];
+            /** Groups */
+            groups: components["schemas"]["GroupLine"][];
+            /** Co Teachers */
+            co_teachers: components["schemas"]["CoTeacherLine"][];
+            /** Tags */
+            tags: string[];
             /** List */
             list: components["schemas"]["StudentLine"][];
         };
+        /** CoTeacherLine */
+        CoTeacherLine: {
+            /** Teacher */
+            teacher: number;
+            /** Name */
+            name: string;
+            /** May Mark */
+            may_mark: boolean;
+            /** May Run */
+            may_run: boolean;
+        };
+        /** GroupLine */
+        GroupLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Made From */
+            made_from: string;
+            /** Students */
+            students: number[];
+        };
+        /** LeftLine */
+        LeftLine: {
+            /** Id */
+            id: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+        };
         /** StudentLine */
         StudentLine: {
+            /**
+             * Extra Time
+             * @default 0
+             */
+            extra_time: number;
+            /**
+             * Large Print
+             * @default false
+             */
+            large_print: boolean;
+            /**
+             * Quiet Start
+             * @default false
+             */
+            quiet_start: boolean;
+            /**
+             * Ground
+             * @default
+             * @enum {string}
+             */
+            ground: "" | "cream" | "blue" | "green" | "rose";
+            /**
+             * Read Aloud
+             * @default
+             * @enum {string}
+             */
+            read_aloud: "" | "on" | "off";
             /** Id */
             id: number;
             /** Desk */
@@ -519,19 +1392,57 @@ export interface components {
             short_name: string;
             /** Pass Phrase */
             pass_phrase: string;
+            /** Number */
+            number: string;
+            /** Tags */
+            tags: string[];
+            /** Other Classes */
+            other_classes: string[];
         };
-        /** NewClass */
-        NewClass: {
+        /** ClassName */
+        ClassName: {
             /** Name */
             name: string;
         };
-        /** NewStudents */
-        NewStudents: {
-            /** Lines */
-            lines: string[];
+        /** ReadFile */
+        ReadFile: {
+            /** Sheets */
+            sheets: components["schemas"]["ReadSheet"][];
+            /** Roster */
+            roster: components["schemas"]["RosterLine"][];
         };
-        /** StudentName */
-        StudentName: {
+        /**
+         * ReadSheet
+         * @description A table as it was read, and what its columns seem to be.
+         */
+        ReadSheet: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: string[][];
+            /** First Line */
+            first_line: number;
+            /** Header */
+            header: number | null;
+            /** Columns */
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
+        };
+        /** RosterLine */
+        RosterLine: {
+            /** Name */
+            name: string;
+            /** Students */
+            students: components["schemas"]["RowIn"][];
+            /** Wrong */
+            wrong: components["schemas"]["WrongLine"][];
+        };
+        /**
+         * RowIn
+         * @description A student of a bundle whose columns are known.
+         */
+        RowIn: {
+            /** Line */
+            line: number;
             /** Given Name */
             given_name: string;
             /**
@@ -539,6 +1450,640 @@ export interface components {
              * @default
              */
             family_name: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+        };
+        /** WrongLine */
+        WrongLine: {
+            /** Line */
+            line: number;
+            /** Column */
+            column: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Brought
+         * @description A file or pasted text. `data` is base64.
+         */
+        Brought: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Data
+             * @default
+             */
+            data: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /** Planned */
+        Planned: {
+            /** Lines */
+            lines: components["schemas"]["PlannedLine"][];
+            /** Wrong */
+            wrong: components["schemas"]["WrongLine"][];
+            /** Not Listed */
+            not_listed: string[];
+        };
+        /** PlannedLine */
+        PlannedLine: {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "new" | "joins" | "changed" | "same" | "returns";
+            /** Changes */
+            changes: string[];
+            /** Also In */
+            also_in: string[];
+        };
+        /**
+         * ListToBring
+         * @description Rows with the columns as matched on screen, or the students of a bundle.
+         */
+        ListToBring: {
+            /**
+             * Rows
+             * @default []
+             */
+            rows: string[][];
+            /**
+             * First Line
+             * @default 1
+             */
+            first_line: number;
+            /** Header */
+            header?: number | null;
+            /**
+             * Columns
+             * @default []
+             */
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
+            /**
+             * Students
+             * @default []
+             */
+            students: components["schemas"]["RowIn"][];
+            /**
+             * Wrong
+             * @default []
+             */
+            wrong: components["schemas"]["WrongLine"][];
+            /**
+             * Without Wrong
+             * @default false
+             */
+            without_wrong: boolean;
+        };
+        /** NewStudents */
+        NewStudents: {
+            /** Lines */
+            lines: string[];
+        };
+        /** StudentChange */
+        StudentChange: {
+            /**
+             * Extra Time
+             * @default 0
+             */
+            extra_time: number;
+            /**
+             * Large Print
+             * @default false
+             */
+            large_print: boolean;
+            /**
+             * Quiet Start
+             * @default false
+             */
+            quiet_start: boolean;
+            /**
+             * Ground
+             * @default
+             * @enum {string}
+             */
+            ground: "" | "cream" | "blue" | "green" | "rose";
+            /**
+             * Read Aloud
+             * @default
+             * @enum {string}
+             */
+            read_aloud: "" | "on" | "off";
+            /** Given Name */
+            given_name: string;
+            /**
+             * Family Name
+             * @default
+             */
+            family_name: string;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+        };
+        /** GroupChange */
+        GroupChange: {
+            /** Name */
+            name: string;
+            /**
+             * Students
+             * @default []
+             */
+            students: number[];
+        };
+        /** ClassSharing */
+        ClassSharing: {
+            /** Teacher */
+            teacher: number;
+            /**
+             * May Mark
+             * @default false
+             */
+            may_mark: boolean;
+            /**
+             * May Run
+             * @default false
+             */
+            may_run: boolean;
+        };
+        /** BroughtLine */
+        BroughtLine: {
+            /** Place */
+            place: string;
+            /** Words */
+            words: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "new" | "same";
+            /** Lost */
+            lost: string[];
+        };
+        /** BroughtPage */
+        BroughtPage: {
+            /** Items */
+            items: components["schemas"]["BroughtLine"][];
+            /** Wrong */
+            wrong: components["schemas"]["WrongPlace"][];
+        };
+        /** WrongPlace */
+        WrongPlace: {
+            /** Place */
+            place: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * FileBrought
+         * @description A file as base64.
+         */
+        FileBrought: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Data */
+            data: string;
+            /**
+             * Without Wrong
+             * @default false
+             */
+            without_wrong: boolean;
+        };
+        /**
+         * SentFile
+         * @description A file to save, as base64, and what it could not carry.
+         */
+        SentFile: {
+            /** Name */
+            name: string;
+            /** Type */
+            type: string;
+            /** Data */
+            data: string;
+            /** Unsent */
+            unsent: components["schemas"]["Unsent"][];
+        };
+        /** Unsent */
+        Unsent: {
+            /** Words */
+            words: string;
+            /** Lost */
+            lost: string[];
+        };
+        /** ItemsToSend */
+        ItemsToSend: {
+            /**
+             * Ids
+             * @default []
+             */
+            ids: string[];
+        };
+        /** BroughtSkillsPage */
+        BroughtSkillsPage: {
+            /** Title */
+            title: string;
+            /** New */
+            new: string[];
+            /** Changed */
+            changed: string[];
+            /** Same */
+            same: number;
+            /** Lost */
+            lost: string[];
+        };
+        /** ItemSearch */
+        ItemSearch: {
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /**
+             * Skill
+             * @default
+             */
+            skill: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Difficulty
+             * @default
+             * @enum {string}
+             */
+            difficulty: "" | "easy" | "middle" | "hard" | "unknown";
+            /**
+             * Used
+             * @default
+             * @enum {string}
+             */
+            used: "" | "used" | "unused";
+            /**
+             * Flagged
+             * @default
+             * @enum {string}
+             */
+            flagged: "" | "flagged" | "clean";
+            /**
+             * Unfinished
+             * @default false
+             */
+            unfinished: boolean;
+            /**
+             * Most
+             * @default 60
+             */
+            most: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+        };
+        /**
+         * ItemLine
+         * @description An item as a list shows it.
+         */
+        ItemLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** Skills */
+            skills: string[];
+            /** Marks */
+            marks: number;
+            /** Ready */
+            ready: boolean;
+            /** Varied */
+            varied: boolean;
+            /** Stimulus */
+            stimulus: string | null;
+            /** Times Used */
+            times_used: number;
+            /** Difficulty */
+            difficulty: number | null;
+            /** Flagged */
+            flagged: boolean;
+        };
+        /** ItemsFound */
+        ItemsFound: {
+            /** Total */
+            total: number;
+            /** Items */
+            items: components["schemas"]["ItemLine"][];
+        };
+        /** Criterion */
+        Criterion: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Max
+             * @default 4
+             */
+            max: number;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: components["schemas"]["Level"][];
+        };
+        /** Entry */
+        Entry: {
+            /** Id */
+            id: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * Exemplar
+         * @description A sample answer and what it earns; points by criterion id.
+         */
+        Exemplar: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Points
+             * @default {}
+             */
+            points: {
+                [key: string]: number;
+            };
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
+        /**
+         * Expression
+         * @description names: variables of more than one letter, and letters such as e that would be read as constants.
+         */
+        Expression: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expression";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
+            /**
+             * Positive
+             * @default false
+             */
+            positive: boolean;
+            /**
+             * Wrong
+             * @default []
+             */
+            wrong: components["schemas"]["WrongFormula"][];
+        };
+        /** FileTask */
+        FileTask: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "file";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /**
+             * @default {
+             *       "criteria": [],
+             *       "exemplars": []
+             *     }
+             */
+            rubric: components["schemas"]["Rubric"];
+            /**
+             * Show Rubric
+             * @default false
+             */
+            show_rubric: boolean;
+            /**
+             * File Kinds
+             * @default [
+             *       "pdf",
+             *       "picture",
+             *       "text"
+             *     ]
+             */
+            file_kinds: ("pdf" | "picture" | "text" | "sheet" | "slides" | "sound" | "film")[];
+            /**
+             * Most Files
+             * @default 1
+             */
+            most_files: number;
+            /**
+             * Most Megabytes
+             * @default 10
+             */
+            most_megabytes: number;
+        };
+        /** FromList */
+        FromList: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            draw: "list";
+            /** Name */
+            name: string;
+            /** Values */
+            values: number[];
+        };
+        /** FromRange */
+        FromRange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            draw: "range";
+            /** Name */
+            name: string;
+            /**
+             * Low
+             * @default 1
+             */
+            low: number;
+            /**
+             * High
+             * @default 10
+             */
+            high: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+        };
+        /**
+         * Gap
+         * @description A gap is typed, and then `wording` says what is right; or it has a `choices` list with one key.
+         */
+        Gap: {
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "accepted": [],
+             *       "patterns": [],
+             *       "case_matters": false,
+             *       "accents_matter": true,
+             *       "slips": 0,
+             *       "wrong": []
+             *     }
+             */
+            wording: components["schemas"]["Wording"];
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["ListedWord"][];
+            /** Key */
+            key?: string | null;
+        };
+        /** Gaps */
+        Gaps: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gaps";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Gaps
+             * @default []
+             */
+            gaps: components["schemas"]["Gap"][];
+            /**
+             * Credit
+             * @default each
+             * @enum {string}
+             */
+            credit: "all" | "each" | "right_minus_wrong";
+        };
+        /**
+         * IdeaRange
+         * @description Wrong values from `low` to `high` inclusive (open where None), and the idea that leads to them.
+         */
+        IdeaRange: {
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Idea Note
+             * @default
+             */
+            idea_note: string;
         };
         /** ItemPage */
         ItemPage: {
@@ -548,9 +2093,17 @@ export interface components {
              */
             id: string;
             /** Content */
-            content: components["schemas"]["SingleChoice"] | components["schemas"]["TrueFalse"];
+            content: components["schemas"]["SingleChoice"] | components["schemas"]["SeveralAnswers"] | components["schemas"]["TrueFalse"] | components["schemas"]["Numeric"] | components["schemas"]["ShortText"] | components["schemas"]["Gaps"] | components["schemas"]["Matching"] | components["schemas"]["Ordering"] | components["schemas"]["Expression"] | components["schemas"]["PicturePoint"] | components["schemas"]["Written"] | components["schemas"]["FileTask"] | components["schemas"]["Performance"];
             /** Skills */
             skills: string[];
+            /** Keywords */
+            keywords: string[];
+            /** Source */
+            source: string;
+            /** Author */
+            author: string;
+            /** Stimulus */
+            stimulus: string | null;
             /** Revision */
             revision: number;
             /** Problems */
@@ -560,6 +2113,166 @@ export interface components {
              * Format: date-time
              */
             changed_at: string;
+            /** Times Used */
+            times_used: number;
+            /** Difficulty */
+            difficulty: number | null;
+        };
+        /** Level */
+        Level: {
+            /** Points */
+            points: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /** ListedWord */
+        ListedWord: {
+            /** Id */
+            id: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Idea Note
+             * @default
+             */
+            idea_note: string;
+        };
+        /** MatchChoice */
+        MatchChoice: {
+            /** Id */
+            id: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Idea Note
+             * @default
+             */
+            idea_note: string;
+        };
+        /** MatchRow */
+        MatchRow: {
+            /** Id */
+            id: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Key */
+            key?: string | null;
+        };
+        /** Matching */
+        Matching: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "matching";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /** Rows */
+            rows: components["schemas"]["MatchRow"][];
+            /** Choices */
+            choices: components["schemas"]["MatchChoice"][];
+            /**
+             * Credit
+             * @default each
+             * @enum {string}
+             */
+            credit: "all" | "each" | "right_minus_wrong";
+        };
+        /**
+         * Numeric
+         * @description Right when the value lies within the tolerance of the key: `exact`; `absolute`, ± so much; `percent` of the key;
+         *     `figures`, equal once both are rounded to so many significant figures.
+         *
+         *     unit_rule: `none`, a bare number is wanted; `accepted`, a unit may stand behind it and is then converted;
+         *     `required`, without one the value earns `without_unit` (a share) of the marks. Units are those of pint.
+         */
+        Numeric: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numeric";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /** Value */
+            value?: number | null;
+            /**
+             * Tolerance
+             * @default exact
+             * @enum {string}
+             */
+            tolerance: "exact" | "absolute" | "percent" | "figures";
+            /**
+             * Amount
+             * @default 0
+             */
+            amount: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Unit Rule
+             * @default none
+             * @enum {string}
+             */
+            unit_rule: "none" | "accepted" | "required";
+            /**
+             * Without Unit
+             * @default 0
+             */
+            without_unit: number;
+            /**
+             * Ideas
+             * @default []
+             */
+            ideas: components["schemas"]["IdeaRange"][];
+            /**
+             * Value Rule
+             * @default
+             */
+            value_rule: string;
         };
         /** Option */
         Option: {
@@ -575,6 +2288,257 @@ export interface components {
              * @default
              */
             idea_note: string;
+            /**
+             * Stays Last
+             * @default false
+             */
+            stays_last: boolean;
+        };
+        /**
+         * Ordering
+         * @description `entries` stand in the right order. Credit: `all`; `places`, a share for each entry in its place; `pairs`, the
+         *     share of pairs in the right order, counted from half: guessing earns about nothing (Kendall's tau where positive).
+         */
+        Ordering: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordering";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /**
+             * Credit
+             * @default pairs
+             * @enum {string}
+             */
+            credit: "all" | "places" | "pairs";
+        };
+        /**
+         * Performance
+         * @description Spoken, played, shown: the teacher scores it while watching, so there is nothing to hand in.
+         */
+        Performance: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "performance";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /**
+             * @default {
+             *       "criteria": [],
+             *       "exemplars": []
+             *     }
+             */
+            rubric: components["schemas"]["Rubric"];
+            /**
+             * Show Rubric
+             * @default false
+             */
+            show_rubric: boolean;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+        };
+        /** PicturePoint */
+        PicturePoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture_point";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /** Picture */
+            picture?: string | null;
+            /**
+             * Picture Words
+             * @default
+             */
+            picture_words: string;
+            /**
+             * Ratio
+             * @default 1.5
+             */
+            ratio: number;
+            /**
+             * Regions
+             * @default []
+             */
+            regions: components["schemas"]["Region"][];
+        };
+        /**
+         * Region
+         * @description A box or the ellipse inside it; sides as shares of the picture's width and height, from its top left.
+         */
+        Region: {
+            /** Id */
+            id: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /**
+             * Round
+             * @default false
+             */
+            round: boolean;
+            /**
+             * Right
+             * @default false
+             */
+            right: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Idea Note
+             * @default
+             */
+            idea_note: string;
+        };
+        /** Rubric */
+        Rubric: {
+            /**
+             * Criteria
+             * @default []
+             */
+            criteria: components["schemas"]["Criterion"][];
+            /**
+             * Exemplars
+             * @default []
+             */
+            exemplars: components["schemas"]["Exemplar"][];
+        };
+        /**
+         * SeveralAnswers
+         * @description Credit: `all` wants exactly the right options; `each` counts every option that is judged rightly, picked or
+         *     left; `right_minus_wrong` counts the right picks less the wrong ones, out of the options that are right.
+         */
+        SeveralAnswers: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several_answers";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /** Options */
+            options: components["schemas"]["Option"][];
+            /**
+             * Keys
+             * @default []
+             */
+            keys: string[];
+            /**
+             * Credit
+             * @default all
+             * @enum {string}
+             */
+            credit: "all" | "each" | "right_minus_wrong";
+        };
+        /** ShortText */
+        ShortText: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "short_text";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /**
+             * @default {
+             *       "accepted": [],
+             *       "patterns": [],
+             *       "case_matters": false,
+             *       "accents_matter": true,
+             *       "slips": 0,
+             *       "wrong": []
+             *     }
+             */
+            wording: components["schemas"]["Wording"];
         };
         /** SingleChoice */
         SingleChoice: {
@@ -593,6 +2557,12 @@ export interface components {
              * @default 1
              */
             marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
             /** Options */
             options: components["schemas"]["Option"][];
             /** Key */
@@ -615,8 +2585,151 @@ export interface components {
              * @default 1
              */
             marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
             /** Key */
             key?: boolean | null;
+            /**
+             * Idea Note
+             * @default
+             */
+            idea_note: string;
+        };
+        /** Variation */
+        Variation: {
+            /**
+             * Values
+             * @default []
+             */
+            values: (components["schemas"]["FromRange"] | components["schemas"]["FromList"])[];
+            /**
+             * Constraints
+             * @default []
+             */
+            constraints: string[];
+        };
+        /**
+         * Wording
+         * @description What counts as the same words.
+         *
+         *     accepted: right answers. patterns: regular expressions (RE2, matched against the whole answer) that are right too.
+         *     slips: how many letters may be missing, added, changed or swapped (optimal string alignment distance).
+         */
+        Wording: {
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: string[];
+            /**
+             * Patterns
+             * @default []
+             */
+            patterns: string[];
+            /**
+             * Case Matters
+             * @default false
+             */
+            case_matters: boolean;
+            /**
+             * Accents Matter
+             * @default true
+             */
+            accents_matter: boolean;
+            /**
+             * Slips
+             * @default 0
+             */
+            slips: number;
+            /**
+             * Wrong
+             * @default []
+             */
+            wrong: components["schemas"]["WrongWords"][];
+        };
+        /** Written */
+        Written: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "written";
+            /**
+             * Stem
+             * @default
+             */
+            stem: string;
+            /**
+             * Marks
+             * @default 1
+             */
+            marks: number;
+            /**
+             * Rationale
+             * @default
+             */
+            rationale: string;
+            variation?: components["schemas"]["Variation"] | null;
+            /**
+             * @default {
+             *       "criteria": [],
+             *       "exemplars": []
+             *     }
+             */
+            rubric: components["schemas"]["Rubric"];
+            /**
+             * Show Rubric
+             * @default false
+             */
+            show_rubric: boolean;
+            /**
+             * Least Words
+             * @default 0
+             */
+            least_words: number;
+            /**
+             * Most Words
+             * @default 0
+             */
+            most_words: number;
+            /**
+             * Lines
+             * @default 8
+             */
+            lines: number;
+            /**
+             * Formatting
+             * @default false
+             */
+            formatting: boolean;
+        };
+        /**
+         * WrongFormula
+         * @description A wrong expression that shows an idea.
+         */
+        WrongFormula: {
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
+            /**
+             * Idea Note
+             * @default
+             */
+            idea_note: string;
+        };
+        /**
+         * WrongWords
+         * @description A wrong answer that shows an idea.
+         */
+        WrongWords: {
+            /** Text */
+            text: string;
             /**
              * Idea Note
              * @default
@@ -626,24 +2739,409 @@ export interface components {
         /** ItemDraft */
         ItemDraft: {
             /** Content */
-            content: components["schemas"]["SingleChoice"] | components["schemas"]["TrueFalse"];
+            content: components["schemas"]["SingleChoice"] | components["schemas"]["SeveralAnswers"] | components["schemas"]["TrueFalse"] | components["schemas"]["Numeric"] | components["schemas"]["ShortText"] | components["schemas"]["Gaps"] | components["schemas"]["Matching"] | components["schemas"]["Ordering"] | components["schemas"]["Expression"] | components["schemas"]["PicturePoint"] | components["schemas"]["Written"] | components["schemas"]["FileTask"] | components["schemas"]["Performance"];
             /**
              * Skills
              * @default []
              */
             skills: string[];
+            /**
+             * Keywords
+             * @default []
+             */
+            keywords: string[];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /** Stimulus */
+            stimulus?: string | null;
+        };
+        /** HowMany */
+        HowMany: {
+            /** Count */
+            count: number;
+        };
+        /** ManyItems */
+        ManyItems: {
+            /** Ids */
+            ids: string[];
+            /**
+             * Add Skills
+             * @default []
+             */
+            add_skills: string[];
+            /**
+             * Take Skills
+             * @default []
+             */
+            take_skills: string[];
+            /**
+             * Add Keywords
+             * @default []
+             */
+            add_keywords: string[];
+        };
+        /**
+         * Draw
+         * @description One draw of a varied item: the values, and what students would see, or why it is refused.
+         */
+        Draw: {
+            /** Seed */
+            seed: number;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Item */
+            item: (components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"]) | null;
+            /** Key */
+            key: string;
+            /** Refused */
+            refused: string[];
+            /** Problem */
+            problem: string;
+        };
+        /** Draws */
+        Draws: {
+            /** Draws */
+            draws: components["schemas"]["Draw"][];
+        };
+        /** ExpressionForStudent */
+        ExpressionForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expression";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+        };
+        /** FileForStudent */
+        FileForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "file";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Accepts */
+            accepts: string[];
+            /** Accepts Words */
+            accepts_words: string;
+            /** Most Files */
+            most_files: number;
+            /** Most Megabytes */
+            most_megabytes: number;
+            rubric: components["schemas"]["ShownRubric"] | null;
+        };
+        /** GapsForStudent */
+        GapsForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gaps";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Text */
+            text: string;
+            /** Gaps */
+            gaps: components["schemas"]["ShownGap"][];
+        };
+        /** MatchingForStudent */
+        MatchingForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "matching";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Rows */
+            rows: components["schemas"]["ShownRow"][];
+            /** Choices */
+            choices: components["schemas"]["ShownOption"][];
+        };
+        /** NumericForStudent */
+        NumericForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numeric";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Unit */
+            unit: string;
+            /** Unit Wanted */
+            unit_wanted: boolean;
+        };
+        /** OrderingForStudent */
+        OrderingForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordering";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Entries */
+            entries: components["schemas"]["ShownRow"][];
+        };
+        /** PerformanceForStudent */
+        PerformanceForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "performance";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Minutes */
+            minutes: number;
+            rubric: components["schemas"]["ShownRubric"] | null;
+        };
+        /** PicturePointForStudent */
+        PicturePointForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture_point";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Picture */
+            picture: string | null;
+            /** Picture Words */
+            picture_words: string;
+            /** Ratio */
+            ratio: number;
+        };
+        /** SeveralAnswersForStudent */
+        SeveralAnswersForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several_answers";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Options */
+            options: components["schemas"]["ShownOption"][];
+        };
+        /** ShortTextForStudent */
+        ShortTextForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "short_text";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+        };
+        /** ShownCriterion */
+        ShownCriterion: {
+            /** Name */
+            name: string;
+            /** Max */
+            max: number;
+            /** Levels */
+            levels: string[];
+        };
+        /** ShownGap */
+        ShownGap: {
+            /** Name */
+            name: string;
+            /** Choices */
+            choices: components["schemas"]["ShownWord"][];
+        };
+        /**
+         * ShownOption
+         * @description One answer a student can pick, as it is printed: the letter beside it and its words.
+         */
+        ShownOption: {
+            /** Id */
+            id: string;
+            /** Letter */
+            letter: string;
+            /** Text */
+            text: string;
+        };
+        /** ShownRow */
+        ShownRow: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ShownRubric
+         * @description A rubric as students may see it: without the sample answers.
+         */
+        ShownRubric: {
+            /** Criteria */
+            criteria: components["schemas"]["ShownCriterion"][];
+        };
+        /** ShownWord */
+        ShownWord: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /** SingleChoiceForStudent */
+        SingleChoiceForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "single_choice";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Options */
+            options: components["schemas"]["ShownOption"][];
+        };
+        /** TrueFalseForStudent */
+        TrueFalseForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "true_false";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+        };
+        /** WrittenForStudent */
+        WrittenForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "written";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Least Words */
+            least_words: number;
+            /** Most Words */
+            most_words: number;
+            /** Formatting */
+            formatting: boolean;
+            rubric: components["schemas"]["ShownRubric"] | null;
         };
         /** ItemChange */
         ItemChange: {
             /** Content */
-            content: components["schemas"]["SingleChoice"] | components["schemas"]["TrueFalse"];
+            content: components["schemas"]["SingleChoice"] | components["schemas"]["SeveralAnswers"] | components["schemas"]["TrueFalse"] | components["schemas"]["Numeric"] | components["schemas"]["ShortText"] | components["schemas"]["Gaps"] | components["schemas"]["Matching"] | components["schemas"]["Ordering"] | components["schemas"]["Expression"] | components["schemas"]["PicturePoint"] | components["schemas"]["Written"] | components["schemas"]["FileTask"] | components["schemas"]["Performance"];
             /**
              * Skills
              * @default []
              */
             skills: string[];
+            /**
+             * Keywords
+             * @default []
+             */
+            keywords: string[];
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /** Stimulus */
+            stimulus?: string | null;
             /** Revision */
             revision: number;
+        };
+        /** ItemHistory */
+        ItemHistory: {
+            /** Uses */
+            uses: components["schemas"]["UseLine"][];
+            /** Versions */
+            versions: components["schemas"]["VersionLine"][];
+        };
+        /** UseLine */
+        UseLine: {
+            /** Title */
+            title: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            /** Students */
+            students: number;
+            /** Difficulty */
+            difficulty: number;
+            /** Discrimination */
+            discrimination: number | null;
+            /** Flags */
+            flags: string[];
+        };
+        /** VersionLine */
+        VersionLine: {
+            /** Number */
+            number: number;
+            /** Reason */
+            reason: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Words */
+            words: string;
+            /** Same */
+            same: boolean;
+        };
+        /** RubricLine */
+        RubricLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Words */
+            words: string;
+            rubric: components["schemas"]["Rubric"];
         };
         /** SkillLine */
         SkillLine: {
@@ -651,6 +3149,82 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Parent */
+            parent: number | null;
+            /** Code */
+            code: string;
+            /** Statement */
+            statement: string;
+        };
+        /** SkillChange */
+        SkillChange: {
+            /** Name */
+            name: string;
+            /** Parent */
+            parent?: number | null;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+        };
+        /** StimulusPage */
+        StimulusPage: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /** Body */
+            body: string;
+            /** Revision */
+            revision: number;
+            /** Items */
+            items: number;
+        };
+        /** StimulusDraft */
+        StimulusDraft: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+        };
+        /** StimulusChange */
+        StimulusChange: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /** Revision */
+            revision: number;
+        };
+        /** PictureLine */
+        PictureLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Address */
+            address: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
         };
         /** EditionLine */
         EditionLine: {
@@ -660,10 +3234,14 @@ export interface components {
             number: number;
             /** Title */
             title: string;
+            /** Label */
+            label: string;
             /** Questions */
             questions: number;
             /** Marks */
             marks: number;
+            /** Forms */
+            forms: string[];
             /**
              * Frozen At
              * Format: date-time
@@ -678,13 +3256,182 @@ export interface components {
             title: string;
             /** Questions */
             questions: number;
+            /** Pages */
+            pages: number;
             /**
              * Changed At
              * Format: date-time
              */
             changed_at: string;
+            /** Shared */
+            shared: boolean;
             /** Editions */
             editions: components["schemas"]["EditionLine"][];
+        };
+        /**
+         * Check
+         * @description One thing to look at, and where: the ref of an item or section, empty for the whole test.
+         */
+        Check: {
+            /** Stops */
+            stops: boolean;
+            /** Says */
+            says: string;
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Where
+             * @default test
+             * @enum {string}
+             */
+            where: "test" | "section" | "item" | "plan";
+        };
+        /** DraftSection */
+        DraftSection: {
+            /** Ref */
+            ref: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Instructions
+             * @default
+             */
+            instructions: string;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: (components["schemas"]["PlacedItem"] | components["schemas"]["PlacedPage"])[];
+            /** Choose */
+            choose?: number | null;
+            /**
+             * New Page
+             * @default false
+             */
+            new_page: boolean;
+            /**
+             * Draws
+             * @default []
+             */
+            draws: components["schemas"]["DrawRule"][];
+        };
+        /**
+         * DrawRule
+         * @description So many questions of a skill, drawn when the test is frozen; difficulty is the share of right answers so far.
+         *
+         *     A question without a history counts as any difficulty.
+         */
+        DrawRule: {
+            /** Skill */
+            skill: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Low
+             * @default 0
+             */
+            low: number;
+            /**
+             * High
+             * @default 1
+             */
+            high: number;
+        };
+        /** Layout */
+        Layout: {
+            /** Sections */
+            sections: components["schemas"]["DraftSection"][];
+            /**
+             * Plan
+             * @default []
+             */
+            plan: components["schemas"]["PlanRow"][];
+            /** Total Wanted */
+            total_wanted?: number | null;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Forms
+             * @default 1
+             */
+            forms: number;
+            /**
+             * Correct For Guessing
+             * @default false
+             */
+            correct_for_guessing: boolean;
+        };
+        /**
+         * PlacedItem
+         * @description A question in its place. `marks` where the test gives it others than the bank does.
+         */
+        PlacedItem: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            entry: "item";
+            /** Ref */
+            ref: string;
+            /** Marks */
+            marks?: number | null;
+            /**
+             * New Page
+             * @default false
+             */
+            new_page: boolean;
+        };
+        /** PlacedPage */
+        PlacedPage: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            entry: "page";
+            page: components["schemas"]["TeachingPage"];
+        };
+        /**
+         * PlanRow
+         * @description How many marks a skill is to have.
+         */
+        PlanRow: {
+            /** Skill */
+            skill: string;
+            /**
+             * Marks
+             * @default 0
+             */
+            marks: number;
+        };
+        /**
+         * TeachingPage
+         * @description A page to teach from, between the questions of a lesson.
+         */
+        TeachingPage: {
+            /** Ref */
+            ref: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
         };
         /** TestPage */
         TestPage: {
@@ -694,19 +3441,28 @@ export interface components {
             title: string;
             /** Questions */
             questions: number;
+            /** Pages */
+            pages: number;
             /**
              * Changed At
              * Format: date-time
              */
             changed_at: string;
+            /** Shared */
+            shared: boolean;
             /** Editions */
             editions: components["schemas"]["EditionLine"][];
             /** Instructions */
             instructions: string;
+            layout: components["schemas"]["Layout"];
             /** Items */
-            items: components["schemas"]["ItemPage"][];
-            /** Problems */
-            problems: string[];
+            items: components["schemas"]["ItemLine"][];
+            /** Checks */
+            checks: components["schemas"]["Check"][];
+            /** Topic */
+            topic: string;
+            /** Summary */
+            summary: string;
         };
         /** NewTest */
         NewTest: {
@@ -725,6 +3481,10 @@ export interface components {
              * @default
              */
             instructions: string;
+            layout: components["schemas"]["Layout"];
+        };
+        /** ItemsToPut */
+        ItemsToPut: {
             /** Items */
             items: string[];
         };
@@ -737,33 +3497,58 @@ export interface components {
             ref: string;
             /** Number */
             number: number;
-            item: components["schemas"]["StudentItem"];
+            /** Section */
+            section: number;
+            /** Item */
+            item: components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"];
+            /** Stimulus */
+            stimulus?: string | null;
         };
         /**
-         * ShownOption
-         * @description One answer a student can pick, as it is printed: the letter beside it and its words.
+         * PaperPages
+         * @description Teaching pages before the question of this number; one past the last number stands at the end.
          */
-        ShownOption: {
-            /** Id */
-            id: string;
-            /** Letter */
-            letter: string;
-            /** Text */
-            text: string;
+        PaperPages: {
+            /** Before */
+            before: number;
+            /** Pages */
+            pages: components["schemas"]["TeachingPage"][];
         };
         /**
-         * StudentItem
-         * @description An item as a student may see it. Built from what may be shown; it has no field for a key or a note.
+         * PaperSection
+         * @description A section as its heading says it. `first` and `last` are question numbers; last < first where it has none.
          */
-        StudentItem: {
-            /** Kind */
-            kind: string;
-            /** Stem */
-            stem: string;
+        PaperSection: {
+            /** Title */
+            title: string;
+            /** Instructions */
+            instructions: string;
             /** Marks */
             marks: number;
-            /** Options */
-            options: components["schemas"]["ShownOption"][];
+            /** Choose */
+            choose: number | null;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /**
+         * Stimulus
+         * @description A passage, picture or table that several items share and that stays beside them.
+         */
+        Stimulus: {
+            /** Ref */
+            ref: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
         };
         /**
          * StudentPaper
@@ -776,8 +3561,95 @@ export interface components {
             instructions: string;
             /** Total Marks */
             total_marks: number;
+            /** Sections */
+            sections: components["schemas"]["PaperSection"][];
             /** Items */
             items: components["schemas"]["PaperItem"][];
+            /** Stimuli */
+            stimuli: components["schemas"]["Stimulus"][];
+            /** Pages */
+            pages: components["schemas"]["PaperPages"][];
+        };
+        /**
+         * Foretold
+         * @description The plan of a test beside what is there, and what its history leads one to expect.
+         *
+         *     known: how many questions have a history. mean, sd, sem: in marks. reliability: alpha.
+         */
+        Foretold: {
+            /** Lines */
+            lines: components["schemas"]["PlanLine"][];
+            /** Marks */
+            marks: number;
+            /** Minutes */
+            minutes: number;
+            /** Questions */
+            questions: number;
+            /** Known */
+            known: number;
+            /** Mean */
+            mean: number | null;
+            /** Sd */
+            sd: number | null;
+            /** Reliability */
+            reliability: number | null;
+            /** Sem */
+            sem: number | null;
+        };
+        /** PlanLine */
+        PlanLine: {
+            /** Skill */
+            skill: string;
+            /** Wanted */
+            wanted: number;
+            /** There */
+            there: number;
+            /** Questions */
+            questions: number;
+        };
+        /** ShelfPlace */
+        ShelfPlace: {
+            /** Shared */
+            shared: boolean;
+            /**
+             * Topic
+             * @default
+             */
+            topic: string;
+            /**
+             * Summary
+             * @default
+             */
+            summary: string;
+        };
+        /**
+         * EditionChange
+         * @description One line of the comparison. `number` in the newer edition, or in the older for what was taken out.
+         */
+        EditionChange: {
+            /** Number */
+            number: number;
+            /** Stem */
+            stem: string;
+            /** Change */
+            change: string;
+        };
+        /** ShelfLine */
+        ShelfLine: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Topic */
+            topic: string;
+            /** Summary */
+            summary: string;
+            /** By */
+            by: string;
+            /** Questions */
+            questions: number;
+            /** Pages */
+            pages: number;
         };
         /** EditionChoice */
         EditionChoice: {
@@ -834,6 +3706,36 @@ export interface components {
             /** Missing */
             missing: string[];
         };
+        /** Needs */
+        Needs: {
+            /**
+             * Extra Time
+             * @default 0
+             */
+            extra_time: number;
+            /**
+             * Large Print
+             * @default false
+             */
+            large_print: boolean;
+            /**
+             * Quiet Start
+             * @default false
+             */
+            quiet_start: boolean;
+            /**
+             * Ground
+             * @default
+             * @enum {string}
+             */
+            ground: "" | "cream" | "blue" | "green" | "rose";
+            /**
+             * Read Aloud
+             * @default
+             * @enum {string}
+             */
+            read_aloud: "" | "on" | "off";
+        };
         /** SeatLine */
         SeatLine: {
             /** Id */
@@ -842,6 +3744,9 @@ export interface components {
             desk: number;
             /** Name */
             name: string;
+            /** Form */
+            form: string;
+            needs: components["schemas"]["Needs"];
             /**
              * State
              * @enum {string}
@@ -1076,6 +3981,11 @@ export interface components {
             idea_note: string;
             /** Seats */
             seats: number[];
+            /**
+             * Part
+             * @default
+             */
+            part: string;
         };
         /**
          * PaperQuestion
@@ -1088,11 +3998,19 @@ export interface components {
             number: number;
             /** Stem */
             stem: string;
+            /** Kind */
+            kind: string;
             /** Skills */
             skills: string[];
-            figures: components["schemas"]["ItemFigures"];
+            /** Marks */
+            marks: number;
+            figures: components["schemas"]["ItemFigures"] | null;
+            /** Waiting */
+            waiting: number;
             /** Options */
             options: components["schemas"]["PaperOption"][];
+            /** Parts */
+            parts: components["schemas"]["PaperOption"][];
             /** Traces */
             traces: components["schemas"]["OptionTrace"][];
             /** Not Given */
@@ -1307,9 +4225,79 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_api_classes: {
+    versomark_school_accounts_api_colleagues: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colleague"][];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_add_colleague: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewColleague"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColleagueWithPassword"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_classes: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1336,7 +4324,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewClass"];
+                "application/json": components["schemas"]["ClassName"];
             };
         };
         responses: {
@@ -1351,9 +4339,156 @@ export interface operations {
             };
         };
     };
+    versomark_school_classes_api_read_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadFile"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_preview_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListToBring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Planned"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_bring_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListToBring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Planned"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_send_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                form: "csv" | "xlsx" | "oneroster";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     versomark_school_classes_api_class_page: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_rename_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_archive_class: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path: {
                 class_id: number;
@@ -1399,7 +4534,29 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_api_rename_student: {
+    versomark_school_classes_api_replace_all_passes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_change_student: {
         parameters: {
             query?: never;
             header?: never;
@@ -1411,7 +4568,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StudentName"];
+                "application/json": components["schemas"]["StudentChange"];
             };
         };
         responses: {
@@ -1472,11 +4629,334 @@ export interface operations {
             };
         };
     };
+    versomark_school_classes_api_come_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_move_student: {
+        parameters: {
+            query: {
+                to: number;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_merge_students: {
+        parameters: {
+            query: {
+                other: number;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_make_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_keep_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                group_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_remove_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                group_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_share_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassSharing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_stop_sharing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                teacher_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_transfer_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileBrought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_transfer_api_bring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileBrought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_transfer_api_send: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: "qti" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemsToSend"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentFile"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_transfer_api_bring_skills: {
+        parameters: {
+            query?: {
+                look?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileBrought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtSkillsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_transfer_api_send_skills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     versomark_school_bank_api_items: {
         parameters: {
             query?: {
                 search?: string;
                 skill?: string;
+                kind?: string;
+                difficulty?: "" | "easy" | "middle" | "hard" | "unknown";
+                used?: "" | "used" | "unused";
+                flagged?: "" | "flagged" | "clean";
+                unfinished?: boolean;
+                most?: number;
+                start?: number;
             };
             header?: never;
             path?: never;
@@ -1490,7 +4970,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ItemPage"][];
+                    "application/json": components["schemas"]["ItemsFound"];
                 };
             };
         };
@@ -1515,6 +4995,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_archive_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyItems"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HowMany"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_restore_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyItems"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HowMany"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_tag_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyItems"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HowMany"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_draws: {
+        parameters: {
+            query?: {
+                count?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draws"];
                 };
             };
         };
@@ -1567,29 +5145,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_api_archive_item: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                item_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-        };
-    };
-    versomark_school_bank_api_restore_item: {
+    versomark_school_bank_api_copy_item: {
         parameters: {
             query?: never;
             header?: never;
@@ -1607,6 +5163,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemHistory"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_put_back: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                item_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_rubrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricLine"][];
                 };
             };
         };
@@ -1631,9 +5254,159 @@ export interface operations {
             };
         };
     };
-    versomark_school_editions_api_tests: {
+    versomark_school_bank_api_keep_skill: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                skill_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SkillChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkillLine"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_remove_skill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skill_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_stimuli: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StimulusPage"][];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_make_stimulus: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StimulusDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StimulusPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_keep_stimulus: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stimulus_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StimulusChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StimulusPage"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_api_keep_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureLine"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_tests: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1745,6 +5518,76 @@ export interface operations {
             };
         };
     };
+    versomark_school_editions_api_restore_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_copy_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_put_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemsToPut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
+                };
+            };
+        };
+    };
     versomark_school_editions_api_preview: {
         parameters: {
             query?: never;
@@ -1767,6 +5610,28 @@ export interface operations {
             };
         };
     };
+    versomark_school_editions_api_foretold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Foretold"];
+                };
+            };
+        };
+    };
     versomark_school_editions_api_freeze: {
         parameters: {
             query?: never;
@@ -1785,6 +5650,188 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditionLine"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_freeze_pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_share_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfPlace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                edition_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionChange"][];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_print_test: {
+        parameters: {
+            query?: {
+                form?: "A" | "B" | "C" | "D" | "E" | "F" | "G" | "H";
+            };
+            header?: never;
+            path: {
+                test_id: number;
+                what: "booklet" | "large-18" | "large-24" | "answers" | "guide";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_editions_api_print_edition: {
+        parameters: {
+            query?: {
+                form?: "A" | "B" | "C" | "D" | "E" | "F" | "G" | "H";
+            };
+            header?: never;
+            path: {
+                edition_id: number;
+                what: "booklet" | "large-18" | "large-24" | "answers" | "guide";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_editions_api_send_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentFile"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_shelf_lines: {
+        parameters: {
+            query?: {
+                typed?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_copy_from_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
                 };
             };
         };

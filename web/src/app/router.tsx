@@ -21,6 +21,7 @@ export const router = createBrowserRouter([
         path: "tests/:testId",
         lazy: async () => ({ Component: (await import("../editions/test-page")).TestPage }),
       },
+      { path: "shelf", lazy: async () => ({ Component: (await import("../editions/shelf")).Shelf }) },
       {
         path: "sittings",
         lazy: async () => ({ Component: (await import("../sittings/sittings")).Sittings }),

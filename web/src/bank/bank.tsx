@@ -1,107 +1,154 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
-import { Choice, Problem, TextInput } from "../ui/field";
+import { Problem } from "../ui/field";
+import { saveFile } from "../ui/files";
 import { useKeys } from "../ui/keys";
+import { Menu } from "../ui/menu";
 import { Empty, Page, Spread } from "../ui/spread";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
+import { BringQuestions } from "./bring-questions";
+import { Filters, NO_FILTERS, type Wanted } from "./filters";
 import { ItemEditor } from "./item-editor";
+import { ItemLine } from "./item-line";
 import { type Content, KINDS } from "./kinds";
+import { ManyActions } from "./many-actions";
+import { SkillsDialog } from "./skills-dialog";
+import { Unsent } from "./unsent";
+
+const STEP = 60;
 
 /** All questions: found on the verso, written on the recto. */
 export function Bank() {
   const { itemId } = useParams();
-  const [search, setSearch] = useState("");
-  const [skill, setSkill] = useState("");
+  const [wanted, setWanted] = useState<Wanted>(NO_FILTERS);
+  const [chosen, setChosen] = useState<Set<string>>(new Set());
+  const [choosing, setChoosing] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
   const say = useSay();
-  const items = useItems(search, skill);
-  const skills = useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/skills")) });
+  const items = useItems(wanted);
+  const open = (made: Schemas["ItemPage"]) => {
+    client.setQueryData(["item", made.id], made);
+    client.invalidateQueries({ queryKey: ["items"] });
+    navigate(`/bank/${made.id}`);
+  };
   const make = useMutation({
     mutationFn: (kind: Content["kind"]) =>
-      read(api.POST("/api/items", { body: { content: KINDS[kind].blank(), skills: skill ? [skill] : [] } })),
+      read(
+        api.POST("/api/items", {
+          body: {
+            content: KINDS[kind].blank(),
+            skills: wanted.skill ? [wanted.skill] : [],
+            keywords: [],
+            source: "",
+            author: "",
+          },
+        }),
+      ),
+    onSuccess: open,
+  });
+  const copy = useMutation({
+    mutationFn: (id: string) => read(api.POST("/api/items/{item_id}/copy", { params: { path: { item_id: id } } })),
     onSuccess: (made) => {
-      client.setQueryData(["item", made.id], made);
-      client.invalidateQueries({ queryKey: ["items"] });
-      navigate(`/bank/${made.id}`);
+      open(made);
+      say("This is the copy.");
     },
   });
   const archive = useMutation({
-    mutationFn: (id: string) => read(api.DELETE("/api/items/{item_id}", { params: { path: { item_id: id } } })),
-    onSuccess: (_, id) => {
+    mutationFn: (ids: string[]) => read(api.POST("/api/items/archive", { body: manyItems(ids) })),
+    onSuccess: ({ count }, ids) => {
       client.invalidateQueries({ queryKey: ["items"] });
+      setChosen(new Set());
       navigate("/bank");
-      say("The question is out of the bank.", async () => {
-        await read(api.POST("/api/items/{item_id}/restore", { params: { path: { item_id: id } } }));
+      say(count === 1 ? "The question is out of the bank." : `${count} questions are out of the bank.`, async () => {
+        await read(api.POST("/api/items/restore", { body: manyItems(ids) }));
         client.invalidateQueries({ queryKey: ["items"] });
-        navigate(`/bank/${id}`);
+        if (ids.length === 1) navigate(`/bank/${ids[0]}`);
       });
     },
   });
-  useKeys({ n: () => make.mutate("single_choice") });
-  const buttons = (Object.keys(KINDS) as Content["kind"][]).map((kind, place) => (
-    <Button
-      key={kind}
-      look={place === 0 ? "main" : "plain"}
-      {...(place === 0 ? { cap: "N" } : {})}
-      onClick={() => make.mutate(kind)}
-    >
-      New {KINDS[kind].name.toLowerCase()}
-    </Button>
-  ));
+  useKeys({ n: () => setChoosing(true) });
+  const newQuestion = (
+    <Menu
+      open={choosing}
+      onOpen={setChoosing}
+      trigger={
+        <Button look="main" cap="N">
+          New question
+        </Button>
+      }
+      choices={(Object.keys(KINDS) as Content["kind"][]).map((kind) => ({
+        name: KINDS[kind].name,
+        says: KINDS[kind].says,
+        onChoose: () => make.mutate(kind),
+      }))}
+    />
+  );
+  const filtered = JSON.stringify(wanted) !== JSON.stringify(NO_FILTERS);
+  const { found } = items;
+  const toggle = (id: string) => {
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    setChosen(next);
+  };
   return (
-    <Page title="Bank" facts={items.data && many(items.data.length, "question")} actions={buttons}>
+    <Page
+      title="Bank"
+      facts={found && (filtered ? `${found.total} found` : many(found.total, "question"))}
+      actions={
+        <>
+          <MoreMenu ids={[...chosen]} />
+          {newQuestion}
+        </>
+      }
+    >
       <Spread
         split="narrow"
         names={{ verso: "Questions", recto: "The question" }}
         verso={
           <>
-            <div className="mb-3 flex flex-wrap gap-2">
-              <TextInput
-                type="search"
-                aria-label="Find questions"
-                placeholder="Find by words"
-                className="min-w-40 flex-1"
-                value={search}
-                onChange={(event) => setSearch(event.target.value)}
+            <Filters wanted={wanted} onChange={setWanted} />
+            {chosen.size > 0 && (
+              <ManyActions
+                ids={[...chosen]}
+                onClear={() => setChosen(new Set())}
+                onArchive={() => archive.mutate([...chosen])}
               />
-              <Choice
-                aria-label="Only this skill"
-                className="w-auto! max-w-48"
-                value={skill}
-                onChange={(event) => setSkill(event.target.value)}
-              >
-                <option value="">every skill</option>
-                {skills.data?.map((line) => (
-                  <option key={line.id}>{line.name}</option>
-                ))}
-              </Choice>
-            </div>
-            <Problem error={items.error ?? make.error ?? archive.error} />
-            {items.data?.length === 0 && (
-              <Empty
-                title={search || skill ? "No question holds these words." : "The bank is empty."}
-                action={<div className="flex gap-3">{buttons}</div>}
-              >
-                {search || skill
-                  ? "Try fewer words, or another skill."
-                  : "Write a question once and use it for years. Say what each wrong option would show, and the findings will say it back to you."}
+            )}
+            <Problem error={items.error ?? make.error ?? copy.error ?? archive.error} />
+            {found?.total === 0 && (
+              <Empty title={filtered ? "No question fits." : "The bank is empty."}>
+                {filtered
+                  ? "Try fewer words, or set a filter back."
+                  : "Write a question once and use it for years: press N, or “New question” above. Say what each wrong answer would show, and the findings will say it back to you."}
               </Empty>
             )}
             <ul>
-              {items.data?.map((item) => (
-                <ItemLine key={item.id} item={item} open={item.id === itemId} />
+              {found?.items.map((item) => (
+                <ItemLine
+                  key={item.id}
+                  item={item}
+                  open={item.id === itemId}
+                  chosen={chosen.has(item.id)}
+                  onChoose={() => toggle(item.id)}
+                />
               ))}
             </ul>
+            <MoreButton items={items} />
           </>
         }
         recto={
           itemId ? (
-            <ItemEditor key={itemId} itemId={itemId} onArchive={() => archive.mutate(itemId)} />
+            <ItemEditor
+              key={itemId}
+              itemId={itemId}
+              onArchive={() => archive.mutate([itemId])}
+              onCopy={() => copy.mutate(itemId)}
+            />
           ) : (
             <Empty title="Choose a question.">Pick one on the left to read or change it, or write a new one.</Empty>
           )
@@ -111,27 +158,71 @@ export function Bank() {
   );
 }
 
-export function useItems(search: string, skill: string) {
-  return useQuery({
-    queryKey: ["items", search, skill],
-    queryFn: () => read(api.GET("/api/items", { params: { query: { search, skill } } })),
-    placeholderData: keepPreviousData,
+/** What comes in from elsewhere and goes out: the chosen questions, or all of them. */
+function MoreMenu({ ids }: { ids: string[] }) {
+  const [showing, setShowing] = useState<"bring" | "skills" | null>(null);
+  const [unsent, setUnsent] = useState<Schemas["Unsent"][]>([]);
+  const send = useMutation({
+    mutationFn: (form: "qti" | "xlsx") =>
+      read(api.POST("/api/items/send/{form}", { params: { path: { form } }, body: { ids } })),
+    onSuccess: (file) => {
+      saveFile(file.name, file.type, file.data);
+      setUnsent(file.unsent);
+    },
   });
+  const which = ids.length > 0 ? `the ${many(ids.length, "question")} chosen` : "all questions";
+  return (
+    <>
+      <Problem error={send.error} />
+      <Menu
+        trigger={<Button aria-label="More to do with the bank">…</Button>}
+        choices={[
+          { name: "Bring in questions…", says: "QTI, CSV, Excel", onChoose: () => setShowing("bring") },
+          { name: "Save as QTI 3.0", says: which, onChoose: () => send.mutate("qti") },
+          { name: "Save as a workbook", says: which, onChoose: () => send.mutate("xlsx") },
+          { name: "Skills…", says: "the tree, CASE", onChoose: () => setShowing("skills") },
+        ]}
+      />
+      {showing === "bring" && <BringQuestions onClose={() => setShowing(null)} />}
+      {showing === "skills" && <SkillsDialog onClose={() => setShowing(null)} />}
+      {unsent.length > 0 && <Unsent unsent={unsent} onClose={() => setUnsent([])} />}
+    </>
+  );
 }
 
-function ItemLine({ item, open }: { item: Schemas["ItemPage"]; open: boolean }) {
+export const manyItems = (ids: string[], part: Partial<Schemas["ManyItems"]> = {}): Schemas["ManyItems"] => ({
+  ids,
+  add_skills: [],
+  take_skills: [],
+  add_keywords: [],
+  ...part,
+});
+
+/** Questions that fit, a page at a time, however many there are. */
+export function useItems(wanted: Wanted) {
+  const query = useInfiniteQuery({
+    queryKey: ["items", wanted],
+    queryFn: ({ pageParam }) =>
+      read(api.GET("/api/items", { params: { query: { ...wanted, most: STEP, start: pageParam } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => {
+      const shown = pages.reduce((sum, page) => sum + page.items.length, 0);
+      return last.items.length > 0 && shown < last.total ? shown : undefined;
+    },
+    placeholderData: keepPreviousData,
+  });
+  const pages = query.data?.pages;
+  const found = pages && { total: pages[0]?.total ?? 0, items: pages.flatMap((page) => page.items) };
+  return { found, error: query.error, more: query.hasNextPage ? () => query.fetchNextPage() : null };
+}
+
+/** The rest of a long list, one press away. */
+export function MoreButton({ items }: { items: ReturnType<typeof useItems> }) {
+  const { found, more } = items;
+  if (!found || !more) return null;
   return (
-    <li
-      className={`border-b border-hairline border-l-3 ${open ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
-    >
-      <Link to={`/bank/${item.id}`} className="block px-3 py-2.5" aria-current={open}>
-        <span className="line-clamp-2 font-serif leading-snug">{item.content.stem || "A question without text"}</span>
-        <span className="mt-0.5 block text-sm text-graphite">
-          {item.skills.join(", ") || "no skill yet"} · {KINDS[item.content.kind].name.toLowerCase()} ·{" "}
-          {many(item.content.marks ?? 1, "mark")}
-          {item.problems.length > 0 && <span className="text-ochre"> · ◐ not finished</span>}
-        </span>
-      </Link>
-    </li>
+    <Button className="mt-3" onClick={more}>
+      Show {Math.min(STEP, found.total - found.items.length)} more of {found.total}
+    </Button>
   );
 }

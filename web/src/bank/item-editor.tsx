@@ -1,14 +1,26 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
-import { Field, Problem, TextArea, TextInput } from "../ui/field";
+import { Field, Problem, TextInput } from "../ui/field";
+import { Fold } from "../ui/fold";
+import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
+import { RichField } from "../ui/rich-field";
 import { Region } from "../ui/spread";
-import { KINDS, KindEditor } from "./kinds";
+import { ItemHistory } from "./item-history";
+import { type Content, KINDS, KindEditor } from "./kinds";
+import { keepPictureAddress } from "./pictures";
 import { SkillPicker } from "./skill-picker";
+import { StimulusPicker } from "./stimulus-picker";
+import { VariationEditor } from "./variation";
+import { WordPicker } from "./word-picker";
 
-export function ItemEditor({ itemId, onArchive }: { itemId: string; onArchive: () => void }) {
+export type Draft = Omit<Schemas["ItemDraft"], "content" | "stimulus"> & { content: Content; stimulus: string | null };
+type Props = { itemId: string; onArchive: () => void; onCopy: () => void };
+
+export function ItemEditor({ itemId, ...actions }: Props) {
   const item = useQuery({
     queryKey: ["item", itemId],
     queryFn: () => read(api.GET("/api/items/{item_id}", { params: { path: { item_id: itemId } } })),
@@ -18,11 +30,20 @@ export function ItemEditor({ itemId, onArchive }: { itemId: string; onArchive: (
     refetchOnReconnect: false,
   });
   if (item.error) return <Problem error={item.error} />;
-  return item.data && item.isFetchedAfterMount ? <Editor item={item.data} onArchive={onArchive} /> : null;
+  return item.data && item.isFetchedAfterMount ? <Editor item={item.data} {...actions} /> : null;
 }
 
-function Editor({ item, onArchive }: { item: Schemas["ItemPage"]; onArchive: () => void }) {
-  const [draft, setDraft] = useState({ content: item.content, skills: item.skills });
+const draftOf = (item: Schemas["ItemPage"]): Draft => ({
+  content: item.content,
+  skills: item.skills,
+  keywords: item.keywords,
+  source: item.source,
+  author: item.author,
+  stimulus: item.stimulus ?? null,
+});
+
+function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omit<Props, "itemId">) {
+  const { draft, set, undo, redo, canUndo, canRedo } = useHistory<Draft>(`verso.steps.${item.id}`, draftOf(item));
   const [problems, setProblems] = useState(item.problems);
   const revision = useRef(item.revision);
   const client = useQueryClient();
@@ -39,45 +60,56 @@ function Editor({ item, onArchive }: { item: Schemas["ItemPage"]; onArchive: () 
     client.invalidateQueries({ queryKey: ["items"] });
     client.invalidateQueries({ queryKey: ["skills"] });
   });
-  const setContent = (content: typeof draft.content) => setDraft((before) => ({ ...before, content }));
+  const { content } = draft;
+  const setContent = (next: Content) => set((now) => ({ ...now, content: next }));
+  const part = (change: Partial<Draft>) => set((now) => ({ ...now, ...change }));
+  const stemLabel = content.kind === "true_false" ? "Statement" : content.kind === "gaps" ? "What to do" : "Question";
   return (
-    <Region name={KINDS[item.content.kind].name} remark={<KeptNote keeping={keeping} />}>
-      <div className="pt-4">
-        <Field label={item.content.kind === "true_false" ? "Statement" : "Question"}>
-          {(id) => (
-            <TextArea
-              id={id}
-              rows={2}
-              maxLength={4000}
-              className="font-serif text-lg"
-              value={draft.content.stem ?? ""}
-              onChange={(event) => setContent({ ...draft.content, stem: event.target.value })}
+    <Region
+      name={KINDS[content.kind].name}
+      remark={
+        <span className="flex items-center gap-2">
+          <KeptNote keeping={keeping} />
+          <Button
+            look="quiet"
+            aria-label="One step back"
+            title="One step back: Ctrl Z"
+            disabled={!canUndo}
+            onClick={undo}
+          >
+            <Undo2 className="size-4" aria-hidden="true" />
+          </Button>
+          <Button
+            look="quiet"
+            aria-label="One step forward"
+            title="One step forward: Ctrl Shift Z"
+            disabled={!canRedo}
+            onClick={redo}
+          >
+            <Redo2 className="size-4" aria-hidden="true" />
+          </Button>
+        </span>
+      }
+    >
+      <div className="pt-4" onKeyDownCapture={undoKeys(undo, redo)}>
+        <Field label={stemLabel}>
+          {() => (
+            <RichField
+              label={stemLabel}
+              className="min-h-12 font-serif text-lg"
+              value={content.stem}
+              onPicture={keepPictureAddress}
+              onChange={(stem) => setContent({ ...content, stem })}
             />
           )}
         </Field>
-        <KindEditor content={draft.content} onChange={setContent} />
+        <KindEditor content={content} onChange={setContent} />
         <div className="mt-5 grid gap-x-6 sm:grid-cols-[6rem_1fr]">
-          <Field label="Marks">
-            {(id) => (
-              <TextInput
-                id={id}
-                type="number"
-                min={0.5}
-                max={100}
-                step={0.5}
-                defaultValue={draft.content.marks ?? 1}
-                onChange={(event) =>
-                  event.target.validity.valid &&
-                  event.target.value &&
-                  setContent({ ...draft.content, marks: Number(event.target.value) })
-                }
-              />
-            )}
-          </Field>
-          <SkillPicker skills={draft.skills} onChange={(skills) => setDraft((before) => ({ ...before, skills }))} />
+          <MarksField marks={content.marks} onChange={(marks) => setContent({ ...content, marks })} />
+          <SkillPicker skills={draft.skills} onChange={(skills) => part({ skills })} />
         </div>
         {problems.length > 0 && (
-          <div className="border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+          <div className="mb-4 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
             <p className="font-semibold text-ochre">◐ Before it can stand in a test</p>
             <ul>
               {problems.map((problem) => (
@@ -86,12 +118,79 @@ function Editor({ item, onArchive }: { item: Schemas["ItemPage"]; onArchive: () 
             </ul>
           </div>
         )}
-        <div className="mt-5">
+        <div className="border-t border-hairline">
+          <StimulusPicker stimulus={draft.stimulus} onChange={(stimulus) => part({ stimulus })} />
+          <Fold name="Why the key is right" remark={content.rationale ? "" : "for feedback, if you allow it"}>
+            <RichField
+              label="Why the key is right"
+              className="font-serif"
+              value={content.rationale}
+              onPicture={keepPictureAddress}
+              onChange={(rationale) => setContent({ ...content, rationale })}
+            />
+          </Fold>
+          <VariationEditor draft={draft} onChange={setContent} />
+          <Fold name="Keywords, source, author" remark={[...draft.keywords, draft.source].filter(Boolean).join(" · ")}>
+            <WordPicker
+              label="Keywords"
+              words={draft.keywords}
+              known={[]}
+              onChange={(keywords) => part({ keywords })}
+              hint="Type one and press Enter."
+            />
+            <div className="grid gap-x-6 sm:grid-cols-2">
+              <Field label="Source">
+                {(id) => (
+                  <TextInput
+                    id={id}
+                    maxLength={300}
+                    value={draft.source}
+                    onChange={(event) => part({ source: event.target.value })}
+                  />
+                )}
+              </Field>
+              <Field label="Author">
+                {(id) => (
+                  <TextInput
+                    id={id}
+                    maxLength={120}
+                    value={draft.author}
+                    onChange={(event) => part({ author: event.target.value })}
+                  />
+                )}
+              </Field>
+            </div>
+          </Fold>
+          <ItemHistory item={item} revision={revision} />
+        </div>
+        <div className="mt-5 flex gap-4">
+          <Button look="quiet" onClick={onCopy}>
+            Make a copy
+          </Button>
           <Button look="quiet" onClick={onArchive}>
             Take it out of the bank
           </Button>
         </div>
       </div>
     </Region>
+  );
+}
+
+function MarksField({ marks, onChange }: { marks: number; onChange: (marks: number) => void }) {
+  return (
+    <Field label="Marks">
+      {(id) => (
+        <TextInput
+          id={id}
+          key={marks}
+          type="number"
+          min={0.5}
+          max={100}
+          step={0.5}
+          defaultValue={marks}
+          onBlur={(event) => event.target.validity.valid && event.target.value && onChange(Number(event.target.value))}
+        />
+      )}
+    </Field>
   );
 }

@@ -1,19 +1,25 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
-import { Field, Problem, TextArea } from "../ui/field";
+import { Field, Problem, TextArea, TextInput } from "../ui/field";
+import { Menu } from "../ui/menu";
 import { Empty, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
+import { BringList } from "./bring-list";
+import { Colleagues } from "./colleagues";
+import { Groups } from "./groups";
+import { needsInWords } from "./needs";
 import { PassSlips } from "./pass-slips";
-import { StudentName } from "./student-name";
+import { StudentPage } from "./student-page";
 
 export function ClassPage() {
   const classId = Number(useParams().classId);
   const [chosen, setChosen] = useState<number | null>(null);
+  const [bringing, setBringing] = useState(false);
   const found = useQuery({
     queryKey: ["class", classId],
     queryFn: () => read(api.GET("/api/classes/{class_id}", { params: { path: { class_id: classId } } })),
@@ -26,33 +32,58 @@ export function ClassPage() {
         </div>
       </Page>
     );
-  const student = found.data.list.find((line) => line.id === chosen);
+  const page = found.data;
+  const student = page.list.find((line) => line.id === chosen);
+  const own = !page.owner;
   return (
     <>
-      <PassSlips page={found.data} />
+      <PassSlips page={page} />
       <div className="flex min-w-0 flex-1 print:hidden">
         <Page
-          title={found.data.name}
-          facts={many(found.data.students, "student")}
+          title={page.name}
+          facts={
+            <>
+              {many(page.students, "student")}
+              {page.archived && <span className="text-ochre"> · ◐ put away</span>}
+              {!own && ` · ${page.owner}’s class`}
+            </>
+          }
           actions={
             <>
-              <Button onClick={() => print()} disabled={found.data.students === 0}>
+              <Button onClick={() => print()} disabled={page.students === 0}>
                 Print the passes
               </Button>
+              {own && <Button onClick={() => setBringing(true)}>Bring in a list</Button>}
               <ButtonLink to={`/sittings?new=1&class=${classId}`}>New sitting</ButtonLink>
+              <MoreMenu page={page} own={own} />
             </>
           }
         >
           <Spread
+            split={bringing ? "narrow" : "wide"}
             names={{ verso: "Class list", recto: "Students to add or change" }}
-            verso={<StudentList page={found.data} chosen={chosen} onChoose={setChosen} />}
-            recto={
+            verso={
               <>
-                {student && (
-                  <StudentName key={student.id} classId={classId} student={student} onDone={() => setChosen(null)} />
-                )}
-                <AddStudents classId={classId} first={found.data.students === 0} />
+                <StudentList page={page} chosen={chosen} onChoose={own ? setChosen : null} />
+                <LeftList page={page} />
               </>
+            }
+            recto={
+              own ? (
+                <>
+                  {bringing && <BringList page={page} onDone={() => setBringing(false)} />}
+                  {student && !bringing && (
+                    <StudentPage key={student.id} page={page} student={student} onDone={() => setChosen(null)} />
+                  )}
+                  {!bringing && (
+                    <AddStudents classId={classId} first={page.students === 0} onBring={() => setBringing(true)} />
+                  )}
+                  {page.students > 0 && !bringing && <Groups page={page} />}
+                  {!bringing && <Colleagues page={page} />}
+                </>
+              ) : (
+                <p className="text-graphite">{page.owner} looks after this list.</p>
+              )
             }
           />
         </Page>
@@ -61,13 +92,59 @@ export function ClassPage() {
   );
 }
 
-type ListProps = { page: Schemas["ClassPage"]; chosen: number | null; onChoose: (id: number) => void };
+/** What one does with a class now and then. */
+function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const say = useSay();
+  const params = { path: { class_id: page.id } };
+  const passes = useMutation({
+    mutationFn: () => read(api.POST("/api/classes/{class_id}/new-passes", { params })),
+    onSuccess: () => {
+      client.invalidateQueries();
+      say(`All of ${page.name} have new passes. Print them again: the old ones open nothing now.`);
+    },
+  });
+  const archive = useMutation({
+    mutationFn: (archived: boolean) =>
+      read(api.POST("/api/classes/{class_id}/archive", { params: { ...params, query: { archived } } })),
+    onSuccess: (next) => {
+      client.invalidateQueries();
+      if (!next.archived) return;
+      navigate("/classes");
+      say(`${page.name} is put away with its results.`, () => archive.mutate(false));
+    },
+  });
+  const get = (form: string) => ({ onChoose: () => location.assign(`/api/classes/${page.id}/list/${form}`) });
+  return (
+    <Menu
+      trigger={<Button aria-label="More to do with this class">…</Button>}
+      choices={[
+        { name: "The list as CSV", ...get("csv") },
+        { name: "The list as a workbook", says: "XLSX", ...get("xlsx") },
+        { name: "The list as OneRoster", says: "zip", ...get("oneroster") },
+        ...(own
+          ? [
+              { name: "New passes for all", onChoose: () => passes.mutate(), disabled: page.students === 0 },
+              {
+                name: page.archived ? "Take the class out again" : "Put the class away",
+                onChoose: () => archive.mutate(!page.archived),
+              },
+            ]
+          : []),
+      ]}
+    />
+  );
+}
+
+type ListProps = { page: Schemas["ClassPage"]; chosen: number | null; onChoose: ((id: number) => void) | null };
 
 function StudentList({ page, chosen, onChoose }: ListProps) {
   if (page.students === 0) {
     return (
       <Empty title="No students yet.">
-        Type or paste their names on the right, one a line. Desk numbers and passes are given at once.
+        Bring in the list your school gave you, or type the names on the right, one a line. Desk numbers and passes are
+        given at once.
       </Empty>
     );
   }
@@ -78,6 +155,7 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
         { label: "Desk", right: true },
         { label: "Student" },
         { label: "Pass" },
+        { label: "Needs, tags" },
         { label: "Change", silent: true },
       ]}
     >
@@ -91,13 +169,20 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
               {student.given_name} {student.family_name}
             </span>
           </Cell>
-          <Cell>{student.pass_phrase}</Cell>
+          <Cell>
+            <span className="whitespace-nowrap">{student.pass_phrase}</span>
+          </Cell>
+          <Cell>
+            <span className="text-graphite">{[...needsInWords(student), ...student.tags].join(", ")}</span>
+          </Cell>
           <Cell right>
-            <span data-screen-only>
-              <Button look="quiet" onClick={() => onChoose(student.id)} aria-label={`Change ${student.short_name}`}>
-                change
-              </Button>
-            </span>
+            {onChoose && (
+              <span data-screen-only>
+                <Button look="quiet" onClick={() => onChoose(student.id)} aria-label={`Change ${student.short_name}`}>
+                  change
+                </Button>
+              </span>
+            )}
           </Cell>
         </Row>
       ))}
@@ -105,7 +190,41 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
   );
 }
 
-function AddStudents({ classId, first }: { classId: number; first: boolean }) {
+/** Who was here; their desk number stays theirs. */
+function LeftList({ page }: { page: Schemas["ClassPage"] }) {
+  const client = useQueryClient();
+  const back = useMutation({
+    mutationFn: (student: number) =>
+      read(
+        api.POST("/api/classes/{class_id}/students/{student_id}/come-back", {
+          params: { path: { class_id: page.id, student_id: student } },
+        }),
+      ),
+    onSuccess: () => client.invalidateQueries(),
+  });
+  if (page.left.length === 0) return null;
+  return (
+    <div className="mt-5">
+      <Region name="Have left">
+        <ul className="text-sm">
+          {page.left.map((line) => (
+            <li key={line.id} className="flex items-baseline gap-3 border-b border-hairline py-1">
+              <span className="w-10 text-right text-graphite">{line.desk}</span>
+              <span className="min-w-0 flex-1 font-serif">{line.name}</span>
+              {!page.owner && (
+                <Button look="quiet" onClick={() => back.mutate(line.id)} aria-label={`${line.name} comes back`}>
+                  comes back
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+      </Region>
+    </div>
+  );
+}
+
+function AddStudents({ classId, first, onBring }: { classId: number; first: boolean; onBring: () => void }) {
   const [text, setText] = useState("");
   const client = useQueryClient();
   const say = useSay();
@@ -127,7 +246,16 @@ function AddStudents({ classId, first }: { classId: number; first: boolean }) {
     },
   });
   return (
-    <Region name={first ? "The class list" : "Add students"}>
+    <Region
+      name={first ? "The class list" : "Add a student"}
+      remark={
+        first && (
+          <Button look="quiet" onClick={onBring}>
+            bring in a file instead
+          </Button>
+        )
+      }
+    >
       <form
         className="pt-3"
         data-screen-only
@@ -136,21 +264,33 @@ function AddStudents({ classId, first }: { classId: number; first: boolean }) {
           add.mutate();
         }}
       >
-        <Field label="Names, one a line" hint="Given name first, or “Family, Given”.">
-          {(id) => (
-            <TextArea
-              id={id}
-              rows={first ? 10 : 3}
+        {first ? (
+          <Field label="Names, one a line" hint="Given name first, or “Family, Given”.">
+            {(id) => (
+              <TextArea
+                id={id}
+                rows={10}
+                value={text}
+                placeholder={"Wren Okafor\nDiallo, Malik"}
+                onChange={(event) => setText(event.target.value)}
+              />
+            )}
+          </Field>
+        ) : null}
+        <div className="flex gap-3">
+          {!first && (
+            <TextInput
+              aria-label="Name of a late student"
               value={text}
-              placeholder={"Wren Okafor\nDiallo, Malik"}
+              placeholder="Wren Okafor, or Diallo, Malik"
               onChange={(event) => setText(event.target.value)}
             />
           )}
-        </Field>
+          <Button type="submit" look="main" disabled={lines.length === 0 || add.isPending}>
+            {first && lines.length ? `Add ${many(lines.length, "student")}` : "Add"}
+          </Button>
+        </div>
         <Problem error={add.error} />
-        <Button type="submit" look="main" disabled={lines.length === 0 || add.isPending}>
-          {lines.length ? `Add ${many(lines.length, "student")}` : "Add"}
-        </Button>
       </form>
     </Region>
   );

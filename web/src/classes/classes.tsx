@@ -11,7 +11,11 @@ import { many } from "../ui/words";
 
 export function Classes() {
   const [open, setOpen] = useNewOne();
-  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")) });
+  const [away, setAway] = useState(false);
+  const classes = useQuery({
+    queryKey: ["classes", away],
+    queryFn: () => read(api.GET("/api/classes", { params: { query: { archived: away } } })),
+  });
   const add = (
     <Button look="main" cap="N" onClick={() => setOpen(true)}>
       New class
@@ -21,7 +25,8 @@ export function Classes() {
     <Page title="Classes" actions={add}>
       <div className="max-w-5xl px-6 py-4">
         <Problem error={classes.error} />
-        {classes.data?.length === 0 && (
+        {away && classes.data?.length === 0 && <p className="py-4 text-graphite">No class is put away.</p>}
+        {!away && classes.data?.length === 0 && (
           <Empty title="No class yet." action={add}>
             A class is a list of students with desk numbers. Each student gets a pass to sign in with.
           </Empty>
@@ -31,8 +36,12 @@ export function Classes() {
             <Link to={`/classes/${line.id}`} className="font-serif text-lg font-semibold hover:underline">
               {line.name}
             </Link>
+            {line.owner && <span className="ml-2 text-sm text-graphite">{line.owner}’s class</span>}
           </Line>
         ))}
+        <Button look="quiet" className="mt-4" onClick={() => setAway(!away)}>
+          {away ? "Back to the classes in use" : "Classes put away"}
+        </Button>
       </div>
       <NewClass open={open} onClose={() => setOpen(false)} />
     </Page>

@@ -2,88 +2,124 @@ import { useDroppable } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical } from "lucide-react";
+import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
-import { Button, ButtonLink } from "../ui/button";
+import { changedEntry, changedSection, type Item, type Layout, moved, type Row, rowsOf, without } from "./layout";
+import { PageRow } from "./page-row";
+import { QuestionRow } from "./question-row";
+import { SectionRow } from "./section-row";
 
-type Item = Schemas["ItemPage"];
-type Props = { items: Item[]; onTake: (item: Item) => void; onMove: (from: number, to: number) => void };
+type Props = {
+  layout: Layout;
+  items: Map<string, Item>;
+  checks: Schemas["Check"][];
+  onChange: (layout: Layout) => void;
+  onTake: (id: string, what: string) => void;
+};
 
-/** The questions of a test in order: dragged by the handle, or moved with the arrow keys on it. */
-export function PaperList({ items, onTake, onMove }: Props) {
+/** The test in order: dragged by the handle, or moved with the arrow keys on it. */
+export function PaperList({ layout, items, checks, onChange, onTake }: Props) {
   const { setNodeRef, isOver } = useDroppable({ id: "paper" });
+  const rows = rowsOf(layout);
+  const alone = layout.sections.length === 1;
+  let number = 0;
   return (
-    <div ref={setNodeRef} className={`min-h-32 ${isOver && items.length === 0 ? "bg-iris-wash" : ""}`}>
-      {items.length === 0 && (
-        <p className="py-6 text-graphite">Empty so far. Drag questions over from the bank, or press “Put in”.</p>
-      )}
-      <SortableContext items={items.map((item) => item.id)} strategy={verticalListSortingStrategy}>
+    <div ref={setNodeRef} className={`min-h-32 ${isOver ? "bg-iris-wash" : ""}`}>
+      <SortableContext items={rows.map((row) => row.id)} strategy={verticalListSortingStrategy}>
         <ol>
-          {items.map((item, place) => (
-            <PaperLine
-              key={item.id}
-              item={item}
-              place={place}
-              onTake={() => onTake(item)}
-              onMove={(by) => onMove(place, Math.max(0, Math.min(items.length - 1, place + by)))}
-            />
-          ))}
+          {rows.map((row, at) => {
+            const what = nameOf(row, row.row === "entry" && row.entry.entry === "item" ? ++number : number);
+            const problem = checks.find((check) => `section ${check.at}` === row.id || check.at === row.id);
+            return (
+              <Movable
+                key={row.id}
+                id={row.id}
+                what={what}
+                still={at === 0}
+                head={row.row === "section"}
+                onMove={(by) => onChange(moved(layout, at, Math.max(1, Math.min(rows.length - 1, at + by))))}
+              >
+                {row.row === "section" ? (
+                  <SectionRow
+                    section={row.section}
+                    alone={alone}
+                    first={at === 0}
+                    problem={problem}
+                    onChange={(part) => onChange(changedSection(layout, row.section.ref, part))}
+                    onTake={() => onChange(without(layout, row.id))}
+                  />
+                ) : row.entry.entry === "item" ? (
+                  <QuestionRow
+                    number={number}
+                    entry={row.entry}
+                    item={items.get(row.entry.ref)}
+                    problem={problem}
+                    onChange={(entry) => onChange(changedEntry(layout, row.id, entry))}
+                    onTake={() => onTake(row.id, "Taken off the paper.")}
+                  />
+                ) : (
+                  <PageRow
+                    page={row.entry.page}
+                    onChange={(page) => onChange(changedEntry(layout, row.id, { entry: "page", page }))}
+                    onTake={() => onTake(row.id, "The page is taken out.")}
+                  />
+                )}
+              </Movable>
+            );
+          })}
         </ol>
       </SortableContext>
+      {rows.length === 1 && layout.sections[0]?.draws.length === 0 && (
+        <p className="py-6 text-graphite">Empty so far. Drag questions over from the bank, or press “Put in”.</p>
+      )}
     </div>
   );
 }
 
-function PaperLine({
-  item,
-  place,
-  onTake,
-  onMove,
-}: {
-  item: Item;
-  place: number;
-  onTake: () => void;
+const nameOf = (row: Row, number: number) =>
+  row.row === "section" ? "section" : row.entry.entry === "item" ? `question ${number}` : "page";
+
+type MovableProps = {
+  id: string;
+  what: string;
+  /** The first head does not move. */
+  still: boolean;
+  head: boolean;
   onMove: (by: number) => void;
-}) {
+  children: ReactNode;
+};
+
+function Movable({ id, what, still, head, onMove, children }: MovableProps) {
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
-    id: item.id,
+    id,
+    disabled: still,
   });
   return (
     <li
       ref={setNodeRef}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      className={`flex items-start gap-2 border-b border-hairline bg-page py-2.5 ${isDragging ? "relative z-10 bg-iris-wash" : ""}`}
+      className={`flex items-start gap-2 bg-page ${head ? "" : "border-b border-hairline py-2"} ${isDragging ? "relative z-10 bg-iris-wash" : ""}`}
     >
-      <button
-        type="button"
-        ref={setActivatorNodeRef}
-        className="mt-1 cursor-grab touch-none text-graphite"
-        {...attributes}
-        {...listeners}
-        aria-label={`Move question ${place + 1}; arrow keys up and down`}
-        onKeyDown={(event) => {
-          const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
-          if (by) {
-            event.preventDefault();
-            onMove(by);
-          }
-        }}
-      >
-        <GripVertical className="size-4" aria-hidden="true" />
-      </button>
-      <span className="w-7 shrink-0 text-right font-serif text-lg font-semibold">{place + 1}</span>
-      <div className="min-w-0 flex-1 pl-1">
-        <p className="font-serif leading-snug">{item.content.stem || "A question without text"}</p>
-        <p className="text-sm text-graphite">
-          {item.skills.join(", ")}
-          {item.problems.length > 0 && <span className="text-ochre"> · ◐ {item.problems[0]}</span>}
-        </p>
-      </div>
-      <ButtonLink look="quiet" to={`/bank/${item.id}`} aria-label={`Open question ${place + 1}`}>
-        open
-      </ButtonLink>
-      <Button look="quiet" onClick={onTake} aria-label={`Take off question ${place + 1}`}>
-        take off
-      </Button>
+      {!still && (
+        <button
+          type="button"
+          ref={setActivatorNodeRef}
+          className="mt-1.5 cursor-grab touch-none text-graphite"
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${what}; arrow keys up and down`}
+          onKeyDown={(event) => {
+            const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+            if (by) {
+              event.preventDefault();
+              onMove(by);
+            }
+          }}
+        >
+          <GripVertical className="size-4" aria-hidden="true" />
+        </button>
+      )}
+      <div className="min-w-0 flex-1">{children}</div>
     </li>
   );
 }

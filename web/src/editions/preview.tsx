@@ -1,23 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
+import type { Response } from "../student/kinds";
 import { QuestionView } from "../student/question-view";
+import { SectionHead, StimulusView, TeachingPage } from "../student/reading";
+import { stepsOf } from "../student/steps";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 
+type Props = { testId: number; save: () => Promise<unknown>; onClose: () => void };
+
 /** The paper through a student's eyes, with the student's own components. Answers here go nowhere. */
-export function Preview({
-  testId,
-  save,
-  onClose,
-}: {
-  testId: number;
-  save: () => Promise<unknown>;
-  onClose: () => void;
-}) {
+export function Preview({ testId, save, onClose }: Props) {
   const [at, setAt] = useState(0);
-  const [picked, setPicked] = useState<Record<string, string>>({});
+  const [given, setGiven] = useState<Record<string, Response | null>>({});
   const paper = useQuery({
     queryKey: ["preview", testId],
     queryFn: async () => {
@@ -26,28 +23,43 @@ export function Preview({
     },
     gcTime: 0,
   });
-  const question = paper.data?.items[at];
+  const steps = paper.data ? stepsOf(paper.data) : [];
+  const step = steps[at];
   return (
     <Dialog
       open
       onClose={onClose}
+      wide
       title="As students see it"
-      says="One question at a time, on a phone or a laptop. Nothing you choose here is kept."
+      says="One question at a time, on a phone or a laptop. Nothing you answer here is kept."
     >
       <Problem error={paper.error} />
-      {paper.data && question && (
+      {paper.data && step && (
         <div className="border border-hairline p-4">
-          <QuestionView
-            question={question}
-            of={paper.data.items.length}
-            picked={picked[question.ref] ?? null}
-            onPick={(option) => setPicked({ ...picked, [question.ref]: option })}
-          />
+          {"page" in step ? (
+            <TeachingPage page={step.page} />
+          ) : (
+            <>
+              {step.section && <SectionHead section={step.section} />}
+              {step.stimulus && (
+                <div className="mb-5">
+                  <StimulusView stimulus={step.stimulus} />
+                </div>
+              )}
+              <QuestionView
+                key={step.question.ref}
+                question={step.question}
+                of={paper.data.items.length}
+                response={given[step.question.ref] ?? null}
+                onRespond={(response) => setGiven((now) => ({ ...now, [step.question.ref]: response }))}
+              />
+            </>
+          )}
           <div className="mt-4 flex justify-between">
             <Button disabled={at === 0} onClick={() => setAt(at - 1)}>
               Back
             </Button>
-            <Button look="main" disabled={at === paper.data.items.length - 1} onClick={() => setAt(at + 1)}>
+            <Button look="main" disabled={at === steps.length - 1} onClick={() => setAt(at + 1)}>
               Next
             </Button>
           </div>

@@ -7,22 +7,46 @@ import {
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
-import { arrayMove, sortableKeyboardCoordinates } from "@dnd-kit/sortable";
+import { sortableKeyboardCoordinates } from "@dnd-kit/sortable";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
+import { keepPictureAddress } from "../bank/pictures";
+import { Unsent } from "../bank/unsent";
 import { Button } from "../ui/button";
-import { Field, Problem, TextArea, TextInput } from "../ui/field";
+import { Field, Problem, TextInput } from "../ui/field";
+import { saveFile } from "../ui/files";
+import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
+import { Menu } from "../ui/menu";
+import { RichField } from "../ui/rich-field";
 import { Page, Region, Spread } from "../ui/spread";
+import { Switch } from "../ui/switch";
 import { useSay } from "../ui/undo";
 import { dayOf, many } from "../ui/words";
 import { BankShelf, FROM_BANK } from "./bank-shelf";
+import { Checks } from "./checks";
+import { EditionsList } from "./editions-list";
+import {
+  blankPage,
+  blankSection,
+  type Item,
+  itemsIn,
+  type Layout,
+  moved,
+  placed,
+  questionsIn,
+  rowsOf,
+  totalMarks,
+  withEntry,
+  without,
+} from "./layout";
 import { PaperList } from "./paper-list";
+import { Plan } from "./plan";
 import { Preview } from "./preview";
-
-type Item = Schemas["ItemPage"];
+import { PrintMenu } from "./print-menu";
+import { ShareDialog } from "./share-dialog";
 
 export function TestPage() {
   const testId = Number(useParams().testId);
@@ -44,47 +68,94 @@ export function TestPage() {
   return <Builder key={testId} test={test.data} />;
 }
 
-/** The paper on the left, the bank on the right; questions move over by drag, by click or by keyboard. */
+type Draft = { title: string; instructions: string; layout: Layout };
+
+/** The paper on the left; on the right the bank, the plan, or what is to be mended. */
 function Builder({ test }: { test: Schemas["TestPage"] }) {
-  const [draft, setDraft] = useState({ title: test.title, instructions: test.instructions });
-  const [items, setItems] = useState<Item[]>(test.items);
-  const [problems, setProblems] = useState(test.problems);
-  const [latest, setLatest] = useState(test.editions[0]);
-  const [previewing, setPreviewing] = useState(false);
+  const { draft, set, undo, redo } = useHistory<Draft>(`verso.steps.test.${test.id}`, {
+    title: test.title,
+    instructions: test.instructions,
+    layout: test.layout,
+  });
+  const [items, setItems] = useState(() => new Map(test.items.map((item) => [item.id, item])));
+  const [kept, setKept] = useState(test);
+  const [view, setView] = useState<"bank" | "plan" | "checks">("bank");
+  const [showing, setShowing] = useState<"preview" | "share" | null>(null);
+  const [unsent, setUnsent] = useState<Schemas["Unsent"][]>([]);
   const navigate = useNavigate();
   const client = useQueryClient();
   const say = useSay();
   const path = { path: { test_id: test.id } };
-  const save = async (body: Schemas["TestChange"]) => {
-    const kept = await read(api.PUT("/api/tests/{test_id}", { params: path, body }));
-    setProblems(kept.problems);
+  const { layout } = draft;
+  const setLayout = (next: Layout) => set((now) => ({ ...now, layout: next }));
+  const save = async (body: Draft) => {
+    const page = await read(api.PUT("/api/tests/{test_id}", { params: path, body }));
+    setKept(page);
     client.invalidateQueries({ queryKey: ["tests"] });
     client.invalidateQueries({ queryKey: ["desk"] });
-    return kept;
+    return page;
   };
-  const body = { ...draft, items: items.map((item) => item.id) };
-  const keeping = useKeeping(body, save);
+  const keeping = useKeeping(draft, save);
+  const frozen = (editions: Schemas["EditionLine"][]) => {
+    setKept((now) => ({
+      ...now,
+      editions: [...editions.filter((e) => !now.editions.some((old) => old.id === e.id)), ...now.editions],
+    }));
+    for (const key of ["tests", "editions", "desk", "items"]) client.invalidateQueries({ queryKey: [key] });
+  };
   const freeze = useMutation({
     mutationFn: async () => {
-      await save(body);
+      await save(draft);
       return read(api.POST("/api/tests/{test_id}/freeze", { params: path }));
     },
     onSuccess: (edition) => {
-      setLatest(edition);
-      client.invalidateQueries({ queryKey: ["tests"] });
-      client.invalidateQueries({ queryKey: ["editions"] });
-      client.invalidateQueries({ queryKey: ["desk"] });
+      frozen([edition]);
       say(
         `Edition ${edition.number} is frozen: ${many(edition.questions, "question")}, ${many(edition.marks, "mark")}.`,
       );
     },
   });
-  const add = (item: Item, at = items.length) =>
-    setItems((now) => (now.some((other) => other.id === item.id) ? now : now.toSpliced(at, 0, item)));
-  const take = (item: Item) => {
-    const before = items;
-    setItems(items.filter((other) => other.id !== item.id));
-    say("Taken off the paper.", () => setItems(before));
+  const freezePair = useMutation({
+    mutationFn: async () => {
+      await save(draft);
+      return read(api.POST("/api/tests/{test_id}/freeze-pair", { params: path }));
+    },
+    onSuccess: (editions) => {
+      frozen(editions.toReversed());
+      say("Two equivalent editions are frozen: one for before teaching, one for after.");
+    },
+  });
+  const copy = useMutation({
+    mutationFn: () => read(api.POST("/api/tests/{test_id}/copy", { params: path })),
+    onSuccess: (made) => {
+      client.invalidateQueries({ queryKey: ["tests"] });
+      navigate(`/tests/${made.id}`);
+      say("This is the copy.");
+    },
+  });
+  const send = useMutation({
+    mutationFn: () => read(api.POST("/api/tests/{test_id}/send", { params: path })),
+    onSuccess: (file) => {
+      saveFile(file.name, file.type, file.data);
+      setUnsent(file.unsent);
+    },
+  });
+  const remove = useMutation({
+    mutationFn: () => read(api.DELETE("/api/tests/{test_id}", { params: path })),
+    onSuccess: () => {
+      client.invalidateQueries();
+      navigate("/tests");
+      say(kept.editions.length > 0 ? "The test is put away. Its results stay." : "The test is gone.");
+    },
+  });
+  const add = (item: Item, at?: number) => {
+    setItems((now) => new Map(now).set(item.id, item));
+    set((now) => ({ ...now, layout: withEntry(now.layout, placed(item.id), at) }));
+  };
+  const take = (id: string, says: string) => {
+    const before = layout;
+    setLayout(without(layout, id));
+    say(says, () => setLayout(before));
   };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
@@ -93,34 +164,39 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over) return;
     const fresh = active.data.current?.[FROM_BANK] as Item | undefined;
-    const place = items.findIndex((item) => item.id === over.id);
-    if (fresh) add(fresh, place < 0 ? items.length : place);
+    const rows = rowsOf(layout);
+    const place = rows.findIndex((row) => row.id === over.id);
+    if (fresh) add(fresh, place < 1 ? undefined : place);
     else if (place >= 0)
-      setItems(
-        arrayMove(
-          items,
-          items.findIndex((item) => item.id === active.id),
+      setLayout(
+        moved(
+          layout,
+          rows.findIndex((row) => row.id === active.id),
           place,
         ),
       );
   };
-  const marks = items.reduce((sum, item) => sum + (item.content.marks ?? 1), 0);
-  const ready = problems.length === 0 && items.length > 0;
+  const refs = itemsIn(layout);
+  const latest = kept.editions[0];
+  const ready = !kept.checks.some((check) => check.stops);
+  const lesson = layout.sections.some((section) => section.entries.some((entry) => entry.entry === "page"));
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
       <Page
         title={draft.title || "Untitled test"}
         facts={
           <>
-            {many(items.length, "question")}, {many(marks, "mark")}
+            {lesson && "lesson · "}
+            {many(questionsIn(layout), "question")}, {many(totalMarks(layout, items), "mark")}
             {latest && ` · edition ${latest.number} frozen ${dayOf(latest.frozen_at)}`} <KeptNote keeping={keeping} />
           </>
         }
         actions={
           <>
-            <Button onClick={() => setPreviewing(true)} disabled={items.length === 0}>
+            <Button onClick={() => setShowing("preview")} disabled={questionsIn(layout) === 0 && !lesson}>
               As students see it
             </Button>
+            <PrintMenu at={`/api/tests/${test.id}/print`} forms={["A"]} disabled={questionsIn(layout) === 0} />
             <Button
               look={latest ? "plain" : "main"}
               onClick={() => freeze.mutate()}
@@ -133,6 +209,24 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                 Plan a sitting
               </Button>
             )}
+            <Menu
+              trigger={<Button aria-label="More to do with this test">…</Button>}
+              choices={[
+                {
+                  name: "Freeze two equivalent editions",
+                  says: "before and after teaching",
+                  onChoose: freezePair.mutate,
+                },
+                { name: "Make a copy", onChoose: copy.mutate },
+                { name: "Save as QTI 3.0", says: "for other systems", onChoose: send.mutate },
+                {
+                  name: kept.shared ? "On the shelf…" : "Put on the shelf…",
+                  says: "for colleagues",
+                  onChoose: () => setShowing("share"),
+                },
+                { name: latest ? "Put away" : "Delete", onChoose: remove.mutate },
+              ]}
+            />
           </>
         }
       >
@@ -140,8 +234,8 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
           split="even"
           names={{ verso: "The test", recto: "Questions to choose from" }}
           verso={
-            <>
-              <Problem error={freeze.error} />
+            <div onKeyDownCapture={undoKeys(undo, redo)}>
+              <Problem error={freeze.error ?? freezePair.error ?? copy.error ?? remove.error} />
               <Field label="Title">
                 {(id) => (
                   <TextInput
@@ -149,32 +243,64 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                     className="font-serif text-xl"
                     maxLength={200}
                     value={draft.title}
-                    onChange={(event) => setDraft({ ...draft, title: event.target.value })}
+                    onChange={(event) => set({ ...draft, title: event.target.value })}
                   />
                 )}
               </Field>
               <Field label="Instructions to students">
-                {(id) => (
-                  <TextArea
-                    id={id}
-                    rows={1}
-                    maxLength={4000}
+                {() => (
+                  <RichField
+                    label="Instructions to students"
                     value={draft.instructions}
-                    onChange={(event) => setDraft({ ...draft, instructions: event.target.value })}
+                    onPicture={keepPictureAddress}
+                    onChange={(instructions) => set((now) => ({ ...now, instructions }))}
                   />
                 )}
               </Field>
               <Region
                 name="The paper"
-                remark={problems.length > 0 && items.length > 0 && <span className="text-ochre">◐ {problems[0]}</span>}
+                remark={
+                  <span className="flex gap-4">
+                    <Button
+                      look="quiet"
+                      onClick={() => setLayout({ ...layout, sections: [...layout.sections, blankSection()] })}
+                    >
+                      new section
+                    </Button>
+                    <Button look="quiet" onClick={() => setLayout(withEntry(layout, blankPage()))}>
+                      page to teach from
+                    </Button>
+                  </span>
+                }
               >
-                <PaperList items={items} onTake={take} onMove={(from, to) => setItems(arrayMove(items, from, to))} />
+                <PaperList layout={layout} items={items} checks={kept.checks} onChange={setLayout} onTake={take} />
               </Region>
+              <EditionsList editions={kept.editions} />
+            </div>
+          }
+          recto={
+            <>
+              <Switch
+                label="Beside the paper"
+                value={view}
+                onChange={setView}
+                options={{
+                  bank: "From the bank",
+                  plan: "Plan",
+                  checks: kept.checks.length > 0 ? `To mend or look at: ${kept.checks.length}` : "Checked ●",
+                }}
+              />
+              {view === "bank" && <BankShelf used={new Set(refs)} onAdd={add} />}
+              {view === "plan" && <Plan testId={test.id} layout={layout} keptAt={keeping.at} onChange={setLayout} />}
+              {view === "checks" && <Checks checks={kept.checks} onPlan={() => setView("plan")} />}
             </>
           }
-          recto={<BankShelf used={new Set(items.map((item) => item.id))} onAdd={add} />}
         />
-        {previewing && <Preview testId={test.id} save={() => save(body)} onClose={() => setPreviewing(false)} />}
+        {showing === "preview" && (
+          <Preview testId={test.id} save={() => save(draft)} onClose={() => setShowing(null)} />
+        )}
+        {unsent.length > 0 && <Unsent unsent={unsent} onClose={() => setUnsent([])} />}
+        {showing === "share" && <ShareDialog test={kept} onKept={setKept} onClose={() => setShowing(null)} />}
       </Page>
     </DndContext>
   );

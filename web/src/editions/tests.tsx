@@ -11,17 +11,35 @@ import { dayOf, many } from "../ui/words";
 
 export function Tests() {
   const [open, setOpen] = useNewOne();
-  const tests = useQuery({ queryKey: ["tests"], queryFn: () => read(api.GET("/api/tests")) });
+  const [away, setAway] = useState(false);
+  const client = useQueryClient();
+  const tests = useQuery({
+    queryKey: ["tests", away],
+    queryFn: () => read(api.GET("/api/tests", { params: { query: { archived: away } } })),
+  });
+  const restore = useMutation({
+    mutationFn: (id: number) => read(api.POST("/api/tests/{test_id}/restore", { params: { path: { test_id: id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["tests"] }),
+  });
   const add = (
     <Button look="main" cap="N" onClick={() => setOpen(true)}>
       New test
     </Button>
   );
   return (
-    <Page title="Tests" actions={add}>
+    <Page
+      title="Tests"
+      actions={
+        <>
+          <ButtonLink to="/shelf">From the shelf</ButtonLink>
+          {add}
+        </>
+      }
+    >
       <div className="max-w-5xl px-6 py-4">
         <Problem error={tests.error} />
-        {tests.data?.length === 0 && (
+        {away && tests.data?.length === 0 && <p className="py-4 text-graphite">No test is put away.</p>}
+        {!away && tests.data?.length === 0 && (
           <Empty title="No test yet." action={add}>
             A test is questions from the bank in an order. Freeze it when it is done, and give it as often as you like.
           </Empty>
@@ -31,18 +49,28 @@ export function Tests() {
           return (
             <Line
               key={test.id}
-              margin={many(test.questions, "question")}
-              action={latest && <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>}
+              margin={test.pages > 0 ? `lesson, ${test.questions} q.` : many(test.questions, "question")}
+              action={
+                away ? (
+                  <Button onClick={() => restore.mutate(test.id)}>Take it out again</Button>
+                ) : (
+                  latest && <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>
+                )
+              }
             >
               <Link to={`/tests/${test.id}`} className="font-serif text-lg font-semibold hover:underline">
                 {test.title || "Untitled test"}
               </Link>
               <p className="text-sm text-graphite">
                 {latest ? `edition ${latest.number}, frozen ${dayOf(latest.frozen_at)}` : "not frozen yet"}
+                {test.shared && " · on the shelf"}
               </p>
             </Line>
           );
         })}
+        <Button look="quiet" className="mt-4" onClick={() => setAway(!away)}>
+          {away ? "Back to the tests in use" : "Tests put away"}
+        </Button>
       </div>
       <NewTest open={open} onClose={() => setOpen(false)} />
     </Page>

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import { ThirdsBar, ThirdsLegend } from "../ui/charts/thirds-bar";
+import { plain } from "../ui/rich";
 import { Region } from "../ui/spread";
 import { figure, many } from "../ui/words";
 import { FlagSign } from "./flag-sign";
@@ -42,8 +43,14 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
       <div className="flex gap-3">
         <div className="w-14 shrink-0 text-right text-sm leading-snug text-graphite">
           <p className="font-serif text-xl font-semibold text-ink">{question.number}</p>
-          <p>p {figure(figures.p)}</p>
-          <p>D {figure(figures.d)}</p>
+          {figures ? (
+            <>
+              <p>p {figure(figures.p)}</p>
+              <p>D {figure(figures.d)}</p>
+            </>
+          ) : (
+            <p className="text-plum">to mark</p>
+          )}
         </div>
         <div className="min-w-0 flex-1">
           <button
@@ -52,7 +59,7 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
             aria-expanded={open}
             className="text-left font-serif text-base leading-snug after:absolute after:inset-0"
           >
-            {question.stem}
+            {plain(question.stem)}
           </button>
           <ol className="mt-1.5">
             {question.options.map((option, place) => (
@@ -62,7 +69,9 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
               >
                 <ThirdsBar thirds={question.traces[place]?.thirds ?? [0, 0, 0]} of={most} right={option.key} />
                 <span className="text-right text-graphite">{option.seats.length}</span>
-                <span className={option.key ? "font-semibold text-teal" : "text-graphite"}>{option.option}</span>
+                <span className={option.key ? "font-semibold text-teal" : "text-graphite"}>
+                  {option.option.length <= 2 && option.option}
+                </span>
                 <span className={`font-serif leading-snug ${option.key ? "font-semibold" : ""}`}>
                   {option.text}
                   {option.key && " ✓"}
@@ -70,6 +79,12 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
               </li>
             ))}
           </ol>
+          {question.parts.length > 0 && <Parts parts={question.parts} />}
+          {!figures && (
+            <p className="mt-1 text-sm text-plum">
+              Waiting for {many(question.waiting, "answer")} to be marked; the figures leave this question out.
+            </p>
+          )}
           {flags.length > 0 && (
             <p className="mt-1 flex flex-wrap gap-x-4 text-sm font-semibold">
               {flags.map((flag) => (
@@ -80,5 +95,26 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
         </div>
       </div>
     </article>
+  );
+}
+
+/** A question that says several things at once: each of them, with how many said it. */
+function Parts({ parts }: { parts: Schemas["PaperOption"][] }) {
+  return (
+    <ol className="mt-1.5">
+      {parts.map((part) => (
+        <li
+          key={part.part + part.option + part.text}
+          className="grid grid-cols-[1.6rem_minmax(0,9rem)_1fr] items-baseline gap-x-2 py-0.5 text-sm"
+        >
+          <span className="text-right text-graphite">{part.seats.length}</span>
+          <span className="truncate text-graphite">{part.part || part.option}</span>
+          <span className={`font-serif leading-snug ${part.key ? "font-semibold text-teal" : ""}`}>
+            {part.text}
+            {part.key && " ✓"}
+          </span>
+        </li>
+      ))}
+    </ol>
   );
 }

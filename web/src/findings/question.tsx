@@ -54,7 +54,11 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
       ) : (
         <>
           <h2 className="font-serif text-2xl leading-tight font-semibold">{quietHeading(question, counted)}</h2>
-          <p className="mt-1.5 mb-4">Nothing here holds up as a problem. It {question.d_words}.</p>
+          <p className="mt-1.5 mb-4">
+            {question.figures
+              ? `Nothing here holds up as a problem. It ${question.d_words}.`
+              : "A person marks it. Its figures come when the answers are marked."}
+          </p>
         </>
       )}
       <ul className="mb-5 text-sm">
@@ -70,14 +74,18 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
           </li>
         ))}
       </ul>
-      <Region name="Who chooses what, from weakest to strongest">
-        <TraceChart
-          title={`Question ${question.number}, share choosing each option`}
-          traces={question.options.map((option, at) => traceOf(question, option, at, lit))}
-        />
-      </Region>
-      <OptionTable question={question} lit={lit} />
-      <ItemFigures figures={question.figures} words={question.d_words} reasons={reasons} />
+      {question.options.length > 0 && (
+        <Region name="Who chooses what, from weakest to strongest">
+          <TraceChart
+            title={`Question ${question.number}, share choosing each option`}
+            traces={question.options.map((option, at) => traceOf(question, option, at, lit))}
+          />
+        </Region>
+      )}
+      {question.figures && question.options.length > 0 && (
+        <OptionTable number={question.number} options={question.figures.options} lit={lit} />
+      )}
+      {question.figures && <ItemFigures figures={question.figures} words={question.d_words} reasons={reasons} />}
       {question.options
         .filter((option) => option.option === lit || option.key)
         .sort((a, b) => Number(a.key) - Number(b.key))
@@ -100,6 +108,8 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
 }
 
 function quietHeading(question: Schemas["PaperQuestion"], counted: number): string {
+  if (!question.figures) return `${counted - question.not_given.length} of ${counted} gave an answer.`;
+  if (question.options.length === 0) return `The class earned ${percent(question.figures.p)} of its marks.`;
   const right = question.options.filter((option) => option.key).reduce((sum, option) => sum + option.seats.length, 0);
   return `${right} of ${counted} got it right.`;
 }
@@ -124,15 +134,17 @@ function traceOf(
   };
 }
 
-function OptionTable({ question, lit }: { question: Schemas["PaperQuestion"]; lit: string | undefined }) {
+type TableProps = { number: number; options: Schemas["OptionFigures"][]; lit: string | undefined };
+
+function OptionTable({ number, options, lit }: TableProps) {
   const heads = ["Chose", "Share", "Upper 27%", "Lower 27%", "Mean total", "r with rest"].map((label) => ({
     label,
     right: true,
   }));
   return (
     <div className="mb-4 overflow-x-auto">
-      <Table caption={`Options of question ${question.number}`} heads={[{ label: "Option" }, ...heads]}>
-        {question.figures.options.map((option) => (
+      <Table caption={`Options of question ${number}`} heads={[{ label: "Option" }, ...heads]}>
+        {options.map((option) => (
           <Row key={option.option} lit={option.option === lit}>
             <Cell>
               <strong className={option.key ? "text-teal" : option.option === lit ? "text-plum" : ""}>

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { needsInWords } from "../classes/needs";
 import { Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { timeOf } from "../ui/words";
@@ -21,6 +22,7 @@ const SIGNS: Partial<Record<Schemas["SeatLine"]["state"], string>> = {
 /** Every seat in desk order, with how far each student is. */
 export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
   if (sitting.list.length === 0) return null;
+  const forms = sitting.list.some((seat) => seat.form !== "A");
   return (
     <Region name="Seats">
       <Table
@@ -40,6 +42,9 @@ export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
             </Cell>
             <Cell>
               <span className="font-serif text-base">{seat.name}</span>
+              <span className="ml-2 text-graphite">
+                {[...(forms ? [`form ${seat.form}`] : []), ...needsInWords(seat.needs)].join(", ")}
+              </span>
             </Cell>
             <Cell>
               <span className={LOOKS[seat.state]}>

@@ -32,3 +32,18 @@ export async function sendAnswers(changes: Change[]): Promise<string[]> {
     throw error;
   }
 }
+
+type HandedIn = components["schemas"]["HandedIn"];
+
+/** Hands a file over for a question; the answer names it afterwards. */
+export async function handInFile(item: string, file: File): Promise<HandedIn> {
+  const form = new FormData();
+  form.append("file", file);
+  return read(
+    api.POST("/api/student/files/{item}", {
+      params: { path: { item } },
+      body: { file: "" },
+      bodySerializer: () => form,
+    }),
+  );
+}

@@ -1,45 +1,54 @@
 import { useState } from "react";
 import type { SeatPage } from "./api";
-import { pickedIn } from "./kinds";
+import { signOf, takesAnAnswer } from "./kinds";
 import { Alert, BigButton } from "./parts";
 import type { Given } from "./use-answers";
 
 type Props = {
   paper: NonNullable<SeatPage["paper"]>;
   given: Record<string, Given>;
-  at: number;
+  /** The ref of the question one comes from. */
+  at: string;
   says: string | null;
-  onGo: (place: number) => void;
+  onGo: (ref: string) => void;
   onHandIn: () => Promise<void>;
 };
 
 /** The whole list, and the way to hand in: what is open is said before, not after. */
 export function QuestionList({ paper, given, at, says, onGo, onHandIn }: Props) {
   const [busy, setBusy] = useState(false);
-  const open = paper.items.filter((item) => !given[item.ref]?.response).map((item) => item.number);
+  const open = paper.items
+    .filter(({ ref, item }) => takesAnAnswer(item) && !given[ref]?.response)
+    .map((item) => item.number);
   const back = paper.items.filter((item) => given[item.ref]?.comeBack).map((item) => item.number);
   return (
     <>
       <h2 className="font-serif text-2xl font-semibold">All {paper.items.length} questions</h2>
       <ul className="mt-4 grid grid-cols-4 gap-2.5 sm:grid-cols-6">
-        {paper.items.map((item, place) => {
+        {paper.items.map((item) => {
           const answer = given[item.ref];
-          const letter = item.item.options.find((option) => option.id === pickedIn(answer?.response ?? null))?.letter;
+          const sign = signOf(answer?.response ?? null, item.item);
+          const here = item.ref === at;
+          const nothing = takesAnAnswer(item.item) ? "–" : "";
           return (
             <li key={item.ref}>
               <button
                 type="button"
-                aria-current={place === at}
-                onClick={() => onGo(place)}
-                className={`relative flex h-16 w-full flex-col items-center justify-center rounded-xs border ${place === at ? "border-2 border-iris" : "border-edge/60"} ${letter ? "bg-page-2" : ""}`}
+                aria-current={here}
+                onClick={() => onGo(item.ref)}
+                className={`relative flex h-16 w-full flex-col items-center justify-center rounded-xs border ${here ? "border-2 border-iris" : "border-edge/60"} ${sign ? "bg-page-2" : ""}`}
               >
                 <span className="text-sm text-graphite">
                   <span className="sr-only">Question </span>
                   {item.number}
                 </span>
-                <span className="font-serif text-xl leading-none font-semibold">
-                  <span className="sr-only">{letter ? ": answered " : ": no answer"}</span>
-                  {letter ?? <span aria-hidden="true">–</span>}
+                <span
+                  className={`max-w-full truncate font-serif leading-none font-semibold ${sign.length > 3 ? "text-sm" : "text-xl"}`}
+                >
+                  <span className="sr-only">
+                    {sign ? ": answered " : nothing ? ": no answer" : ": nothing to hand in"}
+                  </span>
+                  {sign || <span aria-hidden="true">{nothing}</span>}
                 </span>
                 {answer?.comeBack && (
                   <span className="absolute top-1 right-1.5 text-ochre">

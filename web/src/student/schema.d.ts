@@ -75,6 +75,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/student/files/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take File */
+        post: operations["versomark_school_sittings_student_api_take_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/student/hand-in": {
         parameters: {
             query?: never;
@@ -124,14 +141,209 @@ export interface components {
              */
             done: boolean;
         };
+        /** ExpressionForStudent */
+        ExpressionForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expression";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+        };
+        /** ExpressionResponse */
+        ExpressionResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expression";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /** FileForStudent */
+        FileForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "file";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Accepts */
+            accepts: string[];
+            /** Accepts Words */
+            accepts_words: string;
+            /** Most Files */
+            most_files: number;
+            /** Most Megabytes */
+            most_megabytes: number;
+            rubric: components["schemas"]["ShownRubric"] | null;
+        };
+        /** FileResponse */
+        FileResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "file";
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["HandedIn"][];
+        };
+        /** GapsForStudent */
+        GapsForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gaps";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Text */
+            text: string;
+            /** Gaps */
+            gaps: components["schemas"]["ShownGap"][];
+        };
+        /**
+         * GapsResponse
+         * @description gap -> what was typed, or the id of the word picked.
+         */
+        GapsResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gaps";
+            /**
+             * Gaps
+             * @default {}
+             */
+            gaps: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * HandedIn
+         * @description One file a student handed in: where it is kept, and what it was called.
+         */
+        HandedIn: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+        };
         /** KeptAnswer */
         KeptAnswer: {
             /** Item */
             item: string;
             /** Response */
-            response: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["TrueFalseResponse"]) | null;
+            response: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"]) | null;
             /** Come Back */
             come_back: boolean;
+        };
+        /** MatchingForStudent */
+        MatchingForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "matching";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Rows */
+            rows: components["schemas"]["ShownRow"][];
+            /** Choices */
+            choices: components["schemas"]["ShownOption"][];
+        };
+        /**
+         * MatchingResponse
+         * @description row id -> choice id.
+         */
+        MatchingResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "matching";
+            /**
+             * Pairs
+             * @default {}
+             */
+            pairs: {
+                [key: string]: string;
+            };
+        };
+        /** NumericForStudent */
+        NumericForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numeric";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Unit */
+            unit: string;
+            /** Unit Wanted */
+            unit_wanted: boolean;
+        };
+        /** NumericResponse */
+        NumericResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numeric";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /** OrderingForStudent */
+        OrderingForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordering";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Entries */
+            entries: components["schemas"]["ShownRow"][];
+        };
+        /** OrderingResponse */
+        OrderingResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordering";
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
         };
         /**
          * PaperItem
@@ -142,7 +354,93 @@ export interface components {
             ref: string;
             /** Number */
             number: number;
-            item: components["schemas"]["StudentItem"];
+            /** Section */
+            section: number;
+            /** Item */
+            item: components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"];
+            /** Stimulus */
+            stimulus?: string | null;
+        };
+        /**
+         * PaperPages
+         * @description Teaching pages before the question of this number; one past the last number stands at the end.
+         */
+        PaperPages: {
+            /** Before */
+            before: number;
+            /** Pages */
+            pages: components["schemas"]["TeachingPage"][];
+        };
+        /**
+         * PaperSection
+         * @description A section as its heading says it. `first` and `last` are question numbers; last < first where it has none.
+         */
+        PaperSection: {
+            /** Title */
+            title: string;
+            /** Instructions */
+            instructions: string;
+            /** Marks */
+            marks: number;
+            /** Choose */
+            choose: number | null;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /** PerformanceForStudent */
+        PerformanceForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "performance";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Minutes */
+            minutes: number;
+            rubric: components["schemas"]["ShownRubric"] | null;
+        };
+        /** PerformanceResponse */
+        PerformanceResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "performance";
+        };
+        /** PicturePointForStudent */
+        PicturePointForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture_point";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Picture */
+            picture: string | null;
+            /** Picture Words */
+            picture_words: string;
+            /** Ratio */
+            ratio: number;
+        };
+        /** PicturePointResponse */
+        PicturePointResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture_point";
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
         };
         /**
          * SeatPage
@@ -153,6 +451,7 @@ export interface components {
             seat: number;
             /** Student */
             student: string;
+            needs: components["schemas"]["StudentNeeds"];
             /** Title */
             title: string;
             /**
@@ -166,6 +465,74 @@ export interface components {
             /** Sequence */
             sequence: number;
         };
+        /** SeveralAnswersForStudent */
+        SeveralAnswersForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several_answers";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Options */
+            options: components["schemas"]["ShownOption"][];
+        };
+        /** SeveralAnswersResponse */
+        SeveralAnswersResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several_answers";
+            /**
+             * Options
+             * @default []
+             */
+            options: string[];
+        };
+        /** ShortTextForStudent */
+        ShortTextForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "short_text";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+        };
+        /** ShortTextResponse */
+        ShortTextResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "short_text";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /** ShownCriterion */
+        ShownCriterion: {
+            /** Name */
+            name: string;
+            /** Max */
+            max: number;
+            /** Levels */
+            levels: string[];
+        };
+        /** ShownGap */
+        ShownGap: {
+            /** Name */
+            name: string;
+            /** Choices */
+            choices: components["schemas"]["ShownWord"][];
+        };
         /**
          * ShownOption
          * @description One answer a student can pick, as it is printed: the letter beside it and its words.
@@ -178,6 +545,42 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** ShownRow */
+        ShownRow: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ShownRubric
+         * @description A rubric as students may see it: without the sample answers.
+         */
+        ShownRubric: {
+            /** Criteria */
+            criteria: components["schemas"]["ShownCriterion"][];
+        };
+        /** ShownWord */
+        ShownWord: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /** SingleChoiceForStudent */
+        SingleChoiceForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "single_choice";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Options */
+            options: components["schemas"]["ShownOption"][];
+        };
         /** SingleChoiceResponse */
         SingleChoiceResponse: {
             /**
@@ -189,18 +592,39 @@ export interface components {
             option?: string | null;
         };
         /**
-         * StudentItem
-         * @description An item as a student may see it. Built from what may be shown; it has no field for a key or a note.
+         * Stimulus
+         * @description A passage, picture or table that several items share and that stays beside them.
          */
-        StudentItem: {
-            /** Kind */
-            kind: string;
-            /** Stem */
-            stem: string;
-            /** Marks */
-            marks: number;
-            /** Options */
-            options: components["schemas"]["ShownOption"][];
+        Stimulus: {
+            /** Ref */
+            ref: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+        };
+        /**
+         * StudentNeeds
+         * @description What this student needs on any screen, as the class list has it.
+         */
+        StudentNeeds: {
+            /** Large Print */
+            large_print: boolean;
+            /**
+             * Ground
+             * @enum {string}
+             */
+            ground: "" | "cream" | "blue" | "green" | "rose";
+            /** Read Aloud */
+            read_aloud: boolean;
+            /** Quiet Start */
+            quiet_start: boolean;
         };
         /**
          * StudentPaper
@@ -213,8 +637,44 @@ export interface components {
             instructions: string;
             /** Total Marks */
             total_marks: number;
+            /** Sections */
+            sections: components["schemas"]["PaperSection"][];
             /** Items */
             items: components["schemas"]["PaperItem"][];
+            /** Stimuli */
+            stimuli: components["schemas"]["Stimulus"][];
+            /** Pages */
+            pages: components["schemas"]["PaperPages"][];
+        };
+        /**
+         * TeachingPage
+         * @description A page to teach from, between the questions of a lesson.
+         */
+        TeachingPage: {
+            /** Ref */
+            ref: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+        };
+        /** TrueFalseForStudent */
+        TrueFalseForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "true_false";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
         };
         /** TrueFalseResponse */
         TrueFalseResponse: {
@@ -225,6 +685,41 @@ export interface components {
             kind: "true_false";
             /** Value */
             value?: boolean | null;
+        };
+        /** WrittenForStudent */
+        WrittenForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "written";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Least Words */
+            least_words: number;
+            /** Most Words */
+            most_words: number;
+            /** Formatting */
+            formatting: boolean;
+            rubric: components["schemas"]["ShownRubric"] | null;
+        };
+        /**
+         * WrittenResponse
+         * @description What was typed, as rich text.
+         */
+        WrittenResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "written";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /** Join */
         Join: {
@@ -253,7 +748,7 @@ export interface components {
             /** Item */
             item: string;
             /** Response */
-            response?: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["TrueFalseResponse"]) | null;
+            response?: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"]) | null;
             /**
              * Come Back
              * @default false
@@ -358,6 +853,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kept"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_student_api_take_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedIn"];
                 };
             };
         };

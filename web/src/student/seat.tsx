@@ -35,6 +35,8 @@ export function Seat() {
     document.title = seat ? `${seat.title} · Verso Mark` : "Join · Verso Mark";
   }, [seat]);
 
+  useNeeds(seat?.needs);
+
   if (seat === undefined)
     return lost ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
   if (seat === null) return <Join onSeat={setSeat} />;
@@ -72,3 +74,15 @@ const MESSAGES: Record<SeatPage["stage"], { title: string; says: string }> = {
   "handed in": { title: "Handed in.", says: "Thank you. Your answers are with your teacher." },
   closed: { title: "This test is closed.", says: "Your teacher has ended it. What you answered is kept." },
 };
+
+/** What this student needs, on every screen of theirs: larger type and a coloured ground. */
+function useNeeds(needs: SeatPage["needs"] | undefined) {
+  const large = needs?.large_print ?? false;
+  const ground = needs?.ground ?? "";
+  useEffect(() => {
+    const root = document.documentElement;
+    root.toggleAttribute("data-large-print", large);
+    if (ground) root.dataset.ground = ground;
+    else delete root.dataset.ground;
+  }, [large, ground]);
+}

@@ -28,9 +28,12 @@ export function useAnswers(seat: SeatPage) {
       outbox.stop();
     };
   }, [outbox]);
+  // What was given so far, also for a field that gives its text while the question is already being left.
+  const newest = useRef(given);
   const set = (item: string, part: Partial<Given>) => {
-    const next = { ...(given[item] ?? { response: null, comeBack: false }), ...part };
-    setGiven({ ...given, [item]: next });
+    const next = { ...(newest.current[item] ?? { response: null, comeBack: false }), ...part };
+    newest.current = { ...newest.current, [item]: next };
+    setGiven(newest.current);
     sequence.current += 1;
     const change: Change = {
       client_id: crypto.randomUUID?.() ?? fallbackId(),

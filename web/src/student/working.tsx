@@ -1,29 +1,31 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Rich } from "../ui/rich";
 import { handIn, type SeatPage } from "./api";
-import { give, pickedIn } from "./kinds";
+import { takesAnAnswer } from "./kinds";
 import type { Outbox } from "./outbox";
 import { Alert, BigButton } from "./parts";
 import { QuestionList } from "./question-list";
 import { QuestionView } from "./question-view";
+import { SectionHead, StimulusView, TeachingPage } from "./reading";
+import { type Paper, stepsOf } from "./steps";
 import { useAnswers } from "./use-answers";
 
-type Paper = NonNullable<SeatPage["paper"]>;
 type Props = { seat: SeatPage; paper: Paper; onSeat: (seat: SeatPage) => void; onLook: () => void };
 
-/** At work: one question at a time, the whole list one tap away. */
+/** At work: one step at a time, the whole list one tap away. */
 export function Working({ seat, paper, onSeat, onLook }: Props) {
   const { given, set, outbox } = useAnswers(seat);
-  const [at, setAt] = useState(() =>
-    Math.max(
-      0,
-      paper.items.findIndex((item) => !given[item.ref]?.response),
-    ),
-  );
+  const steps = useMemo(() => stepsOf(paper), [paper]);
+  const [at, setAt] = useState(() => {
+    const open = steps.findIndex((step) => "question" in step && !given[step.question.ref]?.response);
+    return steps.some((step) => "question" in step && given[step.question.ref]) ? Math.max(0, open) : 0;
+  });
   const [listing, setListing] = useState(false);
   const [says, setSays] = useState<string | null>(null);
   const top = useRef<HTMLDivElement>(null);
-  const question = paper.items[at];
-  const answered = paper.items.filter((item) => given[item.ref]?.response).length;
+  const step = steps[at];
+  const questions = paper.items.filter(({ item }) => takesAnAnswer(item));
+  const answered = questions.filter((item) => given[item.ref]?.response).length;
   useEffect(() => {
     // A refused answer means that the test was paused or closed: ask how things stand.
     if (outbox.refusal) onLook();
@@ -48,11 +50,11 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
       setSays((error as Error).message);
     }
   };
-  if (!question) return null;
-  const last = at === paper.items.length - 1;
-  const comeBack = given[question.ref]?.comeBack ?? false;
+  if (!step) return null;
+  const last = at === steps.length - 1;
+  const stimulus = "question" in step ? step.stimulus : null;
   return (
-    <div className="mx-auto flex min-h-dvh max-w-2xl flex-col bg-page">
+    <div className={`mx-auto flex min-h-dvh flex-col bg-page ${stimulus ? "max-w-6xl" : "max-w-2xl"}`}>
       <header className="sticky top-0 z-10 bg-page">
         <div className="flex items-baseline justify-between gap-3 px-4.5 py-4">
           <strong>{seat.student}</strong>
@@ -63,36 +65,59 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
           aria-label="answered"
           aria-valuenow={answered}
           aria-valuemin={0}
-          aria-valuemax={paper.items.length}
+          aria-valuemax={questions.length}
           className="h-1.5 bg-hairline"
         >
-          <div className="h-full bg-ink" style={{ width: `${(100 * answered) / paper.items.length}%` }} />
+          <div className="h-full bg-ink" style={{ width: `${(100 * answered) / Math.max(1, questions.length)}%` }} />
         </div>
       </header>
       <main ref={top} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{paper.title}</h1>
         {listing ? (
-          <QuestionList paper={paper} given={given} at={at} says={says} onGo={go} onHandIn={finish} />
+          <QuestionList
+            paper={paper}
+            given={given}
+            at={"question" in step ? step.question.ref : ""}
+            says={says}
+            onGo={(ref) => go(steps.findIndex((one) => "question" in one && one.question.ref === ref))}
+            onHandIn={finish}
+          />
         ) : (
           <>
             {at === 0 && paper.instructions && (
-              <p className="mb-5 border-l-2 border-hairline pl-3 text-graphite">{paper.instructions}</p>
+              <Rich html={paper.instructions} className="mb-5 border-l-2 border-hairline pl-3 text-graphite" />
             )}
-            <QuestionView
-              question={question}
-              of={paper.items.length}
-              picked={pickedIn(given[question.ref]?.response ?? null)}
-              onPick={(option) => set(question.ref, { response: give(question, option) })}
-            />
-            <label className="mt-3 flex min-h-11 items-center gap-2.5 text-graphite">
-              <input
-                type="checkbox"
-                className="size-5 accent-[var(--ink)]"
-                checked={comeBack}
-                onChange={() => set(question.ref, { comeBack: !comeBack })}
-              />
-              Come back to this one
-            </label>
+            {"page" in step ? (
+              <TeachingPage page={step.page} />
+            ) : (
+              <>
+                {step.section && <SectionHead section={step.section} />}
+                <div className={stimulus ? "grid gap-8 lg:grid-cols-2" : ""}>
+                  {stimulus && <StimulusView stimulus={stimulus} />}
+                  <div className="min-w-0">
+                    <QuestionView
+                      key={step.question.ref}
+                      question={step.question}
+                      of={paper.items.length}
+                      response={given[step.question.ref]?.response ?? null}
+                      readAloud={seat.needs.read_aloud}
+                      onRespond={(response) => set(step.question.ref, { response })}
+                    />
+                    {takesAnAnswer(step.question.item) && (
+                      <label className="mt-3 flex min-h-11 items-center gap-2.5 text-graphite">
+                        <input
+                          type="checkbox"
+                          className="size-5 accent-[var(--ink)]"
+                          checked={given[step.question.ref]?.comeBack ?? false}
+                          onChange={(event) => set(step.question.ref, { comeBack: event.target.checked })}
+                        />
+                        Come back to this one
+                      </label>
+                    )}
+                  </div>
+                </div>
+              </>
+            )}
             <Alert says={outbox.refusal} />
           </>
         )}
@@ -103,7 +128,7 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
             Back
           </BigButton>
           <BigButton aria-expanded={listing} onClick={() => setListing(!listing)}>
-            {listing ? `To ${question.number}` : `All ${paper.items.length}`}
+            {listing ? `To ${"question" in step ? step.question.number : "the page"}` : `All ${paper.items.length}`}
           </BigButton>
         </span>
         {!listing && (

@@ -2,12 +2,12 @@ import { useEffect, useRef, useState } from "react";
 import { Problem } from "./field";
 import { timeOf } from "./words";
 
-const PAUSE = 500;
+const PAUSE = 250;
 
 export type Keeping = { state: "still" | "changed" | "kept" | "failed"; at: Date | null; error: unknown };
 
 /**
- * Keeps a value as it is changed: half a second after the last change, one save at a time, always the newest value, and
+ * Keeps a value as it is changed: a quarter of a second after the last change, one save at a time, always the newest value, and
  * at once when the screen is left.
  */
 export function useKeeping<T>(value: T, save: (value: T) => Promise<unknown>): Keeping {

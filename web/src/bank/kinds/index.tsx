@@ -1,36 +1,148 @@
 import type { ComponentType } from "react";
 import type { Schemas } from "../../api/client";
+import { FileEditor, PerformanceEditor, WrittenEditor } from "./by-rubric";
+import { ExpressionEditor } from "./expression";
+import { GapsEditor } from "./gaps";
+import { MatchingEditor } from "./matching";
+import { NumericEditor } from "./numeric";
+import { blankOption } from "./options";
+import { OrderingEditor } from "./ordering";
+import { newId } from "./parts";
+import { PicturePointEditor } from "./picture-point";
+import { blankRubric } from "./rubric";
+import { SeveralAnswersEditor } from "./several-answers";
+import { ShortTextEditor } from "./short-text";
 import { SingleChoiceEditor } from "./single-choice";
 import { TrueFalseEditor } from "./true-false";
+import { blankWording } from "./wording";
 
 export type Content = Schemas["ItemPage"]["content"];
 export type ContentOf<K extends Content["kind"]> = Extract<Content, { kind: K }>;
 export type EditorProps<C> = { content: C; onChange: (content: C) => void };
 
-type Kind<C> = { name: string; blank: () => C; Editor: ComponentType<EditorProps<C>> };
+type Kind<C> = { name: string; says: string; blank: () => C; Editor: ComponentType<EditorProps<C>> };
 
-const optionId = () => crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36).padStart(7, "0") ?? "0";
-export const blankOption = () => ({ id: optionId(), text: "", idea_note: "" });
+const shared = (marks = 1) => ({ stem: "", marks, rationale: "", variation: null });
+const four = () => [blankOption(), blankOption(), blankOption(), blankOption()];
+const line = () => ({ id: newId(), text: "" });
 
 /** What each kind of item brings to the bank: its name, an empty one, and its editor. The one place that knows them all. */
 export const KINDS: { [K in Content["kind"]]: Kind<ContentOf<K>> } = {
   single_choice: {
     name: "Single choice",
-    blank: () => ({
-      kind: "single_choice",
-      stem: "",
-      marks: 1,
-      options: [blankOption(), blankOption(), blankOption(), blankOption()],
-      key: null,
-    }),
+    says: "one of the options is right",
+    blank: () => ({ kind: "single_choice", ...shared(), options: four(), key: null }),
     Editor: SingleChoiceEditor,
+  },
+  several_answers: {
+    name: "Several answers",
+    says: "any number of the options are right",
+    blank: () => ({ kind: "several_answers", ...shared(2), options: four(), keys: [], credit: "all" }),
+    Editor: SeveralAnswersEditor,
   },
   true_false: {
     name: "True or false",
-    blank: () => ({ kind: "true_false", stem: "", marks: 1, key: null, idea_note: "" }),
+    says: "one statement to judge",
+    blank: () => ({ kind: "true_false", ...shared(), key: null, idea_note: "" }),
     Editor: TrueFalseEditor,
   },
+  numeric: {
+    name: "Numeric",
+    says: "a value, with or without its unit",
+    blank: () => ({
+      kind: "numeric",
+      ...shared(),
+      value: null,
+      tolerance: "exact",
+      amount: 0,
+      unit: "",
+      unit_rule: "none",
+      without_unit: 0,
+      ideas: [],
+      value_rule: "",
+    }),
+    Editor: NumericEditor,
+  },
+  short_text: {
+    name: "Short text",
+    says: "a word or a few, typed",
+    blank: () => ({ kind: "short_text", ...shared(), wording: blankWording() }),
+    Editor: ShortTextEditor,
+  },
+  gaps: {
+    name: "Gaps in a text",
+    says: "words typed or picked from a list",
+    blank: () => ({ kind: "gaps", ...shared(2), text: "", gaps: [], credit: "each" }),
+    Editor: GapsEditor,
+  },
+  matching: {
+    name: "Matching",
+    says: "each row with its partner",
+    blank: () => ({
+      kind: "matching",
+      ...shared(3),
+      rows: [1, 2, 3].map(() => ({ ...line(), key: null })),
+      choices: [1, 2, 3, 4].map(() => ({ ...line(), idea_note: "" })),
+      credit: "each",
+    }),
+    Editor: MatchingEditor,
+  },
+  ordering: {
+    name: "Ordering",
+    says: "entries put in their right order",
+    blank: () => ({ kind: "ordering", ...shared(2), entries: [line(), line(), line(), line()], credit: "pairs" }),
+    Editor: OrderingEditor,
+  },
+  expression: {
+    name: "Algebraic expression",
+    says: "right when it is equal in value",
+    blank: () => ({ kind: "expression", ...shared(), key: "", names: [], positive: false, wrong: [] }),
+    Editor: ExpressionEditor,
+  },
+  picture_point: {
+    name: "Point on a picture",
+    says: "a place marked in a region",
+    blank: () => ({ kind: "picture_point", ...shared(), picture: null, picture_words: "", ratio: 1.5, regions: [] }),
+    Editor: PicturePointEditor,
+  },
+  written: {
+    name: "Extended answer",
+    says: "written, and marked with a rubric",
+    blank: () => ({
+      kind: "written",
+      ...shared(4),
+      rubric: blankRubric(),
+      show_rubric: false,
+      least_words: 0,
+      most_words: 0,
+      lines: 8,
+      formatting: false,
+    }),
+    Editor: WrittenEditor,
+  },
+  file: {
+    name: "File to hand in",
+    says: "marked with a rubric",
+    blank: () => ({
+      kind: "file",
+      ...shared(4),
+      rubric: blankRubric(),
+      show_rubric: false,
+      file_kinds: ["pdf", "picture", "text"],
+      most_files: 1,
+      most_megabytes: 10,
+    }),
+    Editor: FileEditor,
+  },
+  performance: {
+    name: "Performance",
+    says: "spoken, played or shown, scored while watching",
+    blank: () => ({ kind: "performance", ...shared(4), rubric: blankRubric(), show_rubric: false, minutes: 0 }),
+    Editor: PerformanceEditor,
+  },
 };
+
+export const kindName = (kind: string) => KINDS[kind as Content["kind"]]?.name.toLowerCase() ?? kind;
 
 /** The editor of an item of any kind. */
 export function KindEditor({ content, onChange }: EditorProps<Content>) {

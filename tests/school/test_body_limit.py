@@ -1,0 +1,62 @@
+"""Every door says how much it takes, before anything of it is kept."""
+
+import json
+from typing import Any
+
+import pytest
+from asgiref.testing import ApplicationCommunicator
+
+from versomark.site.asgi import application
+from versomark.site.body_limit import DOORS, MB, USUAL, limit_of
+from versomark.site.settings import DATA_UPLOAD_MAX_MEMORY_SIZE
+
+
+async def send(path: str, length: int | None, chunks: list[bytes]) -> tuple[int, dict[str, Any]]:
+    headers = [(b"host", b"localhost"), (b"content-type", b"application/json")]
+    if length is not None:
+        headers.append((b"content-length", str(length).encode()))
+    scope = {
+        "type": "http", "http_version": "1.1", "method": "POST", "path": path, "raw_path": path.encode(),
+        "query_string": b"", "headers": headers, "scheme": "http",
+        "server": ("localhost", 80), "client": ("127.0.0.1", 1),
+    }  # fmt: skip
+    talk = ApplicationCommunicator(application, scope)
+    for at, chunk in enumerate(chunks):
+        await talk.send_input({"type": "http.request", "body": chunk, "more_body": at < len(chunks) - 1})
+    start = await talk.receive_output(5)
+    body = await talk.receive_output(5)
+    await talk.wait(5)
+    return start["status"], json.loads(body["body"] or b"{}")
+
+
+@pytest.mark.parametrize("path", ["/api/student/join", "/api/sign-in", "/api/items"])
+async def test_a_stranger_cannot_send_more_than_a_form_holds(path: str) -> None:
+    status, body = await send(path, USUAL + 1, [])
+    assert (status, body["says"]) == (
+        413,
+        "That is too large: at most 4 MB can be sent here. Nothing was changed.",
+    )
+
+
+@pytest.mark.parametrize("length", [None, 10])
+async def test_a_length_that_is_missing_or_wrong_does_not_help(length: int | None) -> None:
+    chunks = [b"x" * MB] * 6
+    scope_ended = False
+    try:
+        status, _ = await send("/api/sign-in", length, chunks)
+    except TimeoutError:
+        scope_ended = True  # the application is told that the sender has gone, and answers nothing
+    assert scope_ended or status >= 400
+
+
+def test_files_have_doors_of_their_own_and_none_is_wider_than_django_reads() -> None:
+    assert limit_of("/api/items/bring/look") == 70 * MB
+    assert limit_of("/api/student/files/0f") == 52 * MB
+    assert limit_of("/api/items") == limit_of("/join") == USUAL
+    assert max(DOORS.values()) <= DATA_UPLOAD_MAX_MEMORY_SIZE
+
+
+async def test_a_body_within_the_limit_arrives() -> None:
+    status, body = await send("/api/student/join", None, [b'{"code": ', b'"x"}'])
+    assert status in (403, 422)  # no token or no pass: it was read and judged
+    assert body

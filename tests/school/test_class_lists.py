@@ -1,0 +1,183 @@
+"""Class lists in the school: brought in, looked after, shared."""
+
+import json
+from base64 import b64encode
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from tests.conftest import PASSWORD, Staffroom, devices, refs
+from tests.school.test_teacher_side import send
+from versomark.school.classes.models import Student
+from versomark.school.sittings.models import Seat
+
+pytestmark = pytest.mark.django_db
+
+LIST = "Desk;Name;Student number;Groups;Tags;Extra time\n3;Wren Okafor;K1;red;choir;25\n1;Malik Diallo;K2;;;\n"
+
+
+def read(client: Client, text: str = LIST) -> dict[str, Any]:
+    (sheet,) = send(client, "post", "lists/read", {"name": "l.csv", "data": b64encode(text.encode()).decode()}).json()[
+        "sheets"
+    ]
+    return {key: sheet[key] for key in ("rows", "first_line", "header", "columns")}
+
+
+def new_class(client: Client, name: str = "8 Heron") -> str:
+    return f"classes/{send(client, 'post', 'classes', {'name': name}).json()['id']}"
+
+
+def outcomes(reply: Any) -> list[tuple[str, str]]:
+    return [(line["name"], line["outcome"]) for line in reply.json()["lines"]]
+
+
+def test_a_list_is_previewed_brought_in_whole_and_the_same_again_changes_nothing(school: Staffroom) -> None:
+    client, path = school.client, new_class(school.client)
+    sheet = read(client)
+    preview = send(client, "post", f"{path}/list/preview", sheet)
+    assert outcomes(preview) == [("Wren Okafor", "new"), ("Malik Diallo", "new")]
+    assert client.get(f"/api/{path}").json()["list"] == []
+    send(client, "post", f"{path}/list", sheet)
+    page = client.get(f"/api/{path}").json()
+    assert [(s["desk"], s["given_name"], s["number"], s["tags"], s["extra_time"]) for s in page["list"]] == [
+        (1, "Malik", "K2", [], 0), (3, "Wren", "K1", ["choir"], 25),
+    ]  # fmt: skip
+    assert [(group["name"], len(group["students"])) for group in page["groups"]] == [("red", 1)]
+    again = send(client, "post", f"{path}/list", sheet)
+    assert outcomes(again) == [("Wren Okafor", "same"), ("Malik Diallo", "same")]
+    assert client.get(f"/api/{path}").json() == page
+    # What goes out comes in again as it was.
+    for form in ("csv", "xlsx"):
+        sent = client.get(f"/api/{path}/list/{form}")
+        sheets = send(client, "post", "lists/read", {"data": b64encode(sent.content).decode()}).json()["sheets"]
+        body = {key: sheets[0][key] for key in ("rows", "first_line", "header", "columns")}
+        assert {outcome for _, outcome in outcomes(send(client, "post", f"{path}/list/preview", body))} == {"same"}
+
+
+def test_wrong_lines_hold_everything_back_unless_left_out(school: Staffroom) -> None:
+    client, path = school.client, new_class(school.client)
+    sheet = read(client, LIST + "x;Tobias Rask;K3;;;\n3;Ines Almeida;K4;;;\n")
+    refused = send(client, "post", f"{path}/list", sheet)
+    assert refused.json()["problems"] == [
+        "Line 4, column A: “x” is not a desk number from 1 to 999.",
+        "Line 5: Desk 3 is another line’s.",
+    ]
+    assert client.get(f"/api/{path}").json()["students"] == 0
+    done = send(client, "post", f"{path}/list", sheet | {"without_wrong": True})
+    assert outcomes(done) == [("Wren Okafor", "new"), ("Malik Diallo", "new")]
+
+
+def test_a_changed_list_changes_who_it_names_and_leaves_the_rest(school: Staffroom) -> None:
+    client, path = school.client, new_class(school.client)
+    send(client, "post", f"{path}/list", read(client))
+    other = new_class(client, "Choir")
+    body = read(client, "Student number;First name;Surname;Desk\nK1;Wren;Ojo;3\nK9;New;Comer;\n")
+    preview = send(client, "post", f"{path}/list/preview", body).json()
+    assert [(line["outcome"], line["changes"]) for line in preview["lines"]] == [
+        ("changed", ["family name: Okafor → Ojo"]), ("new", []),
+    ]  # fmt: skip
+    assert preview["not_listed"] == ["Malik Diallo"]
+    send(client, "post", f"{path}/list", body)
+    assert [s["family_name"] for s in client.get(f"/api/{path}").json()["list"]] == ["Diallo", "Ojo", "Comer"]
+    # By name and without a number, another class gets the same student and not a double.
+    joined = send(client, "post", f"{other}/list", read(client, "Name\nWren Ojo\n"))
+    assert [(line["outcome"], line["also_in"]) for line in joined.json()["lines"]] == [("joins", ["8 Heron"])]
+    assert Student.objects.count() == 3
+    student = client.get(f"/api/{other}").json()["list"][0]
+    assert student["other_classes"] == ["8 Heron"]
+
+
+def test_files_that_are_no_list_are_refused_in_words(school: Staffroom) -> None:
+    for body, words in [
+        ({"data": "not base64!"}, "did not arrive whole"),
+        ({"data": b64encode(b"PK\x03\x04").decode()}, "not a whole zip"),
+        ({"data": b64encode(b"x\n" * 2001).decode()}, "one class at a time"),
+    ]:
+        reply = send(school.client, "post", "lists/read", body)
+        assert (reply.status_code, words in reply.json()["says"]) == (422, True), reply.json()
+
+
+def test_someone_leaves_comes_back_moves_and_keeps_the_desk(school: Staffroom) -> None:
+    client, path = school.client, new_class(school.client)
+    other = new_class(client, "8 Tern")
+    page = send(client, "post", f"{path}/students", {"lines": ["Ada A", "Ben B", "Cleo C"]}).json()
+    ben = page["list"][1]["id"]
+    send(client, "delete", f"{path}/students/{ben}")
+    page = client.get(f"/api/{path}").json()
+    assert ([s["desk"] for s in page["list"]], page["left"]) == ([1, 3], [{"id": ben, "desk": 2, "name": "Ben B"}])
+    page = send(client, "post", f"{path}/students/{ben}/come-back").json()
+    assert [s["desk"] for s in page["list"]] == [1, 2, 3]
+    send(client, "post", f"{path}/students/{ben}/move?to={other.split('/')[1]}")
+    assert [s["given_name"] for s in client.get(f"/api/{other}").json()["list"]] == ["Ben"]
+    old = {s["pass_phrase"] for s in client.get(f"/api/{path}").json()["list"]}
+    assert not old & {s["pass_phrase"] for s in send(client, "post", f"{path}/new-passes").json()["list"]}
+    assert send(client, "post", f"{path}/archive?archived=true").json()["archived"] is True
+    assert [line["name"] for line in client.get("/api/classes").json()] == ["8 Tern"]
+    assert [line["name"] for line in client.get("/api/classes?archived=true").json()] == ["8 Heron"]
+
+
+def test_one_person_twice_becomes_one_with_the_results_of_both(school: Staffroom) -> None:
+    sitting = school.open_sitting(students=3)
+    one, other, third = Student.objects.order_by("pk")
+    device = devices(sitting)[1]
+    device.join()
+    device.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 1)
+    path = f"classes/{sitting.school_class_id}/students/{one.pk}/merge"
+    Student.objects.filter(pk=other.pk).update(extra_time=25, number="K7")
+    page = send(school.client, "post", f"{path}?other={other.pk}").json()
+    assert [(s["desk"], s["extra_time"], s["number"]) for s in page["list"]] == [(1, 25, "K7"), (3, 0, "")]
+    assert set(Seat.objects.values_list("student_id", "state")) == {(one.pk, "working"), (third.pk, "expected")}
+    devices(sitting)[1].join()
+    refused = send(school.client, "post", f"{path}?other={third.pk}")
+    assert "Both have work in" in refused.json()["problems"][0]
+    assert Student.objects.filter(pk=third.pk).exists()
+
+
+def test_a_colleague_sees_and_does_what_was_allowed(staffroom: Callable[[str], Staffroom]) -> None:
+    school = staffroom("brandt")
+    sitting = school.sitting()
+    path = f"classes/{sitting.school_class_id}"
+    made = send(school.client, "post", "colleagues", {"name": "P. Varga", "username": "varga"}).json()
+    other = Client()
+    body = {"username": "varga", "password": made["password"]}
+    assert send(other, "post", "sign-in", body).json()["name"] == "P. Varga"
+    assert other.get(f"/api/{path}").status_code == 404
+    send(school.client, "put", f"{path}/co-teachers", {"teacher": made["id"]})
+    assert other.get("/api/classes").json()[0]["owner"] == "Brandt"
+    assert other.get(f"/api/sittings/{sitting.pk}").status_code == 200
+    refused = send(other, "post", f"sittings/{sitting.pk}/steps/open")
+    assert (refused.status_code, "leave to run" in refused.json()["says"]) == (403, True)
+    assert send(other, "post", f"{path}/students", {"lines": ["New One"]}).status_code == 403
+    send(school.client, "put", f"{path}/co-teachers", {"teacher": made["id"], "may_run": True})
+    assert send(other, "post", f"sittings/{sitting.pk}/steps/open").json()["state"] == "open"
+    send(school.client, "delete", f"{path}/co-teachers/{made['id']}")
+    assert other.get(f"/api/sittings/{sitting.pk}").status_code == 404
+    assert send(other, "put", "me/password", {"now": "wrong", "new": PASSWORD}).status_code == 422
+    assert send(other, "put", "me/password", {"now": made["password"], "new": PASSWORD}).status_code == 200
+    assert other.get("/api/me").json()["name"] == "P. Varga"
+    stranger = staffroom("stranger")
+    assert send(school.client, "put", f"{path}/co-teachers", {"teacher": stranger.teacher.pk}).status_code == 404
+
+
+def test_what_a_student_needs_reaches_their_own_screen(school: Staffroom) -> None:
+    sitting = school.open_sitting()
+    student = Student.objects.order_by("pk")[0]
+    change = {"given_name": "A", "large_print": True, "ground": "cream", "read_aloud": "on", "quiet_start": True}
+    send(school.client, "put", f"classes/{sitting.school_class_id}/students/{student.pk}", change)
+    page = devices(sitting)[0].join().json()
+    assert page["needs"] == {"large_print": True, "ground": "cream", "read_aloud": True, "quiet_start": True}
+    assert not json.dumps(devices(sitting)[1].join().json()["needs"]).count("true")
+
+
+def test_groups_hold_students_of_the_class(school: Staffroom) -> None:
+    client, path = school.client, new_class(school.client)
+    page = send(client, "post", f"{path}/students", {"lines": ["Ada A", "Ben B"]}).json()
+    ids = [s["id"] for s in page["list"]]
+    group = send(client, "post", f"{path}/groups", {"name": "Red", "students": ids}).json()["groups"][0]
+    assert send(client, "post", f"{path}/groups", {"name": "Red"}).status_code == 409
+    assert send(client, "post", f"{path}/groups", {"name": "Blue", "students": [10**6]}).status_code == 404
+    changed = send(client, "put", f"{path}/groups/{group['id']}", {"name": "Blue", "students": ids[:1]}).json()
+    assert [(g["name"], g["students"]) for g in changed["groups"]] == [("Blue", ids[:1])]
+    assert send(client, "delete", f"{path}/groups/{group['id']}").json()["groups"] == []

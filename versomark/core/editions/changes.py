@@ -1,0 +1,76 @@
+"""What changed between two editions of a test, item by item, in words."""
+
+from versomark.core.items import ItemContent
+from versomark.core.items.base import Frozen
+from versomark.core.text import plain
+
+from .edition import Edition
+
+NAMES = {
+    "stem": "the question",
+    "marks": "the marks",
+    "key": "the key",
+    "keys": "the key",
+    "value": "the right value",
+    "options": "the options",
+    "rationale": "the reason for the key",
+    "credit": "the rule of part credit",
+    "text": "the text",
+    "rows": "the rows",
+    "choices": "the choices",
+    "entries": "the entries",
+    "rubric": "the rubric",
+    "wording": "the accepted answers",
+    "regions": "the regions",
+    "picture": "the picture",
+    "ideas": "the ideas behind wrong values",
+    "idea_note": "the idea note",
+}
+
+
+class EditionChange(Frozen):
+    """One line of the comparison. `number` in the newer edition, or in the older for what was taken out."""
+
+    number: int
+    stem: str
+    change: str
+
+
+def changes_between(older: Edition, newer: Edition) -> list[EditionChange]:
+    """Items taken out, put in, moved and changed; empty when only their look differs."""
+    before = {item.ref: (number, item) for number, item in enumerate(older.items(), start=1)}
+    after = {item.ref: (number, item) for number, item in enumerate(newer.items(), start=1)}
+    found = []
+    for ref, (number, item) in after.items():
+        stem = plain(item.content.stem)
+        if ref not in before:
+            found.append(EditionChange(number=number, stem=stem, change="new"))
+            continue
+        old_number, old = before[ref]
+        parts = _differences(old.content, item.content)
+        if old.skills != item.skills:
+            parts.append("the skills")
+        if parts:
+            found.append(EditionChange(number=number, stem=stem, change=f"changed: {', '.join(parts)}"))
+        elif old_number != number and _moved(ref, list(before), list(after)):
+            found.append(EditionChange(number=number, stem=stem, change=f"moved, was {old_number}"))
+    found += [
+        EditionChange(number=number, stem=plain(item.content.stem), change="taken out")
+        for ref, (number, item) in before.items()
+        if ref not in after
+    ]
+    return found
+
+
+def _moved(ref: str, before: list[str], after: list[str]) -> bool:
+    """Whether its place among the items that both editions have is another one."""
+    common = set(before) & set(after)
+    kept_before, kept_after = ([r for r in refs if r in common] for refs in (before, after))
+    return kept_before.index(ref) != kept_after.index(ref)
+
+
+def _differences(old: ItemContent, new: ItemContent) -> list[str]:
+    if old.kind != new.kind:
+        return ["the kind of question"]
+    one, other = old.model_dump(), new.model_dump()
+    return list(dict.fromkeys(NAMES.get(name, name.replace("_", " ")) for name in one if one[name] != other[name]))

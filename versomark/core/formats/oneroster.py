@@ -1,0 +1,155 @@
+"""OneRoster 1.2 CSV bundles (1EdTech, “OneRoster CSV Binding”, version 1.2): class lists in and out."""
+
+import csv
+import io
+import zipfile
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .class_lists import StudentRow, Wrong
+from .tables import read_text_table
+from .untrusted import Refused, SafeZip
+
+VERSION = "1.2"
+_FILES = (
+    "academicSessions", "categories", "classes", "classResources", "courses", "courseResources", "demographics",
+    "enrollments", "lineItemLearningObjectiveIds", "lineItems", "lineItemScoreScales", "orgs", "resources",
+    "resultLearningObjectiveIds", "results", "resultScoreScales", "roles", "scoreScales", "userProfiles",
+    "userResources", "users",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class RosterClass:
+    """A class of a bundle with its students."""
+
+    identifier: str
+    name: str
+    students: list[StudentRow]
+    wrong: list[Wrong]
+
+
+def looks_like_a_bundle(data: bytes) -> bool:
+    """Whether this is a zip with a OneRoster manifest."""
+    if not data.startswith(b"PK"):
+        return False
+    try:
+        return any(name.rsplit("/", 1)[-1] == "manifest.csv" for name in SafeZip(data).names)
+    except Refused:
+        return False
+
+
+def read_bundle(data: bytes) -> list[RosterClass]:
+    """The active classes of a bundle and their active students, by class name. Raises Refused."""
+    packed = SafeZip(data)
+    folder = next(name for name in packed.names if name.rsplit("/", 1)[-1] == "manifest.csv")[: -len("manifest.csv")]
+    manifest = {row["propertyname"]: row["value"] for row in _rows(packed, f"{folder}manifest.csv")}
+    version = manifest.get("oneroster.version", "")
+    if version not in ("1.2", "1.1"):
+        raise Refused(f"This bundle is of OneRoster version {version or 'unknown'}; 1.2 is read.")
+    for wanted in ("classes", "users", "enrollments"):
+        if manifest.get(f"file.{wanted}") == "absent" or f"{folder}{wanted}.csv" not in packed.names:
+            raise Refused(f"This bundle has no {wanted}.csv.")
+    users = {row.get("sourcedid", ""): row for row in _rows(packed, f"{folder}users.csv") if _active(row)}
+    members: dict[str, list[tuple[int, str]]] = {}
+    for line, row in enumerate(_rows(packed, f"{folder}enrollments.csv"), start=2):
+        if _active(row) and row.get("role", "") == "student":
+            members.setdefault(row.get("classsourcedid", ""), []).append((line, row.get("usersourcedid", "")))
+    found = []
+    for row in _rows(packed, f"{folder}classes.csv"):
+        if _active(row):
+            students, wrong = _students(members.get(row.get("sourcedid", ""), []), users)
+            name = row.get("title", "") or row.get("classcode", "") or row.get("sourcedid", "")
+            found.append(RosterClass(row.get("sourcedid", ""), name[:60], students, wrong))
+    return sorted(found, key=lambda roster: roster.name)
+
+
+def _students(
+    members: Sequence[tuple[int, str]], users: dict[str, dict[str, str]]
+) -> tuple[list[StudentRow], list[Wrong]]:
+    students, wrong, seen = list[StudentRow](), list[Wrong](), set[str]()
+    for line, sourced_id in members:
+        user = users.get(sourced_id)
+        if user is None:
+            wrong.append(Wrong(line, "userSourcedId", f"enrollments.csv names {sourced_id}, who is not in users.csv."))
+        elif sourced_id not in seen:
+            seen.add(sourced_id)
+            given = user.get("preferredgivenname") or user.get("givenname", "")
+            family = user.get("preferredfamilyname") or user.get("familyname", "")
+            if not (given or family):
+                wrong.append(Wrong(line, "givenName", f"{sourced_id} has no name in users.csv."))
+                continue
+            students.append(StudentRow(line, (given or family)[:60], family[:60] if given else "", number=sourced_id))
+    return sorted(students, key=lambda student: (student.family_name, student.given_name)), wrong
+
+
+def _active(row: dict[str, str]) -> bool:
+    # In a bulk file the status is empty; in a delta it says which rows go.
+    return row.get("status", "") != "tobedeleted"
+
+
+def _rows(packed: SafeZip, name: str) -> list[dict[str, str]]:
+    sheet = read_text_table(packed.read(name).decode("utf-8-sig", errors="replace"), name)
+    if not sheet.rows:
+        return []
+    heads = [head.casefold() for head in sheet.rows[0]]
+    return [dict(zip(heads, row, strict=False)) for row in sheet.rows[1:]]
+
+
+@dataclass(frozen=True)
+class SentStudent:
+    identifier: str
+    given_name: str
+    family_name: str
+
+
+@dataclass(frozen=True)
+class SentClass:
+    identifier: str
+    name: str
+    students: Sequence[SentStudent]
+
+
+def write_bundle(school: str, classes: Sequence[SentClass]) -> bytes:
+    """A bulk bundle of these classes: the files that the standard asks for in a rostering export."""
+    org, course, session = "verso-school", "verso-course", "verso-session"
+    students = {student.identifier: student for one in classes for student in one.students}
+    tables: dict[str, list[list[str]]] = {
+        "orgs": [["sourcedId", "status", "dateLastModified", "name", "type", "identifier", "parentSourcedId"],
+                 [org, "", "", school, "school", "", ""]],
+        "academicSessions": [
+            ["sourcedId", "status", "dateLastModified", "title", "type", "startDate", "endDate", "parentSourcedId",
+             "schoolYear"]],
+        "courses": [["sourcedId", "status", "dateLastModified", "schoolYearSourcedId", "title", "courseCode", "grades",
+                     "orgSourcedId", "subjects", "subjectCodes"],
+                    [course, "", "", "", "Classes", "", "", org, "", ""]],
+        "classes": [["sourcedId", "status", "dateLastModified", "title", "grades", "courseSourcedId", "classCode",
+                     "classType", "location", "schoolSourcedId", "termSourcedIds", "subjects", "subjectCodes",
+                     "periods"],
+                    *([one.identifier, "", "", one.name, "", course, "", "scheduled", "", org, session, "", "", ""]
+                      for one in classes)],
+        "users": [["sourcedId", "status", "dateLastModified", "enabledUser", "username", "userIds", "givenName",
+                   "familyName", "middleName", "identifier", "email", "sms", "phone", "agentSourcedIds", "grades",
+                   "password", "userMasterIdentifier", "resourceSourcedIds", "preferredGivenName",
+                   "preferredMiddleName", "preferredFamilyName", "primaryOrgSourcedId", "pronouns"],
+                  *([s.identifier, "", "", "true", s.identifier, "", s.given_name, s.family_name, "", "", "", "", "",
+                     "", "", "", "", "", "", "", "", org, ""] for s in students.values())],
+        "roles": [["sourcedId", "status", "dateLastModified", "userSourcedId", "roleType", "role", "beginDate",
+                   "endDate", "orgSourcedId", "userProfileSourcedId"],
+                  *([f"role-{s.identifier}", "", "", s.identifier, "primary", "student", "", "", org, ""]
+                    for s in students.values())],
+        "enrollments": [["sourcedId", "status", "dateLastModified", "classSourcedId", "schoolSourcedId",
+                         "userSourcedId", "role", "primary", "beginDate", "endDate"],
+                        *([f"{one.identifier}-{s.identifier}", "", "", one.identifier, org, s.identifier, "student",
+                           "", "", ""] for one in classes for s in one.students)],
+    }  # fmt: skip
+    manifest = [["propertyName", "value"], ["manifest.version", "1.0"], ["oneroster.version", VERSION]]
+    manifest += [[f"file.{name}", "bulk" if name in tables else "absent"] for name in _FILES]
+    manifest += [["source.systemName", "Verso Mark"], ["source.systemCode", "verso-mark"]]
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+        for name, rows in [("manifest", manifest), *tables.items()]:
+            text = io.StringIO()
+            csv.writer(text, lineterminator="\r\n").writerows(rows)
+            packed.writestr(f"{name}.csv", text.getvalue())
+    return out.getvalue()

@@ -1,0 +1,115 @@
+"""A QTI item, version 2.1, 2.2 or 3.0, as one of ours; what cannot be carried is listed, never dropped unseen.
+
+Read by meaning and not by who wrote it: the interactions say the kind, the declarations and the response processing
+say the key and the marks. An item with several interactions in its text becomes one with gaps; any other combination
+is refused in words.
+"""
+
+from dataclasses import dataclass, field
+
+from pydantic import ValidationError
+
+from versomark.core.formats.untrusted import Refused, read_xml
+from versomark.core.items import ItemContent, read_content
+from versomark.core.text import clean
+
+from .kinds import READERS, gaps_of, marked_gaps, marks_of
+from .names import all_named, attribute, children, first_named, kebab, words
+from .source import PictureAddress, Source
+
+INTERACTIONS = (
+    "choice-interaction", "text-entry-interaction", "inline-choice-interaction", "match-interaction",
+    "order-interaction", "select-point-interaction", "hotspot-interaction", "extended-text-interaction",
+    "upload-interaction", "associate-interaction", "gap-match-interaction", "graphic-gap-match-interaction",
+    "graphic-order-interaction", "graphic-associate-interaction", "hottext-interaction", "slider-interaction",
+    "drawing-interaction", "media-interaction", "end-attempt-interaction", "position-object-interaction",
+    "custom-interaction", "portable-custom-interaction",
+)  # fmt: skip  # fmt: skip
+
+
+@dataclass
+class ReadItem:
+    identifier: str
+    title: str
+    content: ItemContent
+    lost: list[str] = field(default_factory=list)
+    """What the item said that ours cannot, in words."""
+
+
+def read_item(data: bytes, picture_address: PictureAddress = lambda path: None) -> ReadItem:
+    """One item from its XML. Raises Refused with the reason when it cannot become one of ours."""
+    root = read_xml(data, "This item")
+    if kebab(root.tag) != "assessment-item":
+        raise Refused("This is not a QTI assessment item.")
+    return _read(Source(root, picture_address))
+
+
+def _read(source: Source) -> ReadItem:
+    found = list(all_named(source.body, *INTERACTIONS))
+    names = [kebab(element.tag) for element in found]
+    inline = {"text-entry-interaction", "inline-choice-interaction"}
+    if not found:
+        raise Refused("There is nothing to answer in it.")
+    if set(names) <= inline and (len(found) > 1 or names[0] == "inline-choice-interaction" or marked_gaps(source)):
+        stored = gaps_of(source, found)
+    elif len(found) > 1:
+        raise Refused("It asks several things at once, of kinds that cannot stand in one question.")
+    elif names[0] in READERS:
+        stored = READERS[names[0]](source, found[0])
+    else:
+        raise Refused(f"A {names[0].replace('-', ' ')} is not a kind of question here.")
+    stored.setdefault("stem", _stem(source))
+    stored |= {"marks": marks_of(source), "rationale": _rationale(source)}
+    _leftovers(source)
+    try:
+        content = read_content(stored)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise Refused(f"It cannot be used: {str(first['msg']).removeprefix('Value error, ')}.") from None
+    return ReadItem(attribute(source.root, "identifier"), attribute(source.root, "title"), content, source.lost)
+
+
+def _stem(source: Source) -> str:
+    """Everything in the body that is neither an interaction nor a note, prompts included."""
+    prompts = [
+        source.html(prompt)
+        for name in INTERACTIONS
+        for i in all_named(source.body, name)
+        for prompt in children(i, "prompt")
+    ]
+    parts = [source.html(source.body, (*INTERACTIONS, "rubric-block", "stylesheet")), *prompts]
+    parts = [part for part in parts if part]
+    if len(parts) == 1:
+        return parts[0]
+    return clean("".join(part if part.startswith("<p") else f"<p>{part}</p>" for part in parts))
+
+
+def _rationale(source: Source) -> str:
+    note = source.notes_for("rationale").get("")
+    if note is not None:
+        return source.note_html(note)
+    # 2.x and other systems explain in a feedback that is shown whatever was answered.
+    return ""
+
+
+def _leftovers(source: Source) -> None:
+    known = ("idea", "rationale", "range", "choice", "region", "criterion", "exemplar")
+    for note in source.notes:
+        if attribute(note, "use").removeprefix("ext:").split(" ")[0] not in known and words(note):
+            source.lost.append(f"a note for {attribute(note, 'view') or 'others'}: “{words(note)[:60]}”")
+    for name, says in (
+        ("modal-feedback", "feedback shown after answering"),
+        ("feedback-block", "feedback shown after answering"),
+        ("template-declaration", "values that vary by a template"),
+        ("stylesheet", "a style sheet"),
+        ("companion-materials-info", "companion materials"),
+    ):
+        if first_named(source.root, name) is not None:
+            source.lost.append(says)
+
+
+def picture_paths(data: bytes) -> list[str]:
+    """The pictures an item names, by their paths in the package."""
+    root = read_xml(data, "This item")
+    found = [attribute(element, "src") or attribute(element, "data") for element in all_named(root, "img", "object")]
+    return [path for path in dict.fromkeys(found) if path]

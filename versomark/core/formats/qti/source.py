@@ -1,0 +1,111 @@
+"""The XML of a QTI item as the readers of kinds ask it: its texts, the notes for those who score, keys and maps."""
+
+import re
+from collections.abc import Callable
+from xml.etree.ElementTree import Element
+
+from versomark.core.formats.untrusted import Refused
+from versomark.core.text import clean
+
+from .names import all_named, attribute, children, first_named, kebab, numeral, words
+
+PictureAddress = Callable[[str], str | None]
+"""From a picture's path in the package to its address in the bank; None where the package has no such picture."""
+
+
+class Source:
+    """One item. `lost` gathers, in words, what it says that ours cannot."""
+
+    def __init__(self, root: Element, picture_address: PictureAddress) -> None:
+        self.root, self.picture_address = root, picture_address
+        self.lost: list[str] = []
+        body = first_named(root, "item-body")
+        if body is None:
+            raise Refused("This item has no body.")
+        self.body = body
+        self.declared = {attribute(d, "identifier"): d for d in all_named(root, "response-declaration")}
+        self.notes = list(all_named(body, "rubric-block"))
+
+    def html(self, element: Element, without: tuple[str, ...] = ()) -> str:
+        """What is inside an element as clean rich text, pictures found in the bank."""
+        parts = [_escaped(element.text)]
+        for child in element:
+            if isinstance(child.tag, str) and kebab(child.tag) not in without:
+                parts.append(self._element(child, without))
+            parts.append(_escaped(child.tail))
+        return clean("".join(parts))
+
+    def _element(self, element: Element, without: tuple[str, ...]) -> str:
+        name = kebab(element.tag)
+        if name == "math":
+            self.lost.append("a formula in MathML is kept as its letters")
+            return _escaped(words(element))
+        if name == "object":
+            return self._picture(attribute(element, "data"), words(element))
+        if name == "img":
+            return self._picture(attribute(element, "src"), attribute(element, "alt"))
+        inside = _escaped(element.text)
+        for child in element:
+            if isinstance(child.tag, str) and kebab(child.tag) not in without:
+                inside += self._element(child, without)
+            inside += _escaped(child.tail)
+        spans = "".join(
+            f' {span}="{attribute(element, span)}"' for span in ("colspan", "rowspan") if attribute(element, span)
+        )
+        block = {"div": "p", "prompt": "p"}.get(name, name)
+        if block == "p" and re.search(r"<(p|ul|ol|table|blockquote|h\d)\b", inside):
+            return inside
+        return f"<{block}{spans}>{inside}</{block}>"
+
+    def _picture(self, source: str, alt: str) -> str:
+        address = self.picture_address(source) if source else None
+        if address is None:
+            self.lost.append(f"the picture {source or 'without a name'} is not in the package")
+            return _escaped(alt)
+        return f'<img src="{address}" alt="{_escaped(alt).replace(chr(34), "&quot;")}">'
+
+    def notes_for(self, use: str) -> dict[str, Element]:
+        """Our own notes of a use, by what follows it."""
+        found = {}
+        for note in self.notes:
+            stated = attribute(note, "use").removeprefix("ext:")
+            if stated == use or stated.startswith(f"{use} "):
+                found[stated.removeprefix(use).strip()] = note
+        return found
+
+    def note_words(self, use: str) -> dict[str, str]:
+        return {key: words(note) for key, note in self.notes_for(use).items()}
+
+    def note_html(self, note: Element) -> str:
+        held = first_named(note, "content-body")
+        return self.html(held if held is not None else note)
+
+    def correct(self, identifier: str) -> list[str]:
+        held = first_named(self.declared[identifier], "correct-response") if identifier in self.declared else None
+        return [] if held is None else [words(value) for value in children(held, "value")]
+
+    def worth(self, identifier: str) -> dict[str, float]:
+        """map key -> mapped value of a response."""
+        mapping = first_named(self.declared[identifier], "mapping") if identifier in self.declared else None
+        if mapping is None:
+            return {}
+        return {
+            attribute(entry, "map-key"): numeral(attribute(entry, "mapped-value"))
+            for entry in children(mapping, "map-entry")
+        }
+
+    def default_worth(self, identifier: str) -> float:
+        mapping = first_named(self.declared[identifier], "mapping") if identifier in self.declared else None
+        return numeral(attribute(mapping, "default-value")) if mapping is not None else 0.0
+
+    def case_matters(self, identifier: str) -> bool:
+        entries = list(all_named(self.declared[identifier], "map-entry")) if identifier in self.declared else []
+        return bool(entries) and all(attribute(entry, "case-sensitive") == "true" for entry in entries)
+
+    def right(self, identifier: str) -> list[str]:
+        """The right values: those declared correct, else those that map above zero."""
+        return self.correct(identifier) or [key for key, worth in self.worth(identifier).items() if worth > 0]
+
+
+def _escaped(text: str | None) -> str:
+    return (text or "").replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")

@@ -1,0 +1,190 @@
+"""Gaps in a text, each typed or picked from its own list. In the text a gap stands as its letter in brackets: `[a]`."""
+
+import re
+from collections.abc import Iterator
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, StringConstraints, model_validator
+
+from versomark.core.text import RichText, is_empty, plain
+
+from .base import (
+    NOT_THIS_KIND,
+    AnsweredOption,
+    ContentBase,
+    Credit,
+    Frozen,
+    Note,
+    OptionId,
+    ResponseBase,
+    StudentBase,
+    Words,
+    share_of_parts,
+    sound_ids,
+)
+from .short_text import RIGHT, answers_to, pick_from
+from .wording import Typed, Wording
+
+GapName = Annotated[str, StringConstraints(pattern=r"^[a-z]$")]
+GAP = re.compile(r"\[([a-z])\]")
+
+
+class ListedWord(Frozen):
+    id: OptionId
+    text: Words = ""
+    idea_note: Note = ""
+
+
+class Gap(Frozen):
+    """A gap is typed, and then `wording` says what is right; or it has a `choices` list with one key."""
+
+    name: GapName
+    wording: Wording = Wording()
+    choices: Annotated[list[ListedWord], Field(max_length=10)] = []
+    key: OptionId | None = None
+
+    @model_validator(mode="after")
+    def _ids_are_sound(self) -> Self:
+        sound_ids([choice.id for choice in self.choices], "words of a list")
+        if self.key is not None and self.key not in {choice.id for choice in self.choices}:
+            raise ValueError("The key of a gap is not in its list.")
+        return self
+
+    def problems(self) -> list[str]:
+        if not self.choices:
+            return [f"Gap {self.name}: {problem}" for problem in self.wording.problems()]
+        found = [] if self.key else [f"Gap {self.name}: no word of its list is marked as the key."]
+        texts = [choice.text.casefold() for choice in self.choices]
+        if not all(texts):
+            found.append(f"Gap {self.name}: a word of its list is empty.")
+        elif len(set(texts)) < len(texts):
+            found.append(f"Gap {self.name}: two words of its list are the same.")
+        return found
+
+    def answers(self, points: float) -> list[AnsweredOption]:
+        if not self.choices:
+            return answers_to(self.wording, points, f"{self.name}:", self.name)
+        return [
+            AnsweredOption(
+                id=f"{self.name}:{choice.id}",
+                letter=choice.text,
+                text=choice.text,
+                points=points if choice.id == self.key else 0,
+                idea_note=choice.idea_note,
+                part=self.name,
+            )
+            for choice in self.choices
+        ]
+
+    def pick(self, given: str) -> tuple[str, ...]:
+        if not self.choices:
+            return pick_from(self.wording, given, f"{self.name}:")
+        if given and given not in {choice.id for choice in self.choices}:
+            raise ValueError("That word is not in the list of this gap.")
+        return (f"{self.name}:{given}",) if given else ()
+
+    def right_pick(self) -> str:
+        return f"{self.name}:{self.key if self.choices else RIGHT}"
+
+    def key_words(self) -> str:
+        if not self.choices:
+            return self.wording.in_words()
+        return next((choice.text for choice in self.choices if choice.id == self.key), "")
+
+
+class Gaps(ContentBase):
+    kind: Literal["gaps"] = "gaps"
+    text: RichText = ""
+    gaps: Annotated[list[Gap], Field(max_length=26)] = []
+    credit: Credit = "each"
+
+    exclusive = False
+
+    @model_validator(mode="after")
+    def _names_are_sound(self) -> Self:
+        sound_ids([gap.name for gap in self.gaps], "gaps")
+        return self
+
+    def standing(self) -> list[Gap]:
+        """The gaps that stand in the text, in its order."""
+        by_name = {gap.name: gap for gap in self.gaps}
+        return [by_name[name] for name in dict.fromkeys(GAP.findall(self.text)) if name in by_name]
+
+    def problems(self) -> list[str]:
+        # The text with its gaps is the question; a stem above it is optional.
+        found = ["The text with the gaps is missing."] if is_empty(self.text) else []
+        return [*found, *self.missing(), *(self.variation.problems() if self.variation else [])]
+
+    def missing(self) -> list[str]:
+        names = GAP.findall(self.text)
+        found = [] if names or is_empty(self.text) else ["The text has no gap yet: put [a] where the first one is."]
+        found += [f"Gap {name} stands in the text twice." for name in sorted(set(names)) if names.count(name) > 1]
+        known = {gap.name for gap in self.gaps}
+        found += [f"Gap {name} of the text has no answer yet." for name in dict.fromkeys(names) if name not in known]
+        found += [f"Gap {gap.name} is not in the text." for gap in self.gaps if gap.name not in names]
+        return found + [problem for gap in self.standing() for problem in gap.problems()]
+
+    def answers(self) -> list[AnsweredOption]:
+        gaps = self.standing()
+        return [answer for gap in gaps for answer in gap.answers(self.marks / len(gaps))]
+
+    def picks(self, response: ResponseBase) -> tuple[str, ...]:
+        if not isinstance(response, GapsResponse):
+            raise ValueError(NOT_THIS_KIND)
+        gaps = {gap.name: gap for gap in self.standing()}
+        if set(response.gaps) - set(gaps):
+            raise ValueError("That gap is not part of this question.")
+        return tuple(pick for name, gap in gaps.items() for pick in gap.pick(response.gaps.get(name, "")))
+
+    def score(self, response: ResponseBase | None) -> float:
+        picked = self.picks(response) if response is not None else ()
+        gaps = self.standing()
+        if not picked:
+            return 0.0
+        right = sum(gap.right_pick() in picked for gap in gaps)
+        return self.marks * share_of_parts(right, len(picked) - right, len(gaps), self.credit)
+
+    def for_student(self) -> "GapsForStudent":
+        shown = [
+            ShownGap(name=gap.name, choices=[ShownWord(id=c.id, text=c.text) for c in gap.choices])
+            for gap in self.standing()
+        ]
+        return GapsForStudent(stem=self.stem, marks=self.marks, text=self.text, gaps=shown)
+
+    def key_words(self) -> str:
+        return "; ".join(f"{gap.name} {gap.key_words()}" for gap in self.standing())
+
+    def says(self, response: ResponseBase) -> str:
+        self.picks(response)
+        given = response.gaps if isinstance(response, GapsResponse) else {}
+        words = {gap.name: {choice.id: choice.text for choice in gap.choices} for gap in self.gaps}
+        return "; ".join(f"{name} {words[name].get(text, text)}" for name, text in given.items() if text)
+
+    def texts(self) -> Iterator[str]:
+        yield self.stem
+        yield self.text
+        yield from (plain(gap.key_words()) for gap in self.gaps)
+        yield self.rationale
+
+
+class GapsResponse(ResponseBase):
+    """gap -> what was typed, or the id of the word picked."""
+
+    kind: Literal["gaps"] = "gaps"
+    gaps: Annotated[dict[GapName, Typed], Field(max_length=26)] = {}
+
+
+class ShownWord(Frozen):
+    id: OptionId
+    text: str
+
+
+class ShownGap(Frozen):
+    name: GapName
+    choices: list[ShownWord]
+
+
+class GapsForStudent(StudentBase):
+    kind: Literal["gaps"] = "gaps"
+    text: RichText
+    gaps: list[ShownGap]

@@ -1,0 +1,83 @@
+"""Rubrics: criteria with a maximum each, levels in words, and sample answers with their marks."""
+
+from collections.abc import Mapping
+from fractions import Fraction
+from typing import Annotated
+
+from pydantic import Field
+
+from versomark.core.text import RichText
+
+from .base import Frozen, OptionId, Words
+from .numbers import exact
+
+HalfPoints = Annotated[float, Field(ge=0, le=1000, multiple_of=0.5)]
+
+
+class Level(Frozen):
+    points: HalfPoints
+    words: Annotated[str, Field(max_length=600)] = ""
+
+
+class Criterion(Frozen):
+    id: OptionId
+    name: Words = ""
+    max: Annotated[float, Field(gt=0, le=1000, multiple_of=0.5)] = 4
+    levels: Annotated[list[Level], Field(max_length=12)] = []
+
+
+class Exemplar(Frozen):
+    """A sample answer and what it earns; points by criterion id."""
+
+    id: OptionId
+    name: Words = ""
+    text: RichText = ""
+    points: dict[OptionId, HalfPoints] = {}
+    remark: Annotated[str, Field(max_length=1000)] = ""
+
+
+class Rubric(Frozen):
+    criteria: Annotated[list[Criterion], Field(max_length=12)] = []
+    exemplars: Annotated[list[Exemplar], Field(max_length=12)] = []
+
+    @property
+    def total(self) -> float:
+        return sum(criterion.max for criterion in self.criteria)
+
+    def problems(self) -> list[str]:
+        found = [] if self.criteria else ["The rubric has no criterion yet."]
+        for at, criterion in enumerate(self.criteria, start=1):
+            name = criterion.name or str(at)
+            if not criterion.name:
+                found.append(f"Criterion {at} has no name.")
+            if any(level.points > criterion.max for level in criterion.levels):
+                found.append(f"Criterion {name}: a level is worth more than its maximum.")
+            points = [level.points for level in criterion.levels]
+            if len(set(points)) < len(points):
+                found.append(f"Criterion {name}: two levels are worth the same.")
+        found += [
+            f"Sample answer {exemplar.name or at}: {problem}"
+            for at, exemplar in enumerate(self.exemplars, start=1)
+            for problem in self.refuses(exemplar.points)
+        ]
+        return found
+
+    def refuses(self, points: Mapping[str, float]) -> list[str]:
+        """Why these points by criterion cannot stand, in words; empty when they can. Missing criteria are allowed."""
+        limits = {criterion.id: criterion for criterion in self.criteria}
+        found = ["It has points for a criterion that is not in the rubric."] if set(points) - set(limits) else []
+        return found + [
+            f"{limits[id].name or 'A criterion'} has at most {limits[id].max:g}."
+            for id, value in points.items()
+            if id in limits and value > limits[id].max
+        ]
+
+    def scaled(self, points: Mapping[str, float], to: float) -> float | None:
+        """The points on a scale whose full marks are `to`; None while a criterion is not marked.
+
+        Worked out in fractions, so that full points give `to` exactly: 13 + 20 + 3 of 36 are 100 of 100.
+        """
+        if not self.criteria or any(criterion.id not in points for criterion in self.criteria):
+            return None
+        earned = sum((exact(points[criterion.id]) for criterion in self.criteria), Fraction(0))
+        return float(earned * exact(to) / exact(self.total))

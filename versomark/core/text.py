@@ -1,0 +1,97 @@
+"""Rich text: what a teacher may write in a question, cleaned whenever it comes in, and read back as plain words.
+
+It is a small part of HTML (paragraphs, bold, italics, sub- and superscript, lists, tables, pictures of the bank) with
+TeX between dollar signs. Everything else is taken out by nh3, so what is stored can be shown as it stands.
+"""
+
+import re
+from html import unescape
+from typing import Annotated
+
+import nh3
+from pydantic import AfterValidator, StringConstraints
+
+MAX_RICH = 40_000
+MAX_LINE = 4_000
+
+TAGS = {
+    *("p", "br", "strong", "em", "u", "sub", "sup", "code", "pre", "blockquote", "h3"),
+    *("ul", "ol", "li", "table", "thead", "tbody", "tr", "th", "td", "img"),
+}
+ATTRIBUTES = {"img": {"src", "alt"}, "td": {"colspan", "rowspan"}, "th": {"colspan", "rowspan"}}
+PICTURE = re.compile(r"/pictures/([0-9a-f-]{36})")
+TEX = re.compile(r"\$(?!\s)([^$]+?)(?<!\s)\$(?!\d)")
+"""A formula; `$5 and $10` is money."""
+_BLOCK_ENDS = re.compile(r"</(?:p|li|td|th|tr|h3|pre|blockquote)>|<br>")
+_IMAGE = re.compile(r"<img\b[^>]*>")
+_ALT = re.compile(r'\balt="([^"]*)"')
+_SOURCE = re.compile(r'\bsrc="/pictures/([0-9a-f-]{36})"')
+_ONE_PARAGRAPH = re.compile(r"<p>((?:(?!</?p>).)*)</p>", re.DOTALL)
+_EMPTY_ENDS = re.compile(r"(?:\s|<p>(?:\s|<br>)*</p>|<br>)+\Z")
+_RENAMED = {"b": "strong", "i": "em", "h1": "h3", "h2": "h3", "h4": "h3", "h5": "h3", "h6": "h3"}
+_RENAMED_TAG = re.compile(rf"<(/?)({'|'.join(_RENAMED)})(?=[\s>/])", re.IGNORECASE)
+
+
+def clean(text: str) -> str:
+    """Rich text made safe. One lone paragraph becomes a bare line, so that a plain question stays a plain string.
+
+    Cleaning what is clean changes nothing.
+    """
+    if "<" not in text and "&" not in text and ">" not in text:
+        return text.strip()
+    text = _RENAMED_TAG.sub(lambda tag: f"<{tag[1]}{_RENAMED[tag[2].lower()]}", text)
+    text = nh3.clean(text, tags=TAGS, attributes=ATTRIBUTES, attribute_filter=_keep, link_rel=None, strip_comments=True)
+    text = _EMPTY_ENDS.sub("", text.replace("&nbsp;", "\xa0")).strip()
+    alone = _ONE_PARAGRAPH.fullmatch(text)
+    return alone[1].strip() if alone else text
+
+
+def _keep(tag: str, attribute: str, value: str) -> str | None:
+    """Pictures come from the bank and nowhere else; a cell spans a sensible number of others."""
+    if attribute == "src":
+        return value if PICTURE.fullmatch(value) else None
+    if attribute in ("colspan", "rowspan"):
+        return value if value.isdigit() and 1 <= int(value) <= 20 else None
+    return value[:500]
+
+
+def escaped(words: str) -> str:
+    """Plain words as rich text that shows them as they are."""
+    return words.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
+def plain(text: str) -> str:
+    """The words of a rich text, pictures by their alternative text, blocks apart by a space."""
+    if "<" not in text and "&" not in text:
+        return " ".join(text.split())
+    text = _IMAGE.sub(lambda image: f" {_alt(image[0])} ", text)
+    text = _BLOCK_ENDS.sub(lambda end: f"{end[0]} ", text)
+    return " ".join(unescape(nh3.clean(text, tags=set())).split())
+
+
+def readable(text: str) -> str:
+    """The words of a rich text for a list, where formulas are not set: without the dollar signs around them."""
+    return TEX.sub(lambda found: found[1], plain(text))
+
+
+def is_empty(text: str) -> bool:
+    return not plain(text) and not _IMAGE.search(text)
+
+
+def pictures(text: str) -> list[str]:
+    """The ids of the pictures in a rich text, in order."""
+    return _SOURCE.findall(text)
+
+
+def pictures_without_words(text: str) -> int:
+    """How many pictures have no alternative text."""
+    return sum(not _alt(image).strip() for image in _IMAGE.findall(text))
+
+
+def _alt(image: str) -> str:
+    found = _ALT.search(image)
+    return found[1] if found else ""
+
+
+RichText = Annotated[str, StringConstraints(max_length=MAX_RICH), AfterValidator(clean)]
+RichLine = Annotated[str, StringConstraints(max_length=MAX_LINE), AfterValidator(clean)]

@@ -1,0 +1,249 @@
+"""Questions and skills to and from other systems: what an import would do is said first, then done in one go."""
+
+import io
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from uuid import NAMESPACE_URL, uuid5
+
+from django.db import transaction
+from django.utils import timezone
+
+from versomark.core.formats import case, items_table, qti
+from versomark.core.formats.tables import read_tables
+from versomark.core.formats.untrusted import Refused
+from versomark.core.items import ItemContent
+from versomark.core.text import pictures as pictures_in
+from versomark.core.text import plain
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotPossible
+
+from . import pictures, services
+from .models import Item, Picture, Skill
+
+NOT_YET = "/pictures/00000000-0000-4000-8000-000000000000"
+"""Stands for a picture that an import would keep, while it is only looked at."""
+SHEET_TYPE = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+@dataclass
+class BroughtItem:
+    """An item of a file and what becomes of it: `new`, or `same` as one in the bank."""
+
+    place: str
+    words: str
+    kind: str
+    outcome: str
+    lost: list[str]
+    content: ItemContent
+    details: services.Details
+
+
+@dataclass
+class Brought:
+    items: list[BroughtItem] = field(default_factory=list)
+    wrong: list[tuple[str, str]] = field(default_factory=list)
+    """(place, why) of what cannot be read."""
+
+
+def look(teacher: Teacher, name: str, data: bytes) -> Brought:
+    """What bringing a file in would make. Keeps nothing. NotPossible when the file as a whole cannot be read."""
+
+    def address(picture: bytes) -> str:
+        known = pictures.known_picture(teacher, picture)
+        return f"/pictures/{known.pk}" if known else NOT_YET
+
+    return _read(teacher, name, data, address)
+
+
+@transaction.atomic
+def bring(teacher: Teacher, name: str, data: bytes, without_wrong: bool) -> Brought:
+    """Make what `look` says. Refused as a whole while something is wrong, unless that is to be left out."""
+    looked = look(teacher, name, data)
+    if looked.wrong and not without_wrong:
+        problems = [f"{place}: {says}" for place, says in looked.wrong]
+        raise NotPossible("Some questions cannot be read. Nothing was brought in.", problems=problems)
+
+    def address(picture: bytes) -> str:
+        return f"/pictures/{pictures.keep_picture(teacher, '', picture).pk}"
+
+    brought = _read(teacher, name, data, address)
+    for item in brought.items:
+        if item.outcome == "new":
+            services.make_item(teacher, item.content, item.details)
+    return brought
+
+
+def _read(teacher: Teacher, name: str, data: bytes, address: Callable[[bytes], str]) -> Brought:
+    brought = Brought()
+    try:
+        if name.casefold().endswith((".zip", ".xml")) or data.startswith(b"<"):
+            _read_qti(qti.open_package(data), address, brought)
+        else:
+            _read_table(name, data, brought)
+    except Refused as error:
+        raise NotPossible(str(error), status=422) from None
+    there = _prints(services.items_of(teacher).values_list("content", flat=True))
+    for item in brought.items:
+        print_ = _print(item.content.model_dump(mode="json"))
+        item.outcome = "same" if print_ in there else "new"
+        there.add(print_)
+    return brought
+
+
+def _prints(contents: Iterable[dict[str, object]]) -> set[str]:
+    return {_print(content) for content in contents}
+
+
+def _print(content: dict[str, object]) -> str:
+    return repr(sorted(content.items()))
+
+
+def _read_qti(packed: Sequence[qti.PackedItem], address: Callable[[bytes], str], brought: Brought) -> None:
+    for item in packed:
+        place = item.path or "the item"
+        addresses, lost = dict[str, str](), [f"the picture {path} is not in the package" for path in item.missing]
+        for path, picture in item.pictures.items():
+            try:
+                addresses[path] = address(picture)
+            except NotPossible as error:
+                lost.append(f"{path}: {error.says}")
+        try:
+            read = item.read(addresses)
+        except Refused as error:
+            brought.wrong.append((place, str(error)))
+            continue
+        words = plain(read.content.stem) or read.title
+        # What is missing is said once, whoever noticed it.
+        lost = list(dict.fromkeys([*lost, *read.lost]))
+        brought.items.append(
+            BroughtItem(place, words[:200], read.content.kind, "new", lost, read.content, services.Details(item.skills))
+        )
+
+
+def _read_table(name: str, data: bytes, brought: Brought) -> None:
+    for sheet in read_tables(name, data):
+        read = items_table.read_items(sheet)
+        for item in read.items:
+            details = services.Details(item.skills, item.keywords, item.source, item.author)
+            words = plain(item.content.stem)[:200]
+            brought.items.append(
+                BroughtItem(f"line {item.line}", words, item.content.kind, "new", [], item.content, details)
+            )
+        brought.wrong += [(f"line {w.line}{f', column {w.column}' if w.column else ''}", w.says) for w in read.wrong]
+
+
+def send_qti(title: str, sections: Sequence[tuple[str, Sequence[Item]]]) -> tuple[bytes, list[qti.Unsent]]:
+    """A QTI 3.0 package of these questions, and what it could not say."""
+    sent = [
+        qti.SentSection(
+            name,
+            [
+                qti.SentItem(f"item-{item.pk}", item.read(), [skill.name for skill in item.skills.all()])
+                for item in items
+            ],
+        )
+        for name, items in sections
+    ]
+    used = {id for section in sent for item in section.items for id in _picture_ids(item.content)}
+    found = {}
+    for picture in Picture.objects.filter(pk__in=used):
+        path = pictures.path_of(picture)
+        if path.exists():
+            found[str(picture.pk)] = (f"{picture.pk}.{picture.format}", path.read_bytes())
+    return qti.write_package(title, sent, found)
+
+
+def _picture_ids(content: ItemContent) -> list[str]:
+    own = getattr(content, "picture", None)
+    return [*([own] if own else []), *(id for text in content.texts() for id in pictures_in(text))]
+
+
+def send_table(items: Sequence[Item]) -> tuple[bytes, list[str]]:
+    """A workbook of these questions, and what a table could not say."""
+    from openpyxl import Workbook
+
+    table = [
+        items_table.TableItem(
+            0, item.read(), [skill.name for skill in item.skills.all()], item.keywords, item.source, item.author
+        )
+        for item in items
+    ]
+    rows, lost = items_table.write_items(table)
+    book = Workbook()
+    sheet = book.active
+    assert sheet is not None
+    sheet.title = "Questions"
+    for row in rows:
+        sheet.append([f"'{cell}" if cell[:1] in ("=", "@") else cell for cell in row])
+    sheet.freeze_panes = "C2"
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue(), lost
+
+
+@dataclass(frozen=True)
+class BroughtSkills:
+    title: str
+    new: list[str]
+    changed: list[str]
+    same: int
+    lost: list[str]
+
+
+@transaction.atomic
+def bring_skills(teacher: Teacher, data: bytes, only_look: bool) -> BroughtSkills:
+    """The skills of a CASE framework into the teacher's tree; found again by identifier, else by name."""
+    try:
+        title, found, lost = case.read_case(data)
+    except Refused as error:
+        raise NotPossible(str(error), status=422) from None
+    own = list(services.skills_of(teacher))
+    by_identifier = {skill.identifier: skill for skill in own if skill.identifier}
+    by_name = {skill.name: skill for skill in own}
+    new, changed, same = list[str](), list[str](), 0
+    for skill in found:
+        known = by_identifier.get(skill.identifier) or by_name.get(skill.name)
+        name = skill.name
+        if known is None and name in by_name:
+            name = f"{skill.code} {name}"[: case.LONGEST_NAME]
+        parent = by_identifier.get(skill.parent)
+        wanted = (skill.code, skill.statement, skill.identifier, parent.pk if parent else None)
+        if known is None:
+            known = Skill(owner=teacher, name=name)
+            new.append(name)
+        elif wanted == (known.code, known.statement, known.identifier, known.parent_id):
+            same += 1
+        else:
+            changed.append(known.name)
+        known.code, known.statement, known.identifier, known.parent = (
+            skill.code,
+            skill.statement,
+            skill.identifier,
+            parent,
+        )
+        known.save()
+        by_identifier[skill.identifier], by_name[known.name] = known, known
+    if only_look:
+        transaction.set_rollback(True)
+    return BroughtSkills(title, new, changed, same, lost)
+
+
+def send_skills(teacher: Teacher) -> bytes:
+    """The teacher's skills as a CASE package."""
+    own = list(services.skills_of(teacher))
+
+    def identifier(skill: Skill) -> str:
+        return skill.identifier or str(uuid5(NAMESPACE_URL, f"verso:skill:{skill.pk}"))
+
+    by_pk = {skill.pk: skill for skill in own}
+    sent = [
+        case.CaseSkill(
+            identifier(skill),
+            skill.name,
+            skill.statement,
+            skill.code,
+            identifier(by_pk[skill.parent_id]) if skill.parent_id in by_pk else "",
+        )
+        for skill in own
+    ]
+    return case.write_case(f"Skills of {teacher.name}", teacher.school.name, sent, timezone.now())

@@ -1,0 +1,21 @@
+"""The one address that is not JSON: a picture of the bank."""
+
+from uuid import UUID
+
+from django.http import FileResponse, Http404, HttpRequest
+
+from versomark.school.problems import NotFound
+
+from .pictures import TYPES, path_of, picture_of
+
+
+def picture(request: HttpRequest, picture_id: UUID) -> FileResponse:
+    """Its id cannot be guessed, so whoever was given a question can see its picture, student or teacher."""
+    try:
+        found = picture_of(picture_id)
+    except NotFound:
+        raise Http404 from None
+    response = FileResponse(path_of(found).open("rb"), content_type=TYPES[found.format])
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    return response

@@ -1,0 +1,197 @@
+"""Bringing a list in: what it would make and change, said before it does, and done in one transaction."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from django.db import transaction
+
+from versomark.core.formats.class_lists import StudentRow, Wrong
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotPossible
+
+from . import services
+from .models import Place, ReadAloud, SchoolClass, Student
+
+
+@dataclass
+class Line:
+    """What happens with one row: `new`, `joins` (a student of another class), `changed`, `same`, `returns`."""
+
+    row: StudentRow
+    outcome: str
+    student: Student | None = None
+    changes: list[str] = field(default_factory=list)
+    """What changes, in words: “desk 4 → 7”."""
+
+
+@dataclass
+class ImportPlan:
+    lines: list[Line]
+    wrong: list[Wrong]
+    not_listed: list[Place]
+    """Students of the class whom the list does not name. They stay."""
+
+
+def plan(teacher: Teacher, school_class: SchoolClass, rows: Sequence[StudentRow], wrong: Sequence[Wrong]) -> ImportPlan:
+    """What bringing these rows into the class would do. Changes nothing."""
+    places = {place.student_id: place for place in school_class.places.select_related("student")}
+    finder = _Finder(teacher, school_class, list(places.values()))
+    lines, found_wrong, taken = list[Line](), list(wrong), set[int]()
+    desks = {place.desk: place.student_id for place in places.values()}
+    for row in rows:
+        student, problem = finder.find(row)
+        if problem:
+            found_wrong.append(Wrong(row.line, "", problem))
+            continue
+        if student is not None and student.pk in taken:
+            found_wrong.append(Wrong(row.line, "", f"{student.full_name} is meant by two lines."))
+            continue
+        if student is not None:
+            taken.add(student.pk)
+        if row.desk is not None:
+            holder = desks.get(row.desk)
+            if holder is not None and (student is None or holder != student.pk):
+                who = places[holder].student.full_name if holder in places else "another line"
+                found_wrong.append(Wrong(row.line, "", f"Desk {row.desk} is {who}’s."))
+                continue
+            desks[row.desk] = student.pk if student else -row.line
+        lines.append(_line(teacher, row, student, places.get(student.pk) if student else None))
+    not_listed = [place for place in places.values() if not place.left and place.student_id not in taken]
+    return ImportPlan(lines, found_wrong, not_listed)
+
+
+@transaction.atomic
+def carry_out(
+    teacher: Teacher,
+    school_class: SchoolClass,
+    rows: Sequence[StudentRow],
+    wrong: Sequence[Wrong],
+    without_wrong: bool = False,
+) -> ImportPlan:
+    """Do what `plan` says. Refused as a whole while lines are wrong, unless they are to be left out."""
+    planned = plan(teacher, school_class, rows, wrong)
+    if planned.wrong and not without_wrong:
+        lines = [f"Line {w.line}{f', column {w.column}' if w.column else ''}: {w.says}" for w in planned.wrong]
+        raise NotPossible("Some lines cannot be used. Nothing was brought in.", problems=lines)
+    for line in planned.lines:
+        if line.outcome == "same":
+            continue
+        row, student = line.row, line.student
+        if student is None:
+            student = services.new_student(school_class.owner.school, row.given_name, row.family_name, row.number)
+        _write(student, row)
+        place = services.seat_student(school_class, student, row.desk)
+        if row.desk is not None and place.desk != row.desk:
+            place.desk = row.desk
+            place.save(update_fields=["desk"])
+        if row.tags is not None:
+            services.tag_students(teacher, [student], row.tags)
+        if row.groups is not None:
+            _put_in_groups(school_class, student, row.groups)
+    return planned
+
+
+class _Finder:
+    """Which known student a row means: by school number, then by name in this class, then by name in another one."""
+
+    def __init__(self, teacher: Teacher, school_class: SchoolClass, places: Sequence[Place]) -> None:
+        school = school_class.owner.school
+        self.by_number = {s.number: s for s in Student.objects.filter(school=school).exclude(number="")}
+        self.here = _by_name([place.student for place in places])
+        others = Place.objects.filter(school_class__owner=teacher).exclude(school_class=school_class)
+        self.elsewhere = _by_name([place.student for place in others.select_related("student")])
+
+    def find(self, row: StudentRow) -> tuple[Student | None, str]:
+        if row.number and row.number in self.by_number:
+            return self.by_number[row.number], ""
+        name = _name(row.given_name, row.family_name)
+        for known in (self.here, self.elsewhere):
+            # A student who has another school number is another person of the same name.
+            alike = [s for s in known.get(name, {}).values() if not (row.number and s.number)]
+            if len(alike) > 1:
+                who = f"{row.given_name} {row.family_name}".strip()
+                return None, f"Several students are called {who}; a student number would tell them apart."
+            if alike:
+                return alike[0], ""
+        return None, ""
+
+
+def _by_name(students: Sequence[Student]) -> dict[str, dict[int, Student]]:
+    found: dict[str, dict[int, Student]] = {}
+    for student in students:
+        found.setdefault(_name(student.given_name, student.family_name), {})[student.pk] = student
+    return found
+
+
+def _name(given: str, family: str) -> str:
+    return " ".join(f"{given} {family}".casefold().split())
+
+
+def _line(teacher: Teacher, row: StudentRow, student: Student | None, place: Place | None) -> Line:
+    if student is None:
+        return Line(row, "new")
+    changes = _changes(row, student)
+    if row.tags is not None:
+        had = set(student.tags.filter(owner=teacher).values_list("name", flat=True))
+        if had != set(row.tags):
+            changes.append(f"tags: {', '.join(row.tags) or 'none'}")
+    if place is None:
+        return Line(row, "joins", student, changes)
+    if row.desk is not None and row.desk != place.desk:
+        changes.append(f"desk {place.desk} → {row.desk}")
+    if row.groups is not None:
+        had = set(
+            student.groups.filter(school_class=place.school_class_id, made_from="").values_list("name", flat=True)
+        )
+        if had != set(row.groups):
+            changes.append(f"groups: {', '.join(row.groups) or 'none'}")
+    if place.left:
+        return Line(row, "returns", student, changes)
+    return Line(row, "changed" if changes else "same", student, changes)
+
+
+def _wanted(row: StudentRow) -> dict[str, object]:
+    """The fields of the student that a row speaks of."""
+    given: dict[str, object | None] = {
+        "given_name": row.given_name,
+        "family_name": row.family_name,
+        "number": row.number or None,
+        "extra_time": row.extra_time,
+        "large_print": row.large_print,
+        "quiet_start": row.quiet_start,
+        "read_aloud": None if row.read_aloud is None else (ReadAloud.ON if row.read_aloud else ReadAloud.OFF),
+    }
+    return {name: value for name, value in given.items() if value is not None}
+
+
+def _changes(row: StudentRow, student: Student) -> list[str]:
+    found = []
+    for name, value in _wanted(row).items():
+        had = getattr(student, name)
+        if name == "read_aloud" and value == ReadAloud.OFF and not had:
+            continue  # a column of “no” is no need
+        if had != value:
+            label = name.replace("_", " ")
+            found.append(f"{label}: {_said(had)} → {_said(value)}")
+    return found
+
+
+def _said(value: object) -> str:
+    return "yes" if value is True else "no" if value is False else str(value or "none")
+
+
+def _write(student: Student, row: StudentRow) -> None:
+    for name, value in _wanted(row).items():
+        if name == "read_aloud" and value == ReadAloud.OFF and not student.read_aloud:
+            continue
+        setattr(student, name, value)
+    student.save()
+
+
+def _put_in_groups(school_class: SchoolClass, student: Student, names: Sequence[str]) -> None:
+    """The teacher's own groups follow the list; groups made from findings stay as they are."""
+    for group in student.groups.filter(school_class=school_class, made_from="").exclude(name__in=names):
+        group.students.remove(student)
+    for name in names:
+        group, _ = school_class.groups.get_or_create(name=name)
+        group.students.add(student)

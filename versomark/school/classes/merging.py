@@ -1,0 +1,63 @@
+"""One person who stands twice in the school's lists becomes one again, with everything both had."""
+
+from collections.abc import Callable
+
+from django.db import transaction
+
+from versomark.school.problems import NotPossible
+
+from .models import Student
+
+Follower = Callable[[Student, Student], list[str]]
+"""Moves what an app of its own keeps from the second student to the first. Returns why it cannot, in words; then
+nothing is merged. Apps later in the job put theirs in `FOLLOWERS` when they start."""
+
+FOLLOWERS: list[Follower] = []
+
+
+@transaction.atomic
+def merge_students(keep: Student, other: Student) -> Student:
+    """Everything of `other` becomes `keep`'s; `other` is gone. The name and pass that stay are `keep`'s."""
+    if keep.pk == other.pk or keep.school_id != other.school_id:
+        raise NotPossible("Choose two different students of this school.")
+    problems = [problem for follow in FOLLOWERS for problem in follow(keep, other)]
+    if problems:
+        transaction.set_rollback(True)
+        raise NotPossible(f"{keep.full_name} and {other.full_name} cannot become one.", problems=problems)
+    _merge_places(keep, other)
+    for group in other.groups.all():
+        group.students.add(keep)
+    for tag in other.tags.all():
+        tag.students.add(keep)
+    number, needs = keep.number or other.number, _needs_of_both(keep, other)
+    other.delete()
+    keep.number = number
+    for name, value in needs.items():
+        setattr(keep, name, value)
+    keep.save()
+    return keep
+
+
+def _merge_places(keep: Student, other: Student) -> None:
+    """In a class where both stood, the lower desk number is kept and the other one is not given again."""
+    own = {place.school_class_id: place for place in keep.places.all()}
+    for place in other.places.all():
+        mine = own.get(place.school_class_id)
+        if mine is None:
+            place.student = keep
+            place.save(update_fields=["student"])
+            continue
+        desk, left = min(mine.desk, place.desk), mine.left and place.left
+        place.delete()
+        mine.desk, mine.left = desk, left
+        mine.save(update_fields=["desk", "left"])
+
+
+def _needs_of_both(keep: Student, other: Student) -> dict[str, object]:
+    return {
+        "extra_time": max(keep.extra_time, other.extra_time),
+        "large_print": keep.large_print or other.large_print,
+        "quiet_start": keep.quiet_start or other.quiet_start,
+        "ground": keep.ground or other.ground,
+        "read_aloud": keep.read_aloud or other.read_aloud,
+    }

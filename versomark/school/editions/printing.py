@@ -1,0 +1,123 @@
+"""A test on paper: booklet, large print, answers in the booklet, key and marking guide, as PDF from HTML."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any, Literal
+
+from django.conf import settings
+from django.template.loader import render_to_string
+
+from versomark.core.editions import Edition, EditionItem, Section, Stimulus
+from versomark.school.problems import NotPossible
+
+What = Literal["booklet", "large-18", "large-24", "answers", "guide"]
+POINTS: dict[What, float] = {"booklet": 11.5, "large-18": 18, "large-24": 24, "answers": 11.5, "guide": 10.5}
+NAMES: dict[What, str] = {
+    "booklet": "",
+    "large-18": "large print",
+    "large-24": "large print",
+    "answers": "answers in this booklet",
+    "guide": "key and marking guide",
+}
+
+
+@dataclass(frozen=True)
+class PrintedItem:
+    """A question as the page shows it. `item` is what students may see; `content` is given for the guide alone."""
+
+    number: int
+    item: Any  # one of the student models: each template of `paper/kinds` knows its own
+    content: Any
+    template: str
+    new_page: bool
+    stimulus: Stimulus | None
+    """The passage, before the first question that shares it; None for those that follow."""
+    stimulus_until: int
+
+
+@dataclass(frozen=True)
+class PrintedSection:
+    section: Section
+    items: list[PrintedItem]
+
+    @property
+    def first(self) -> int:
+        return self.items[0].number if self.items else 0
+
+    @property
+    def last(self) -> int:
+        return self.items[-1].number if self.items else 0
+
+
+def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> str:
+    """The page as HTML, the very one that becomes the PDF."""
+    arranged = edition.in_form(form)
+    number = 1
+    sections = []
+    for section in arranged.sections:
+        items = list(_printed(arranged, section, number))
+        number += len(items)
+        sections.append(PrintedSection(section, items))
+    context = {
+        "edition": arranged,
+        "form": form if len(edition.form_names) > 1 else "",
+        "sections": sections,
+        "what": what,
+        "name": NAMES[what],
+        "points": POINTS[what],
+        "guide": what == "guide",
+        "write": what in ("answers", "large-18", "large-24"),
+        "fonts": fonts(),
+        "name_line": name_line,
+    }
+    return render_to_string("paper/booklet.html", context)
+
+
+def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
+    """The page as PDF. Nothing is fetched but pictures of the bank and the fonts that ship with the product."""
+    # Imported when something is printed: WeasyPrint loads Pango, which a machine that prints nothing may lack.
+    try:
+        from .paper_pdf import write_pdf
+    except OSError:
+        raise NotPossible(
+            "Printing needs the library Pango, which is not on this machine. On Debian: apt-get install libpango-1.0-0"
+            " libpangoft2-1.0-0 libharfbuzz-subset0",
+            status=503,
+        ) from None
+    return write_pdf(html(edition, what, form), fonts().values())
+
+
+def _printed(edition: Edition, section: Section, first: int) -> Iterator[PrintedItem]:
+    before: EditionItem | None = None
+    for at, item in enumerate(section.items):
+        begins = item.stimulus is not None and (before is None or before.stimulus != item.stimulus)
+        until = at
+        while until + 1 < len(section.items) and section.items[until + 1].stimulus == item.stimulus:
+            until += 1
+        yield PrintedItem(
+            number=first + at,
+            item=item.content.for_student(),
+            content=item.content,
+            template=f"paper/kinds/{item.content.kind}.html",
+            new_page=item.new_page,
+            stimulus=edition.stimulus_of(item) if begins else None,
+            stimulus_until=first + until,
+        )
+        before = item
+
+
+@cache
+def fonts() -> dict[str, str]:
+    """Where the shipped fonts are, by what they are used for; a machine without built pages prints with its own."""
+    found = {}
+    for use, pattern in {
+        "serif": "literata-latin-wght-normal*.woff2",
+        "serif_ext": "literata-latin-ext-wght-normal*.woff2",
+        "sans": "source-sans-3-latin-wght-normal*.woff2",
+    }.items():
+        file = next(iter(sorted(Path(settings.WEB).glob(f"assets/{pattern}"))), None)
+        if file is not None:
+            found[use] = file.as_uri()
+    return found

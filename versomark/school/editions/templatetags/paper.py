@@ -1,0 +1,67 @@
+"""What the templates of printed papers use besides Django's own tags."""
+
+import re
+from base64 import b64encode
+from functools import lru_cache
+from html import escape, unescape
+
+from django import template
+from django.utils.safestring import SafeString, mark_safe
+
+from versomark.core.text import TEX, plain
+
+register = template.Library()
+
+LARGER = 1.16
+"""The letters of the formulas are smaller than Literata's at the same size; so enlarged, they stand level with it."""
+GAP = re.compile(r"\[([a-z])\]")
+
+
+@lru_cache(maxsize=4000)
+def formula(tex: str) -> str:
+    """A formula as a picture that stands on the line; what is not TeX stays as it was typed."""
+    from ziamath.zmath import Latex
+
+    try:
+        drawn = Latex(unescape(tex), size=16, inline=True)
+        svg, drop = drawn.svg(), drawn.getyofst()
+        width, height = drawn.getsize()
+    except Exception:  # ziamath and its parser raise whatever the text makes them
+        return f"${tex}$"
+    source = b64encode(svg.encode()).decode()
+    width, height, drop = (length / 16 * LARGER for length in (width, height, drop))
+    style = f"width:{width:.3f}em;height:{height:.3f}em;vertical-align:{drop:.3f}em"
+    return f'<img class="tex" style="{style}" alt="{escape(unescape(tex))}" src="data:image/svg+xml;base64,{source}">'
+
+
+@register.filter
+def rich(text: str) -> SafeString:
+    """Rich text, which the core has cleaned, with its formulas drawn and its pictures found."""
+    text = TEX.sub(lambda found: formula(found[1]), text)
+    return mark_safe(text.replace('src="/pictures/', 'src="verso:/pictures/'))  # cleaned by core.text
+
+
+@register.filter
+def with_gaps(text: str) -> SafeString:
+    """The text of a gap item with a ruled gap for each letter."""
+    return rich(GAP.sub('<span class="gap"></span>', text))
+
+
+@register.filter
+def words(text: str) -> str:
+    return plain(text)
+
+
+@register.filter
+def marks(value: float) -> str:
+    return f"{value:g} mark{'' if value == 1 else 's'}"
+
+
+@register.filter
+def times(count: int) -> range:
+    return range(int(count))
+
+
+@register.filter
+def joined(parts: list[str]) -> str:
+    return " / ".join(parts)

@@ -1,0 +1,96 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { RefObject } from "react";
+import { api, read, type Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Fold } from "../ui/fold";
+import { Cell, Row, Table } from "../ui/table";
+import { dayOf, figure, many } from "../ui/words";
+
+type Props = { item: Schemas["ItemPage"]; revision: RefObject<number> };
+
+/** How the question did in every sitting, and what it was in each edition. */
+export function ItemHistory({ item, revision }: Props) {
+  const client = useQueryClient();
+  const path = { item_id: item.id };
+  const found = useQuery({
+    queryKey: ["item-history", item.id],
+    queryFn: () => read(api.GET("/api/items/{item_id}/history", { params: { path } })),
+  });
+  const putBack = useMutation({
+    mutationFn: (number: number) =>
+      read(
+        api.POST("/api/items/{item_id}/versions/{number}/put-back", {
+          params: { path: { ...path, number }, query: { revision: revision.current } },
+        }),
+      ),
+    onSuccess: () => location.reload(),
+  });
+  const { uses = [], versions = [] } = found.data ?? {};
+  if (uses.length === 0 && versions.length === 0) return null;
+  return (
+    <Fold
+      name="Its history"
+      remark={
+        item.difficulty === null
+          ? many(versions.length, "version")
+          : `used ${many(item.times_used, "time")}, p ${figure(item.difficulty)}`
+      }
+      open={uses.length > 0}
+    >
+      {uses.length > 0 && (
+        <Table
+          caption="Sittings it was used in"
+          heads={[
+            { label: "Sitting" },
+            { label: "Students", right: true },
+            { label: "p", right: true },
+            { label: "r", right: true },
+          ]}
+        >
+          {uses.map((use) => (
+            <Row key={use.title + use.held_on}>
+              <Cell>
+                {use.title}, {dayOf(use.held_on)}
+                {use.flags.map((flag) => (
+                  <span key={flag} className="block text-clay">
+                    ◆ {flag}
+                  </span>
+                ))}
+              </Cell>
+              <Cell right>{use.students}</Cell>
+              <Cell right>{figure(use.difficulty)}</Cell>
+              <Cell right>{figure(use.discrimination)}</Cell>
+            </Row>
+          ))}
+        </Table>
+      )}
+      <Problem error={putBack.error} />
+      <ul className="mt-2 text-sm">
+        {versions.map((version) => (
+          <li key={version.number} className="flex items-baseline gap-3 py-0.5">
+            <span className="text-graphite">version {version.number}</span>
+            <span className="min-w-0 flex-1 truncate">
+              {version.reason}, {dayOf(version.made_at)}
+            </span>
+            {version.same ? (
+              <span className="text-graphite">as it is now</span>
+            ) : (
+              <Button
+                look="quiet"
+                onClick={() => {
+                  // The steps of undo lead to a text that is about to be replaced.
+                  sessionStorage.removeItem(`verso.steps.${item.id}`);
+                  client.removeQueries({ queryKey: ["item", item.id] });
+                  putBack.mutate(version.number);
+                }}
+              >
+                put it back
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Fold>
+  );
+}

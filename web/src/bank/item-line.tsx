@@ -1,0 +1,40 @@
+import { Link } from "react-router";
+import type { Schemas } from "../api/client";
+import { figure, many } from "../ui/words";
+import { kindName } from "./kinds";
+
+type Props = { item: Schemas["ItemLine"]; open: boolean; chosen: boolean; onChoose: () => void };
+
+/** One question of the list, with a box to act on several. */
+export function ItemLine({ item, open, chosen, onChoose }: Props) {
+  return (
+    <li
+      className={`flex items-start border-b border-hairline border-l-3 ${open ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
+    >
+      <input
+        type="checkbox"
+        aria-label={`Choose: ${item.words.slice(0, 60) || "a question without text"}`}
+        className="mt-3.5 ml-2 size-4 shrink-0 accent-[var(--ink)]"
+        checked={chosen}
+        onChange={onChoose}
+      />
+      <Link to={`/bank/${item.id}`} className="block min-w-0 flex-1 px-3 py-2.5" aria-current={open}>
+        <span className="line-clamp-2 font-serif leading-snug">{item.words || "A question without text"}</span>
+        <ItemFacts item={item} />
+      </Link>
+    </li>
+  );
+}
+
+/** What is known of a question, in one small line. */
+export function ItemFacts({ item }: { item: Schemas["ItemLine"] }) {
+  return (
+    <span className="mt-0.5 block text-sm text-graphite">
+      {item.skills.join(", ") || "no skill yet"} · {kindName(item.kind)} · {many(item.marks, "mark")}
+      {item.varied && " · numbers vary"}
+      {item.difficulty !== null && ` · p\u00a0${figure(item.difficulty)}`}
+      {item.flagged && <span className="text-clay"> · ◆ flagged</span>}
+      {!item.ready && <span className="text-ochre"> · ◐ not finished</span>}
+    </span>
+  );
+}

@@ -1,0 +1,91 @@
+import { Button } from "../../ui/button";
+import { Choice } from "../../ui/field";
+import { plain } from "../../ui/rich";
+import type { ContentOf, EditorProps } from ".";
+import { CreditChoice, changed, IdeaNote, letterOf, newId, RichLine, TakeOut } from "./parts";
+
+type Matching = ContentOf<"matching">;
+
+export function MatchingEditor({ content, onChange }: EditorProps<Matching>) {
+  const { rows, choices } = content;
+  const set = (part: Partial<Matching>) => onChange({ ...content, ...part });
+  return (
+    <>
+      <fieldset className="mb-4">
+        <legend className="mb-2 text-sm font-semibold">Choices: what the rows are matched with</legend>
+        {choices.map((choice, at) => (
+          <div key={choice.id} className="mb-2 flex items-start gap-2.5">
+            <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{letterOf(at)}</span>
+            <div className="min-w-0 flex-1">
+              <RichLine
+                label={`Choice ${letterOf(at)}`}
+                value={choice.text}
+                onChange={(text) => set({ choices: changed(choices, choice.id, { text }) })}
+              />
+              <IdeaNote
+                lead="in a wrong row shows that"
+                label={`What choice ${letterOf(at)} in a wrong row shows`}
+                value={choice.idea_note}
+                onChange={(idea_note) => set({ choices: changed(choices, choice.id, { idea_note }) })}
+              />
+            </div>
+            {choices.length > 2 && (
+              <TakeOut
+                what={`choice ${letterOf(at)}`}
+                onTake={() =>
+                  set({
+                    choices: choices.filter((other) => other.id !== choice.id),
+                    rows: rows.map((row) => (row.key === choice.id ? { ...row, key: null } : row)),
+                  })
+                }
+              />
+            )}
+          </div>
+        ))}
+        {choices.length < 15 && (
+          <Button onClick={() => set({ choices: [...choices, { id: newId(), text: "", idea_note: "" }] })}>
+            Add a choice
+          </Button>
+        )}
+      </fieldset>
+      <fieldset className="mb-4">
+        <legend className="mb-2 text-sm font-semibold">Rows, each with its partner</legend>
+        {rows.map((row, at) => (
+          <div key={row.id} className="mb-2 flex items-start gap-2.5">
+            <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{at + 1}</span>
+            <div className="min-w-0 flex-1">
+              <RichLine
+                label={`Row ${at + 1}`}
+                value={row.text}
+                onChange={(text) => set({ rows: changed(rows, row.id, { text }) })}
+              />
+            </div>
+            <Choice
+              aria-label={`Partner of row ${at + 1}`}
+              className="w-40! shrink-0"
+              value={row.key ?? ""}
+              onChange={(event) => set({ rows: changed(rows, row.id, { key: event.target.value || null }) })}
+            >
+              <option value="">partner…</option>
+              {choices.map((choice, place) => (
+                <option key={choice.id} value={choice.id}>
+                  {letterOf(place)} {plain(choice.text)}
+                </option>
+              ))}
+            </Choice>
+            {rows.length > 1 && (
+              <TakeOut
+                what={`row ${at + 1}`}
+                onTake={() => set({ rows: rows.filter((other) => other.id !== row.id) })}
+              />
+            )}
+          </div>
+        ))}
+        {rows.length < 12 && (
+          <Button onClick={() => set({ rows: [...rows, { id: newId(), text: "", key: null }] })}>Add a row</Button>
+        )}
+      </fieldset>
+      <CreditChoice value={content.credit} onChange={(credit) => set({ credit })} />
+    </>
+  );
+}

@@ -1,0 +1,145 @@
+import type { ReactNode } from "react";
+import { Button } from "../../ui/button";
+import { Choice, Field, TextArea, TextInput } from "../../ui/field";
+import { RichField } from "../../ui/rich-field";
+import { keepPictureAddress } from "../pictures";
+
+export const newId = () => crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36).padStart(7, "0") ?? "0";
+export const letterOf = (place: number) => String.fromCharCode(65 + place);
+
+/** A list with one part of one entry changed. */
+export const changed = <T extends { id: string }>(list: T[], id: string, part: Partial<T>): T[] =>
+  list.map((entry) => (entry.id === id ? { ...entry, ...part } : entry));
+
+/** The same by place, for entries without an id. */
+export const changedAt = <T,>(list: T[], at: number, part: Partial<T>): T[] =>
+  list.map((entry, place) => (place === at ? { ...entry, ...part } : entry));
+
+/** A line of rich text in an editor: an option, a row, an entry. */
+export function RichLine(props: { label: string; value: string; onChange: (html: string) => void }) {
+  return <RichField {...props} line className="font-serif" onPicture={keepPictureAddress} />;
+}
+
+type NoteProps = { label: string; value: string; onChange: (note: string) => void; lead?: string };
+
+/** What a wrong answer shows, in the teacher's own pen. */
+export function IdeaNote({ label, value, onChange, lead = "shows they think that" }: NoteProps) {
+  return (
+    <div className="mt-1 flex items-baseline gap-2 text-sm">
+      <span className="shrink-0 text-graphite">{lead}</span>
+      <TextArea
+        rows={1}
+        aria-label={label}
+        className="min-w-0 border-dashed! py-0.5! text-plum"
+        maxLength={500}
+        placeholder="…"
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </div>
+  );
+}
+
+export function TakeOut({ what, onTake }: { what: string; onTake: () => void }) {
+  return (
+    <Button look="quiet" aria-label={`Take out ${what}`} onClick={onTake}>
+      take out
+    </Button>
+  );
+}
+
+type TickProps = { label: ReactNode; checked: boolean; onChange: (checked: boolean) => void };
+
+/** A box to tick with its words. */
+export function Tick({ label, checked, onChange }: TickProps) {
+  return (
+    <label className="flex min-h-7 items-center gap-2 text-sm">
+      <input
+        type="checkbox"
+        className="size-4 accent-[var(--ink)]"
+        checked={checked}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+      {label}
+    </label>
+  );
+}
+
+type NumberProps = {
+  label: string;
+  value: number | null | undefined;
+  onChange: (value: number | null) => void;
+  min?: number;
+  max?: number;
+  step?: number | "any";
+  className?: string;
+};
+
+/** A number typed; nothing typed is null, and half-typed numbers wait. */
+export function NumberInput({ label, value, onChange, step = "any", className = "", ...limits }: NumberProps) {
+  return (
+    <TextInput
+      type="number"
+      aria-label={label}
+      step={step}
+      {...limits}
+      className={className}
+      // Uncontrolled while it is typed, so that “0.” is not taken away; the key brings in changes from outside.
+      key={String(value)}
+      defaultValue={value ?? ""}
+      onBlur={(event) => {
+        const typed = event.target.value;
+        if (event.target.validity.valid) onChange(typed === "" ? null : Number(typed));
+      }}
+      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+    />
+  );
+}
+
+type Credit = "all" | "each" | "right_minus_wrong";
+const CREDIT: Record<Credit, string> = {
+  all: "all or nothing",
+  each: "a share for each part that is right",
+  right_minus_wrong: "right minus wrong, not below zero",
+};
+
+/** How a partly right answer earns marks. */
+export function CreditChoice({ value, onChange }: { value: Credit; onChange: (credit: Credit) => void }) {
+  return (
+    <Field label="Part marks">
+      {(id) => (
+        <Choice id={id} value={value} onChange={(event) => onChange(event.target.value as Credit)}>
+          {Object.entries(CREDIT).map(([credit, words]) => (
+            <option key={credit} value={credit}>
+              {words}
+            </option>
+          ))}
+        </Choice>
+      )}
+    </Field>
+  );
+}
+
+/** A list typed one a line; empty lines go when it is left. */
+export function LinesField(props: {
+  label: string;
+  hint?: ReactNode;
+  values: string[];
+  onChange: (values: string[]) => void;
+}) {
+  const { label, hint, values, onChange } = props;
+  return (
+    <Field label={label} hint={hint}>
+      {(id) => (
+        <TextArea
+          id={id}
+          rows={2}
+          className="font-serif"
+          value={values.join("\n")}
+          onChange={(event) => onChange(event.target.value.split("\n"))}
+          onBlur={() => onChange(values.map((line) => line.trim()).filter(Boolean))}
+        />
+      )}
+    </Field>
+  );
+}

@@ -1,0 +1,168 @@
+import { type PointerEvent, useRef, useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Button } from "../../ui/button";
+import { Field, Problem, TextInput } from "../../ui/field";
+import { keepPicture } from "../pictures";
+import type { ContentOf, EditorProps } from ".";
+import { changed, IdeaNote, letterOf, newId, TakeOut, Tick } from "./parts";
+
+type Region = Schemas["Region"];
+type Point = { x: number; y: number };
+const round = (share: number) => Math.round(Math.min(1, Math.max(0, share)) * 1000) / 1000;
+
+export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<"picture_point">>) {
+  const [error, setError] = useState<unknown>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const { regions } = content;
+  const set = (part: Partial<typeof content>) => onChange({ ...content, ...part });
+  const take = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    setError(null);
+    try {
+      const kept = await keepPicture(chosen);
+      set({ picture: kept.id, ratio: kept.width / kept.height });
+    } catch (refused) {
+      setError(refused);
+    }
+  };
+  const add = (box: Omit<Region, "id" | "round" | "right" | "name" | "idea_note">) =>
+    set({
+      regions: [
+        ...regions,
+        { ...box, id: newId(), round: false, right: !regions.some((region) => region.right), name: "", idea_note: "" },
+      ],
+    });
+  return (
+    <>
+      <div className="mb-3">
+        <Button onClick={() => file.current?.click()}>
+          {content.picture ? "Another picture" : "Choose the picture"}
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          accept="image/*"
+          aria-label="Choose the picture"
+          className="hidden"
+          onChange={(event) => void take(event.target.files?.[0])}
+        />
+      </div>
+      <Problem error={error} />
+      {content.picture && (
+        <>
+          <RegionCanvas content={content} onAdd={add} />
+          <Field label="What the picture shows" hint="For students who cannot see it.">
+            {(id) => (
+              <TextInput
+                id={id}
+                maxLength={300}
+                value={content.picture_words}
+                onChange={(event) => set({ picture_words: event.target.value })}
+              />
+            )}
+          </Field>
+          <fieldset className="mb-4">
+            <legend className="mb-2 text-sm font-semibold">Regions: drag over the picture to draw one</legend>
+            {regions.map((region, at) => (
+              <div key={region.id} className="mb-2">
+                <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+                  <span className="w-5 font-serif font-semibold">{letterOf(at)}</span>
+                  <TextInput
+                    aria-label={`Name of region ${letterOf(at)}`}
+                    className="w-44!"
+                    placeholder="what it is"
+                    maxLength={300}
+                    value={region.name}
+                    onChange={(event) => set({ regions: changed(regions, region.id, { name: event.target.value }) })}
+                  />
+                  <Tick
+                    label="right"
+                    checked={region.right}
+                    onChange={(right) => set({ regions: changed(regions, region.id, { right }) })}
+                  />
+                  <Tick
+                    label="round"
+                    checked={region.round}
+                    onChange={(isRound) => set({ regions: changed(regions, region.id, { round: isRound }) })}
+                  />
+                  <TakeOut
+                    what={`region ${letterOf(at)}`}
+                    onTake={() => set({ regions: regions.filter((other) => other.id !== region.id) })}
+                  />
+                </div>
+                {!region.right && (
+                  <IdeaNote
+                    label={`What a point in region ${letterOf(at)} shows`}
+                    value={region.idea_note}
+                    onChange={(idea_note) => set({ regions: changed(regions, region.id, { idea_note }) })}
+                  />
+                )}
+              </div>
+            ))}
+            <Button onClick={() => add({ x: 0.4, y: 0.4, width: 0.2, height: 0.2 })}>Add a region in the middle</Button>
+          </fieldset>
+        </>
+      )}
+    </>
+  );
+}
+
+type CanvasProps = {
+  content: ContentOf<"picture_point">;
+  onAdd: (box: { x: number; y: number; width: number; height: number }) => void;
+};
+
+/** The picture with its regions; dragging draws a new one. */
+function RegionCanvas({ content, onAdd }: CanvasProps) {
+  const [from, setFrom] = useState<Point | null>(null);
+  const [to, setTo] = useState<Point | null>(null);
+  const at = (event: PointerEvent<HTMLDivElement>): Point => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return { x: round((event.clientX - box.left) / box.width), y: round((event.clientY - box.top) / box.height) };
+  };
+  const box = from && to && boxOf(from, to);
+  return (
+    <div
+      data-on-picture
+      className="relative mb-3 w-full max-w-lg cursor-crosshair touch-none select-none"
+      style={{ aspectRatio: content.ratio }}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        setFrom(at(event));
+        setTo(at(event));
+      }}
+      onPointerMove={(event) => from && setTo(at(event))}
+      onPointerUp={() => {
+        if (box && box.width > 0.01 && box.height > 0.01) onAdd(box);
+        setFrom(null);
+        setTo(null);
+      }}
+    >
+      <img src={`/pictures/${content.picture}`} alt={content.picture_words} className="size-full" draggable={false} />
+      {content.regions.map((region, place) => (
+        <span
+          key={region.id}
+          className={`pointer-events-none absolute flex items-center justify-center border-2 font-serif font-semibold ${region.round ? "rounded-full" : ""} ${region.right ? "border-teal bg-teal-wash/60 text-teal" : "border-plum bg-plum-wash/60 text-plum"}`}
+          style={placeOf(region)}
+        >
+          {letterOf(place)}
+          {region.right && " ✓"}
+        </span>
+      ))}
+      {box && <span className="pointer-events-none absolute border-2 border-iris" style={placeOf(box)} />}
+    </div>
+  );
+}
+
+const boxOf = (a: Point, b: Point) => ({
+  x: Math.min(a.x, b.x),
+  y: Math.min(a.y, b.y),
+  width: round(Math.abs(a.x - b.x)),
+  height: round(Math.abs(a.y - b.y)),
+});
+const placeOf = (box: { x: number; y: number; width: number; height: number }) => ({
+  left: `${box.x * 100}%`,
+  top: `${box.y * 100}%`,
+  width: `${box.width * 100}%`,
+  height: `${box.height * 100}%`,
+});

@@ -1,0 +1,81 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, read } from "../api/client";
+import { Button } from "../ui/button";
+import { Choice, Problem } from "../ui/field";
+import { useSay } from "../ui/undo";
+import { many } from "../ui/words";
+import { manyItems } from "./bank";
+import { SkillPicker } from "./skill-picker";
+import { WordPicker } from "./word-picker";
+
+type Props = { ids: string[]; onClear: () => void; onArchive: () => void };
+
+/** What can be done with several questions at once. */
+export function ManyActions({ ids, onClear, onArchive }: Props) {
+  const [tagging, setTagging] = useState(false);
+  const [skills, setSkills] = useState<string[]>([]);
+  const [keywords, setKeywords] = useState<string[]>([]);
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const say = useSay();
+  const tests = useQuery({ queryKey: ["tests"], queryFn: () => read(api.GET("/api/tests")) });
+  const tag = useMutation({
+    mutationFn: () =>
+      read(api.POST("/api/items/tag", { body: manyItems(ids, { add_skills: skills, add_keywords: keywords }) })),
+    onSuccess: ({ count }) => {
+      client.invalidateQueries();
+      say(`${many(count, "question")} tagged.`);
+      setTagging(false);
+      onClear();
+    },
+  });
+  const putIn = useMutation({
+    mutationFn: (testId: number) =>
+      read(api.POST("/api/tests/{test_id}/items", { params: { path: { test_id: testId } }, body: { items: ids } })),
+    onSuccess: (test) => {
+      client.invalidateQueries();
+      navigate(`/tests/${test.id}`);
+    },
+  });
+  return (
+    <div className="mb-2 border-l-3 border-iris bg-iris-wash px-3 py-2">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <strong>{many(ids.length, "question")} chosen</strong>
+        <Button look="quiet" onClick={() => setTagging(!tagging)}>
+          tag them
+        </Button>
+        <Choice
+          aria-label="Put them in a test"
+          className="w-auto! py-0.5! text-sm"
+          value=""
+          onChange={(event) => event.target.value && putIn.mutate(Number(event.target.value))}
+        >
+          <option value="">put them in a test…</option>
+          {tests.data?.map((test) => (
+            <option key={test.id} value={test.id}>
+              {test.title || "Untitled test"}
+            </option>
+          ))}
+        </Choice>
+        <Button look="quiet" onClick={onArchive}>
+          take them out of the bank
+        </Button>
+        <Button look="quiet" onClick={onClear}>
+          choose none
+        </Button>
+      </div>
+      <Problem error={tag.error ?? putIn.error} />
+      {tagging && (
+        <div className="pt-2">
+          <SkillPicker skills={skills} onChange={setSkills} />
+          <WordPicker label="Keywords" words={keywords} known={[]} onChange={setKeywords} />
+          <Button look="main" disabled={skills.length + keywords.length === 0} onClick={() => tag.mutate()}>
+            Add to {many(ids.length, "question")}
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,246 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read, type Schemas } from "../api/client";
+import { NumberInput, Tick } from "../bank/kinds/parts";
+import { WordPicker } from "../bank/word-picker";
+import { Button } from "../ui/button";
+import { Choice, Field, Problem, TextInput } from "../ui/field";
+import { Fold } from "../ui/fold";
+import { KeptNote, useKeeping } from "../ui/keeping";
+import { Region } from "../ui/spread";
+import { useSay } from "../ui/undo";
+
+type Student = Schemas["StudentLine"];
+type Change = Schemas["StudentChange"];
+type Props = { page: Schemas["ClassPage"]; student: Student; onDone: () => void };
+
+/** One student: name, needs, tags, pass, and leaving, moving or becoming one with a double. */
+export function StudentPage({ page, student, onDone }: Props) {
+  const [draft, setDraft] = useState<Change>({
+    given_name: student.given_name,
+    family_name: student.family_name,
+    number: student.number,
+    tags: student.tags,
+    extra_time: student.extra_time,
+    large_print: student.large_print,
+    quiet_start: student.quiet_start,
+    ground: student.ground,
+    read_aloud: student.read_aloud,
+  });
+  const client = useQueryClient();
+  const say = useSay();
+  const params = { path: { class_id: page.id, student_id: student.id } };
+  const refresh = () => client.invalidateQueries();
+  const keeping = useKeeping(draft, async (body) => {
+    await read(api.PUT("/api/classes/{class_id}/students/{student_id}", { params, body }));
+    refresh();
+  });
+  const newPass = useMutation({
+    mutationFn: () => read(api.POST("/api/classes/{class_id}/students/{student_id}/new-pass", { params })),
+    onSuccess: (changed) => {
+      refresh();
+      say(`${changed.short_name} signs in with ${changed.pass_phrase} from now on.`);
+    },
+  });
+  const leave = useMutation({
+    mutationFn: () => read(api.DELETE("/api/classes/{class_id}/students/{student_id}", { params })),
+    onSuccess: () => {
+      refresh();
+      onDone();
+      say(`${student.short_name} has left the class. Earlier answers stay.`, async () => {
+        await read(api.POST("/api/classes/{class_id}/students/{student_id}/come-back", { params }));
+        refresh();
+      });
+    },
+  });
+  const set = (part: Partial<Change>) => setDraft((now) => ({ ...now, ...part }));
+  return (
+    <Region
+      name={`Desk ${student.desk}`}
+      remark={
+        <span className="flex items-center gap-3">
+          <KeptNote keeping={keeping} />
+          <strong>{student.pass_phrase}</strong>
+          <Button look="quiet" onClick={onDone} aria-label="Close this student">
+            close
+          </Button>
+        </span>
+      }
+    >
+      <div className="pt-3">
+        <div className="grid gap-x-4 sm:grid-cols-2">
+          <Field label="Given name">
+            {(id) => (
+              <TextInput
+                id={id}
+                maxLength={60}
+                value={draft.given_name}
+                onChange={(event) => set({ given_name: event.target.value })}
+              />
+            )}
+          </Field>
+          <Field label="Family name">
+            {(id) => (
+              <TextInput
+                id={id}
+                maxLength={60}
+                value={draft.family_name}
+                onChange={(event) => set({ family_name: event.target.value })}
+              />
+            )}
+          </Field>
+          <Field label="School number">
+            {(id) => (
+              <TextInput
+                id={id}
+                maxLength={40}
+                value={draft.number}
+                onChange={(event) => set({ number: event.target.value })}
+              />
+            )}
+          </Field>
+        </div>
+        <Needs draft={draft} onChange={set} />
+        <WordPicker
+          label="Tags"
+          words={draft.tags}
+          known={page.tags}
+          onChange={(tags) => set({ tags })}
+          hint="Words of your own that reports can compare: choir, new this year."
+        />
+        {student.other_classes.length > 0 && (
+          <p className="mb-3 text-sm text-graphite">Also in {student.other_classes.join(", ")}.</p>
+        )}
+        <Problem error={newPass.error ?? leave.error} />
+        <div className="mb-3 flex flex-wrap gap-3">
+          <Button onClick={() => newPass.mutate()}>Give a new pass</Button>
+          <Button onClick={() => leave.mutate()}>Leaves the class</Button>
+        </div>
+        <Elsewhere page={page} student={student} onDone={onDone} />
+      </div>
+    </Region>
+  );
+}
+
+const GROUNDS: Record<Change["ground"], string> = {
+  "": "plain",
+  cream: "cream",
+  blue: "pale blue",
+  green: "pale green",
+  rose: "pale rose",
+};
+
+/** What the student needs, wherever they are tested. */
+function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Change>) => void }) {
+  return (
+    <fieldset className="mb-4">
+      <legend className="mb-1 text-sm font-semibold">What they need in every test</legend>
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-1.5 text-sm">
+        <span className="flex items-center gap-2">
+          extra time
+          <NumberInput
+            label="Extra time in percent"
+            className="w-18! py-0.5!"
+            min={0}
+            max={200}
+            step={5}
+            value={draft.extra_time || null}
+            onChange={(extra) => onChange({ extra_time: extra ?? 0 })}
+          />
+          %
+        </span>
+        <Tick label="large print" checked={draft.large_print} onChange={(large_print) => onChange({ large_print })} />
+        <Tick label="a quiet start" checked={draft.quiet_start} onChange={(quiet_start) => onChange({ quiet_start })} />
+        <label className="flex items-center gap-2">
+          ground
+          <Choice
+            className="w-auto! py-0.5!"
+            value={draft.ground}
+            onChange={(event) => onChange({ ground: event.target.value as Change["ground"] })}
+          >
+            {Object.entries(GROUNDS).map(([ground, words]) => (
+              <option key={ground} value={ground}>
+                {words}
+              </option>
+            ))}
+          </Choice>
+        </label>
+        <label className="flex items-center gap-2">
+          read aloud
+          <Choice
+            className="w-auto! py-0.5!"
+            value={draft.read_aloud}
+            onChange={(event) => onChange({ read_aloud: event.target.value as Change["read_aloud"] })}
+          >
+            <option value="">as the test says</option>
+            <option value="on">on</option>
+            <option value="off">off</option>
+          </Choice>
+        </label>
+      </div>
+    </fieldset>
+  );
+}
+
+/** To another class, or one with a student who is the same person. */
+function Elsewhere({ page, student, onDone }: Props) {
+  const client = useQueryClient();
+  const say = useSay();
+  const params = { path: { class_id: page.id, student_id: student.id } };
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")) });
+  const others = classes.data?.filter((line) => line.id !== page.id && !line.owner) ?? [];
+  const move = useMutation({
+    mutationFn: (to: number) =>
+      read(api.POST("/api/classes/{class_id}/students/{student_id}/move", { params: { ...params, query: { to } } })),
+    onSuccess: (_, to) => {
+      client.invalidateQueries();
+      onDone();
+      say(`${student.short_name} is in ${others.find((line) => line.id === to)?.name} now.`);
+    },
+  });
+  const merge = useMutation({
+    mutationFn: (other: number) =>
+      read(
+        api.POST("/api/classes/{class_id}/students/{student_id}/merge", { params: { ...params, query: { other } } }),
+      ),
+    onSuccess: () => {
+      client.invalidateQueries();
+      say(`They are one now: ${student.short_name}, with the results of both.`);
+    },
+  });
+  return (
+    <Fold name="Another class, or the same person twice">
+      <div className="flex flex-wrap items-center gap-3 text-sm">
+        <Choice
+          aria-label="Move to another class"
+          className="w-auto!"
+          value=""
+          onChange={(event) => event.target.value && move.mutate(Number(event.target.value))}
+        >
+          <option value="">moves to…</option>
+          {others.map((line) => (
+            <option key={line.id} value={line.id}>
+              {line.name}
+            </option>
+          ))}
+        </Choice>
+        <Choice
+          aria-label="The same person as"
+          className="w-auto! max-w-60"
+          value=""
+          onChange={(event) => event.target.value && merge.mutate(Number(event.target.value))}
+        >
+          <option value="">is the same person as…</option>
+          {page.list
+            .filter((other) => other.id !== student.id)
+            .map((other) => (
+              <option key={other.id} value={other.id}>
+                {other.desk} {other.given_name} {other.family_name}
+              </option>
+            ))}
+        </Choice>
+      </div>
+      <Problem error={move.error ?? merge.error} />
+    </Fold>
+  );
+}

@@ -1,0 +1,63 @@
+import type { Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Region } from "../ui/spread";
+
+type Check = Schemas["Check"];
+type Props = { checks: Check[]; onPlan: () => void };
+
+/** What stops the test and what a careful colleague would point at, each with the way there. */
+export function Checks({ checks, onPlan }: Props) {
+  const stops = checks.filter((check) => check.stops);
+  const looks = checks.filter((check) => !check.stops);
+  return (
+    <>
+      {checks.length === 0 && <p className="py-3">● Nothing to mend. It can be frozen as it is.</p>}
+      {stops.length > 0 && (
+        <Region name="Before it can be frozen">
+          <CheckList checks={stops} sign="◆" onPlan={onPlan} />
+        </Region>
+      )}
+      {looks.length > 0 && (
+        <Region name="Worth a look">
+          <CheckList checks={looks} sign="◐" onPlan={onPlan} />
+        </Region>
+      )}
+    </>
+  );
+}
+
+function CheckList({ checks, sign, onPlan }: Props & { sign: string }) {
+  return (
+    <ul>
+      {checks.map((check) => (
+        <li key={check.says} className="flex items-baseline gap-3 border-b border-hairline py-2">
+          <span className={sign === "◆" ? "text-clay" : "text-ochre"}>{sign}</span>
+          <span className="min-w-0 flex-1">{check.says}</span>
+          <Jump check={check} onPlan={onPlan} />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Jump({ check, onPlan }: { check: Check; onPlan: () => void }) {
+  if (check.where === "item")
+    return (
+      <ButtonLink look="quiet" to={`/bank/${check.at}`}>
+        open it
+      </ButtonLink>
+    );
+  if (check.where === "plan")
+    return (
+      <Button look="quiet" onClick={onPlan}>
+        to the plan
+      </Button>
+    );
+  if (check.where === "section")
+    return (
+      <Button look="quiet" onClick={() => document.getElementById(`row-${check.at}`)?.scrollIntoView()}>
+        show it
+      </Button>
+    );
+  return null;
+}

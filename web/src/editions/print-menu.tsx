@@ -1,0 +1,21 @@
+import { Button } from "../ui/button";
+import { Menu } from "../ui/menu";
+
+const PRINTS = {
+  booklet: "Booklet",
+  "large-18": "Large print, 18 pt",
+  "large-24": "Large print, 24 pt",
+  answers: "Answers in the booklet",
+  guide: "Key and marking guide",
+} as const;
+
+/** What a test can be printed as; each opens as a PDF beside this window. */
+export function PrintMenu({ at, forms, disabled = false }: { at: string; forms: string[]; disabled?: boolean }) {
+  const choices = forms.flatMap((form) =>
+    Object.entries(PRINTS).map(([what, name]) => ({
+      name: forms.length > 1 ? `${name}, form ${form}` : name,
+      onChoose: () => void open(`${at}/${what}?form=${form}`, "_blank"),
+    })),
+  );
+  return <Menu trigger={<Button disabled={disabled}>Print</Button>} choices={choices} />;
+}

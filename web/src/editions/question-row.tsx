@@ -1,0 +1,61 @@
+import type { Schemas } from "../api/client";
+import { kindName } from "../bank/kinds";
+import { NumberInput } from "../bank/kinds/parts";
+import { Button, ButtonLink } from "../ui/button";
+import type { Item } from "./layout";
+
+type Entry = Schemas["PlacedItem"];
+type Props = {
+  number: number;
+  entry: Entry;
+  item: Item | undefined;
+  problem: Schemas["Check"] | undefined;
+  onChange: (entry: Entry & { entry: "item" }) => void;
+  onTake: () => void;
+};
+
+/** A question in its place in the test. */
+export function QuestionRow({ number, entry, item, problem, onChange, onTake }: Props) {
+  const set = (part: Partial<Entry>) => onChange({ ...entry, entry: "item", ...part });
+  return (
+    <div id={`row-${entry.ref}`} className="flex items-start gap-2">
+      <span className="w-7 shrink-0 text-right font-serif text-lg font-semibold">{number}</span>
+      <div className="min-w-0 flex-1 pl-1">
+        <div className="flex items-start gap-3">
+          <p className="line-clamp-2 min-w-0 flex-1 font-serif leading-snug">
+            {item?.words || "A question without text"}
+          </p>
+          <NumberInput
+            label={`Marks of question ${number}`}
+            className="w-16! shrink-0 py-0! text-right"
+            min={0.5}
+            max={100}
+            step={0.5}
+            value={entry.marks ?? item?.marks ?? 1}
+            onChange={(marks) => set({ marks: marks === item?.marks ? null : marks })}
+          />
+        </div>
+        <div className="flex items-baseline gap-x-3 text-sm text-graphite">
+          <span className="min-w-0 flex-1 truncate">
+            {item && `${item.skills.join(", ") || "no skill"} · ${kindName(item.kind)}`}
+            {entry.new_page && " · on a new page"}
+          </span>
+          <Button look="quiet" aria-pressed={entry.new_page} onClick={() => set({ new_page: !entry.new_page })}>
+            {entry.new_page ? "same page" : "new page"}
+          </Button>
+          <ButtonLink look="quiet" to={`/bank/${entry.ref}`} aria-label={`Open question ${number}`}>
+            open
+          </ButtonLink>
+          <Button look="quiet" onClick={onTake} aria-label={`Take off question ${number}`}>
+            take off
+          </Button>
+        </div>
+        {problem && (
+          <p className={`text-sm ${problem.stops ? "text-ochre" : "text-graphite"}`}>
+            ◐ {problem.says.replace(/^Question \d+: /, "")}
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,64 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, read } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem, TextInput } from "../ui/field";
+import { Line, Page } from "../ui/spread";
+import { useSay } from "../ui/undo";
+import { many } from "../ui/words";
+
+/** Tests and lessons ready to copy: those that come with Verso Mark and those of colleagues. */
+export function Shelf() {
+  const [typed, setTyped] = useState("");
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const say = useSay();
+  const found = useQuery({
+    queryKey: ["shelf", typed],
+    queryFn: () => read(api.GET("/api/shelf", { params: { query: { typed } } })),
+    placeholderData: (before) => before,
+  });
+  const copy = useMutation({
+    mutationFn: (key: string) => read(api.POST("/api/shelf/{key}/copy", { params: { path: { key } } })),
+    onSuccess: (made) => {
+      client.invalidateQueries();
+      navigate(`/tests/${made.id}`);
+      say("It is yours now: the test is among yours, its questions are in your bank.");
+    },
+  });
+  return (
+    <Page title="The shelf" facts="ready to copy" actions={<ButtonLink to="/tests">Your own tests</ButtonLink>}>
+      <div className="max-w-5xl px-6 py-4">
+        <TextInput
+          type="search"
+          aria-label="Find on the shelf"
+          placeholder="Find by topic or words"
+          className="mb-3 max-w-md"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <Problem error={found.error ?? copy.error} />
+        {found.data?.length === 0 && <p className="py-4 text-graphite">Nothing on the shelf holds these words.</p>}
+        {found.data?.map((line) => (
+          <Line
+            key={line.key}
+            margin={line.topic}
+            action={
+              <Button onClick={() => copy.mutate(line.key)} disabled={copy.isPending} aria-label={`Copy ${line.title}`}>
+                Copy
+              </Button>
+            }
+          >
+            <p className="font-serif text-lg font-semibold">{line.title}</p>
+            <p>{line.summary}</p>
+            <p className="text-sm text-graphite">
+              {line.pages > 0 && `lesson, ${many(line.pages, "page")}, `}
+              {many(line.questions, "question")} · by {line.by}
+            </p>
+          </Line>
+        ))}
+      </div>
+    </Page>
+  );
+}

@@ -1,0 +1,86 @@
+import { useRef, useState } from "react";
+import { handInFile } from "../api";
+import type { AnswerProps } from ".";
+import { Note } from "./parts";
+import { Rubric } from "./rubric";
+
+const size = (bytes: number) =>
+  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+
+export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"file">) {
+  const [busy, setBusy] = useState(false);
+  const [says, setSays] = useState("");
+  const input = useRef<HTMLInputElement>(null);
+  const files = response?.files ?? [];
+  const take = async (chosen: File[]) => {
+    setSays("");
+    setBusy(true);
+    try {
+      let now = files;
+      for (const file of chosen.slice(0, item.most_files - files.length)) {
+        const kept = await handInFile(name, file);
+        now = [...now, kept];
+        onRespond({ kind: "file", files: now });
+      }
+    } catch (error) {
+      setSays((error as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <>
+      <Rubric rubric={item.rubric ?? null} />
+      <ul>
+        {files.map((file) => (
+          <li key={file.file} className="flex items-center gap-3 border-b border-hairline py-2">
+            <span className="min-w-0 flex-1 truncate font-serif text-xl">{file.name}</span>
+            <span className="text-graphite">{size(file.bytes)}</span>
+            <button
+              type="button"
+              className="min-h-11 px-2 underline"
+              aria-label={`Take back ${file.name}`}
+              onClick={() => {
+                const left = files.filter((other) => other.file !== file.file);
+                onRespond(left.length > 0 ? { kind: "file", files: left } : null);
+              }}
+            >
+              take back
+            </button>
+          </li>
+        ))}
+      </ul>
+      {files.length < item.most_files && (
+        <button
+          type="button"
+          disabled={busy}
+          onClick={() => input.current?.click()}
+          className="mt-4 min-h-12 rounded-xs border border-edge px-5 text-lg font-semibold disabled:opacity-50"
+        >
+          {busy ? "Handing it over…" : "Choose a file"}
+        </button>
+      )}
+      <input
+        ref={input}
+        type="file"
+        aria-label="Choose a file"
+        className="hidden"
+        multiple={item.most_files > 1}
+        accept={item.accepts.join(",")}
+        onChange={(event) => {
+          void take([...(event.target.files ?? [])]);
+          event.target.value = "";
+        }}
+      />
+      {says && (
+        <p role="alert" className="mt-2 border-l-2 border-clay bg-clay-wash px-3 py-2">
+          {says}
+        </p>
+      )}
+      <Note>
+        {item.accepts_words}; at most {item.most_megabytes} MB each
+        {item.most_files > 1 && `, up to ${item.most_files} files`}.
+      </Note>
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+import { DropdownMenu } from "radix-ui";
+import type { ReactNode } from "react";
+
+type Choice = { name: ReactNode; says?: string; onChoose: () => void; disabled?: boolean };
+type Props = { trigger: ReactNode; choices: Choice[]; open?: boolean; onOpen?: (open: boolean) => void };
+
+/** A list of things to do, under the button that opens it. */
+export function Menu({ trigger, choices, open, onOpen }: Props) {
+  const control = open === undefined ? {} : { open, ...(onOpen ? { onOpenChange: onOpen } : {}) };
+  return (
+    <DropdownMenu.Root modal={false} {...control}>
+      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 max-h-[80vh] min-w-56 overflow-y-auto border border-edge bg-page py-1"
+        >
+          {choices.map((choice, at) => (
+            <DropdownMenu.Item
+              // biome-ignore lint/suspicious/noArrayIndexKey: the choices of a menu do not move
+              key={at}
+              disabled={choice.disabled ?? false}
+              onSelect={choice.onChoose}
+              className="cursor-pointer px-4 py-1.5 outline-none data-disabled:cursor-default data-disabled:opacity-50 data-highlighted:bg-iris-wash"
+            >
+              <span className="font-semibold">{choice.name}</span>
+              {choice.says && <span className="ml-2 text-sm text-graphite">{choice.says}</span>}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
