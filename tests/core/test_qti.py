@@ -52,13 +52,11 @@ def test_even_with_a_listed_loss_the_key_scores_the_same(content: ContentBase) -
         assert again.score(response) == pytest.approx(content.score(response))
 
 
-def test_what_qti_has_no_place_for_is_said_by_item() -> None:
-    examples = {kind: made.example() for kind, made in CONTENTS.items() if kind in ("expression", "performance")}
-    for kind, content in examples.items():
-        assert "no interaction in QTI" in unsayable(content)[0]  # type: ignore[arg-type]
-        with pytest.raises(ValueError, match="no interaction"):
-            write_item("I", "", content)  # type: ignore[arg-type]
-        assert content.kind == kind
+@given(CONTENTS["expression"] | CONTENTS["performance"])
+def test_what_qti_has_no_place_for_is_said_by_item(content: ContentBase) -> None:
+    assert "no interaction in QTI" in unsayable(content)[0]  # type: ignore[arg-type]
+    with pytest.raises(ValueError, match="no interaction"):
+        write_item("I", "", content)  # type: ignore[arg-type]
 
 
 V21 = """<?xml version="1.0" encoding="UTF-8"?>

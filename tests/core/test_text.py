@@ -66,6 +66,9 @@ def test_plain_words_made_rich_read_as_they_were(words: str) -> None:
     ("text", "kept"),
     [
         ("<p>One line</p>", "One line"),
+        ("if $x<y$ and a<b and c>d", "if $x&lt;y$ and a&lt;b and c&gt;d"),
+        ("1 <b 2> 3 <i>so</i>", "1 &lt;b 2&gt; 3 <em>so</em>"),
+        ("<o:p></o:p>Pasted<![endif]--> <foo>", "Pasted &lt;foo&gt;"),
         ("<p>One</p><p>Two</p>", "<p>One</p><p>Two</p>"),
         ("<p>End</p><p></p><p><br></p>", "End"),
         ("<h1>Big</h1>", "<h3>Big</h3>"),

@@ -29,6 +29,20 @@ _SOURCE = re.compile(r'\bsrc="/pictures/([0-9a-f-]{36})"')
 _ONE_PARAGRAPH = re.compile(r"<p>((?:(?!</?p>).)*)</p>", re.DOTALL)
 _EMPTY_ENDS = re.compile(r"(?:\s|<p>(?:\s|<br>)*</p>|<br>)+\Z")
 _RENAMED = {"b": "strong", "i": "em", "h1": "h3", "h2": "h3", "h4": "h3", "h5": "h3", "h6": "h3"}
+_FOREIGN = (
+    "html|head|body|title|meta|link|base|script|noscript|style|template|iframe|object|embed|param|form|input|"
+    "button|label|select|option|textarea|fieldset|legend|output|progress|meter|font|main|section|address|"
+    "picture|source|video|audio|track|canvas|svg|g|path|rect|circle|line|text|use|math|mi|mn|mo|mrow|msup|msub|"
+    "msubsup|mfrac|msqrt|mroot|mtext|mtable|mtr|mtd|mover|munder|munderover|mfenced|mstyle|semantics|"
+    "annotation|dialog|slot|frame|frameset|marquee|applet|big"
+)
+_NOT_A_TAG = re.compile(
+    rf"<(?!/?(?:{'|'.join(sorted(nh3.ALLOWED_TAGS | TAGS))}|{_FOREIGN}|[a-z]\w*[:-][\w:-]*)(?:\s*/?>|\s+[\w:@-]+\s*=|/)|[!?])",
+    re.IGNORECASE,
+)
+"""A `<` that somebody typed as “less than”: no known element follows, or nothing that looks like its attributes."""
+_PASSES = 6
+"""Taking a foreign tag out can leave two headings one inside the other, which reads as something else next time."""
 _RENAMED_TAG = re.compile(rf"<(/?)({'|'.join(_RENAMED)})(?=[\s>/])", re.IGNORECASE)
 
 
@@ -39,6 +53,15 @@ def clean(text: str) -> str:
     """
     if "<" not in text and "&" not in text and ">" not in text:
         return text.strip()
+    text = _NOT_A_TAG.sub("&lt;", text)
+    for _ in range(_PASSES):
+        before, text = text, _cleaned_once(text)
+        if text == before:
+            return text
+    return escaped(plain(text))  # nothing a person or a program writes on purpose
+
+
+def _cleaned_once(text: str) -> str:
     text = _RENAMED_TAG.sub(lambda tag: f"<{tag[1]}{_RENAMED[tag[2].lower()]}", text)
     text = nh3.clean(text, tags=TAGS, attributes=ATTRIBUTES, attribute_filter=_keep, link_rel=None, strip_comments=True)
     text = _EMPTY_ENDS.sub("", text.replace("&nbsp;", "\xa0")).strip()
