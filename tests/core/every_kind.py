@@ -172,7 +172,9 @@ def wrong_answer(content: ContentBase) -> ItemResponse:
             last = stored["choices"][-1]["id"]
             return _response("matching", pairs={row["id"]: last for row in stored["rows"]})
         case "ordering":
-            return _response("ordering", order=[entry["id"] for entry in reversed(stored["entries"])])
+            order = [entry["id"] for entry in stored["entries"]]
+            # The other way round, the middle one of three stands in its place; one along, most pairs are in order.
+            return _response("ordering", order=order[::-1] if stored["credit"] == "pairs" else [*order[1:], order[0]])
         case "picture_point":
             return _response("picture_point", x=stored["regions"][1]["x"] + 0.1, y=0.7)
         case "expression":

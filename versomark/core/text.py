@@ -36,8 +36,9 @@ _FOREIGN = (
     "msubsup|mfrac|msqrt|mroot|mtext|mtable|mtr|mtd|mover|munder|munderover|mfenced|mstyle|semantics|"
     "annotation|dialog|slot|frame|frameset|marquee|applet|big"
 )
+_ELEMENT = f"{'|'.join(sorted(nh3.ALLOWED_TAGS | TAGS))}|{_FOREIGN}"
 _NOT_A_TAG = re.compile(
-    rf"<(?!/?(?:{'|'.join(sorted(nh3.ALLOWED_TAGS | TAGS))}|{_FOREIGN}|[a-z]\w*[:-][\w:-]*)(?:\s*/?>|\s+[\w:@-]+\s*=|/)|[!?])",
+    rf"<(?!/?(?:{_ELEMENT}|[a-z]\w*[:-][\w:-]*)(?:\s*/?>|\s+[\w:@-]+\s*=|/)|[!?])",
     re.IGNORECASE,
 )
 """A `<` that somebody typed as “less than”: no known element follows, or nothing that looks like its attributes."""

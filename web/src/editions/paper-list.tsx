@@ -5,6 +5,7 @@ import { GripVertical } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { changedEntry, changedSection, type Item, type Layout, moved, type Row, rowsOf, without } from "./layout";
+import type { OnPaper } from "./on-paper";
 import { PageRow } from "./page-row";
 import { QuestionRow } from "./question-row";
 import { SectionRow } from "./section-row";
@@ -12,13 +13,14 @@ import { SectionRow } from "./section-row";
 type Props = {
   layout: Layout;
   items: Map<string, Item>;
+  onPaper: Map<string, OnPaper>;
   checks: Schemas["Check"][];
   onChange: (layout: Layout) => void;
   onTake: (id: string, what: string) => void;
 };
 
 /** The test in order: dragged by the handle, or moved with the arrow keys on it. */
-export function PaperList({ layout, items, checks, onChange, onTake }: Props) {
+export function PaperList({ layout, items, onPaper, checks, onChange, onTake }: Props) {
   const { setNodeRef, isOver } = useDroppable({ id: "paper" });
   const rows = rowsOf(layout);
   const alone = layout.sections.length === 1;
@@ -53,6 +55,7 @@ export function PaperList({ layout, items, checks, onChange, onTake }: Props) {
                     number={number}
                     entry={row.entry}
                     item={items.get(row.entry.ref)}
+                    onPaper={onPaper.get(row.entry.ref)}
                     problem={problem}
                     onChange={(entry) => onChange(changedEntry(layout, row.id, entry))}
                     onTake={() => onTake(row.id, "Taken off the paper.")}

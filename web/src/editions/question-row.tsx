@@ -3,28 +3,35 @@ import { kindName } from "../bank/kinds";
 import { NumberInput } from "../bank/kinds/parts";
 import { Button, ButtonLink } from "../ui/button";
 import type { Item } from "./layout";
+import { type OnPaper, QuestionOnPaper } from "./on-paper";
 
 type Entry = Schemas["PlacedItem"];
 type Props = {
   number: number;
   entry: Entry;
   item: Item | undefined;
+  /** The question as students see it; without it the row is one line of its words. */
+  onPaper: OnPaper | undefined;
   problem: Schemas["Check"] | undefined;
   onChange: (entry: Entry & { entry: "item" }) => void;
   onTake: () => void;
 };
 
 /** A question in its place in the test. */
-export function QuestionRow({ number, entry, item, problem, onChange, onTake }: Props) {
+export function QuestionRow({ number, entry, item, onPaper, problem, onChange, onTake }: Props) {
   const set = (part: Partial<Entry>) => onChange({ ...entry, entry: "item", ...part });
   return (
     <div id={`row-${entry.ref}`} className="flex items-start gap-2">
       <span className="w-7 shrink-0 text-right font-serif text-lg font-semibold">{number}</span>
       <div className="min-w-0 flex-1 pl-1">
         <div className="flex items-start gap-3">
-          <p className="line-clamp-2 min-w-0 flex-1 font-serif leading-snug">
-            {item?.words || "A question without text"}
-          </p>
+          <div className="min-w-0 flex-1">
+            {onPaper ? (
+              <QuestionOnPaper {...onPaper} />
+            ) : (
+              <p className="line-clamp-2 font-serif leading-snug">{item?.words || "A question without text"}</p>
+            )}
+          </div>
           <NumberInput
             label={`Marks of question ${number}`}
             className="w-16! shrink-0 py-0! text-right"

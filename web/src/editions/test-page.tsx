@@ -42,6 +42,7 @@ import {
   withEntry,
   without,
 } from "./layout";
+import { usePaper } from "./on-paper";
 import { PaperList } from "./paper-list";
 import { Plan } from "./plan";
 import { Preview } from "./preview";
@@ -80,6 +81,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const [items, setItems] = useState(() => new Map(test.items.map((item) => [item.id, item])));
   const [kept, setKept] = useState(test);
   const [view, setView] = useState<"bank" | "plan" | "checks">("bank");
+  const [whole, setWhole] = useState(true);
   const [showing, setShowing] = useState<"preview" | "share" | null>(null);
   const [unsent, setUnsent] = useState<Schemas["Unsent"][]>([]);
   const navigate = useNavigate();
@@ -177,6 +179,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
       );
   };
   const refs = itemsIn(layout);
+  const onPaper = usePaper(test.id, keeping.at, whole);
   const latest = kept.editions[0];
   const ready = !kept.checks.some((check) => check.stops);
   const lesson = layout.sections.some((section) => section.entries.some((entry) => entry.entry === "page"));
@@ -261,6 +264,9 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                 name="The paper"
                 remark={
                   <span className="flex gap-4">
+                    <Button look="quiet" aria-pressed={!whole} onClick={() => setWhole(!whole)}>
+                      {whole ? "first lines only" : "whole questions"}
+                    </Button>
                     <Button
                       look="quiet"
                       onClick={() => setLayout({ ...layout, sections: [...layout.sections, blankSection()] })}
@@ -273,7 +279,14 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                   </span>
                 }
               >
-                <PaperList layout={layout} items={items} checks={kept.checks} onChange={setLayout} onTake={take} />
+                <PaperList
+                  layout={layout}
+                  items={items}
+                  onPaper={onPaper}
+                  checks={kept.checks}
+                  onChange={setLayout}
+                  onTake={take}
+                />
               </Region>
               <EditionsList editions={kept.editions} />
             </div>
