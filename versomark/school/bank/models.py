@@ -74,6 +74,8 @@ class Item(models.Model):
     """Whether nothing is missing in it."""
     words = models.TextField(blank=True)
     """Everything readable of it in one string, for finding it by typing."""
+    index_row = models.PositiveBigIntegerField(null=True, blank=True, editable=False, unique=True)
+    """Where those words stand in the full-text index, which numbers its rows."""
     skills = models.ManyToManyField(Skill, related_name="items", blank=True)
     keywords = models.JSONField(default=list, blank=True)
     source = models.CharField(max_length=300, blank=True)
@@ -91,22 +93,16 @@ class Item(models.Model):
 
     class Meta:
         ordering = ["-changed_at"]
-        indexes = [models.Index(fields=["owner", "archived", "-changed_at", "id"], name="bank_newest_first")]
+        # Holds all that finding by typing reads, so that no row of the table is touched before a page is chosen.
+        indexes = [
+            models.Index(fields=["owner", "archived", "-changed_at", "id", "index_row"], name="bank_newest_first")
+        ]
 
     def __str__(self) -> str:
         return plain(self.read().stem)[:60] or "an empty question"
 
     def read(self) -> ItemContent:
         return read_content(self.content)
-
-
-class ItemWords(models.Model):
-    """The row of the full-text index that belongs to an item: a number of its own that no table rebuild changes."""
-
-    item = models.OneToOneField(Item, on_delete=models.CASCADE, related_name="indexed")
-
-    def __str__(self) -> str:
-        return str(self.item_id)
 
 
 class ItemVersion(models.Model):

@@ -7,10 +7,10 @@ import re
 from collections.abc import Iterable
 
 from django.db import connection
-from django.db.models import Q, QuerySet
+from django.db.models import Max, Q, QuerySet
 from django.db.models.expressions import RawSQL
 
-from .models import Item, ItemWords
+from .models import Item
 
 MAKE_INDEX = (
     "CREATE VIRTUAL TABLE IF NOT EXISTS bank_fulltext USING fts5("
@@ -39,14 +39,16 @@ def index(items: Iterable[Item]) -> None:
     items = list(items)
     if not has_fulltext() or not items:
         return
-    known = set(ItemWords.objects.filter(item__in=items).values_list("item_id", flat=True))
-    ItemWords.objects.bulk_create(ItemWords(item=item) for item in items if item.pk not in known)
-    rows = dict(ItemWords.objects.filter(item__in=items).values_list("item_id", "pk"))
+    new = [item for item in items if item.index_row is None]
+    last = Item.objects.aggregate(last=Max("index_row"))["last"] or 0
+    for row, item in enumerate(new, start=last + 1):
+        item.index_row = row
+    Item.objects.bulk_update(new, ["index_row"], batch_size=500)
     with connection.cursor() as cursor:
         # New rows too: what an emptied table left in the index must not stand in the way of a number used again.
-        cursor.executemany("DELETE FROM bank_fulltext WHERE rowid = %s", [(pk,) for pk in rows.values()])
+        cursor.executemany("DELETE FROM bank_fulltext WHERE rowid = %s", [(item.index_row,) for item in items])
         cursor.executemany(
-            "INSERT INTO bank_fulltext (rowid, words) VALUES (%s, %s)", [(rows[item.pk], item.words) for item in items]
+            "INSERT INTO bank_fulltext (rowid, words) VALUES (%s, %s)", [(item.index_row, item.words) for item in items]
         )
 
 
@@ -64,5 +66,4 @@ def holding(items: QuerySet[Item], typed: str) -> QuerySet[Item]:
     match = " ".join(f'"{word}"*' for word in words)
     # The index answers inside the query, so that a word in every item never becomes a list of twenty thousand numbers.
     found = RawSQL("SELECT rowid FROM bank_fulltext WHERE bank_fulltext MATCH %s", [match])
-    # A list of items inside a list of rows, and no join: a join makes SQLite look up every row for every item.
-    return items.filter(pk__in=ItemWords.objects.filter(pk__in=found).values("item_id"))
+    return items.filter(index_row__in=found)

@@ -48,11 +48,12 @@ class FoundLine(Schema):
 @router.get("/desk", response=Desk)
 def desk(request: HttpRequest) -> Desk:
     teacher = teacher_of(request)
-    lines = [sitting_line(sitting) for sitting in settled_sittings_of(teacher)]
+    sittings = settled_sittings_of(teacher)
+    lines = [sitting_line(sitting) for sitting in sittings]
     last = timezone.now().max.replace(tzinfo=timezone.get_current_timezone())
     waiting = [line for line in lines if line.state in BEFORE]
     closed = [line for line in lines if line.state in AFTER]
-    found = services.news(teacher)
+    found = services.news(sittings)
     unfinished = services.unfinished_tests(teacher)
     return Desk(
         open=[line for line in lines if line.state in RUNNING],

@@ -1,5 +1,6 @@
 """The desk: what waits, what is open, what is new; and finding anything by typing."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from django.db.models import Q
@@ -11,9 +12,9 @@ from versomark.school.classes.models import Place
 from versomark.school.classes.services import classes_of
 from versomark.school.editions.models import Test
 from versomark.school.editions.services import tests_of
-from versomark.school.findings.services import FlagNote, findings_of
-from versomark.school.sittings.models import Sitting, SittingState
-from versomark.school.sittings.services import sittings_of
+from versomark.school.findings.services import FlagNote, findings_of_several
+from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.services import AFTER, sittings_of
 
 MOST_NEW = 4
 MOST_FOUND = 6
@@ -39,12 +40,12 @@ class Found:
     path: str
 
 
-def news(teacher: Teacher) -> list[News]:
-    """The latest closed sittings, each with its most telling flag."""
-    closed = sittings_of(teacher).filter(state__in=(SittingState.CLOSED, SittingState.RELEASED))
+def news(sittings: Iterable[Sitting]) -> list[News]:
+    """Of the sittings closed last, each with its most telling flag."""
+    closed = [sitting for sitting in sittings if sitting.state in AFTER]
+    latest = sorted(closed, key=lambda sitting: sitting.closed_at or sitting.made_at, reverse=True)[:MOST_NEW]
     found = []
-    for sitting in closed.order_by("-closed_at")[:MOST_NEW]:
-        kept = findings_of(sitting)
+    for sitting, kept in zip(latest, findings_of_several(latest), strict=True):
         if kept is not None:
             urgent = [flag for flag in kept.body["flags"] if flag["urgent"]]
             first = FlagNote.model_validate(urgent[0]) if urgent else None

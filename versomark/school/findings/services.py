@@ -27,8 +27,8 @@ from versomark.core.scoring import ResponseTable, corrected_totals, score
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
 from versomark.school.bank.services import Use, record_uses
-from versomark.school.sittings.models import SeatState, Sitting
-from versomark.school.sittings.seats import log_position, responses_of
+from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.seats import log_positions, responses_of
 from versomark.school.sittings.services import AFTER
 
 from .models import KeptAnalysis
@@ -105,34 +105,42 @@ class Body(BaseModel):
     totals: dict[int, float]
 
 
-def counted_seats(sitting: Sitting) -> list[int]:
-    """The seats whose work counts, in desk order: handed in, by the student or by closing."""
-    handed_in = sitting.seats.filter(state=SeatState.HANDED_IN).order_by("desk")
-    return list(handed_in.values_list("pk", flat=True))
-
-
-def has_keyed_items(sitting: Sitting) -> bool:
-    """Whether anything in the paper is scored by a key; what a person marks is not analysed before it is marked."""
-    return any(item.content.marked_by == "key" for item in sitting.edition.read().items())
-
-
 def findings_of(sitting: Sitting) -> KeptAnalysis | None:
-    """The findings of a sitting as it stands now; None while nobody has handed in.
+    """The findings of a sitting as it stands now; None while nobody has handed in, or when nothing in the paper is
+    scored by a key: what a person marks is not analysed before it is marked."""
+    return findings_of_several([sitting])[0]
+
+
+def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None]:
+    """The findings of each, as they stand now.
 
     `body` is a `Body` as JSON. It was validated when it was made and its hash says that nothing changed since, so it
     is not read into models again on the way to the screen.
     """
-    seats = counted_seats(sitting)
-    if not seats or not has_keyed_items(sitting):
+    positions = log_positions(sittings)
+    made_from = {
+        sitting.pk: json.dumps([RULES, sitting.edition.fingerprint, *positions[sitting.pk]])
+        for sitting in sittings
+        if sitting.pk in positions
+    }
+    fingerprints = {pk: sha256(source.encode()).hexdigest() for pk, source in made_from.items()}
+    kept = KeptAnalysis.objects.in_bulk(fingerprints.values())
+    return [
+        kept.get(fingerprints[sitting.pk]) or _analysed(sitting, positions[sitting.pk].seats, fingerprints[sitting.pk])
+        if sitting.pk in fingerprints
+        else None
+        for sitting in sittings
+    ]
+
+
+def _analysed(sitting: Sitting, seats: Sequence[int], fingerprint: str) -> KeptAnalysis | None:
+    edition = sitting.edition.read()
+    if not any(item.content.marked_by == "key" for item in edition.items()):
         return None
-    made_from = [RULES, sitting.edition.fingerprint, seats, *log_position(seats)]
-    fingerprint = sha256(json.dumps(made_from).encode()).hexdigest()
-    kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
-    if kept is None:
-        body = compute(sitting.edition.read(), responses_of(seats))
-        kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
-        if sitting.state in AFTER:
-            _record(sitting, body)
+    body = compute(edition, responses_of(seats))
+    kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
+    if sitting.state in AFTER:
+        _record(sitting, body)
     return kept
 
 

@@ -5,8 +5,9 @@ change sent again is recognised by its id and acknowledged again, and of two cha
 stands, so nothing depends on the order in which a flaky network delivers them.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 from uuid import UUID
 
 from django.core.cache import cache
@@ -126,11 +127,25 @@ def hand_in(seat_id: int) -> Seat:
     return seat
 
 
-def log_position(seat_ids: Sequence[int]) -> tuple[int, int]:
-    """How far the log of these seats' answers has come: rows, and the last one. It is only added to, so the same
-    position means the same answers."""
-    seen = Answer.objects.filter(seat__in=seat_ids).aggregate(rows=Count("pk"), last=Max("pk"))
-    return seen["rows"], seen["last"] or 0
+class LogPosition(NamedTuple):
+    """How far the log of a sitting's answers has come. It is only added to, so the same position means the same
+    answers."""
+
+    seats: list[int]
+    """Those whose work counts, in desk order: handed in, by the student or by closing."""
+    rows: int
+    last: int
+
+
+def log_positions(sittings: Iterable[Sitting]) -> dict[int, LogPosition]:
+    """By sitting; one where nobody has handed in yet is not in it."""
+    handed_in = Seat.objects.filter(sitting__in=[sitting.pk for sitting in sittings], state=SeatState.HANDED_IN)
+    seen = handed_in.order_by("desk").annotate(rows=Count("answers"), last=Max("answers"))
+    found: dict[int, LogPosition] = {}
+    for sitting_id, seat, rows, last in seen.values_list("sitting_id", "pk", "rows", "last"):
+        before = found.get(sitting_id, LogPosition([], 0, 0))
+        found[sitting_id] = LogPosition([*before.seats, seat], before.rows + rows, max(before.last, last or 0))
+    return found
 
 
 def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:

@@ -64,14 +64,14 @@ def seats_with_progress(sitting: Sitting) -> QuerySet[Seat]:
 
 def settled_sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:
     """A sitting as it is to be shown: before it opens, with the class list as it is now."""
-    settle_readiness(sitting_of(teacher, sitting_id))
-    return sitting_of(teacher, sitting_id)
+    found = sitting_of(teacher, sitting_id)
+    return sitting_of(teacher, sitting_id) if settle_readiness(found) else found
 
 
 def settled_sittings_of(teacher: Teacher) -> list[Sitting]:
-    for sitting in sittings_of(teacher).filter(state__in=BEFORE):
-        settle_readiness(sitting)
-    return list(sittings_of(teacher))
+    found = list(sittings_of(teacher))
+    changed = [settle_readiness(sitting) for sitting in found if sitting.state in BEFORE]
+    return list(sittings_of(teacher)) if any(changed) else found
 
 
 def missing(sitting: Sitting) -> list[str]:
@@ -100,19 +100,21 @@ def form_names(sitting: Sitting) -> list[str]:
 
 
 @transaction.atomic
-def settle_readiness(sitting: Sitting) -> None:
+def settle_readiness(sitting: Sitting) -> bool:
     """Bring the seats in line with the class list, and the state with what is missing, before a sitting opens.
 
     The class list comes earlier in the job and knows nothing of sittings, so whoever shows a sitting, opens it or
-    stands at its door settles it first. Doing it again changes nothing.
+    stands at its door settles it first. Says whether anything changed; doing it again changes nothing.
     """
     if sitting.state not in BEFORE:
-        return
+        return False
     places = list(places_of(sitting.school_class))
     students = {place.student_id for place in places}
     seated = set(sitting.seats.values_list("student_id", flat=True))
-    if seated - students:
-        sitting.seats.filter(student__in=seated - students).delete()
+    state = SittingState.READY if places else SittingState.PLANNED
+    if seated == students and state == sitting.state:
+        return False
+    sitting.seats.filter(student__in=seated - students).delete()
     forms = form_names(sitting)
     Seat.objects.bulk_create(
         # By desk number, so that neighbours have different forms.
@@ -120,10 +122,9 @@ def settle_readiness(sitting: Sitting) -> None:
         for place in places
         if place.student_id not in seated
     )
-    state = SittingState.READY if places else SittingState.PLANNED
-    if state != sitting.state:
-        sitting.state = state
-        sitting.save(update_fields=["state"])
+    sitting.state = state
+    sitting.save(update_fields=["state"])
+    return True
 
 
 @transaction.atomic

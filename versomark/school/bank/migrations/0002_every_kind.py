@@ -110,12 +110,10 @@ class Migration(migrations.Migration):
                 'ordering': ['-number'],
             },
         ),
-        migrations.CreateModel(
-            name='ItemWords',
-            fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('item', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='indexed', to='bank.item')),
-            ],
+        migrations.AddField(
+            model_name='item',
+            name='index_row',
+            field=models.PositiveBigIntegerField(blank=True, editable=False, null=True, unique=True),
         ),
         migrations.CreateModel(
             name='Picture',
@@ -152,7 +150,7 @@ class Migration(migrations.Migration):
         ),
         migrations.AddIndex(
             model_name='item',
-            index=models.Index(fields=['owner', 'archived', '-changed_at', 'id'], name='bank_newest_first'),
+            index=models.Index(fields=['owner', 'archived', '-changed_at', 'id', 'index_row'], name='bank_newest_first'),
         ),
         migrations.AddConstraint(
             model_name='itemuse',

@@ -19,16 +19,16 @@ def forwards(apps, schema_editor):
     search.make_index()
     if search.has_fulltext():
         schema_editor.execute("DELETE FROM bank_fulltext")
-    Item, ItemWords = apps.get_model("bank", "Item"), apps.get_model("bank", "ItemWords")
-    for item in Item.objects.all():
+    Item = apps.get_model("bank", "Item")
+    for row, item in enumerate(Item.objects.all(), start=1):
         item.content = enriched(item.content)
         content = read_content(item.content)
         item.kind, item.ready = content.kind, not content.problems()
         item.words = " ".join(plain(text) for text in content.texts()).casefold()
+        item.index_row = row
         item.save()
-        row = ItemWords.objects.create(item=item)
         if search.has_fulltext():
-            schema_editor.execute("INSERT INTO bank_fulltext (rowid, words) VALUES (%s, %s)", [row.pk, item.words])
+            schema_editor.execute("INSERT INTO bank_fulltext (rowid, words) VALUES (%s, %s)", [row, item.words])
 
 
 class Migration(migrations.Migration):
