@@ -184,6 +184,26 @@ def bench_kinds() -> None:
         print(f"  {name:<30} {best(call):7.2f} ms")
 
 
+def bench_keeping() -> None:
+    """From the last key in the editor to the server's answer that it is kept, in a real browser."""
+    from tests.e2e.screenshots import bank, sign_in
+    from tests.e2e.serving import chromium, served
+
+    with tempfile.TemporaryDirectory() as data, served(Path(data), demo=True) as address, chromium() as browser:
+        page = browser.new_page()
+        sign_in(page, address)
+        bank(page)
+        field, spent = page.get_by_role("textbox", name="Question", exact=True), []
+        for _ in range(20):
+            with page.expect_response(lambda answer: answer.request.method == "PUT"):
+                field.press("End")
+                field.press("x")
+                start = time.perf_counter()
+            spent.append(1000 * (time.perf_counter() - start))
+            page.wait_for_timeout(300)
+    print(f"kept after the last key: median {np.median(spent):.0f} ms, longest {max(spent):.0f} ms (target 300)")
+
+
 def bench_first_load() -> None:
     """Compressed bytes of every script that a page loads before it shows anything."""
     print("first load, compressed script")
@@ -202,6 +222,7 @@ def main() -> None:
     bench_bank()
     bench_print()
     bench_kinds()
+    bench_keeping()
     bench_first_load()
 
 

@@ -1,6 +1,7 @@
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from versomark.school.classes.services import class_of
 from versomark.school.http import teacher_of
 from versomark.school.sittings.api import SittingLine, sitting_line
 from versomark.school.sittings.models import SeatState
@@ -27,6 +28,31 @@ class FindingsPage(Schema):
     away: list[str]
     students: list[FindingsStudent]
     body: services.Body | None
+
+
+class GroupWanted(Schema):
+    ref: str
+    answer: str | None
+    """The answer they gave; None for those who gave none."""
+    name: str
+
+
+class GroupMade(Schema):
+    class_id: int
+    class_name: str
+    name: str
+    students: int
+
+
+@router.post("/sittings/{int:sitting_id}/findings/groups", response=GroupMade)
+def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> GroupMade:
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id)
+    school_class = class_of(teacher, sitting.school_class_id, "own")
+    group = services.group_from(sitting, body.ref, body.answer, body.name)
+    return GroupMade(
+        class_id=school_class.pk, class_name=school_class.name, name=group.name, students=group.students.count()
+    )
 
 
 @router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)

@@ -27,6 +27,9 @@ from versomark.core.scoring import ResponseTable, corrected_totals, score
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
 from versomark.school.bank.services import Use, record_uses
+from versomark.school.classes.models import Group
+from versomark.school.classes.services import keep_group
+from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import log_positions, responses_of
 from versomark.school.sittings.services import AFTER
@@ -142,6 +145,27 @@ def _analysed(sitting: Sitting, seats: Sequence[int], fingerprint: str) -> KeptA
     if sitting.state in AFTER:
         _record(sitting, body)
     return kept
+
+
+def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Group:
+    """A group of the class, of those who gave this answer to a question; None for those who gave none."""
+    kept = findings_of(sitting)
+    body = Body.model_validate(kept.body) if kept else None
+    question = next((question for question in body.paper if question.ref == ref), None) if body else None
+    if question is None:
+        raise NotFound("question")
+    if answer is None:
+        seats, what = question.not_given, "no answer"
+    else:
+        option = next((option for option in question.options if option.option == answer), None)
+        if option is None:
+            raise NotFound("answer")
+        seats, what = option.seats, f"{answer}: {option.idea_note or option.text}"
+    if not seats:
+        raise NotPossible("Nobody gave this answer, so there is nobody to put together.")
+    students = sitting.seats.filter(pk__in=seats).values_list("student_id", flat=True)
+    made_from = f"{sitting.edition.content['title']}, question {question.number}, {what}"
+    return keep_group(sitting.school_class, name, list(students), made_from=made_from)
 
 
 def record_history(sitting: Sitting) -> None:

@@ -59,7 +59,14 @@ class SeatLine(Schema):
     handed_in_at: datetime | None
 
 
+class PaperLine(Schema):
+    form: str
+    large: bool
+    names: list[str]
+
+
 class SittingPage(SittingLine):
+    papers: list[PaperLine]
     list: list[SeatLine]
 
 
@@ -102,8 +109,12 @@ def sitting_line(sitting: Sitting) -> SittingLine:
 
 
 def _page(sitting: Sitting) -> SittingPage:
-    seats = services.seats_with_progress(sitting)
-    return SittingPage(**sitting_line(sitting).model_dump(), list=[_seat_line(seat) for seat in seats])
+    seats = list(services.seats_with_progress(sitting))
+    return SittingPage(
+        **sitting_line(sitting).model_dump(),
+        papers=[PaperLine(**paper._asdict()) for paper in services.papers_needed(seats)],
+        list=[_seat_line(seat) for seat in seats],
+    )
 
 
 def _seat_line(seat: Seat) -> SeatLine:

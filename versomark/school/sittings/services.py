@@ -1,7 +1,8 @@
 """Sittings, from the teacher's side: plan, open, watch, close."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from datetime import datetime
+from typing import NamedTuple
 
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
@@ -97,6 +98,22 @@ def plan(teacher: Teacher, edition: Edition, school_class: SchoolClass, planned_
 
 def form_names(sitting: Sitting) -> list[str]:
     return ["A", *(form["name"] for form in sitting.edition.content.get("forms", []))]
+
+
+class PaperNeeded(NamedTuple):
+    """One printed paper of a sitting, and who sits it."""
+
+    form: str
+    large: bool
+    names: list[str]
+
+
+def papers_needed(seats: Iterable[Seat]) -> list[PaperNeeded]:
+    """What to print for a sitting: each form, in large print for those who need it. Forms in order, large ones last."""
+    found: dict[tuple[bool, str], list[str]] = {}
+    for seat in seats:
+        found.setdefault((seat.student.large_print, seat.form), []).append(seat.student.short_name)
+    return [PaperNeeded(form, large, names) for (large, form), names in sorted(found.items())]
 
 
 @transaction.atomic

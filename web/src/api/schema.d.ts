@@ -1157,6 +1157,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/findings/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Group */
+        post: operations["versomark_school_findings_api_make_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings": {
         parameters: {
             query?: never;
@@ -3736,6 +3753,15 @@ export interface components {
              */
             read_aloud: "" | "on" | "off";
         };
+        /** PaperLine */
+        PaperLine: {
+            /** Form */
+            form: string;
+            /** Large */
+            large: boolean;
+            /** Names */
+            names: string[];
+        };
         /** SeatLine */
         SeatLine: {
             /** Id */
@@ -3800,6 +3826,8 @@ export interface components {
             expected: number;
             /** Missing */
             missing: string[];
+            /** Papers */
+            papers: components["schemas"]["PaperLine"][];
             /** List */
             list: components["schemas"]["SeatLine"][];
         };
@@ -3824,6 +3852,26 @@ export interface components {
              * @enum {string}
              */
             state: "expected" | "absent" | "excused";
+        };
+        /** GroupMade */
+        GroupMade: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number;
+        };
+        /** GroupWanted */
+        GroupWanted: {
+            /** Ref */
+            ref: string;
+            /** Answer */
+            answer: string | null;
+            /** Name */
+            name: string;
         };
         /**
          * Body
@@ -6016,6 +6064,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_api_make_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupWanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupMade"];
                 };
             };
         };

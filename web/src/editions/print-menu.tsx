@@ -1,7 +1,7 @@
 import { Button } from "../ui/button";
 import { Menu } from "../ui/menu";
 
-const PRINTS = {
+export const PRINTS = {
   booklet: "Booklet",
   "large-18": "Large print, 18 pt",
   "large-24": "Large print, 24 pt",
@@ -14,8 +14,10 @@ export function PrintMenu({ at, forms, disabled = false }: { at: string; forms: 
   const choices = forms.flatMap((form) =>
     Object.entries(PRINTS).map(([what, name]) => ({
       name: forms.length > 1 ? `${name}, form ${form}` : name,
-      onChoose: () => void open(`${at}/${what}?form=${form}`, "_blank"),
+      onChoose: () => openPrint(at, what, form),
     })),
   );
   return <Menu trigger={<Button disabled={disabled}>Print</Button>} choices={choices} />;
 }
+
+export const openPrint = (at: string, what: string, form: string) => void open(`${at}/${what}?form=${form}`, "_blank");

@@ -109,6 +109,7 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
         recto={
           question ? (
             <Question
+              sittingId={sitting.id}
               key={question.number}
               question={question}
               flags={body.flags.filter((flag) => flag.number === question.number)}

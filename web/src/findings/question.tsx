@@ -1,15 +1,16 @@
 import type { Schemas } from "../api/client";
-import { Button, ButtonLink } from "../ui/button";
+import { ButtonLink } from "../ui/button";
 import { type Trace, TraceChart } from "../ui/charts/trace-chart";
 import { Hint } from "../ui/hint";
 import { KeyCap } from "../ui/key-cap";
-import { Chip, Region } from "../ui/spread";
+import { Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
-import { useSay } from "../ui/undo";
-import { amount, figure, many, percent } from "../ui/words";
+import { amount, figure, percent } from "../ui/words";
+import { Chosen } from "./chosen";
 import { FlagSign } from "./flag-sign";
 
 type Props = {
+  sittingId: number;
   question: Schemas["PaperQuestion"];
   flags: Schemas["FlagNote"][];
   students: Schemas["FindingsStudent"][];
@@ -19,7 +20,7 @@ type Props = {
 };
 
 /** One question: the sentence, who chooses what from weakest to strongest, the option table, and who chose it. */
-export function Question({ question, flags, students, looks, onNext, reasons }: Props) {
+export function Question({ sittingId, question, flags, students, looks, onNext, reasons }: Props) {
   const first = flags[0];
   const place = looks.indexOf(question.number);
   // What the eye should go to: the option the finding is about, or else the wrong one drawn most.
@@ -93,11 +94,23 @@ export function Question({ question, flags, students, looks, onNext, reasons }: 
           <Chosen
             key={option.option}
             name={`${option.key ? "Chose the key," : "Chose"} ${option.option}`}
+            sittingId={sittingId}
+            question={question}
+            answer={option.option}
             seats={option.seats}
             students={students}
           />
         ))}
-      {question.not_given.length > 0 && <Chosen name="Gave no answer" seats={question.not_given} students={students} />}
+      {question.not_given.length > 0 && (
+        <Chosen
+          name="Gave no answer"
+          sittingId={sittingId}
+          question={question}
+          answer={null}
+          seats={question.not_given}
+          students={students}
+        />
+      )}
       <div className="flex flex-wrap gap-3" data-screen-only>
         <ButtonLink to={`/bank/${question.ref}`} look="main">
           Open the question
@@ -215,33 +228,5 @@ function ItemFigures({
         </span>
       )}
     </p>
-  );
-}
-
-function Chosen({ name, seats, students }: { name: string; seats: number[]; students: Schemas["FindingsStudent"][] }) {
-  const say = useSay();
-  const names = students.filter((student) => seats.includes(student.seat)).map((student) => student.name);
-  const copy = async () => {
-    await navigator.clipboard.writeText(names.join("\n"));
-    say(`${many(names.length, "name")} copied.`);
-  };
-  return (
-    <Region
-      name={`${name}: ${names.length}`}
-      remark={
-        names.length > 0 && (
-          <Button look="quiet" onClick={copy}>
-            copy the names
-          </Button>
-        )
-      }
-    >
-      <div className="flex flex-wrap gap-1.5 pt-2">
-        {names.length === 0 && <p className="text-graphite">Nobody.</p>}
-        {names.map((student) => (
-          <Chip key={student}>{student}</Chip>
-        ))}
-      </div>
-    </Region>
   );
 }

@@ -9,6 +9,7 @@ import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
 import { Page, Spread } from "../ui/spread";
 import { many, whenOf } from "../ui/words";
+import { PapersMenu } from "./papers-menu";
 import { Seats } from "./seats";
 import { StillWaiting } from "./still-waiting";
 
@@ -91,6 +92,7 @@ function Actions({ sitting, onStep, busy }: { sitting: Sitting; onStep: (step: S
         <Button look="quiet" onClick={() => remove.mutate()}>
           Remove it
         </Button>
+        <PapersMenu sitting={sitting} />
         <Button look="main" disabled={busy || sitting.missing.length > 0} onClick={() => onStep("open")}>
           Open it
         </Button>

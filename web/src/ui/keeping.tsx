@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { Problem } from "./field";
 import { timeOf } from "./words";
 
-const PAUSE = 250;
+const PAUSE = 200;
 
 export type Keeping = { state: "still" | "changed" | "kept" | "failed"; at: Date | null; error: unknown };
 

@@ -48,13 +48,10 @@ export function Spread({ verso, recto, split = "wide", names }: SpreadProps) {
         aria-label={names.recto}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: as above
         tabIndex={0}
-        className="relative min-w-0 -outline-offset-2 border-t border-hairline bg-page-2 px-6 py-5 lg:overflow-y-auto lg:border-t-0"
+        // The gutter is a background of the page and not of what scrolls on it.
+        className="min-w-0 -outline-offset-2 border-t border-hairline bg-page-2 bg-[length:1.25rem_100%] bg-no-repeat px-6 py-5 lg:overflow-y-auto lg:border-t-0 lg:bg-(image:--gutter)"
       >
-        <div
-          className="pointer-events-none absolute inset-y-0 left-0 hidden w-5 lg:block"
-          style={{ background: "var(--gutter)" }}
-        />
-        <div className="relative">{recto}</div>
+        {recto}
       </section>
     </div>
   );

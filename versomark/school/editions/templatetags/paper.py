@@ -20,8 +20,11 @@ GAP = re.compile(r"\[([a-z])\]")
 @lru_cache(maxsize=4000)
 def formula(tex: str) -> str:
     """A formula as a picture that stands on the line; what is not TeX stays as it was typed."""
+    from ziamath.config import config
     from ziamath.zmath import Latex
 
+    # Letters as paths in their place: symbols that are drawn by reference cost WeasyPrint three times as long.
+    config.svg2 = False
     try:
         drawn = Latex(unescape(tex), size=16, inline=True)
         svg, drop = drawn.svg(), drawn.getyofst()
