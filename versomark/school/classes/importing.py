@@ -82,8 +82,7 @@ def carry_out(
         _write(student, row)
         place = services.seat_student(school_class, student, row.desk)
         if row.desk is not None and place.desk != row.desk:
-            place.desk = row.desk
-            place.save(update_fields=["desk"])
+            services.sit_at(place, row.desk)
         if row.tags is not None:
             services.tag_students(teacher, [student], row.tags)
         if row.groups is not None:

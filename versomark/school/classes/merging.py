@@ -6,7 +6,7 @@ from django.db import transaction
 
 from versomark.school.problems import NotPossible
 
-from .models import Student
+from .models import SchoolClass, Student
 
 Follower = Callable[[Student, Student], list[str]]
 """Moves what an app of its own keeps from the second student to the first. Returns why it cannot, in words; then
@@ -48,6 +48,8 @@ def _merge_places(keep: Student, other: Student) -> None:
             place.save(update_fields=["student"])
             continue
         desk, left = min(mine.desk, place.desk), mine.left and place.left
+        highest = max(mine.desk, place.desk)
+        SchoolClass.objects.filter(pk=place.school_class_id, desks_given__lt=highest).update(desks_given=highest)
         place.delete()
         mine.desk, mine.left = desk, left
         mine.save(update_fields=["desk", "left"])

@@ -7,6 +7,8 @@ class SchoolClass(models.Model):
     owner = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="classes")
     name = models.CharField(max_length=60)
     archived = models.BooleanField(default=False)
+    desks_given = models.PositiveSmallIntegerField(default=0)
+    """The highest desk number ever given, which outlives whoever sat there."""
 
     class Meta:
         ordering = ["name"]

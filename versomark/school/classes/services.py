@@ -109,9 +109,19 @@ def seat_student(school_class: SchoolClass, student: Student, desk: int | None =
     used = school_class.places.aggregate(highest=Max("desk"), count=Count("id"))
     if used["count"] >= MAX_IN_CLASS:
         raise NotPossible(f"A class holds at most {MAX_IN_CLASS} students.")
+    given = SchoolClass.objects.values_list("desks_given", flat=True).get(pk=school_class.pk)
+    highest = max(used["highest"] or 0, given)
     if desk is None or school_class.places.filter(desk=desk).exists():
-        desk = (used["highest"] or 0) + 1
-    return Place.objects.create(school_class=school_class, student=student, desk=desk)
+        desk = highest + 1
+    return sit_at(Place(school_class=school_class, student=student), desk)
+
+
+def sit_at(place: Place, desk: int) -> Place:
+    """Give a desk number, and remember that it was given."""
+    place.desk = desk
+    place.save()
+    SchoolClass.objects.filter(pk=place.school_class_id, desks_given__lt=desk).update(desks_given=desk)
+    return place
 
 
 @transaction.atomic

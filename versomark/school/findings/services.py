@@ -28,7 +28,7 @@ from versomark.core.stats import item_measures
 from versomark.core.text import plain
 from versomark.school.bank.services import Use, record_uses
 from versomark.school.classes.models import Group
-from versomark.school.classes.services import keep_group
+from versomark.school.classes.services import keep_group, places_of
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import log_positions, responses_of
@@ -163,7 +163,9 @@ def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Gro
         seats, what = option.seats, f"{answer}: {option.idea_note or option.text}"
     if not seats:
         raise NotPossible("Nobody gave this answer, so there is nobody to put together.")
-    students = sitting.seats.filter(pk__in=seats).values_list("student_id", flat=True)
+    # Who has left the class since is no longer somebody to teach again.
+    here = places_of(sitting.school_class).values("student_id")
+    students = sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True)
     made_from = f"{sitting.edition.content['title']}, question {question.number}, {what}"
     return keep_group(sitting.school_class, name, list(students), made_from=made_from)
 

@@ -14,6 +14,11 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
+        migrations.AddField(
+            model_name='schoolclass',
+            name='desks_given',
+            field=models.PositiveSmallIntegerField(default=0),
+        ),
         migrations.CreateModel(
             name='CoTeacher',
             fields=[

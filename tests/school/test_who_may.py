@@ -1,0 +1,197 @@
+"""Whose things are whose: every operation of the teacher's API, tried on somebody else's things."""
+
+import re
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from django.apps import apps
+from django.core import serializers
+from django.test import Client
+
+from tests.conftest import PASSWORD, Staffroom, two_questions
+from tests.school.test_teacher_side import layout, send
+from versomark.school.accounts.models import Teacher
+from versomark.school.bank.services import keep_version, make_stimulus
+from versomark.school.classes.services import keep_group, share_class
+from versomark.school.sittings.models import Sitting
+from versomark.site.api import teacher_api
+
+pytestmark = pytest.mark.django_db
+
+OURS = ("accounts", "classes", "bank", "editions", "sittings", "findings")
+GIVEN = {"content": {"kind": "true_false", "stem": "So?", "key": True}, "layout": layout()}
+SCHEMA = teacher_api.get_openapi_schema(path_prefix="/api/")
+
+
+def example(schema: dict[str, Any]) -> Any:
+    """The smallest body that a schema lets in."""
+    if "$ref" in schema:
+        return example(SCHEMA["components"]["schemas"][schema["$ref"].rsplit("/", 1)[1]])
+    for one_of in ("anyOf", "oneOf"):
+        if one_of in schema:
+            return example(schema[one_of][0])
+    if "default" in schema or "const" in schema:
+        return schema.get("default", schema.get("const"))
+    if "enum" in schema:
+        return schema["enum"][0]
+    match schema.get("type"):
+        case "object":
+            parts = schema.get("properties", {}).items()
+            wanted = schema.get("required", [])
+            return {n: GIVEN.get(n) or example(part) for n, part in parts if n in wanted}
+        case "array":
+            return [example(schema["items"])] * schema.get("minItems", 0)
+        case "string":
+            return {"uuid": "0" * 8 + "-0000-4000-8000-" + "0" * 12, "date-time": "2026-11-03T09:00:00Z"}.get(
+                schema.get("format", ""), "x" * max(1, schema.get("minLength", 1))
+            )
+        case "integer" | "number":
+            return schema.get("minimum", 1)
+        case "boolean":
+            return False
+    return None
+
+
+def operations() -> Iterator[tuple[str, str, Any]]:
+    """Method, path and a body for every operation that is about one thing."""
+    for path, methods in SCHEMA["paths"].items():
+        if "_id}" not in path:
+            continue
+        for method, described in methods.items():
+            content = described.get("requestBody", {}).get("content", {})
+            asked = [part for part in described.get("parameters", []) if part["in"] == "query"]
+            wanted = [part["name"] for part in asked if part.get("required")]
+            query = "?" + "&".join(f"{name}=1" for name in wanted) if wanted else ""
+            body = example(content["application/json"]["schema"]) if "application/json" in content else None
+            yield method, path + query, body
+
+
+def everything() -> str:
+    models = [model for name in OURS for model in apps.get_app_config(name).get_models(include_auto_created=True)]
+    # When somebody signed in last is theirs and not the owner's.
+    rows = serializers.serialize("json", (row for model in models for row in model.objects.order_by("pk")))
+    return re.sub(r'"last_login": ("[^"]*"|null)', "", rows)
+
+
+def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
+    """A class with a group, a question with a version, a test, an edition and a sitting, by the names paths have."""
+    sitting = school.sitting(contents=two_questions(), skill="Ohm’s law")
+    students = [place.student_id for place in sitting.school_class.places.all()]
+    group = keep_group(sitting.school_class, "Red", students[:1])
+    item = school.teacher.items.order_by("made_at")[0]
+    keep_version(item, "for looking back")
+    stimulus = make_stimulus(school.teacher, "Passage", "Text")
+    return sitting, {
+        "class_id": str(sitting.school_class_id),
+        "student_id": str(students[0]),
+        "group_id": str(group.pk),
+        "teacher_id": str(school.teacher.pk),
+        "item_id": str(item.pk),
+        "number": "1",
+        "stimulus_id": str(stimulus.pk),
+        "skill_id": str(school.teacher.skills.all()[0].pk),
+        "test_id": str(sitting.edition.test_id),
+        "edition_id": str(sitting.edition_id),
+        "sitting_id": str(sitting.pk),
+        "seat_id": str(sitting.seats.all()[0].pk),
+        "form": "xlsx",
+        "what": "booklet",
+        "step": "open",
+    }
+
+
+def call(client: Client, method: str, path: str, named: dict[str, str], body: Any) -> Any:
+    filled = re.sub(r"\{(\w+)\}", lambda found: named[found[1]], path)
+    return (
+        getattr(client, method)(filled, body, content_type="application/json")
+        if body
+        else getattr(client, method)(filled, content_type="application/json")
+    )
+
+
+# Ready-made tests are everybody's.
+SHARED = {path for path in SCHEMA["paths"] if path.startswith("/api/shelf")}
+
+
+def test_a_stranger_reaches_nothing_and_changes_nothing(staffroom: Callable[[str], Staffroom]) -> None:
+    owner, stranger = staffroom("owner"), staffroom("stranger")
+    _, named = ids(owner)
+    before, tried = everything(), 0
+    for method, path, body in operations():
+        if path in SHARED:
+            continue
+        reply = call(stranger.client, method, path, named, body)
+        assert reply.status_code == 404, (method, path, reply.status_code, reply.content[:200])
+        tried += 1
+    assert tried > 40
+    assert everything() == before
+
+
+def test_many_at_once_are_ones_own(staffroom: Callable[[str], Staffroom]) -> None:
+    owner, stranger = staffroom("owner"), staffroom("stranger")
+    _, named = ids(owner)
+    before = everything()
+    body = {"ids": [named["item_id"]], "add_skills": ["Ohm’s law"], "take_skills": ["Ohm’s law"], "content": {}}
+    bulk = [path for path in SCHEMA["paths"] if path.startswith("/api/items/") and "_id}" not in path]
+    for path in bulk:
+        if "post" in SCHEMA["paths"][path] and "bring" not in path:
+            reply = call(stranger.client, "post", path, named | {"form": "qti"}, body)
+            assert "Which one?" not in str(reply.content), path
+            assert reply.json().get("count", 0) == 0
+    assert len(bulk) >= 4
+    stranger.teacher.skills.all().delete()  # one of that name was made for the one who asked
+    assert everything() == before
+
+
+# What a colleague who may only see a class may still ask for: it is read and nothing is changed.
+READS = {"get"}
+
+
+def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
+    staffroom: Callable[[str], Staffroom],
+) -> None:
+    owner = staffroom("owner")
+    sitting, named = ids(owner)
+    colleague = Teacher.objects.create_teacher(owner.teacher.school, "C. League", "league", PASSWORD)
+    share_class(sitting.school_class, colleague.pk, may_mark=False, may_run=False)
+    client = Client()
+    client.force_login(colleague, backend="django.contrib.auth.backends.ModelBackend")
+    before, read, refused = everything(), set(), set()
+    for method, path, body in operations():
+        about_class = "{class_id}" in path or "{sitting_id}" in path
+        reply = call(client, method, path, named, body)
+        if path in SHARED:
+            continue
+        if not about_class:
+            # The bank and the tests stay each teacher's own.
+            assert reply.status_code == 404, (method, path, reply.status_code)
+        elif method in READS:
+            assert reply.status_code == 200, (method, path, reply.status_code)
+            read.add(path)
+        elif reply.status_code == 200:
+            assert path.endswith("/preview"), (method, path)  # looks at a list and keeps nothing of it
+        else:
+            assert reply.status_code == 403, (method, path, reply.status_code, reply.content[:200])
+            refused.add(path)
+    assert len(read) >= 4
+    assert len(refused) >= 12
+    assert everything() == before
+
+
+def test_who_may_run_opens_and_closes_and_does_no_more(staffroom: Callable[[str], Staffroom]) -> None:
+    owner = staffroom("owner")
+    sitting, named = ids(owner)
+    colleague = Teacher.objects.create_teacher(owner.teacher.school, "C. League", "league", PASSWORD)
+    share_class(sitting.school_class, colleague.pk, may_mark=False, may_run=True)
+    client = Client()
+    client.force_login(colleague, backend="django.contrib.auth.backends.ModelBackend")
+    for step, state in (("open", "open"), ("pause", "paused"), ("open", "open"), ("close", "closed")):
+        reply = send(client, "post", f"sittings/{sitting.pk}/steps/{step}")
+        assert (reply.status_code, reply.json()["state"]) == (200, state)
+    assert send(client, "delete", f"classes/{named['class_id']}/students/{named['student_id']}").status_code == 403
+    body = {"title": "Mine now", "instructions": "", "layout": layout()}
+    assert send(client, "put", f"tests/{named['test_id']}", body).status_code == 404
+    # The same person without the class again.
+    send(owner.client, "delete", f"classes/{named['class_id']}/co-teachers/{colleague.pk}")
+    assert send(client, "post", f"sittings/{sitting.pk}/steps/open").status_code == 404
