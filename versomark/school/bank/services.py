@@ -186,6 +186,14 @@ def _words(content: ItemContent, item: Item, skills: Sequence[Skill]) -> str:
     return " ".join([*texts, *item.keywords, item.source, item.author, *named]).casefold()
 
 
+def _reword(items: Sequence[Item]) -> None:
+    """Their words anew, after a skill they carry has another name: found by it, and not changed by it."""
+    for item in items:
+        item.words = _words(item.read(), item, list(item.skills.all()))
+    Item.objects.bulk_update(items, ["words"], batch_size=500)
+    search.index(items)
+
+
 def skills_of(teacher: Teacher) -> QuerySet[Skill]:
     return Skill.objects.filter(owner=teacher)
 
@@ -228,6 +236,7 @@ def keep_skill(skill: Skill, name: str, parent_id: int | None, code: str) -> Ski
             raise NotPossible("A skill cannot stand below itself.")
     skill.name, skill.parent_id, skill.code = name, parent_id, code.strip()
     skill.save()
+    _reword(list(skill.items.prefetch_related("skills")))
     return skill
 
 
@@ -242,7 +251,9 @@ def skill_of(teacher: Teacher, skill_id: int) -> Skill:
 def remove_skill(skill: Skill) -> None:
     """Its items lose it; what stood below it moves up."""
     skill.children.update(parent=skill.parent)
+    items = list(skill.items.values_list("pk", flat=True))
     skill.delete()
+    _reword(list(Item.objects.filter(pk__in=items).prefetch_related("skills")))
 
 
 @transaction.atomic
