@@ -60,6 +60,7 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
         items = list(_printed(arranged, section, number))
         number += len(items)
         sections.append(PrintedSection(section, items))
+    large = what in ("large-18", "large-24")
     context = {
         "edition": arranged,
         "form": form if len(edition.form_names) > 1 else "",
@@ -67,8 +68,11 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
         "what": what,
         "name": NAMES[what],
         "points": POINTS[what],
+        # In large print nothing is smaller than what was asked for: not the marks, not the foot of the page.
+        "small": "1em" if large else ".82em",
+        "foot": POINTS[what] if large else 8.5,
         "guide": what == "guide",
-        "write": what in ("answers", "large-18", "large-24"),
+        "write": large or what == "answers",
         "fonts": fonts(),
         "name_line": name_line,
     }
