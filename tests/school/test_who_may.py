@@ -5,12 +5,11 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
-from django.apps import apps
-from django.core import serializers
 from django.test import Client
 
 from tests.conftest import PASSWORD, Staffroom, two_questions
 from tests.school.test_teacher_side import layout, send
+from tests.school.whole import everything
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.services import keep_version, make_stimulus
 from versomark.school.classes.services import keep_group, share_class
@@ -19,7 +18,6 @@ from versomark.site.api import teacher_api
 
 pytestmark = pytest.mark.django_db
 
-OURS = ("accounts", "classes", "bank", "editions", "sittings", "findings")
 GIVEN = {"content": {"kind": "true_false", "stem": "So?", "key": True}, "layout": layout()}
 SCHEMA = teacher_api.get_openapi_schema(path_prefix="/api/")
 
@@ -65,13 +63,6 @@ def operations() -> Iterator[tuple[str, str, Any]]:
             query = "?" + "&".join(f"{name}=1" for name in wanted) if wanted else ""
             body = example(content["application/json"]["schema"]) if "application/json" in content else None
             yield method, path + query, body
-
-
-def everything() -> str:
-    models = [model for name in OURS for model in apps.get_app_config(name).get_models(include_auto_created=True)]
-    # When somebody signed in last is theirs and not the owner's.
-    rows = serializers.serialize("json", (row for model in models for row in model.objects.order_by("pk")))
-    return re.sub(r'"last_login": ("[^"]*"|null)', "", rows)
 
 
 def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
