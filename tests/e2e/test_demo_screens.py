@@ -11,8 +11,6 @@ from . import screenshots
 from .conftest import axe_finds_nothing
 from .serving import free_port, manage, start
 
-NARROW = {"width": 400, "height": 800}
-
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_every_screen(browser: Browser, demo_school: str, theme: str) -> None:
@@ -53,15 +51,6 @@ def test_keys_lead_through_the_findings(browser: Browser, demo_school: str) -> N
     expect(page.get_by_role("option", name=re.compile("Wren Okafor"))).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="8 Heron")).to_be_visible()
-
-
-def test_nothing_is_wider_than_a_phone(browser: Browser, demo_school: str) -> None:
-    page = browser.new_context(viewport=NARROW).new_page()
-    screenshots.sign_in(page, demo_school)
-    for go in screenshots.VIEWS.values():
-        go(page)
-        assert page.evaluate("document.documentElement.scrollWidth") <= NARROW["width"], page.url
-        page.keyboard.press("Escape")
 
 
 def choose(page: Page, place: int) -> None:

@@ -263,7 +263,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
               <Region
                 name="The paper"
                 remark={
-                  <span className="flex gap-4">
+                  <span className="flex flex-wrap justify-end gap-x-4">
                     <Button look="quiet" aria-pressed={!whole} onClick={() => setWhole(!whole)}>
                       {whole ? "first lines only" : "whole questions"}
                     </Button>

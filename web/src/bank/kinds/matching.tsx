@@ -51,9 +51,9 @@ export function MatchingEditor({ content, onChange }: EditorProps<Matching>) {
       <fieldset className="mb-4">
         <legend className="mb-2 text-sm font-semibold">Rows, each with its partner</legend>
         {rows.map((row, at) => (
-          <div key={row.id} className="mb-2 flex items-start gap-2.5">
+          <div key={row.id} className="mb-2 flex flex-wrap items-start gap-2.5 sm:flex-nowrap">
             <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{at + 1}</span>
-            <div className="min-w-0 flex-1">
+            <div className="min-w-40 flex-1">
               <RichLine
                 label={`Row ${at + 1}`}
                 value={row.text}

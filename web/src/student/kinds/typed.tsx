@@ -11,7 +11,7 @@ export function NumericAnswer({ item, name, response, onRespond }: AnswerProps<"
           aria-label={item.unit_wanted ? "Your answer, with its unit" : "Your answer, a number"}
           inputMode={item.unit_wanted ? "text" : "decimal"}
           maxLength={60}
-          className="w-56"
+          className="w-56 min-w-0"
           value={response?.text ?? ""}
           onGive={(text) => onRespond(text.trim() ? { kind: "numeric", text } : null)}
         />
