@@ -8,34 +8,42 @@ from . import screenshots
 WIDTHS = [360, 768, 1280, 1920]
 LOOK = """() => {
   const problems = [];
-  const name = (e) => `${e.tagName.toLowerCase()} “${(e.getAttribute("aria-label") || e.innerText || e.value || "").slice(0, 50)}”`;
-  if (document.documentElement.scrollWidth > innerWidth + 1)
-    problems.push(`the page is ${document.documentElement.scrollWidth} wide`);
-  const clips = (e) => { const s = getComputedStyle(e); return [s.overflowX, s.overflowY].some((o) => o !== "visible"); };
+  const says = (e) => (e.getAttribute("aria-label") || e.innerText || e.value || "").slice(0, 50);
+  const name = (e) => `${e.tagName.toLowerCase()} “${says(e)}”`;
+  const root = document.documentElement;
+  if (root.scrollWidth > innerWidth + 1) problems.push(`the page is ${root.scrollWidth} wide`);
+  const clips = (e) => {
+    const style = getComputedStyle(e);
+    return style.overflowX !== "visible" || style.overflowY !== "visible";
+  };
   // What of an element its ancestors let show.
   const shown = (e) => {
     const box = e.getBoundingClientRect();
-    let [left, top, right, bottom] = [Math.max(0, box.left), Math.max(0, box.top), Math.min(innerWidth, box.right), Math.min(innerHeight, box.bottom)];
-    for (let up = e.parentElement; up; up = up.parentElement) {
-      if (!clips(up)) continue;
-      const b = up.getBoundingClientRect();
-      [left, top, right, bottom] = [Math.max(left, b.left), Math.max(top, b.top), Math.min(right, b.right), Math.min(bottom, b.bottom)];
-    }
-    return right - left > 4 && bottom - top > 4 ? [left, top, right, bottom] : null;
+    let { left, top, right, bottom } = box;
+    const within = (b) => {
+      left = Math.max(left, b.left);
+      top = Math.max(top, b.top);
+      right = Math.min(right, b.right);
+      bottom = Math.min(bottom, b.bottom);
+    };
+    within({ left: 0, top: 0, right: innerWidth, bottom: innerHeight });
+    for (let up = e.parentElement; up; up = up.parentElement) if (clips(up)) within(up.getBoundingClientRect());
+    return right - left > 4 && bottom - top > 4 ? [(left + right) / 2, (top + bottom) / 2] : null;
   };
+  const seen = { opacityProperty: true, visibilityProperty: true };
   for (const e of document.querySelectorAll("body *")) {
-    if (!e.checkVisibility({ opacityProperty: true, visibilityProperty: true }) || e.closest("[inert], .sr-only, svg, .katex, [aria-hidden=true]")) continue;
-    const s = getComputedStyle(e);
-    const says = [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim());
-    const ends = s.textOverflow === "ellipsis" || s.webkitLineClamp !== "none";
-    if (says && !ends && s.overflowX === "hidden" && e.scrollWidth > e.clientWidth + 1 && e.clientWidth > 4)
-      problems.push(`cut: ${name(e)}`);
-    if (!e.matches("a[href], button, select, input, textarea") || e.disabled || s.opacity === "0" || s.pointerEvents === "none") continue;
-    const box = shown(e);
-    if (!box) continue;
-    const [x, y] = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
-    const over = document.elementFromPoint(x, y);
-    if (over && !e.contains(over) && !over.contains(e) && !(e.labels && [...e.labels].some((l) => l.contains(over))))
+    if (!e.checkVisibility(seen) || e.closest("[inert], .sr-only, svg, .katex, [aria-hidden=true]")) continue;
+    const style = getComputedStyle(e);
+    const has_words = [...e.childNodes].some((node) => node.nodeType === 3 && node.textContent.trim());
+    const ends = style.textOverflow === "ellipsis" || style.webkitLineClamp !== "none";
+    const cut = style.overflowX === "hidden" && e.clientWidth > 4 && e.scrollWidth > e.clientWidth + 1;
+    if (has_words && !ends && cut) problems.push(`cut: ${name(e)}`);
+    if (!e.matches("a[href], button, select, input, textarea") || e.disabled) continue;
+    if (style.opacity === "0" || style.pointerEvents === "none") continue;
+    const middle = shown(e);
+    const over = middle && document.elementFromPoint(...middle);
+    const own = (other) => e.contains(other) || other.contains(e);
+    if (over && !own(over) && ![...(e.labels ?? [])].some((label) => label.contains(over)))
       problems.push(`under ${name(over)}: ${name(e)}`);
   }
   return problems;
