@@ -148,7 +148,10 @@ def read_students(sheet: Sheet, header: int | None, columns: Sequence[Column | N
 
 
 def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) -> tuple[StudentRow | None, list[Wrong]]:
-    cell = {column: row[at] for at, column in enumerate(columns) if column and at < len(row)}
+    # An apostrophe before a sign keeps a spreadsheet from taking the cell for a formula, and is no part of it.
+    cell = {
+        column: re.sub(r"^'(?='*[=+\-@])", "", row[at]) for at, column in enumerate(columns) if column and at < len(row)
+    }
     place = {column: column_letter(at) for at, column in enumerate(columns) if column}
     wrong = list[Wrong]()
 
@@ -195,7 +198,11 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
     def several(column: Column) -> list[str] | None:
         if column not in cell:
             return None
-        return list(dict.fromkeys(part.strip()[:60] for part in re.split(r"[;,|/]", cell[column]) if part.strip()))
+        # A semicolon is the surest sign; where there is one, a comma or a stroke belongs to a name.
+        text = cell[column]
+        sign = ";" if ";" in text else "|" if "|" in text else "[,/]"
+        parts = (" ".join(part.split())[:60] for part in re.split(re.escape(sign) if len(sign) == 1 else sign, text))
+        return list(dict.fromkeys(part for part in parts if part))
 
     student = StudentRow(
         line=line,

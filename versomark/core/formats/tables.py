@@ -59,7 +59,8 @@ def _separator(lines: list[str]) -> str:
 
     A comma with a space behind it belongs to a name: `Diallo, Malik`.
     """
-    sample = lines[:50]
+    # What stands between quotation marks parts nothing.
+    sample = [re.sub(r'"(?:[^"]|"")*"', '""', line) for line in lines[:50]]
 
     def regularity(mark: str) -> tuple[int, int]:
         counts = [len(re.findall(r",(?! )" if mark == "," else re.escape(mark), line)) for line in sample]

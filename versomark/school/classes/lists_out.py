@@ -2,6 +2,7 @@
 
 import csv
 import io
+from collections.abc import Iterable
 from typing import Literal
 
 from django.utils.text import slugify
@@ -44,10 +45,10 @@ def _rows(school_class: SchoolClass) -> list[list[str]]:
             _inert(place.student.given_name),
             _inert(place.student.family_name),
             _inert(place.student.number),
-            "; ".join(
+            _several(
                 g.name for g in place.student.groups.all() if g.school_class_id == school_class.pk and not g.made_from
             ),
-            "; ".join(tag.name for tag in place.student.tags.all() if tag.owner_id == school_class.owner_id),
+            _several(tag.name for tag in place.student.tags.all() if tag.owner_id == school_class.owner_id),
             f"{place.student.extra_time}%" if place.student.extra_time else "",
             "yes" if place.student.large_print else "",
             "yes" if place.student.quiet_start else "",
@@ -57,9 +58,16 @@ def _rows(school_class: SchoolClass) -> list[list[str]]:
     ]
 
 
+def _several(names: Iterable[str]) -> str:
+    """Names with semicolons between; one that holds another sign of division ends in one, to be read as a whole."""
+    listed = list(names)
+    alone = len(listed) == 1 and any(sign in listed[0] for sign in ",|/")
+    return _inert("; ".join(listed) + (";" if alone else ""))
+
+
 def _inert(text: str) -> str:
-    """A cell that a spreadsheet does not take for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text
+    """A cell that a spreadsheet does not take for a formula: an apostrophe before it, which the import takes off."""
+    return f"'{text}" if text.lstrip("'")[:1] in ("=", "+", "-", "@") and text else text
 
 
 def _workbook(title: str, rows: list[list[str]]) -> bytes:

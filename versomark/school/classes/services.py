@@ -187,7 +187,7 @@ def keep_group(
     school_class: SchoolClass, name: str, student_ids: Sequence[int], group: Group | None = None, made_from: str = ""
 ) -> Group:
     """Make or change a group of students of this class."""
-    name = " ".join(name.split())[:60]
+    name = _group_name(name)
     if not name:
         raise NotPossible("A group needs a name.")
     if school_class.groups.filter(name=name).exclude(pk=group.pk if group else 0).exists():
@@ -202,6 +202,11 @@ def keep_group(
     return group
 
 
+def _group_name(name: str) -> str:
+    """Of a group or tag. A semicolon parts names where several stand in one cell of a list, so none holds one."""
+    return " ".join(name.replace(";", ",").split())[:60].strip()
+
+
 def group_of(school_class: SchoolClass, group_id: int) -> Group:
     found = school_class.groups.filter(pk=group_id).first()
     if found is None:
@@ -212,7 +217,7 @@ def group_of(school_class: SchoolClass, group_id: int) -> Group:
 @transaction.atomic
 def tag_students(teacher: Teacher, students: Sequence[Student], names: Sequence[str]) -> None:
     """These students carry exactly these tags of the teacher."""
-    names = list(dict.fromkeys(" ".join(name.split())[:60] for name in names if name.strip()))
+    names = list(dict.fromkeys(_group_name(name) for name in names if name.strip()))
     tags = [Tag.objects.get_or_create(owner=teacher, name=name)[0] for name in names]
     for student in students:
         student.tags.remove(*student.tags.filter(owner=teacher).exclude(pk__in=[tag.pk for tag in tags]))
