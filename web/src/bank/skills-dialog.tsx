@@ -9,6 +9,7 @@ import { base64 } from "../ui/files";
 import { ScrollBox } from "../ui/scroll-box";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
+import { TakeOut } from "./kinds/parts";
 import { useSkills } from "./skill-picker";
 
 type Skill = Schemas["SkillLine"];
@@ -33,8 +34,9 @@ export function SkillsDialog({ onClose }: { onClose: () => void }) {
           ))}
         </ul>
       </ScrollBox>
-      <div>
+      <div className="mt-4 flex justify-between">
         <Button onClick={() => location.assign("/api/skills/send")}>Save them as CASE</Button>
+        <Button onClick={onClose}>Close</Button>
       </div>
     </Dialog>
   );
@@ -49,6 +51,7 @@ const inTree = (skills: Skill[], parent: number | null, depth: number): { skill:
 
 function SkillRow({ skill, depth, skills }: { skill: Skill; depth: number; skills: Skill[] }) {
   const client = useQueryClient();
+  const say = useSay();
   const keep = useMutation({
     mutationFn: (part: Partial<Schemas["SkillChange"]>) =>
       read(
@@ -58,6 +61,13 @@ function SkillRow({ skill, depth, skills }: { skill: Skill; depth: number; skill
         }),
       ),
     onSuccess: () => client.invalidateQueries(),
+  });
+  const remove = useMutation({
+    mutationFn: () => read(api.DELETE("/api/skills/{skill_id}", { params: { path: { skill_id: skill.id } } })),
+    onSuccess: () => {
+      client.invalidateQueries();
+      say(`${skill.name} is gone. Its questions stay; what stood below it moved up.`);
+    },
   });
   return (
     <li className="border-b border-hairline py-1" style={{ paddingLeft: `${depth * 1.25}rem` }}>
@@ -92,8 +102,9 @@ function SkillRow({ skill, depth, skills }: { skill: Skill; depth: number; skill
               </option>
             ))}
         </Choice>
+        <TakeOut what={`the skill ${skill.name}`} onTake={() => remove.mutate()} />
       </div>
-      <Problem error={keep.error} />
+      <Problem error={keep.error ?? remove.error} />
     </li>
   );
 }

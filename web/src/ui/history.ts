@@ -1,8 +1,9 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 
 const MOST = 60;
 const PAUSE = 300;
-type Past<T> = { past: T[]; future: T[]; now: T };
+/** `at`: when it was changed last; 0 ends the step. */
+type Past<T> = { past: T[]; future: T[]; now: T; at: number };
 
 /**
  * A draft that can be undone step by step, also after the page was loaded again: the steps are kept in this window's
@@ -11,7 +12,6 @@ type Past<T> = { past: T[]; future: T[]; now: T };
  */
 export function useHistory<T>(key: string, from: T) {
   const [steps, setSteps] = useState<Past<T>>(() => load(key, from));
-  const lastChange = useRef(0);
   useEffect(() => {
     try {
       sessionStorage.setItem(key, JSON.stringify(steps));
@@ -20,31 +20,28 @@ export function useHistory<T>(key: string, from: T) {
     }
   }, [key, steps]);
   const set = useCallback((change: T | ((now: T) => T)) => {
-    const time = Date.now();
-    const going = time - lastChange.current < PAUSE;
-    lastChange.current = time;
+    const at = Date.now();
     setSteps((before) => {
       const now = typeof change === "function" ? (change as (now: T) => T)(before.now) : change;
+      // An editor may say the same again, of a space at the end or the moving of the caret: no change, and no step.
       if (JSON.stringify(now) === JSON.stringify(before.now)) return before;
       // Within one burst of typing the step is the one that began it.
-      const past = going && before.past.length > 0 ? before.past : [...before.past, before.now].slice(-MOST);
-      return { past, future: [], now };
+      const going = at - before.at < PAUSE && before.past.length > 0;
+      return { past: going ? before.past : [...before.past, before.now].slice(-MOST), future: [], now, at };
     });
   }, []);
   const undo = useCallback(() => {
-    lastChange.current = 0;
-    setSteps(({ past, future, now }) => {
+    setSteps((before) => {
+      const { past, future, now } = before;
       const last = past.at(-1);
-      return last === undefined
-        ? { past, future, now }
-        : { past: past.slice(0, -1), future: [now, ...future], now: last };
+      return last === undefined ? before : { past: past.slice(0, -1), future: [now, ...future], now: last, at: 0 };
     });
   }, []);
   const redo = useCallback(() => {
-    lastChange.current = 0;
-    setSteps(({ past, future, now }) => {
+    setSteps((before) => {
+      const { past, future, now } = before;
       const next = future[0];
-      return next === undefined ? { past, future, now } : { past: [...past, now], future: future.slice(1), now: next };
+      return next === undefined ? before : { past: [...past, now], future: future.slice(1), now: next, at: 0 };
     });
   }, []);
   return { draft: steps.now, set, undo, redo, canUndo: steps.past.length > 0, canRedo: steps.future.length > 0 };
@@ -53,11 +50,12 @@ export function useHistory<T>(key: string, from: T) {
 function load<T>(key: string, from: T): Past<T> {
   try {
     const kept = JSON.parse(sessionStorage.getItem(key) ?? "") as Past<T>;
-    if (JSON.stringify(kept.now) === JSON.stringify(from)) return { past: kept.past, future: kept.future, now: from };
+    if (JSON.stringify(kept.now) === JSON.stringify(from))
+      return { past: kept.past, future: kept.future, now: from, at: 0 };
   } catch {
     // nothing kept, or not readable: a fresh start
   }
-  return { past: [], future: [], now: from };
+  return { past: [], future: [], now: from, at: 0 };
 }
 
 /** Ctrl Z and Ctrl Shift Z (or Ctrl Y) inside an element. */
