@@ -198,7 +198,7 @@ def bring_skills(teacher: Teacher, data: bytes, only_look: bool) -> BroughtSkill
     except Refused as error:
         raise NotPossible(str(error), status=422) from None
     own = list(services.skills_of(teacher))
-    by_identifier = {skill.identifier: skill for skill in own if skill.identifier}
+    by_identifier = {_identifier(skill): skill for skill in own}
     by_name = {skill.name: skill for skill in own}
     new, changed, same = list[str](), list[str](), 0
     for skill in found:
@@ -207,20 +207,17 @@ def bring_skills(teacher: Teacher, data: bytes, only_look: bool) -> BroughtSkill
         if known is None and name in by_name:
             name = f"{skill.code} {name}"[: case.LONGEST_NAME]
         parent = by_identifier.get(skill.parent)
-        wanted = (skill.code, skill.statement, skill.identifier, parent.pk if parent else None)
+        # A statement that is the name again says nothing more.
+        statement = "" if skill.statement == skill.name else skill.statement
+        wanted = (skill.code, statement, skill.identifier, parent.pk if parent else None)
         if known is None:
             known = Skill(owner=teacher, name=name)
             new.append(name)
-        elif wanted == (known.code, known.statement, known.identifier, known.parent_id):
+        elif wanted == (known.code, known.statement, _identifier(known), known.parent_id):
             same += 1
         else:
             changed.append(known.name)
-        known.code, known.statement, known.identifier, known.parent = (
-            skill.code,
-            skill.statement,
-            skill.identifier,
-            parent,
-        )
+        known.code, known.statement, known.identifier, known.parent = skill.code, statement, skill.identifier, parent
         known.save()
         by_identifier[skill.identifier], by_name[known.name] = known, known
     if only_look:
@@ -228,21 +225,22 @@ def bring_skills(teacher: Teacher, data: bytes, only_look: bool) -> BroughtSkill
     return BroughtSkills(title, new, changed, same, lost)
 
 
+def _identifier(skill: Skill) -> str:
+    """The framework's own, or one made of ours, by which the skill is known when it comes back."""
+    return skill.identifier or str(uuid5(NAMESPACE_URL, f"verso:skill:{skill.pk}"))
+
+
 def send_skills(teacher: Teacher) -> bytes:
     """The teacher's skills as a CASE package."""
     own = list(services.skills_of(teacher))
-
-    def identifier(skill: Skill) -> str:
-        return skill.identifier or str(uuid5(NAMESPACE_URL, f"verso:skill:{skill.pk}"))
-
     by_pk = {skill.pk: skill for skill in own}
     sent = [
         case.CaseSkill(
-            identifier(skill),
+            _identifier(skill),
             skill.name,
             skill.statement,
             skill.code,
-            identifier(by_pk[skill.parent_id]) if skill.parent_id in by_pk else "",
+            _identifier(by_pk[skill.parent_id]) if skill.parent_id in by_pk else "",
         )
         for skill in own
     ]

@@ -3,12 +3,16 @@
 from collections.abc import Iterable
 from uuid import UUID
 
+from PIL import ImageFile
 from weasyprint import HTML
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 from versomark.core.text import PICTURE
 from versomark.school.bank.pictures import TYPES, path_of, picture_of
 from versomark.school.problems import NotFound
+
+# WeasyPrint turns this on for the whole process; a picture that breaks off must still be refused on its way in.
+ImageFile.LOAD_TRUNCATED_IMAGES = False
 
 BANK = "verso:"
 """How a page names a picture of the bank, so that nothing else can pass for one."""
