@@ -1,7 +1,9 @@
 """Rich text: whatever comes in, what is kept is safe, stays so when cleaned again, and reads as the same words."""
 
 import re
+from html import unescape
 from html.parser import HTMLParser
+from pathlib import Path
 
 import pytest
 from hypothesis import given
@@ -106,3 +108,34 @@ def test_formulas_on_paper_are_pictures_on_the_line_and_bad_ones_stay_as_typed()
     assert str(rich("costs $5 and $10")) == "costs $5 and $10"
     assert str(with_gaps("One [a] and [b].")).count('class="gap"') == 2
     assert (marks(1), marks(2.5)) == ("1 mark", "2.5 marks")
+
+
+@given(st.text("xyz<>=$&1 .;-()", max_size=40))
+def test_signs_that_are_no_tags_are_never_lost(text: str) -> None:
+    """“Less than” and “greater than” as they are typed in a table of questions, without a tag among them."""
+    assert plain(clean(text)) == " ".join(unescape(text).split())
+    assert clean(clean(text)) == clean(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "formulas"),
+    [
+        ("$x^2$", ["x^2"]),
+        ("costs $5 and $10", []),
+        ("a $x$ b $y+1$ c", ["x", "y+1"]),
+        ("$ x$", []),
+        ("$x $", []),
+        ("$x$5", []),
+        ("$5 for $x$", ["x"]),
+        ("<p>$a<b$</p>", ["a&lt;b"]),
+        ("no formula", []),
+        ("$\\frac{1}{2}$ of $12", ["\\frac{1}{2}"]),
+    ],
+)
+def test_formulas_are_told_from_money(text: str, formulas: list[str]) -> None:
+    """The rule of the page is the rule of the paper: web/src/ui/rich.tsx holds the same expression."""
+    assert TEX.findall(clean(text)) == formulas
+    page = (Path(__file__).parents[2] / "web" / "src" / "ui" / "rich.tsx").read_text(encoding="utf-8")
+    ours = re.search(r"export const TEX = /(.*)/g;", page)
+    assert ours
+    assert ours[1] == TEX.pattern

@@ -165,7 +165,7 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
             <span className="text-graphite">{student.desk}</span>
           </Cell>
           <Cell>
-            <span className="font-serif text-base">
+            <span className="font-serif text-base wrap-anywhere">
               {student.given_name} {student.family_name}
             </span>
           </Cell>

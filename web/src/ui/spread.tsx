@@ -75,7 +75,7 @@ export function Line({ margin, children, action }: { margin?: ReactNode; childre
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hairline py-2.5">
       {margin !== undefined && <div className="w-24 shrink-0 self-start pt-1 text-sm text-graphite">{margin}</div>}
-      <div className="min-w-0 flex-1">{children}</div>
+      <div className="min-w-0 flex-1 wrap-anywhere">{children}</div>
       {action}
     </div>
   );
@@ -93,5 +93,5 @@ export function Empty({ title, children, action }: { title: string; children: Re
 }
 
 export function Chip({ children }: { children: ReactNode }) {
-  return <span className="border border-hairline bg-page px-2 py-0.5 text-sm">{children}</span>;
+  return <span className="border border-hairline bg-page px-2 py-0.5 text-sm wrap-anywhere">{children}</span>;
 }
