@@ -101,3 +101,41 @@ def test_a_test_is_sat_by_keyboard_alone(browser: Browser, demo_school: str, tea
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Handed in.")).to_be_visible()
     expect(teacher.get_by_role("row", name=re.compile("Elio C. . handed in 20 of 20"))).to_be_visible()
+
+
+SLOW = """() => {
+  // What the server says of the seat arrives a second after it was said, as in a full classroom.
+  const ask = window.fetch;
+  window.fetch = async (...what) => {
+    const reply = await ask(...what);
+    const request = what[0];
+    if (request.method === "GET" && request.url.endsWith("/student/seat"))
+      await new Promise((go) => setTimeout(go, 1000));
+    return reply;
+  };
+}"""
+STAYS = """() => new Promise((answer) => {
+  const end = Date.now() + 2500;
+  const look = () => {
+    if (![...document.querySelectorAll("h1")].some((h) => h.textContent === "Handed in.")) answer(false);
+    else if (Date.now() > end) answer(true);
+    else setTimeout(look, 10);
+  };
+  look();
+})"""
+
+
+def test_old_news_does_not_take_back_a_handing_in(browser: Browser, demo_school: str, teacher: Page) -> None:
+    where, code, passes = new_sitting(teacher, demo_school)
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    expect(teacher.get_by_text("On the board")).to_be_visible()
+    student = phone(browser)
+    student.add_init_script(f"({SLOW})()")
+    screenshots.join(student, demo_school, code, passes[3])
+    expect(student.get_by_text("Question 1 of 20")).to_be_visible()
+    # The page asks how things stand as soon as its socket opens; before it hears, the student is done.
+    student.get_by_role("button", name="All 20").click()
+    student.get_by_role("button", name="Hand in with 20 unanswered").click()
+    expect(student.get_by_role("heading", name="Handed in.")).to_be_visible()
+    assert student.evaluate(STAYS)

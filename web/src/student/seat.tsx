@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
 import { leave, mySeat, type SeatPage } from "./api";
 import { Join } from "./join";
@@ -11,10 +11,19 @@ const LOOK_AGAIN = 10_000;
 export function Seat() {
   const [seat, setSeat] = useState<SeatPage | null | undefined>(undefined);
   const [lost, setLost] = useState(false);
+  // Which answer of the server is the latest: one that was asked for earlier and comes later says how things were.
+  const turn = useRef(0);
+  const settle = useCallback((found: SeatPage | null) => {
+    turn.current += 1;
+    setSeat(found);
+  }, []);
   const look = useCallback(async () => {
+    turn.current += 1;
+    const mine = turn.current;
     try {
       const found = await mySeat();
       setLost(false);
+      if (mine !== turn.current) return;
       // While working, the questions on this device and the answers given on it are ahead of the server's copy.
       setSeat((now) =>
         now?.stage === "working" && found?.stage === "working" && now.seat === found.seat ? now : found,
@@ -39,13 +48,13 @@ export function Seat() {
 
   if (seat === undefined)
     return lost ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
-  if (seat === null) return <Join onSeat={setSeat} />;
+  if (seat === null) return <Join onSeat={settle} />;
   const forget = async () => {
     await leave();
-    setSeat(null);
+    settle(null);
   };
   if (seat.stage === "working" && seat.paper)
-    return <Working key={seat.seat} seat={seat} paper={seat.paper} onSeat={setSeat} onLook={look} />;
+    return <Working key={seat.seat} seat={seat} paper={seat.paper} onSeat={settle} onLook={look} />;
   const { title, says } = MESSAGES[seat.stage];
   return (
     <Sheet title={title.replace("NAME", seat.student)}>
