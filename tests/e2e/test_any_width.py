@@ -5,7 +5,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
 
-WIDTHS = [360, 768, 1280, 1920]
+WIDTHS = [360, 1920]
 LOOK = """() => {
   const problems = [];
   const says = (e) => (e.getAttribute("aria-label") || e.innerText || e.value || "").slice(0, 50);
