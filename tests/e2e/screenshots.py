@@ -18,9 +18,9 @@ PHONE = {"width": 390, "height": 780}
 TO = ROOT / "docs" / "screenshots"
 
 
-def sign_in(page: Page, address: str) -> None:
+def sign_in(page: Page, address: str, username: str = USERNAME) -> None:
     page.goto(address)
-    page.get_by_label("Name you sign in with").fill(USERNAME)
+    page.get_by_label("Name you sign in with").fill(username)
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name="Findings", exact=True).wait_for()

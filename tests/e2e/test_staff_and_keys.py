@@ -4,8 +4,6 @@ import re
 
 from playwright.sync_api import Browser, Page, expect
 
-from versomark.demo.sign_in import PASSWORD
-
 from . import screenshots
 from .conftest import axe_finds_nothing
 from .screenshots import LAPTOP, tab
@@ -15,11 +13,7 @@ KEPT = re.compile(r"kept \d\d:\d\d")
 
 def colleague(browser: Browser, address: str) -> Page:
     page = browser.new_context(viewport=LAPTOP).new_page()  # type: ignore[arg-type]
-    page.goto(address)
-    page.get_by_label("Name you sign in with").fill("varga")
-    page.get_by_label("Password").fill(PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("link", name="Findings", exact=True).wait_for()
+    screenshots.sign_in(page, address, "varga")
     return page
 
 

@@ -92,6 +92,15 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
     }
 
 
+def colleague_of(sitting: Sitting, may_run: bool) -> tuple[Teacher, Client]:
+    """A teacher of the same school with whom the class is shared, signed in."""
+    colleague = Teacher.objects.create_teacher(sitting.owner.school, "C. League", "league", PASSWORD)
+    share_class(sitting.school_class, colleague.pk, may_mark=False, may_run=may_run)
+    client = Client()
+    client.force_login(colleague, backend="django.contrib.auth.backends.ModelBackend")
+    return colleague, client
+
+
 def call(client: Client, method: str, path: str, named: dict[str, str], body: Any) -> Any:
     filled = re.sub(r"\{(\w+)\}", lambda found: named[found[1]], path)
     return (
@@ -144,10 +153,7 @@ def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
 ) -> None:
     owner = staffroom("owner")
     sitting, named = ids(owner)
-    colleague = Teacher.objects.create_teacher(owner.teacher.school, "C. League", "league", PASSWORD)
-    share_class(sitting.school_class, colleague.pk, may_mark=False, may_run=False)
-    client = Client()
-    client.force_login(colleague, backend="django.contrib.auth.backends.ModelBackend")
+    _, client = colleague_of(sitting, may_run=False)
     before, read, refused = everything(), set(), set()
     for method, path, body in operations():
         about_class = "{class_id}" in path or "{sitting_id}" in path
@@ -173,10 +179,7 @@ def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
 def test_who_may_run_opens_and_closes_and_does_no_more(staffroom: Callable[[str], Staffroom]) -> None:
     owner = staffroom("owner")
     sitting, named = ids(owner)
-    colleague = Teacher.objects.create_teacher(owner.teacher.school, "C. League", "league", PASSWORD)
-    share_class(sitting.school_class, colleague.pk, may_mark=False, may_run=True)
-    client = Client()
-    client.force_login(colleague, backend="django.contrib.auth.backends.ModelBackend")
+    colleague, client = colleague_of(sitting, may_run=True)
     for step, state in (("open", "open"), ("pause", "paused"), ("open", "open"), ("close", "closed")):
         reply = send(client, "post", f"sittings/{sitting.pk}/steps/{step}")
         assert (reply.status_code, reply.json()["state"]) == (200, state)

@@ -1,11 +1,14 @@
-"""What the apps' `api.py` share: the signed-in teacher of a request, and small schemas."""
+"""What the apps' `api.py` share: the signed-in teacher of a request, files both ways, and small schemas."""
 
+from base64 import b64decode
+from binascii import Error as NotBase64
 from typing import cast
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Schema
 
 from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotPossible
 
 
 class Problem(Schema):
@@ -22,3 +25,18 @@ class Done(Schema):
 def teacher_of(request: HttpRequest) -> Teacher:
     """The teacher behind a request that the API has let through."""
     return cast(Teacher, request.user)
+
+
+def file_in(data: str) -> bytes:
+    """A file that came as base64."""
+    try:
+        return b64decode(data, validate=True)
+    except (NotBase64, ValueError):
+        raise NotPossible("The file did not arrive whole. Choose it again.", status=422) from None
+
+
+def file_out(data: bytes, type: str, name: str) -> HttpResponse:
+    """A file to save."""
+    response = HttpResponse(data, content_type=type)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

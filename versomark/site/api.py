@@ -9,6 +9,7 @@ from versomark.school.accounts.api import router as accounts
 from versomark.school.bank.api import router as bank
 from versomark.school.bank.transfer_api import router as transfer
 from versomark.school.classes.api import router as classes
+from versomark.school.classes.lists_api import router as lists
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
@@ -18,7 +19,7 @@ from versomark.school.sittings.student_api import SeatCookie
 from versomark.school.sittings.student_api import router as student
 
 teacher_api = NinjaAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
-for router in (accounts, classes, transfer, bank, editions, sittings, findings, desk):
+for router in (accounts, lists, classes, transfer, bank, editions, sittings, findings, desk):
     teacher_api.add_router("", router)
 
 student_api = NinjaAPI(

@@ -5,8 +5,9 @@ The grammar: numbers, variables of one letter (or longer names that are declared
 Every size is bounded before anything is computed: length, depth, number of nodes, exponents and the degree they make.
 """
 
+import operator
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from random import Random
@@ -23,6 +24,14 @@ TERMS_FOR_PROOF = 3000
 
 FUNCTIONS = ("sqrt", "sin", "cos", "tan", "exp", "ln", "log", "abs")
 CONSTANTS = {"pi": "pi", "π": "pi", "e": "e"}
+_COMPUTE: dict[str, Callable[..., Any]] = {
+    "+": operator.add,
+    "-": operator.sub,
+    "*": operator.mul,
+    "/": operator.truediv,
+    "^": operator.pow,
+    "neg": operator.neg,
+}
 _SUPERSCRIPT = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹", "0123456789")
 _TOKEN = re.compile(r"\s*(?:(\d+(?:[.,]\d+)?|[.,]\d+)|([A-Za-zΑ-Ωα-ω]+)|([⁰¹²³⁴⁵⁶⁷⁸⁹]+)|(.))")
 _OPERATORS = {"×": "*", "·": "*", "÷": "/", "−": "-", "–": "-", ":": "/", "**": "^", "[": "(", "]": ")"}
@@ -140,14 +149,7 @@ def _symbolic(tree: Node) -> Any:  # SymPy's expressions have no useful static t
         return sympy.Rational(tree.value.numerator, tree.value.denominator)
     if tree.op == "variable":
         return sympy.Symbol(tree.name)
-    return {
-        "+": lambda: parts[0] + parts[1],
-        "-": lambda: parts[0] - parts[1],
-        "*": lambda: parts[0] * parts[1],
-        "/": lambda: parts[0] / parts[1],
-        "^": lambda: parts[0] ** parts[1],
-        "neg": lambda: -parts[0],
-    }[tree.op]()
+    return _COMPUTE[tree.op](*parts)
 
 
 def _exact(tree: Node, values: Mapping[str, Fraction]) -> Fraction:
@@ -160,18 +162,8 @@ def _exact(tree: Node, values: Mapping[str, Fraction]) -> Fraction:
     parts = [_exact(part, values) for part in tree.parts]
     if (tree.op in "/" and parts[1] == 0) or (tree.op == "^" and parts[0] == 0 and parts[1] < 0):
         raise NotAlgebra("This divides by zero.")
-    match tree.op:
-        case "+":
-            return parts[0] + parts[1]
-        case "-":
-            return parts[0] - parts[1]
-        case "*":
-            return parts[0] * parts[1]
-        case "/":
-            return parts[0] / parts[1]
-        case "neg":
-            return -parts[0]
-    return Fraction(parts[0] ** int(parts[1]))
+    # A power of fractions is one only where the exponent is an int.
+    return Fraction(parts[0] ** int(parts[1])) if tree.op == "^" else _COMPUTE[tree.op](*parts)
 
 
 def _precise(tree: Node, values: Mapping[str, Any]) -> Any:  # mpmath's numbers, real or complex
@@ -189,20 +181,9 @@ def _precise(tree: Node, values: Mapping[str, Any]) -> Any:  # mpmath's numbers,
     if tree.op == "call":
         function = {"ln": mp.log, "log": mp.log10, "abs": mp.fabs}.get(tree.name) or getattr(mp, tree.name)
         return mpc(function(parts[0]))
-    if tree.op == "^":
-        if abs(parts[1]) > 400 or (abs(parts[0]) > 10**12 and abs(parts[1]) > 30):
-            raise OverflowError
-        return parts[0] ** parts[1]
-    match tree.op:
-        case "+":
-            return parts[0] + parts[1]
-        case "-":
-            return parts[0] - parts[1]
-        case "*":
-            return parts[0] * parts[1]
-        case "/":
-            return parts[0] / parts[1]
-    return -parts[0]
+    if tree.op == "^" and (abs(parts[1]) > 400 or (abs(parts[0]) > 10**12 and abs(parts[1]) > 30)):
+        raise OverflowError
+    return _COMPUTE[tree.op](*parts)
 
 
 def _is_rational(tree: Node) -> bool:

@@ -1,13 +1,11 @@
-from base64 import b64decode, b64encode
-from binascii import Error as NotBase64
+from base64 import b64encode
 from typing import Literal
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
-from versomark.school.http import teacher_of
-from versomark.school.problems import NotPossible
+from versomark.school.http import file_in, file_out, teacher_of
 
 from . import services, transfer
 
@@ -49,13 +47,6 @@ class BroughtSkillsPage(Schema):
     lost: list[str]
 
 
-def _data(body: FileBrought) -> bytes:
-    try:
-        return b64decode(body.data, validate=True)
-    except (NotBase64, ValueError):
-        raise NotPossible("The file did not arrive whole. Choose it again.", status=422) from None
-
-
 def _page(brought: transfer.Brought) -> BroughtPage:
     return BroughtPage(
         items=[
@@ -69,12 +60,12 @@ def _page(brought: transfer.Brought) -> BroughtPage:
 @router.post("/items/bring/look", response=BroughtPage)
 def look(request: HttpRequest, body: FileBrought) -> BroughtPage:
     """What a file of questions would make: a QTI package or item, CSV or a workbook. Keeps nothing."""
-    return _page(transfer.look(teacher_of(request), body.name, _data(body)))
+    return _page(transfer.look(teacher_of(request), body.name, file_in(body.data)))
 
 
 @router.post("/items/bring", response=BroughtPage)
 def bring(request: HttpRequest, body: FileBrought) -> BroughtPage:
-    return _page(transfer.bring(teacher_of(request), body.name, _data(body), body.without_wrong))
+    return _page(transfer.bring(teacher_of(request), body.name, file_in(body.data), body.without_wrong))
 
 
 class ItemsToSend(Schema):
@@ -115,11 +106,9 @@ def sent_file(name: str, type: str, data: bytes, unsent: list[Unsent]) -> SentFi
 @router.post("/skills/bring", response=BroughtSkillsPage)
 def bring_skills(request: HttpRequest, body: FileBrought, look: bool = False) -> BroughtSkillsPage:
     """A CASE framework into the tree of skills; with `look`, only what it would do."""
-    return BroughtSkillsPage(**vars(transfer.bring_skills(teacher_of(request), _data(body), only_look=look)))
+    return BroughtSkillsPage(**vars(transfer.bring_skills(teacher_of(request), file_in(body.data), only_look=look)))
 
 
 @router.get("/skills/send", response={200: None})
 def send_skills(request: HttpRequest) -> HttpResponse:
-    response = HttpResponse(transfer.send_skills(teacher_of(request)), content_type="application/json")
-    response["Content-Disposition"] = 'attachment; filename="skills-case.json"'
-    return response
+    return file_out(transfer.send_skills(teacher_of(request)), "application/json", "skills-case.json")

@@ -1,20 +1,12 @@
-from base64 import b64decode
-from binascii import Error as NotBase64
-from dataclasses import asdict
 from typing import Literal
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
-from versomark.core.formats import class_lists, oneroster
-from versomark.core.formats.class_lists import Column, StudentRow
-from versomark.core.formats.tables import MOST_BYTES, Sheet, read_tables, read_text_table
-from versomark.core.formats.untrusted import Refused
 from versomark.school.accounts.models import Teacher
 from versomark.school.http import Done, teacher_of
-from versomark.school.problems import NotPossible
 
-from . import importing, lists_out, merging, services
+from . import merging, services
 from .models import Group, Place, SchoolClass, Student
 
 router = Router(tags=["classes"])
@@ -107,77 +99,6 @@ class ClassSharing(Schema):
     may_run: bool = False
 
 
-class Brought(Schema):
-    """A file or pasted text. `data` is base64."""
-
-    name: str = Field("", max_length=255)
-    data: str = Field("", max_length=MOST_BYTES * 4 // 3 + 8)
-    text: str = Field("", max_length=2_000_000)
-
-
-class ReadSheet(Schema):
-    """A table as it was read, and what its columns seem to be."""
-
-    name: str
-    rows: list[list[str]]
-    first_line: int
-    header: int | None
-    columns: list[Column | None]
-
-
-class RowIn(Schema):
-    """A student of a bundle whose columns are known."""
-
-    line: int
-    given_name: str = Field(max_length=60)
-    family_name: str = Field("", max_length=60)
-    number: str = Field("", max_length=40)
-
-
-class WrongLine(Schema):
-    line: int
-    column: str
-    says: str
-
-
-class RosterLine(Schema):
-    name: str
-    students: list[RowIn]
-    wrong: list[WrongLine]
-
-
-class ReadFile(Schema):
-    sheets: list[ReadSheet]
-    roster: list[RosterLine]
-    """Of a OneRoster bundle: its classes."""
-
-
-class ListToBring(Schema):
-    """Rows with the columns as matched on screen, or the students of a bundle."""
-
-    rows: list[list[str]] = Field([], max_length=2_000)
-    first_line: int = Field(1, ge=1)
-    header: int | None = Field(None, ge=0)
-    columns: list[Column | None] = Field([], max_length=200)
-    students: list[RowIn] = Field([], max_length=400)
-    wrong: list[WrongLine] = Field([], max_length=400)
-    without_wrong: bool = False
-
-
-class PlannedLine(Schema):
-    line: int
-    name: str
-    outcome: Literal["new", "joins", "changed", "same", "returns"]
-    changes: list[str]
-    also_in: list[str]
-
-
-class Planned(Schema):
-    lines: list[PlannedLine]
-    wrong: list[WrongLine]
-    not_listed: list[str]
-
-
 def _class_line(school_class: SchoolClass, teacher: Teacher) -> ClassLine:
     return ClassLine(
         id=school_class.pk,
@@ -250,104 +171,6 @@ def classes(request: HttpRequest, archived: bool = False) -> list[ClassLine]:
 def make_class(request: HttpRequest, body: ClassName) -> ClassPage:
     teacher = teacher_of(request)
     return _page(services.make_class(teacher, body.name), teacher)
-
-
-@router.post("/lists/read", response=ReadFile)
-def read_list(request: HttpRequest, body: Brought) -> ReadFile:
-    """A file or pasted text as tables with guessed columns. Keeps nothing."""
-    try:
-        data = b64decode(body.data, validate=True)
-    except (NotBase64, ValueError):
-        raise NotPossible("The file did not arrive whole. Choose it again.", status=422) from None
-    try:
-        if data and oneroster.looks_like_a_bundle(data):
-            return ReadFile(sheets=[], roster=[_roster(found) for found in oneroster.read_bundle(data)])
-        sheets = read_tables(body.name, data) if data else [read_text_table(body.text)]
-    except Refused as error:
-        raise NotPossible(str(error), status=422) from None
-    return ReadFile(sheets=[_sheet(sheet) for sheet in sheets if sheet.rows], roster=[])
-
-
-def _sheet(sheet: Sheet) -> ReadSheet:
-    if len(sheet.rows) > 2_000:
-        raise NotPossible("This list has more than 2,000 rows. Bring in one class at a time.", status=422)
-    found = class_lists.guess(sheet)
-    return ReadSheet(
-        name=sheet.name,
-        rows=sheet.rows,
-        first_line=sheet.first_line,
-        header=found.header,
-        columns=found.columns,
-    )
-
-
-def _roster(found: oneroster.RosterClass) -> RosterLine:
-    return RosterLine(
-        name=found.name,
-        students=[
-            RowIn(line=row.line, given_name=row.given_name, family_name=row.family_name, number=row.number)
-            for row in found.students
-        ],
-        wrong=[WrongLine(**asdict(wrong)) for wrong in found.wrong],
-    )
-
-
-def _rows(body: ListToBring) -> tuple[list[StudentRow], list[class_lists.Wrong]]:
-    known = [class_lists.Wrong(w.line, w.column, w.says) for w in body.wrong]
-    if body.students:
-        return [StudentRow(**row.model_dump()) for row in body.students], known
-    width = len(body.columns)
-    rows = [(row + [""] * width)[:width] for row in body.rows]
-    read = class_lists.read_students(Sheet("list", rows, body.first_line), body.header, body.columns)
-    return read.students, [*known, *read.wrong]
-
-
-def _planned(found: importing.ImportPlan, school_class: SchoolClass) -> Planned:
-    return Planned(
-        lines=[
-            PlannedLine(
-                line=line.row.line,
-                name=f"{line.row.given_name} {line.row.family_name}".strip(),
-                outcome=line.outcome,  # type: ignore[arg-type]
-                changes=line.changes,
-                also_in=_also_in(line, school_class),
-            )
-            for line in found.lines
-        ],
-        wrong=[WrongLine(**asdict(wrong)) for wrong in sorted(found.wrong, key=lambda wrong: wrong.line)],
-        not_listed=[place.student.full_name for place in found.not_listed],
-    )
-
-
-def _also_in(line: importing.Line, school_class: SchoolClass) -> list[str]:
-    if line.student is None or line.outcome != "joins":
-        return []
-    others = line.student.places.filter(left=False).exclude(school_class=school_class)
-    return [place.school_class.name for place in others.select_related("school_class")]
-
-
-@router.post("/classes/{int:class_id}/list/preview", response=Planned)
-def preview_list(request: HttpRequest, class_id: int, body: ListToBring) -> Planned:
-    teacher = teacher_of(request)
-    school_class = services.class_of(teacher, class_id, "own")
-    return _planned(importing.plan(teacher, school_class, *_rows(body)), school_class)
-
-
-@router.post("/classes/{int:class_id}/list", response=Planned)
-def bring_list(request: HttpRequest, class_id: int, body: ListToBring) -> Planned:
-    teacher = teacher_of(request)
-    school_class = services.class_of(teacher, class_id, "own")
-    rows, wrong = _rows(body)
-    return _planned(importing.carry_out(teacher, school_class, rows, wrong, body.without_wrong), school_class)
-
-
-@router.get("/classes/{int:class_id}/list/{form}", response={200: None})
-def send_list(request: HttpRequest, class_id: int, form: Literal["csv", "xlsx", "oneroster"]) -> HttpResponse:
-    school_class = services.class_of(teacher_of(request), class_id)
-    data, type, name = lists_out.class_list(school_class, form)
-    response = HttpResponse(data, content_type=type)
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
 
 
 @router.get("/classes/{int:class_id}", response=ClassPage)

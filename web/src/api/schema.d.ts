@@ -107,24 +107,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Classes */
-        get: operations["versomark_school_classes_api_classes"];
-        put?: never;
-        /** Make Class */
-        post: operations["versomark_school_classes_api_make_class"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/lists/read": {
         parameters: {
             query?: never;
@@ -138,7 +120,7 @@ export interface paths {
          * Read List
          * @description A file or pasted text as tables with guessed columns. Keeps nothing.
          */
-        post: operations["versomark_school_classes_api_read_list"];
+        post: operations["versomark_school_classes_lists_api_read_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -155,7 +137,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Preview List */
-        post: operations["versomark_school_classes_api_preview_list"];
+        post: operations["versomark_school_classes_lists_api_preview_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -172,7 +154,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring List */
-        post: operations["versomark_school_classes_api_bring_list"];
+        post: operations["versomark_school_classes_lists_api_bring_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -187,9 +169,27 @@ export interface paths {
             cookie?: never;
         };
         /** Send List */
-        get: operations["versomark_school_classes_api_send_list"];
+        get: operations["versomark_school_classes_lists_api_send_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Classes */
+        get: operations["versomark_school_classes_api_classes"];
+        put?: never;
+        /** Make Class */
+        post: operations["versomark_school_classes_api_make_class"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1301,126 +1301,6 @@ export interface components {
             /** New */
             new: string;
         };
-        /** ClassLine */
-        ClassLine: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Students */
-            students: number;
-            /** Archived */
-            archived: boolean;
-            /** Owner */
-            owner: string;
-        };
-        /** ClassPage */
-        ClassPage: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Students */
-            students: number;
-            /** Archived */
-            archived: boolean;
-            /** Owner */
-            owner: string;
-            /** Left */
-            left: components["schemas"]["LeftLine"][];
-            /** Groups */
-            groups: components["schemas"]["GroupLine"][];
-            /** Co Teachers */
-            co_teachers: components["schemas"]["CoTeacherLine"][];
-            /** Tags */
-            tags: string[];
-            /** List */
-            list: components["schemas"]["StudentLine"][];
-        };
-        /** CoTeacherLine */
-        CoTeacherLine: {
-            /** Teacher */
-            teacher: number;
-            /** Name */
-            name: string;
-            /** May Mark */
-            may_mark: boolean;
-            /** May Run */
-            may_run: boolean;
-        };
-        /** GroupLine */
-        GroupLine: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Made From */
-            made_from: string;
-            /** Students */
-            students: number[];
-        };
-        /** LeftLine */
-        LeftLine: {
-            /** Id */
-            id: number;
-            /** Desk */
-            desk: number;
-            /** Name */
-            name: string;
-        };
-        /** StudentLine */
-        StudentLine: {
-            /**
-             * Extra Time
-             * @default 0
-             */
-            extra_time: number;
-            /**
-             * Large Print
-             * @default false
-             */
-            large_print: boolean;
-            /**
-             * Quiet Start
-             * @default false
-             */
-            quiet_start: boolean;
-            /**
-             * Ground
-             * @default
-             * @enum {string}
-             */
-            ground: "" | "cream" | "blue" | "green" | "rose";
-            /**
-             * Read Aloud
-             * @default
-             * @enum {string}
-             */
-            read_aloud: "" | "on" | "off";
-            /** Id */
-            id: number;
-            /** Desk */
-            desk: number;
-            /** Given Name */
-            given_name: string;
-            /** Family Name */
-            family_name: string;
-            /** Short Name */
-            short_name: string;
-            /** Pass Phrase */
-            pass_phrase: string;
-            /** Number */
-            number: string;
-            /** Tags */
-            tags: string[];
-            /** Other Classes */
-            other_classes: string[];
-        };
-        /** ClassName */
-        ClassName: {
-            /** Name */
-            name: string;
-        };
         /** ReadFile */
         ReadFile: {
             /** Sheets */
@@ -1565,6 +1445,126 @@ export interface components {
              * @default false
              */
             without_wrong: boolean;
+        };
+        /** ClassLine */
+        ClassLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number;
+            /** Archived */
+            archived: boolean;
+            /** Owner */
+            owner: string;
+        };
+        /** ClassPage */
+        ClassPage: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number;
+            /** Archived */
+            archived: boolean;
+            /** Owner */
+            owner: string;
+            /** Left */
+            left: components["schemas"]["LeftLine"][];
+            /** Groups */
+            groups: components["schemas"]["GroupLine"][];
+            /** Co Teachers */
+            co_teachers: components["schemas"]["CoTeacherLine"][];
+            /** Tags */
+            tags: string[];
+            /** List */
+            list: components["schemas"]["StudentLine"][];
+        };
+        /** CoTeacherLine */
+        CoTeacherLine: {
+            /** Teacher */
+            teacher: number;
+            /** Name */
+            name: string;
+            /** May Mark */
+            may_mark: boolean;
+            /** May Run */
+            may_run: boolean;
+        };
+        /** GroupLine */
+        GroupLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Made From */
+            made_from: string;
+            /** Students */
+            students: number[];
+        };
+        /** LeftLine */
+        LeftLine: {
+            /** Id */
+            id: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+        };
+        /** StudentLine */
+        StudentLine: {
+            /**
+             * Extra Time
+             * @default 0
+             */
+            extra_time: number;
+            /**
+             * Large Print
+             * @default false
+             */
+            large_print: boolean;
+            /**
+             * Quiet Start
+             * @default false
+             */
+            quiet_start: boolean;
+            /**
+             * Ground
+             * @default
+             * @enum {string}
+             */
+            ground: "" | "cream" | "blue" | "green" | "rose";
+            /**
+             * Read Aloud
+             * @default
+             * @enum {string}
+             */
+            read_aloud: "" | "on" | "off";
+            /** Id */
+            id: number;
+            /** Desk */
+            desk: number;
+            /** Given Name */
+            given_name: string;
+            /** Family Name */
+            family_name: string;
+            /** Short Name */
+            short_name: string;
+            /** Pass Phrase */
+            pass_phrase: string;
+            /** Number */
+            number: string;
+            /** Tags */
+            tags: string[];
+            /** Other Classes */
+            other_classes: string[];
+        };
+        /** ClassName */
+        ClassName: {
+            /** Name */
+            name: string;
         };
         /** NewStudents */
         NewStudents: {
@@ -4341,6 +4341,103 @@ export interface operations {
             };
         };
     };
+    versomark_school_classes_lists_api_read_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brought"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadFile"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_lists_api_preview_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListToBring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Planned"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_lists_api_bring_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListToBring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Planned"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_lists_api_send_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                form: "csv" | "xlsx" | "oneroster";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     versomark_school_classes_api_classes: {
         parameters: {
             query?: {
@@ -4384,103 +4481,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
                 };
-            };
-        };
-    };
-    versomark_school_classes_api_read_list: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Brought"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReadFile"];
-                };
-            };
-        };
-    };
-    versomark_school_classes_api_preview_list: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ListToBring"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Planned"];
-                };
-            };
-        };
-    };
-    versomark_school_classes_api_bring_list: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ListToBring"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Planned"];
-                };
-            };
-        };
-    };
-    versomark_school_classes_api_send_list: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-                form: "csv" | "xlsx" | "oneroster";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };
