@@ -264,9 +264,11 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                 name="The paper"
                 remark={
                   <span className="flex flex-wrap justify-end gap-x-4">
-                    <Button look="quiet" aria-pressed={!whole} onClick={() => setWhole(!whole)}>
-                      {whole ? "first lines only" : "whole questions"}
-                    </Button>
+                    {refs.length > 0 && (
+                      <Button look="quiet" aria-pressed={!whole} onClick={() => setWhole(!whole)}>
+                        {whole ? "first lines only" : "whole questions"}
+                      </Button>
+                    )}
                     <Button
                       look="quiet"
                       onClick={() => setLayout({ ...layout, sections: [...layout.sections, blankSection()] })}
