@@ -6,8 +6,6 @@ import warnings
 
 import uvicorn
 
-from .asgi import application
-
 
 class SayingServer(uvicorn.Server):
     """Prints its line when it is listening, not before."""
@@ -27,6 +25,9 @@ def main() -> None:
     parser.add_argument("--port", type=int, default=8321)
     parser.add_argument("--line", default="serving")
     options = parser.parse_args()
+    # Not at the top: processes that read scans import this module to find out what they are, and need none of it.
+    from .asgi import application
+
     config = uvicorn.Config(application, host=options.host, port=options.port, lifespan="off", log_level="warning")
     server = SayingServer(config)
     server.line = options.line

@@ -1,0 +1,236 @@
+"""Sheets as PDF. What every sheet of a form shares is drawn once, as a form, and placed on each page."""
+
+from collections.abc import Sequence
+from functools import cache
+from io import BytesIO
+from itertools import groupby
+from pathlib import Path
+
+import cv2
+import segno
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from .layout import CORNER, MARGIN, Key, LaidOut, Plan
+from .sheet_map import code_text
+from .spec import SheetSpec, SheetStudent
+
+PLAIN, BOLD = "Source Sans 3", "Source Sans 3 SemiBold"
+DICTIONARY = cv2.aruco.DICT_4X4_50
+HOW = "Fill the circle of your answer. To change it, rub it out well."
+HOW_SEVERAL = "Where a line stands under the circles, fill as many as you need."
+
+
+def draw(spec: SheetSpec, laid: LaidOut) -> bytes:
+    """The PDF of a batch, page by page as `laid.map` says."""
+    return Sheets(spec, laid).pdf()
+
+
+class Sheets:
+    def __init__(self, spec: SheetSpec, laid: LaidOut) -> None:
+        self.spec, self.laid = spec, laid
+        self.width, self.height = laid.map.width_mm, laid.map.height_mm
+        _fonts()
+        self.out = BytesIO()
+        self.canvas = Canvas(self.out, pagesize=(self.width * mm, self.height * mm), pageCompression=1, invariant=1)
+        self.canvas.setTitle(f"{spec.title}: answer sheets")
+        self.canvas.setProducer("Verso Mark")
+
+    def pdf(self) -> bytes:
+        if self.spec.cover:
+            self._cover()
+        several = any(item.kind == "multiple" for item in self.spec.items)
+        for key, plans in self.laid.plans.items():
+            for page, plan in enumerate(plans, start=1):
+                self.canvas.beginForm(_form_name(key, page))
+                self._frame(key, page, len(plans), several)
+                self._plan(plan)
+                self.canvas.endForm()
+        pages = iter(self.laid.map.sheets)
+        for key, student in zip(self.laid.keys, self.laid.students, strict=True):
+            for number in range(1, len(self.laid.plans[key]) + 1):
+                self.canvas.doForm(_form_name(key, number))
+                self._named(student, next(pages).sheet, number, key)
+                self.canvas.showPage()
+        self.canvas.save()
+        return self.out.getvalue()
+
+    def _text(self, x: float, y: float, text: str, points: float, bold: bool = False, centred: bool = False) -> None:
+        """A line whose base stands y mm from the top."""
+        self.canvas.setFont(BOLD if bold else PLAIN, points)
+        write = self.canvas.drawCentredString if centred else self.canvas.drawString
+        write(x * mm, (self.height - y) * mm, text)
+
+    def _fitted(self, x: float, y: float, text: str, points: float, room: float, bold: bool = False) -> None:
+        """A line no longer than `room` mm: set smaller down to two thirds, and cut only past that."""
+        font = BOLD if bold else PLAIN
+        long = pdfmetrics.stringWidth(text, font, points) / mm
+        if long > room:
+            points = max(points * room / long, points * 2 / 3)
+            while text and pdfmetrics.stringWidth(text + "…", font, points) / mm > room:
+                text = text[:-1]
+                if pdfmetrics.stringWidth(text + "…", font, points) / mm <= room:
+                    text += "…"
+                    break
+        self._text(x, y, text, points, bold)
+
+    def _squares(self, x: float, y: float, size: float, rows: Sequence[Sequence[bool]]) -> None:
+        """A matrix of black squares as one path, so that no hairline shows between neighbours."""
+        self.canvas.saveState()
+        self.canvas.translate(x * mm, (self.height - y) * mm)
+        self.canvas.scale(size / len(rows) * mm, -size / len(rows) * mm)
+        self.canvas.addLiteral(_runs(rows))
+        self.canvas.restoreState()
+
+    def _frame(self, key: Key, page: int, pages: int, several: bool) -> None:
+        for corner in self.laid.map.corners:
+            self._squares(corner.x_mm, corner.y_mm, corner.size_mm, _corner_mark(corner.id))
+        left, points = MARGIN + CORNER + 4, key.points or 9
+        room = self.laid.map.codes[0].x_mm - left - 4
+        self._fitted(left, MARGIN + 4.5, self.spec.title, max(13, key.points), room, bold=True)
+        forms = f"Form {key.form}" if self.spec.forms else ""
+        of = f"page {page} of {pages}" if pages > 1 else ""
+        under = " · ".join(part for part in (self.spec.subtitle, forms, of) if part)
+        self._fitted(left, MARGIN + (9.5 if not key.points else 12), under, points, room)
+        y = MARGIN + CORNER + (16.5 if not key.points else 20)
+        self.canvas.setLineWidth(0.6)
+        self.canvas.circle((MARGIN + 1.8) * mm, (self.height - y + 1.1) * mm, 1.7 * mm, stroke=1, fill=1)
+        self.canvas.setLineWidth(0.7)
+        how = f"{HOW} {HOW_SEVERAL}" if several else HOW
+        self._fitted(MARGIN + 5, y, how, points, self.width - 2 * MARGIN - 6)
+        self.canvas.setLineWidth(0.5)
+        self.canvas.line(
+            MARGIN * mm, (self.height - y - 2.4) * mm, (self.width - MARGIN) * mm, (self.height - y - 2.4) * mm
+        )
+
+    def _plan(self, plan: Plan) -> None:
+        for rule in plan.rules:
+            self.canvas.setLineWidth(0.35 if rule.thin else 0.8)
+            x, y = rule.x * mm, (self.height - rule.y) * mm
+            if rule.h:
+                self.canvas.rect(x, y - rule.h * mm, rule.w * mm, rule.h * mm, stroke=1, fill=0)
+            else:
+                self.canvas.line(x, y, x + rule.w * mm, y)
+        self.canvas.setLineWidth(RING * mm)
+        for bubble in plan.bubbles:
+            # The ring lies inside r, so that r is where the bubble ends.
+            radius = (bubble.r_mm - RING / 2) * mm
+            self.canvas.circle(bubble.x_mm * mm, (self.height - bubble.y_mm) * mm, radius, stroke=1, fill=0)
+        for words in plan.prints:
+            self._text(words.x, words.y, words.text, words.points, words.bold, words.centred)
+
+    def _named(self, student: SheetStudent | None, sheet: str, page: int, key: Key) -> None:
+        rows = _code(code_text(sheet, page))
+        for place in self.laid.map.codes:
+            self._squares(place.x_mm, place.y_mm, place.size_mm, rows)
+        left, room = MARGIN + CORNER + 4, self.laid.map.codes[0].x_mm - MARGIN - CORNER - 8
+        y = MARGIN + (18.5 if not key.points else 23)
+        if student is None:
+            self._text(left, y, "Name", 10)
+            self.canvas.setLineWidth(0.5)
+            self.canvas.line(
+                (left + 12) * mm, (self.height - y - 0.8) * mm, (left + room) * mm, (self.height - y - 0.8) * mm
+            )
+        else:
+            number = str(student.number)
+            self._text(left, y, number, max(18, key.points), bold=True)
+            wide = pdfmetrics.stringWidth(number, BOLD, max(18, key.points)) / mm
+            self._fitted(left + wide + 4, y, student.name, max(14, key.points), room - wide - 4)
+        self._text(self.laid.map.codes[1].x_mm + 16, self.height - MARGIN - 1, f"{sheet}-{page}", 7)
+
+    def _cover(self) -> None:
+        """What this is, how many, how to fill it in, how to scan it: for whoever stands at the copier."""
+        spec, left = self.spec, MARGIN + 8
+        self._text(left, 34, "Answer sheets", 11)
+        self._fitted(left, 44, spec.title, 24, self.width - 2 * left, bold=True)
+        self._fitted(left, 52, spec.subtitle, 13, self.width - 2 * left)
+        pages = len(self.laid.map.sheets)
+        named = len(spec.students)
+        counts = f"{named} named {'sheet' if named == 1 else 'sheets'}"
+        if spec.spare:
+            counts += f" and {spec.spare} spare"
+        counts += f", {pages} {'page' if pages == 1 else 'pages'} after this one. Batch {spec.batch_code()}."
+        y = 66.0
+        self._text(left, y, counts, 12)
+        large = [str(student.number) for student in spec.students if student.points]
+        if large:
+            y += 7
+            self._fitted(left, y, f"In large print: number {', '.join(large)}.", 12, self.width - 2 * left)
+        for heading, lines in COVER:
+            y += 13
+            self._text(left, y, heading, 13, bold=True)
+            for line in lines:
+                y += 6.5
+                self._text(left + 4, y, line, 11)
+        y += 15
+        self._text(left, y, "Who has a sheet here", 13, bold=True)
+        column, step, start = 0, (self.width - 2 * left) / 3, y
+        for student in spec.students:
+            y += 5.4
+            if y > self.height - 20:
+                column, y = column + 1, start + 5.4
+            if column > 2:
+                break
+            self._fitted(left + 4 + column * step, y, f"{student.number}  {student.name}", 10, step - 6)
+        self.canvas.showPage()
+
+
+RING = 0.28
+"""Width of a bubble's ring, mm."""
+
+COVER = (
+    (
+        "Filling in",
+        (
+            "A dark pencil or a blue or black pen. Fill the circle; a tick or a cross in it is read too.",
+            "To change an answer, rub it out well. What stays doubtful is shown to you, never guessed.",
+            "A student without a sheet takes a spare one and fills their number.",
+            "Nothing may be written over the four corner marks and the two square codes.",
+        ),
+    ),
+    (
+        "Scanning",
+        (
+            "On the copier: PDF, 200 or 300 dpi, grey or black and white. Any order, either way up, both sides or one.",
+            "Leave this page out or in: it does no harm. Sheets of several classes may go together.",
+            "Drop the file on the scan inbox, save it in the watched folder, or mail it. A photo of a sheet will do.",
+        ),
+    ),
+)
+
+
+def _form_name(key: Key, page: int) -> str:
+    return f"{key.form}-{key.points}-{'spare' if key.spare else 'named'}-{page}"
+
+
+def _runs(rows: Sequence[Sequence[bool]]) -> str:
+    """Runs of dark cells as rectangles of one filled path, in cells: written directly, since there are hundreds."""
+    found = []
+    for at, row in enumerate(rows):
+        column = 0
+        for dark, run in groupby(row):
+            long = len(list(run))
+            if dark:
+                found.append(f"{column} {at} {long} 1 re")
+            column += long
+    return " ".join([*found, "f"])
+
+
+@cache
+def _fonts() -> None:
+    folder = Path(__file__).parent / "fonts"
+    pdfmetrics.registerFont(TTFont(PLAIN, str(folder / "SourceSans3-Regular.ttf")))
+    pdfmetrics.registerFont(TTFont(BOLD, str(folder / "SourceSans3-SemiBold.ttf")))
+
+
+@cache
+def _corner_mark(id: int) -> list[list[bool]]:
+    picture = cv2.aruco.generateImageMarker(cv2.aruco.getPredefinedDictionary(DICTIONARY), id, 6)
+    return [[bool(cell == 0) for cell in row] for row in picture]
+
+
+def _code(text: str) -> list[list[bool]]:
+    # One mask for all: trying the eight of them, to choose the one that looks best, took most of the time of a batch.
+    return [[bool(cell) for cell in row] for row in segno.make(text, error="q", micro=False, mask=3).matrix]

@@ -1,0 +1,288 @@
+"""A scan against its maps: which sheet each page is, what its items say, what is doubtful, what is missing."""
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import lru_cache, partial
+from typing import Literal
+
+import cv2
+import numpy as np
+
+from .finding import Frame, Laid, Picture, apply, code_on, codes_anywhere, find_marks, lay
+from .images import Grey
+from .marks import (
+    RINGS_SEEN,
+    Place,
+    Plan,
+    RowRead,
+    State,
+    View,
+    darkness,
+    read_rows,
+    rings_seen,
+    straightened,
+    view_of,
+    without_streaks,
+)
+from .sheet_map import Box, SheetMap, batch_of, read_code
+from .spec import NUMBER
+
+Problem = Literal[
+    "", "blank page", "foreign", "cover", "no marks", "which sheet", "not in place", "which student", "damaged"
+]
+NO_PROBLEM: Problem = ""
+PROBLEM_WORDS: dict[Problem, str] = {
+    "blank page": "a blank page",
+    "foreign": "a page of another test, or none of ours",
+    "cover": "the cover page",
+    "no marks": "fewer than three corner marks can be seen",
+    "which sheet": "neither of its square codes can be read",
+    "not in place": "its circles are not where its corner marks say",
+    "damaged": "the page could not be opened",
+    "which student": "the number filled in is not clear, or nobody has it",
+}
+BLANK_INK = 0.0015
+"""Share of dark pixels below which a page without marks is blank."""
+
+
+@dataclass(frozen=True)
+class Read:
+    """One item of one page."""
+
+    item: str
+    answer: str
+    """Letters, several joined with +; a number as written; pairs "row:letter" joined with +; points of a rubric."""
+    state: State
+    confidence: float
+    place: Place
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class PageReading:
+    """What one sheet in a picture says."""
+
+    page: int
+    """Of the scan, from 0."""
+    problem: Problem = ""
+    sheet: str = ""
+    sheet_page: int = 0
+    student: str = ""
+    reads: tuple[Read, ...] = ()
+    straight: Callable[[], Grey] | None = field(default=None, repr=False, compare=False)
+    """Makes the straightened page; the picture as it came, made small, where it could not be laid."""
+    codes: tuple[str, ...] = ()
+    """What the codes on a foreign page say."""
+    note: str = ""
+    """Why a damaged page could not be read, in words."""
+
+    @property
+    def empty(self) -> bool:
+        """Whether the page was read and nothing at all is filled on it."""
+        return bool(self.reads) and all(read.state == "blank" for read in self.reads)
+
+    @property
+    def doubtful(self) -> list[Read]:
+        return [read for read in self.reads if read.state not in ("answer", "blank")]
+
+
+class Reader:
+    """Reads pages against any number of batches at once."""
+
+    def __init__(self, maps: Iterable[SheetMap]) -> None:
+        self.maps = {found.batch: found for found in maps}
+        self.frames = list(dict.fromkeys(Frame.of(found) for found in self.maps.values()))
+        self._plan = lru_cache(maxsize=256)(self._plan_of)
+
+    def read(self, grey: Grey, page: int = 0) -> list[PageReading]:
+        """Every sheet in a picture: usually one. A picture without any gives one reading that says what it is."""
+        if not self.frames:
+            return [PageReading(page, "foreign", straight=partial(_small, grey))]
+        picture = Picture(grey)
+        laid = lay(find_marks(picture), self.frames)
+        if not laid:
+            return [self._without_marks(picture, page)]
+        return [self._one(picture, found, page) for found in laid]
+
+    def read_as(self, grey: Grey, sheet: str, sheet_page: int, page: int = 0) -> list[PageReading]:
+        """Read the first sheet of a picture as the one a person says it is."""
+        picture = Picture(grey)
+        for laid in lay(find_marks(picture), self.frames)[:1]:
+            return [self._named(picture, laid, (sheet, sheet_page), page)]
+        return [PageReading(page, "no marks", straight=partial(_small, grey))]
+
+    def boxes(self, found: PageReading) -> list[Box]:
+        """The boxes for written answers on the page that was read."""
+        sheet_map = self.maps[batch_of(found.sheet)]
+        return sheet_map.by_code[found.sheet, found.sheet_page].boxes
+
+    def _one(self, picture: Picture, laid: Laid, page: int) -> PageReading:
+        named = code_on(picture.grey, laid)
+        if named is None:
+            texts = codes_anywhere(picture.grey)
+            ours = [found for found in map(read_code, texts) if found]
+            # Only a picture of one sheet: of two, a code found anywhere may be the other's.
+            if len(ours) == 1:
+                named = ours[0]
+            else:
+                return PageReading(
+                    page, "which sheet", straight=partial(straightened, picture, laid), codes=tuple(texts)
+                )
+        return self._named(picture, laid, named, page)
+
+    def _named(self, picture: Picture, laid: Laid, named: tuple[str, int], page: int) -> PageReading:
+        sheet_map = self.maps.get(batch_of(named[0]))
+        found = sheet_map.by_code.get(named) if sheet_map else None
+        if sheet_map is None or found is None:
+            return PageReading(
+                page, "foreign", sheet=named[0], sheet_page=named[1], straight=partial(straightened, picture, laid)
+            )
+        if Frame.of(sheet_map) != laid.frame:
+            laid = next(iter(lay(find_marks(picture), [Frame.of(sheet_map)])), laid)
+        straight = partial(straightened, picture, laid)
+        plan = self._plan(sheet_map.batch, *named)
+        view = view_of(without_streaks(picture), laid)
+        measured = darkness(view, plan, _black(view, laid.frame), two_levels(picture.grey))
+        if rings_seen(measured) < RINGS_SEEN:
+            return PageReading(page, "not in place", *named, student=str(found.student), straight=straight)
+        reads = _items(plan, read_rows(plan, measured))
+        student, problem = str(found.student), NO_PROBLEM
+        if not student and any(read.item == NUMBER for read in reads):
+            student, problem = _numbered(reads)
+        return PageReading(page, problem, *named, student=student, reads=tuple(reads), straight=straight)
+
+    def _plan_of(self, batch: str, sheet: str, page: int) -> Plan:
+        sheet_map = self.maps[batch]
+        return Plan(sheet_map, sheet_map.by_code[sheet, page])
+
+    def _without_marks(self, picture: Picture, page: int) -> PageReading:
+        small = _small(picture.grey)
+        paper = cv2.blur(cv2.dilate(small, np.ones((15, 15), np.uint8)), (15, 15))
+        inked = cv2.subtract(paper, small) > 60
+        inner = inked[small.shape[0] // 20 : -small.shape[0] // 20, small.shape[1] // 20 : -small.shape[1] // 20]
+        if float(inner.mean()) < BLANK_INK:
+            return PageReading(page, "blank page", straight=lambda: small)
+        texts = codes_anywhere(picture.grey)
+        ours = [found for found in map(read_code, texts) if found]
+        if len(ours) == 1 and batch_of(ours[0][0]) in self.maps:
+            sheet, sheet_page = ours[0]
+            known = self.maps[batch_of(sheet)].by_code.get(ours[0])
+            student = str(known.student) if known else ""
+            return PageReading(page, "no marks", sheet, sheet_page, student, straight=lambda: small)
+        return PageReading(page, "foreign", straight=lambda: small, codes=tuple(texts))
+
+
+def _black(view: View, frame: Frame) -> float:
+    """The grey of printed black: the darker part of the corner marks that can be seen."""
+    levels = []
+    for mark in frame.corners:
+        middle = np.array([[mark.x_mm + mark.size_mm / 2, mark.y_mm + mark.size_mm / 2]])
+        x, y = apply(view.to_pixels, middle)[0]
+        half = mark.size_mm / 2 * view.per_mm
+        cut = view.grey[max(int(y - half), 0) : int(y + half), max(int(x - half), 0) : int(x + half)]
+        if cut.size:
+            levels.append(np.quantile(cut, 0.3))
+    return float(np.median(levels)) if levels else 0.0
+
+
+def two_levels(grey: Grey) -> bool:
+    """Whether a scan is black and white only."""
+    return len(np.unique(grey[::7, ::7])) <= 4
+
+
+def _small(grey: Grey) -> Grey:
+    return Picture(grey).no_longer_than(2000)[0]
+
+
+def _items(plan: Plan, rows: Sequence[RowRead]) -> list[Read]:
+    """Rows put together to items, in the order they stand on the page."""
+    by_item: dict[str, list[RowRead]] = {}
+    for row in rows:
+        by_item.setdefault(row.row.item, []).append(row)
+    return [_item(parts, plan.places[item]) for item, parts in by_item.items()]
+
+
+def _item(parts: Sequence[RowRead], place: Place) -> Read:
+    kind, item = parts[0].row.kind, parts[0].row.item
+    doubtful = [part for part in parts if part.state not in ("answer", "blank")]
+    confidence = round(min(part.confidence for part in parts), 3)
+    if kind in ("numeric", "number"):
+        ordered = sorted(parts, key=lambda part: int(part.row.part))
+        text, good = _number(ordered)
+        if not doubtful and not good:
+            return Read(item, text, "unreadable", 0.3, place, f"the circles say “{text.replace('-', '−')}”")
+        answer = text
+    elif kind == "written":
+        answer, good = _points(parts)
+        if not doubtful and not good:
+            return Read(item, answer, "faint", 0.3, place, "not every row of points is filled")
+    else:
+        answer = "+".join(option for part in parts for option in part.options)
+    if doubtful:
+        state: State = "several" if all(part.state == "several" for part in doubtful) else "faint"
+        notes = "; ".join(f"{_named_part(part)}{part.note}" for part in doubtful[:3])
+        return Read(item, answer, state, confidence, place, notes)
+    return Read(item, answer, "answer" if answer else "blank", confidence, place)
+
+
+def _named_part(part: RowRead) -> str:
+    if part.row.kind in ("numeric", "number"):
+        return f"column {int(part.row.part) + 1}: "
+    return f"row {part.row.part}: " if part.row.kind == "matching" else ""
+
+
+def _number(columns: Sequence[RowRead]) -> tuple[str, bool]:
+    """The number a digit grid says, and whether it is one; empty columns may stand before and after it only."""
+    symbols = ["".join(option.split(":")[1] for option in column.options[:1]) for column in columns]
+    text = "".join(symbol or " " for symbol in symbols).strip()
+    body = text.removeprefix("-")
+    good = " " not in text and "-" not in body and body.count(".") <= 1 and (not text or any(map(str.isdigit, body)))
+    return text.replace(" ", "_"), good
+
+
+def _points(parts: Sequence[RowRead]) -> tuple[str, bool]:
+    """Points of each scale, joined with +, and whether all or none of the scales are filled."""
+    if len(parts) == 1 and not parts[0].row.part:
+        return "+".join(parts[0].options), True
+    filled = [part for part in parts if part.options]
+    return "+".join(option for part in filled for option in part.options), len(filled) in (0, len(parts))
+
+
+def _numbered(reads: Sequence[Read]) -> tuple[str, Problem]:
+    number = next(read for read in reads if read.item == NUMBER)
+    if number.state != "answer" or not number.answer.isdigit():
+        return "", "which student"
+    return str(int(number.answer)), ""
+
+
+@dataclass(frozen=True)
+class ScanReading:
+    """A whole scan: every page as read, and what concerns several of them."""
+
+    pages: list[PageReading]
+    duplicates: dict[int, int]
+    """Place in `pages` of a sheet met again later -> place of the later one, which is proposed."""
+    missing: list[tuple[str, int, str]]
+    """Sheet, page and student of those that never came, of batches of which something did."""
+
+
+def gather(pages: Sequence[PageReading], maps: Mapping[str, SheetMap]) -> ScanReading:
+    """What can be said once all pages are read."""
+    last: dict[tuple[str, int], int] = {}
+    duplicates = {}
+    for at, found in enumerate(pages):
+        if not found.sheet or not found.reads:
+            continue
+        named = (found.sheet, found.sheet_page)
+        if named in last:
+            duplicates[last[named]] = at
+        last[named] = at
+    batches = {batch_of(sheet) for sheet, _ in last}
+    missing = [
+        (page.sheet, page.page, str(page.student))
+        for batch in sorted(batches & maps.keys())
+        for page in maps[batch].sheets
+        # A spare sheet that nobody took is not missed.
+        if (page.sheet, page.page) not in last and str(page.student)
+    ]
+    return ScanReading(list(pages), duplicates, missing)

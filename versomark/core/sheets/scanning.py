@@ -1,0 +1,167 @@
+"""Whole scans, page by page, in processes of their own: a page that breaks its reader breaks nothing else."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from multiprocessing import get_context
+from multiprocessing.connection import Connection, wait
+from multiprocessing.context import SpawnProcess
+from pathlib import Path
+
+import cv2
+
+from .images import BadScan, Grey, count_pages, page_image
+from .reading import PageReading, Reader
+from .sheet_map import SheetMap
+
+PROCESSES = 2
+PATIENCE = 60.0
+"""Seconds a single page may take: a hundred times what the largest honest one needs."""
+PICTURE_QUALITY = 72
+
+
+@dataclass(frozen=True)
+class Task:
+    """A page to read; `page` None asks how many the file has."""
+
+    file: Path
+    page: int | None
+    pictures: Path | None = None
+    """A folder for the straightened pages, named by page and place in it; None where nobody wants to see them."""
+
+
+def count(file: Path) -> int:
+    """How many pages a file has, found out in a process of its own. Raises BadScan, in words."""
+    for _, found in _answers([Task(file, None)], [], 1):
+        if isinstance(found, BadScan):
+            raise found
+        assert isinstance(found, int)
+        return found
+    raise BadScan("The file could not be opened.")
+
+
+def read_pages(
+    tasks: Sequence[Task],
+    maps: Sequence[SheetMap],
+    processes: int = PROCESSES,
+    stop: Callable[[], bool] = lambda: False,
+) -> Iterator[tuple[Task, list[PageReading]]]:
+    """Each page with the sheets on it, as they come; not in order where there are several processes.
+
+    A page that cannot be read comes as one reading with the problem `damaged` and its sentence as the note. Ends early,
+    with nothing half done, once `stop` says so.
+    """
+    for task, found in _answers(tasks, maps, processes, stop):
+        assert not isinstance(found, int)
+        if isinstance(found, BadScan):
+            yield task, [PageReading(task.page or 0, "damaged", note=str(found))]
+        else:
+            yield task, found
+
+
+def picture_path(folder: Path, page: int, place: int) -> Path:
+    return folder / f"{page + 1:04d}-{place}.jpg"
+
+
+def write_picture(picture: Grey, path: Path) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    done, data = cv2.imencode(".jpg", picture, [cv2.IMWRITE_JPEG_QUALITY, PICTURE_QUALITY])
+    if done:
+        path.write_bytes(data.tobytes())
+
+
+Found = int | list[PageReading] | BadScan
+
+
+class _Worker:
+    """One process and the line to it; started anew when it died or was given up."""
+
+    def __init__(self, maps: Sequence[SheetMap]) -> None:
+        self.maps = [found.model_dump_json() for found in maps]
+        self.task: Task | None = None
+        self._start()
+
+    def _start(self) -> None:
+        context = get_context("spawn")
+        self.line, far = context.Pipe()
+        self.process: SpawnProcess = context.Process(target=_work, args=(far, self.maps), daemon=True)
+        self.process.start()
+        far.close()
+
+    def give(self, task: Task) -> None:
+        self.task = task
+        self.line.send(task)
+
+    def answer(self) -> Found:
+        """What came back; a sentence where the process died over it."""
+        self.task = None
+        try:
+            found: Found = self.line.recv()
+            return found
+        except (EOFError, OSError):
+            self.process.join()
+            self._start()
+            return BadScan("The page is damaged and could not be read.")
+
+    def give_up(self) -> Found:
+        self.task = None
+        self.close()
+        self._start()
+        return BadScan("The page took too long to read. Scan it again at 200 or 300 dpi.")
+
+    def close(self) -> None:
+        self.process.kill()
+        self.process.join()
+        self.line.close()
+
+
+def _answers(
+    tasks: Sequence[Task], maps: Sequence[SheetMap], processes: int, stop: Callable[[], bool] = lambda: False
+) -> Iterator[tuple[Task, Found]]:
+    waiting = list(reversed(tasks))
+    workers = [_Worker(maps) for _ in range(min(processes, len(tasks)))]
+    try:
+        while True:
+            for worker in workers:
+                if worker.task is None and waiting and not stop():
+                    worker.give(waiting.pop())
+            busy = {worker.line: worker for worker in workers if worker.task is not None}
+            if not busy:
+                return
+            ready = wait(list(busy), timeout=PATIENCE)
+            for line in ready or list(busy):
+                assert isinstance(line, Connection)
+                worker = busy[line]
+                task = worker.task
+                assert task is not None
+                yield task, worker.answer() if ready else worker.give_up()
+    finally:
+        for worker in workers:
+            worker.close()
+
+
+def _work(line: Connection, maps: list[str]) -> None:
+    """The other end: reads pages until nobody asks any more."""
+    # One thread each: two processes already keep both cores busy.
+    cv2.setNumThreads(1)
+    reader = Reader(SheetMap.model_validate_json(found) for found in maps)
+    while True:
+        try:
+            task: Task = line.recv()
+        except EOFError:
+            return
+        try:
+            line.send(count_pages(task.file) if task.page is None else _read(reader, task, task.page))
+        except BadScan as error:
+            line.send(error)
+        except Exception:  # whatever a library raises over a page that was made to break it
+            line.send(BadScan("The page is damaged and could not be read."))
+
+
+def _read(reader: Reader, task: Task, page: int) -> list[PageReading]:
+    found = reader.read(page_image(task.file, page).grey, page)
+    if task.pictures:
+        for place, reading in enumerate(found):
+            if reading.straight:
+                write_picture(reading.straight(), picture_path(task.pictures, page, place))
+    # What makes the picture holds the whole scan; it stays here.
+    return [replace(reading, straight=None) for reading in found]
