@@ -52,7 +52,7 @@ def load() -> Teacher:
         return known
     data = tomllib.loads(DATA.read_text(encoding="utf-8"))
     draws = _Draws(SEED)
-    school = School.objects.create(name=SCHOOL)
+    school = School.objects.create(name=SCHOOL, is_demo=True)
     teacher = Teacher.objects.create_teacher(school, NAME, USERNAME, PASSWORD)
     items = [_make_item(teacher, spec, data["ideas"], draws) for spec in data["item"]]
     editions = {spec["title"]: _make_edition(teacher, spec, items) for spec in data["test"]}

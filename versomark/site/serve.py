@@ -26,8 +26,10 @@ def main() -> None:
     parser.add_argument("--line", default="serving")
     options = parser.parse_args()
     # Not at the top: processes that read scans import this module to find out what they are, and need none of it.
+    from . import background
     from .asgi import application
 
+    background.start()
     config = uvicorn.Config(application, host=options.host, port=options.port, lifespan="off", log_level="warning")
     server = SayingServer(config)
     server.line = options.line

@@ -31,11 +31,13 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "channels",
+    "django_tasks_db",
     "versomark.school.accounts",
     "versomark.school.classes",
     "versomark.school.bank",
     "versomark.school.editions",
     "versomark.school.sittings",
+    "versomark.school.paper",
     "versomark.school.findings",
     "versomark.school.desk",
     "versomark.demo",
@@ -75,6 +77,25 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 CHANNEL_LAYERS = {"default": {"BACKEND": "channels.layers.InMemoryChannelLayer"}}
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+
+# Long work stands in the database until it is done; a thread of the server does it, one piece at a time.
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+
+# Where copiers save scans, and a folder of .eml files that stands in for a mail server until one is named.
+SCANS_FOLDER = Path(os.environ.get("VERSO_SCANS", DATA / "scans"))
+MAIL_FOLDER = Path(os.environ.get("VERSO_MAIL", DATA / "mail"))
+IMAP_HOST = os.environ.get("VERSO_IMAP_HOST", "")
+IMAP_USER = os.environ.get("VERSO_IMAP_USER", "")
+IMAP_PASSWORD = os.environ.get("VERSO_IMAP_PASSWORD", "")
+EMAIL_HOST = os.environ.get("VERSO_SMTP_HOST", "")
+EMAIL_PORT = int(os.environ.get("VERSO_SMTP_PORT", "587"))
+EMAIL_HOST_USER = os.environ.get("VERSO_SMTP_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("VERSO_SMTP_PASSWORD", "")
+EMAIL_USE_TLS = EMAIL_PORT == 587
+EMAIL_TIMEOUT = 20
+DEFAULT_FROM_EMAIL = os.environ.get("VERSO_MAIL_FROM", "verso-mark@localhost")
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
+EMAIL_FILE_PATH = MAIL_FOLDER / "out"
 
 AUTH_USER_MODEL = "accounts.Teacher"
 AUTHENTICATION_BACKENDS = [

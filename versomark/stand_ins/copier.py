@@ -104,7 +104,7 @@ def _fed(page: NDArray[np.float32], settings: Settings, rng: np.random.Generator
     if rng.random() < 0.05 + 0.2 * wear:
         angle += 180
     stretch = 1 + float(rng.uniform(-1, 1)) * 0.006 * wear
-    way = cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1.0)
+    way = np.asarray(cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1.0), float)
     way[1] *= stretch
     way[:, 2] += rng.uniform(-1, 1, 2) * (0.5 + 2.5 * wear) * settings.dpi / MM_PER_INCH
     return np.asarray(cv2.warpAffine(page, way, (width, height), flags=cv2.INTER_LINEAR, borderValue=250.0), np.float32)

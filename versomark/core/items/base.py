@@ -7,6 +7,7 @@ A kind of item is one module beside this one. It defines a content model (what t
 
 from abc import abstractmethod
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from string import ascii_uppercase
 from typing import Annotated, ClassVar, Literal, Self
 
@@ -70,6 +71,19 @@ class AnsweredOption(Frozen):
     @property
     def key(self) -> bool:
         return self.points > 0
+
+
+@dataclass(frozen=True)
+class OnSheet:
+    """How an item stands on a printed answer sheet; what the numbers mean is said in `core.sheets.spec`."""
+
+    kind: Literal["choice", "multiple", "true-false", "numeric", "matching", "written"]
+    options: int = 2
+    rows: int = 1
+    digits: int = 5
+    lines: int = 2
+    typed: bool = False
+    """Written in a box though a key scores it: a person types what stands there."""
 
 
 class ResponseBase(Frozen):
@@ -137,6 +151,21 @@ class ContentBase(Frozen):
         """Raises ValueError, in words for the student, when a response does not belong to this item."""
         self.picks(response)
 
+    def on_sheet(self) -> OnSheet | None:
+        """Its place on an answer sheet; None where a sheet cannot take the answer."""
+        return None
+
+    def from_sheet(self, answer: str) -> ResponseBase:
+        """The response that an answer read from a sheet says; letters are those of this order of the parts.
+
+        Raises ValueError, in words, for an answer that does not belong to this item.
+        """
+        raise ValueError("This question is not answered on a sheet.")
+
+    def to_sheet(self, response: ResponseBase) -> str:
+        """What a student with this response fills in: the reverse of `from_sheet`."""
+        return self.says(response)
+
     def texts(self) -> Iterator[str]:
         """Every rich text of the item: for searching, for pictures, for checks."""
         yield self.stem
@@ -164,6 +193,20 @@ def lettered(texts: Sequence[tuple[str, str]]) -> list[ShownOption]:
 
 def letters_of(ids: Sequence[str]) -> dict[str, str]:
     return dict(zip(ids, ascii_uppercase, strict=False))
+
+
+def placed_letters(answer: str, rows: int, ids: Sequence[str]) -> dict[int, str]:
+    """Row, from 0 -> the id behind its letter, of an answer such as "1:C+3:A"."""
+    by_letter = {letter: id for id, letter in letters_of(ids).items()}
+    found = dict[int, str]()
+    for pair in filter(None, answer.split("+")):
+        row, _, letter = pair.partition(":")
+        if not row.isdecimal() or not 1 <= int(row) <= rows or letter not in by_letter:
+            raise ValueError(f"There is no {pair} here.")
+        if int(row) - 1 in found:
+            raise ValueError(f"Row {row} has two answers.")
+        found[int(row) - 1] = by_letter[letter]
+    return found
 
 
 def sound_ids(ids: Sequence[str], what: str) -> None:

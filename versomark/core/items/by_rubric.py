@@ -6,7 +6,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from versomark.core.text import RichText, clean, plain
 
-from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, ResponseBase, StudentBase
+from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, OnSheet, ResponseBase, StudentBase
 from .rubric import Rubric
 
 MAX_WRITTEN = 60_000
@@ -91,7 +91,10 @@ class Written(ByRubric):
         return self
 
     def given(self, response: ResponseBase | None) -> bool:
-        return isinstance(response, WrittenResponse) and bool(plain(response.text))
+        return isinstance(response, WrittenResponse) and bool(plain(response.text) or response.picture)
+
+    def on_sheet(self) -> OnSheet:
+        return OnSheet("written", lines=self.lines)
 
     def for_student(self) -> "WrittenForStudent":
         return WrittenForStudent(
@@ -105,7 +108,9 @@ class Written(ByRubric):
 
     def says(self, response: ResponseBase) -> str:
         self.picks(response)
-        return plain(response.text) if isinstance(response, WrittenResponse) else ""
+        if not isinstance(response, WrittenResponse):
+            return ""
+        return plain(response.text) or ("written by hand" if response.picture else "")
 
 
 class WrittenResponse(ResponseBase):
@@ -113,6 +118,8 @@ class WrittenResponse(ResponseBase):
 
     kind: Literal["written"] = "written"
     text: Annotated[str, StringConstraints(max_length=MAX_WRITTEN)] = ""
+    picture: Annotated[str, StringConstraints(pattern=r"^[0-9a-f-]{0,36}$")] = ""
+    """The page of a scan on which it was written by hand; never from a student's device."""
 
     @model_validator(mode="after")
     def _is_clean(self) -> Self:

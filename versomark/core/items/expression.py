@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from . import algebra
-from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, Note, ResponseBase, StudentBase
+from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, Note, OnSheet, ResponseBase, StudentBase
 
 Formula = Annotated[str, StringConstraints(strip_whitespace=True, max_length=algebra.LONGEST)]
 Name = Annotated[str, StringConstraints(pattern=r"^[A-Za-zΑ-Ωα-ω]{1,12}$")]
@@ -78,6 +78,12 @@ class Expression(ContentBase):
 
     def for_student(self) -> "ExpressionForStudent":
         return ExpressionForStudent(stem=self.stem, marks=self.marks)
+
+    def on_sheet(self) -> OnSheet:
+        return OnSheet("written", lines=1, typed=True)
+
+    def from_sheet(self, answer: str) -> "ExpressionResponse":
+        return ExpressionResponse(text=answer)
 
     def key_words(self) -> str:
         return self.key

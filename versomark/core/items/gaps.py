@@ -15,6 +15,7 @@ from .base import (
     Credit,
     Frozen,
     Note,
+    OnSheet,
     OptionId,
     ResponseBase,
     StudentBase,
@@ -83,6 +84,15 @@ class Gap(Frozen):
             raise ValueError("That word is not in the list of this gap.")
         return (f"{self.name}:{given}",) if given else ()
 
+    def typed(self, text: str) -> str:
+        """What a response holds for a word that was written down: itself, or the id of the word of the list."""
+        if not self.choices:
+            return text
+        found = next((choice.id for choice in self.choices if choice.text.casefold() == text.casefold()), None)
+        if found is None:
+            raise ValueError(f"“{text}” is not in the list of gap {self.name}.")
+        return found
+
     def right_pick(self) -> str:
         return f"{self.name}:{self.key if self.choices else RIGHT}"
 
@@ -150,6 +160,24 @@ class Gaps(ContentBase):
             for gap in self.standing()
         ]
         return GapsForStudent(stem=self.stem, marks=self.marks, text=self.text, gaps=shown)
+
+    def on_sheet(self) -> OnSheet:
+        """One line a gap, in a box."""
+        return OnSheet("written", lines=max(1, min(len(self.standing()), 12)), typed=True)
+
+    def from_sheet(self, answer: str) -> "GapsResponse":
+        """What stands in each gap, one after another, parted by semicolons."""
+        texts = [text.strip() for text in answer.split(";")] if answer.strip() else []
+        gaps = self.standing()
+        if len(texts) > len(gaps):
+            raise ValueError(f"There are {len(gaps)} gaps; part them by semicolons.")
+        return GapsResponse(gaps={gap.name: gap.typed(text) for gap, text in zip(gaps, texts, strict=False) if text})
+
+    def to_sheet(self, response: ResponseBase) -> str:
+        given = response.gaps if isinstance(response, GapsResponse) else {}
+        words = {gap.name: {choice.id: choice.text for choice in gap.choices} for gap in self.gaps}
+        texts = [words[gap.name].get(given.get(gap.name, ""), given.get(gap.name, "")) for gap in self.standing()]
+        return "; ".join(texts).rstrip("; ")
 
     def key_words(self) -> str:
         return "; ".join(f"{gap.name} {gap.key_words()}" for gap in self.standing())

@@ -14,12 +14,14 @@ from .base import (
     Credit,
     Frozen,
     Note,
+    OnSheet,
     OptionId,
     ResponseBase,
     ShownOption,
     StudentBase,
     lettered,
     letters_of,
+    placed_letters,
     share_of_parts,
     sound_ids,
     texts_missing,
@@ -98,6 +100,20 @@ class Matching(ContentBase):
             marks=self.marks,
             rows=[ShownRow(id=row.id, text=row.text) for row in self.rows],
             choices=lettered([(choice.id, choice.text) for choice in self.choices]),
+        )
+
+    def on_sheet(self) -> OnSheet:
+        return OnSheet("matching", options=len(self.choices), rows=len(self.rows))
+
+    def from_sheet(self, answer: str) -> "MatchingResponse":
+        pairs = placed_letters(answer, len(self.rows), [choice.id for choice in self.choices])
+        return MatchingResponse(pairs={self.rows[row].id: choice for row, choice in pairs.items()})
+
+    def to_sheet(self, response: ResponseBase) -> str:
+        pairs = response.pairs if isinstance(response, MatchingResponse) else {}
+        letters = letters_of([choice.id for choice in self.choices])
+        return "+".join(
+            f"{at}:{letters[pairs[row.id]]}" for at, row in enumerate(self.rows, start=1) if row.id in pairs
         )
 
     def key_words(self) -> str:

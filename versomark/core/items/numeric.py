@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, Note, ResponseBase, StudentBase
+from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, Note, OnSheet, ResponseBase, StudentBase
 from .numbers import LONGEST, ReadNumber, exact, in_words, read_number, to_figures
 
 if TYPE_CHECKING:
@@ -15,6 +15,8 @@ if TYPE_CHECKING:
 
 Unit = Annotated[str, StringConstraints(strip_whitespace=True, max_length=24)]
 Value = Annotated[float, Field(allow_inf_nan=False, ge=-1e15, le=1e15)]
+MOST_DIGITS = 8
+"""Columns of a digit grid."""
 RIGHT, ELSE, NO_UNIT = "right", "other", "no-unit"
 _NAME, _POWER = r"[A-Za-zµΩ°%]{1,16}", r"(?:\^|\*\*)?-?[1-9]"
 _UNIT = re.compile(rf"{_NAME}(?:{_POWER})?(?:(?:\s*[*/]\s*|\s+){_NAME}(?:{_POWER})?)*")
@@ -126,6 +128,16 @@ class Numeric(ContentBase):
         # A required unit is part of the answer, so it is not shown; one that is merely accepted is printed behind.
         shown = self.unit if self.unit_rule != "required" else ""
         return NumericForStudent(stem=self.stem, marks=self.marks, unit=shown, unit_wanted=self.unit_rule == "required")
+
+    def on_sheet(self) -> OnSheet:
+        """A digit grid with a column more than the key needs; a box where a unit belongs to it or it is too long."""
+        longest = len(in_words(self.value)) if self.value is not None else 5
+        if self.unit_rule == "required" or longest > MOST_DIGITS - 1:
+            return OnSheet("written", lines=1, typed=True)
+        return OnSheet("numeric", digits=max(4, longest + 1))
+
+    def from_sheet(self, answer: str) -> "NumericResponse":
+        return NumericResponse(text=answer)
 
     def key_words(self) -> str:
         if self.value is None:

@@ -13,9 +13,12 @@ from .base import (
     AnsweredOption,
     ContentBase,
     Frozen,
+    OnSheet,
     OptionId,
     ResponseBase,
     StudentBase,
+    letters_of,
+    placed_letters,
     sound_ids,
     texts_missing,
 )
@@ -88,6 +91,22 @@ class Ordering(ContentBase):
         return OrderingForStudent(
             stem=self.stem, marks=self.marks, entries=[ShownRow(id=entry.id, text=entry.text) for entry in shown]
         )
+
+    def on_sheet(self) -> OnSheet:
+        """A row a place, with the letters of the entries as they are shown."""
+        return OnSheet("matching", options=len(self.entries), rows=len(self.entries))
+
+    def from_sheet(self, answer: str) -> "OrderingResponse":
+        shown = sorted(entry.id for entry in self.entries)
+        places = placed_letters(answer, len(shown), shown)
+        if places and (len(places) < len(shown) or len(set(places.values())) < len(shown)):
+            raise ValueError("Every place needs an entry, and every entry one place.")
+        return OrderingResponse(order=[places[at] for at in sorted(places)])
+
+    def to_sheet(self, response: ResponseBase) -> str:
+        order = response.order if isinstance(response, OrderingResponse) else []
+        letters = letters_of(sorted(entry.id for entry in self.entries))
+        return "+".join(f"{at}:{letters[id]}" for at, id in enumerate(order, start=1))
 
     def key_words(self) -> str:
         return ", ".join(f"{at} {plain(entry.text)}" for at, entry in enumerate(self.entries, start=1))

@@ -8,6 +8,7 @@ from .base import (
     NOT_THIS_KIND,
     AnsweredOption,
     Credit,
+    OnSheet,
     OptionId,
     ResponseBase,
     ShownOption,
@@ -74,6 +75,15 @@ class SeveralAnswers(ChoiceBase):
 
     def for_student(self) -> "SeveralAnswersForStudent":
         return SeveralAnswersForStudent(stem=self.stem, marks=self.marks, options=self.shown())
+
+    def on_sheet(self) -> OnSheet:
+        return OnSheet("multiple", options=len(self.options))
+
+    def from_sheet(self, answer: str) -> "SeveralAnswersResponse":
+        return SeveralAnswersResponse(options=self.lettered_ids(answer))
+
+    def to_sheet(self, response: ResponseBase) -> str:
+        return self.letters_said(self.picks(response))
 
     def key_words(self) -> str:
         return self.in_words(self.keys)

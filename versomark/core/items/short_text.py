@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, ResponseBase, StudentBase
+from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, OnSheet, ResponseBase, StudentBase
 from .wording import Typed, Wording
 
 RIGHT, ELSE = "right", "other"
@@ -52,6 +52,12 @@ class ShortText(ContentBase):
 
     def for_student(self) -> "ShortTextForStudent":
         return ShortTextForStudent(stem=self.stem, marks=self.marks)
+
+    def on_sheet(self) -> OnSheet:
+        return OnSheet("written", lines=1, typed=True)
+
+    def from_sheet(self, answer: str) -> "ShortTextResponse":
+        return ShortTextResponse(text=answer)
 
     def key_words(self) -> str:
         return self.wording.in_words()

@@ -1,6 +1,6 @@
 """Single choice: one key among two to eight options, each wrong one with the idea it may show."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -13,6 +13,7 @@ from .base import (
     ContentBase,
     Frozen,
     Note,
+    OnSheet,
     OptionId,
     ResponseBase,
     ShownOption,
@@ -62,9 +63,26 @@ class ChoiceBase(ContentBase):
         by_id = {option.id: option for option in self.options}
         return self.model_copy(update={"options": [by_id[id] for id in order]})
 
+    def lettered_ids(self, answer: str) -> list[str]:
+        """The ids behind letters joined with +."""
+        ids = {letter: id for id, letter in letters_of([option.id for option in self.options]).items()}
+        return _known_letters(answer, ids)
+
+    def letters_said(self, chosen: Sequence[str]) -> str:
+        letters = letters_of([option.id for option in self.options])
+        return "+".join(sorted(letters[id] for id in chosen))
+
     def in_words(self, chosen: Sequence[str]) -> str:
         letters = letters_of([option.id for option in self.options])
         return ", ".join(f"{letters[o.id]} {plain(o.text)}" for o in self.options if o.id in chosen)
+
+
+def _known_letters(answer: str, ids: Mapping[str, str]) -> list[str]:
+    letters = [letter for letter in answer.split("+") if letter]
+    unknown = [letter for letter in letters if letter not in ids]
+    if unknown:
+        raise ValueError(f"There is no option {unknown[0]}.")
+    return [ids[letter] for letter in letters]
 
 
 class SingleChoice(ChoiceBase):
@@ -111,6 +129,18 @@ class SingleChoice(ChoiceBase):
 
     def key_words(self) -> str:
         return self.in_words([self.key or ""])
+
+    def on_sheet(self) -> OnSheet:
+        return OnSheet("choice", options=len(self.options))
+
+    def from_sheet(self, answer: str) -> "SingleChoiceResponse":
+        ids = self.lettered_ids(answer)
+        if len(ids) > 1:
+            raise ValueError("Only one option can be chosen here.")
+        return SingleChoiceResponse(option=ids[0] if ids else None)
+
+    def to_sheet(self, response: ResponseBase) -> str:
+        return self.letters_said(self.picks(response))
 
     def says(self, response: ResponseBase) -> str:
         return self.in_words(self.picks(response))

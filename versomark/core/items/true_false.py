@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Note, ResponseBase, StudentBase
+from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Note, OnSheet, ResponseBase, StudentBase
 
 TRUE, FALSE = "true", "false"
 WORDS = {TRUE: "True", FALSE: "False"}
@@ -41,6 +41,17 @@ class TrueFalse(ContentBase):
 
     def for_student(self) -> "TrueFalseForStudent":
         return TrueFalseForStudent(stem=self.stem, marks=self.marks)
+
+    def on_sheet(self) -> OnSheet:
+        return OnSheet("true-false")
+
+    def from_sheet(self, answer: str) -> "TrueFalseResponse":
+        if answer not in ("", "T", "F"):
+            raise ValueError("The answer is T or F.")
+        return TrueFalseResponse(value=answer == "T" if answer else None)
+
+    def to_sheet(self, response: ResponseBase) -> str:
+        return "".join(picked[0].upper() for picked in self.picks(response))
 
     def key_words(self) -> str:
         return "" if self.key is None else WORDS[TRUE if self.key else FALSE]

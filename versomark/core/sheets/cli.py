@@ -16,7 +16,7 @@ from .layout import lay_out
 from .marks import PER_MM, Place
 from .reading import PROBLEM_WORDS, Reader, ScanReading, gather
 from .scanning import Task, count, read_pages
-from .sheet_map import Box, SheetMap
+from .sheet_map import SheetMap
 from .spec import SheetSpec
 
 MISUSE = 2
@@ -111,11 +111,11 @@ def _write_crops(
             straight = found.straight()
             for one in found.doubtful:
                 _cut(straight, one.place, folder / f"{page}-{found.sheet}-{_safe(one.item)}-row.png")
-            for box in reader.boxes(found):
-                _cut(straight, box, folder / f"{page}-{found.sheet}-{_safe(box.item)}-box.png")
+            for box in found.boxes:
+                _cut(straight, box.place, folder / f"{page}-{found.sheet}-{_safe(box.item)}-box.png")
 
 
-def _cut(straight: Grey, place: Place | Box, path: Path) -> None:
+def _cut(straight: Grey, place: Place, path: Path) -> None:
     x, y, w, h = (round(getattr(place, name) * PER_MM) for name in ("x_mm", "y_mm", "w_mm", "h_mm"))
     path.parent.mkdir(parents=True, exist_ok=True)
     cv2.imwrite(str(path), straight[max(y, 0) : y + h, max(x, 0) : x + w])

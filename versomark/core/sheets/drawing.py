@@ -98,8 +98,11 @@ class Sheets:
         self.canvas.setLineWidth(0.6)
         self.canvas.circle((MARGIN + 1.8) * mm, (self.height - y + 1.1) * mm, 1.7 * mm, stroke=1, fill=1)
         self.canvas.setLineWidth(0.7)
-        how = f"{HOW} {HOW_SEVERAL}" if several else HOW
-        self._fitted(MARGIN + 5, y, how, points, self.width - 2 * MARGIN - 6)
+        lines = [HOW, HOW_SEVERAL] if several else [HOW]
+        for line in lines if key.points else [" ".join(lines)]:
+            self._fitted(MARGIN + 5, y, line, points, self.width - 2 * MARGIN - 6)
+            y += 8
+        y -= 8
         self.canvas.setLineWidth(0.5)
         self.canvas.line(
             MARGIN * mm, (self.height - y - 2.4) * mm, (self.width - MARGIN) * mm, (self.height - y - 2.4) * mm
@@ -150,7 +153,7 @@ class Sheets:
         named = len(spec.students)
         counts = f"{named} named {'sheet' if named == 1 else 'sheets'}"
         if spec.spare:
-            counts += f" and {spec.spare} spare"
+            counts += f" and {spec.spare * (1 + len(spec.forms))} spare"
         counts += f", {pages} {'page' if pages == 1 else 'pages'} after this one. Batch {spec.batch_code()}."
         y = 66.0
         self._text(left, y, counts, 12)

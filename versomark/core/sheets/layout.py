@@ -96,9 +96,11 @@ class LaidOut:
 
 def lay_out(spec: SheetSpec) -> LaidOut:
     """Every sheet of a batch in printing order: the students as given, then the spare ones."""
-    keys = [Key(student.form, student.points) for student in spec.students] + [Key("A", spare=True)] * spec.spare
+    # Spare ones of every form: who takes one must find the questions in the order of their own paper.
+    spare = [Key(form, spare=True) for form in ("A", *spec.forms) for _ in range(spec.spare)]
+    keys = [Key(student.form, student.points) for student in spec.students] + spare
     plans = {key: list(_pages(spec, key)) for key in dict.fromkeys(keys)}
-    students: list[SheetStudent | None] = [*spec.students, *([None] * spec.spare)]
+    students: list[SheetStudent | None] = [*spec.students, *([None] * len(spare))]
     code, pdf_page, sheets = spec.batch_code(), int(spec.cover), []
     for at, (key, student) in enumerate(zip(keys, students, strict=True), start=1):
         for page, plan in enumerate(plans[key], start=1):
@@ -153,14 +155,16 @@ def _pages(spec: SheetSpec, key: Key) -> Iterator[Plan]:
     sizes = LARGE.get(key.points, USUAL)
     left, breadth, top, low = MARGIN, width - 2 * MARGIN, HEAD, height - MARGIN - FOOT
     if key.points:
-        top += 6
+        top += 14 if any(item.kind == "multiple" for item in spec.items) else 6
     page, y = Plan(), top
     blocks = [_number_grid(spec.number_digits(), sizes)] if key.spare else []
-    names = {item.id: item.label or str(at) for at, item in enumerate(spec.in_form(key.form), start=1)}
+    numbers = spec.numbers.get(key.form, {})
+    names = {
+        item.id: numbers.get(item.id) or item.label or str(at)
+        for at, item in enumerate(spec.in_form(key.form), start=1)
+    }
     blocks += [_block(item, names[item.id], sizes, breadth, low - top) for item in spec.in_form(key.form)]
-    for columns, run in groupby(blocks, key=lambda block: block.width <= (breadth - GAP) / 2):
-        waiting = list(run)
-        across = _columns(waiting, breadth) if columns else 1
+    for across, waiting in _runs(blocks, breadth):
         step = (breadth + GAP) / across
         while waiting:
             taken = _fill(waiting, across, low - y)
@@ -178,9 +182,29 @@ def _pages(spec: SheetSpec, key: Key) -> Iterator[Plan]:
     yield page
 
 
-def _columns(blocks: Sequence["Block"], breadth: float) -> int:
-    widest = max(block.width for block in blocks)
-    return max(1, min(MOST_COLUMNS, int((breadth + GAP) // (widest + GAP))))
+def _runs(blocks: Sequence["Block"], breadth: float) -> Iterator[tuple[int, list["Block"]]]:
+    """Neighbours that go in the same number of columns, or in fewer where that takes no more room."""
+    joined: list[tuple[int, list[Block]]] = []
+    for across, run in groupby(blocks, key=lambda block: _columns(block, breadth)):
+        waiting = list(run)
+        while joined:
+            before, earlier = joined[-1]
+            both = (min(across, before), [*earlier, *waiting])
+            if min(across, before) == 1 or _tall(*both) > _tall(*joined[-1]) + _tall(across, waiting) + 1:
+                break
+            joined.pop()
+            across, waiting = both
+        joined.append((across, waiting))
+    yield from joined
+
+
+def _tall(across: int, blocks: Sequence["Block"]) -> float:
+    """About how high the blocks stand in so many columns."""
+    return max(max(block.height for block in blocks), sum(block.height for block in blocks) / across)
+
+
+def _columns(block: "Block", breadth: float) -> int:
+    return max(1, min(MOST_COLUMNS, int((breadth + GAP) // (block.width + GAP))))
 
 
 def _fill(blocks: list["Block"], across: int, room: float) -> list[list["Block"]]:
@@ -323,9 +347,11 @@ def _matching(item: SheetItem, label: str, sizes: Sizes, breadth: float, _room: 
 def _written(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: float) -> Block:
     """A ruled box, and under it the rubric's points, which only the teacher fills."""
     # Without a rubric there is one scale; its points stand by themselves in the map.
-    scales = [(f"{one.id}:", one.name, one.max) for one in item.criteria] or [("", "", item.max)]
+    scales = [(f"{one.id}:", one.name, one.max, one.halves) for one in item.criteria]
+    if item.scored and not scales:
+        scales = [("", "", item.max, False)]
     per_line = int((breadth - 46) // sizes.pitch)
-    strips = [(lead, name, _points(most)) for lead, name, most in scales]
+    strips = [(lead, name, _points(most, halves)) for lead, name, most, halves in scales]
     strip_height = sum(-(-len(points) // per_line) * sizes.row for *_, points in strips)
     line = 8.0 if sizes is USUAL else 13.0
     tall = min(item.lines * line, room - strip_height - 6)
@@ -349,10 +375,10 @@ def _written(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: fl
     return block
 
 
-def _points(most: float) -> list[str]:
-    """Whole points from 0, and a bubble for a half that goes with one of them where the maximum has one."""
+def _points(most: float, halves: bool) -> list[str]:
+    """Whole points from 0, and a bubble for a half that goes with one of them where halves are given."""
     whole = [str(point) for point in range(min(int(most), 30) + 1)]
-    return [*whole, "½"] if most != int(most) else whole
+    return [*whole, "½"] if halves or most != int(most) else whole
 
 
 def _cut(text: str, most: float) -> str:

@@ -121,6 +121,10 @@ def _rows(bubbles: Sequence[Bubble], kinds: dict[str, Kind]) -> list[Row]:
 
 def _part(bubble: Bubble, kinds: dict[str, Kind]) -> str:
     kind = kinds.get(bubble.item)
+    lead, colon, symbol = bubble.option.rpartition(":")
+    if kind == "written" and symbol == "½":
+        # A half goes with one of the whole points, so it is no rival of theirs.
+        return f"{lead}{colon}½"
     many = bubble.item == NUMBER or kind in ("numeric", "matching") or (kind == "written" and ":" in bubble.option)
     return bubble.option.split(":")[0] if many else ""
 

@@ -1,6 +1,6 @@
 """A scan against its maps: which sheet each page is, what its items say, what is doubtful, what is missing."""
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache, partial
 from typing import Literal
@@ -10,7 +10,9 @@ import numpy as np
 
 from .finding import Frame, Laid, Picture, apply, code_on, codes_anywhere, find_marks, lay
 from .images import Grey
+from .layout import codes, corners
 from .marks import (
+    PER_MM,
     RINGS_SEEN,
     Place,
     Plan,
@@ -24,8 +26,8 @@ from .marks import (
     view_of,
     without_streaks,
 )
-from .sheet_map import Box, SheetMap, batch_of, read_code
-from .spec import NUMBER
+from .sheet_map import Box, SheetMap, SheetPage, batch_of, read_code
+from .spec import NUMBER, SIZES_MM
 
 Problem = Literal[
     "", "blank page", "foreign", "cover", "no marks", "which sheet", "not in place", "which student", "damaged"
@@ -41,6 +43,8 @@ PROBLEM_WORDS: dict[Problem, str] = {
     "damaged": "the page could not be opened",
     "which student": "the number filled in is not clear, or nobody has it",
 }
+WRITTEN_INK = 0.004
+"""Share of dark points in a ruled box above which somebody wrote in it: a word of five letters, or twenty specks."""
 BLANK_INK = 0.0015
 """Share of dark pixels below which a page without marks is blank."""
 
@@ -59,6 +63,15 @@ class Read:
 
 
 @dataclass(frozen=True)
+class BoxRead:
+    """A ruled box, and whether something is written in it."""
+
+    item: str
+    place: Place
+    written: bool
+
+
+@dataclass(frozen=True)
 class PageReading:
     """What one sheet in a picture says."""
 
@@ -69,6 +82,8 @@ class PageReading:
     sheet_page: int = 0
     student: str = ""
     reads: tuple[Read, ...] = ()
+    boxes: tuple["BoxRead", ...] = ()
+    form: str = "A"
     straight: Callable[[], Grey] | None = field(default=None, repr=False, compare=False)
     """Makes the straightened page; the picture as it came, made small, where it could not be laid."""
     codes: tuple[str, ...] = ()
@@ -89,9 +104,14 @@ class PageReading:
 class Reader:
     """Reads pages against any number of batches at once."""
 
-    def __init__(self, maps: Iterable[SheetMap]) -> None:
-        self.maps = {found.batch: found for found in maps}
-        self.frames = list(dict.fromkeys(Frame.of(found) for found in self.maps.values()))
+    def __init__(self, maps: Iterable[SheetMap] = (), find: Callable[[str], SheetMap | None] | None = None) -> None:
+        """`find` gives the map of a batch when it is first met, or None where there is none of that code."""
+        self.maps: dict[str, SheetMap | None] = {found.batch: found for found in maps}
+        self._find = find
+        frames = [Frame.of(found) for found in self.maps.values() if found]
+        if find is not None:
+            frames += [Frame(*size, tuple(corners(*size)), tuple(codes(*size))) for size in SIZES_MM.values()]
+        self.frames = list(dict.fromkeys(frames))
         self._plan = lru_cache(maxsize=256)(self._plan_of)
 
     def read(self, grey: Grey, page: int = 0) -> list[PageReading]:
@@ -111,10 +131,13 @@ class Reader:
             return [self._named(picture, laid, (sheet, sheet_page), page)]
         return [PageReading(page, "no marks", straight=partial(_small, grey))]
 
-    def boxes(self, found: PageReading) -> list[Box]:
-        """The boxes for written answers on the page that was read."""
-        sheet_map = self.maps[batch_of(found.sheet)]
-        return sheet_map.by_code[found.sheet, found.sheet_page].boxes
+    def _page(self, sheet: str, page: int) -> tuple[SheetMap, SheetPage] | None:
+        batch = batch_of(sheet)
+        if batch not in self.maps and self._find is not None:
+            self.maps[batch] = self._find(batch)
+        sheet_map = self.maps.get(batch)
+        found = sheet_map.by_code.get((sheet, page)) if sheet_map else None
+        return (sheet_map, found) if sheet_map and found else None
 
     def _one(self, picture: Picture, laid: Laid, page: int) -> PageReading:
         named = code_on(picture.grey, laid)
@@ -131,16 +154,16 @@ class Reader:
         return self._named(picture, laid, named, page)
 
     def _named(self, picture: Picture, laid: Laid, named: tuple[str, int], page: int) -> PageReading:
-        sheet_map = self.maps.get(batch_of(named[0]))
-        found = sheet_map.by_code.get(named) if sheet_map else None
-        if sheet_map is None or found is None:
+        known = self._page(*named)
+        if known is None:
             return PageReading(
                 page, "foreign", sheet=named[0], sheet_page=named[1], straight=partial(straightened, picture, laid)
             )
+        sheet_map, found = known
         if Frame.of(sheet_map) != laid.frame:
             laid = next(iter(lay(find_marks(picture), [Frame.of(sheet_map)])), laid)
         straight = partial(straightened, picture, laid)
-        plan = self._plan(sheet_map.batch, *named)
+        plan = self._plan(*named)
         view = view_of(without_streaks(picture), laid)
         measured = darkness(view, plan, _black(view, laid.frame), two_levels(picture.grey))
         if rings_seen(measured) < RINGS_SEEN:
@@ -149,11 +172,15 @@ class Reader:
         student, problem = str(found.student), NO_PROBLEM
         if not student and any(read.item == NUMBER for read in reads):
             student, problem = _numbered(reads)
-        return PageReading(page, problem, *named, student=student, reads=tuple(reads), straight=straight)
+        boxes = tuple(_boxes(straight(), found.boxes)) if found.boxes else ()
+        return PageReading(
+            page, problem, *named, student=student, reads=tuple(reads), boxes=boxes, form=found.form, straight=straight
+        )
 
-    def _plan_of(self, batch: str, sheet: str, page: int) -> Plan:
-        sheet_map = self.maps[batch]
-        return Plan(sheet_map, sheet_map.by_code[sheet, page])
+    def _plan_of(self, sheet: str, page: int) -> Plan:
+        known = self._page(sheet, page)
+        assert known is not None
+        return Plan(*known)
 
     def _without_marks(self, picture: Picture, page: int) -> PageReading:
         small = _small(picture.grey)
@@ -164,11 +191,9 @@ class Reader:
             return PageReading(page, "blank page", straight=lambda: small)
         texts = codes_anywhere(picture.grey)
         ours = [found for found in map(read_code, texts) if found]
-        if len(ours) == 1 and batch_of(ours[0][0]) in self.maps:
-            sheet, sheet_page = ours[0]
-            known = self.maps[batch_of(sheet)].by_code.get(ours[0])
-            student = str(known.student) if known else ""
-            return PageReading(page, "no marks", sheet, sheet_page, student, straight=lambda: small)
+        known = self._page(*ours[0]) if len(ours) == 1 else None
+        if known is not None:
+            return PageReading(page, "no marks", *ours[0], student=str(known[1].student), straight=lambda: small)
         return PageReading(page, "foreign", straight=lambda: small, codes=tuple(texts))
 
 
@@ -183,6 +208,20 @@ def _black(view: View, frame: Frame) -> float:
         if cut.size:
             levels.append(np.quantile(cut, 0.3))
     return float(np.median(levels)) if levels else 0.0
+
+
+def _boxes(page: Grey, boxes: Sequence[Box]) -> Iterator[BoxRead]:
+    """Each box, and whether it holds more than its ruled lines and a speck."""
+    for box in boxes:
+        x, y, w, h = (round(value * PER_MM) for value in (box.x_mm + 2, box.y_mm + 1.2, box.w_mm - 4, box.h_mm - 2.4))
+        cut = page[y : y + h, x : x + w]
+        paper = cv2.blur(cv2.dilate(cut, np.ones((9, 9), np.uint8)), (9, 9))
+        inked = cv2.subtract(paper, cut) > 45
+        # A ruled line darkens most of a row of points, and smears into the rows beside it.
+        ruled = inked.mean(axis=1) > 0.4
+        kept = inked[~(ruled | np.roll(ruled, 1) | np.roll(ruled, -1) | np.roll(ruled, 2) | np.roll(ruled, -2))]
+        written = bool(kept.size) and float(kept.mean()) > WRITTEN_INK
+        yield BoxRead(box.item, Place(box.x_mm, box.y_mm, box.w_mm, box.h_mm), written)
 
 
 def two_levels(grey: Grey) -> bool:
@@ -242,10 +281,12 @@ def _number(columns: Sequence[RowRead]) -> tuple[str, bool]:
 
 def _points(parts: Sequence[RowRead]) -> tuple[str, bool]:
     """Points of each scale, joined with +, and whether all or none of the scales are filled."""
-    if len(parts) == 1 and not parts[0].row.part:
-        return "+".join(parts[0].options), True
-    filled = [part for part in parts if part.options]
-    return "+".join(option for part in filled for option in part.options), len(filled) in (0, len(parts))
+    scales = [part for part in parts if not part.row.part.endswith("½")]
+    halves = [part for part in parts if part.row.part.endswith("½") and part.options]
+    filled = [part for part in scales if part.options]
+    points = "+".join(option for part in (*filled, *halves) for option in part.options)
+    # A half alone says nothing: nobody knows of what.
+    return points, len(filled) == len(scales) or not (filled or halves)
 
 
 def _numbered(reads: Sequence[Read]) -> tuple[str, Problem]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from multiprocessing import get_context
 from multiprocessing.connection import Connection, wait
 from multiprocessing.context import SpawnProcess
@@ -27,6 +28,8 @@ class Task:
     page: int | None
     pictures: Path | None = None
     """A folder for the straightened pages, named by page and place in it; None where nobody wants to see them."""
+    named: tuple[str, int] | None = None
+    """The sheet and its page, where a person says what this is."""
 
 
 def count(file: Path) -> int:
@@ -41,12 +44,13 @@ def count(file: Path) -> int:
 
 def read_pages(
     tasks: Sequence[Task],
-    maps: Sequence[SheetMap],
+    maps: Sequence[SheetMap] | Path,
     processes: int = PROCESSES,
     stop: Callable[[], bool] = lambda: False,
 ) -> Iterator[tuple[Task, list[PageReading]]]:
     """Each page with the sheets on it, as they come; not in order where there are several processes.
 
+    maps: those of the batches the pages may belong to, or a folder that holds each as `CODE.json`.
     A page that cannot be read comes as one reading with the problem `damaged` and its sentence as the note. Ends early,
     with nothing half done, once `stop` says so.
     """
@@ -75,8 +79,8 @@ Found = int | list[PageReading] | BadScan
 class _Worker:
     """One process and the line to it; started anew when it died or was given up."""
 
-    def __init__(self, maps: Sequence[SheetMap]) -> None:
-        self.maps = [found.model_dump_json() for found in maps]
+    def __init__(self, maps: Sequence[SheetMap] | Path) -> None:
+        self.maps = maps if isinstance(maps, Path) else [found.model_dump_json() for found in maps]
         self.task: Task | None = None
         self._start()
 
@@ -115,7 +119,7 @@ class _Worker:
 
 
 def _answers(
-    tasks: Sequence[Task], maps: Sequence[SheetMap], processes: int, stop: Callable[[], bool] = lambda: False
+    tasks: Sequence[Task], maps: Sequence[SheetMap] | Path, processes: int, stop: Callable[[], bool] = lambda: False
 ) -> Iterator[tuple[Task, Found]]:
     waiting = list(reversed(tasks))
     workers = [_Worker(maps) for _ in range(min(processes, len(tasks)))]
@@ -139,11 +143,14 @@ def _answers(
             worker.close()
 
 
-def _work(line: Connection, maps: list[str]) -> None:
+def _work(line: Connection, maps: list[str] | Path) -> None:
     """The other end: reads pages until nobody asks any more."""
     # One thread each: two processes already keep both cores busy.
     cv2.setNumThreads(1)
-    reader = Reader(SheetMap.model_validate_json(found) for found in maps)
+    if isinstance(maps, Path):
+        reader = Reader(find=partial(_map_in, maps))
+    else:
+        reader = Reader(SheetMap.model_validate_json(found) for found in maps)
     while True:
         try:
             task: Task = line.recv()
@@ -157,8 +164,15 @@ def _work(line: Connection, maps: list[str]) -> None:
             line.send(BadScan("The page is damaged and could not be read."))
 
 
+def _map_in(folder: Path, batch: str) -> SheetMap | None:
+    path = folder / f"{batch}.json"
+    # A code that checks is of letters and digits only, so it names no other place.
+    return SheetMap.model_validate_json(path.read_bytes()) if batch.isalnum() and path.exists() else None
+
+
 def _read(reader: Reader, task: Task, page: int) -> list[PageReading]:
-    found = reader.read(page_image(task.file, page).grey, page)
+    grey = page_image(task.file, page).grey
+    found = reader.read_as(grey, *task.named, page=page) if task.named else reader.read(grey, page)
     if task.pictures:
         for place, reading in enumerate(found):
             if reading.straight:

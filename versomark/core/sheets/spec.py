@@ -28,6 +28,8 @@ class SheetCriterion(Frozen):
     id: Annotated[str, StringConstraints(pattern=r"^[^:]{1,36}$")]
     name: Line = ""
     max: Annotated[float, Field(gt=0, le=30, multiple_of=0.5)]
+    halves: bool = False
+    """Whether a circle for a half goes with the whole points."""
 
 
 class SheetItem(Frozen):
@@ -42,6 +44,8 @@ class SheetItem(Frozen):
     digits: Annotated[int, Field(ge=1, le=8)] = 5
     lines: Annotated[int, Field(ge=1, le=60)] = 5
     criteria: Annotated[list[SheetCriterion], Field(max_length=12)] = []
+    scored: bool = True
+    """Whether a written answer has circles for its points, which only the teacher fills."""
     letters: Annotated[str, StringConstraints(max_length=15)] = ""
     """The letters printed, where they are not A, B, C…"""
 
@@ -71,8 +75,10 @@ class SheetSpec(Frozen):
     """Whose sheets these are: class, teacher, date."""
     forms: dict[str, list[ItemId]] = {}
     """The order of the items in forms besides A."""
+    numbers: dict[str, dict[ItemId, str]] = {}
+    """What the questions are called in a form, where it is not their place on the sheet."""
     spare: Annotated[int, Field(ge=0, le=500)] = 0
-    """Sheets without a name, with a grid for the student's number."""
+    """Sheets of each form without a name, with a grid for the student's number."""
     cover: bool = False
     code: Annotated[str, StringConstraints(pattern=rf"^[{CODE_LETTERS}]{{{CODE_LENGTH}}}$")] | None = None
     """The batch's code; made from the content where none is given, so that the same spec gives the same sheets."""

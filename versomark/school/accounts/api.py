@@ -1,7 +1,10 @@
+from typing import Annotated
+
 from django.contrib.auth import login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Field, Router, Schema
+from pydantic import StringConstraints
 
 from versomark.school.http import Done, teacher_of
 
@@ -17,6 +20,8 @@ class Me(Schema):
     empty: bool
     name: str | None = None
     school: str | None = None
+    email: str = ""
+    demo: bool = False
 
 
 class SignIn(Schema):
@@ -31,7 +36,8 @@ class FirstAccount(SignIn):
 
 
 def _me(teacher: Teacher) -> Me:
-    return Me(empty=False, name=teacher.name, school=teacher.school.name)
+    school = teacher.school
+    return Me(empty=False, name=teacher.name, school=school.name, email=teacher.email, demo=school.is_demo)
 
 
 @router.get("/me", auth=None, response=Me)
@@ -76,6 +82,10 @@ class ColleagueWithPassword(Colleague):
     """Shown once; they change it after signing in."""
 
 
+class NewEmail(Schema):
+    email: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^$|^[^@\s]+@[^@\s]+$")]
+
+
 class NewPassword(Schema):
     now: str = Field(max_length=200)
     new: str = Field(max_length=200)
@@ -91,6 +101,11 @@ def colleagues(request: HttpRequest) -> list[Colleague]:
 def add_colleague(request: HttpRequest, body: NewColleague) -> ColleagueWithPassword:
     made, password = services.add_colleague(teacher_of(request), body.name, body.username)
     return ColleagueWithPassword(id=made.pk, name=made.name, username=made.username, password=password)
+
+
+@router.put("/me/email", response=Me)
+def change_email(request: HttpRequest, body: NewEmail) -> Me:
+    return _me(services.change_email(teacher_of(request), body.email))
 
 
 @router.put("/me/password", response=Done)

@@ -6,6 +6,8 @@ from django.db import models
 
 class School(models.Model):
     name = models.CharField(max_length=120)
+    is_demo = models.BooleanField(default=False)
+    """Whether it is made up, so that scans and students may be simulated in it."""
 
     def __str__(self) -> str:
         return self.name
@@ -25,6 +27,8 @@ class Teacher(AbstractBaseUser):
     school = models.ForeignKey(School, on_delete=models.PROTECT, related_name="teachers")
     name = models.CharField(max_length=80)
     username = models.CharField(max_length=60, unique=True)
+    email = models.EmailField(blank=True)
+    """Where answers to scans go, and from where scans are taken."""
     is_active = models.BooleanField(default=True)
 
     objects: ClassVar[TeacherManager] = TeacherManager()

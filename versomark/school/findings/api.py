@@ -3,6 +3,7 @@ from ninja import Router, Schema
 
 from versomark.school.classes.services import class_of
 from versomark.school.http import teacher_of
+from versomark.school.paper.queries import waiting_in
 from versomark.school.sittings.api import SittingLine, sitting_line
 from versomark.school.sittings.models import SeatState
 from versomark.school.sittings.services import seats_with_progress, sitting_of
@@ -26,6 +27,8 @@ class FindingsPage(Schema):
     """Some students are still working or expected, so the figures will change."""
     still_working: list[str]
     away: list[str]
+    places: int
+    """Places on scanned sheets that nobody has settled; their students are not counted yet."""
     students: list[FindingsStudent]
     body: services.Body | None
 
@@ -68,9 +71,12 @@ def findings(request: HttpRequest, sitting_id: int) -> FindingsPage:
     line = sitting_line(sitting)
     return FindingsPage(
         sitting=line,
-        partial=kept is not None and line.handed_in < line.seats and line.state in ("open", "paused"),
+        partial=kept is not None
+        and line.handed_in < line.seats
+        and (line.state in ("open", "paused") or line.working > 0),
         still_working=names(SeatState.WORKING, SeatState.PAUSED),
         away=names(SeatState.ABSENT, SeatState.EXCUSED, SeatState.EXPECTED, SeatState.AT_THE_DOOR),
+        places=waiting_in([sitting.pk]).get(sitting.pk, 0),
         students=[
             FindingsStudent(seat=seat.pk, desk=seat.desk, name=seat.student.short_name, total=totals.get(str(seat.pk)))
             for seat in seats

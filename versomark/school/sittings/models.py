@@ -76,6 +76,8 @@ class Answer(models.Model):
     response = models.JSONField(null=True)
     come_back = models.BooleanField(default=False)
     kept_at = models.DateTimeField(auto_now_add=True)
+    source = models.CharField(max_length=8, default="device")
+    """How it came: `device`, the student's own; `sheet`, read from paper; `teacher`, entered for the student."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["seat", "client_id"], name="answer_kept_once")]

@@ -18,7 +18,7 @@ from pydantic import ValidationError
 
 from versomark.core.editions import StudentPaper, student_paper
 from versomark.core.items import ItemResponse, read_response
-from versomark.core.items.by_rubric import FileResponse, HandedIn
+from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
 from versomark.school.classes.words import normalised
 from versomark.school.problems import NotPossible
 
@@ -180,6 +180,8 @@ def _fit(seat: Seat, changes: Sequence[Change]) -> None:
                 contents[change.item].fits(change.response)
             except (ValueError, ValidationError) as error:
                 raise NotPossible(str(error), status=422) from None
+            if isinstance(change.response, WrittenResponse) and change.response.picture:
+                raise NotPossible("A picture of an answer comes from a scan only.", status=422)
             if isinstance(change.response, FileResponse):
                 _own_files(seat, change.response.files)
 

@@ -4,6 +4,7 @@ import re
 from base64 import b64encode
 from functools import lru_cache
 from html import escape, unescape
+from string import ascii_uppercase
 
 from django import template
 from django.utils.safestring import SafeString, mark_safe
@@ -35,6 +36,12 @@ def formula(tex: str) -> str:
     width, height, drop = (length / 16 * LARGER for length in (width, height, drop))
     style = f"width:{width:.3f}em;height:{height:.3f}em;vertical-align:{drop:.3f}em"
     return f'<img class="tex" style="{style}" alt="{escape(unescape(tex))}" src="data:image/svg+xml;base64,{source}">'
+
+
+@register.filter
+def letter(place: int) -> str:
+    """The letter of an entry, counting from 0: what an answer sheet calls it."""
+    return ascii_uppercase[place]
 
 
 @register.filter

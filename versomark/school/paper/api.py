@@ -1,0 +1,247 @@
+"""Sheets of a sitting, and the scan inbox."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from django.http import FileResponse, HttpRequest, HttpResponse
+from ninja import File, Router, Schema, UploadedFile
+from pydantic import Field, StringConstraints
+
+from versomark.school.http import Done, file_out, teacher_of
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings.services import settled_sitting_of, sitting_of
+
+from . import inbox, printing, queries, scanning
+from .models import Batch, Page, Scan, Source
+from .rehearsal import rehearse
+from .told import missing_in, told
+
+router = Router(tags=["paper"])
+
+
+class BatchLine(Schema):
+    id: int
+    code: str
+    made_at: datetime
+    paper: str
+    sheets: int
+    spare: int
+    pages: int
+    whole_class: bool
+
+
+class Elsewhere(Schema):
+    """What a sheet cannot take."""
+
+    questions: list[int]
+    can_print: bool
+
+
+class PaperPage(Schema):
+    sitting: int
+    title: str
+    class_name: str
+    batches: list[BatchLine]
+    elsewhere: Elsewhere
+    waiting: int
+    missing: list[str]
+    may_rehearse: bool
+
+
+class NewBatch(Schema):
+    paper: Literal["A4", "Letter"] = "A4"
+    spare: Annotated[int, Field(ge=0, le=100)] = 0
+    date: Annotated[str, StringConstraints(max_length=60)] = ""
+    large: Literal[18, 24] = 18
+    seats: Annotated[list[int], Field(max_length=500)] | None = None
+
+
+class ScanLine(Schema):
+    id: UUID
+    name: str
+    source: Literal["upload", "folder", "mail", "rehearsal"]
+    arrived_at: datetime
+    state: Literal["waiting", "reading", "read", "refused", "cancelled"]
+    refusal: str
+    page_count: int
+    pages_read: int
+    line: str
+
+
+class ToldBody(Schema):
+    line: str
+    sheets: int
+    places: int
+    by_sitting: list[str]
+    doubtful: list[str]
+    asked: list[str]
+    missing: list[str]
+    empty: list[str]
+    foreign: list[int]
+    blank: list[int]
+    damaged: list[str]
+    replaced: int
+
+
+class ScanPage(ScanLine):
+    told: ToldBody
+    sittings: list[int]
+
+
+class Inbox(Schema):
+    scans: list[ScanLine]
+    folder: str
+    mail: str
+    """The address scans are taken from; empty where the teacher has given none."""
+
+
+class Rehearsal(Schema):
+    wear: Annotated[float, Field(ge=0, le=1)] = 0.5
+
+
+def _batch_line(batch: Batch) -> BatchLine:
+    sheets = list(batch.sheets.all())
+    spare = sum(sheet.seat_id is None for sheet in sheets)
+    return BatchLine(
+        id=batch.pk,
+        code=batch.code,
+        made_at=batch.made_at,
+        paper=batch.spec["paper"],
+        sheets=len(sheets) - spare,
+        spare=spare,
+        pages=sum(sheet.pages for sheet in sheets),
+        whole_class=batch.spec["cover"],
+    )
+
+
+def _scan_line(scan: Scan) -> ScanLine:
+    return ScanLine(
+        id=scan.pk,
+        name=scan.name,
+        source=scan.source,  # type: ignore[arg-type]
+        arrived_at=scan.arrived_at,
+        state=scan.state,  # type: ignore[arg-type]
+        refusal=scan.refusal,
+        page_count=scan.page_count,
+        pages_read=scan.pages_read,
+        line=told(scan).line if scan.state == "read" else "",
+    )
+
+
+def _scan_page(scan: Scan) -> ScanPage:
+    answer = told(scan)
+    sittings = Page.objects.filter(scan=scan).exclude(sheet=None).values_list("sheet__batch__sitting", flat=True)
+    return ScanPage(
+        **_scan_line(scan).model_dump(),
+        told=ToldBody(line=answer.line, **vars(answer)),
+        sittings=sorted(set(sittings)),
+    )
+
+
+def batch_of(request: HttpRequest, batch_id: int) -> Batch:
+    found = Batch.objects.filter(pk=batch_id).first()
+    if found is None:
+        raise NotFound("batch")
+    sitting_of(teacher_of(request), found.sitting_id)
+    return found
+
+
+@router.get("/sittings/{int:sitting_id}/paper", response=PaperPage)
+def paper_page(request: HttpRequest, sitting_id: int) -> PaperPage:
+    """What was printed for a sitting, and what has come back."""
+    teacher = teacher_of(request)
+    sitting = settled_sitting_of(teacher, sitting_id)
+    plan = printing.plan_of(sitting)
+    return PaperPage(
+        sitting=sitting.pk,
+        title=sitting.edition.content["title"],
+        class_name=sitting.school_class.name,
+        batches=[_batch_line(batch) for batch in sitting.batches.prefetch_related("sheets")],
+        elsewhere=Elsewhere(questions=plan.elsewhere, can_print=bool(plan.items)),
+        waiting=queries.waiting_in([sitting.pk]).get(sitting.pk, 0),
+        missing=missing_in({sitting.pk}),
+        may_rehearse=teacher.school.is_demo,
+    )
+
+
+@router.post("/sittings/{int:sitting_id}/paper/batches", response=BatchLine)
+def print_sheets(request: HttpRequest, sitting_id: int, body: NewBatch) -> BatchLine:
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id, "run")
+    return _batch_line(
+        printing.print_batch(teacher, sitting, body.paper, body.spare, body.date, body.large, body.seats)
+    )
+
+
+@router.get("/paper/batches/{int:batch_id}/sheets.pdf")
+def sheets_pdf(request: HttpRequest, batch_id: int) -> HttpResponse:
+    response = HttpResponse(printing.sheets_pdf(batch_of(request, batch_id)), content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="answer-sheets-{batch_id}.pdf"'
+    return response
+
+
+@router.get("/paper/batches/{int:batch_id}/map.json")
+def sheets_map(request: HttpRequest, batch_id: int) -> HttpResponse:
+    return file_out(batch_of(request, batch_id).map_json(), "application/json", f"map-{batch_id}.json")
+
+
+@router.post("/paper/batches/{int:batch_id}/rehearsal", response=ScanLine)
+def rehearsal(request: HttpRequest, batch_id: int, body: Rehearsal) -> ScanLine:
+    """Fill and scan these sheets without a printer; in the demo school only."""
+    batch = batch_of(request, batch_id)
+    sitting_of(teacher_of(request), batch.sitting_id, "run")
+    done = batch.sheets.filter(read_pages__isnull=False).distinct().count()
+    return _scan_line(rehearse(teacher_of(request), batch, body.wear, seed=batch.pk * 1000 + done))
+
+
+@router.get("/scans", response=Inbox)
+def scan_inbox(request: HttpRequest) -> Inbox:
+    teacher = teacher_of(request)
+    scans = scanning.scans_of(teacher)[:60]
+    return Inbox(scans=[_scan_line(scan) for scan in scans], folder=str(inbox.folder_of(teacher)), mail=teacher.email)
+
+
+@router.post("/scans", response=list[ScanLine])
+def take(request: HttpRequest, files: File[list[UploadedFile]]) -> list[ScanLine]:
+    """Take in scans. What each holds is found out while it is read."""
+    if len(files) > 50:
+        raise NotPossible("At most 50 files at once. Put the rest in after these.", status=422)
+    teacher = teacher_of(request)
+    return [
+        _scan_line(scanning.take_scan(teacher, file.name or "scan", file.chunks(), Source.UPLOAD)) for file in files
+    ]
+
+
+@router.get("/scans/{uuid:scan_id}", response=ScanPage)
+def scan_page(request: HttpRequest, scan_id: UUID) -> ScanPage:
+    return _scan_page(scanning.scan_of(teacher_of(request), scan_id))
+
+
+@router.delete("/scans/{uuid:scan_id}", response=Done)
+def remove_scan(request: HttpRequest, scan_id: UUID) -> Done:
+    scanning.remove(scanning.scan_of(teacher_of(request), scan_id))
+    return Done()
+
+
+@router.post("/scans/{uuid:scan_id}/cancel", response=ScanPage)
+def cancel(request: HttpRequest, scan_id: UUID) -> ScanPage:
+    return _scan_page(scanning.cancel(scanning.scan_of(teacher_of(request), scan_id)))
+
+
+@router.post("/scans/{uuid:scan_id}/again", response=ScanPage)
+def again(request: HttpRequest, scan_id: UUID) -> ScanPage:
+    return _scan_page(scanning.again(scanning.scan_of(teacher_of(request), scan_id)))
+
+
+@router.get("/paper/pages/{uuid:page_id}/picture.jpg")
+def page_picture(request: HttpRequest, page_id: UUID) -> FileResponse:
+    """A page of a scan, straightened: its width and height are those of the paper."""
+    page = queries.page_of(teacher_of(request), page_id)
+    path = scanning.picture_of(page)
+    if not path.exists():
+        raise NotFound("picture")
+    response = FileResponse(path.open("rb"), content_type="image/jpeg")
+    # What was scanned does not change, and only this teacher's browser may keep it.
+    response["Cache-Control"] = "private, max-age=86400"
+    return response

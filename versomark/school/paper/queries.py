@@ -1,0 +1,274 @@
+"""Places on sheets that the reader would not guess: what they are, settling them, taking it back."""
+
+from collections.abc import Sequence
+from typing import Any, Literal
+from uuid import UUID
+
+from django.db import transaction
+from django.db.models import Prefetch, Q, QuerySet
+from django.utils import timezone
+
+from versomark.core.items import ItemContent
+from versomark.core.items.by_rubric import ByRubric
+from versomark.core.sheets.of_edition import response_from
+from versomark.core.sheets.spec import NUMBER
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.sittings.services import sitting_of, sittings_of
+
+from .models import Page, Reading, ScanState, Settling, Sheet
+from .outcome import ASKED, CLEAR, apply, contents_of
+from .scanning import keep_page, read_as
+
+Act = Literal["use", "aside", "seat"]
+
+
+def may_see(teacher: Teacher) -> Q:
+    """Pages of sittings the teacher has a part in; pages of no sitting belong to who scanned them."""
+    return Q(sheet__batch__sitting__in=sittings_of(teacher).values("pk")) | Q(sheet=None, scan__owner=teacher)
+
+
+def page_of(teacher: Teacher, page_id: UUID) -> Page:
+    found = (
+        Page.objects.filter(may_see(teacher), pk=page_id)
+        .select_related("scan", "sheet__batch__sitting__edition", "seat__student")
+        .first()
+    )
+    if found is None:
+        raise NotFound("page")
+    return found
+
+
+def reading_of(teacher: Teacher, reading_id: int) -> Reading:
+    found = Reading.objects.select_related("page").filter(pk=reading_id).first()
+    if found is None:
+        raise NotFound("place on a sheet")
+    found.page = page_of(teacher, found.page_id)
+    return found
+
+
+def open_readings(teacher: Teacher, sitting: Sitting | None = None) -> QuerySet[Reading]:
+    """Doubtful places that nobody has settled, sheet by sheet."""
+    settled = Settling.objects.filter(taken_back_at=None, reading__isnull=False).values("reading")
+    found = (
+        Reading.objects.exclude(state__in=CLEAR)
+        .exclude(pk__in=settled)
+        .filter(page__aside=False, page__problem="", page__scan__state=ScanState.READ)
+    )
+    if sitting is not None:
+        found = found.filter(page__sheet__batch__sitting=sitting)
+    else:
+        found = found.filter(page__sheet__batch__sitting__in=sittings_of(teacher).values("pk"))
+    return found.select_related("page__scan", "page__sheet__batch__sitting__edition", "page__seat__student").order_by(
+        "page__sheet__batch", "page__seat__desk", "page__sheet_page", "pk"
+    )
+
+
+def open_pages(teacher: Teacher, sitting: Sitting | None = None) -> QuerySet[Page]:
+    """Whole pages that a person has to say something about, those first that belong to a known sheet."""
+    found = Page.objects.filter(problem__in=ASKED, aside=False, scan__state=ScanState.READ)
+    if sitting is not None:
+        # A page whose sheet is unknown may be of any sitting, so it is asked about in each.
+        found = found.filter(Q(sheet__batch__sitting=sitting) | Q(sheet=None, scan__owner=teacher))
+    else:
+        found = found.filter(may_see(teacher))
+    return found.select_related("scan", "sheet__batch__sitting__edition", "seat__student").order_by("read_at")
+
+
+def waiting_in(sittings: Sequence[int]) -> dict[int, int]:
+    """How many places wait in each sitting, by id."""
+    settled = Settling.objects.filter(taken_back_at=None, reading__isnull=False).values("reading")
+    rows = (
+        Reading.objects.exclude(state__in=CLEAR)
+        .exclude(pk__in=settled)
+        .filter(page__aside=False, page__problem="", page__scan__state=ScanState.READ)
+        .filter(page__sheet__batch__sitting__in=sittings)
+        .values_list("page__sheet__batch__sitting", flat=True)
+    )
+    pages = Page.objects.filter(
+        problem__in=ASKED, aside=False, scan__state=ScanState.READ, sheet__batch__sitting__in=sittings
+    ).values_list("sheet__batch__sitting", flat=True)
+    found: dict[int, int] = {}
+    for sitting in (*rows, *pages):
+        found[sitting] = found.get(sitting, 0) + 1
+    return found
+
+
+def content_of(reading: Reading) -> ItemContent | None:
+    assert reading.page.sheet is not None
+    return contents_of(reading.page.sheet.batch.sitting, reading.page.form).get(reading.item)
+
+
+@transaction.atomic
+def settle(teacher: Teacher, reading: Reading, answer: str) -> Settling:
+    """A person says what a place on a sheet means; empty for nothing. Any place may be corrected so, at any time."""
+    sheet = _sheet_for_change(teacher, reading.page)
+    content = content_of(reading)
+    answer = answer.strip()
+    if reading.item == NUMBER:
+        return settle_page(teacher, reading.page, "seat", seat=_seat_with_number(sheet, answer))
+    if content is not None and not isinstance(content, ByRubric):
+        try:
+            response_from(content, answer)
+        except ValueError as error:
+            raise NotPossible(str(error), status=422) from None
+    elif content is not None:
+        points_of(content, answer)
+    settling = Settling.objects.create(reading=reading, answer=answer, by=teacher)
+    if reading.page.seat_id:
+        apply({reading.page.seat_id})
+    return settling
+
+
+def points_of(content: ByRubric, answer: str) -> dict[str, float]:
+    """criterion id -> points, of circles such as "id:3+id:½". NotPossible for points the rubric does not have."""
+    found: dict[str, float] = {}
+    for part in filter(None, answer.split("+")):
+        criterion, _, points = part.rpartition(":")
+        try:
+            value = 0.5 if points == "½" else float(points)
+        except ValueError:
+            raise NotPossible(f"“{part}” is not a number of points.", status=422) from None
+        found[criterion] = found.get(criterion, 0.0) + value
+    problems = content.rubric.refuses(found)
+    if problems:
+        raise NotPossible(problems[0], status=422)
+    return found
+
+
+@transaction.atomic
+def settle_page(teacher: Teacher, page: Page, act: Act, seat: Seat | None = None, sheet_page: int = 1) -> Settling:
+    """A person says what becomes of a page: it counts, it is laid aside, or it is somebody's."""
+    if page.sheet is not None:
+        _sheet_for_change(teacher, page)
+    before = _standing(page)
+    seats = {page.seat_id}
+    if act == "aside":
+        page.aside = True
+        page.save(update_fields=["aside"])
+    elif act == "use":
+        seats |= _use(page)
+    else:
+        if seat is None:
+            raise NotPossible("Say whose sheet this is.", status=422)
+        _give(teacher, page, seat, sheet_page)
+        seats |= {seat.pk}
+    settling = Settling.objects.create(page=page, act=act, seat=seat, before=before, by=teacher)
+    apply({seat for seat in seats if seat})
+    return settling
+
+
+def _use(page: Page) -> set[int | None]:
+    """Let a page count in place of what counted before it."""
+    if page.sheet is None or page.problem not in ("again", "answered", ""):
+        raise NotPossible("This page cannot be read, so it cannot be used.")
+    others = Page.objects.filter(sheet_page=page.sheet_page, aside=False, problem="").exclude(pk=page.pk)
+    if page.seat_id:
+        others = others.filter(seat=page.seat_id, sheet__batch__sitting=page.sheet.batch.sitting_id)
+    else:
+        others = others.filter(sheet=page.sheet)
+    others.update(aside=True)
+    page.problem, page.aside = "", False
+    page.save(update_fields=["problem", "aside"])
+    return {page.seat_id}
+
+
+def _give(teacher: Teacher, page: Page, seat: Seat, sheet_page: int) -> None:
+    """Make a page a student's: a spare sheet whose number is unclear, or one whose code cannot be read."""
+    if page.sheet is None:
+        sheet = Sheet.objects.select_related("batch__sitting", "seat").filter(seat=seat).order_by("-pk").first()
+        if sheet is None:
+            raise NotPossible(f"No sheet was printed for {seat.student.short_name}.", status=422)
+        if sheet_page > sheet.pages:
+            raise NotPossible(f"That sheet has {sheet.pages} pages.", status=422)
+        sitting_of(teacher, sheet.batch.sitting_id, "run")
+        read = read_as(page, sheet, sheet_page)
+        if read.problem:
+            raise NotPossible("The circles are not where that sheet has them, so it is another one.", status=422)
+        keep_page(page, read, {sheet.batch.code})
+    elif seat.sitting_id != page.sheet.batch.sitting_id:
+        raise NotFound("seat")
+    page.seat, page.problem, page.aside = seat, "", False
+    page.save(update_fields=["seat", "problem", "aside"])
+    # Whose it is says more than a number that was not clear.
+    for reading in page.readings.filter(item=NUMBER).exclude(state__in=CLEAR):
+        Settling.objects.create(reading=reading, answer=str(seat.desk), by=teacher)
+    if _another_counts(page):
+        page.problem = "again"
+        page.save(update_fields=["problem"])
+
+
+def _another_counts(page: Page) -> bool:
+    assert page.sheet is not None
+    same = Page.objects.filter(seat=page.seat_id, sheet_page=page.sheet_page, problem="", aside=False)
+    return same.filter(sheet__batch__sitting=page.sheet.batch.sitting_id).exclude(pk=page.pk).exists()
+
+
+@transaction.atomic
+def take_back(teacher: Teacher, settling_id: int) -> Settling:
+    """Undo what was said; the place, or the page, is as it was before."""
+    settling = Settling.objects.filter(pk=settling_id, taken_back_at=None).select_related("reading", "page").first()
+    if settling is None:
+        raise NotFound("settled place")
+    page = page_of(teacher, settling.reading.page_id if settling.reading else settling.page_id)  # type: ignore[arg-type]
+    if page.sheet is not None:
+        _sheet_for_change(teacher, page)
+    settling.taken_back_at = timezone.now()
+    settling.save(update_fields=["taken_back_at"])
+    seats = {page.seat_id}
+    if settling.page_id and settling.before:
+        later = page.settlings.filter(taken_back_at=None, pk__gt=settling.pk)
+        if later.exists():
+            raise NotPossible("Something was said about this page after that; take that back first.")
+        _put_back(page, settling.before)
+        seats |= {page.seat_id}
+    apply({seat for seat in seats if seat})
+    return settling
+
+
+def _standing(page: Page) -> dict[str, Any]:
+    """What a page is before somebody says something about it, with the pages it may push aside."""
+    others = []
+    if page.seat_id and page.sheet:
+        same = Page.objects.filter(seat=page.seat_id, sheet_page=page.sheet_page, problem="", aside=False)
+        others = [str(pk) for pk in same.exclude(pk=page.pk).values_list("pk", flat=True)]
+    return {
+        "problem": page.problem,
+        "aside": page.aside,
+        "seat": page.seat_id,
+        "sheet": page.sheet_id,
+        "sheet_page": page.sheet_page,
+        "others": others,
+    }
+
+
+def _put_back(page: Page, before: dict[str, Any]) -> None:
+    page.problem, page.aside = before["problem"], before["aside"]
+    page.seat_id, page.sheet_id, page.sheet_page = before["seat"], before["sheet"], before["sheet_page"]
+    page.save(update_fields=["problem", "aside", "seat", "sheet", "sheet_page"])
+    Page.objects.filter(pk__in=before["others"]).update(aside=False)
+    Settling.objects.filter(reading__page=page, reading__item=NUMBER, taken_back_at=None).update(
+        taken_back_at=timezone.now()
+    )
+
+
+def _seat_with_number(sheet: Sheet, number: str) -> Seat:
+    seat = sheet.batch.sitting.seats.filter(desk=int(number)).first() if number.isdecimal() else None
+    if seat is None:
+        raise NotPossible(f"Nobody in {sheet.batch.sitting.school_class.name} has the number {number}.", status=422)
+    return seat
+
+
+def _sheet_for_change(teacher: Teacher, page: Page) -> Sheet:
+    """The sheet of a page, for a teacher who may change its sitting; NotPossible, in words, for one who may not."""
+    assert page.sheet is not None
+    sitting_of(teacher, page.sheet.batch.sitting_id, "run")
+    return page.sheet
+
+
+def with_settlings(pages: QuerySet[Page]) -> QuerySet[Page]:
+    """With their readings, and who said what of them."""
+    said = Settling.objects.select_related("by").order_by("pk")
+    readings = Reading.objects.prefetch_related(Prefetch("settlings", said))
+    return pages.prefetch_related(Prefetch("readings", readings), Prefetch("settlings", said))

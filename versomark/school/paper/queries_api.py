@@ -1,0 +1,356 @@
+"""Doubtful places, settled; and a student's sheet, corrected."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field, StringConstraints
+
+from versomark.core.items import ItemContent
+from versomark.core.items.by_rubric import ByRubric
+from versomark.core.sheets.of_edition import labels_in
+from versomark.core.sheets.spec import NUMBER, SIZES_MM
+from versomark.core.text import plain
+from versomark.school.http import teacher_of
+from versomark.school.problems import NotFound
+from versomark.school.sittings.models import Seat
+from versomark.school.sittings.services import sitting_of
+
+from . import queries
+from .models import Page, Reading, Settling
+from .outcome import pages_with_readings, value_of
+from .told import WORDS
+
+router = Router(tags=["paper"])
+
+
+class Circle(Schema):
+    """A choice for a place; its letter is its key."""
+
+    option: str
+    text: str
+
+
+class Said(Schema):
+    id: int
+    answer: str
+    by: str
+    at: datetime
+
+
+class Place(Schema):
+    """One place on a sheet: what was read, and what a person said."""
+
+    id: int
+    item: str
+    label: str
+    question: str
+    answer: str
+    """What stands now; empty for nothing."""
+    read: str
+    state: str
+    note: str
+    waiting: bool
+    entry: Literal["one", "several", "text", "points"]
+    circles: list[Circle]
+    x_mm: float
+    y_mm: float
+    w_mm: float
+    h_mm: float
+    said: list[Said]
+
+
+class SheetOnScreen(Schema):
+    """A page as it was scanned."""
+
+    page: UUID
+    picture: str
+    width_mm: float
+    height_mm: float
+    straight: bool
+    """Whether the picture is the page itself, so that places can be lit on it."""
+    scan: str
+    number: int
+    sheet_page: int
+    seat: int | None
+    desk: int | None
+    student: str
+    sitting: int | None
+    sitting_name: str
+
+
+class Query(Schema):
+    """A place, or a whole page where `place` is missing, about which a person has to say something."""
+
+    key: str
+    sheet: SheetOnScreen
+    place: Place | None
+    problem: str
+    words: str
+    acts: list[Literal["use", "aside", "seat"]]
+    other: str | None
+    """The picture of what counted before, where the same sheet came again."""
+
+
+class SeatChoice(Schema):
+    id: int
+    desk: int
+    name: str
+    pages: int
+    """Of the sheet printed last for this student; 0 where there is none."""
+
+
+class Queries(Schema):
+    queries: list[Query]
+    seats: list[SeatChoice]
+    """Whose a page can be, where the queries are of one sitting."""
+
+
+class Answered(Schema):
+    answer: Annotated[str, StringConstraints(max_length=200)]
+
+
+class PageAct(Schema):
+    act: Literal["use", "aside", "seat"]
+    seat: int | None = None
+    sheet_page: Annotated[int, Field(ge=1, le=50)] = 1
+
+
+class SettledBody(Schema):
+    id: int
+
+
+class WrittenBox(Schema):
+    item: str
+    label: str
+    x_mm: float
+    y_mm: float
+    w_mm: float
+    h_mm: float
+    draft: str
+    """Points a teacher filled in on paper, in words; empty where none are."""
+
+
+class SeatSheetPage(Schema):
+    sheet: SheetOnScreen
+    places: list[Place]
+    boxes: list[WrittenBox]
+
+
+class SeatSheet(Schema):
+    seat: int
+    desk: int
+    student: str
+    state: str
+    sitting: int
+    title: str
+    class_name: str
+    pages: list[SeatSheetPage]
+
+
+def _on_screen(page: Page) -> SheetOnScreen:
+    batch = page.sheet.batch if page.sheet else None
+    width, height = SIZES_MM["Letter" if batch and batch.spec["paper"] == "Letter" else "A4"]
+    sitting = batch.sitting if batch else None
+    return SheetOnScreen(
+        page=page.pk,
+        picture=f"/api/paper/pages/{page.pk}/picture.jpg",
+        width_mm=width,
+        height_mm=height,
+        straight=page.problem not in ("no marks", "foreign", "blank page"),
+        scan=page.scan.name,
+        number=page.number,
+        sheet_page=page.sheet_page,
+        seat=page.seat_id,
+        desk=page.seat.desk if page.seat else None,
+        student=page.seat.student.full_name if page.seat else "",
+        sitting=sitting.pk if sitting else None,
+        sitting_name=f"{sitting.school_class.name}, {sitting.edition.content['title']}" if sitting else "",
+    )
+
+
+class _Questions:
+    """The questions of a page, read once."""
+
+    def __init__(self, page: Page) -> None:
+        assert page.sheet is not None
+        sitting = page.sheet.batch.sitting
+        self.labels = labels_in(sitting.edition.read(), page.form)
+        self.contents: dict[str, ItemContent] = {
+            item.ref: item.content for item in sitting.edition.read().in_form(page.form).items()
+        }
+
+    def place(self, reading: Reading) -> Place:
+        content = self.contents.get(reading.item)
+        value = value_of(reading)
+        entry, circles = _entry(content, reading.item)
+        return Place(
+            id=reading.pk,
+            item=reading.item,
+            label=self.labels.get(reading.item, "number" if reading.item == NUMBER else ""),
+            question=plain(content.stem)[:160] if content else "",
+            answer=value or "",
+            read=reading.answer,
+            state=reading.state,
+            note=reading.note,
+            waiting=value is None,
+            entry=entry,
+            circles=circles,
+            x_mm=reading.x_mm,
+            y_mm=reading.y_mm,
+            w_mm=reading.w_mm,
+            h_mm=reading.h_mm,
+            said=[
+                Said(id=one.pk, answer=one.answer, by=one.by.name, at=one.at)
+                for one in reading.settlings.all()
+                if one.taken_back_at is None
+            ],
+        )
+
+    def boxes(self, page: Page) -> list[WrittenBox]:
+        readings = {reading.item: reading for reading in page.readings.all()}
+        found = []
+        for box in page.boxes:
+            content = self.contents.get(box["item"])
+            if isinstance(content, ByRubric):
+                value = value_of(readings[box["item"]]) if box["item"] in readings else ""
+                draft = _points_in_words(content, value or "")
+                found.append(WrittenBox(label=self.labels[box["item"]], draft=draft, **box))
+        return found
+
+
+def _points_in_words(content: ByRubric, circles: str) -> str:
+    points = queries.points_of(content, circles)
+    names = {criterion.id: criterion.name for criterion in content.rubric.criteria}
+    return ", ".join(f"{names.get(id) or 'points'} {value:g}" for id, value in points.items())
+
+
+Entry = Literal["one", "several", "text", "points"]
+
+
+def _entry(content: ItemContent | None, item: str) -> tuple[Entry, list[Circle]]:
+    """How a person says what a place means, and the choices where there are some."""
+    if item == NUMBER or content is None:
+        return "text", []
+    if isinstance(content, ByRubric):
+        return "points", []
+    place = content.on_sheet()
+    if place is None or place.kind not in ("choice", "multiple", "true-false"):
+        return "text", []
+    circles = [Circle(option=answer.letter, text=plain(answer.text)) for answer in content.answers()]
+    return ("several" if place.kind == "multiple" else "one"), circles
+
+
+@router.get("/queries", response=Queries)
+def open_queries(request: HttpRequest, sitting: int | None = None) -> Queries:
+    """Everything that waits for a person, of one sitting or of all; whole pages first."""
+    teacher = teacher_of(request)
+    about = sitting_of(teacher, sitting) if sitting is not None else None
+    found = [_page_query(page) for page in queries.open_pages(teacher, about)]
+    questions: dict[UUID, _Questions] = {}
+    for reading in queries.open_readings(teacher, about).prefetch_related("settlings__by"):
+        page = reading.page
+        known = questions.setdefault(page.pk, questions.get(page.pk) or _Questions(page))
+        found.append(
+            Query(
+                key=f"place-{reading.pk}",
+                sheet=_on_screen(page),
+                place=known.place(reading),
+                problem=reading.state,
+                words=reading.note,
+                acts=[],
+                other=None,
+            )
+        )
+    seats = [
+        SeatChoice(id=seat.pk, desk=seat.desk, name=seat.student.full_name, pages=_pages_of(seat))
+        for seat in (about.seats.select_related("student").prefetch_related("sheets") if about else [])
+    ]
+    return Queries(queries=found, seats=seats)
+
+
+def _pages_of(seat: Seat) -> int:
+    return max((sheet.pages for sheet in seat.sheets.all()), default=0)
+
+
+def _page_query(page: Page) -> Query:
+    acts: dict[str, list[Literal["use", "aside", "seat"]]] = {
+        "again": ["use", "aside"],
+        "answered": ["use", "aside"],
+        "which student": ["seat", "aside"],
+        "which sheet": ["seat", "aside"],
+    }
+    other = None
+    if page.problem == "again" and page.sheet:
+        before = Page.objects.filter(seat=page.seat_id, sheet_page=page.sheet_page, problem="", aside=False)
+        counted = before.filter(sheet__batch__sitting=page.sheet.batch.sitting_id).first()
+        other = f"/api/paper/pages/{counted.pk}/picture.jpg" if counted else None
+    return Query(
+        key=f"page-{page.pk}",
+        sheet=_on_screen(page),
+        place=None,
+        problem=page.problem,
+        words=WORDS.get(page.problem, page.problem),
+        acts=acts.get(page.problem, ["aside"]),
+        other=other,
+    )
+
+
+@router.put("/queries/places/{int:reading_id}", response=SettledBody)
+def settle_place(request: HttpRequest, reading_id: int, body: Answered) -> SettledBody:
+    """Say what a place means, in doubt or not."""
+    teacher = teacher_of(request)
+    return _settled(queries.settle(teacher, queries.reading_of(teacher, reading_id), body.answer))
+
+
+@router.put("/queries/pages/{uuid:page_id}", response=SettledBody)
+def settle_page(request: HttpRequest, page_id: UUID, body: PageAct) -> SettledBody:
+    teacher = teacher_of(request)
+    page = queries.page_of(teacher, page_id)
+    seat = Seat.objects.select_related("student").filter(pk=body.seat).first() if body.seat is not None else None
+    if seat is not None:
+        sitting_of(teacher, seat.sitting_id, "run")
+    return _settled(queries.settle_page(teacher, page, body.act, seat, body.sheet_page))
+
+
+@router.delete("/queries/settled/{int:settling_id}", response=SettledBody)
+def take_back(request: HttpRequest, settling_id: int) -> SettledBody:
+    return _settled(queries.take_back(teacher_of(request), settling_id))
+
+
+def _settled(settling: Settling) -> SettledBody:
+    return SettledBody(id=settling.pk)
+
+
+@router.get("/sittings/{int:sitting_id}/sheets/{int:seat_id}", response=SeatSheet)
+def seat_sheet(request: HttpRequest, sitting_id: int, seat_id: int) -> SeatSheet:
+    """A student's sheet as it was scanned, with everything read from it."""
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    seat = sitting.seats.select_related("student").filter(pk=seat_id).first()
+    if seat is None:
+        raise NotFound("seat")
+    ids = [page.pk for page in pages_with_readings([seat.pk])]
+    pages = queries.with_settlings(
+        Page.objects.filter(pk__in=ids).select_related("scan", "sheet__batch__sitting__edition", "seat__student")
+    ).order_by("sheet_page", "read_at")
+    return SeatSheet(
+        seat=seat.pk,
+        desk=seat.desk,
+        student=seat.student.full_name,
+        state=seat.state,
+        sitting=sitting.pk,
+        title=sitting.edition.content["title"],
+        class_name=sitting.school_class.name,
+        pages=[_seat_page(page) for page in pages],
+    )
+
+
+def _seat_page(page: Page) -> SeatSheetPage:
+    questions = _Questions(page)
+    return SeatSheetPage(
+        sheet=_on_screen(page),
+        places=[questions.place(reading) for reading in page.readings.all()],
+        boxes=questions.boxes(page),
+    )

@@ -1,0 +1,71 @@
+"""A scan without a printer or a copier, in the demo school: simulated students fill the sheets, a simulated copier
+scans them, and the file comes in through the same door as a real one."""
+
+import re
+import tempfile
+from pathlib import Path
+
+import numpy as np
+
+from versomark.core.items import ItemContent
+from versomark.core.sheets.sheet_map import SheetMap
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotPossible
+from versomark.school.sittings.models import Seat, SeatState
+from versomark.stand_ins.answers_of_any_kind import respond
+from versomark.stand_ins.copier import copy
+
+from .models import Batch, Scan, Source
+from .outcome import contents_of
+from .printing import sheets_pdf
+from .scanning import take_scan
+
+_GRID = re.compile(r"-?\d*\.?\d*")
+AWAY = 0.08
+"""Share of the class that has no sheet in the pile."""
+
+
+def rehearse(teacher: Teacher, batch: Batch, wear: float, seed: int) -> Scan:
+    """Fill and scan the sheets of a batch whose students have not answered yet."""
+    if not teacher.school.is_demo:
+        raise NotPossible("Sheets can be filled by simulated students in the demo school only.", status=403)
+    sheet_map = batch.read_map()
+    rng = np.random.default_rng(seed)
+    answers = _answers(batch, sheet_map, rng)
+    if not answers:
+        raise NotPossible("Every student of this batch has answered already.")
+    with tempfile.TemporaryDirectory() as folder:
+        sheets, scan = Path(folder) / "sheets.pdf", Path(folder) / "scan.pdf"
+        sheets.write_bytes(sheets_pdf(batch))
+        copy(sheets, sheet_map, answers, scan, seed=seed, wear=wear)
+        return take_scan(teacher, f"Rehearsal {batch.code}.pdf", [scan.read_bytes()], Source.REHEARSAL)
+
+
+def _answers(batch: Batch, sheet_map: SheetMap, rng: np.random.Generator) -> dict[str, dict[str, str]]:
+    expected = (SeatState.EXPECTED, SeatState.ABSENT, SeatState.AT_THE_DOOR)
+    seats = Seat.objects.filter(sheets__batch=batch, state__in=expected).select_related("sitting__edition")
+    found = {}
+    for seat in seats.order_by("desk"):
+        ability = float(rng.normal(0.3, 1))
+        given = {
+            ref: _circles(content, sheet_map, ref, ability, rng)
+            for ref, content in contents_of(seat.sitting, seat.form).items()
+            if ref in sheet_map.kinds
+        }
+        if rng.random() >= AWAY:
+            found[str(seat.desk)] = given
+    return found
+
+
+def _circles(content: ItemContent, sheet_map: SheetMap, ref: str, ability: float, rng: np.random.Generator) -> str:
+    """What this student fills in; the circles of a digit grid take digits only."""
+    response = respond(content, ability, 0.0, rng)
+    if response is None:
+        return ""
+    said = content.to_sheet(response)
+    if sheet_map.kinds[ref] == "numeric":
+        digits = _GRID.match(said.replace("−", "-"))
+        said = digits[0] if digits else ""
+        columns = 1 + max(int(b.option.split(":")[0]) for b in sheet_map.sheets[0].bubbles if b.item == ref)
+        return said if len(said) <= columns else ""
+    return said

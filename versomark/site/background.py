@@ -1,0 +1,73 @@
+"""What runs beside the pages: long work, one piece at a time, and the watch over folder and mailbox."""
+
+import logging
+import threading
+import time
+from collections.abc import Callable
+from datetime import timedelta
+
+from django.db import close_old_connections
+from django.utils import timezone
+
+log = logging.getLogger(__name__)
+LOOK_AFTER_WORK = 0.4
+LOOK_IN_FOLDER = 2.0
+LOOK_IN_MAIL = 5.0
+KEEP_FINISHED = timedelta(days=7)
+
+
+def start() -> None:
+    """Start both as daemons: whatever is half done when the service stops is taken up again by the next start."""
+    from versomark.school.paper.scanning import resume_unfinished
+
+    _forget_finished()
+    resume_unfinished()
+    threading.Thread(target=_work, name="long work", daemon=True).start()
+    threading.Thread(target=_watch, name="inbox", daemon=True).start()
+
+
+def _forget_finished() -> None:
+    from django_tasks_db.models import DBTaskResult
+
+    # What was running when the service stopped is not running now; the scan it was for is queued anew.
+    DBTaskResult.objects.filter(finished_at=None).delete()
+    DBTaskResult.objects.filter(finished_at__lt=timezone.now() - KEEP_FINISHED).delete()
+
+
+def _work() -> None:
+    from django_tasks_db.management.commands.db_worker import Worker
+
+    worker = Worker(
+        queue_names=["default"],
+        interval=LOOK_AFTER_WORK,
+        batch=False,
+        backend_name="default",
+        startup_delay=False,
+        max_tasks=None,
+        worker_id="in the server",
+        excluded_queue_names=[],
+    )
+    while True:
+        _guarded(worker.run)
+        time.sleep(LOOK_AFTER_WORK)
+
+
+def _watch() -> None:
+    from versomark.school.paper.inbox import Watched, look_in_mail
+
+    watched, mail_due = Watched(), 0.0
+    while True:
+        _guarded(watched.look)
+        if time.monotonic() >= mail_due:
+            _guarded(look_in_mail)
+            mail_due = time.monotonic() + LOOK_IN_MAIL
+        close_old_connections()
+        time.sleep(LOOK_IN_FOLDER)
+
+
+def _guarded(step: Callable[[], object]) -> None:
+    """A thread that dies would leave every scan waiting, so nothing that goes wrong may end it."""
+    try:
+        step()
+    except Exception:
+        log.exception("something went wrong in the background; it goes on")
