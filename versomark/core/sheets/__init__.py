@@ -5,7 +5,6 @@ contract between printing and reading, `images` opens what a copier or a phone m
 lies in a picture, `marks` tells what is filled, `reading` puts a whole scan together.
 """
 
-from .drawing import draw
 from .images import BadScan
 from .layout import lay_out
 from .reading import PROBLEM_WORDS, PageReading, Read, Reader, ScanReading, gather
@@ -24,7 +23,6 @@ __all__ = [
     "SheetMap",
     "SheetSpec",
     "SheetStudent",
-    "draw",
     "gather",
     "lay_out",
 ]

@@ -15,7 +15,7 @@ from .images import BadScan, Grey, page_image
 from .layout import lay_out
 from .marks import PER_MM, Place
 from .reading import PROBLEM_WORDS, Reader, ScanReading, gather
-from .scanning import Task, count, read_pages
+from .scanning import Readers, Task
 from .sheet_map import SheetMap
 from .spec import SheetSpec
 
@@ -56,9 +56,10 @@ def make(options: argparse.Namespace) -> str:
 
 def read(options: argparse.Namespace) -> str:
     maps = [_model(SheetMap, path) for path in options.map]
-    tasks = [Task(file, page) for file in options.scan for page in range(count(file))]
-    order = {task: at for at, task in enumerate(tasks)}
-    found = sorted(read_pages(tasks, maps), key=lambda pair: order[pair[0]])
+    with Readers(maps) as readers:
+        tasks = [Task(file, page) for file in options.scan for page in range(readers.count(file))]
+        order = {task: at for at, task in enumerate(tasks)}
+        found = sorted(readers.read(tasks), key=lambda pair: order[pair[0]])
     scan = gather([reading for _, readings in found for reading in readings], {one.batch: one for one in maps})
     # Pages count on through all the files.
     pages = [order[task] for task, readings in found for _ in readings]

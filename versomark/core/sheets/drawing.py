@@ -13,12 +13,12 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
+from .finding import DICTIONARY
 from .layout import CORNER, MARGIN, Key, LaidOut, Plan
 from .sheet_map import code_text
 from .spec import SheetSpec, SheetStudent
 
 PLAIN, BOLD = "Source Sans 3", "Source Sans 3 SemiBold"
-DICTIONARY = cv2.aruco.DICT_4X4_50
 HOW = "Fill the circle of your answer. To change it, rub it out well."
 HOW_SEVERAL = "Where a line stands under the circles, fill as many as you need."
 

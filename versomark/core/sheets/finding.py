@@ -9,12 +9,12 @@ import numpy as np
 import zxingcpp
 from numpy.typing import NDArray
 
-from .drawing import DICTIONARY
 from .images import Grey
 from .sheet_map import CodePlace, CornerMark, SheetMap, read_code
 
 Floats = NDArray[np.float64]
 
+DICTIONARY = cv2.aruco.DICT_4X4_50
 DETECT_SIDE = 1400
 """Longer side of the picture in which corner marks are looked for: 9 mm are at least 26 pixels of an A4 page."""
 FEWEST_MARKS = 3

@@ -15,6 +15,8 @@ from .reading import PageReading, Reader
 from .sheet_map import SheetMap
 
 PROCESSES = 2
+PAGES_A_PROCESS = 8
+"""Pages for which another process is worth its start."""
 PATIENCE = 60.0
 """Seconds a single page may take: a hundred times what the largest honest one needs."""
 PICTURE_QUALITY = 72
@@ -32,34 +34,68 @@ class Task:
     """The sheet and its page, where a person says what this is."""
 
 
-def count(file: Path) -> int:
-    """How many pages a file has, found out in a process of its own. Raises BadScan, in words."""
-    for _, found in _answers([Task(file, None)], [], 1):
-        if isinstance(found, BadScan):
-            raise found
-        assert isinstance(found, int)
-        return found
-    raise BadScan("The file could not be opened.")
+Found = int | list[PageReading] | BadScan
 
 
-def read_pages(
-    tasks: Sequence[Task],
-    maps: Sequence[SheetMap] | Path,
-    processes: int = PROCESSES,
-    stop: Callable[[], bool] = lambda: False,
-) -> Iterator[tuple[Task, list[PageReading]]]:
-    """Each page with the sheets on it, as they come; not in order where there are several processes.
+class Readers:
+    """Processes that read pages; the first is there from the start, others join when there is work for them.
 
     maps: those of the batches the pages may belong to, or a folder that holds each as `CODE.json`.
-    A page that cannot be read comes as one reading with the problem `damaged` and its sentence as the note. Ends early,
-    with nothing half done, once `stop` says so.
     """
-    for task, found in _answers(tasks, maps, processes, stop):
-        assert not isinstance(found, int)
-        if isinstance(found, BadScan):
-            yield task, [PageReading(task.page or 0, "damaged", note=str(found))]
-        else:
-            yield task, found
+
+    def __init__(self, maps: Sequence[SheetMap] | Path, processes: int = PROCESSES) -> None:
+        self._maps, self._most = maps, processes
+        self._workers = [_Worker(maps)]
+
+    def __enter__(self) -> "Readers":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        for worker in self._workers:
+            worker.close()
+
+    def count(self, file: Path) -> int:
+        """How many pages a file has. Raises BadScan, in words."""
+        for _, found in self._answers([Task(file, None)]):
+            if isinstance(found, BadScan):
+                raise found
+            assert isinstance(found, int)
+            return found
+        raise BadScan("The file could not be opened.")
+
+    def read(
+        self, tasks: Sequence[Task], stop: Callable[[], bool] = lambda: False
+    ) -> Iterator[tuple[Task, list[PageReading]]]:
+        """Each page with the sheets on it, as they come; not in order where there are several processes.
+
+        A page that cannot be read comes as one reading with the problem `damaged` and its sentence as the note. Ends
+        early, with nothing half done, once `stop` says so.
+        """
+        for task, found in self._answers(tasks, stop):
+            assert not isinstance(found, int)
+            if isinstance(found, BadScan):
+                yield task, [PageReading(task.page or 0, "damaged", note=str(found))]
+            else:
+                yield task, found
+
+    def _answers(self, tasks: Sequence[Task], stop: Callable[[], bool] = lambda: False) -> Iterator[tuple[Task, Found]]:
+        waiting = list(reversed(tasks))
+        while len(self._workers) < min(self._most, -(-len(tasks) // PAGES_A_PROCESS)):
+            self._workers.append(_Worker(self._maps))
+        while True:
+            for worker in self._workers:
+                if worker.task is None and waiting and not stop():
+                    worker.give(waiting.pop())
+            busy = {worker.line: worker for worker in self._workers if worker.task is not None}
+            if not busy:
+                return
+            ready = wait(list(busy), timeout=PATIENCE)
+            for line in ready or list(busy):
+                assert isinstance(line, Connection)
+                worker = busy[line]
+                task = worker.task
+                assert task is not None
+                yield task, worker.answer() if ready else worker.give_up()
 
 
 def picture_path(folder: Path, page: int, place: int) -> Path:
@@ -71,9 +107,6 @@ def write_picture(picture: Grey, path: Path) -> None:
     done, data = cv2.imencode(".jpg", picture, [cv2.IMWRITE_JPEG_QUALITY, PICTURE_QUALITY])
     if done:
         path.write_bytes(data.tobytes())
-
-
-Found = int | list[PageReading] | BadScan
 
 
 class _Worker:
@@ -116,31 +149,6 @@ class _Worker:
         self.process.kill()
         self.process.join()
         self.line.close()
-
-
-def _answers(
-    tasks: Sequence[Task], maps: Sequence[SheetMap] | Path, processes: int, stop: Callable[[], bool] = lambda: False
-) -> Iterator[tuple[Task, Found]]:
-    waiting = list(reversed(tasks))
-    workers = [_Worker(maps) for _ in range(min(processes, len(tasks)))]
-    try:
-        while True:
-            for worker in workers:
-                if worker.task is None and waiting and not stop():
-                    worker.give(waiting.pop())
-            busy = {worker.line: worker for worker in workers if worker.task is not None}
-            if not busy:
-                return
-            ready = wait(list(busy), timeout=PATIENCE)
-            for line in ready or list(busy):
-                assert isinstance(line, Connection)
-                worker = busy[line]
-                task = worker.task
-                assert task is not None
-                yield task, worker.answer() if ready else worker.give_up()
-    finally:
-        for worker in workers:
-            worker.close()
 
 
 def _work(line: Connection, maps: list[str] | Path) -> None:

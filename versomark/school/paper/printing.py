@@ -8,7 +8,8 @@ from typing import Literal
 from django.conf import settings
 from django.db import transaction
 
-from versomark.core.sheets import SheetSpec, SheetStudent, draw, lay_out
+from versomark.core.sheets import SheetSpec, SheetStudent, lay_out
+from versomark.core.sheets.drawing import draw
 from versomark.core.sheets.of_edition import SheetPlan, sheet_plan
 from versomark.core.sheets.spec import CODE_LENGTH, CODE_LETTERS, Paper
 from versomark.school.accounts.models import Teacher

@@ -13,7 +13,7 @@ from django_tasks import task
 
 from versomark.core.sheets import BadScan, PageReading
 from versomark.core.sheets.images import MAX_BYTES
-from versomark.core.sheets.scanning import Task, count, picture_path, read_pages
+from versomark.core.sheets.scanning import Readers, Task, picture_path
 from versomark.core.sheets.sheet_map import batch_of
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
@@ -119,15 +119,17 @@ def read_scan(scan_id: str) -> None:
     if not Scan.objects.filter(pk=scan_id, state=ScanState.WAITING).update(state=ScanState.READING):
         return
     scan = Scan.objects.select_related("owner").get(pk=scan_id)
-    try:
-        scan.page_count = count(file_of(scan))
-    except BadScan as error:
-        scan.refusal, scan.state, scan.done_at = str(error), ScanState.REFUSED, timezone.now()
-        scan.save(update_fields=["refusal", "state", "done_at"])
-        _answered(scan)
-        return
-    scan.save(update_fields=["page_count"])
-    _read_rest(scan)
+    batches = list(Batch.objects.filter(sitting__in=sittings_of(scan.owner).values("pk")))
+    with Readers(maps_folder(batches)) as readers:
+        try:
+            scan.page_count = readers.count(file_of(scan))
+        except BadScan as error:
+            scan.refusal, scan.state, scan.done_at = str(error), ScanState.REFUSED, timezone.now()
+            scan.save(update_fields=["refusal", "state", "done_at"])
+            _answered(scan)
+            return
+        scan.save(update_fields=["page_count"])
+        _read_rest(scan, readers, {batch.code for batch in batches})
     if Scan.objects.filter(pk=scan_id, state=ScanState.READING).exists():
         conclude(scan)
         _answered(scan)
@@ -136,22 +138,21 @@ def read_scan(scan_id: str) -> None:
 def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     """Read a page again as the sheet a person says it is."""
     task = Task(file_of(page.scan), page.number - 1, folder_of(page.scan) / "pages", (sheet.name, sheet_page))
-    for _, found in read_pages([task], maps_folder([sheet.batch]), 1):
-        return found[0]
+    with Readers(maps_folder([sheet.batch]), 1) as readers:
+        for _, found in readers.read([task]):
+            return found[0]
     raise NotPossible("The page could not be opened again.")
 
 
-def _read_rest(scan: Scan) -> None:
+def _read_rest(scan: Scan, readers: Readers, known: set[str]) -> None:
     done = set(scan.pages.values_list("number", flat=True))
-    batches = list(Batch.objects.filter(sitting__in=sittings_of(scan.owner).values("pk")))
-    known = {batch.code for batch in batches}
     pictures = folder_of(scan) / "pages"
     tasks = [Task(file_of(scan), at, pictures) for at in range(scan.page_count) if at + 1 not in done]
 
     def stopped() -> bool:
         return not Scan.objects.filter(pk=scan.pk, state=ScanState.READING).exists()
 
-    for read, found in read_pages(tasks, maps_folder(batches), stop=stopped):
+    for read, found in readers.read(tasks, stopped):
         number = (read.page or 0) + 1
         with transaction.atomic():
             for place, reading in enumerate(found):

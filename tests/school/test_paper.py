@@ -1,0 +1,286 @@
+"""Sheets printed, filled, scanned and read back into a sitting, through the doors a teacher uses."""
+
+import io
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from django.core import mail
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
+from reportlab.pdfgen.canvas import Canvas
+
+from tests.conftest import Staffroom, refs
+from versomark.core.items import Option, SingleChoice, TrueFalse
+from versomark.core.items.by_rubric import Written
+from versomark.core.items.matching import MatchChoice, Matching, MatchRow
+from versomark.core.items.numeric import Numeric
+from versomark.core.items.rubric import Criterion, Rubric
+from versomark.core.items.several_answers import SeveralAnswers
+from versomark.core.items.short_text import ShortText
+from versomark.core.items.wording import Wording
+from versomark.school.findings.services import findings_of
+from versomark.school.paper import inbox, printing, scanning
+from versomark.school.paper.models import Batch, Page, Reading, Scan
+from versomark.school.paper.told import told
+from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.seats import responses_of
+from versomark.stand_ins.copier import Settings, scan_sheets, write_pdf
+
+CLEAN = Settings(0.0, "copier", 200, 90, ())
+
+
+def contents() -> list[Any]:
+    options = [Option(id=name, text=f"Option {name}") for name in "abcd"]
+    return [
+        SingleChoice(stem="Which?", options=options, key="b"),
+        SeveralAnswers(stem="Which ones?", options=options, keys=["a", "c"]),
+        TrueFalse(stem="So?", key=True),
+        Numeric(stem="How many?", value=-3.5),
+        Matching(
+            stem="Match",
+            rows=[MatchRow(id="r1", text="one", key="x"), MatchRow(id="r2", text="two", key="y")],
+            choices=[MatchChoice(id="x", text="ex"), MatchChoice(id="y", text="why")],
+        ),
+        Written(stem="Explain", marks=4, lines=4, rubric=Rubric(criteria=[Criterion(id="c1", name="Sense", max=4)])),
+        ShortText(stem="One word", wording=Wording(accepted=["ohm"])),
+    ]
+
+
+@pytest.fixture
+def printed(school: Staffroom) -> tuple[Sitting, Batch]:
+    sitting = school.sitting(contents(), students=3)
+    return sitting, printing.print_batch(school.teacher, sitting, spare=1)
+
+
+def answers_of(sitting: Sitting, *said: str) -> dict[str, str]:
+    return dict(zip(refs(sitting), said, strict=True))
+
+
+GOOD = ("B", "A+C", "T", "-3.5", "1:A+2:B", "c1:3", "ohm")
+
+
+def scanned(
+    batch: Batch, answers: dict[str, dict[str, str]], folder: Path, change: Callable[[list[Any]], list[Any]] = list
+) -> bytes:
+    sheets, out = folder / "sheets.pdf", folder / "scan.pdf"
+    sheets.write_bytes(printing.sheets_pdf(batch))
+    pages = list(scan_sheets(sheets, batch.read_map(), answers, seed=3, wear=0.0, settings=CLEAN))
+    write_pdf(change(pages), CLEAN, out)
+    return out.read_bytes()
+
+
+def read(school: Staffroom, data: bytes, name: str = "scan.pdf") -> Scan:
+    answer = school.client.post("/api/scans", {"files": SimpleUploadedFile(name, data)})
+    assert answer.status_code == 200, answer.content
+    scanning.read_scan.call(answer.json()[0]["id"])
+    return Scan.objects.get(pk=answer.json()[0]["id"])
+
+
+def queries(school: Staffroom, sitting: Sitting) -> list[dict[str, Any]]:
+    return school.client.get(f"/api/queries?sitting={sitting.pk}").json()["queries"]
+
+
+def settle(school: Staffroom, place: int, answer: str) -> Any:
+    return school.client.put(f"/api/queries/places/{place}", {"answer": answer}, content_type="application/json")
+
+
+def test_a_class_is_scanned_settled_and_analysed(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path, mailoutbox: list[Any]
+) -> None:
+    sitting, batch = printed
+    school.teacher.email = "brandt@school.example"
+    school.teacher.save()
+    both = {"1": answers_of(sitting, *GOOD), "2": answers_of(sitting, "", "", "F", "12", "1:B", "", "")}
+    scan = read(school, scanned(batch, both, tmp_path))
+    assert scan.state == "read", scan.refusal
+    answer = told(scan)
+    assert (answer.sheets, answer.places) == (1, 1)
+    assert answer.missing == ["1 Student1 F.", "3 Student3 F."] or answer.missing == ["3 Student3 F."]
+    assert "1 missing" in mail.outbox[0].subject or "to settle" in mail.outbox[0].subject
+
+    # The second student is counted; the first waits for the word that stands in a box.
+    sitting.refresh_from_db()
+    seats = {seat.desk: seat for seat in sitting.seats.all()}
+    assert [seats[desk].state for desk in (1, 2, 3)] == ["working", "handed in", "expected"]
+    waiting = queries(school, sitting)
+    assert [query["place"]["item"] for query in waiting] == [refs(sitting)[6]]
+    done = settle(school, waiting[0]["place"]["id"], "ohm").json()
+    assert queries(school, sitting) == []
+    given = responses_of([seats[1].pk])[str(seats[1].pk)]
+    items = {item.ref: item.content for item in sitting.edition.read().items()}
+    assert [items[ref].score(given[ref]) for ref in refs(sitting)] == [1, 1, 1, 1, 1, None, 1]
+    kept = findings_of(sitting)
+    assert kept is not None
+    assert kept.body["totals"] == {str(seats[1].pk): 6.0, str(seats[2].pk): 0.0}
+
+    # Taken back, it waits again, and the student is not counted meanwhile.
+    assert school.client.delete(f"/api/queries/settled/{done['id']}").status_code == 200
+    assert len(queries(school, sitting)) == 1
+    seats[1].refresh_from_db()
+    assert seats[1].state == "working"
+
+    # Points that the teacher filled in on paper stand beside the picture of the answer.
+    sheet = school.client.get(f"/api/sittings/{sitting.pk}/sheets/{seats[1].pk}").json()
+    assert [(box["label"], box["draft"]) for page in sheet["pages"] for box in page["boxes"]] == [("6", "Sense 3")]
+    picture = school.client.get(sheet["pages"][0]["sheet"]["picture"])
+    assert Image.open(io.BytesIO(b"".join(picture.streaming_content))).size == (1260, 1782)
+
+
+def test_the_same_again_doubles_nothing_and_another_reading_is_asked_about(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path
+) -> None:
+    sitting, batch = printed
+    first = {"2": answers_of(sitting, "A", "", "F", "12", "1:B", "", "")}
+    data = scanned(batch, first, tmp_path)
+    scan = read(school, data)
+    assert read(school, data).pk == scan.pk
+    # The same sheet scanned anew, and saying the same, takes the place of the first without a word.
+    again = read(
+        school, scanned(batch, first, tmp_path, lambda pages: [np.ascontiguousarray(p[::-1, ::-1]) for p in pages])
+    )
+    assert again.pk != scan.pk
+    assert queries(school, sitting) == []
+    # Saying something else, it is asked about, and the later one is used when the teacher says so.
+    other = {"2": answers_of(sitting, "C", "", "F", "12", "1:B", "", "")}
+    later = read(school, scanned(batch, other, tmp_path))
+    assert told(later).asked
+    (query,) = queries(school, sitting)
+    assert query["problem"] == "again"
+    seat = sitting.seats.get(desk=2)
+    before = responses_of([seat.pk])
+    used = school.client.put(
+        f"/api/queries/pages/{query['sheet']['page']}", {"act": "use"}, content_type="application/json"
+    )
+    assert used.status_code == 200, used.content
+    ref = refs(sitting)[0]
+    options = [option.id for option in sitting.edition.read().sections[0].items[0].content.options]
+    assert before[str(seat.pk)][ref].option == options[0]
+    assert responses_of([seat.pk])[str(seat.pk)][ref].option == options[2]
+    school.client.delete(f"/api/queries/settled/{used.json()['id']}")
+    assert responses_of([seat.pk]) == before
+    assert queries(school, sitting)[0]["problem"] == "again"
+
+
+def test_a_spare_sheet_finds_its_student(school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path) -> None:
+    sitting, batch = printed
+    spare = batch.sheets.get(seat=None).name
+    said = answers_of(sitting, "A", "", "F", "", "", "", "")
+    read(school, scanned(batch, {spare: {**said, "#number": "03"}}, tmp_path))
+    assert sitting.seats.get(desk=3).state == "handed in"
+    # A number nobody has is asked about, and given to whose it is.
+    read(school, scanned(batch, {spare: {**said, "#number": "77"}}, tmp_path))
+    (query,) = [query for query in queries(school, sitting) if query["place"] is None]
+    assert query["problem"] == "which student"
+    seat = sitting.seats.get(desk=1)
+    body = {"act": "seat", "seat": seat.pk}
+    page = f"/api/queries/pages/{query['sheet']['page']}"
+    assert school.client.put(page, body, content_type="application/json").status_code == 200
+    seat.refresh_from_db()
+    assert seat.state == "handed in"
+
+
+def test_bad_files_get_a_sentence_and_harm_nothing(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path
+) -> None:
+    sitting, batch = printed
+    good = scanned(batch, {"2": answers_of(sitting, "A", "", "F", "12", "1:B", "", "")}, tmp_path)
+    for name, data, words in bad_files(good):
+        scan = read(school, data, name)
+        said = scan.refusal or "; ".join(told(scan).damaged)
+        assert words in said, (name, said)
+    assert not Reading.objects.exists()
+    assert sitting.seats.filter(state="expected").count() == 3
+    # One bad page among good ones costs that page only.
+    picture = io.BytesIO()
+    Image.new("L", (20_000, 300), 255).save(picture, "PNG")
+    assert read(school, good).state == "read"
+    assert Page.objects.filter(problem="").count() == batch.sheets.get(seat__desk=2).pages
+
+
+def bad_files(good: bytes) -> list[tuple[str, bytes, str]]:
+    """What is sent by mistake or in malice, and a part of the sentence that must answer it."""
+    wide, out = io.BytesIO(), []
+    Image.new("1", (30_000, 30_000), 1).save(wide, "PNG")
+    for name, pages, password in (("locked.pdf", 1, "secret"), ("many.pdf", 2000, None)):
+        data = io.BytesIO()
+        canvas = Canvas(data, encrypt=password)
+        for _ in range(pages):
+            canvas.showPage()
+        canvas.save()
+        out.append((name, data.getvalue()))
+    return [
+        (*out[0], "password"),
+        (*out[1], "2,000 pages"),
+        ("short.pdf", good[: len(good) // 3], "damaged"),
+        ("nothing.pdf", b"", "empty"),
+        ("sheets.zip", b"PK\x03\x04" + b"x" * 400, "zip"),
+        ("wide.png", wide.getvalue(), "too large"),
+        ("letter.txt", b"Dear colleague, " * 80, "no PDF"),
+        ("broken.jpg", b"\xff\xd8\xff\xe0" + b"\x00" * 900, "damaged"),
+    ]
+
+
+def test_folder_and_mailbox(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path, settings: Any, mailoutbox: list[Any]
+) -> None:
+    from email.message import EmailMessage
+
+    sitting, batch = printed
+    settings.SCANS_FOLDER, settings.MAIL_FOLDER = tmp_path / "scans", tmp_path / "mail"
+    data = scanned(batch, {"1": answers_of(sitting, "A", "", "F", "12", "1:B", "", "")}, tmp_path)
+    watched = inbox.Watched()
+    assert watched.look() == 0
+    place = inbox.folder_of(school.teacher) / "copier 0001.pdf"
+    place.write_bytes(data[:100])
+    assert watched.look() == 0
+    # Still being written: it is larger than when last seen.
+    place.write_bytes(data)
+    assert watched.look() == 0
+    assert watched.look() == 1
+    assert not place.exists()
+    assert (place.parent / "taken" / place.name).read_bytes() == data
+
+    school.teacher.email = "brandt@school.example"
+    school.teacher.save()
+    message = EmailMessage()
+    message["From"], message["Subject"] = "O. Brandt <Brandt@school.example>", "from the copier"
+    message.set_content("see attached")
+    message.add_attachment(data + b"\n", maintype="application", subtype="pdf", filename="scan.pdf")
+    message.add_attachment(b"", maintype="application", subtype="pdf", filename="empty.pdf")
+    (tmp_path / "mail" / "in").mkdir(parents=True)
+    (tmp_path / "mail" / "in" / "1.eml").write_bytes(message.as_bytes())
+    del message["From"]
+    message["From"] = "stranger@elsewhere.example"
+    (tmp_path / "mail" / "in" / "2.eml").write_bytes(message.as_bytes())
+    assert inbox.look_in_mail() == 2
+    assert inbox.look_in_mail() == 0
+    for scan in Scan.objects.filter(source="mail"):
+        scanning.read_scan.call(str(scan.pk))
+    assert sorted(sent.to[0] for sent in mailoutbox) == ["brandt@school.example"] * 2
+    assert any("empty" in sent.body for sent in mailoutbox)
+    assert any(sent.subject.startswith("1 sheet read") for sent in mailoutbox)
+
+
+def test_cancelled_and_gone_on(school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path) -> None:
+    sitting, batch = printed
+    said = answers_of(sitting, "A", "", "F", "12", "1:B", "", "")
+    data = scanned(batch, {"1": said, "2": said, "3": said}, tmp_path)
+    scan_id = school.client.post("/api/scans", {"files": SimpleUploadedFile("scan.pdf", data)}).json()[0]["id"]
+    scan = Scan.objects.get(pk=scan_id)
+    assert school.client.post(f"/api/scans/{scan_id}/cancel").json()["state"] == "cancelled"
+    scanning.read_scan.call(scan_id)
+    assert not Page.objects.exists()
+    # The service stopped after one page: what was read is not read again, and nothing is doubled.
+    school.client.post(f"/api/scans/{scan_id}/again")
+    scanning.read_scan.call(scan_id)
+    total = Reading.objects.count()
+    Page.objects.filter(number__gt=1).delete()
+    Scan.objects.filter(pk=scan_id).update(state="reading")
+    scanning.resume_unfinished()
+    scanning.read_scan.call(scan_id)
+    scan.refresh_from_db()
+    assert (scan.state, Reading.objects.count()) == ("read", total)
+    assert set(sitting.seats.values_list("state", flat=True)) == {"handed in"}
