@@ -10,12 +10,13 @@ from pydantic import Field, StringConstraints
 
 from versomark.school.http import Done, file_out, teacher_of
 from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings.api import SeatStateName
 from versomark.school.sittings.services import settled_sitting_of, sitting_of
 
 from . import inbox, printing, queries, scanning
 from .models import Batch, Page, Scan, Source
 from .rehearsal import rehearse
-from .told import missing_in, told
+from .told import Returned, returned, told
 
 router = Router(tags=["paper"])
 
@@ -38,6 +39,17 @@ class Elsewhere(Schema):
     can_print: bool
 
 
+class SeatOnPaper(Schema):
+    seat: int
+    desk: int
+    name: str
+    state: SeatStateName
+    printed: int
+    lost: list[int]
+    places: int
+    on_sheet: bool
+
+
 class PaperPage(Schema):
     sitting: int
     title: str
@@ -46,6 +58,7 @@ class PaperPage(Schema):
     elsewhere: Elsewhere
     waiting: int
     missing: list[str]
+    seats: list[SeatOnPaper]
     may_rehearse: bool
 
 
@@ -139,6 +152,19 @@ def _scan_page(scan: Scan) -> ScanPage:
     )
 
 
+def _seat_on_paper(one: Returned) -> SeatOnPaper:
+    return SeatOnPaper(
+        seat=one.seat.pk,
+        desk=one.seat.desk,
+        name=one.seat.student.short_name,
+        state=one.seat.state,  # type: ignore[arg-type]
+        printed=one.printed,
+        lost=one.lost,
+        places=one.places,
+        on_sheet=one.on_sheet,
+    )
+
+
 def batch_of(request: HttpRequest, batch_id: int) -> Batch:
     found = Batch.objects.filter(pk=batch_id).first()
     if found is None:
@@ -153,6 +179,7 @@ def paper_page(request: HttpRequest, sitting_id: int) -> PaperPage:
     teacher = teacher_of(request)
     sitting = settled_sitting_of(teacher, sitting_id)
     plan = printing.plan_of(sitting)
+    back = returned(sitting.pk)
     return PaperPage(
         sitting=sitting.pk,
         title=sitting.edition.content["title"],
@@ -160,7 +187,8 @@ def paper_page(request: HttpRequest, sitting_id: int) -> PaperPage:
         batches=[_batch_line(batch) for batch in sitting.batches.prefetch_related("sheets")],
         elsewhere=Elsewhere(questions=plan.elsewhere, can_print=bool(plan.items)),
         waiting=queries.waiting_in([sitting.pk]).get(sitting.pk, 0),
-        missing=missing_in({sitting.pk}),
+        missing=[one.missing for one in back if one.missing],
+        seats=[_seat_on_paper(one) for one in back],
         may_rehearse=teacher.school.is_demo,
     )
 

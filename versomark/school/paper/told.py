@@ -9,8 +9,8 @@ from django.core.mail import EmailMessage
 from versomark.core.sheets import PROBLEM_WORDS
 from versomark.school.sittings.models import Seat, SeatState
 
-from .models import Page, Scan, ScanState, Sheet
-from .outcome import ASKED, value_of
+from .models import Page, Scan, ScanState
+from .outcome import ASKED, pages_with_readings, value_of
 from .queries import with_settlings
 
 log = logging.getLogger(__name__)
@@ -104,26 +104,58 @@ def _add(found: Told, page: Page) -> None:
         found.replaced += 1
 
 
+@dataclass(frozen=True)
+class Returned:
+    """How far a student's sheet has come back."""
+
+    seat: Seat
+    printed: int
+    """Pages of the sheet printed last for this student; 0 where there is none."""
+    lost: list[int]
+    """Pages that have not come."""
+    places: int
+    """Places that wait to be settled."""
+    on_sheet: bool
+    """Whether any page has come."""
+
+    @property
+    def missing(self) -> str:
+        """In words, for a student whose work is awaited on paper; empty for others."""
+        settled = self.seat.state in (SeatState.HANDED_IN, SeatState.EXCUSED)
+        if settled or not self.printed or not self.lost:
+            return ""
+        name = f"{self.seat.desk} {self.seat.student.short_name}"
+        return f"{name}, page {' and '.join(map(str, self.lost))}" if self.on_sheet else name
+
+
+def returned(sitting_id: int) -> list[Returned]:
+    """Every seat of a sitting in desk order."""
+    seats = Seat.objects.filter(sitting=sitting_id).select_related("student").prefetch_related("sheets")
+    pages: dict[int, list[Page]] = {}
+    for page in pages_with_readings([seat.pk for seat in seats]):
+        pages.setdefault(page.seat_id or 0, []).append(page)
+    found = []
+    for seat in seats.order_by("desk"):
+        own = pages.get(seat.pk, [])
+        sheets = {page.sheet for page in own if page.sheet} or set(seat.sheets.all())
+        # A student given two sheets fills one of them; the one that came, or else the one printed last.
+        sheet = max(sheets, key=lambda one: one.pk, default=None)
+        came = {page.sheet_page for page in own if page.sheet == sheet}
+        found.append(
+            Returned(
+                seat=seat,
+                printed=sheet.pages if sheet else 0,
+                lost=[at for at in range(1, sheet.pages + 1) if at not in came] if sheet else [],
+                places=sum(value_of(reading) is None for page in own for reading in page.readings.all()),
+                on_sheet=bool(own),
+            )
+        )
+    return found
+
+
 def missing_in(sittings: set[int]) -> list[str]:
     """Students of these sittings who have a printed sheet and whose work is not in, whole or in part."""
-    seats = (
-        Seat.objects.filter(sitting__in=sittings, sheets__isnull=False)
-        .exclude(state__in=(SeatState.HANDED_IN, SeatState.EXCUSED))
-        .select_related("student")
-        .order_by("sitting", "desk")
-        .distinct()
-    )
-    found = []
-    for seat in seats:
-        pages = set(seat.sheet_pages.filter(aside=False, problem="").values_list("sheet__name", "sheet_page"))
-        if not pages:
-            found.append(f"{seat.desk} {seat.student.short_name}")
-            continue
-        for sheet in Sheet.objects.filter(name__in={name for name, _ in pages}):
-            lost = [str(at) for at in range(1, sheet.pages + 1) if (sheet.name, at) not in pages]
-            if lost:
-                found.append(f"{seat.desk} {seat.student.short_name}, page {' and '.join(lost)}")
-    return found
+    return [one.missing for sitting in sorted(sittings) for one in returned(sitting) if one.missing]
 
 
 def tell(scan: Scan) -> None:

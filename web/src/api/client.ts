@@ -14,10 +14,16 @@ export class Refused extends Error {
   }
 }
 
+/** The header that proves a change comes from our own page. */
+export function withCsrfToken(): Record<string, string> {
+  const token = document.cookie.match(/(?:^|; )verso_csrf=([^;]+)/)?.[1];
+  return token ? { "X-Verso-Csrf": token } : {};
+}
+
 export const withCsrf: Middleware = {
   onRequest({ request }) {
-    const token = document.cookie.match(/(?:^|; )verso_csrf=([^;]+)/)?.[1];
-    if (token && request.method !== "GET") request.headers.set("X-Verso-Csrf", token);
+    if (request.method === "GET") return request;
+    for (const [name, value] of Object.entries(withCsrfToken())) request.headers.set(name, value);
     return request;
   },
 };

@@ -90,6 +90,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/email": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Email */
+        put: operations["versomark_school_accounts_api_change_email"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/password": {
         parameters: {
             query?: never;
@@ -1157,6 +1174,284 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Paper Page
+         * @description What was printed for a sitting, and what has come back.
+         */
+        get: operations["versomark_school_paper_api_paper_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/paper/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print Sheets */
+        post: operations["versomark_school_paper_api_print_sheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paper/batches/{batch_id}/sheets.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheets Pdf */
+        get: operations["versomark_school_paper_api_sheets_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paper/batches/{batch_id}/map.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheets Map */
+        get: operations["versomark_school_paper_api_sheets_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paper/batches/{batch_id}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearsal
+         * @description Fill and scan these sheets without a printer; in the demo school only.
+         */
+        post: operations["versomark_school_paper_api_rehearsal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scan Inbox */
+        get: operations["versomark_school_paper_api_scan_inbox"];
+        put?: never;
+        /**
+         * Take
+         * @description Take in scans. What each holds is found out while it is read.
+         */
+        post: operations["versomark_school_paper_api_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{scan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scan Page */
+        get: operations["versomark_school_paper_api_scan_page"];
+        put?: never;
+        post?: never;
+        /** Remove Scan */
+        delete: operations["versomark_school_paper_api_remove_scan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{scan_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel */
+        post: operations["versomark_school_paper_api_cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{scan_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Again */
+        post: operations["versomark_school_paper_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/paper/pages/{page_id}/picture.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page Picture
+         * @description A page of a scan, straightened: its width and height are those of the paper.
+         */
+        get: operations["versomark_school_paper_api_page_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Queries
+         * @description Everything that waits for a person, of one sitting or of all; whole pages first.
+         */
+        get: operations["versomark_school_paper_queries_api_open_queries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queries/places/{reading_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Settle Place
+         * @description Say what a place means, in doubt or not.
+         */
+        put: operations["versomark_school_paper_queries_api_settle_place"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queries/pages/{page_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Settle Page */
+        put: operations["versomark_school_paper_queries_api_settle_page"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queries/settled/{settling_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take Back */
+        delete: operations["versomark_school_paper_queries_api_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/sheets/{seat_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Seat Sheet
+         * @description A student's sheet as it was scanned, with everything read from it.
+         */
+        get: operations["versomark_school_paper_queries_api_seat_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -1240,6 +1535,16 @@ export interface components {
             name?: string | null;
             /** School */
             school?: string | null;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /**
+             * Demo
+             * @default false
+             */
+            demo: boolean;
         };
         /** FirstAccount */
         FirstAccount: {
@@ -1293,6 +1598,11 @@ export interface components {
             name: string;
             /** Username */
             username: string;
+        };
+        /** NewEmail */
+        NewEmail: {
+            /** Email */
+            email: string;
         };
         /** NewPassword */
         NewPassword: {
@@ -3853,6 +4163,425 @@ export interface components {
              */
             state: "expected" | "absent" | "excused";
         };
+        /** BatchLine */
+        BatchLine: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Paper */
+            paper: string;
+            /** Sheets */
+            sheets: number;
+            /** Spare */
+            spare: number;
+            /** Pages */
+            pages: number;
+            /** Whole Class */
+            whole_class: boolean;
+        };
+        /**
+         * Elsewhere
+         * @description What a sheet cannot take.
+         */
+        Elsewhere: {
+            /** Questions */
+            questions: number[];
+            /** Can Print */
+            can_print: boolean;
+        };
+        /** PaperPage */
+        PaperPage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Batches */
+            batches: components["schemas"]["BatchLine"][];
+            elsewhere: components["schemas"]["Elsewhere"];
+            /** Waiting */
+            waiting: number;
+            /** Missing */
+            missing: string[];
+            /** Seats */
+            seats: components["schemas"]["SeatOnPaper"][];
+            /** May Rehearse */
+            may_rehearse: boolean;
+        };
+        /** SeatOnPaper */
+        SeatOnPaper: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "expected" | "at the door" | "working" | "paused" | "handed in" | "absent" | "excused";
+            /** Printed */
+            printed: number;
+            /** Lost */
+            lost: number[];
+            /** Places */
+            places: number;
+            /** On Sheet */
+            on_sheet: boolean;
+        };
+        /** NewBatch */
+        NewBatch: {
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "Letter";
+            /**
+             * Spare
+             * @default 0
+             */
+            spare: number;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Large
+             * @default 18
+             * @enum {integer}
+             */
+            large: 18 | 24;
+            /** Seats */
+            seats?: number[] | null;
+        };
+        /** ScanLine */
+        ScanLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "upload" | "folder" | "mail" | "rehearsal";
+            /**
+             * Arrived At
+             * Format: date-time
+             */
+            arrived_at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "reading" | "read" | "refused" | "cancelled";
+            /** Refusal */
+            refusal: string;
+            /** Page Count */
+            page_count: number;
+            /** Pages Read */
+            pages_read: number;
+            /** Line */
+            line: string;
+        };
+        /** Rehearsal */
+        Rehearsal: {
+            /**
+             * Wear
+             * @default 0.5
+             */
+            wear: number;
+        };
+        /** Inbox */
+        Inbox: {
+            /** Scans */
+            scans: components["schemas"]["ScanLine"][];
+            /** Folder */
+            folder: string;
+            /** Mail */
+            mail: string;
+        };
+        /** ScanPage */
+        ScanPage: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "upload" | "folder" | "mail" | "rehearsal";
+            /**
+             * Arrived At
+             * Format: date-time
+             */
+            arrived_at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "reading" | "read" | "refused" | "cancelled";
+            /** Refusal */
+            refusal: string;
+            /** Page Count */
+            page_count: number;
+            /** Pages Read */
+            pages_read: number;
+            /** Line */
+            line: string;
+            told: components["schemas"]["ToldBody"];
+            /** Sittings */
+            sittings: number[];
+        };
+        /** ToldBody */
+        ToldBody: {
+            /** Line */
+            line: string;
+            /** Sheets */
+            sheets: number;
+            /** Places */
+            places: number;
+            /** By Sitting */
+            by_sitting: string[];
+            /** Doubtful */
+            doubtful: string[];
+            /** Asked */
+            asked: string[];
+            /** Missing */
+            missing: string[];
+            /** Empty */
+            empty: string[];
+            /** Foreign */
+            foreign: number[];
+            /** Blank */
+            blank: number[];
+            /** Damaged */
+            damaged: string[];
+            /** Replaced */
+            replaced: number;
+        };
+        /**
+         * Circle
+         * @description A choice for a place; its letter is its key.
+         */
+        Circle: {
+            /** Option */
+            option: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Place
+         * @description One place on a sheet: what was read, and what a person said.
+         */
+        Place: {
+            /** Id */
+            id: number;
+            /** Item */
+            item: string;
+            /** Label */
+            label: string;
+            /** Question */
+            question: string;
+            /** Answer */
+            answer: string;
+            /** Read */
+            read: string;
+            /** State */
+            state: string;
+            /** Note */
+            note: string;
+            /** Waiting */
+            waiting: boolean;
+            /**
+             * Entry
+             * @enum {string}
+             */
+            entry: "one" | "several" | "text" | "points";
+            /** Circles */
+            circles: components["schemas"]["Circle"][];
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** W Mm */
+            w_mm: number;
+            /** H Mm */
+            h_mm: number;
+            /** Said */
+            said: components["schemas"]["Said"][];
+        };
+        /** Queries */
+        Queries: {
+            /** Queries */
+            queries: components["schemas"]["Query"][];
+            /** Seats */
+            seats: components["schemas"]["SeatChoice"][];
+        };
+        /**
+         * Query
+         * @description A place, or a whole page where `place` is missing, about which a person has to say something.
+         */
+        Query: {
+            /** Key */
+            key: string;
+            sheet: components["schemas"]["SheetOnScreen"];
+            place: components["schemas"]["Place"] | null;
+            /** Problem */
+            problem: string;
+            /** Words */
+            words: string;
+            /** Acts */
+            acts: ("use" | "aside" | "seat")[];
+            /** Other */
+            other: string | null;
+        };
+        /** Said */
+        Said: {
+            /** Id */
+            id: number;
+            /** Answer */
+            answer: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /** SeatChoice */
+        SeatChoice: {
+            /** Id */
+            id: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Pages */
+            pages: number;
+        };
+        /**
+         * SheetOnScreen
+         * @description A page as it was scanned.
+         */
+        SheetOnScreen: {
+            /**
+             * Page
+             * Format: uuid
+             */
+            page: string;
+            /** Picture */
+            picture: string;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Straight */
+            straight: boolean;
+            /** Scan */
+            scan: string;
+            /** Number */
+            number: number;
+            /** Sheet Page */
+            sheet_page: number;
+            /** Seat */
+            seat: number | null;
+            /** Desk */
+            desk: number | null;
+            /** Student */
+            student: string;
+            /** Sitting */
+            sitting: number | null;
+            /** Sitting Name */
+            sitting_name: string;
+        };
+        /** SettledBody */
+        SettledBody: {
+            /** Id */
+            id: number;
+        };
+        /** Answered */
+        Answered: {
+            /** Answer */
+            answer: string;
+        };
+        /** PageAct */
+        PageAct: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "use" | "aside" | "seat";
+            /** Seat */
+            seat?: number | null;
+            /**
+             * Sheet Page
+             * @default 1
+             */
+            sheet_page: number;
+        };
+        /** SeatSheet */
+        SeatSheet: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Student */
+            student: string;
+            /** State */
+            state: string;
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Pages */
+            pages: components["schemas"]["SeatSheetPage"][];
+        };
+        /** SeatSheetPage */
+        SeatSheetPage: {
+            sheet: components["schemas"]["SheetOnScreen"];
+            /** Places */
+            places: components["schemas"]["Place"][];
+            /** Boxes */
+            boxes: components["schemas"]["WrittenBox"][];
+        };
+        /** WrittenBox */
+        WrittenBox: {
+            /** Item */
+            item: string;
+            /** Label */
+            label: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** W Mm */
+            w_mm: number;
+            /** H Mm */
+            h_mm: number;
+            /** Draft */
+            draft: string;
+        };
         /** GroupMade */
         GroupMade: {
             /** Class Id */
@@ -3905,6 +4634,8 @@ export interface components {
             still_working: string[];
             /** Away */
             away: string[];
+            /** Places */
+            places: number;
             /** Students */
             students: components["schemas"]["FindingsStudent"][];
             body: components["schemas"]["Body"] | null;
@@ -4313,6 +5044,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColleagueWithPassword"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_change_email: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEmail"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
                 };
             };
         };
@@ -6064,6 +6819,394 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_paper_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperPage"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_print_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBatch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchLine"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_sheets_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_paper_api_sheets_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_paper_api_rehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rehearsal"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanLine"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_scan_inbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inbox"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Files */
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_scan_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanPage"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_remove_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanPage"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanPage"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_api_page_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_paper_queries_api_open_queries: {
+        parameters: {
+            query?: {
+                sitting?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queries"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_queries_api_settle_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answered"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettledBody"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_queries_api_settle_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageAct"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettledBody"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_queries_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                settling_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettledBody"];
+                };
+            };
+        };
+    };
+    versomark_school_paper_queries_api_seat_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatSheet"];
                 };
             };
         };

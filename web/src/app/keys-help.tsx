@@ -6,6 +6,7 @@ const KEYS = [
   ["Ctrl K", "Find any class, student, question, test or sitting"],
   ["J, K", "Findings: next and previous question to look at"],
   ["W", "Findings: the whole test"],
+  ["A to H", "To settle: what the circles say; N for nothing, U takes the last one back"],
   ["N", "Bank, tests, sittings, classes: a new one"],
   ["?", "This list"],
 ] as const;

@@ -31,6 +31,16 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../sittings/sitting-page")).SittingPage }),
       },
       {
+        path: "sittings/:sittingId/paper",
+        lazy: async () => ({ Component: (await import("../paper/sheets-page")).SheetsPage }),
+      },
+      {
+        path: "sittings/:sittingId/sheets/:seatId",
+        lazy: async () => ({ Component: (await import("../paper/seat-sheet")).SeatSheet }),
+      },
+      { path: "scans/:scanId?", lazy: async () => ({ Component: (await import("../paper/inbox")).Inbox }) },
+      { path: "queries", lazy: async () => ({ Component: (await import("../paper/queries-page")).QueriesPage }) },
+      {
         path: "findings",
         lazy: async () => ({ Component: (await import("../findings/findings")).Findings }),
       },

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
@@ -8,7 +8,7 @@ import { Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { useKeys } from "../ui/keys";
 import { Empty, Page, Spread } from "../ui/spread";
-import { amount, figure, whenOf } from "../ui/words";
+import { amount, figure, many, whenOf } from "../ui/words";
 import { AnnotatedPaper } from "./annotated-paper";
 import { Question } from "./question";
 import { WholeTest } from "./whole-test";
@@ -43,14 +43,22 @@ export function FindingsPage() {
           <Empty
             title="No answers are counted yet."
             action={
-              <ButtonLink to={`/sittings/${sitting.id}`} look="main">
-                Watch the sitting
-              </ButtonLink>
+              found.data.places > 0 ? (
+                <ButtonLink to={`/queries?sitting=${sitting.id}`} look="main">
+                  Settle them
+                </ButtonLink>
+              ) : (
+                <ButtonLink to={`/sittings/${sitting.id}`} look="main">
+                  Watch the sitting
+                </ButtonLink>
+              )
             }
           >
-            {sitting.working > 0
-              ? `${sitting.working} students are at work. An answer counts when its student has handed in, or when you close the sitting.`
-              : "Nobody has handed in."}
+            {found.data.places > 0
+              ? `${many(found.data.places, "place")} on scanned sheets wait to be settled; a student counts once all of theirs are.`
+              : sitting.working > 0
+                ? `${sitting.working} students are at work. An answer counts when its student has handed in, or when you close the sitting.`
+                : "Nobody has handed in."}
           </Empty>
         </div>
       </Page>
@@ -85,6 +93,11 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
             </span>
           ) : (
             `${body.test.students} of ${sitting.seats}`
+          )}
+          {page.places > 0 && (
+            <Link to={`/queries?sitting=${sitting.id}`} className="ml-2 text-ochre underline underline-offset-2">
+              {many(page.places, "place")} on sheets to settle
+            </Link>
           )}
         </>
       }

@@ -50,7 +50,12 @@ export function SittingPage() {
     <Page
       title={page.title}
       facts={`${page.class_name} · ${many(page.questions, "question")} · ${stateWords(page)}`}
-      actions={<Actions sitting={page} onStep={(to) => step.mutate(to)} busy={step.isPending} />}
+      actions={
+        <>
+          <ButtonLink to={`/sittings/${page.id}/paper`}>Answer sheets</ButtonLink>
+          <Actions sitting={page} onStep={(to) => step.mutate(to)} busy={step.isPending} />
+        </>
+      }
     >
       <Spread
         names={{ verso: "Seats", recto: "Still waiting" }}

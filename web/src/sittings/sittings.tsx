@@ -23,7 +23,15 @@ export function Sittings() {
     </Button>
   );
   return (
-    <Page title="Sittings" actions={add}>
+    <Page
+      title="Sittings"
+      actions={
+        <>
+          <ButtonLink to="/scans">Scan inbox</ButtonLink>
+          {add}
+        </>
+      }
+    >
       <div className="max-w-5xl px-6 py-4">
         <Problem error={sittings.error} />
         {sittings.data?.length === 0 && (

@@ -720,6 +720,11 @@ export interface components {
              * @default
              */
             text: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
         };
         /** Join */
         Join: {

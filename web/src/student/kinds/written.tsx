@@ -28,7 +28,7 @@ export function WrittenAnswer({ item, name, response, onRespond }: AnswerProps<"
         key={name}
         item={item}
         html={response?.text ?? ""}
-        onGive={(text) => onRespond(text ? { kind: "written", text } : null)}
+        onGive={(text) => onRespond(text ? { kind: "written", picture: "", text } : null)}
       />
     </>
   );

@@ -1,0 +1,119 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Field, Problem, TextInput } from "../ui/field";
+import { Empty, Line, Page, Region, Spread } from "../ui/spread";
+import { whenOf } from "../ui/words";
+import { DropScans } from "./drop-scans";
+import { ScanAnswer, unfinished } from "./scan-answer";
+
+const FROM: Record<Schemas["ScanLine"]["source"], string> = {
+  upload: "",
+  folder: "from the folder",
+  mail: "by mail",
+  rehearsal: "rehearsal",
+};
+
+/** Scans as they come, and what became of the chosen one. */
+export function Inbox() {
+  const scanId = useParams().scanId;
+  const navigate = useNavigate();
+  const inbox = useQuery({
+    queryKey: ["scans"],
+    queryFn: () => read(api.GET("/api/scans")),
+    refetchInterval: ({ state }) => (state.data?.scans.some(unfinished) ? 700 : 5000),
+  });
+  const scans = inbox.data?.scans ?? [];
+  const chosen = scanId ?? scans[0]?.id;
+  return (
+    <Page title="Scan inbox" facts="answer sheets from the copier or a phone">
+      <Spread
+        split="even"
+        names={{ verso: "Scans", recto: "What became of it" }}
+        verso={
+          <>
+            <Problem error={inbox.error} />
+            <DropScans onTaken={(taken) => taken[0] && navigate(`/scans/${taken[0].id}`)} />
+            {scans.map((scan) => (
+              <Line
+                key={scan.id}
+                margin={whenOf(scan.arrived_at)}
+                action={
+                  <ButtonLink to={`/scans/${scan.id}`} aria-current={scan.id === chosen}>
+                    {scan.id === chosen ? "Shown" : "Show"}
+                  </ButtonLink>
+                }
+              >
+                <span className="font-serif">{scan.name}</span>
+                <span className="ml-2 text-sm text-graphite">{FROM[scan.source]}</span>
+                <p className={`text-sm ${scan.state === "refused" ? "text-clay" : "text-graphite"}`}>{words(scan)}</p>
+              </Line>
+            ))}
+            {inbox.data && <OtherWays inbox={inbox.data} />}
+          </>
+        }
+        recto={
+          chosen ? (
+            <ScanAnswer key={chosen} scanId={chosen} />
+          ) : (
+            <Empty
+              title="No scan yet."
+              action={
+                <ButtonLink to="/sittings" look="main">
+                  Go to the sittings
+                </ButtonLink>
+              }
+            >
+              Print answer sheets from a sitting, let the class fill them in, scan them in one pile, and drop the file
+              here. Within seconds it says what was read, what is doubtful, and who is missing.
+            </Empty>
+          )
+        }
+      />
+    </Page>
+  );
+}
+
+function words(scan: Schemas["ScanLine"]): string {
+  if (scan.state === "refused") return `◆ ${scan.refusal}`;
+  if (scan.state === "read") return scan.line;
+  if (scan.state === "cancelled") return "stopped";
+  return scan.page_count ? `reading, ${scan.pages_read} of ${scan.page_count}` : "waiting its turn";
+}
+
+function OtherWays({ inbox }: { inbox: Schemas["Inbox"] }) {
+  const client = useQueryClient();
+  const [email, setEmail] = useState(inbox.mail);
+  const keep = useMutation({
+    mutationFn: () => read(api.PUT("/api/me/email", { body: { email } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["scans"] }),
+  });
+  return (
+    <div className="mt-8">
+      <Region name="Other ways in">
+        <p className="py-3">
+          The copier can save into your folder: <span className="text-graphite wrap-anywhere">{inbox.folder}</span>
+        </p>
+        <form
+          className="max-w-md"
+          onSubmit={(event) => {
+            event.preventDefault();
+            keep.mutate();
+          }}
+        >
+          <Field label="Your mail address" hint="Scans mailed from it are read, and the answer is mailed back.">
+            {(id) => (
+              <div className="flex gap-3">
+                <TextInput id={id} type="email" value={email} onChange={(event) => setEmail(event.target.value)} />
+                {email !== inbox.mail && <Button type="submit">Keep</Button>}
+              </div>
+            )}
+          </Field>
+          <Problem error={keep.error} />
+        </form>
+      </Region>
+    </div>
+  );
+}

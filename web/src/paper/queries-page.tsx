@@ -1,0 +1,260 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Choice, Field, Problem } from "../ui/field";
+import { useKeys } from "../ui/keys";
+import { Empty, Page, Spread } from "../ui/spread";
+import { many } from "../ui/words";
+import { Settle } from "./settle";
+import { Enlarged, SheetPicture } from "./sheet-picture";
+
+type Query = Schemas["Query"];
+type PageAct = Schemas["PageAct"];
+
+/** Places that the reader would not guess: the sheet with the place lit, and beside it the place enlarged. */
+export function QueriesPage() {
+  const sitting = Number(useSearchParams()[0].get("sitting")) || null;
+  const client = useQueryClient();
+  const key = ["queries", sitting];
+  const found = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/queries", { params: { query: sitting ? { sitting } : {} } })),
+  });
+  const [at, setAt] = useState(0);
+  const [done, setDone] = useState<number[]>([]);
+  const changed = (now: (before: number[]) => number[]) => {
+    setDone(now);
+    for (const other of ["queries", "paper", "scan", "scans", "findings", "sitting", "sittings", "desk", "sheet"])
+      client.invalidateQueries({ queryKey: [other] });
+  };
+  const settle = useMutation({
+    mutationFn: ({ place, answer }: { place: number; answer: string }) =>
+      read(api.PUT("/api/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } })),
+    onSuccess: ({ id }) => changed((before) => [...before, id]),
+  });
+  const act = useMutation({
+    mutationFn: ({ page, body }: { page: string; body: PageAct }) =>
+      read(api.PUT("/api/queries/pages/{page_id}", { params: { path: { page_id: page } }, body })),
+    onSuccess: ({ id }) => changed((before) => [...before, id]),
+  });
+  const undo = useMutation({
+    mutationFn: (id: number) =>
+      read(api.DELETE("/api/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
+    onSuccess: (_, id) => changed((before) => before.filter((one) => one !== id)),
+  });
+  const queries = found.data?.queries ?? [];
+  const query = queries[Math.min(at, queries.length - 1)];
+  const last = done[done.length - 1];
+  useEffect(() => setAt((before) => Math.max(0, Math.min(before, queries.length - 1))), [queries.length]);
+  const go = (by: number) => setAt((before) => (before + by + queries.length) % Math.max(1, queries.length));
+  useKeys({ j: () => go(1), k: () => go(-1), u: () => last && undo.mutate(last) });
+  const busy = settle.isPending || act.isPending || undo.isPending;
+  const takeBack = last && (
+    <Button cap="U" disabled={busy} onClick={() => undo.mutate(last)}>
+      Take the last one back
+    </Button>
+  );
+  if (!found.data || !query)
+    return (
+      <Page title="To settle" actions={takeBack}>
+        <div className="px-6">
+          <Problem error={found.error ?? undo.error} />
+          {found.data && (
+            <Empty
+              title={done.length > 0 ? "All settled." : "Nothing to settle."}
+              action={
+                <ButtonLink to={sitting ? `/findings/${sitting}` : "/scans"} look="main">
+                  {sitting ? "Read the findings" : "Go to the scan inbox"}
+                </ButtonLink>
+              }
+            >
+              What a scan leaves in doubt comes here, with its picture. Every answer counts as soon as it is settled.
+            </Empty>
+          )}
+        </div>
+      </Page>
+    );
+  return (
+    <Page
+      title="To settle"
+      facts={`${queries.indexOf(query) + 1} of ${queries.length}${query.sheet.sitting_name ? ` · ${query.sheet.sitting_name}` : ""}`}
+      actions={
+        <>
+          {takeBack}
+          <Button cap="K" onClick={() => go(-1)}>
+            Back
+          </Button>
+          <Button cap="J" onClick={() => go(1)}>
+            Later
+          </Button>
+        </>
+      }
+    >
+      <Spread
+        split="even"
+        names={{ verso: "The sheet", recto: "The place" }}
+        verso={<SheetPicture sheet={query.sheet} lit={query.place ?? undefined} />}
+        recto={
+          <div key={query.key}>
+            <Whose query={query} />
+            <Problem error={settle.error ?? act.error ?? undo.error} />
+            {query.place ? (
+              <Doubt
+                query={query}
+                place={query.place}
+                busy={busy}
+                onSettle={(answer) => query.place && settle.mutate({ place: query.place.id, answer })}
+              />
+            ) : (
+              <WholePage
+                query={query}
+                seats={found.data.seats}
+                busy={busy}
+                onAct={(body) => act.mutate({ page: query.sheet.page, body })}
+              />
+            )}
+          </div>
+        }
+      />
+    </Page>
+  );
+}
+
+function Whose({ query }: { query: Query }) {
+  const { desk, student } = query.sheet;
+  return (
+    <p className="mb-4 font-serif text-2xl font-semibold">
+      {desk !== null && <span className="mr-3 text-base font-normal text-graphite">{desk}</span>}
+      {student || "Whose sheet is this?"}
+    </p>
+  );
+}
+
+type DoubtProps = {
+  query: Query;
+  place: Schemas["Place"];
+  busy: boolean;
+  onSettle: (answer: string) => void;
+};
+
+function Doubt({ query, place, busy, onSettle }: DoubtProps) {
+  return (
+    <>
+      <p className="mb-1">
+        {place.label === "number" ? "The number of this spare sheet" : `Question ${place.label}`}
+        <span className="ml-2 text-graphite">{place.question}</span>
+      </p>
+      <Enlarged sheet={query.sheet} box={place} label={`The place enlarged: ${place.note}`} />
+      <p className="mt-2 text-ochre">◐ {place.note}</p>
+      <Settle key={place.id} place={place} onSettle={onSettle} busy={busy} />
+    </>
+  );
+}
+
+type WholePageProps = {
+  query: Query;
+  seats: Schemas["SeatChoice"][];
+  busy: boolean;
+  onAct: (body: PageAct) => void;
+};
+
+const USE: Record<string, string> = {
+  again: "Use this later one",
+  answered: "Use the sheet",
+};
+const ASIDE: Record<string, string> = {
+  again: "Keep the earlier one",
+  answered: "Keep what was given on the device",
+};
+
+function WholePage({ query, seats, busy, onAct }: WholePageProps) {
+  const use = () => query.acts.includes("use") && onAct({ act: "use", sheet_page: 1 });
+  const aside = () => onAct({ act: "aside", sheet_page: 1 });
+  useKeys({ Enter: use, n: aside });
+  return (
+    <>
+      <p className="text-ochre">◐ This page {sentence(query.problem, query.words)}.</p>
+      {query.other && (
+        <figure className="mt-3">
+          <img src={query.other} alt="The page that counted before" className="max-h-80 border border-hairline" />
+          <figcaption className="mt-1 text-sm text-graphite">what counted before</figcaption>
+        </figure>
+      )}
+      {query.acts.includes("seat") && <WhoseIsIt seats={seats} busy={busy} onAct={onAct} />}
+      <div className="mt-4 flex flex-wrap gap-3">
+        {query.acts.includes("use") && (
+          <Button look="main" cap="Enter" disabled={busy} onClick={use}>
+            {USE[query.problem]}
+          </Button>
+        )}
+        <Button cap="N" disabled={busy} onClick={aside}>
+          {ASIDE[query.problem] ?? "Lay this page aside"}
+        </Button>
+      </div>
+    </>
+  );
+}
+
+function sentence(problem: string, words: string): string {
+  if (problem === "again" || problem === "answered") return words.replace(/^its /, "belongs to someone who: its ");
+  return `could not be placed: ${words}`;
+}
+
+function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy" | "onAct">) {
+  const [seat, setSeat] = useState("");
+  const [page, setPage] = useState(1);
+  const chosen = seats.find(({ id }) => id === Number(seat));
+  if (seats.length === 0)
+    return <p className="mt-3">Open this from the sheets of one sitting to say whose page it is.</p>;
+  return (
+    <form
+      className="mt-4 max-w-sm"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (chosen) onAct({ act: "seat", seat: chosen.id, sheet_page: page });
+      }}
+    >
+      <Field label="Whose it is">
+        {(id) => (
+          <Choice id={id} value={seat} onChange={(event) => setSeat(event.target.value)}>
+            <option value="">Choose a student</option>
+            {seats.map(({ id: value, desk, name }) => (
+              <option key={value} value={value}>
+                {desk} {name}
+              </option>
+            ))}
+          </Choice>
+        )}
+      </Field>
+      {(chosen?.pages ?? 0) > 1 && (
+        <Field label="Which page of the sheet">
+          {(id) => (
+            <Choice id={id} value={page} onChange={(event) => setPage(Number(event.target.value))}>
+              {Array.from({ length: chosen?.pages ?? 1 }, (_, number) => number + 1).map((number) => (
+                <option key={number}>{number}</option>
+              ))}
+            </Choice>
+          )}
+        </Field>
+      )}
+      <Button look="main" type="submit" disabled={busy || !chosen}>
+        {busy ? "Reading it…" : "It is theirs"}
+      </Button>
+    </form>
+  );
+}
+
+/** How many places wait, with the way to them; nothing where none do. */
+export function ToSettle({ count, sitting }: { count: number; sitting: number }) {
+  if (count === 0) return null;
+  return (
+    <p className="flex flex-wrap items-center gap-3">
+      <span className="text-ochre">◐ {many(count, "place")} to settle</span>
+      <ButtonLink to={`/queries?sitting=${sitting}`} look="main">
+        Settle them
+      </ButtonLink>
+    </p>
+  );
+}

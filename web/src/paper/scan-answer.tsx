@@ -1,0 +1,118 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, read, type Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Problem } from "../ui/field";
+import { ProgressBar } from "../ui/progress-bar";
+import { Region } from "../ui/spread";
+import { many } from "../ui/words";
+import { ToSettle } from "./queries-page";
+
+const LOOK_AGAIN = 500;
+const UNFINISHED = ["waiting", "reading"];
+export const unfinished = (scan: { state: string }) => UNFINISHED.includes(scan.state);
+
+/** What became of a scan: while it is read, how far; then what was read, what is doubtful, missing, foreign. */
+export function ScanAnswer({ scanId }: { scanId: string }) {
+  const client = useQueryClient();
+  const path = { path: { scan_id: scanId } };
+  const scan = useQuery({
+    queryKey: ["scan", scanId],
+    queryFn: () => read(api.GET("/api/scans/{scan_id}", { params: path })),
+    refetchInterval: ({ state }) => (state.data && !unfinished(state.data) ? false : LOOK_AGAIN),
+  });
+  const changed = () => {
+    for (const other of ["scan", "scans", "paper", "queries"]) client.invalidateQueries({ queryKey: [other] });
+  };
+  const cancel = useMutation({
+    mutationFn: () => read(api.POST("/api/scans/{scan_id}/cancel", { params: path })),
+    onSettled: changed,
+  });
+  const again = useMutation({
+    mutationFn: () => read(api.POST("/api/scans/{scan_id}/again", { params: path })),
+    onSettled: changed,
+  });
+  const found = scan.data;
+  if (!found) return <Problem error={scan.error} />;
+  return (
+    <>
+      <h2 className="mb-3 font-serif text-2xl font-semibold wrap-anywhere">{found.name}</h2>
+      <Problem error={cancel.error ?? again.error} />
+      {unfinished(found) && (
+        <div className="flex items-center gap-4">
+          <span className="shrink-0 text-graphite" aria-live="polite">
+            {found.page_count ? `page ${found.pages_read} of ${found.page_count}` : "opening it"}
+          </span>
+          <ProgressBar done={found.pages_read} of={found.page_count} label="pages read" />
+          <Button onClick={() => cancel.mutate()}>Stop</Button>
+        </div>
+      )}
+      {found.state === "cancelled" && (
+        <p className="flex flex-wrap items-center gap-3">
+          Stopped after {many(found.pages_read, "page")}; none of it counts yet.
+          <Button look="main" onClick={() => again.mutate()}>
+            Go on reading
+          </Button>
+        </p>
+      )}
+      {found.state === "refused" && (
+        <p className="border-l-2 border-clay bg-clay-wash px-3 py-2">
+          <span className="text-clay">◆ {found.refusal}</span> Nothing was changed.
+        </p>
+      )}
+      {found.state === "read" && <Told scan={found} />}
+    </>
+  );
+}
+
+function Told({ scan }: { scan: Schemas["ScanPage"] }) {
+  const { told } = scan;
+  return (
+    <>
+      <p className="mb-1 text-lg">
+        <strong>{many(told.sheets, "page")}</strong> clear
+        {told.places > 0 && `, ${many(told.places, "place")} in doubt`}
+        {told.missing.length > 0 && `, ${many(told.missing.length, "student")} missing`}.
+      </p>
+      {told.by_sitting.map((line) => (
+        <p key={line} className="text-graphite">
+          {line}
+        </p>
+      ))}
+      <div className="my-5">
+        {scan.sittings.map((sitting) => (
+          <ToSettle key={sitting} count={told.places + told.asked.length} sitting={sitting} />
+        ))}
+      </div>
+      <Lines name="In doubt" lines={told.doubtful} sign="◐" />
+      <Lines name="To decide about" lines={told.asked} sign="◐" />
+      <Lines name="Missing" lines={told.missing} sign="○" />
+      <Lines name="Nothing filled in" lines={told.empty} sign="○" />
+      <Lines name="Could not be opened" lines={told.damaged} sign="◆" />
+      <Lines
+        name="Foreign pages"
+        sign="○"
+        lines={told.foreign.map((page) => `page ${page}: of another test, or none of ours`)}
+      />
+      {told.blank.length > 0 && <p className="text-sm text-graphite">Blank: {told.blank.join(", ")}</p>}
+      {told.replaced > 0 && (
+        <p className="text-sm text-graphite">{many(told.replaced, "page")} came again later and counts there.</p>
+      )}
+    </>
+  );
+}
+
+function Lines({ name, lines, sign }: { name: string; lines: string[]; sign: string }) {
+  if (lines.length === 0) return null;
+  return (
+    <Region name={`${name}: ${lines.length}`}>
+      <ul className="columns-1 gap-8 pt-2 sm:columns-2">
+        {lines.map((line) => (
+          <li key={line} className="break-inside-avoid py-0.5">
+            <span className="mr-2 text-ochre">{sign}</span>
+            {line}
+          </li>
+        ))}
+      </ul>
+    </Region>
+  );
+}

@@ -1,0 +1,175 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { timeOf } from "../ui/words";
+import { Settle } from "./settle";
+import { Enlarged, SheetPicture, Spot } from "./sheet-picture";
+
+type Place = Schemas["Place"];
+
+/** One student's sheet as it was scanned. Any reading can be corrected; who said what is kept. */
+export function SeatSheet() {
+  const { sittingId, seatId } = useParams();
+  const path = { path: { sitting_id: Number(sittingId), seat_id: Number(seatId) } };
+  const client = useQueryClient();
+  const key = ["sheet", Number(sittingId), Number(seatId)];
+  const found = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/sheets/{seat_id}", { params: path })),
+  });
+  const [chosen, setChosen] = useState<number | null>(null);
+  const changed = () => {
+    setChosen(null);
+    for (const other of ["sheet", "queries", "paper", "findings", "sitting", "desk"])
+      client.invalidateQueries({ queryKey: [other] });
+  };
+  const settle = useMutation({
+    mutationFn: ({ place, answer }: { place: number; answer: string }) =>
+      read(api.PUT("/api/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } })),
+    onSuccess: changed,
+  });
+  const undo = useMutation({
+    mutationFn: (id: number) =>
+      read(api.DELETE("/api/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
+    onSuccess: changed,
+  });
+  const sheet = found.data;
+  if (!sheet)
+    return (
+      <Page title="Sheet">
+        <div className="px-6">
+          <Problem error={found.error} />
+        </div>
+      </Page>
+    );
+  const back = <ButtonLink to={`/sittings/${sittingId}/paper`}>All sheets</ButtonLink>;
+  const title = `${sheet.desk} ${sheet.student}`;
+  if (sheet.pages.length === 0)
+    return (
+      <Page title={title} facts={`${sheet.title} · ${sheet.class_name}`} actions={back}>
+        <div className="px-6">
+          <Empty title="No sheet has come back.">It shows here as soon as a scan with it is read.</Empty>
+        </div>
+      </Page>
+    );
+  return (
+    <Page title={title} facts={`${sheet.title} · ${sheet.class_name}`} actions={back}>
+      <Spread
+        split="even"
+        names={{ verso: "The sheet", recto: "What was read" }}
+        verso={sheet.pages.map((page) => (
+          <div key={page.sheet.page} className="mb-6">
+            <SheetPicture sheet={page.sheet} lit={page.places.find(({ id }) => id === chosen)}>
+              {page.places.map((place) => (
+                <Spot
+                  key={place.id}
+                  sheet={page.sheet}
+                  box={place}
+                  asks={place.waiting}
+                  label={`Question ${place.label}`}
+                  onChoose={() => setChosen(place.id)}
+                />
+              ))}
+            </SheetPicture>
+          </div>
+        ))}
+        recto={
+          <>
+            <Problem error={settle.error ?? undo.error} />
+            {sheet.pages.map((page) => (
+              <Region
+                key={page.sheet.page}
+                name={sheet.pages.length > 1 ? `Page ${page.sheet.sheet_page}` : "What was read"}
+              >
+                <Table
+                  caption="Answers on this page"
+                  heads={[
+                    { label: "Question", silent: true },
+                    { label: "Reading" },
+                    { label: "Who", silent: true },
+                    { label: "Correct", silent: true },
+                  ]}
+                >
+                  {page.places.map((place) => (
+                    <PlaceRow
+                      key={place.id}
+                      place={place}
+                      open={place.id === chosen}
+                      onOpen={() => setChosen(place.id === chosen ? null : place.id)}
+                      onUndo={(id) => undo.mutate(id)}
+                    />
+                  ))}
+                </Table>
+                {page.places
+                  .filter(({ id }) => id === chosen)
+                  .map((place) => (
+                    <div key={place.id} className="py-3">
+                      <Enlarged sheet={page.sheet} box={place} label={`Question ${place.label}, enlarged`} />
+                      <Settle
+                        place={place}
+                        busy={settle.isPending}
+                        onSettle={(answer) => settle.mutate({ place: place.id, answer })}
+                      />
+                    </div>
+                  ))}
+                {page.boxes.map((box) => (
+                  <div key={box.item} className="py-3">
+                    <p className="mb-1">
+                      Question {box.label}
+                      <span className="ml-2 text-plum">
+                        {box.draft ? `draft marks from paper: ${box.draft}` : "waits to be marked"}
+                      </span>
+                    </p>
+                    <Enlarged sheet={page.sheet} box={box} label={`What was written for question ${box.label}`} />
+                  </div>
+                ))}
+              </Region>
+            ))}
+          </>
+        }
+      />
+    </Page>
+  );
+}
+
+type RowProps = { place: Place; open: boolean; onOpen: () => void; onUndo: (id: number) => void };
+
+function PlaceRow({ place, open, onOpen, onUndo }: RowProps) {
+  const said = place.said[place.said.length - 1];
+  return (
+    <Row>
+      <Cell right>
+        <strong>{place.label}</strong>
+      </Cell>
+      <Cell>
+        {place.waiting ? (
+          <span className="text-ochre">◐ {place.note || place.state}</span>
+        ) : (
+          place.answer.replaceAll("+", ", ") || <span className="text-graphite">–</span>
+        )}
+      </Cell>
+      <Cell>
+        {said && (
+          <span className="text-graphite">
+            {said.by}, {timeOf(said.at)}; read as {place.read.replaceAll("+", ", ") || "nothing"}
+          </span>
+        )}
+      </Cell>
+      <Cell right>
+        {said && (
+          <Button look="quiet" onClick={() => onUndo(said.id)}>
+            take back
+          </Button>
+        )}
+        <Button look="quiet" aria-expanded={open} aria-label={`Correct question ${place.label}`} onClick={onOpen}>
+          {place.waiting ? "settle" : "correct"}
+        </Button>
+      </Cell>
+    </Row>
+  );
+}

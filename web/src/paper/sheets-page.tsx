@@ -1,0 +1,284 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Choice, Field, Problem, TextInput } from "../ui/field";
+import { Line, Page, Region, Spread } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { many, whenOf } from "../ui/words";
+import { DropScans } from "./drop-scans";
+import { ToSettle } from "./queries-page";
+
+type Paper = Schemas["PaperPage"];
+type Seat = Schemas["SeatOnPaper"];
+
+/** The sheets of one sitting: what has come back, student by student; what is printed. */
+export function SheetsPage() {
+  const sittingId = Number(useParams().sittingId);
+  const navigate = useNavigate();
+  const paper = useQuery({
+    queryKey: ["paper", sittingId],
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/paper", { params: { path: { sitting_id: sittingId } } })),
+    refetchInterval: 4000,
+  });
+  const found = paper.data;
+  if (!found)
+    return (
+      <Page title="Answer sheets">
+        <div className="px-6">
+          <Problem error={paper.error} />
+        </div>
+      </Page>
+    );
+  const printed = found.batches.length > 0;
+  return (
+    <Page
+      title="Answer sheets"
+      facts={`${found.title} · ${found.class_name}`}
+      actions={
+        <>
+          <ButtonLink to={`/sittings/${sittingId}`}>The sitting</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
+        </>
+      }
+    >
+      <Spread
+        split="even"
+        names={{ verso: "What has come back", recto: "Print and scan" }}
+        verso={
+          <>
+            {printed && <ToSettle count={found.waiting} sitting={sittingId} />}
+            <Back paper={found} />
+          </>
+        }
+        recto={
+          <>
+            {printed && <DropScans onTaken={(taken) => taken[0] && navigate(`/scans/${taken[0].id}`)} />}
+            <Batches paper={found} />
+            <PrintSheets paper={found} />
+          </>
+        }
+      />
+    </Page>
+  );
+}
+
+const LOOKS: Partial<Record<Seat["state"], string>> = { "handed in": "text-teal" };
+
+function words(seat: Seat): string {
+  if (seat.places > 0) return `◐ ${many(seat.places, "place")} to settle`;
+  if (seat.state === "handed in") return seat.on_sheet ? "● in" : "● handed in on a device";
+  if (seat.on_sheet && seat.lost.length > 0) return `○ page ${seat.lost.join(" and ")} missing`;
+  if (seat.state === "excused" || seat.state === "absent") return seat.state;
+  return seat.printed ? "○ not back yet" : "no sheet printed";
+}
+
+function Back({ paper }: { paper: Paper }) {
+  const came = paper.seats.filter((seat) => seat.on_sheet).length;
+  return (
+    <Region name="What has come back" remark={`${came} of ${paper.seats.length}`}>
+      <Table
+        caption="Sheets by student"
+        heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "Sheet" }]}
+      >
+        {paper.seats.map((seat) => (
+          <Row key={seat.seat}>
+            <Cell right>
+              <span className="text-graphite">{seat.desk}</span>
+            </Cell>
+            <Cell>
+              {seat.on_sheet ? (
+                <Link
+                  to={`/sittings/${paper.sitting}/sheets/${seat.seat}`}
+                  className="font-serif text-base underline decoration-hairline underline-offset-4 hover:decoration-ink"
+                >
+                  {seat.name}
+                </Link>
+              ) : (
+                <span className="font-serif text-base">{seat.name}</span>
+              )}
+            </Cell>
+            <Cell>
+              <span className={seat.places > 0 ? "text-ochre" : (LOOKS[seat.state] ?? "text-graphite")}>
+                {words(seat)}
+              </span>
+            </Cell>
+          </Row>
+        ))}
+      </Table>
+    </Region>
+  );
+}
+
+function Batches({ paper }: { paper: Paper }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [wear, setWear] = useState(0.5);
+  const rehearse = useMutation({
+    mutationFn: (batch: number) =>
+      read(
+        api.POST("/api/paper/batches/{batch_id}/rehearsal", {
+          params: { path: { batch_id: batch } },
+          body: { wear },
+        }),
+      ),
+    onSuccess: (scan) => {
+      client.invalidateQueries({ queryKey: ["scans"] });
+      navigate(`/scans/${scan.id}`);
+    },
+  });
+  if (paper.batches.length === 0) return null;
+  return (
+    <Region name="Printed">
+      <Problem error={rehearse.error} />
+      {paper.batches.map((batch) => (
+        <Line
+          key={batch.id}
+          margin={whenOf(batch.made_at)}
+          action={
+            <span className="flex flex-wrap justify-end gap-2">
+              {paper.may_rehearse && batch.whole_class && (
+                <Button disabled={rehearse.isPending} onClick={() => rehearse.mutate(batch.id)}>
+                  {rehearse.isPending ? "Filling and scanning…" : "Rehearse a scan"}
+                </Button>
+              )}
+              <Button onClick={() => open(`/api/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener")}>
+                Open the PDF
+              </Button>
+            </span>
+          }
+        >
+          {many(batch.sheets, "sheet")}
+          {batch.spare > 0 && ` and ${batch.spare} spare`}, {many(batch.pages, "page")}
+          <p className="text-sm text-graphite">
+            batch {batch.code}, {batch.paper},{" "}
+            <a href={`/api/paper/batches/${batch.id}/map.json`} className="underline underline-offset-2">
+              map
+            </a>
+          </p>
+        </Line>
+      ))}
+      {paper.may_rehearse && (
+        <div className="mt-3 max-w-xs">
+          <Field
+            label="How rough the rehearsal is"
+            hint="In the demo, simulated students fill the sheets and a simulated copier scans them."
+          >
+            {(id) => (
+              <Choice id={id} value={wear} onChange={(event) => setWear(Number(event.target.value))}>
+                <option value={0}>new copier, neat hands</option>
+                <option value={0.5}>an ordinary school copier</option>
+                <option value={1}>the worst there is</option>
+              </Choice>
+            )}
+          </Field>
+        </div>
+      )}
+    </Region>
+  );
+}
+
+function PrintSheets({ paper }: { paper: Paper }) {
+  const client = useQueryClient();
+  const [who, setWho] = useState("class");
+  const [size, setSize] = useState<"A4" | "Letter">("A4");
+  const [spare, setSpare] = useState("2");
+  const [date, setDate] = useState("");
+  const [large, setLarge] = useState<18 | 24>(18);
+  const print = useMutation({
+    mutationFn: () =>
+      read(
+        api.POST("/api/sittings/{sitting_id}/paper/batches", {
+          params: { path: { sitting_id: paper.sitting } },
+          body: {
+            paper: size,
+            spare: who === "class" ? Number(spare) || 0 : 0,
+            date,
+            large,
+            seats: who === "class" ? null : [Number(who)],
+          },
+        }),
+      ),
+    onSuccess: (batch) => {
+      client.invalidateQueries({ queryKey: ["paper", paper.sitting] });
+      open(`/api/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener");
+    },
+  });
+  const { questions, can_print } = paper.elsewhere;
+  if (!can_print)
+    return (
+      <Region name="Print sheets">
+        <p className="py-3">A sheet cannot take any question of this test. Print the booklet with room for answers.</p>
+      </Region>
+    );
+  return (
+    <Region name={paper.batches.length > 0 ? "Print more" : "Print sheets"}>
+      <Problem error={print.error} />
+      {questions.length > 0 && (
+        <p className="py-2 text-ochre">
+          ◐ Not on the sheet: {questions.length === 1 ? "question" : "questions"} {questions.join(", ")}. Take those
+          answers in the booklet.
+        </p>
+      )}
+      <form
+        className="grid gap-x-6 pt-3 sm:grid-cols-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          print.mutate();
+        }}
+      >
+        <Field label="For">
+          {(id) => (
+            <Choice id={id} value={who} onChange={(event) => setWho(event.target.value)}>
+              <option value="class">the whole class</option>
+              {paper.seats.map((seat) => (
+                <option key={seat.seat} value={seat.seat}>
+                  {seat.desk} {seat.name}
+                </option>
+              ))}
+            </Choice>
+          )}
+        </Field>
+        <Field label="Paper">
+          {(id) => (
+            <Choice id={id} value={size} onChange={(event) => setSize(event.target.value as "A4" | "Letter")}>
+              <option>A4</option>
+              <option>Letter</option>
+            </Choice>
+          )}
+        </Field>
+        {who === "class" && (
+          <Field label="Spare sheets" hint="Of each form, with a grid for the student's number.">
+            {(id) => (
+              <TextInput
+                id={id}
+                type="number"
+                min={0}
+                max={100}
+                value={spare}
+                onChange={(event) => setSpare(event.target.value)}
+              />
+            )}
+          </Field>
+        )}
+        <Field label="Date on the sheet" hint="If you like; it changes nothing.">
+          {(id) => <TextInput id={id} value={date} maxLength={60} onChange={(event) => setDate(event.target.value)} />}
+        </Field>
+        <Field label="Large print" hint="For those whose record asks for it.">
+          {(id) => (
+            <Choice id={id} value={large} onChange={(event) => setLarge(Number(event.target.value) as 18 | 24)}>
+              <option value={18}>18 point</option>
+              <option value={24}>24 point</option>
+            </Choice>
+          )}
+        </Field>
+        <div className="self-end pb-4">
+          <Button look="main" type="submit" disabled={print.isPending}>
+            {print.isPending ? "Drawing…" : "Make the sheets"}
+          </Button>
+        </div>
+      </form>
+    </Region>
+  );
+}
