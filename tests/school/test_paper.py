@@ -97,9 +97,9 @@ def test_a_class_is_scanned_settled_and_analysed(
     scan = read(school, scanned(batch, both, tmp_path))
     assert scan.state == "read", scan.refusal
     answer = told(scan)
-    assert (answer.sheets, answer.places) == (1, 1)
-    assert answer.missing == ["1 Student1 F.", "3 Student3 F."] or answer.missing == ["3 Student3 F."]
-    assert "1 missing" in mail.outbox[0].subject or "to settle" in mail.outbox[0].subject
+    assert (answer.sheets, answer.places, answer.by_hand) == (2, 0, 1)
+    assert answer.missing == ["3 Student3 F."]
+    assert "1 handwritten answer to type" in mail.outbox[0].subject
 
     # The second student is counted; the first waits for the word that stands in a box.
     sitting.refresh_from_db()

@@ -9,6 +9,9 @@ from numpy.typing import NDArray
 
 from versomark.core.sheets.sheet_map import Box, Bubble, SheetMap, SheetPage
 
+HAND = cv2.FONT_HERSHEY_SIMPLEX | cv2.FONT_ITALIC
+CAPITAL = 5 / 21
+"""Scale of that font, a pixel a millimetre, at which a capital would be 5 mm high; its own are 21 pixels."""
 Ink = NDArray[np.float32]
 """How dark the hand left each point: 0 paper to 1 black."""
 
@@ -76,18 +79,36 @@ class Writer:
                 hand,
             )
 
-    def handwriting(self, box: Box, hand: Hand, fullness: float) -> None:
-        """Lines of loops and bows that look like writing and say nothing."""
-        line = box.y_mm + 6.0
-        while line < box.y_mm + box.h_mm * fullness:
-            x, end = box.x_mm + 4, box.x_mm + box.w_mm * float(self.rng.uniform(0.6, 0.95))
-            while x < end:
-                word = float(self.rng.uniform(6, 16))
-                along = np.linspace(0, word, int(word * 4))
-                waves = 1.3 * np.sin(along * 2.6 + self.rng.uniform(0, 6)) * self.rng.uniform(0.5, 1.1, len(along))
-                self._strokes([list(zip(x + along, line + waves, strict=True))], hand, thin=True)
-                x += word + 3
-            line += 8
+    def handwriting(self, box: Box, hand: Hand, text: str) -> None:
+        """Words on the lines of a box, each letter a little off its place, smaller where there is much to say."""
+        size = 0.6
+        while size > 0.3 and self._lines(text, box, size)[1] > box.h_mm:
+            size -= 0.1
+        layer = np.zeros(self.ink.shape, np.uint8)
+        for word, x, y in self._lines(text, box, size)[0]:
+            for letter in word:
+                off = self.rng.normal(0, 0.12, 2)
+                place = self._at(x + off[0], y + off[1])
+                scale = size * CAPITAL * self.per_mm
+                cv2.putText(layer, letter, place, HAND, scale, 255, max(1, round(self.per_mm / 5)), cv2.LINE_AA)
+                x += self._wide(letter, size)
+        self._add((layer / 255).astype(np.float32), hand.darkness)
+
+    def _lines(self, text: str, box: Box, size: float) -> tuple[list[tuple[str, float, float]], float]:
+        """Words with where each begins, mm, and how high they stand together."""
+        placed, x, line = [], 4.0, min(5.6, box.h_mm - 1.6)
+        for word in text.split():
+            long = sum(self._wide(letter, size) for letter in word)
+            if x + long > box.w_mm - 4 and x > 4:
+                x, line = 4.0, line + (8.0 if size > 0.5 else 5.0)
+            placed.append((word, box.x_mm + x, box.y_mm + line))
+            x += long + 4 * size
+        return placed, line + 1.5
+
+    def _wide(self, letter: str, size: float) -> float:
+        """Of a letter, mm."""
+        (width, _), _ = cv2.getTextSize(letter, HAND, 4.0, 1)
+        return float(width) / 4 * size * CAPITAL + 0.15
 
     def _scribble(self, bubble: Bubble, hand: Hand) -> None:
         """To and fro across the circle, as one fills it, or over its edge, or the middle only."""
@@ -169,6 +190,14 @@ def bubbles_of(page: SheetPage, sheet_map: SheetMap, item: str, answer: str, rng
     return [here[option] for option in options]
 
 
+SOMETHING = "The lamps are in one loop, so the current is the same everywhere."
+
+
+def _is_points(page: SheetPage, item: str, said: str) -> bool:
+    options = {bubble.option for bubble in page.bubbles if bubble.item == item}
+    return set(said.split("+")) <= options
+
+
 def fill(
     writer: Writer, page: SheetPage, sheet_map: SheetMap, answers: Mapping[str, str], hand: Hand, wear: float
 ) -> None:
@@ -189,4 +218,6 @@ def fill(
                 writer.cross_out(others[int(rng.integers(len(others)))], hand)
     for box in page.boxes:
         if answers.get(box.item):
-            writer.handwriting(box, hand, float(rng.uniform(0.4, 0.95)))
+            # An answer that is nothing but points is what the teacher filled in; the student wrote something too.
+            said = answers[box.item]
+            writer.handwriting(box, hand, SOMETHING if _is_points(page, box.item, said) else said)

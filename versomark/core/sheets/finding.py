@@ -94,10 +94,12 @@ class Picture:
         return self.level(at), at
 
 
-def find_marks(picture: Picture) -> list[FoundMark]:
-    """Corner marks in a picture: in a smaller copy first, and in larger ones where that shows too few."""
+def find_marks(picture: Picture, closer: bool = False) -> list[FoundMark]:
+    """Corner marks in a picture: in a smaller copy first, and in larger ones where that shows too few, or where asked
+    to look closer."""
     small, at = picture.no_longer_than(DETECT_SIDE)
-    found = _detected(small, 0.5**at, _quick())
+    found = [] if closer else _detected(small, 0.5**at, _quick())
+    at = max(0, at - 1) if closer else at
     while len({mark.id for mark in found}) < 4 and at >= 0:
         # Two sheets on one picture, a fax, a photo from afar: look closer before giving up.
         more = _detected(picture.level(at), 0.5**at, _thorough())

@@ -141,7 +141,7 @@ def _tiff_page(path: Path, page: int) -> Grey:
             picture.seek(page)
             _within_limits(*picture.size)
             return _whiten(np.asarray(picture.convert("L")))
-        except (OSError, ValueError, SyntaxError, EOFError):
+        except (OSError, ValueError, SyntaxError, EOFError, TypeError, KeyError):
             raise BadScan("The page breaks off or is damaged.") from None
 
 

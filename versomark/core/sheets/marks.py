@@ -17,7 +17,8 @@ from .spec import NUMBER, Kind
 
 Floats = NDArray[np.float64]
 Floats32 = NDArray[np.float32]
-State = Literal["answer", "blank", "several", "faint", "unreadable"]
+State = Literal["answer", "blank", "several", "faint", "unreadable", "by hand"]
+"""`by hand` is no doubt of the reader: something is written in a box that a person has to read."""
 
 PER_MM = 6
 """Pixels a millimetre of the straightened page: 152 dpi, which a pencil's line of 0.3 mm still shows in."""
@@ -41,6 +42,8 @@ EMPTY_ABOVE_TWO = 0.004
 scanner all but lost."""
 THIN_TWO = 0.35
 """Below this usual darkness of a page's marks in black and white, others on it may have been lost altogether."""
+NEAR, AROUND = 0.10, 0.22
+"""Darkness of the paper beside a bubble, above its usual, at which an empty row, or a filled one, is in doubt."""
 RINGS_SEEN = 0.75
 """Share of the rings that must be where the map has them for a page to be read at all."""
 
@@ -232,7 +235,8 @@ def darkness(view: View, plan: Plan, black: float, two_levels: bool = False) -> 
         side = patches.shape[1]
         away = _distances(side, pixels)
         around = (away > PAPER_FROM) & (away < PAPER_TO)
-        paper = np.median(patches[:, around], axis=1)
+        # Not the middle of it: a circle drawn around a bubble may darken half of what lies beside it.
+        paper = np.quantile(patches[:, around], 0.75, axis=1, method="nearest")
         span = np.maximum(paper - black, 25.0)
         # Means of darkness are darkness of means, but for the clipping of what is lighter than the paper.
         inside[at] = _level(patches[:, away < INSIDE], paper, span)
@@ -367,8 +371,19 @@ def read_rows(plan: Plan, measured: Darkness) -> list[RowRead]:
     """Every row of a page: an answer, or why not."""
     levels = Levels.of(measured.inside, plan.rows, measured.two_levels)
     beside = measured.beside - np.median(measured.beside)
-    rows = [_read_row(plan, row, measured.inside, beside, levels) for row in plan.rows]
+    rows = [_drawn_around(plan, _read_row(plan, row, measured.inside, beside, levels), beside) for row in plan.rows]
     return _mistrusted(rows) if measured.two_levels and _marks_lost(rows, levels) else rows
+
+
+def _drawn_around(plan: Plan, row: RowRead, beside: Floats) -> RowRead:
+    """An answer is in doubt where something stands around another bubble of its row."""
+    if row.state != "answer":
+        return row
+    others = [k for k in row.row.bubbles if plan.options[k] not in row.options and beside[k] > AROUND]
+    if not others:
+        return row
+    note = f"{_shown(row.options[0])} is filled, and something is drawn at {_shown(plan.options[others[0]])}"
+    return replace(row, state="faint", confidence=0.3, note=note)
 
 
 def _marks_lost(rows: Sequence[RowRead], levels: Levels) -> bool:
@@ -399,7 +414,7 @@ def _read_row(plan: Plan, row: Row, inside: Floats, beside: Floats, levels: Leve
     marked = [k for k in range(len(at)) if dark[order[k]] >= levels.mark]
     if top <= levels.empty:
         near = float(beside[at].max())
-        if near > 0.10:
+        if near > NEAR:
             return RowRead(row, (), "faint", 0.3, "nothing in the circles, but something beside them")
         return RowRead(row, (), "blank", _share(levels.empty - top, levels.empty - levels.base))
     if not marked:

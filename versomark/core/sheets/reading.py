@@ -45,6 +45,8 @@ PROBLEM_WORDS: dict[Problem, str] = {
 }
 WRITTEN_INK = 0.004
 """Share of dark points in a ruled box above which somebody wrote in it: a word of five letters, or twenty specks."""
+SEEN_SHARE = 0.7
+"""Share of a picture that its pages must cover for nothing else to be looked for in it."""
 BLANK_INK = 0.0015
 """Share of dark pixels below which a page without marks is blank."""
 
@@ -120,6 +122,10 @@ class Reader:
             return [PageReading(page, "foreign", straight=partial(_small, grey))]
         picture = Picture(grey)
         laid = lay(find_marks(picture), self.frames)
+        if sum(map(_area, laid)) < SEEN_SHARE * picture.grey.size:
+            # Much of the picture is unaccounted for: a table around a page, or a second page beside it.
+            closer = lay(find_marks(picture, closer=True), self.frames)
+            laid = closer if len(closer) >= len(laid) else laid
         if not laid:
             return [self._without_marks(picture, page)]
         return [self._one(picture, found, page) for found in laid]
@@ -143,7 +149,7 @@ class Reader:
         named = code_on(picture.grey, laid)
         if named is None:
             texts = codes_anywhere(picture.grey)
-            ours = [found for found in map(read_code, texts) if found]
+            ours = list({found for found in map(read_code, texts) if found})
             # Only a picture of one sheet: of two, a code found anywhere may be the other's.
             if len(ours) == 1:
                 named = ours[0]
@@ -190,11 +196,18 @@ class Reader:
         if float(inner.mean()) < BLANK_INK:
             return PageReading(page, "blank page", straight=lambda: small)
         texts = codes_anywhere(picture.grey)
-        ours = [found for found in map(read_code, texts) if found]
+        ours = list({found for found in map(read_code, texts) if found})
         known = self._page(*ours[0]) if len(ours) == 1 else None
         if known is not None:
             return PageReading(page, "no marks", *ours[0], student=str(known[1].student), straight=lambda: small)
         return PageReading(page, "foreign", straight=lambda: small, codes=tuple(texts))
+
+
+def _area(laid: Laid) -> float:
+    """Of a page in its picture, square pixels."""
+    w, h = laid.frame.width, laid.frame.height
+    edge = apply(laid.to_pixels, np.array([[0, 0], [w, 0], [w, h], [0, h]], float))
+    return abs(float(cv2.contourArea(edge.astype(np.float32))))
 
 
 def _black(view: View, frame: Frame) -> float:

@@ -4,6 +4,7 @@ from ninja import Router, Schema
 
 from versomark.school.findings.services import FlagNote
 from versomark.school.http import teacher_of
+from versomark.school.paper.queries import waiting_in
 from versomark.school.sittings.api import SittingLine, sitting_line
 from versomark.school.sittings.services import AFTER, BEFORE, RUNNING, settled_sittings_of
 
@@ -27,12 +28,19 @@ class UnfinishedTest(Schema):
     questions: int
 
 
+class ToSettle(Schema):
+    sitting: SittingLine
+    places: int
+
+
 class Desk(Schema):
     open: list[SittingLine]
     waiting: list[SittingLine]
     """Planned or ready, soonest first."""
     absent: list[SittingLine]
     """Closed lately with students who have not sat it."""
+    to_settle: list[ToSettle]
+    """Sittings with places on scanned sheets that wait."""
     unfinished: list[UnfinishedTest]
     news: list[NewsLine]
     empty: bool
@@ -54,11 +62,13 @@ def desk(request: HttpRequest) -> Desk:
     waiting = [line for line in lines if line.state in BEFORE]
     closed = [line for line in lines if line.state in AFTER]
     found = services.news(sittings)
+    places = waiting_in([line.id for line in lines])
     unfinished = services.unfinished_tests(teacher)
     return Desk(
         open=[line for line in lines if line.state in RUNNING],
         waiting=sorted(waiting, key=lambda line: line.planned_for or last),
         absent=[line for line in closed if line.handed_in < line.seats][:3],
+        to_settle=[ToSettle(sitting=line, places=places[line.id]) for line in lines if line.id in places],
         unfinished=[
             UnfinishedTest(id=test.pk, title=test.title, questions=len(test.places.all())) for test in unfinished
         ],

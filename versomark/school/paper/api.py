@@ -86,6 +86,7 @@ class ToldBody(Schema):
     line: str
     sheets: int
     places: int
+    by_hand: int
     by_sitting: list[str]
     doubtful: list[str]
     asked: list[str]

@@ -33,7 +33,7 @@ def checked(sitting: Sitting, reading: PageReading) -> list[Read]:
     something is to be typed in by a person."""
     contents = contents_of(sitting, reading.form)
     found = [
-        Read(box.item, "", "unreadable" if box.written else "blank", 0.0, box.place, BY_HAND if box.written else "")
+        Read(box.item, "", "by hand" if box.written else "blank", 0.0, box.place, BY_HAND if box.written else "")
         for box in reading.boxes
         if box.item in contents and not isinstance(contents[box.item], ByRubric)
     ]

@@ -347,10 +347,14 @@ def seat_sheet(request: HttpRequest, sitting_id: int, seat_id: int) -> SeatSheet
     )
 
 
+def _by_number(place: Place) -> int:
+    return int(place.label) if place.label.isdigit() else 0
+
+
 def _seat_page(page: Page) -> SeatSheetPage:
     questions = _Questions(page)
     return SeatSheetPage(
         sheet=_on_screen(page),
-        places=[questions.place(reading) for reading in page.readings.all()],
+        places=sorted((questions.place(reading) for reading in page.readings.all()), key=_by_number),
         boxes=questions.boxes(page),
     )

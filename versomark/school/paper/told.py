@@ -26,9 +26,11 @@ class Told:
     """What became of a scan. Names in desk order; pages count from 1."""
 
     sheets: int = 0
-    """Sheets read whose every place is clear or settled by now."""
+    """Pages read whose every circle is clear or settled by now."""
     places: int = 0
-    """Places on the others that wait."""
+    """Places on the others that are in doubt."""
+    by_hand: int = 0
+    """Handwritten words that a key scores once somebody has typed them."""
     by_sitting: list[str] = field(default_factory=list)
     doubtful: list[str] = field(default_factory=list)
     asked: list[str] = field(default_factory=list)
@@ -47,7 +49,9 @@ class Told:
         """The whole in one sentence."""
         parts = [_many(self.sheets, "sheet") + " read"]
         if self.places:
-            parts.append(f"{_many(self.places, 'place')} to settle")
+            parts.append(f"{_many(self.places, 'place')} in doubt")
+        if self.by_hand:
+            parts.append(f"{_many(self.by_hand, 'handwritten answer')} to type")
         if self.asked:
             parts.append(f"{_many(len(self.asked), 'page')} to decide about")
         if self.missing:
@@ -93,8 +97,10 @@ def _add(found: Told, page: Page) -> None:
         found.asked.append(f"page {page.number}{name and f', {name}'}: {WORDS[page.problem]}")
     elif page.sheet and not page.aside:
         readings = list(page.readings.all())
-        waiting = sum(value_of(reading) is None for reading in readings)
+        unsaid = [reading for reading in readings if value_of(reading) is None]
+        waiting = sum(reading.state != "by hand" for reading in unsaid)
         found.places += waiting
+        found.by_hand += len(unsaid) - waiting
         found.sheets += not waiting
         if waiting:
             found.doubtful.append(f"{name}: {_many(waiting, 'place')}")

@@ -4358,6 +4358,8 @@ export interface components {
             sheets: number;
             /** Places */
             places: number;
+            /** By Hand */
+            by_hand: number;
             /** By Sitting */
             by_sitting: string[];
             /** Doubtful */
@@ -4866,6 +4868,8 @@ export interface components {
             waiting: components["schemas"]["SittingLine"][];
             /** Absent */
             absent: components["schemas"]["SittingLine"][];
+            /** To Settle */
+            to_settle: components["schemas"]["ToSettle"][];
             /** Unfinished */
             unfinished: components["schemas"]["UnfinishedTest"][];
             /** News */
@@ -4886,6 +4890,12 @@ export interface components {
             first: components["schemas"]["FlagNote"] | null;
             /** Flagged */
             flagged: number;
+        };
+        /** ToSettle */
+        ToSettle: {
+            sitting: components["schemas"]["SittingLine"];
+            /** Places */
+            places: number;
         };
         /** UnfinishedTest */
         UnfinishedTest: {

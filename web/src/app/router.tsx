@@ -38,8 +38,11 @@ export const router = createBrowserRouter([
         path: "sittings/:sittingId/sheets/:seatId",
         lazy: async () => ({ Component: (await import("../paper/seat-sheet")).SeatSheet }),
       },
-      { path: "scans/:scanId?", lazy: async () => ({ Component: (await import("../paper/inbox")).Inbox }) },
-      { path: "queries", lazy: async () => ({ Component: (await import("../paper/queries-page")).QueriesPage }) },
+      { path: "sittings/scans/:scanId?", lazy: async () => ({ Component: (await import("../paper/inbox")).Inbox }) },
+      {
+        path: "sittings/queries",
+        lazy: async () => ({ Component: (await import("../paper/queries-page")).QueriesPage }),
+      },
       {
         path: "findings",
         lazy: async () => ({ Component: (await import("../findings/findings")).Findings }),

@@ -82,8 +82,19 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
         ))}
         {desk.waiting.length === 0 && <p className="py-3 text-graphite">No sitting is planned.</p>}
       </Region>
-      {(desk.absent.length > 0 || desk.unfinished.length > 0) && (
+      {(desk.to_settle.length > 0 || desk.absent.length > 0 || desk.unfinished.length > 0) && (
         <Region name="Waiting for you">
+          {desk.to_settle.map(({ sitting, places }) => (
+            <SittingDeskLine
+              key={sitting.id}
+              sitting={sitting}
+              margin={many(places, "place")}
+              action="Settle them"
+              to={`/sittings/queries?sitting=${sitting.id}`}
+            >
+              <span className="text-ochre">◐ on scanned sheets, in doubt</span>
+            </SittingDeskLine>
+          ))}
           {desk.absent.map((sitting) => (
             <SittingDeskLine
               key={sitting.id}
@@ -111,15 +122,16 @@ type DeskLineProps = {
   margin: string;
   action: string;
   main?: boolean;
+  to?: string;
   children: ReactNode;
 };
 
-function SittingDeskLine({ sitting, margin, action, main = false, children }: DeskLineProps) {
+function SittingDeskLine({ sitting, margin, action, main = false, to, children }: DeskLineProps) {
   return (
     <Line
       margin={margin}
       action={
-        <ButtonLink to={`/sittings/${sitting.id}`} look={main ? "main" : "plain"}>
+        <ButtonLink to={to ?? `/sittings/${sitting.id}`} look={main ? "main" : "plain"}>
           {action}
         </ButtonLink>
       }

@@ -44,7 +44,7 @@ export function FindingsPage() {
             title="No answers are counted yet."
             action={
               found.data.places > 0 ? (
-                <ButtonLink to={`/queries?sitting=${sitting.id}`} look="main">
+                <ButtonLink to={`/sittings/queries?sitting=${sitting.id}`} look="main">
                   Settle them
                 </ButtonLink>
               ) : (
@@ -95,7 +95,10 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
             `${body.test.students} of ${sitting.seats}`
           )}
           {page.places > 0 && (
-            <Link to={`/queries?sitting=${sitting.id}`} className="ml-2 text-ochre underline underline-offset-2">
+            <Link
+              to={`/sittings/queries?sitting=${sitting.id}`}
+              className="ml-2 text-ochre underline underline-offset-2"
+            >
               {many(page.places, "place")} on sheets to settle
             </Link>
           )}

@@ -35,13 +35,13 @@ export function Inbox() {
         verso={
           <>
             <Problem error={inbox.error} />
-            <DropScans onTaken={(taken) => taken[0] && navigate(`/scans/${taken[0].id}`)} />
+            <DropScans onTaken={(taken) => taken[0] && navigate(`/sittings/scans/${taken[0].id}`)} />
             {scans.map((scan) => (
               <Line
                 key={scan.id}
                 margin={whenOf(scan.arrived_at)}
                 action={
-                  <ButtonLink to={`/scans/${scan.id}`} aria-current={scan.id === chosen}>
+                  <ButtonLink to={`/sittings/scans/${scan.id}`} aria-current={scan.id === chosen}>
                     {scan.id === chosen ? "Shown" : "Show"}
                   </ButtonLink>
                 }

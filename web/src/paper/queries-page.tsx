@@ -65,7 +65,7 @@ export function QueriesPage() {
             <Empty
               title={done.length > 0 ? "All settled." : "Nothing to settle."}
               action={
-                <ButtonLink to={sitting ? `/findings/${sitting}` : "/scans"} look="main">
+                <ButtonLink to={sitting ? `/findings/${sitting}` : "/sittings/scans"} look="main">
                   {sitting ? "Read the findings" : "Go to the scan inbox"}
                 </ButtonLink>
               }
@@ -252,7 +252,7 @@ export function ToSettle({ count, sitting }: { count: number; sitting: number })
   return (
     <p className="flex flex-wrap items-center gap-3">
       <span className="text-ochre">◐ {many(count, "place")} to settle</span>
-      <ButtonLink to={`/queries?sitting=${sitting}`} look="main">
+      <ButtonLink to={`/sittings/queries?sitting=${sitting}`} look="main">
         Settle them
       </ButtonLink>
     </p>

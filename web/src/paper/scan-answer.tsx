@@ -71,6 +71,7 @@ function Told({ scan }: { scan: Schemas["ScanPage"] }) {
       <p className="mb-1 text-lg">
         <strong>{many(told.sheets, "page")}</strong> clear
         {told.places > 0 && `, ${many(told.places, "place")} in doubt`}
+        {told.by_hand > 0 && `, ${many(told.by_hand, "handwritten answer")} to type`}
         {told.missing.length > 0 && `, ${many(told.missing.length, "student")} missing`}.
       </p>
       {told.by_sitting.map((line) => (
@@ -80,7 +81,7 @@ function Told({ scan }: { scan: Schemas["ScanPage"] }) {
       ))}
       <div className="my-5">
         {scan.sittings.map((sitting) => (
-          <ToSettle key={sitting} count={told.places + told.asked.length} sitting={sitting} />
+          <ToSettle key={sitting} count={told.places + told.by_hand + told.asked.length} sitting={sitting} />
         ))}
       </div>
       <Lines name="In doubt" lines={told.doubtful} sign="◐" />

@@ -54,7 +54,7 @@ export function SheetsPage() {
         }
         recto={
           <>
-            {printed && <DropScans onTaken={(taken) => taken[0] && navigate(`/scans/${taken[0].id}`)} />}
+            {printed && <DropScans onTaken={(taken) => taken[0] && navigate(`/sittings/scans/${taken[0].id}`)} />}
             <Batches paper={found} />
             <PrintSheets paper={found} />
           </>
@@ -125,7 +125,7 @@ function Batches({ paper }: { paper: Paper }) {
       ),
     onSuccess: (scan) => {
       client.invalidateQueries({ queryKey: ["scans"] });
-      navigate(`/scans/${scan.id}`);
+      navigate(`/sittings/scans/${scan.id}`);
     },
   });
   if (paper.batches.length === 0) return null;

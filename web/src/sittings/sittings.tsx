@@ -27,7 +27,7 @@ export function Sittings() {
       title="Sittings"
       actions={
         <>
-          <ButtonLink to="/scans">Scan inbox</ButtonLink>
+          <ButtonLink to="/sittings/scans">Scan inbox</ButtonLink>
           {add}
         </>
       }
