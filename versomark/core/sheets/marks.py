@@ -31,6 +31,8 @@ SEARCH = 0.85
 
 EMPTY_ABOVE = 0.028
 """Darkness above the page's empty bubbles up to which a bubble is empty: ten times the noise of JPEG 60 at 150 dpi."""
+EMPTY_AT_MOST = 0.05
+"""Darkness no empty bubble exceeds, whatever the scanner: it is measured against the paper beside it."""
 MARK_ABOVE = 0.085
 """Least darkness above the empty ones of anything that counts as a mark."""
 MARK_SHARE = 0.30
@@ -236,7 +238,7 @@ def darkness(view: View, plan: Plan, black: float, two_levels: bool = False) -> 
         away = _distances(side, pixels)
         around = (away > PAPER_FROM) & (away < PAPER_TO)
         # Not the middle of it: a circle drawn around a bubble may darken half of what lies beside it.
-        paper = np.quantile(patches[:, around], 0.75, axis=1, method="nearest")
+        paper = np.quantile(patches[:, around], 0.9, axis=1, method="nearest")
         span = np.maximum(paper - black, 25.0)
         # Means of darkness are darkness of means, but for the clipping of what is lighter than the paper.
         inside[at] = _level(patches[:, away < INSIDE], paper, span)
@@ -357,8 +359,9 @@ class Levels:
     @staticmethod
     def of(inside: Floats, rows: Sequence[Row], two_levels: bool = False) -> "Levels":
         """From the page's own bubbles: the empty ones set the floor, the darkest of the rows what a mark is here."""
-        base = float(np.quantile(inside, 0.2))
-        noise = base - float(np.quantile(inside, 0.02))
+        # Bounded, since on a sheet with few bubbles every one may be filled.
+        base = min(float(np.quantile(inside, 0.2)), EMPTY_AT_MOST)
+        noise = max(base - float(np.quantile(inside, 0.02)), 0.0)
         tops = np.array([inside[list(row.bubbles)].max() for row in rows if row.kind != "written"])
         tops = tops[tops > base + MARK_ABOVE] - base
         usual = float(np.median(tops)) if len(tops) >= 4 else 0.0

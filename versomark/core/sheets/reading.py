@@ -43,8 +43,9 @@ PROBLEM_WORDS: dict[Problem, str] = {
     "damaged": "the page could not be opened",
     "which student": "the number filled in is not clear, or nobody has it",
 }
-WRITTEN_INK = 0.004
-"""Share of dark points in a ruled box above which somebody wrote in it: a word of five letters, or twenty specks."""
+LETTER_MM = 1.0
+"""Length of a stroke above which it is no speck of dust: somebody wrote in the box. Rather once too often, since an
+empty box costs the teacher a glance and a lost answer costs the student."""
 SEEN_SHARE = 0.7
 """Share of a picture that its pages must cover for nothing else to be looked for in it."""
 BLANK_INK = 0.0015
@@ -232,8 +233,12 @@ def _boxes(page: Grey, boxes: Sequence[Box]) -> Iterator[BoxRead]:
         inked = cv2.subtract(paper, cut) > 45
         # A ruled line darkens most of a row of points, and smears into the rows beside it.
         ruled = inked.mean(axis=1) > 0.4
-        kept = inked[~(ruled | np.roll(ruled, 1) | np.roll(ruled, -1) | np.roll(ruled, 2) | np.roll(ruled, -2))]
-        written = bool(kept.size) and float(kept.mean()) > WRITTEN_INK
+        inked[ruled | np.roll(ruled, 1) | np.roll(ruled, -1) | np.roll(ruled, 2) | np.roll(ruled, -2)] = False
+        _, _, found, _ = cv2.connectedComponentsWithStats(inked.astype(np.uint8))
+        long, tall = found[1:, cv2.CC_STAT_WIDTH] / PER_MM, found[1:, cv2.CC_STAT_HEIGHT] / PER_MM
+        # A line down the whole box is the scanner's.
+        streak = (tall > 0.9 * h / PER_MM) & (long < 1.5)
+        written = bool(((np.maximum(long, tall) > LETTER_MM) & ~streak).any())
         yield BoxRead(box.item, Place(box.x_mm, box.y_mm, box.w_mm, box.h_mm), written)
 
 
