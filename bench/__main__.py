@@ -14,6 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from bench import sheets
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -62,7 +63,12 @@ def statistics(table: ResponseTable) -> None:
     reliability(table)
 
 
-def bench_analyse(folder: Path) -> None:
+def bench_analyse() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        _bench_analyse(Path(folder))
+
+
+def _bench_analyse(folder: Path) -> None:
     print("analyse, 40 items, from CSV to JSON, resampling off (a new process each)")
     for students in (12_500, 25_000, 50_000):
         answers, key = responses(folder, students)
@@ -215,15 +221,20 @@ def bench_first_load() -> None:
 
 
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder:
-        bench_analyse(Path(folder))
-    bench_findings()
-    bench_api()
-    bench_bank()
-    bench_print()
-    bench_kinds()
-    bench_keeping()
-    bench_first_load()
+    """All of it, or the parts named: `./verso bench sheets print`."""
+    parts: dict[str, Callable[[], None]] = {
+        "analyse": bench_analyse,
+        "findings": bench_findings,
+        "api": bench_api,
+        "bank": bench_bank,
+        "print": bench_print,
+        "kinds": bench_kinds,
+        "sheets": sheets.run,
+        "keeping": bench_keeping,
+        "first-load": bench_first_load,
+    }
+    for name in sys.argv[1:] or parts:
+        parts[name]()
 
 
 if __name__ == "__main__":

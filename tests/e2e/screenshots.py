@@ -81,6 +81,17 @@ def bring_a_list(page: Page) -> None:
     page.get_by_text("1 new, 2 as they are, 2 wrong").wait_for()
 
 
+def sheets(page: Page) -> None:
+    """Sheets printed for the class that is ready to sit."""
+    tab(page, "Sittings")
+    page.get_by_role("link", name="Go to it").first.click()
+    page.get_by_role("link", name="Answer sheets").click()
+    with page.context.expect_page() as printed:
+        page.get_by_role("button", name="Make the sheets").click()
+    printed.value.close()
+    page.get_by_text("Rehearse a scan").first.wait_for()
+
+
 def booklet(address: str, page: Page, folder: Path) -> None:
     """The first page of the printed test, as a picture."""
     sent = page.request.get(f"{address}/api/editions").json()

@@ -1,11 +1,15 @@
 """A real server on a port of its own with a data folder of its own, and a real Chromium to look at it."""
 
+import atexit
 import os
+import shutil
 import socket
 import subprocess
 import sys
+import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 
 from playwright.sync_api import Browser, sync_playwright
@@ -47,11 +51,20 @@ def start(data: Path, port: int) -> subprocess.Popen[str]:
     return process
 
 
+@cache
+def _demo() -> Path:
+    """The demo school as it is loaded, made once for all who start from it."""
+    data = Path(tempfile.mkdtemp(prefix="verso-demo-"))
+    atexit.register(shutil.rmtree, data, ignore_errors=True)
+    manage(data, "load_demo")
+    return data
+
+
 @contextmanager
 def served(data: Path, demo: bool = False) -> Iterator[str]:
     """The address of a running school: empty, or the demo."""
     if demo:
-        manage(data, "load_demo")
+        shutil.copytree(_demo(), data, dirs_exist_ok=True)
     else:
         manage(data, "migrate", "--verbosity", "0")
     port = free_port()

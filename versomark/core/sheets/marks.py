@@ -432,8 +432,8 @@ def _read_row(plan: Plan, row: Row, inside: Floats, beside: Floats, levels: Leve
         picked = tuple(plan.options[k] for k in at if inside[k] >= levels.mark)
         return RowRead(row, picked, "answer", 1 - _share(max(rest, default=levels.base) - levels.base, weakest))
     if len(marked) > 1 and second - levels.base > RIVAL_SHARE * (top - levels.base):
-        words = " and ".join(_shown(letters[k]) for k in marked)
-        return RowRead(row, tuple(letters[k] for k in marked), "several", 0.3, f"marks at {words}")
+        filled = tuple(plan.options[k] for k in at if inside[k] >= levels.mark)
+        return RowRead(row, filled, "several", 0.3, f"marks at {' and '.join(map(_shown, filled))}")
     if second >= levels.mark or second - levels.base > RIVAL_SHARE * (top - levels.base):
         return RowRead(row, (letters[0],), "faint", 0.4, f"{_shown(letters[0])}, and something at {_shown(letters[1])}")
     return RowRead(row, (letters[0],), "answer", 1 - _share(second - levels.base, top - levels.base))
