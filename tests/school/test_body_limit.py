@@ -53,7 +53,8 @@ def test_files_have_doors_of_their_own_and_none_is_wider_than_django_reads() -> 
     assert limit_of("/api/items/bring/look") == 70 * MB
     assert limit_of("/api/student/files/0f") == 52 * MB
     assert limit_of("/api/items") == limit_of("/join") == USUAL
-    assert max(DOORS.values()) <= DATA_UPLOAD_MAX_MEMORY_SIZE
+    # Scans come as a form, whose files Django puts on the disk and does not count.
+    assert max(most for door, most in DOORS.items() if door != "/api/scans") <= DATA_UPLOAD_MAX_MEMORY_SIZE
 
 
 async def test_a_body_within_the_limit_arrives() -> None:
