@@ -92,6 +92,32 @@ def sheets(page: Page) -> None:
     page.get_by_text("Rehearse a scan").first.wait_for()
 
 
+def scan(page: Page) -> None:
+    """What became of a scan: the class that is ready to sit has sat on paper, and the copier was a bad one."""
+    tab(page, "Sittings")
+    if page.get_by_role("link", name="Go to it").count():
+        sheets(page)
+        page.get_by_label("How rough").select_option("the worst there is")
+        page.get_by_role("button", name="Rehearse a scan").last.click()
+    else:
+        page.get_by_role("link", name="Scan inbox").click()
+    page.get_by_text("pages clear").or_(page.get_by_text("pages clear,")).first.wait_for(timeout=60_000)
+
+
+def settle(page: Page) -> None:
+    scan(page)
+    page.get_by_role("link", name="Settle them").click()
+    page.get_by_role("img", name="as scanned").wait_for()
+
+
+def paper(page: Page) -> None:
+    """A class's sheets: what has come back, what was printed."""
+    settle(page)
+    number = page.url.rsplit("=", 1)[1]
+    page.goto(f"{page.url.split('/sittings')[0]}/sittings/{number}/paper")
+    page.get_by_role("table", name="Sheets by student").wait_for()
+
+
 def booklet(address: str, page: Page, folder: Path) -> None:
     """The first page of the printed test, as a picture."""
     sent = page.request.get(f"{address}/api/editions").json()
@@ -135,6 +161,10 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "findings": findings,
     "whole-test": whole_test,
     "finder": finder,
+    # Last, since a class sits on paper for them.
+    "scan": scan,
+    "settle": settle,
+    "sheets": paper,
 }
 
 
