@@ -13,11 +13,12 @@ from pydantic import ValidationError
 from .drawing import draw
 from .images import BadScan, Grey, page_image
 from .layout import lay_out
-from .marks import PER_MM, Place
+from .marks import Place
 from .reading import PROBLEM_WORDS, Reader, ScanReading, gather
 from .scanning import Readers, Task
 from .sheet_map import SheetMap
 from .spec import SheetSpec
+from .views import PER_MM
 
 MISUSE = 2
 """Exit status when the input is at fault."""

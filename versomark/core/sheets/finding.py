@@ -17,6 +17,8 @@ Floats = NDArray[np.float64]
 DICTIONARY = cv2.aruco.DICT_4X4_50
 DETECT_SIDE = 1400
 """Longer side of the picture in which corner marks are looked for: 9 mm are at least 26 pixels of an A4 page."""
+CORNER_TILE = (0.24, 0.34)
+"""Height and width, as shares of a picture, of the corners in which marks are looked for first."""
 FEWEST_MARKS = 3
 BELONG_MM = 45.0
 """How far apart two marks may put the middle of their page and still lie on the same one."""
@@ -98,7 +100,9 @@ def find_marks(picture: Picture, closer: bool = False) -> list[FoundMark]:
     """Corner marks in a picture: in a smaller copy first, and in larger ones where that shows too few, or where asked
     to look closer."""
     small, at = picture.no_longer_than(DETECT_SIDE)
-    found = [] if closer else _detected(small, 0.5**at, _quick())
+    found = [] if closer else _in_corners(small, 0.5**at)
+    if not closer and len({mark.id for mark in found}) < 4:
+        found = _detected(small, 0.5**at, _quick())
     at = max(0, at - 1) if closer else at
     while len({mark.id for mark in found}) < 4 and at >= 0:
         # Two sheets on one picture, a fax, a photo from afar: look closer before giving up.
@@ -106,6 +110,19 @@ def find_marks(picture: Picture, closer: bool = False) -> list[FoundMark]:
         found = more if len(more) > len(found) else found
         at -= 1
     return [FoundMark(mark.id, _sharpened(picture.grey, mark.corners)) for mark in found]
+
+
+def _in_corners(grey: Grey, scale: float) -> list[FoundMark]:
+    """Marks in the four corners of a picture, where a scanned page has them: a third of it, in a third of the time."""
+    height, width = grey.shape
+    tall, wide = round(height * CORNER_TILE[0]), round(width * CORNER_TILE[1])
+    found = []
+    for top in (0, height - tall):
+        for left in (0, width - wide):
+            tile = np.ascontiguousarray(grey[top : top + tall, left : left + wide])
+            off = np.array([left, top]) / scale
+            found += [FoundMark(mark.id, mark.corners + off) for mark in _detected(tile, scale, _in_tile())]
+    return found
 
 
 def _detected(grey: Grey, scale: float, detector: "cv2.aruco.ArucoDetector") -> list[FoundMark]:
@@ -121,10 +138,18 @@ def _detected(grey: Grey, scale: float, detector: "cv2.aruco.ArucoDetector") -> 
 
 
 @cache
+def _in_tile() -> "cv2.aruco.ArucoDetector":
+    settings = cv2.aruco.DetectorParameters()
+    settings.adaptiveThreshWinSizeMin = settings.adaptiveThreshWinSizeMax = 23
+    settings.minMarkerPerimeterRate, settings.maxMarkerPerimeterRate = 0.2, 2.0
+    return cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(DICTIONARY), settings)
+
+
+@cache
 def _quick() -> "cv2.aruco.ArucoDetector":
     settings = cv2.aruco.DetectorParameters()
     settings.adaptiveThreshWinSizeMin = settings.adaptiveThreshWinSizeMax = 23
-    settings.minMarkerPerimeterRate, settings.maxMarkerPerimeterRate = 0.03, 0.6
+    settings.minMarkerPerimeterRate, settings.maxMarkerPerimeterRate = 0.05, 0.4
     return cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(DICTIONARY), settings)
 
 

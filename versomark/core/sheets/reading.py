@@ -10,24 +10,12 @@ import numpy as np
 
 from .finding import Frame, Laid, Picture, apply, code_on, codes_anywhere, find_marks, lay
 from .images import Grey
+from .judging import RowRead, State, read_rows
 from .layout import codes, corners
-from .marks import (
-    PER_MM,
-    RINGS_SEEN,
-    Place,
-    Plan,
-    RowRead,
-    State,
-    View,
-    darkness,
-    read_rows,
-    rings_seen,
-    straightened,
-    view_of,
-    without_streaks,
-)
+from .marks import RINGS_SEEN, Place, Plan, darkness, rings_seen
 from .sheet_map import Box, SheetMap, SheetPage, batch_of, read_code
 from .spec import NUMBER, SIZES_MM
+from .views import PER_MM, View, straightened, view_of, without_streaks
 
 Problem = Literal[
     "", "blank page", "foreign", "cover", "no marks", "which sheet", "not in place", "which student", "damaged"
@@ -46,8 +34,8 @@ PROBLEM_WORDS: dict[Problem, str] = {
 LETTER_MM = 1.0
 """Length of a stroke above which it is no speck of dust: somebody wrote in the box. Rather once too often, since an
 empty box costs the teacher a glance and a lost answer costs the student."""
-SEEN_SHARE = 0.7
-"""Share of a picture that its pages must cover for nothing else to be looked for in it."""
+BESIDE = 0.5
+"""Share of a sheet's width free beside it in a picture above which another sheet is looked for there."""
 BLANK_INK = 0.0015
 """Share of dark pixels below which a page without marks is blank."""
 
@@ -123,8 +111,8 @@ class Reader:
             return [PageReading(page, "foreign", straight=partial(_small, grey))]
         picture = Picture(grey)
         laid = lay(find_marks(picture), self.frames)
-        if sum(map(_area, laid)) < SEEN_SHARE * picture.grey.size:
-            # Much of the picture is unaccounted for: a table around a page, or a second page beside it.
+        if _room_beside(laid, picture.grey):
+            # A second sheet beside the first, its marks too small in the smaller copy.
             closer = lay(find_marks(picture, closer=True), self.frames)
             laid = closer if len(closer) >= len(laid) else laid
         if not laid:
@@ -204,11 +192,19 @@ class Reader:
         return PageReading(page, "foreign", straight=lambda: small, codes=tuple(texts))
 
 
-def _area(laid: Laid) -> float:
-    """Of a page in its picture, square pixels."""
-    w, h = laid.frame.width, laid.frame.height
-    edge = apply(laid.to_pixels, np.array([[0, 0], [w, 0], [w, h], [0, h]], float))
-    return abs(float(cv2.contourArea(edge.astype(np.float32))))
+def _room_beside(laid: Sequence[Laid], grey: Grey) -> bool:
+    """Whether the picture has room for another sheet outside those that were found, or none was found."""
+    edges = []
+    for found in laid:
+        w, h = found.frame.width, found.frame.height
+        edges.append(apply(found.to_pixels, np.array([[0, 0], [w, 0], [w, h], [0, h]], float)))
+    if not edges:
+        return True
+    together = np.concatenate(edges)
+    low, high = together.min(axis=0), together.max(axis=0)
+    height, width = grey.shape
+    margin = max(low[0], low[1], width - high[0], height - high[1])
+    return bool(margin > BESIDE * float(np.ptp(edges[0], axis=0).min()))
 
 
 def _black(view: View, frame: Frame) -> float:
@@ -244,7 +240,7 @@ def _boxes(page: Grey, boxes: Sequence[Box]) -> Iterator[BoxRead]:
 
 def two_levels(grey: Grey) -> bool:
     """Whether a scan is black and white only."""
-    return len(np.unique(grey[::7, ::7])) <= 4
+    return len(np.unique(grey[::29, ::13])) <= 4
 
 
 def _small(grey: Grey) -> Grey:
