@@ -228,7 +228,7 @@ def rehearsal(request: HttpRequest, batch_id: int, body: Rehearsal) -> ScanLine:
 def scan_inbox(request: HttpRequest) -> Inbox:
     teacher = teacher_of(request)
     scans = scanning.scans_of(teacher)[:60]
-    return Inbox(scans=[_scan_line(scan) for scan in scans], folder=str(inbox.folder_of(teacher)), mail=teacher.email)
+    return Inbox(scans=[_scan_line(scan) for scan in scans], folder=inbox.folder_in_words(teacher), mail=teacher.email)
 
 
 @router.post("/scans", response=list[ScanLine])

@@ -36,6 +36,12 @@ def folder_of(teacher: Teacher) -> Path:
     return folder() / safe
 
 
+def folder_in_words(teacher: Teacher) -> str:
+    """Where to point the copier: the whole path where the school chose the place, else from the data folder on."""
+    place, data = folder_of(teacher), Path(settings.DATA)
+    return f"{place.relative_to(data)} in the school's data folder" if place.is_relative_to(data) else str(place)
+
+
 class Watched:
     """Remembers how large files were when last seen: one that still grows is still being written."""
 

@@ -47,7 +47,7 @@ class Told:
     @property
     def line(self) -> str:
         """The whole in one sentence."""
-        parts = [_many(self.sheets, "sheet") + " read"]
+        parts = [_many(self.sheets + len(self.doubtful), "sheet") + " read"]
         if self.places:
             parts.append(f"{_many(self.places, 'place')} in doubt")
         if self.by_hand:

@@ -250,7 +250,7 @@ function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy"
 export function ToSettle({ count, sitting }: { count: number; sitting: number }) {
   if (count === 0) return null;
   return (
-    <p className="flex flex-wrap items-center gap-3">
+    <p className="mb-5 flex flex-wrap items-center gap-3">
       <span className="text-ochre">◐ {many(count, "place")} to settle</span>
       <ButtonLink to={`/sittings/queries?sitting=${sitting}`} look="main">
         Settle them

@@ -79,7 +79,7 @@ function Told({ scan }: { scan: Schemas["ScanPage"] }) {
           {line}
         </p>
       ))}
-      <div className="my-5">
+      <div className="mt-5">
         {scan.sittings.map((sitting) => (
           <ToSettle key={sitting} count={told.places + told.by_hand + told.asked.length} sitting={sitting} />
         ))}
