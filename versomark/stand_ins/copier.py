@@ -4,7 +4,7 @@ asked for. Goes through the same door as a real scan: it writes a PDF."""
 import csv
 import json
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import cv2
@@ -45,6 +45,10 @@ class Settings:
         ]
         # Few copiers are set below 200 dpi; the worst of them is.
         dpi = int(rng.choice([150, 200, 300] if wear > 0.25 else [200, 300]))
+        if device != "copier":
+            # Fax machines have 204 × 196 points an inch at their finer setting (ITU-T T.30); a sheet held in the frame
+            # by hand has about as many on a phone.
+            dpi = 200
         return Settings(wear, device, dpi, round(92 - 32 * wear), tuple(streaks))
 
 
@@ -121,11 +125,11 @@ def _photographed(page: NDArray[np.float32], wear: float, rng: np.random.Generat
     seen = cv2.warpPerspective(page, way, (width, height), flags=cv2.INTER_AREA, borderValue=110.0)
     if rng.random() < 0.25:
         seen = np.ascontiguousarray(np.rot90(seen, int(rng.integers(1, 4))))
-    rows, columns = np.mgrid[0 : seen.shape[0], 0 : seen.shape[1]].astype(np.float32)
-    direction = rng.uniform(0, 2 * np.pi)
-    along = np.cos(direction) * columns / seen.shape[1] + np.sin(direction) * rows / seen.shape[0]
-    shade = 1 - 0.35 * wear * (along - along.min()) / (along.max() - along.min())
-    return np.asarray(seen * shade, np.float32)
+    direction = float(rng.uniform(0, 2 * np.pi))
+    down, across = (np.linspace(0, 1, side, dtype=np.float32) for side in seen.shape)
+    along = np.float32(np.sin(direction)) * down[:, None] + np.float32(np.cos(direction)) * across[None, :]
+    along -= along.min()
+    return np.asarray(seen * (1 - np.float32(0.35 * wear) / along.max() * along), np.float32)
 
 
 def write_pdf(pages: Sequence[Grey], settings: Settings, out: Path) -> None:
@@ -134,14 +138,23 @@ def write_pdf(pages: Sequence[Grey], settings: Settings, out: Path) -> None:
     pictures = [Image.fromarray(page).convert("1" if one_bit else "L") for page in pages]
     if not pictures:
         raise ValueError("There is nothing to scan: no sheet belongs to any of the answers.")
-    pictures[0].save(
-        out, "PDF", save_all=True, append_images=pictures[1:], resolution=settings.dpi, quality=settings.quality
-    )
+    # What is black and white is packed as a fax is, which knows no quality.
+    packing = {} if one_bit else {"quality": settings.quality}
+    pictures[0].save(out, "PDF", save_all=True, append_images=pictures[1:], resolution=settings.dpi, **packing)
 
 
-def copy(sheets: Path, sheet_map: SheetMap, answers: Answers, out: Path, seed: int = 1, wear: float = 0.3) -> int:
+def copy(
+    sheets: Path,
+    sheet_map: SheetMap,
+    answers: Answers,
+    out: Path,
+    seed: int = 1,
+    wear: float = 0.3,
+    most_dpi: int = 300,
+) -> int:
     """Fill, scan, write; returns how many pages."""
     settings = Settings.of(np.random.default_rng([seed, 7]), wear)
+    settings = replace(settings, dpi=min(settings.dpi, most_dpi))
     pages = list(scan_sheets(sheets, sheet_map, answers, seed, wear, settings))
     write_pdf(pages, settings, out)
     return len(pages)

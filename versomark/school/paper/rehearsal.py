@@ -37,7 +37,8 @@ def rehearse(teacher: Teacher, batch: Batch, wear: float, seed: int) -> Scan:
     with tempfile.TemporaryDirectory() as folder:
         sheets, scan = Path(folder) / "sheets.pdf", Path(folder) / "scan.pdf"
         sheets.write_bytes(sheets_pdf(batch))
-        copy(sheets, sheet_map, answers, scan, seed=seed, wear=wear)
+        # At 300 dpi the simulation takes long enough to bore a newcomer; 200 is what copiers are usually set to.
+        copy(sheets, sheet_map, answers, scan, seed=seed, wear=wear, most_dpi=200)
         return take_scan(teacher, f"Rehearsal {batch.code}.pdf", [scan.read_bytes()], Source.REHEARSAL)
 
 
