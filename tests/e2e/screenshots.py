@@ -95,13 +95,14 @@ def sheets(page: Page) -> None:
 def scan(page: Page) -> None:
     """What became of a scan: the class that is ready to sit has sat on paper, and the copier was a bad one."""
     tab(page, "Sittings")
+    page.get_by_role("link", name="Who sat it").first.wait_for()
     if page.get_by_role("link", name="Go to it").count():
         sheets(page)
         page.get_by_label("How rough").select_option("the worst there is")
         page.get_by_role("button", name="Rehearse a scan").last.click()
     else:
         page.get_by_role("link", name="Scan inbox").click()
-    page.get_by_text("pages clear").or_(page.get_by_text("pages clear,")).first.wait_for(timeout=60_000)
+    page.get_by_text("pages clear").wait_for(timeout=60_000)
 
 
 def settle(page: Page) -> None:
