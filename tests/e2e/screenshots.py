@@ -95,13 +95,12 @@ def sheets(page: Page) -> None:
 def scan(page: Page) -> None:
     """What became of a scan: the class that is ready to sit has sat on paper, and the copier was a bad one."""
     tab(page, "Sittings")
-    page.get_by_role("link", name="Who sat it").first.wait_for()
-    if page.get_by_role("link", name="Go to it").count():
+    page.get_by_role("link", name="Scan inbox").click()
+    page.get_by_text("The copier can save into your folder").wait_for()
+    if page.get_by_text("No scan yet.").count():
         sheets(page)
         page.get_by_label("How rough").select_option("the worst there is")
         page.get_by_role("button", name="Rehearse a scan").last.click()
-    else:
-        page.get_by_role("link", name="Scan inbox").click()
     page.get_by_text("pages clear").wait_for(timeout=60_000)
 
 
@@ -109,6 +108,7 @@ def settle(page: Page) -> None:
     scan(page)
     page.get_by_role("link", name="Settle them").click()
     page.get_by_role("img", name="as scanned").wait_for()
+    page.wait_for_function("[...document.images].every((picture) => picture.complete && picture.naturalWidth > 0)")
 
 
 def paper(page: Page) -> None:
