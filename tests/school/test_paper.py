@@ -21,6 +21,7 @@ from versomark.core.items.rubric import Criterion, Rubric
 from versomark.core.items.several_answers import SeveralAnswers
 from versomark.core.items.short_text import ShortText
 from versomark.core.items.wording import Wording
+from versomark.core.sheets.scanning import Readers, Task
 from versomark.school.findings.services import findings_of
 from versomark.school.paper import inbox, printing, scanning
 from versomark.school.paper.models import Batch, Page, Reading, Scan
@@ -137,11 +138,12 @@ def test_the_same_again_doubles_nothing_and_another_reading_is_asked_about(
     data = scanned(batch, first, tmp_path)
     scan = read(school, data)
     assert read(school, data).pk == scan.pk
-    # The same sheet scanned anew, and saying the same, takes the place of the first without a word.
+    # The same sheet scanned anew, and saying the same, is laid aside without a word.
     again = read(
         school, scanned(batch, first, tmp_path, lambda pages: [np.ascontiguousarray(p[::-1, ::-1]) for p in pages])
     )
     assert again.pk != scan.pk
+    assert told(again).line == "0 sheets read, 1 came before, 2 missing"
     assert queries(school, sitting) == []
     # Saying something else, it is asked about, and the later one is used when the teacher says so.
     other = {"2": answers_of(sitting, "C", "", "F", "12", "1:B", "", "")}
@@ -284,3 +286,132 @@ def test_cancelled_and_gone_on(school: Staffroom, printed: tuple[Sitting, Batch]
     scan.refresh_from_db()
     assert (scan.state, Reading.objects.count()) == ("read", total)
     assert set(sitting.seats.values_list("state", flat=True)) == {"handed in"}
+
+
+def test_what_is_printed_for_whom(school: Staffroom) -> None:
+    sitting = school.sitting(contents(), students=3)
+    large = sitting.seats.get(desk=2)
+    large.student.large_print = True
+    large.student.save()
+    path = f"/api/sittings/{sitting.pk}/paper/batches"
+
+    def printed_for(**body: Any) -> Batch:
+        answer = school.client.post(path, body, content_type="application/json")
+        assert answer.status_code == 200, answer.content
+        return Batch.objects.get(pk=answer.json()["id"])
+
+    whole = printed_for(paper="Letter", spare=2, date="Monday", large=24)
+    assert (whole.read_map().paper, whole.sheets.count(), whole.sheets.filter(seat=None).count()) == ("Letter", 5, 2)
+    assert whole.spec["subtitle"].endswith("Brandt · Monday")
+    assert [student["points"] for student in whole.spec["students"]] == [0, 24, 0]
+    # One student's sheet again: another batch with a code of its own, of that student alone.
+    one = printed_for(seats=[large.pk])
+    assert [sheet.seat for sheet in one.sheets.all()] == [large]
+    assert one.code != whole.code
+    sheets = f"/api/paper/batches/{one.pk}/sheets.pdf"
+    assert school.client.get(sheets).content == school.client.get(sheets).content
+    assert school.client.post(path, {"seats": [0]}, content_type="application/json").status_code == 404
+    empty = school.sitting(contents(), students=0)
+    refused = school.client.post(f"/api/sittings/{empty.pk}/paper/batches", {}, content_type="application/json")
+    assert "no students yet" in refused.json()["says"]
+    # Nobody's answers are made up outside the demo school.
+    made_up = school.client.post(f"/api/paper/batches/{whole.pk}/rehearsal", {}, content_type="application/json")
+    assert made_up.status_code == 403
+
+
+def test_sheets_of_another_school_are_foreign_here(staffroom: Callable[[str], Staffroom], tmp_path: Path) -> None:
+    one, other = staffroom("one"), staffroom("other")
+    sitting = one.sitting(contents(), students=2)
+    batch = printing.print_batch(one.teacher, sitting)
+    data = scanned(batch, {"1": answers_of(sitting, "A", "", "F", "12", "1:B", "", "")}, tmp_path)
+    scan = read(other, data)
+    assert told(scan).foreign == [1]
+    assert not Reading.objects.exists()
+    assert sitting.seats.get(desk=1).state == "expected"
+    page = scan.pages.get()
+    assert one.client.get(f"/api/paper/pages/{page.pk}/picture.jpg").status_code == 404
+
+
+def test_answers_given_on_a_device_are_not_written_over(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path
+) -> None:
+    from tests.conftest import devices
+    from versomark.school.sittings.services import open_sitting
+
+    sitting, batch = printed
+    open_sitting(sitting)
+    device = devices(sitting)[0]
+    device.join()
+    ref = refs(sitting)[0]
+    device.answer(ref, {"kind": "single_choice", "option": "d"}, 1)
+    read(school, scanned(batch, {"1": answers_of(sitting, "A", "", "F", "12", "1:B", "", "")}, tmp_path))
+    (query,) = queries(school, sitting)
+    assert query["problem"] == "answered"
+    seat = sitting.seats.get(desk=1)
+    options = [option.id for option in sitting.edition.read().sections[0].items[0].content.options]  # type: ignore[union-attr]
+    assert responses_of([seat.pk])[str(seat.pk)][ref].option == "d" == options[3]  # type: ignore[union-attr]
+    page = f"/api/queries/pages/{query['sheet']['page']}"
+    school.client.put(page, {"act": "use"}, content_type="application/json")
+    assert responses_of([seat.pk])[str(seat.pk)][ref].option == "a"  # type: ignore[union-attr]
+    # A picture of an answer comes from a scan; a device cannot claim one.
+    written = {"kind": "written", "text": "", "picture": query["sheet"]["page"]}
+    assert devices(sitting)[1].join().status_code == 200
+    assert devices(sitting)[1].answer(refs(sitting)[5], written, 1).status_code in (401, 403, 422)
+
+
+def test_a_reader_that_dies_costs_its_page_only(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path
+) -> None:
+    sitting, batch = printed
+    said = answers_of(sitting, "A", "", "F", "12", "1:B", "", "")
+    (tmp_path / "scan").write_bytes(scanned(batch, {"1": said, "2": said}, tmp_path))
+    with Readers([batch.read_map()], 1) as readers:
+        readers._workers[0].process.kill()
+        first, second = readers.read([Task(tmp_path / "scan", 0), Task(tmp_path / "scan", 1)])
+    assert [one.problem for one in first[1]] == ["damaged"]
+    assert [(one.problem, one.student) for one in second[1]] == [("", "2")]
+
+
+def test_a_mail_server_in_place_of_the_folder(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path, settings: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The commands of IMAP (RFC 3501) that are used, answered as a server answers them."""
+    from email.message import EmailMessage
+
+    sitting, batch = printed
+    school.teacher.email = "brandt@school.example"
+    school.teacher.save()
+    message = EmailMessage()
+    message["From"] = "brandt@school.example"
+    data = scanned(batch, {"1": answers_of(sitting, "A", "", "F", "12", "1:B", "", "")}, tmp_path)
+    message.add_attachment(data, maintype="application", subtype="octet-stream", filename="Scan 4.PDF")
+    asked: list[str] = []
+
+    class Server:
+        def __init__(self, host: str, timeout: float) -> None:
+            asked.append(host)
+
+        def __enter__(self) -> "Server":
+            return self
+
+        def __exit__(self, *_: object) -> None:
+            asked.append("closed")
+
+        def login(self, user: str, password: str) -> None:
+            asked.append(f"{user} {password}")
+
+        def select(self, box: str) -> None:
+            asked.append(box)
+
+        def search(self, charset: None, what: str) -> tuple[str, list[bytes]]:
+            return "OK", [b"7"]
+
+        def fetch(self, number: str, what: str) -> tuple[str, list[Any]]:
+            asked.append(number)
+            return "OK", [(b"7 (RFC822 {1}", message.as_bytes()), b")"]
+
+    monkeypatch.setattr("imaplib.IMAP4_SSL", Server)
+    settings.IMAP_HOST, settings.IMAP_USER, settings.IMAP_PASSWORD = "mail.example", "scans", "secret"
+    assert inbox.look_in_mail() == 1
+    assert asked == ["mail.example", "scans secret", "INBOX", "7", "closed"]
+    assert Scan.objects.get().source == "mail"

@@ -20,6 +20,9 @@ from .told import Returned, returned, told
 
 router = Router(tags=["paper"])
 
+NEW_SCANS = 10
+"""Of the inbox, what became of them is said in the list; of older ones when they are chosen."""
+
 
 class BatchLine(Schema):
     id: int
@@ -129,7 +132,9 @@ def _batch_line(batch: Batch) -> BatchLine:
     )
 
 
-def _scan_line(scan: Scan) -> ScanLine:
+def _scan_line(scan: Scan, whole: bool = True) -> ScanLine:
+    """`whole` works out what became of it; without, an old scan says how many pages it had."""
+    pages = f"{scan.page_count} {'page' if scan.page_count == 1 else 'pages'}"
     return ScanLine(
         id=scan.pk,
         name=scan.name,
@@ -139,7 +144,7 @@ def _scan_line(scan: Scan) -> ScanLine:
         refusal=scan.refusal,
         page_count=scan.page_count,
         pages_read=scan.pages_read,
-        line=told(scan).line if scan.state == "read" else "",
+        line=(told(scan).line if whole else pages) if scan.state == "read" else "",
     )
 
 
@@ -228,7 +233,8 @@ def rehearsal(request: HttpRequest, batch_id: int, body: Rehearsal) -> ScanLine:
 def scan_inbox(request: HttpRequest) -> Inbox:
     teacher = teacher_of(request)
     scans = scanning.scans_of(teacher)[:60]
-    return Inbox(scans=[_scan_line(scan) for scan in scans], folder=inbox.folder_in_words(teacher), mail=teacher.email)
+    lines = [_scan_line(scan, whole=at < NEW_SCANS) for at, scan in enumerate(scans)]
+    return Inbox(scans=lines, folder=inbox.folder_in_words(teacher), mail=teacher.email)
 
 
 @router.post("/scans", response=list[ScanLine])

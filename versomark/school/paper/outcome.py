@@ -60,7 +60,8 @@ def conclude(scan: Scan) -> None:
 
 
 def _met_before(page: Page) -> None:
-    """A sheet that was read before: laid aside silently when it says the same, asked about when it does not."""
+    """A sheet that was read before: laid aside when it says the same, since something may have been settled on the
+    earlier one; asked about when it does not."""
     earlier = _counted(page).exclude(pk=page.pk).prefetch_related("readings").first()
     if earlier is None:
         if page.seat is not None and _answered_on_a_device(page.seat):
@@ -68,8 +69,8 @@ def _met_before(page: Page) -> None:
             page.save(update_fields=["problem"])
         return
     if _says(earlier) == _says(page):
-        earlier.aside = True
-        earlier.save(update_fields=["aside"])
+        page.aside = True
+        page.save(update_fields=["aside"])
         return
     page.problem = "again"
     page.save(update_fields=["problem"])

@@ -119,7 +119,8 @@ def read_scan(scan_id: str) -> None:
     if not Scan.objects.filter(pk=scan_id, state=ScanState.WAITING).update(state=ScanState.READING):
         return
     scan = Scan.objects.select_related("owner").get(pk=scan_id)
-    batches = list(Batch.objects.filter(sitting__in=sittings_of(scan.owner).values("pk")))
+    # Their maps are large, and most lie in the folder already.
+    batches = list(Batch.objects.filter(sitting__in=sittings_of(scan.owner).values("pk")).only("code"))
     with Readers(maps_folder(batches)) as readers:
         try:
             scan.page_count = readers.count(file_of(scan))

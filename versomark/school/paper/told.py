@@ -42,12 +42,14 @@ class Told:
     blank: list[int] = field(default_factory=list)
     damaged: list[str] = field(default_factory=list)
     replaced: int = 0
-    """Sheets that came before and said the same."""
+    """Pages that do not count: the same came before, or another one was used."""
 
     @property
     def line(self) -> str:
         """The whole in one sentence."""
         parts = [_many(self.sheets + len(self.doubtful), "sheet") + " read"]
+        if self.replaced:
+            parts.append(f"{self.replaced} came before")
         if self.places:
             parts.append(f"{_many(self.places, 'place')} in doubt")
         if self.by_hand:

@@ -96,7 +96,9 @@ function Told({ scan }: { scan: Schemas["ScanPage"] }) {
       />
       {told.blank.length > 0 && <p className="text-sm text-graphite">Blank: {told.blank.join(", ")}</p>}
       {told.replaced > 0 && (
-        <p className="text-sm text-graphite">{many(told.replaced, "page")} came again later and counts there.</p>
+        <p className="text-sm text-graphite">
+          {many(told.replaced, "page")} laid aside: the same came before, or another one was used.
+        </p>
       )}
     </>
   );
