@@ -162,11 +162,9 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "findings": findings,
     "whole-test": whole_test,
     "finder": finder,
-    # Last, since a class sits on paper for them.
-    "scan": scan,
-    "settle": settle,
-    "sheets": paper,
 }
+PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}
+"""Apart from the others, since a class has to sit on paper for them."""
 
 
 def picture(page: Page, folder: Path, name: str) -> None:
@@ -224,15 +222,20 @@ def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str 
         if not names or "sign-in" in names:
             picture(page, folder, f"sign-in{suffix}")
         sign_in(page, address)
-        for name, go in VIEWS.items():
-            if not names or name in names:
-                go(page)
-                picture(page, folder, f"{name}{suffix}")
-                page.keyboard.press("Escape")
+        _take(page, folder, VIEWS, names, suffix)
         if (not names or "booklet" in names) and theme == "light":
             booklet(address, page, folder)
         if not names or "student" in names:
             student(browser, address, page, folder, theme, suffix)
+        _take(page, folder, PAPER, names, suffix)
+
+
+def _take(page: Page, folder: Path, views: dict[str, Callable[[Page], None]], names: list[str], suffix: str) -> None:
+    for name, go in views.items():
+        if not names or name in names:
+            go(page)
+            picture(page, folder, f"{name}{suffix}")
+            page.keyboard.press("Escape")
 
 
 if __name__ == "__main__":

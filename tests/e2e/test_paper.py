@@ -6,13 +6,13 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image, ImageDraw
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from versomark.core.sheets.sheet_map import SheetMap
 from versomark.stand_ins.copier import Settings, scan_sheets, write_pdf
 
 from .conftest import axe_finds_nothing
-from .screenshots import sheets, tab
+from .screenshots import PAPER, PHONE, sheets, sign_in, tab
 from .test_any_width import looks_right
 
 COPIER = Settings(0.3, "copier", 200, 85, ())
@@ -67,8 +67,26 @@ def drop(page: Page, name: str, data: bytes) -> None:
     )
 
 
+def plan_sitting(page: Page, address: str) -> None:
+    editions = page.request.get(f"{address}/api/editions").json()
+    plan = {"edition": next(one["id"] for one in editions if one["title"] == "Electric circuits, unit check")}
+    plan["class_id"] = page.request.get(f"{address}/api/classes").json()[0]["id"]
+    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "verso_csrf")
+    assert page.request.post(f"{address}/api/sittings", data=plan, headers={"X-Verso-Csrf": token}).ok
+
+
+def test_the_screens_of_paper_in_the_dark_on_a_phone(browser: Browser, demo_school: str) -> None:
+    page = browser.new_context(viewport=PHONE, color_scheme="dark").new_page()  # type: ignore[arg-type]
+    sign_in(page, demo_school)
+    for name, go in PAPER.items():
+        go(page)
+        axe_finds_nothing(page)
+        looks_right(page, name)
+
+
 def test_print_scan_drop_settle_and_see_the_findings(teacher: Page, demo_school: str, tmp_path: Path) -> None:
     page = teacher
+    plan_sitting(page, demo_school)
     sheets(page)
     expect(page.get_by_text("26 sheets").or_(page.get_by_text("24 sheets"))).to_be_visible()
     axe_finds_nothing(page)
@@ -127,10 +145,7 @@ def test_a_rehearsal_and_a_bad_file(teacher: Page, demo_school: str) -> None:
         page.locator("input[type=file]").set_input_files({"name": name, "mimeType": "application/pdf", "buffer": data})
         expect(page.get_by_role("heading", name=name)).to_be_visible()
         expect(page.get_by_text(words).last).to_be_visible(timeout=30_000)
-    plan = {"edition": page.request.get(f"{demo_school}/api/editions").json()[-1]["id"]}
-    plan["class_id"] = page.request.get(f"{demo_school}/api/classes").json()[0]["id"]
-    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "verso_csrf")
-    page.request.post(f"{demo_school}/api/sittings", data=plan, headers={"X-Verso-Csrf": token})
+    plan_sitting(page, demo_school)
     sheets(page)
     page.get_by_label("How rough").select_option("new copier, neat hands")
     page.get_by_role("button", name="Rehearse a scan").last.click()
