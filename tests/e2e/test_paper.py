@@ -73,6 +73,8 @@ def plan_sitting(page: Page, address: str) -> None:
     plan["class_id"] = page.request.get(f"{address}/api/classes").json()[0]["id"]
     token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "verso_csrf")
     assert page.request.post(f"{address}/api/sittings", data=plan, headers={"X-Verso-Csrf": token}).ok
+    # Planned past the page's back: it is opened anew.
+    page.goto(address)
 
 
 def test_the_screens_of_paper_in_the_dark_on_a_phone(browser: Browser, demo_school: str) -> None:
