@@ -108,7 +108,7 @@ def settle(page: Page) -> None:
     scan(page)
     page.get_by_role("link", name="Settle them").click()
     page.get_by_role("img", name="as scanned").wait_for()
-    page.wait_for_function("[...document.images].every((picture) => picture.complete && picture.naturalWidth > 0)")
+    page.evaluate("() => Promise.all([...document.images].map((picture) => picture.decode()))")
 
 
 def paper(page: Page) -> None:
