@@ -102,11 +102,11 @@ def find_marks(picture: Picture, closer: bool = False) -> list[FoundMark]:
     small, at = picture.no_longer_than(DETECT_SIDE)
     found = [] if closer else _in_corners(small, 0.5**at)
     if not closer and len({mark.id for mark in found}) < 4:
-        found = _detected(small, 0.5**at, _quick())
+        found = _detected(small, 0.5**at, _detector((23, 23), (0.05, 0.4)))
     at = max(0, at - 1) if closer else at
     while len({mark.id for mark in found}) < 4 and at >= 0:
         # Two sheets on one picture, a fax, a photo from afar: look closer before giving up.
-        more = _detected(picture.level(at), 0.5**at, _thorough())
+        more = _detected(picture.level(at), 0.5**at, _detector((7, 67), (0.015, 4.0)))
         found = more if len(more) > len(found) else found
         at -= 1
     return [FoundMark(mark.id, _sharpened(picture.grey, mark.corners)) for mark in found]
@@ -121,7 +121,10 @@ def _in_corners(grey: Grey, scale: float) -> list[FoundMark]:
         for left in (0, width - wide):
             tile = np.ascontiguousarray(grey[top : top + tall, left : left + wide])
             off = np.array([left, top]) / scale
-            found += [FoundMark(mark.id, mark.corners + off) for mark in _detected(tile, scale, _in_tile())]
+            found += [
+                FoundMark(mark.id, mark.corners + off)
+                for mark in _detected(tile, scale, _detector((23, 23), (0.2, 2.0)))
+            ]
     return found
 
 
@@ -138,27 +141,12 @@ def _detected(grey: Grey, scale: float, detector: "cv2.aruco.ArucoDetector") -> 
 
 
 @cache
-def _in_tile() -> "cv2.aruco.ArucoDetector":
+def _detector(windows: tuple[int, int], perimeter: tuple[float, float]) -> "cv2.aruco.ArucoDetector":
+    """Thresholds in windows from the first to the second size, pixels; perimeters as shares of the longer side."""
     settings = cv2.aruco.DetectorParameters()
-    settings.adaptiveThreshWinSizeMin = settings.adaptiveThreshWinSizeMax = 23
-    settings.minMarkerPerimeterRate, settings.maxMarkerPerimeterRate = 0.2, 2.0
-    return cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(DICTIONARY), settings)
-
-
-@cache
-def _quick() -> "cv2.aruco.ArucoDetector":
-    settings = cv2.aruco.DetectorParameters()
-    settings.adaptiveThreshWinSizeMin = settings.adaptiveThreshWinSizeMax = 23
-    settings.minMarkerPerimeterRate, settings.maxMarkerPerimeterRate = 0.05, 0.4
-    return cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(DICTIONARY), settings)
-
-
-@cache
-def _thorough() -> "cv2.aruco.ArucoDetector":
-    settings = cv2.aruco.DetectorParameters()
-    settings.adaptiveThreshWinSizeMin, settings.adaptiveThreshWinSizeMax = 7, 67
+    settings.adaptiveThreshWinSizeMin, settings.adaptiveThreshWinSizeMax = windows
     settings.adaptiveThreshWinSizeStep = 12
-    settings.minMarkerPerimeterRate = 0.015
+    settings.minMarkerPerimeterRate, settings.maxMarkerPerimeterRate = perimeter
     return cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(DICTIONARY), settings)
 
 

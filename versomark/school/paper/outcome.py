@@ -62,7 +62,7 @@ def conclude(scan: Scan) -> None:
 def _met_before(page: Page) -> None:
     """A sheet that was read before: laid aside when it says the same, since something may have been settled on the
     earlier one; asked about when it does not."""
-    earlier = _counted(page).exclude(pk=page.pk).prefetch_related("readings").first()
+    earlier = _before(page).prefetch_related("readings").first()
     if earlier is None:
         if page.seat is not None and _answered_on_a_device(page.seat):
             page.problem = "answered"
@@ -76,16 +76,21 @@ def _met_before(page: Page) -> None:
     page.save(update_fields=["problem"])
 
 
-def _counted(page: Page) -> QuerySet[Page]:
-    """Pages that stand for the same page of the same student's work in this sitting, earliest first."""
+def counting_beside(page: Page) -> QuerySet[Page]:
+    """Other pages that count for the same page of the same student's work in this sitting, earliest first."""
     assert page.sheet is not None
-    same = Page.objects.filter(problem="", aside=False, sheet_page=page.sheet_page)
+    same = Page.objects.filter(problem="", aside=False, sheet_page=page.sheet_page).exclude(pk=page.pk)
     if page.seat_id:
         same = same.filter(seat=page.seat_id, sheet__batch__sitting=page.sheet.batch.sitting_id)
     else:
         same = same.filter(sheet=page.sheet)
-    earlier = Q(scan__state=ScanState.READ) & ~Q(scan=page.scan_id) | Q(scan=page.scan_id, number__lt=page.number)
-    return same.filter(earlier).order_by("read_at")
+    return same.order_by("read_at")
+
+
+def _before(page: Page) -> QuerySet[Page]:
+    """Those of them that were there first: of scans read before, or earlier in the same one."""
+    read = Q(scan__state=ScanState.READ) & ~Q(scan=page.scan_id)
+    return counting_beside(page).filter(read | Q(scan=page.scan_id, number__lt=page.number))
 
 
 def _says(page: Page) -> dict[str, tuple[str, str]]:

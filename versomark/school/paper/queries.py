@@ -18,7 +18,7 @@ from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import sitting_of, sittings_of
 
 from .models import Page, Reading, ScanState, Settling, Sheet
-from .outcome import ASKED, CLEAR, apply, contents_of
+from .outcome import ASKED, CLEAR, apply, contents_of, counting_beside
 from .scanning import keep_page, read_as
 
 BY_HAND = "by hand"
@@ -49,14 +49,16 @@ def reading_of(teacher: Teacher, reading_id: int) -> Reading:
     return found
 
 
+def _unsettled() -> QuerySet[Reading]:
+    """Doubtful places of pages that count, about which nobody has said anything that stands."""
+    settled = Settling.objects.filter(taken_back_at=None, reading__isnull=False).values("reading")
+    counting = Reading.objects.filter(page__aside=False, page__problem="", page__scan__state=ScanState.READ)
+    return counting.exclude(state__in=CLEAR).exclude(pk__in=settled)
+
+
 def open_readings(teacher: Teacher, sitting: Sitting | None = None) -> QuerySet[Reading]:
     """Doubtful places that nobody has settled, sheet by sheet."""
-    settled = Settling.objects.filter(taken_back_at=None, reading__isnull=False).values("reading")
-    found = (
-        Reading.objects.exclude(state__in=CLEAR)
-        .exclude(pk__in=settled)
-        .filter(page__aside=False, page__problem="", page__scan__state=ScanState.READ)
-    )
+    found = _unsettled()
     if sitting is not None:
         found = found.filter(page__sheet__batch__sitting=sitting)
     else:
@@ -83,11 +85,8 @@ def open_pages(teacher: Teacher, sitting: Sitting | None = None) -> QuerySet[Pag
 
 def waiting_in(sittings: Sequence[int]) -> dict[int, int]:
     """How many places wait in each sitting, by id."""
-    settled = Settling.objects.filter(taken_back_at=None, reading__isnull=False).values("reading")
     rows = (
-        Reading.objects.exclude(state__in=CLEAR)
-        .exclude(pk__in=settled)
-        .filter(page__aside=False, page__problem="", page__scan__state=ScanState.READ)
+        _unsettled()
         .filter(page__sheet__batch__sitting__in=sittings)
         .values_list("page__sheet__batch__sitting", flat=True)
     )
@@ -168,11 +167,7 @@ def _use(page: Page) -> set[int | None]:
     """Let a page count in place of what counted before it."""
     if page.sheet is None or page.problem not in ("again", "answered", ""):
         raise NotPossible("This page cannot be read, so it cannot be used.")
-    others = Page.objects.filter(sheet_page=page.sheet_page, aside=False, problem="").exclude(pk=page.pk)
-    if page.seat_id:
-        others = others.filter(seat=page.seat_id, sheet__batch__sitting=page.sheet.batch.sitting_id)
-    else:
-        others = others.filter(sheet=page.sheet)
+    others = counting_beside(page)
     others.update(aside=True)
     page.problem, page.aside = "", False
     page.save(update_fields=["problem", "aside"])
@@ -199,15 +194,9 @@ def _give(teacher: Teacher, page: Page, seat: Seat, sheet_page: int) -> None:
     # Whose it is says more than a number that was not clear.
     for reading in page.readings.filter(item=NUMBER).exclude(state__in=CLEAR):
         Settling.objects.create(reading=reading, answer=str(seat.desk), by=teacher)
-    if _another_counts(page):
+    if counting_beside(page).exists():
         page.problem = "again"
         page.save(update_fields=["problem"])
-
-
-def _another_counts(page: Page) -> bool:
-    assert page.sheet is not None
-    same = Page.objects.filter(seat=page.seat_id, sheet_page=page.sheet_page, problem="", aside=False)
-    return same.filter(sheet__batch__sitting=page.sheet.batch.sitting_id).exclude(pk=page.pk).exists()
 
 
 @transaction.atomic
@@ -234,10 +223,7 @@ def take_back(teacher: Teacher, settling_id: int) -> Settling:
 
 def _standing(page: Page) -> dict[str, Any]:
     """What a page is before somebody says something about it, with the pages it may push aside."""
-    others = []
-    if page.seat_id and page.sheet:
-        same = Page.objects.filter(seat=page.seat_id, sheet_page=page.sheet_page, problem="", aside=False)
-        others = [str(pk) for pk in same.exclude(pk=page.pk).values_list("pk", flat=True)]
+    others = [str(pk) for pk in counting_beside(page).values_list("pk", flat=True)] if page.sheet else []
     return {
         "problem": page.problem,
         "aside": page.aside,

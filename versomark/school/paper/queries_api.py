@@ -20,7 +20,7 @@ from versomark.school.sittings.services import sitting_of
 
 from . import queries
 from .models import Page, Reading, Settling
-from .outcome import pages_with_readings, value_of
+from .outcome import counting_beside, pages_with_readings, value_of
 from .told import WORDS
 
 router = Router(tags=["paper"])
@@ -284,8 +284,7 @@ def _page_query(page: Page) -> Query:
     }
     other = None
     if page.problem == "again" and page.sheet:
-        before = Page.objects.filter(seat=page.seat_id, sheet_page=page.sheet_page, problem="", aside=False)
-        counted = before.filter(sheet__batch__sitting=page.sheet.batch.sitting_id).first()
+        counted = counting_beside(page).first()
         other = f"/api/paper/pages/{counted.pk}/picture.jpg" if counted else None
     return Query(
         key=f"page-{page.pk}",
