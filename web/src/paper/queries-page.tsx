@@ -198,7 +198,8 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
 }
 
 function sentence(problem: string, words: string): string {
-  if (problem === "again" || problem === "answered") return words.replace(/^its /, "belongs to someone who: its ");
+  if (problem === "again") return words;
+  if (problem === "answered") return "is from a student who has answered on a device already";
   return `could not be placed: ${words}`;
 }
 
