@@ -17,11 +17,25 @@ from versomark.school.paper.api import router as paper
 from versomark.school.paper.queries_api import router as queries
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.api import router as sittings
+from versomark.school.sittings.marks_api import router as marks_only
 from versomark.school.sittings.student_api import SeatCookie
 from versomark.school.sittings.student_api import router as student
 
 teacher_api = NinjaAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
-for router in (accounts, lists, classes, transfer, bank, editions, sittings, paper, queries, findings, desk):
+for router in (
+    accounts,
+    lists,
+    classes,
+    transfer,
+    bank,
+    editions,
+    sittings,
+    marks_only,
+    paper,
+    queries,
+    findings,
+    desk,
+):
     teacher_api.add_router("", router)
 
 student_api = NinjaAPI(

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from versomark.core.items import ItemContent, ItemResponse, read_response
+from versomark.core.items import EditionContent, ItemResponse, read_response
 from versomark.core.items.numbers import in_words
 
 from .class_of_students import LEAVES_OUT, SLOPE
@@ -26,7 +26,9 @@ WRITTEN = (
 )
 
 
-def respond(content: ItemContent, ability: float, difficulty: float, rng: np.random.Generator) -> ItemResponse | None:
+def respond(
+    content: EditionContent, ability: float, difficulty: float, rng: np.random.Generator
+) -> ItemResponse | None:
     """The response, or None where nothing is given. Files and performances give nothing through a device."""
     make = _KINDS.get(content.kind)
     if make is None or rng.random() < LEAVES_OUT:
@@ -127,6 +129,11 @@ def _written(content: Content, knows: Draw, rng: np.random.Generator) -> dict[st
     return {"text": WRITTEN[0]}
 
 
+def _marks_only(content: Content, knows: Draw, rng: np.random.Generator) -> dict[str, Any]:
+    step = 0.5 if content.half_marks else 1
+    return {"points": step * sum(knows() for _ in range(round(content.marks / step)))}
+
+
 _KINDS: dict[str, Callable[[Content, Draw, np.random.Generator], dict[str, Any]]] = {
     "single_choice": _single_choice,
     "several_answers": _several_answers,
@@ -139,4 +146,5 @@ _KINDS: dict[str, Callable[[Content, Draw, np.random.Generator], dict[str, Any]]
     "expression": _expression,
     "picture_point": _picture_point,
     "written": _written,
+    "marks_only": _marks_only,
 }

@@ -2,6 +2,7 @@
 
 from .changes import EditionChange, changes_between
 from .checks import Check, checks
+from .described import Described, DescribedGroup, description_problems, edition_described, is_described
 from .edition import (
     Edition,
     EditionItem,
@@ -19,6 +20,8 @@ from .layout import DraftSection, DrawRule, Layout, PlacedItem, PlacedPage, Plan
 __all__ = [
     "BankItem",
     "Check",
+    "Described",
+    "DescribedGroup",
     "DraftSection",
     "DrawRule",
     "Edition",
@@ -40,8 +43,11 @@ __all__ = [
     "assemble",
     "changes_between",
     "checks",
+    "description_problems",
+    "edition_described",
     "foretell",
     "freeze",
+    "is_described",
     "one_section",
     "student_paper",
 ]

@@ -1,6 +1,6 @@
 """What changed between two editions of a test, item by item, in words."""
 
-from versomark.core.items import ItemContent
+from versomark.core.items import EditionContent
 from versomark.core.items.base import Frozen
 from versomark.core.text import plain
 
@@ -42,7 +42,7 @@ def changes_between(older: Edition, newer: Edition) -> list[EditionChange]:
     after = {item.ref: (number, item) for number, item in enumerate(newer.items(), start=1)}
     found = []
     for ref, (number, item) in after.items():
-        stem = plain(item.content.stem)
+        stem = item.content.own_label or plain(item.content.stem)
         if ref not in before:
             found.append(EditionChange(number=number, stem=stem, change="new"))
             continue
@@ -55,7 +55,7 @@ def changes_between(older: Edition, newer: Edition) -> list[EditionChange]:
         elif old_number != number and _moved(ref, list(before), list(after)):
             found.append(EditionChange(number=number, stem=stem, change=f"moved, was {old_number}"))
     found += [
-        EditionChange(number=number, stem=plain(item.content.stem), change="taken out")
+        EditionChange(number=number, stem=item.content.own_label or plain(item.content.stem), change="taken out")
         for ref, (number, item) in before.items()
         if ref not in after
     ]
@@ -69,7 +69,7 @@ def _moved(ref: str, before: list[str], after: list[str]) -> bool:
     return kept_before.index(ref) != kept_after.index(ref)
 
 
-def _differences(old: ItemContent, new: ItemContent) -> list[str]:
+def _differences(old: EditionContent, new: EditionContent) -> list[str]:
     if old.kind != new.kind:
         return ["the kind of question"]
     one, other = old.model_dump(), new.model_dump()

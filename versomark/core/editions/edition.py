@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field, StringConstraints
 
-from versomark.core.items import ItemContent, StudentItem
+from versomark.core.items import EditionContent, StudentItem
 from versomark.core.items.base import Frozen
 from versomark.core.text import RichText
 
@@ -33,7 +33,7 @@ class TeachingPage(Frozen):
 
 class EditionItem(Frozen):
     ref: Ref
-    content: ItemContent
+    content: EditionContent
     skills: list[str] = []
     stimulus: Ref | None = None
     new_page: bool = False

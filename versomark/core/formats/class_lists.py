@@ -82,14 +82,15 @@ def column_letter(at: int) -> str:
 def guess(sheet: Sheet) -> Guess:
     """The heading is the first of the top rows that names a column; without one, the columns are guessed by content."""
     for at, row in enumerate(sheet.rows[:12]):
-        columns = _by_headings(row)
+        columns = headings(row)
         names = {"given_name", "family_name", "full_name"} & {column for column in columns if column}
         if names:
             return Guess(at, columns)
     return Guess(None, _by_content(sheet.rows))
 
 
-def _by_headings(row: Sequence[str]) -> list[Column | None]:
+def headings(row: Sequence[str]) -> list[Column | None]:
+    """What each cell of a heading names; None for a cell that names nothing of a class list."""
     found: list[Column | None] = []
     for cell in row:
         words = _plain(cell)

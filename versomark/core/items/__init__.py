@@ -1,13 +1,14 @@
 """What a question is: its content, what a student may give, and how one response is scored."""
 
 from .base import AnsweredOption, ContentBase, ResponseBase, ShownOption, StudentBase
-from .registry import ItemContent, ItemResponse, NoDraw, StudentItem, drawn, read_content, read_response
+from .registry import EditionContent, ItemContent, ItemResponse, NoDraw, StudentItem, drawn, read_content, read_response
 from .single_choice import Option, SingleChoice, SingleChoiceResponse
 from .true_false import TrueFalse, TrueFalseResponse
 
 __all__ = [
     "AnsweredOption",
     "ContentBase",
+    "EditionContent",
     "ItemContent",
     "ItemResponse",
     "NoDraw",

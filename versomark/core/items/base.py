@@ -107,6 +107,11 @@ class ContentBase(Frozen):
     """Whether a response says at most one of `answers`, so that measures of single options exist."""
     stem_name: ClassVar[str] = "question"
 
+    @property
+    def own_label(self) -> str:
+        """What this question is called on its paper, where that is not its number."""
+        return ""
+
     @abstractmethod
     def missing(self) -> list[str]:
         """What this kind still lacks besides its stem, as sentences for the teacher."""

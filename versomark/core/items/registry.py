@@ -18,6 +18,7 @@ from .by_rubric import (
 )
 from .expression import Expression, ExpressionForStudent, ExpressionResponse
 from .gaps import Gaps, GapsForStudent, GapsResponse
+from .marks_only import MarksOnly, MarksOnlyForStudent, MarksOnlyResponse
 from .matching import Matching, MatchingForStudent, MatchingResponse
 from .numeric import Numeric, NumericForStudent, NumericResponse
 from .ordering import Ordering, OrderingForStudent, OrderingResponse
@@ -43,6 +44,8 @@ ItemContent = Annotated[
     | Performance,
     Field(discriminator="kind"),
 ]
+EditionContent = Annotated[ItemContent | MarksOnly, Field(discriminator="kind")]
+"""What may stand in an edition: a question of the bank, or one that was given and marked elsewhere."""
 ItemResponse = Annotated[
     SingleChoiceResponse
     | SeveralAnswersResponse
@@ -56,7 +59,8 @@ ItemResponse = Annotated[
     | PicturePointResponse
     | WrittenResponse
     | FileResponse
-    | PerformanceResponse,
+    | PerformanceResponse
+    | MarksOnlyResponse,
     Field(discriminator="kind"),
 ]
 StudentItem = Annotated[
@@ -72,7 +76,8 @@ StudentItem = Annotated[
     | PicturePointForStudent
     | WrittenForStudent
     | FileForStudent
-    | PerformanceForStudent,
+    | PerformanceForStudent
+    | MarksOnlyForStudent,
     Field(discriminator="kind"),
 ]
 

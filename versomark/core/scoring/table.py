@@ -127,12 +127,11 @@ def score(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]])
         )
         for i, (seat, given) in enumerate(responses.items()):
             response = given.get(item.ref) if item.ref in counted[seat] else None
-            picks = content.picks(response) if response is not None else ()
-            if picks:
+            if response is not None and content.given(response):
                 answered[i, j] = True
                 points[i, j] = content.score(response) or 0.0
                 if content.exclusive:
-                    choice[i, j] = place[picks[0]]
+                    choice[i, j] = place[content.picks(response)[0]]
     return ResponseTable(
         students=tuple(responses), items=tuple(columns), points=points, choice=choice, answered=answered
     )

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from versomark.core.editions import Edition, EditionItem
-from versomark.core.items import ItemContent, ItemResponse
+from versomark.core.items import EditionContent, ItemResponse
 from versomark.core.items.by_rubric import ByRubric
 
 from .spec import SheetCriterion, SheetItem
@@ -58,7 +58,7 @@ def _sheet_item(item: EditionItem) -> SheetItem | None:
     )
 
 
-def _criteria(content: ItemContent) -> list[SheetCriterion]:
+def _criteria(content: EditionContent) -> list[SheetCriterion]:
     if not isinstance(content, ByRubric):
         return []
     # More than thirty points would need three lines of circles: such an answer is marked at the desk.
@@ -75,7 +75,7 @@ def _criteria(content: ItemContent) -> list[SheetCriterion]:
     ]
 
 
-def response_from(content: ItemContent, answer: str) -> ItemResponse | None:
+def response_from(content: EditionContent, answer: str) -> ItemResponse | None:
     """The response an answer on a sheet says, in the order of parts of that student's form; None for a blank.
 
     Raises ValueError, in words, for one that does not belong to the item.

@@ -6,14 +6,23 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import Field, Router, Schema
 
-from versomark.core.editions import Check, Edition, EditionChange, Foretold, Layout, StudentPaper
+from versomark.core.editions import (
+    Check,
+    Described,
+    DescribedGroup,
+    Edition,
+    EditionChange,
+    Foretold,
+    Layout,
+    StudentPaper,
+)
 from versomark.core.text import RichText
 from versomark.school.bank.api import ItemLine, item_line
 from versomark.school.bank.transfer_api import SentFile, Unsent, sent_file
 from versomark.school.http import Done, teacher_of
 from versomark.school.problems import NotFound
 
-from . import printing, services, shelf
+from . import described, printing, services, shelf
 from .models import Edition as EditionRow
 from .models import Test
 
@@ -37,6 +46,7 @@ class TestLine(Schema):
     title: str
     questions: int
     pages: int
+    marks_only: bool
     changed_at: datetime
     shared: bool
     editions: list[EditionLine]
@@ -49,6 +59,8 @@ class TestPage(TestLine):
     checks: list[Check]
     topic: str
     summary: str
+    described: Described | None
+    """Where the test is given and marked elsewhere: its lines."""
 
 
 class NewTest(Schema):
@@ -63,6 +75,20 @@ class TestChange(Schema):
 
 class ItemsToPut(Schema):
     items: list[UUID] = Field(max_length=300)
+
+
+class DescribedChange(Schema):
+    title: str = Field(max_length=200)
+    described: Described
+
+
+class Pasted(Schema):
+    text: str = Field(max_length=100_000)
+
+
+class PastedLines(Schema):
+    groups: list[DescribedGroup]
+    wrong: list[str]
 
 
 class ShelfPlace(Schema):
@@ -90,8 +116,10 @@ def _line(test: Test) -> TestLine:
     return TestLine(
         id=test.pk,
         title=test.title,
-        questions=len(test.places.all()) + sum(rule["count"] for s in sections for rule in s.get("draws", [])),
+        questions=len((test.described or {}).get("groups", []))
+        or len(test.places.all()) + sum(rule["count"] for s in sections for rule in s.get("draws", [])),
         pages=sum(entry["entry"] == "page" for s in sections for entry in s["entries"]),
+        marks_only=test.described is not None,
         changed_at=test.changed_at,
         shared=test.shared_at is not None,
         editions=[edition_line(edition) for edition in test.editions.all()],
@@ -107,6 +135,7 @@ def _page(test: Test) -> TestPage:
         checks=services.checks(test),
         topic=test.topic,
         summary=test.summary,
+        described=test.description(),
     )
 
 
@@ -118,6 +147,24 @@ def tests(request: HttpRequest, archived: bool = False) -> list[TestLine]:
 @router.post("/tests", response=TestPage)
 def make_test(request: HttpRequest, body: NewTest) -> TestPage:
     return _page(services.make_test(teacher_of(request), body.title))
+
+
+@router.post("/tests/marks-only", response=TestPage)
+def make_described(request: HttpRequest, body: NewTest) -> TestPage:
+    """A test given and marked elsewhere, to be described line by line."""
+    return _page(described.make_described(teacher_of(request), body.title))
+
+
+@router.put("/tests/{int:test_id}/described", response=TestPage)
+def keep_described(request: HttpRequest, test_id: int, body: DescribedChange) -> TestPage:
+    return _page(described.keep_described(services.test_of(teacher_of(request), test_id), body.title, body.described))
+
+
+@router.post("/tests/marks-only/lines", response=PastedLines)
+def pasted_lines(request: HttpRequest, body: Pasted) -> PastedLines:
+    """Lines of a spreadsheet read as a description; nothing is kept."""
+    groups, wrong = described.lines_pasted(body.text)
+    return PastedLines(groups=groups, wrong=wrong)
 
 
 @router.get("/tests/{int:test_id}", response=TestPage)

@@ -1,7 +1,7 @@
 from django.db import models
 
+from versomark.core.editions import Described, Layout, one_section
 from versomark.core.editions import Edition as EditionContent
-from versomark.core.editions import Layout, one_section
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 
@@ -14,6 +14,8 @@ class Test(models.Model):
     instructions = models.TextField(blank=True, max_length=40000)
     layout = models.JSONField(default=dict, blank=True)
     """The JSON of `core.editions.Layout`: what stands where. `items` repeats which questions, for the database."""
+    described = models.JSONField(null=True, blank=True)
+    """The JSON of `core.editions.Described` where the test is given and marked elsewhere; such a test has no layout."""
     archived = models.BooleanField(default=False)
     topic = models.CharField(max_length=120, blank=True)
     summary = models.CharField(max_length=500, blank=True)
@@ -30,6 +32,9 @@ class Test(models.Model):
 
     def read(self) -> Layout:
         return Layout.model_validate(self.layout) if self.layout else one_section([])
+
+    def description(self) -> Described | None:
+        return None if self.described is None else Described.model_validate(self.described)
 
 
 class TestItem(models.Model):

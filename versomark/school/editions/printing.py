@@ -9,7 +9,7 @@ from typing import Any, Literal
 from django.conf import settings
 from django.template.loader import render_to_string
 
-from versomark.core.editions import Edition, EditionItem, Section, Stimulus
+from versomark.core.editions import Edition, EditionItem, Section, Stimulus, is_described
 from versomark.school.problems import NotPossible
 
 What = Literal["booklet", "large-18", "large-24", "answers", "guide"]
@@ -81,6 +81,8 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
 
 def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
     """The page as PDF. Nothing is fetched but pictures of the bank and the fonts that ship with the product."""
+    if is_described(edition):
+        raise NotPossible("This test was given elsewhere; there is no paper to print.")
     # Imported when something is printed: WeasyPrint loads Pango, which a machine that prints nothing may lack.
     try:
         from .paper_pdf import write_pdf

@@ -17,6 +17,7 @@ from versomark.school.bank import transfer
 from versomark.school.bank.models import Item
 from versomark.school.problems import NotFound, NotPossible
 
+from .described import built, keep_described, make_described
 from .models import Edition, Test, TestItem
 
 BEFORE, AFTER = "before teaching", "after teaching"
@@ -47,6 +48,7 @@ def make_test(teacher: Teacher, title: str) -> Test:
 @transaction.atomic
 def keep_test(test: Test, title: str, instructions: str, layout: core.Layout) -> Test:
     """Keep title, instructions and what stands where."""
+    built(test)
     refs = [entry.ref for entry in layout.items()]
     if len(set(refs)) != len(refs):
         raise NotPossible("The same question stands in the test twice.")
@@ -72,7 +74,7 @@ def keep_items(test: Test, title: str, instructions: str, item_ids: Sequence[UUI
 @transaction.atomic
 def put_items(test: Test, item_ids: Sequence[UUID]) -> Test:
     """These questions at the end of the last section; those that stand in the test already are passed over."""
-    layout = test.read()
+    layout = built(test).read()
     there = {entry.ref for entry in layout.items()}
     fresh = [core.PlacedItem(ref=ref) for ref in dict.fromkeys(map(str, item_ids)) if ref not in there]
     last = layout.sections[-1]
@@ -84,7 +86,11 @@ def put_items(test: Test, item_ids: Sequence[UUID]) -> Test:
 @transaction.atomic
 def copy_test(test: Test) -> Test:
     """A copy to change, with the same questions of the bank."""
-    copy = make_test(test.owner, f"{test.title} (copy)" if test.title else "")
+    title = f"{test.title} (copy)"[:200] if test.title else ""
+    description = test.description()
+    if description is not None:
+        return keep_described(make_described(test.owner, title), title, description)
+    copy = make_test(test.owner, title)
     return keep_test(copy, copy.title, test.instructions, test.read())
 
 
@@ -105,6 +111,9 @@ def restore_test(teacher: Teacher, test_id: int) -> Test:
 
 
 def checks(test: Test) -> list[core.Check]:
+    description = test.description()
+    if description is not None:
+        return [core.Check(stops=True, says=says) for says in core.description_problems(test.title, description)]
     return core.checks(test.title, test.read(), _bank(test), _pool(test))
 
 
@@ -114,6 +123,9 @@ def foretold(test: Test) -> core.Foretold:
 
 def assembled(test: Test, seed: int = 0) -> core.Edition:
     """The test as it stands, ready or not."""
+    description = test.description()
+    if description is not None:
+        return core.edition_described(test.title, description)
     try:
         return core.assemble(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
     except NoDraw as error:
@@ -137,7 +149,7 @@ def freeze(test: Test) -> Edition:
 @transaction.atomic
 def freeze_pair(test: Test) -> tuple[Edition, Edition]:
     """Two equivalent editions, for before and after teaching: the same plan, other draws of whatever varies."""
-    first = _frozen(test, _new_seed())
+    first = _frozen(built(test), _new_seed())
     for _ in range(20):
         second = _frozen(test, _new_seed())
         if [item.content for item in second.items()] != [item.content for item in first.items()]:
@@ -167,7 +179,7 @@ def changes_since_the_one_before(edition: Edition) -> list[core.EditionChange]:
 
 def send_qti(test: Test) -> tuple[bytes, list[Unsent]]:
     """The test as a QTI package, section by section."""
-    items = items_in(test)
+    items = items_in(built(test))
     sections = [(section.title, [items[entry.ref] for entry in section.items()]) for section in test.read().sections]
     return transfer.send_qti(test.title, sections)
 
@@ -175,6 +187,7 @@ def send_qti(test: Test) -> tuple[bytes, list[Unsent]]:
 @transaction.atomic
 def share_test(test: Test, topic: str, summary: str, shared: bool) -> Test:
     """Put a test on the shelf for colleagues of the school, or take it off again."""
+    built(test)
     if shared and not topic.strip():
         raise NotPossible("Say what it is about, so that colleagues find it.", status=422)
     if shared and (problems := [check.says for check in checks(test) if check.stops]):
@@ -186,6 +199,11 @@ def share_test(test: Test, topic: str, summary: str, shared: bool) -> Test:
 
 
 def _frozen(test: Test, seed: int) -> core.Edition:
+    description = test.description()
+    if description is not None:
+        if problems := core.description_problems(test.title, description):
+            raise NotPossible("This description is not finished.", problems=problems)
+        return core.edition_described(test.title, description)
     try:
         return core.freeze(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
     except core.NotReady as error:
@@ -201,7 +219,8 @@ def _keep_edition(test: Test, content: core.Edition, label: str) -> Edition:
         fingerprint=content.fingerprint(),
         label=label,
     )
-    refs = [item.ref for item in content.items()]
+    # What was given elsewhere stands in no bank.
+    refs = [] if core.is_described(content) else [item.ref for item in content.items()]
     for item in Item.objects.filter(pk__in=_uuids(refs)):
         bank.keep_version(item, f"{content.title}, edition {edition.number}")
     return edition

@@ -22,7 +22,8 @@ from versomark.core.findings import (
     option_traces,
     words,
 )
-from versomark.core.items import AnsweredOption, ItemContent, ItemResponse
+from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
+from versomark.core.items.marks_only import MarksOnly
 from versomark.core.scoring import ResponseTable, corrected_totals, score
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
@@ -36,7 +37,7 @@ from versomark.school.sittings.services import AFTER
 
 from .models import KeptAnalysis
 
-RULES = 3
+RULES = 4
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
 
 
@@ -49,6 +50,8 @@ class FlagNote(BaseModel):
 
     ref: str
     number: int
+    label: str
+    """What the question is called on its paper: its number, or the label of one given elsewhere."""
     flag: str
     firmness: float
     firmness_word: str
@@ -70,11 +73,22 @@ class PaperOption(BaseModel):
     """The gap, row or entry it answers, where the question has several."""
 
 
+class ScoreCount(BaseModel):
+    score: float
+    students: int
+
+
+class EarnedMark(BaseModel):
+    points: float
+    seats: list[int]
+
+
 class PaperQuestion(BaseModel):
     """One question of the paper, annotated."""
 
     ref: str
     number: int
+    label: str
     stem: str
     kind: str
     skills: list[str]
@@ -83,17 +97,16 @@ class PaperQuestion(BaseModel):
     """None where a person has to mark it."""
     waiting: int
     """Answers that wait for a person."""
+    follow_up: str
+    """What to ask again of those who missed it, where the teacher has said it."""
     options: list[PaperOption]
     parts: list[PaperOption]
     """For questions that say several things at once: each of them, with who said it. Then `options` is empty."""
+    earned: list[EarnedMark]
+    """For questions of which only the mark is known: who earned which, least first."""
     traces: list[OptionTrace]
     not_given: list[int]
     d_words: str
-
-
-class ScoreCount(BaseModel):
-    score: float
-    students: int
 
 
 class Body(BaseModel):
@@ -188,7 +201,10 @@ def _record(sitting: Sitting, body: Body) -> None:
             flags=[flag.heading for flag in body.flags if flag.ref == question.ref and flag.urgent],
         )
         for question in body.paper
-        if question.figures is not None and question.figures.p is not None
+        # What was given elsewhere is no question of the bank.
+        if question.kind != MarksOnly.model_fields["kind"].default
+        and question.figures is not None
+        and question.figures.p is not None
     ]
     title = f"{sitting.edition.content['title']} · {sitting.school_class.name}"
     held = timezone.localdate(sitting.opened_at or sitting.made_at)
@@ -211,22 +227,35 @@ def compute(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]
         ),
         test=analysis.test,
         reasons=analysis.reasons,
-        flags=_flag_notes(table, findings, thresholds),
+        flags=_flag_notes(edition, table, findings, thresholds),
         paper=_paper(edition, responses, table, analysis),
-        distribution=[
-            ScoreCount(score=float(value), students=int(count))
-            for value, count in zip(*np.unique(marks, return_counts=True), strict=True)
-        ],
+        distribution=_counted(marks),
         totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
     )
 
 
-def _flag_notes(table: ResponseTable, findings: Sequence[Finding], thresholds: Thresholds) -> list[FlagNote]:
+def _counted(points: NDArray[np.float64]) -> list[ScoreCount]:
+    values, counts = np.unique(points, return_counts=True)
+    return [ScoreCount(score=float(value), students=int(n)) for value, n in zip(values, counts, strict=True)]
+
+
+def _earned(points: NDArray[np.float64], answered: NDArray[np.bool_], seats: NDArray[np.int64]) -> list[EarnedMark]:
+    return [
+        EarnedMark(points=float(value), seats=seats[answered & (points == value)].tolist())
+        for value in np.unique(points[answered])
+    ]
+
+
+def _flag_notes(
+    edition: Edition, table: ResponseTable, findings: Sequence[Finding], thresholds: Thresholds
+) -> list[FlagNote]:
     measures = item_measures(table, share=thresholds.end_group)
+    labels = {item.ref: item.content.own_label for item in edition.items()}
     return [
         FlagNote(
             ref=table.items[finding.item].id,
             number=table.items[finding.item].number,
+            label=labels[table.items[finding.item].id] or str(table.items[finding.item].number),
             flag=finding.flag.value,
             firmness=finding.firmness,
             firmness_word=thresholds.firmness_word(finding.firmness),
@@ -257,14 +286,17 @@ def _paper(
         question = PaperQuestion(
             ref=item.ref,
             number=number,
+            label=content.own_label or str(number),
             stem=content.stem,
             kind=content.kind,
             skills=item.skills,
             marks=content.marks,
             figures=None,
             waiting=waiting,
+            follow_up=content.follow_up if isinstance(content, MarksOnly) else "",
             options=[],
             parts=[],
+            earned=[],
             traces=[],
             not_given=[int(seat) for seat in seats if not content.given(given.get(int(seat)))],
             d_words="",
@@ -278,15 +310,17 @@ def _paper(
                 question.options = _options(content, table.choice[:, j], seats)
             else:
                 question.parts = _parts(content, given)
+            if not content.answers():
+                question.earned = _earned(table.points[:, j], table.answered[:, j], seats)
         questions.append(question)
     return questions
 
 
-def _options(content: ItemContent, choice: NDArray[np.int16], seats: NDArray[np.int64]) -> list[PaperOption]:
+def _options(content: EditionContent, choice: NDArray[np.int16], seats: NDArray[np.int64]) -> list[PaperOption]:
     return [_option(answer, seats[choice == k].tolist()) for k, answer in enumerate(content.answers())]
 
 
-def _parts(content: ItemContent, given: Mapping[int, ItemResponse]) -> list[PaperOption]:
+def _parts(content: EditionContent, given: Mapping[int, ItemResponse]) -> list[PaperOption]:
     """Everything that can be said, in printed order; of what is not on the paper, only what somebody said."""
     said: dict[str, list[int]] = {}
     for seat, response in given.items():

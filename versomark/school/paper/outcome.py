@@ -7,7 +7,7 @@ from django.db import transaction
 from django.db.models import Prefetch, Q, QuerySet
 from django.utils import timezone
 
-from versomark.core.items import ItemContent, ItemResponse
+from versomark.core.items import EditionContent, ItemResponse
 from versomark.core.items.by_rubric import ByRubric, WrittenResponse
 from versomark.core.sheets import PageReading, Read
 from versomark.core.sheets.of_edition import response_from
@@ -23,7 +23,7 @@ ASKED = ("again", "answered", "which student", "which sheet", "no marks", "not i
 """Problems of a page that a person can settle."""
 
 
-def contents_of(sitting: Sitting, form: str) -> dict[str, ItemContent]:
+def contents_of(sitting: Sitting, form: str) -> dict[str, EditionContent]:
     """ref -> question, its parts in the order of a form."""
     return {item.ref: item.content for item in sitting.edition.read().in_form(form).items()}
 

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.db.models import Case, F, Prefetch, Q, QuerySet, Value, When
 from django.utils import timezone
 
-from versomark.core.items import ItemContent
+from versomark.core.items import EditionContent
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.sheets.of_edition import response_from
 from versomark.core.sheets.spec import NUMBER
@@ -99,7 +99,7 @@ def waiting_in(sittings: Sequence[int]) -> dict[int, int]:
     return found
 
 
-def content_of(reading: Reading) -> ItemContent | None:
+def content_of(reading: Reading) -> EditionContent | None:
     assert reading.page.sheet is not None
     return contents_of(reading.page.sheet.batch.sitting, reading.page.form).get(reading.item)
 

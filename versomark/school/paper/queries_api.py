@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field, StringConstraints
 
-from versomark.core.items import ItemContent
+from versomark.core.items import EditionContent
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.sheets.of_edition import labels_in
 from versomark.core.sheets.spec import NUMBER, SIZES_MM
@@ -178,7 +178,7 @@ class _Questions:
         assert page.sheet is not None
         sitting = page.sheet.batch.sitting
         self.labels = labels_in(sitting.edition.read(), page.form)
-        self.contents: dict[str, ItemContent] = {
+        self.contents: dict[str, EditionContent] = {
             item.ref: item.content for item in sitting.edition.read().in_form(page.form).items()
         }
 
@@ -230,7 +230,7 @@ def _points_in_words(content: ByRubric, circles: str) -> str:
 Entry = Literal["one", "several", "text", "points"]
 
 
-def _entry(content: ItemContent | None, item: str) -> tuple[Entry, list[Circle]]:
+def _entry(content: EditionContent | None, item: str) -> tuple[Entry, list[Circle]]:
     """How a person says what a place means, and the choices where there are some."""
     if item == NUMBER or content is None:
         return "text", []

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
-from versomark.core.items import ItemContent
+from versomark.core.items import EditionContent
 from versomark.core.sheets.sheet_map import SheetMap
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotPossible
@@ -58,7 +58,7 @@ def _answers(batch: Batch, sheet_map: SheetMap, rng: np.random.Generator) -> dic
     return found
 
 
-def _circles(content: ItemContent, sheet_map: SheetMap, ref: str, ability: float, rng: np.random.Generator) -> str:
+def _circles(content: EditionContent, sheet_map: SheetMap, ref: str, ability: float, rng: np.random.Generator) -> str:
     """What this student fills in; the circles of a digit grid take digits only."""
     response = respond(content, ability, 0.0, rng)
     if response is None:

@@ -1,7 +1,7 @@
 from datetime import datetime
 from typing import Literal
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
 from versomark.school.classes.api import Needs, needs_of
@@ -10,6 +10,7 @@ from versomark.school.editions.services import edition_of, editions_of
 from versomark.school.http import Done, teacher_of
 
 from . import services
+from .door import door_code
 from .models import Seat, SeatState, Sitting
 
 router = Router(tags=["sittings"])
@@ -45,6 +46,8 @@ class SittingLine(Schema):
     working: int
     expected: int
     missing: list[str]
+    marks_only: bool
+    """Given and marked elsewhere: there is a grid of marks in place of questions."""
 
 
 class SeatLine(Schema):
@@ -105,6 +108,7 @@ def sitting_line(sitting: Sitting) -> SittingLine:
         working=sitting.working,  # type: ignore[attr-defined]
         expected=sitting.expected,  # type: ignore[attr-defined]
         missing=services.missing(sitting) if sitting.state in services.BEFORE else [],
+        marks_only=services.is_marks_only(sitting),
     )
 
 
@@ -161,6 +165,14 @@ def plan(request: HttpRequest, body: NewSitting) -> SittingPage:
 @router.get("/sittings/{int:sitting_id}", response=SittingPage)
 def sitting_page(request: HttpRequest, sitting_id: int) -> SittingPage:
     return _page(services.settled_sitting_of(teacher_of(request), sitting_id))
+
+
+@router.get("/sittings/{int:sitting_id}/door.svg", response={200: None})
+def door_picture(request: HttpRequest, sitting_id: int) -> HttpResponse:
+    """The way in as a QR code, for the board."""
+    sitting = services.sitting_of(teacher_of(request), sitting_id)
+    address = request.build_absolute_uri(f"/join?code={sitting.code}")
+    return HttpResponse(door_code(address), content_type="image/svg+xml")
 
 
 @router.put("/sittings/{int:sitting_id}", response=SittingPage)

@@ -100,6 +100,12 @@ def form_names(sitting: Sitting) -> list[str]:
     return ["A", *(form["name"] for form in sitting.edition.content.get("forms", []))]
 
 
+def is_marks_only(sitting: Sitting) -> bool:
+    """Whether the test was given elsewhere, read from the stored edition: lists of sittings ask it of every one."""
+    items = [item for section in sitting.edition.content["sections"] for item in section["items"]]
+    return bool(items) and all(item["content"]["kind"] == "marks_only" for item in items)
+
+
 class PaperNeeded(NamedTuple):
     """One printed paper of a sitting, and who sits it."""
 

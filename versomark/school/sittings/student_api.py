@@ -15,7 +15,7 @@ from versomark.school.http import Done
 
 from . import files, seats, tokens
 from .models import Seat, SittingState
-from .services import AFTER
+from .services import AFTER, is_marks_only
 
 router = Router(tags=["student"])
 
@@ -55,6 +55,8 @@ class SeatPage(Schema):
     student: str
     needs: StudentNeeds
     title: str
+    marks_only: bool
+    """Whether it is marks that are entered, of a test given elsewhere."""
     stage: Literal["waiting", "working", "paused", "handed in", "closed"]
     paper: StudentPaper | None
     answers: list[KeptAnswer]
@@ -102,6 +104,7 @@ def _page(seat: Seat) -> SeatPage:
             quiet_start=seat.student.quiet_start,
         ),
         title=seat.sitting.edition.content["title"],
+        marks_only=is_marks_only(seat.sitting),
         stage=_stage(seat),
         paper=paper,
         answers=[KeptAnswer(item=a.item, response=a.response, come_back=a.come_back) for a in answers] if paper else [],

@@ -814,6 +814,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tests/marks-only": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Described
+         * @description A test given and marked elsewhere, to be described line by line.
+         */
+        post: operations["versomark_school_editions_api_make_described"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/{test_id}/described": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Described */
+        put: operations["versomark_school_editions_api_keep_described"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tests/marks-only/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pasted Lines
+         * @description Lines of a spreadsheet read as a description; nothing is kept.
+         */
+        post: operations["versomark_school_editions_api_pasted_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tests/{test_id}": {
         parameters: {
             query?: never;
@@ -1140,6 +1197,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/door.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Door Picture
+         * @description The way in as a QR code, for the board.
+         */
+        get: operations["versomark_school_sittings_api_door_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/steps/{step}": {
         parameters: {
             query?: never;
@@ -1167,6 +1244,144 @@ export interface paths {
         get?: never;
         /** Mark Absence */
         put: operations["versomark_school_sittings_api_mark_absence"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Marks */
+        get: operations["versomark_school_sittings_marks_api_marks"];
+        /**
+         * Keep Marks
+         * @description Cells and who was away: all of them, or none.
+         */
+        put: operations["versomark_school_sittings_marks_api_keep_marks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marks/entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Entry
+         * @description Whether students may enter their own marks now.
+         */
+        put: operations["versomark_school_sittings_marks_api_entry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marks/students": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Seat
+         * @description Someone of the class who has no row yet, or, by name, someone who is not on the class list either.
+         */
+        post: operations["versomark_school_sittings_marks_api_add_seat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marks/description": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Newest Description
+         * @description Go on with the description of the test as it is now.
+         */
+        post: operations["versomark_school_sittings_marks_api_use_newest_description"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marks/table/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Table
+         * @description What a table would change; keeps nothing.
+         */
+        post: operations["versomark_school_sittings_marks_api_look_at_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marks/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring Table */
+        post: operations["versomark_school_sittings_marks_api_bring_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marks/file/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marks File
+         * @description The grid as a table; filled in and brought back, it says the same.
+         */
+        get: operations["versomark_school_sittings_marks_api_marks_file"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -3127,7 +3342,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Item */
-            item: (components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"]) | null;
+            item: (components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"] | components["schemas"]["MarksOnlyForStudent"]) | null;
             /** Key */
             key: string;
             /** Refused */
@@ -3188,6 +3403,22 @@ export interface components {
             text: string;
             /** Gaps */
             gaps: components["schemas"]["ShownGap"][];
+        };
+        /** MarksOnlyForStudent */
+        MarksOnlyForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "marks_only";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Label */
+            label: string;
+            /** Half Marks */
+            half_marks: boolean;
         };
         /** MatchingForStudent */
         MatchingForStudent: {
@@ -3585,6 +3816,8 @@ export interface components {
             questions: number;
             /** Pages */
             pages: number;
+            /** Marks Only */
+            marks_only: boolean;
             /**
              * Changed At
              * Format: date-time
@@ -3615,6 +3848,49 @@ export interface components {
              * @enum {string}
              */
             where: "test" | "section" | "item" | "plan";
+        };
+        /** Described */
+        Described: {
+            /**
+             * Groups
+             * @default []
+             */
+            groups: components["schemas"]["DescribedGroup"][];
+            /**
+             * Half Marks
+             * @default false
+             */
+            half_marks: boolean;
+        };
+        /**
+         * DescribedGroup
+         * @description One column of marks. Unfinished while its label is empty or `marks` is None.
+         */
+        DescribedGroup: {
+            /** Ref */
+            ref: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Marks */
+            marks?: number | null;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Skills
+             * @default []
+             */
+            skills: string[];
+            /**
+             * Follow Up
+             * @default
+             */
+            follow_up: string;
         };
         /** DraftSection */
         DraftSection: {
@@ -3770,6 +4046,8 @@ export interface components {
             questions: number;
             /** Pages */
             pages: number;
+            /** Marks Only */
+            marks_only: boolean;
             /**
              * Changed At
              * Format: date-time
@@ -3790,6 +4068,7 @@ export interface components {
             topic: string;
             /** Summary */
             summary: string;
+            described: components["schemas"]["Described"] | null;
         };
         /** NewTest */
         NewTest: {
@@ -3798,6 +4077,24 @@ export interface components {
              * @default
              */
             title: string;
+        };
+        /** DescribedChange */
+        DescribedChange: {
+            /** Title */
+            title: string;
+            described: components["schemas"]["Described"];
+        };
+        /** PastedLines */
+        PastedLines: {
+            /** Groups */
+            groups: components["schemas"]["DescribedGroup"][];
+            /** Wrong */
+            wrong: string[];
+        };
+        /** Pasted */
+        Pasted: {
+            /** Text */
+            text: string;
         };
         /** TestChange */
         TestChange: {
@@ -3827,7 +4124,7 @@ export interface components {
             /** Section */
             section: number;
             /** Item */
-            item: components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"];
+            item: components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"] | components["schemas"]["MarksOnlyForStudent"];
             /** Stimulus */
             stimulus?: string | null;
         };
@@ -4032,6 +4329,8 @@ export interface components {
             expected: number;
             /** Missing */
             missing: string[];
+            /** Marks Only */
+            marks_only: boolean;
         };
         /** Needs */
         Needs: {
@@ -4136,6 +4435,8 @@ export interface components {
             expected: number;
             /** Missing */
             missing: string[];
+            /** Marks Only */
+            marks_only: boolean;
             /** Papers */
             papers: components["schemas"]["PaperLine"][];
             /** List */
@@ -4162,6 +4463,162 @@ export interface components {
              * @enum {string}
              */
             state: "expected" | "absent" | "excused";
+        };
+        /** EnteredMark */
+        EnteredMark: {
+            /** Points */
+            points: number;
+            /** By Student */
+            by_student: boolean;
+        };
+        /** MarkColumn */
+        MarkColumn: {
+            /** Ref */
+            ref: string;
+            /** Label */
+            label: string;
+            /** Marks */
+            marks: number;
+            /** Half Marks */
+            half_marks: boolean;
+            /** About */
+            about: string;
+            /** Skills */
+            skills: string[];
+        };
+        /** MarkRow */
+        MarkRow: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Full Name */
+            full_name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "expected" | "at the door" | "working" | "paused" | "handed in" | "absent" | "excused";
+            /** Here */
+            here: boolean;
+            /** Last Seen */
+            last_seen: string | null;
+            /** Marks */
+            marks: {
+                [key: string]: components["schemas"]["EnteredMark"];
+            };
+            /** Total */
+            total: number;
+        };
+        /** MarksPage */
+        MarksPage: {
+            sitting: components["schemas"]["SittingLine"];
+            /** Columns */
+            columns: components["schemas"]["MarkColumn"][];
+            /** Rows */
+            rows: components["schemas"]["MarkRow"][];
+            /** Max Total */
+            max_total: number;
+            /** Not Seated */
+            not_seated: components["schemas"]["NotSeated"][];
+            /** Newer Description */
+            newer_description: boolean;
+        };
+        /** NotSeated */
+        NotSeated: {
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+        };
+        /** MarkIn */
+        MarkIn: {
+            /** Seat */
+            seat: number;
+            /** Item */
+            item: string;
+            /** Points */
+            points: number | null;
+        };
+        /** MarksIn */
+        MarksIn: {
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["MarkIn"][];
+            /**
+             * Presence
+             * @default []
+             */
+            presence: components["schemas"]["PresenceIn"][];
+        };
+        /** PresenceIn */
+        PresenceIn: {
+            /** Seat */
+            seat: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "here" | "absent" | "excused";
+        };
+        /** EntryByStudents */
+        EntryByStudents: {
+            /** By Students */
+            by_students: boolean;
+        };
+        /** SeatToAdd */
+        SeatToAdd: {
+            /** Student */
+            student?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /** TableLooked */
+        TableLooked: {
+            /** Students */
+            students: number;
+            /** Fresh */
+            fresh: number;
+            /** Other */
+            other: number;
+            /** Same */
+            same: number;
+            /** Away */
+            away: number;
+            /** Refused */
+            refused: string[];
+            /** Unknown */
+            unknown: string[];
+            /** Missing */
+            missing: string[];
+        };
+        /**
+         * TableIn
+         * @description A file, its data in base64, or pasted text.
+         */
+        TableIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Data
+             * @default
+             */
+            data: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /** BatchLine */
         BatchLine: {
@@ -4627,6 +5084,13 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** EarnedMark */
+        EarnedMark: {
+            /** Points */
+            points: number;
+            /** Seats */
+            seats: number[];
+        };
         /** FindingsPage */
         FindingsPage: {
             sitting: components["schemas"]["SittingLine"];
@@ -4671,6 +5135,8 @@ export interface components {
             ref: string;
             /** Number */
             number: number;
+            /** Label */
+            label: string;
             /** Flag */
             flag: string;
             /** Firmness */
@@ -4777,6 +5243,8 @@ export interface components {
             ref: string;
             /** Number */
             number: number;
+            /** Label */
+            label: string;
             /** Stem */
             stem: string;
             /** Kind */
@@ -4788,10 +5256,14 @@ export interface components {
             figures: components["schemas"]["ItemFigures"] | null;
             /** Waiting */
             waiting: number;
+            /** Follow Up */
+            follow_up: string;
             /** Options */
             options: components["schemas"]["PaperOption"][];
             /** Parts */
             parts: components["schemas"]["PaperOption"][];
+            /** Earned */
+            earned: components["schemas"]["EarnedMark"][];
             /** Traces */
             traces: components["schemas"]["OptionTrace"][];
             /** Not Given */
@@ -6261,6 +6733,80 @@ export interface operations {
             };
         };
     };
+    versomark_school_editions_api_make_described: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_keep_described: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescribedChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPage"];
+                };
+            };
+        };
+    };
+    versomark_school_editions_api_pasted_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedLines"];
+                };
+            };
+        };
+    };
     versomark_school_editions_api_test_page: {
         parameters: {
             query?: never;
@@ -6783,6 +7329,26 @@ export interface operations {
             };
         };
     };
+    versomark_school_sittings_api_door_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     versomark_school_sittings_api_step: {
         parameters: {
             query?: never;
@@ -6830,6 +7396,201 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SittingPage"];
                 };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_keep_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryByStudents"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_add_seat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatToAdd"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_use_newest_description: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_look_at_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableLooked"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_bring_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableLooked"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_marks_api_marks_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

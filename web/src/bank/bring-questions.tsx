@@ -8,10 +8,10 @@ import { Problem } from "../ui/field";
 import { base64 } from "../ui/files";
 import { ScrollBox } from "../ui/scroll-box";
 import { Cell, Row, Table } from "../ui/table";
+import { Tick } from "../ui/tick";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 import { kindName } from "./kinds";
-import { Tick } from "./kinds/parts";
 
 type Page = Schemas["BroughtPage"];
 

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
-import { Tick } from "../bank/kinds/parts";
 import { Button } from "../ui/button";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { Region } from "../ui/spread";
+import { Tick } from "../ui/tick";
 
 type Page = Schemas["ClassPage"];
 

@@ -1,13 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
-import { NumberInput, Tick } from "../bank/kinds/parts";
+import { NumberInput } from "../bank/kinds/parts";
 import { WordPicker } from "../bank/word-picker";
 import { Button } from "../ui/button";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { Fold } from "../ui/fold";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { Region } from "../ui/spread";
+import { Tick } from "../ui/tick";
 import { useSay } from "../ui/undo";
 
 type Student = Schemas["StudentLine"];

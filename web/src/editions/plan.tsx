@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
-import { NumberInput, Tick } from "../bank/kinds/parts";
+import { NumberInput } from "../bank/kinds/parts";
 import { useSkills } from "../bank/skill-picker";
 import { WordPicker } from "../bank/word-picker";
 import { Choice, Field, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
+import { Tick } from "../ui/tick";
 import { amount, figure, many } from "../ui/words";
 import type { Layout } from "./layout";
 

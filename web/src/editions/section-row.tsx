@@ -1,11 +1,12 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { changedAt, NumberInput, TakeOut, Tick } from "../bank/kinds/parts";
+import { changedAt, NumberInput, TakeOut } from "../bank/kinds/parts";
 import { keepPictureAddress } from "../bank/pictures";
 import { useSkills } from "../bank/skill-picker";
 import { Button } from "../ui/button";
 import { Choice, TextInput } from "../ui/field";
 import { RichField } from "../ui/rich-field";
+import { Tick } from "../ui/tick";
 import { many } from "../ui/words";
 import type { Section } from "./layout";
 

@@ -27,6 +27,7 @@ import { useSay } from "../ui/undo";
 import { dayOf, many } from "../ui/words";
 import { BankShelf, FROM_BANK } from "./bank-shelf";
 import { Checks } from "./checks";
+import { DescribedPage } from "./described-page";
 import { EditionsList } from "./editions-list";
 import {
   blankPage,
@@ -66,7 +67,11 @@ export function TestPage() {
         </div>
       </Page>
     );
-  return <Builder key={testId} test={test.data} />;
+  return test.data.marks_only ? (
+    <DescribedPage key={testId} test={test.data} />
+  ) : (
+    <Builder key={testId} test={test.data} />
+  );
 }
 
 type Draft = { title: string; instructions: string; layout: Layout };

@@ -11,6 +11,7 @@ import { dayOf, many } from "../ui/words";
 
 export function Tests() {
   const [open, setOpen] = useNewOne();
+  const [describing, setDescribing] = useState(false);
   const [away, setAway] = useState(false);
   const client = useQueryClient();
   const tests = useQuery({
@@ -32,6 +33,7 @@ export function Tests() {
       actions={
         <>
           <ButtonLink to="/shelf">From the shelf</ButtonLink>
+          <Button onClick={() => setDescribing(true)}>Marks only</Button>
           {add}
         </>
       }
@@ -49,11 +51,18 @@ export function Tests() {
           return (
             <Line
               key={test.id}
-              margin={test.pages > 0 ? `lesson, ${test.questions} q.` : many(test.questions, "question")}
+              margin={
+                test.marks_only
+                  ? many(test.questions, "line")
+                  : test.pages > 0
+                    ? `lesson, ${test.questions} q.`
+                    : many(test.questions, "question")
+              }
               action={
                 away ? (
                   <Button onClick={() => restore.mutate(test.id)}>Take it out again</Button>
                 ) : (
+                  !test.marks_only &&
                   latest && <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>
                 )
               }
@@ -62,7 +71,11 @@ export function Tests() {
                 {test.title || "Untitled test"}
               </Link>
               <p className="text-sm text-graphite">
-                {latest ? `edition ${latest.number}, frozen ${dayOf(latest.frozen_at)}` : "not frozen yet"}
+                {test.marks_only
+                  ? "marks only"
+                  : latest
+                    ? `edition ${latest.number}, frozen ${dayOf(latest.frozen_at)}`
+                    : "not frozen yet"}
                 {test.shared && " · on the shelf"}
               </p>
             </Line>
@@ -73,30 +86,38 @@ export function Tests() {
         </Button>
       </div>
       <NewTest open={open} onClose={() => setOpen(false)} />
+      <NewTest marksOnly open={describing} onClose={() => setDescribing(false)} />
     </Page>
   );
 }
 
-function NewTest({ open, onClose }: { open: boolean; onClose: () => void }) {
+type NewProps = { open: boolean; onClose: () => void; marksOnly?: boolean };
+
+function NewTest({ open, onClose, marksOnly = false }: NewProps) {
   const [title, setTitle] = useState("");
   const navigate = useNavigate();
   const client = useQueryClient();
   const make = useMutation({
-    mutationFn: () => read(api.POST("/api/tests", { body: { title } })),
+    mutationFn: () => read(api.POST(marksOnly ? "/api/tests/marks-only" : "/api/tests", { body: { title } })),
     onSuccess: (made) => {
       client.invalidateQueries({ queryKey: ["tests"] });
       navigate(`/tests/${made.id}`);
     },
   });
   return (
-    <Dialog open={open} onClose={onClose} title="New test">
+    <Dialog
+      open={open}
+      onClose={onClose}
+      title={marksOnly ? "Marks only" : "New test"}
+      says={marksOnly ? "A test given and marked elsewhere: say what its marks are for, then enter them." : ""}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
           make.mutate();
         }}
       >
-        <Field label="Title, as students see it">
+        <Field label={marksOnly ? "Title" : "Title, as students see it"}>
           {(id) => (
             <TextInput
               id={id}
@@ -110,7 +131,7 @@ function NewTest({ open, onClose }: { open: boolean; onClose: () => void }) {
         </Field>
         <Problem error={make.error} />
         <Button type="submit" look="main">
-          Choose its questions
+          {marksOnly ? "Describe it" : "Choose its questions"}
         </Button>
       </form>
     </Dialog>

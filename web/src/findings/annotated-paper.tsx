@@ -10,7 +10,10 @@ type Props = { body: Schemas["Body"]; chosen: number | null; onChoose: (number: 
 /** The paper with, beside each option, who chose it. */
 export function AnnotatedPaper({ body, chosen, onChoose }: Props) {
   return (
-    <Region name={`The paper, as ${many(body.test.students, "student")} sat it`} remark={<ThirdsLegend />}>
+    <Region
+      name={`The paper, as ${many(body.test.students, "student")} sat it`}
+      remark={body.paper.some((question) => question.options.length > 0) && <ThirdsLegend />}
+    >
       {body.paper.map((question) => (
         <PaperQuestion
           key={question.number}
@@ -42,7 +45,7 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
     >
       <div className="flex gap-3">
         <div className="w-14 shrink-0 text-right text-sm leading-snug text-graphite">
-          <p className="font-serif text-xl font-semibold text-ink">{question.number}</p>
+          <p className="font-serif text-xl font-semibold text-ink wrap-anywhere">{question.label}</p>
           {figures ? (
             <>
               <p>p {figure(figures.p)}</p>
@@ -59,7 +62,7 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
             aria-expanded={open}
             className="text-left font-serif text-base leading-snug after:absolute after:inset-0"
           >
-            {plain(question.stem)}
+            {plain(question.stem) || (question.kind === "marks_only" && `Question ${question.label}`)}
           </button>
           <ol className="mt-1.5">
             {question.options.map((option, place) => (
@@ -79,6 +82,7 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
               </li>
             ))}
           </ol>
+          {question.earned.length > 0 && <Earned earned={question.earned} marks={question.marks} />}
           {question.parts.length > 0 && <Parts parts={question.parts} />}
           {!figures && (
             <p className="mt-1 text-sm text-plum">
@@ -95,6 +99,29 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
         </div>
       </div>
     </article>
+  );
+}
+
+/** Of a question known by its marks alone: how many earned which, as bars that stand on a line from none to all. */
+function Earned({ earned, marks }: { earned: Schemas["EarnedMark"][]; marks: number }) {
+  const most = Math.max(...earned.map((one) => one.seats.length));
+  return (
+    <ol className="mt-1.5 flex flex-wrap items-end gap-1" aria-label="How many earned which mark">
+      {earned.map((one) => (
+        <li key={one.points} className="flex min-w-8 flex-col items-center text-xs leading-tight">
+          <span className="text-graphite">{one.seats.length}</span>
+          <span
+            aria-hidden="true"
+            className={`w-full ${one.points === marks ? "bg-teal" : "bg-edge/60"}`}
+            style={{ height: `${Math.max(2, (28 * one.seats.length) / most)}px` }}
+          />
+          <span className={one.points === marks ? "font-semibold text-teal" : ""}>
+            {one.points}
+            <span className="sr-only"> of {marks}</span>
+          </span>
+        </li>
+      ))}
+    </ol>
   );
 }
 

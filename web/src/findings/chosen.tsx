@@ -62,7 +62,7 @@ function GroupForm({
   onDone,
 }: Pick<Props, "sittingId" | "question" | "answer"> & { onDone: () => void }) {
   const idea = question.options.find((option) => option.option === answer)?.idea_note;
-  const [name, setName] = useState((idea || `Question ${question.number}, ${answer ?? "no answer"}`).slice(0, 60));
+  const [name, setName] = useState((idea || `Question ${question.label}, ${answer ?? "no answer"}`).slice(0, 60));
   const client = useQueryClient();
   const say = useSay();
   const make = useMutation({

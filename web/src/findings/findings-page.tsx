@@ -120,12 +120,13 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
     >
       <Spread
         split="even"
-        names={{ verso: "The paper", recto: question ? `Question ${question.number}` : "The whole test" }}
+        names={{ verso: "The paper", recto: question ? `Question ${question.label}` : "The whole test" }}
         verso={<AnnotatedPaper body={body} chosen={number} onChoose={setNumber} />}
         recto={
           question ? (
             <Question
               sittingId={sitting.id}
+              testId={sitting.test}
               key={question.number}
               question={question}
               flags={body.flags.filter((flag) => flag.number === question.number)}

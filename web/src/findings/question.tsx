@@ -11,6 +11,7 @@ import { FlagSign } from "./flag-sign";
 
 type Props = {
   sittingId: number;
+  testId: number;
   question: Schemas["PaperQuestion"];
   flags: Schemas["FlagNote"][];
   students: Schemas["FindingsStudent"][];
@@ -20,8 +21,9 @@ type Props = {
 };
 
 /** One question: the sentence, who chooses what from weakest to strongest, the option table, and who chose it. */
-export function Question({ sittingId, question, flags, students, looks, onNext, reasons }: Props) {
+export function Question({ sittingId, testId, question, flags, students, looks, onNext, reasons }: Props) {
   const first = flags[0];
+  const elsewhere = question.kind === "marks_only";
   const place = looks.indexOf(question.number);
   // What the eye should go to: the option the finding is about, or else the wrong one drawn most.
   const lit =
@@ -32,7 +34,7 @@ export function Question({ sittingId, question, flags, students, looks, onNext, 
     <>
       <div className="mb-2 flex items-baseline justify-between gap-3 text-sm text-graphite">
         <p className="text-xs font-semibold tracking-[0.09em] uppercase">
-          Question {question.number}
+          Question {question.label}
           {place === 0 && " · look at this first"}
         </p>
         {looks.length > 0 && (
@@ -78,7 +80,7 @@ export function Question({ sittingId, question, flags, students, looks, onNext, 
       {question.options.length > 0 && (
         <Region name="Who chooses what, from weakest to strongest">
           <TraceChart
-            title={`Question ${question.number}, share choosing each option`}
+            title={`Question ${question.label}, share choosing each option`}
             traces={question.options.map((option, at) => traceOf(question, option, at, lit))}
           />
         </Region>
@@ -101,9 +103,33 @@ export function Question({ sittingId, question, flags, students, looks, onNext, 
             students={students}
           />
         ))}
+      {question.earned.length > 0 && (
+        <Region name="Who earned what, least first">
+          <Table
+            caption="Students by the mark they earned"
+            heads={[{ label: "Mark", right: true }, { label: "Students" }]}
+          >
+            {question.earned.map((one) => (
+              <Row key={one.points}>
+                <Cell right>
+                  <strong>{one.points}</strong>
+                </Cell>
+                <Cell>
+                  <span className="font-serif">
+                    {students
+                      .filter((student) => one.seats.includes(student.seat))
+                      .map((student) => student.name)
+                      .join(", ")}
+                  </span>
+                </Cell>
+              </Row>
+            ))}
+          </Table>
+        </Region>
+      )}
       {question.not_given.length > 0 && (
         <Chosen
-          name="Gave no answer"
+          name={elsewhere ? "No mark" : "Gave no answer"}
           sittingId={sittingId}
           question={question}
           answer={null}
@@ -111,10 +137,24 @@ export function Question({ sittingId, question, flags, students, looks, onNext, 
           students={students}
         />
       )}
+      {question.follow_up && (
+        <Region name="To ask again">
+          <p className="py-2 font-serif">{question.follow_up}</p>
+        </Region>
+      )}
       <div className="flex flex-wrap gap-3" data-screen-only>
-        <ButtonLink to={`/bank/${question.ref}`} look="main">
-          Open the question
-        </ButtonLink>
+        {elsewhere ? (
+          <>
+            <ButtonLink to={`/sittings/${sittingId}`} look="main">
+              The marks
+            </ButtonLink>
+            <ButtonLink to={`/tests/${testId}`}>What they are for</ButtonLink>
+          </>
+        ) : (
+          <ButtonLink to={`/bank/${question.ref}`} look="main">
+            Open the question
+          </ButtonLink>
+        )}
       </div>
     </>
   );

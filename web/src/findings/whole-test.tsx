@@ -18,7 +18,7 @@ export function WholeTest({ page, body, onChoose }: Props) {
       {urgent.length > 0 && (
         <Region name="Look at these first">
           {urgent.map((flag) => (
-            <Line key={`${flag.number} ${flag.flag} ${flag.options.join()}`} margin={`Question ${flag.number}`}>
+            <Line key={`${flag.number} ${flag.flag} ${flag.options.join()}`} margin={`Question ${flag.label}`}>
               <button type="button" className="text-left hover:underline" onClick={() => onChoose(flag.number)}>
                 <strong>
                   <FlagSign flag={flag} />

@@ -9,9 +9,11 @@ import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
 import { Page, Spread } from "../ui/spread";
 import { many, whenOf } from "../ui/words";
+import { MarksPage } from "./marks/marks-page";
 import { PapersMenu } from "./papers-menu";
 import { Seats } from "./seats";
 import { StillWaiting } from "./still-waiting";
+import { WayIn } from "./way-in";
 
 type Sitting = Schemas["SittingPage"];
 type Step = "open" | "pause" | "close";
@@ -26,7 +28,8 @@ export function SittingPage() {
     queryKey: key,
     queryFn: () => read(api.GET("/api/sittings/{sitting_id}", { params: path })),
   });
-  useNudges(sitting.data && sitting.data.state !== "closed" ? `/ws/sittings/${sittingId}` : null, () =>
+  const marksOnly = sitting.data?.marks_only ?? false;
+  useNudges(sitting.data && !marksOnly && sitting.data.state !== "closed" ? `/ws/sittings/${sittingId}` : null, () =>
     client.invalidateQueries({ queryKey: key }),
   );
   const step = useMutation({
@@ -46,6 +49,7 @@ export function SittingPage() {
       </Page>
     );
   const page = sitting.data;
+  if (marksOnly) return <MarksPage sittingId={sittingId} />;
   return (
     <Page
       title={page.title}
@@ -174,9 +178,9 @@ function Door({ sitting }: { sitting: Sitting }) {
           "Students can come to the door already. They see the questions when you open it."
         )}
       </p>
-      <p className="my-2 font-serif text-2xl leading-tight">
-        join at <strong>{location.host}/join</strong> with <strong className="whitespace-nowrap">{sitting.code}</strong>
-      </p>
+      <div className="my-2">
+        <WayIn sitting={sitting} />
+      </div>
       {sitting.opened_at && (
         <div className="mt-4 flex items-center gap-4">
           <span className="font-serif text-3xl font-semibold">{sitting.handed_in}</span>

@@ -67,7 +67,7 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
         <>
           {closed && <ButtonLink to={`/findings/${sitting.id}`}>Findings</ButtonLink>}
           <ButtonLink to={`/sittings/${sitting.id}`}>
-            {closed ? "Who sat it" : sitting.opened_at ? "Watch" : "Go to it"}
+            {sitting.marks_only ? "Marks" : closed ? "Who sat it" : sitting.opened_at ? "Watch" : "Go to it"}
           </ButtonLink>
         </>
       }
@@ -77,7 +77,7 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
         {sitting.missing.length > 0 ? (
           <span className="text-clay">◆ {sitting.missing.join(" ")}</span>
         ) : sitting.opened_at ? (
-          `${sitting.handed_in} of ${sitting.seats} handed in`
+          `${sitting.handed_in} of ${sitting.seats} ${sitting.marks_only ? "rows of marks full" : "handed in"}`
         ) : (
           `${sitting.state}: ${many(sitting.seats, "seat")}, ${many(sitting.questions, "question")}`
         )}

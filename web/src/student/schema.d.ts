@@ -251,9 +251,35 @@ export interface components {
             /** Item */
             item: string;
             /** Response */
-            response: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"]) | null;
+            response: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"] | components["schemas"]["MarksOnlyResponse"]) | null;
             /** Come Back */
             come_back: boolean;
+        };
+        /** MarksOnlyForStudent */
+        MarksOnlyForStudent: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "marks_only";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            /** Label */
+            label: string;
+            /** Half Marks */
+            half_marks: boolean;
+        };
+        /** MarksOnlyResponse */
+        MarksOnlyResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "marks_only";
+            /** Points */
+            points: number;
         };
         /** MatchingForStudent */
         MatchingForStudent: {
@@ -357,7 +383,7 @@ export interface components {
             /** Section */
             section: number;
             /** Item */
-            item: components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"];
+            item: components["schemas"]["SingleChoiceForStudent"] | components["schemas"]["SeveralAnswersForStudent"] | components["schemas"]["TrueFalseForStudent"] | components["schemas"]["NumericForStudent"] | components["schemas"]["ShortTextForStudent"] | components["schemas"]["GapsForStudent"] | components["schemas"]["MatchingForStudent"] | components["schemas"]["OrderingForStudent"] | components["schemas"]["ExpressionForStudent"] | components["schemas"]["PicturePointForStudent"] | components["schemas"]["WrittenForStudent"] | components["schemas"]["FileForStudent"] | components["schemas"]["PerformanceForStudent"] | components["schemas"]["MarksOnlyForStudent"];
             /** Stimulus */
             stimulus?: string | null;
         };
@@ -454,6 +480,8 @@ export interface components {
             needs: components["schemas"]["StudentNeeds"];
             /** Title */
             title: string;
+            /** Marks Only */
+            marks_only: boolean;
             /**
              * Stage
              * @enum {string}
@@ -753,7 +781,7 @@ export interface components {
             /** Item */
             item: string;
             /** Response */
-            response?: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"]) | null;
+            response?: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"] | components["schemas"]["MarksOnlyResponse"]) | null;
             /**
              * Come Back
              * @default false

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
 import { leave, mySeat, type SeatPage } from "./api";
 import { Join } from "./join";
+import { MarksEntry } from "./marks-entry";
 import { BigButton, Sheet } from "./parts";
 import { Working } from "./working";
 
@@ -53,9 +54,11 @@ export function Seat() {
     await leave();
     settle(null);
   };
+  if (seat.stage === "working" && seat.paper && seat.marks_only)
+    return <MarksEntry key={seat.seat} seat={seat} paper={seat.paper} onSeat={settle} onLook={look} />;
   if (seat.stage === "working" && seat.paper)
     return <Working key={seat.seat} seat={seat} paper={seat.paper} onSeat={settle} onLook={look} />;
-  const { title, says } = MESSAGES[seat.stage];
+  const { title, says } = { ...MESSAGES[seat.stage], ...(seat.marks_only && MARKS_ONLY[seat.stage]) };
   return (
     <Sheet title={title.replace("NAME", seat.student)}>
       <p className="mb-1 text-base text-graphite">{seat.title}</p>
@@ -82,6 +85,17 @@ const MESSAGES: Record<SeatPage["stage"], { title: string; says: string }> = {
   },
   "handed in": { title: "Handed in.", says: "Thank you. Your answers are with your teacher." },
   closed: { title: "This test is closed.", says: "Your teacher has ended it. What you answered is kept." },
+};
+
+/** The same where it is marks of one's own paper that are entered. */
+const MARKS_ONLY: Partial<typeof MESSAGES> = {
+  waiting: {
+    title: "Welcome, NAME.",
+    says: "You can enter the marks of your paper when your teacher says so.",
+  },
+  paused: { title: "Entry is closed.", says: "What you have entered is kept. If it opens again, you go on here." },
+  "handed in": { title: "Handed in.", says: "Thank you. Your marks are with your teacher." },
+  closed: { title: "Entry is closed.", says: "All marks are in. What you entered is kept." },
 };
 
 /** What this student needs, on every screen of theirs: larger type and a coloured ground. */

@@ -1,14 +1,15 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Rich } from "../ui/rich";
-import { handIn, type SeatPage } from "./api";
+import type { SeatPage } from "./api";
 import { takesAnAnswer } from "./kinds";
-import type { Outbox } from "./outbox";
 import { Alert, BigButton } from "./parts";
 import { QuestionList } from "./question-list";
 import { QuestionView } from "./question-view";
 import { SectionHead, StimulusView, TeachingPage } from "./reading";
 import { type Paper, stepsOf } from "./steps";
 import { useAnswers } from "./use-answers";
+import { useHandIn } from "./use-hand-in";
+import { WorkHeader } from "./work-header";
 
 type Props = { seat: SeatPage; paper: Paper; onSeat: (seat: SeatPage) => void; onLook: () => void };
 
@@ -21,7 +22,7 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
     return steps.some((step) => "question" in step && given[step.question.ref]) ? Math.max(0, open) : 0;
   });
   const [listing, setListing] = useState(false);
-  const [says, setSays] = useState<string | null>(null);
+  const { says, finish } = useHandIn(outbox, onSeat);
   const top = useRef<HTMLDivElement>(null);
   const step = steps[at];
   const questions = paper.items.filter(({ item }) => takesAnAnswer(item));
@@ -36,41 +37,12 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
     top.current?.focus();
     scrollTo(0, 0);
   };
-  const finish = async () => {
-    setSays(null);
-    if (!(await outbox.flush())) {
-      setSays(
-        "No connection just now. Your answers are safe on this device and go out as soon as it is back; then hand in again.",
-      );
-      return;
-    }
-    try {
-      onSeat(await handIn());
-    } catch (error) {
-      setSays((error as Error).message);
-    }
-  };
   if (!step) return null;
   const last = at === steps.length - 1;
   const stimulus = "question" in step ? step.stimulus : null;
   return (
     <div className={`mx-auto flex min-h-dvh flex-col bg-page ${stimulus ? "max-w-6xl" : "max-w-2xl"}`}>
-      <header className="sticky top-0 z-10 bg-page">
-        <div className="flex items-baseline justify-between gap-3 px-4.5 py-4">
-          <strong>{seat.student}</strong>
-          <DeliveryNote outbox={outbox} />
-        </div>
-        <div
-          role="progressbar"
-          aria-label="answered"
-          aria-valuenow={answered}
-          aria-valuemin={0}
-          aria-valuemax={questions.length}
-          className="h-1.5 bg-hairline"
-        >
-          <div className="h-full bg-ink" style={{ width: `${(100 * answered) / Math.max(1, questions.length)}%` }} />
-        </div>
-      </header>
+      <WorkHeader name={seat.student} outbox={outbox} done={answered} of={questions.length} />
       <main ref={top} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{paper.title}</h1>
         {listing ? (
@@ -138,23 +110,5 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
         )}
       </footer>
     </div>
-  );
-}
-
-function DeliveryNote({ outbox }: { outbox: Outbox }) {
-  const count = outbox.waiting.length;
-  const words = {
-    kept: "all answers kept ✓",
-    sending: "keeping…",
-    waiting: `◐ no connection: ${count} kept here`,
-    refused: `◐ ${count} not taken yet`,
-  }[outbox.delivery];
-  return (
-    <span
-      role="status"
-      className={outbox.delivery === "kept" || outbox.delivery === "sending" ? "text-graphite" : "text-ochre"}
-    >
-      {words}
-    </span>
   );
 }

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../api/client";
+import { Tick } from "../../ui/tick";
 import type { ContentOf, EditorProps } from ".";
-import { Tick } from "./parts";
 import { ByRubricFields, CountField } from "./rubric";
 
 export function WrittenEditor({ content, onChange }: EditorProps<ContentOf<"written">>) {

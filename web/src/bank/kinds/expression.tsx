@@ -1,7 +1,8 @@
 import { Button } from "../../ui/button";
 import { Field, TextInput } from "../../ui/field";
+import { Tick } from "../../ui/tick";
 import type { ContentOf, EditorProps } from ".";
-import { changedAt, IdeaNote, TakeOut, Tick } from "./parts";
+import { changedAt, IdeaNote, TakeOut } from "./parts";
 
 type Expression = ContentOf<"expression">;
 

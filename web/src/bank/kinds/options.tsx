@@ -1,7 +1,8 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
-import { changed, IdeaNote, letterOf, newId, RichLine, TakeOut, Tick } from "./parts";
+import { Tick } from "../../ui/tick";
+import { changed, IdeaNote, letterOf, newId, RichLine, TakeOut } from "./parts";
 
 const MOST = 8;
 const FEWEST = 2;

@@ -48,23 +48,6 @@ export function TakeOut({ what, onTake }: { what: string; onTake: () => void }) 
   );
 }
 
-type TickProps = { label: ReactNode; checked: boolean; onChange: (checked: boolean) => void };
-
-/** A box to tick with its words. */
-export function Tick({ label, checked, onChange }: TickProps) {
-  return (
-    <label className="flex min-h-7 items-center gap-2 text-sm">
-      <input
-        type="checkbox"
-        className="size-4 accent-[var(--ink)]"
-        checked={checked}
-        onChange={(event) => onChange(event.target.checked)}
-      />
-      {label}
-    </label>
-  );
-}
-
 type NumberProps = {
   label: string;
   value: number | null | undefined;

@@ -2,9 +2,10 @@ import { type PointerEvent, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Field, Problem, TextInput } from "../../ui/field";
+import { Tick } from "../../ui/tick";
 import { keepPicture } from "../pictures";
 import type { ContentOf, EditorProps } from ".";
-import { changed, IdeaNote, letterOf, newId, TakeOut, Tick } from "./parts";
+import { changed, IdeaNote, letterOf, newId, TakeOut } from "./parts";
 
 type Region = Schemas["Region"];
 type Point = { x: number; y: number };

@@ -4,9 +4,10 @@ import { api, read, type Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Choice, Field, TextArea, TextInput } from "../../ui/field";
 import { RichField } from "../../ui/rich-field";
+import { Tick } from "../../ui/tick";
 import { amount } from "../../ui/words";
 import { keepPictureAddress } from "../pictures";
-import { changed, changedAt, NumberInput, newId, TakeOut, Tick } from "./parts";
+import { changed, changedAt, NumberInput, newId, TakeOut } from "./parts";
 
 type Rubric = Schemas["Rubric"];
 type Criterion = Schemas["Criterion"];

@@ -1,7 +1,8 @@
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Choice, TextInput } from "../../ui/field";
-import { changedAt, IdeaNote, LinesField, TakeOut, Tick } from "./parts";
+import { Tick } from "../../ui/tick";
+import { changedAt, IdeaNote, LinesField, TakeOut } from "./parts";
 
 type Wording = Schemas["Wording"];
 

@@ -4,6 +4,7 @@ import type { components } from "../schema";
 import { ChoiceAnswer, SeveralAnswer, TrueFalseAnswer } from "./choices";
 import { FileAnswer } from "./files";
 import { GapsAnswer } from "./gaps";
+import { MarksOnlyAnswer } from "./marks-only";
 import { MatchingAnswer } from "./matching";
 import { OrderingAnswer } from "./ordering";
 import { PicturePointAnswer } from "./picture-point";
@@ -66,6 +67,7 @@ const KINDS: { [K in Item["kind"]]: Kind<K> } = {
     Answer: FileAnswer,
     sign: (response) => (response.files.length === 1 ? "1 file" : `${response.files.length} files`),
   },
+  marks_only: { Answer: MarksOnlyAnswer, sign: (response) => String(response.points) },
   performance: { Answer: PerformanceAnswer, sign: () => "" },
 };
 

@@ -1,0 +1,87 @@
+"""A test given and marked elsewhere, described rather than built: its questions in groups, each with one mark.
+
+A group is what one mark is entered for: a question, a part of one, or several together, labelled as the paper has them.
+"""
+
+from collections import Counter
+from typing import Annotated
+
+from pydantic import Field
+
+from versomark.core.items.base import Frozen, Words
+from versomark.core.items.marks_only import MarksOnly
+
+from .edition import MAX_ITEMS, Edition, EditionItem, Ref, Section
+from .layout import SkillName
+
+MOST_MARKS = 100
+
+
+class DescribedGroup(Frozen):
+    """One column of marks. Unfinished while its label is empty or `marks` is None."""
+
+    ref: Ref
+    label: Words = ""
+    marks: Annotated[float, Field(gt=0, le=MOST_MARKS, multiple_of=0.5)] | None = None
+    about: Words = ""
+    skills: Annotated[list[SkillName], Field(max_length=12)] = []
+    follow_up: Words = ""
+
+    @property
+    def empty(self) -> bool:
+        return not (self.label or self.marks or self.about or self.skills or self.follow_up)
+
+
+class Described(Frozen):
+    groups: Annotated[list[DescribedGroup], Field(max_length=MAX_ITEMS)] = []
+    half_marks: bool = False
+
+    @property
+    def total_marks(self) -> float:
+        return sum(group.marks or 0 for group in self.groups)
+
+
+def description_problems(title: str, described: Described) -> list[str]:
+    """What keeps a description from being used, in words; rows with nothing in them are passed over."""
+    groups = [group for group in described.groups if not group.empty]
+    found = [] if title.strip() else ["The test has no title yet."]
+    if not groups:
+        found.append("No question is described yet.")
+    for place, group in enumerate(groups, start=1):
+        name = group.label or f"Line {place}"
+        if not group.label:
+            found.append(f"Line {place} has no label.")
+        if group.marks is None:
+            found.append(f"{name} has no maximum.")
+        elif not described.half_marks and not group.marks.is_integer():
+            found.append(f"{name} has a maximum of {group.marks:g}, but half marks are not given in this test.")
+    twice = [label for label, count in Counter(group.label for group in groups if group.label).items() if count > 1]
+    found += [f"Two lines are called {label}." for label in twice]
+    if len({group.ref for group in groups}) != len(groups):
+        found.append("Two lines have the same reference.")
+    return found
+
+
+def edition_described(title: str, described: Described) -> Edition:
+    """The edition of a description without problems. References stay, so marks stay with their lines."""
+    items = [
+        EditionItem(
+            ref=group.ref,
+            content=MarksOnly(
+                label=group.label,
+                stem=group.about,
+                marks=group.marks or 1,
+                half_marks=described.half_marks,
+                follow_up=group.follow_up,
+            ),
+            skills=list(group.skills),
+        )
+        for group in described.groups
+        if not group.empty
+    ]
+    return Edition(title=title, sections=[Section(items=items)])
+
+
+def is_described(edition: Edition) -> bool:
+    """Whether marks are all there is: the test was given elsewhere."""
+    return all(isinstance(item.content, MarksOnly) for item in edition.items())

@@ -1,0 +1,201 @@
+"""Tables of marks earned elsewhere: students by labels, from any spreadsheet; and the lines that describe a test."""
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from versomark.core.editions.described import MOST_MARKS, DescribedGroup
+from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
+
+from .class_lists import Column, headings, split_name
+from .tables import Sheet
+
+Absence = Literal["absent", "excused"]
+
+_ABSENT = {"a", "abs", "absent", "away"}
+_EXCUSED = {"e", "ex", "exc", "excused"}
+_SUMMARY = re.compile(r"(max(imum)?|out of|possible|average|mean|median|total|marks?)( .*)?")
+_POINTS = re.compile(r"\d{1,3}([.,]\d+)?")
+
+
+@dataclass(frozen=True)
+class MarksColumn:
+    ref: str
+    content: MarksOnly
+
+
+@dataclass(frozen=True)
+class MarksStudent:
+    """A student as a table may name them; `key` is the caller's own."""
+
+    key: int
+    desk: int
+    given_name: str
+    family_name: str
+    number: str = ""
+
+
+@dataclass(frozen=True)
+class ReadMarks:
+    """What a table says. Empty cells say nothing, so that nothing entered before is taken away.
+
+    marks: (student's key, column's ref) -> points. absences: key -> which. refused: cells and lines that cannot stand,
+    in words. unknown: columns of the table that are none of the test's; missing: labels the table does not have.
+    """
+
+    marks: dict[tuple[int, str], float] = field(default_factory=dict)
+    absences: dict[int, Absence] = field(default_factory=dict)
+    refused: list[str] = field(default_factory=list)
+    unknown: list[str] = field(default_factory=list)
+    missing: list[str] = field(default_factory=list)
+
+
+def points_typed(text: str) -> float | None:
+    """A mark as people write it: 3, 3.5, 3,5, 3½, ½. None for anything else, and for less than half marks."""
+    text = text.strip()
+    half = text.endswith("½")
+    text = text.removesuffix("½").strip() or ("0" if half else "")
+    if not _POINTS.fullmatch(text):
+        return None
+    value = float(text.replace(",", ".")) + half / 2
+    return value if (2 * value).is_integer() else None
+
+
+def mark_refused(content: MarksOnly, points: float | None) -> str:
+    """Why a mark cannot stand, in words; empty when it can."""
+    if points is None:
+        return "A mark is a number" + (", in halves at most." if content.half_marks else ".")
+    try:
+        content.fits(MarksOnlyResponse(points=min(points, MOST_MARKS)))
+    except ValueError as error:
+        return str(error)
+    return "" if points <= content.marks else f"{content.label} has at most {content.marks:g}."
+
+
+def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[MarksStudent]) -> ReadMarks:
+    """The marks of a table whose heading names students (by name, number or desk) and labels of the test."""
+    by_label = {_label(column.content.label): column for column in columns}
+    header = next((at for at, row in enumerate(sheet.rows[:12]) if any(_label(cell) in by_label for cell in row)), None)
+    if header is None:
+        return ReadMarks(refused=["No column of this table has a label of the test, such as " + _some(columns) + "."])
+    heads = sheet.rows[header]
+    marks_at = {at: by_label[_label(cell)] for at, cell in enumerate(heads) if _label(cell) in by_label}
+    who_at: dict[Column, int] = {
+        column: at
+        for at, column in enumerate(headings([("" if at in marks_at else cell) for at, cell in enumerate(heads)]))
+        if column in ("given_name", "family_name", "full_name", "number", "desk")
+    }
+    if not who_at:
+        return ReadMarks(refused=["No column of this table says whose marks they are: name, student number or desk."])
+    known = [*marks_at, *who_at.values()]
+    found = ReadMarks(
+        unknown=[
+            cell for at, cell in enumerate(heads) if cell and at not in known and not _SUMMARY.fullmatch(_plain(cell))
+        ],
+        missing=[column.content.label for column in columns if column not in marks_at.values()],
+    )
+    refs = [column.ref for column in marks_at.values()]
+    for ref in {ref for ref in refs if refs.count(ref) > 1}:
+        label = next(column.content.label for column in columns if column.ref == ref)
+        found.refused.append(f"Two columns are called {label}; the right one is taken.")
+    seen = dict[int, int]()
+    for line, row in enumerate(sheet.rows[header + 1 :], start=sheet.first_line + header + 1):
+        # An apostrophe keeps a spreadsheet from taking a name for a formula, and is no part of it.
+        named = {column: re.sub(r"^'(?='*[=+\-@])", "", row[at]) for column, at in who_at.items()}
+        if not any(row) or any(_SUMMARY.fullmatch(_plain(cell)) for cell in named.values()):
+            continue
+        student, says = _whose(named, students)
+        if student is None:
+            found.refused.append(f"Line {line}: {says}")
+            continue
+        if student.key in seen:
+            found.refused.append(f"Line {line}: {_name(student)} stands on line {seen[student.key]} already.")
+            continue
+        seen[student.key] = line
+        _read_row(found, student, ((marks_at[at], row[at]) for at in marks_at))
+    return found
+
+
+def _read_row(found: ReadMarks, student: MarksStudent, cells: Iterable[tuple[MarksColumn, str]]) -> None:
+    for column, cell in cells:
+        words = _plain(cell)
+        if not cell:
+            continue
+        if words in _ABSENT or words in _EXCUSED:
+            found.absences[student.key] = "absent" if words in _ABSENT else "excused"
+            continue
+        points = points_typed(cell)
+        if says := mark_refused(column.content, points):
+            found.refused.append(f"{_name(student)}, {column.content.label}: “{cell[:30]}”. {says}")
+        elif points is not None:
+            found.marks[student.key, column.ref] = points
+    if student.key in found.absences and any(key == student.key for key, _ in found.marks):
+        del found.absences[student.key]
+        found.refused.append(f"{_name(student)} has marks, and is said to be away; the marks are taken.")
+
+
+def _whose(named: Mapping[Column, str], students: Sequence[MarksStudent]) -> tuple[MarksStudent | None, str]:
+    number = named.get("number", "")
+    if number and (alike := [student for student in students if student.number == number]):
+        return alike[0], ""
+    given, family = named.get("given_name", ""), named.get("family_name", "")
+    if full := named.get("full_name", ""):
+        given, family = split_name(full)
+    name = f"{given} {family}".strip()
+    alike = [student for student in students if _plain(_name(student)) == _plain(name)] if name else []
+    desk = named.get("desk", "")
+    if not alike and not name and desk.isdecimal():
+        alike = [student for student in students if student.desk == int(desk)]
+    if len(alike) > 1 and desk.isdecimal():
+        alike = [student for student in alike if student.desk == int(desk)]
+    if len(alike) == 1:
+        return alike[0], ""
+    who = name or number or desk or "the line without a name"
+    return None, f"several students are called {who}." if alike else f"{who} is not on the list."
+
+
+def groups_from_table(sheet: Sheet) -> tuple[list[DescribedGroup], list[str]]:
+    """Lines of a table as groups: label, maximum, skills (semicolons between), what it asks, follow-up.
+
+    Returns the groups, with refs counted from 1, and what could not be read, by line.
+    """
+    groups, wrong = list[DescribedGroup](), list[str]()
+    for line, row in enumerate(sheet.rows, start=sheet.first_line):
+        label, marks, skills, about, follow_up = [*row, "", "", "", "", ""][:5]
+        if not any(row) or (line == sheet.first_line and marks and not any(map(str.isdigit, marks))):
+            continue  # an empty line, or the heading
+        points = points_typed(marks)
+        if marks and not (points and points <= MOST_MARKS):
+            wrong.append(f"Line {line}: “{marks[:40]}” is no maximum; it is a number up to {MOST_MARKS}.")
+            continue
+        names = [" ".join(name.split())[:120] for name in skills.split(";")]
+        groups.append(
+            DescribedGroup(
+                ref=f"{1 + len(groups):x}",
+                label=label[:300],
+                marks=points,
+                skills=list(dict.fromkeys(filter(None, names)))[:12],
+                about=about[:300],
+                follow_up=follow_up[:300],
+            )
+        )
+    return groups, wrong
+
+
+def _name(student: MarksStudent) -> str:
+    return f"{student.given_name} {student.family_name}".strip()
+
+
+def _some(columns: Sequence[MarksColumn]) -> str:
+    return ", ".join(column.content.label for column in columns[:3])
+
+
+def _label(text: str) -> str:
+    """A label as a heading may have it: also behind an apostrophe, or turned into text with a stop: `'-1`, `1.`."""
+    return _plain(text).lstrip("'").removesuffix(".")
+
+
+def _plain(text: str) -> str:
+    """Without case, and without the difference between one dash and another, or a space beside it."""
+    return re.sub(r"\s*[-–—−]\s*", "-", " ".join(text.casefold().split()))

@@ -1,0 +1,83 @@
+"""A question given and marked elsewhere: nothing is known of it but its label, its maximum and the mark earned.
+
+It stands in an edition whose test was described rather than built (`core.editions.described`), never in the bank. What
+a student "gives" is the mark itself, entered by the teacher or, from the marked paper, by the student.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from versomark.core.text import plain
+
+from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, ResponseBase, StudentBase, Words
+
+EarnedPoints = Annotated[float, Field(ge=0, le=100, multiple_of=0.5)]
+
+
+class MarksOnly(ContentBase):
+    """`stem` says what it asks, where the teacher cares to; `label` is what stands on the paper, such as 1–2a."""
+
+    kind: Literal["marks_only"] = "marks_only"
+    label: Words = ""
+    half_marks: bool = False
+    follow_up: Words = ""
+    """What to ask again of students who did not earn these marks."""
+
+    exclusive = False
+
+    @property
+    def own_label(self) -> str:
+        return self.label
+
+    def missing(self) -> list[str]:
+        return []
+
+    def problems(self) -> list[str]:
+        """A label is all it needs: the question itself is on a paper that is not here."""
+        found = [] if self.label else ["It has no label."]
+        return [*found, *([] if self.half_marks or self.marks.is_integer() else ["Its maximum is no whole mark."])]
+
+    def answers(self) -> list[AnsweredOption]:
+        return []
+
+    def picks(self, response: ResponseBase) -> tuple[str, ...]:
+        if not isinstance(response, MarksOnlyResponse):
+            raise ValueError(NOT_THIS_KIND)
+        if response.points > self.marks:
+            raise ValueError(f"{self.label} has at most {self.marks:g}.")
+        if not self.half_marks and not response.points.is_integer():
+            raise ValueError(f"{self.label} is marked in whole marks.")
+        return ()
+
+    def given(self, response: ResponseBase | None) -> bool:
+        return isinstance(response, MarksOnlyResponse)
+
+    def score(self, response: ResponseBase | None) -> float:
+        if response is None:
+            return 0.0
+        self.picks(response)
+        return response.points if isinstance(response, MarksOnlyResponse) else 0.0
+
+    def for_student(self) -> "MarksOnlyForStudent":
+        return MarksOnlyForStudent(
+            stem=plain(self.stem), marks=self.marks, label=self.label, half_marks=self.half_marks
+        )
+
+    def key_words(self) -> str:
+        return f"{self.marks:g}"
+
+    def says(self, response: ResponseBase) -> str:
+        self.picks(response)
+        return f"{response.points:g}" if isinstance(response, MarksOnlyResponse) else ""
+
+
+class MarksOnlyResponse(ResponseBase):
+    kind: Literal["marks_only"] = "marks_only"
+    points: EarnedPoints
+
+
+class MarksOnlyForStudent(StudentBase):
+    kind: Literal["marks_only"] = "marks_only"
+    label: str
+    half_marks: bool

@@ -1,0 +1,369 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { useSkills } from "../bank/skill-picker";
+import { Button, ButtonLink } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
+import { undoKeys, useHistory } from "../ui/history";
+import { KeptNote, useKeeping } from "../ui/keeping";
+import { Page, Region } from "../ui/spread";
+import { Tick } from "../ui/tick";
+import { many } from "../ui/words";
+
+type Group = Schemas["DescribedGroup"];
+type Draft = { title: string; described: { groups: Group[]; half_marks: boolean } };
+
+const blank = (): Group => ({ ref: newRef(), label: "", marks: null, about: "", skills: [], follow_up: "" });
+const newRef = () =>
+  Array.from(crypto.getRandomValues(new Uint8Array(8)), (n) => n.toString(16).padStart(2, "0")).join("");
+const isEmpty = (group: Group) =>
+  !(group.label || group.marks || group.about || group.skills.length || group.follow_up);
+
+/** A test given and marked elsewhere: a line for every mark that is entered. */
+export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
+  const { draft, set, undo, redo } = useHistory<Draft>(`verso.steps.described.${test.id}`, {
+    title: test.title,
+    described: test.described as Draft["described"],
+  });
+  const [checks, setChecks] = useState(test.checks);
+  const [pasting, setPasting] = useState(false);
+  const [giving, setGiving] = useState(false);
+  const client = useQueryClient();
+  const { groups, half_marks } = draft.described;
+  const lines = groups.filter((group) => !isEmpty(group));
+  const total = lines.reduce((sum, group) => sum + (group.marks ?? 0), 0);
+  const save = async (body: Draft) => {
+    const page = await read(
+      api.PUT("/api/tests/{test_id}/described", { params: { path: { test_id: test.id } }, body }),
+    );
+    setChecks(page.checks);
+    for (const key of ["tests", "desk"]) client.invalidateQueries({ queryKey: [key] });
+    return page;
+  };
+  const keeping = useKeeping(draft, save);
+  const setGroups = (next: Group[]) => set((now) => ({ ...now, described: { ...now.described, groups: next } }));
+  // A last empty line is always there to go on in; it is a line once something stands in it.
+  const shown = [...groups, ...(groups.length === 0 || !isEmpty(groups.at(-1) as Group) ? [blank()] : [])];
+  const put = (at: number, group: Group) => {
+    const next = [...shown];
+    next[at] = group;
+    setGroups(next.filter((one, place) => !(isEmpty(one) && place === next.length - 1)));
+  };
+  const stops = checks.filter((check) => check.stops);
+  return (
+    <Page
+      title={draft.title || "Untitled test"}
+      facts={`marks only · ${many(lines.length, "line")}, ${many(total, "mark")}`}
+      actions={
+        <>
+          <KeptNote keeping={keeping} />
+          <Button onClick={() => setPasting(true)}>Paste lines</Button>
+          <Button look="main" disabled={lines.length === 0} onClick={() => setGiving(true)}>
+            Enter marks for a class…
+          </Button>
+        </>
+      }
+    >
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: the keys belong to the fields inside */}
+      <div className="min-h-0 flex-1 px-6 py-4 lg:overflow-y-auto" onKeyDown={undoKeys(undo, redo)}>
+        <div className="flex max-w-5xl flex-wrap items-end gap-x-8">
+          <div className="w-full max-w-md">
+            <Field label="Title">
+              {(id) => (
+                <TextInput
+                  id={id}
+                  maxLength={200}
+                  value={draft.title}
+                  onChange={(event) => set((now) => ({ ...now, title: event.target.value }))}
+                />
+              )}
+            </Field>
+          </div>
+          <div className="mb-4">
+            <Tick
+              label="Half marks are given"
+              checked={half_marks}
+              onChange={(on) => set((now) => ({ ...now, described: { ...now.described, half_marks: on } }))}
+            />
+          </div>
+        </div>
+        <Region
+          name="What the marks are for"
+          remark="A line for each mark you enter: a question, a part of one, or several together."
+        >
+          <Lines groups={shown} halves={half_marks} onPut={put} onGroups={setGroups} />
+        </Region>
+        {lines.length > 0 && stops.length > 0 && (
+          <Region name="Still to do">
+            <ul className="py-2">
+              {stops.map((check) => (
+                <li key={check.says} className="text-clay">
+                  ◆ {check.says}
+                </li>
+              ))}
+            </ul>
+          </Region>
+        )}
+        <MarksSoFar testId={test.id} />
+      </div>
+      {pasting && (
+        <PasteLines
+          onClose={() => setPasting(false)}
+          onLines={(more) => setGroups([...lines, ...more.map((group) => ({ ...group, ref: newRef() }))])}
+        />
+      )}
+      {giving && <EnterFor testId={test.id} save={() => save(draft)} onClose={() => setGiving(false)} />}
+    </Page>
+  );
+}
+
+type LinesProps = {
+  groups: Group[];
+  halves: boolean;
+  onPut: (at: number, group: Group) => void;
+  onGroups: (groups: Group[]) => void;
+};
+
+const HEADS = ["Label", "Marks", "Skills", "What it asks", "To ask again"];
+
+function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
+  const skills = useSkills().data ?? [];
+  return (
+    <>
+      <div className="grid grid-cols-[6rem_5rem_minmax(8rem,1fr)_minmax(8rem,1.2fr)_minmax(8rem,1.2fr)_2rem] gap-x-2 gap-y-1.5 py-2">
+        {HEADS.map((head) => (
+          <span key={head} className="text-xs font-semibold text-graphite">
+            {head}
+          </span>
+        ))}
+        <span />
+        {groups.map((group, at) => {
+          const name = group.label || `line ${at + 1}`;
+          const field = (what: "label" | "about" | "follow_up", says: string, example: string) => (
+            <TextInput
+              aria-label={`${says}, ${name}`}
+              placeholder={at === 0 ? example : ""}
+              maxLength={300}
+              value={group[what]}
+              onChange={(event) => onPut(at, { ...group, [what]: event.target.value })}
+            />
+          );
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: the empty last line becomes a line in its place
+            <div key={at} className="contents">
+              {field("label", "Label", "1–2a")}
+              <TextInput
+                aria-label={`Marks, ${name}`}
+                type="number"
+                min={halves ? 0.5 : 1}
+                max={100}
+                step={halves ? 0.5 : 1}
+                placeholder={at === 0 ? "6" : ""}
+                value={group.marks ?? ""}
+                onChange={(event) => onPut(at, { ...group, marks: event.target.valueAsNumber || null })}
+              />
+              <SkillsField
+                name={name}
+                example={at === 0 ? "Density; Units" : ""}
+                skills={group.skills}
+                onChange={(next) => onPut(at, { ...group, skills: next })}
+              />
+              {field("about", "What it asks", "in a few words, if you like")}
+              {field("follow_up", "To ask again", "a question like it, for who missed it")}
+              <Button
+                look="quiet"
+                aria-label={`Take out ${name}`}
+                disabled={isEmpty(group)}
+                onClick={() => onGroups(groups.filter((one, place) => place !== at && !isEmpty(one)))}
+              >
+                ×
+              </Button>
+            </div>
+          );
+        })}
+      </div>
+      <datalist id="skills-known">
+        {skills.map((skill) => (
+          <option key={skill.id} value={skill.name} />
+        ))}
+      </datalist>
+    </>
+  );
+}
+
+/** Several skills in one field, with semicolons between, as in a list of a spreadsheet. */
+function SkillsField({
+  name,
+  example,
+  skills,
+  onChange,
+}: {
+  name: string;
+  example: string;
+  skills: string[];
+  onChange: (skills: string[]) => void;
+}) {
+  const joined = skills.join("; ");
+  const [text, setText] = useState(joined);
+  const [before, setBefore] = useState(joined);
+  if (joined !== before) {
+    // Changed from elsewhere, by undo or pasted lines, rather than by this field.
+    setBefore(joined);
+    if (read(text).join("; ") !== joined) setText(joined);
+  }
+  function read(typed: string): string[] {
+    return [...new Set(typed.split(";").map((one) => one.trim().slice(0, 120)))].filter(Boolean).slice(0, 12);
+  }
+  return (
+    <TextInput
+      aria-label={`Skills, ${name}`}
+      placeholder={example}
+      list="skills-known"
+      value={text}
+      onChange={(event) => {
+        setText(event.target.value);
+        onChange(read(event.target.value));
+      }}
+    />
+  );
+}
+
+function PasteLines({ onClose, onLines }: { onClose: () => void; onLines: (groups: Group[]) => void }) {
+  const [text, setText] = useState("");
+  const take = (groups: Group[]) => {
+    onLines(groups);
+    onClose();
+  };
+  const look = useMutation({
+    mutationFn: () => read(api.POST("/api/tests/marks-only/lines", { body: { text } })),
+    onSuccess: (found) => {
+      if (found.wrong.length === 0) take(found.groups);
+    },
+  });
+  const { groups = [], wrong = [] } = look.data ?? {};
+  return (
+    <Dialog
+      open
+      wide
+      onClose={onClose}
+      title="Paste lines"
+      says="From a spreadsheet, in this order: label, marks, skills (semicolons between), what it asks, what to ask again. Only the first two are needed."
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          look.mutate();
+        }}
+      >
+        <Field label="Lines">
+          {(id) => (
+            <TextArea id={id} autoFocus rows={8} value={text} onChange={(event) => setText(event.target.value)} />
+          )}
+        </Field>
+        <Problem error={look.error} />
+        {wrong.length > 0 && <Problem error={{ message: "Some lines cannot be read.", problems: wrong }} />}
+        {wrong.length > 0 && groups.length > 0 && (
+          <Button className="mr-3" onClick={() => take(groups)}>
+            Take the {groups.length} that can
+          </Button>
+        )}
+        <Button type="submit" look="main" disabled={!text.trim() || look.isPending}>
+          Add the lines
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Which class, and when it sat the test; then the grid. */
+function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promise<unknown>; onClose: () => void }) {
+  const [classId, setClassId] = useState("");
+  const [when, setWhen] = useState("");
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")) });
+  const go = useMutation({
+    mutationFn: async () => {
+      await save();
+      const edition = await read(api.POST("/api/tests/{test_id}/freeze", { params: { path: { test_id: testId } } }));
+      return read(
+        api.POST("/api/sittings", {
+          body: {
+            edition: edition.id,
+            class_id: Number(classId),
+            planned_for: when ? new Date(`${when}T12:00`).toISOString() : null,
+          },
+        }),
+      );
+    },
+    onSuccess: (made) => {
+      for (const key of ["sittings", "desk", "tests", "editions"]) client.invalidateQueries({ queryKey: [key] });
+      navigate(`/sittings/${made.id}`);
+    },
+  });
+  return (
+    <Dialog open onClose={onClose} title="Enter marks for a class">
+      {classes.data?.length === 0 ? (
+        <p>
+          There is no class yet.{" "}
+          <ButtonLink to="/classes?new=1" look="main">
+            Make a class
+          </ButtonLink>
+        </p>
+      ) : (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            go.mutate();
+          }}
+        >
+          <Field label="Class">
+            {(id) => (
+              <Choice id={id} required value={classId} onChange={(event) => setClassId(event.target.value)}>
+                <option value="">choose…</option>
+                {classes.data?.map((line) => (
+                  <option key={line.id} value={line.id}>
+                    {line.name} ({many(line.students, "student")})
+                  </option>
+                ))}
+              </Choice>
+            )}
+          </Field>
+          <Field label="Given on" hint="Leave it empty for today.">
+            {(id) => <TextInput id={id} type="date" value={when} onChange={(event) => setWhen(event.target.value)} />}
+          </Field>
+          <Problem error={go.error} />
+          <Button type="submit" look="main" disabled={go.isPending}>
+            To the grid
+          </Button>
+        </form>
+      )}
+    </Dialog>
+  );
+}
+
+/** The classes whose marks of this test are here already, or on their way. */
+function MarksSoFar({ testId }: { testId: number }) {
+  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/sittings")) });
+  const own = sittings.data?.filter((sitting) => sitting.test === testId) ?? [];
+  if (own.length === 0) return null;
+  return (
+    <Region name="Marks of this test">
+      <ul className="py-2">
+        {own.map((sitting) => (
+          <li key={sitting.id} className="flex items-center gap-4 py-1">
+            <span className="min-w-0 flex-1">
+              <strong>{sitting.class_name}</strong>{" "}
+              <span className="text-graphite">
+                {sitting.closed_at ? "all marks are in" : `${sitting.handed_in} of ${sitting.seats} rows full`}
+              </span>
+            </span>
+            <ButtonLink to={`/sittings/${sitting.id}`}>Marks</ButtonLink>
+          </li>
+        ))}
+      </ul>
+    </Region>
+  );
+}

@@ -1,0 +1,363 @@
+import { memo, useEffect, useRef, useState } from "react";
+import { amount, percent } from "../../ui/words";
+import {
+  type Block,
+  type Change,
+  type Column,
+  cleared,
+  copied,
+  filledDown,
+  isFull,
+  moved,
+  type Place,
+  pasted,
+  presenceOf,
+  type Row,
+  readEntry,
+  within,
+} from "./grid";
+
+type Props = {
+  rows: Row[];
+  columns: Column[];
+  maxTotal: number;
+  /** Whether a mark that cannot grow any more leads on by itself. */
+  onward: boolean;
+  onChange: (change: Change) => void;
+  onRefused: (refused: string[]) => void;
+  undo: (() => void) | null;
+  redo: (() => void) | null;
+};
+
+const edge = "border-b border-hairline";
+const pinned = "sticky left-0 z-10 bg-page";
+
+/** Marks by student and column, moved through like a spreadsheet. */
+export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused, undo, redo }: Props) {
+  const [at, setAt] = useState<Place>(() => firstEmpty(rows, columns));
+  const [anchor, setAnchor] = useState<Place | null>(null);
+  const [draft, setDraft] = useState<string | null>(null);
+  const [refused, setRefused] = useState<string | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const after = useRef<HTMLParagraphElement>(null);
+  const block: Block = { from: anchor ?? at, to: at };
+  const [row, column] = [rows[at.row], columns[at.column]];
+  // Whether the field is to have the focus in the cell it comes to.
+  const follows = useRef(false);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the field moves to another cell, and what it holds is marked again
+  useEffect(() => {
+    if (!follows.current) return;
+    follows.current = false;
+    input.current?.focus();
+    input.current?.select();
+  }, [at, anchor]);
+
+  const go = (to: Place | null, extend = false) => {
+    if (!to) return;
+    follows.current = true;
+    setAnchor(extend ? (anchor ?? at) : null);
+    setAt(to);
+  };
+  /** Takes what was typed; false where it cannot stand, and then the cell stays. */
+  const take = (typed = draft): boolean => {
+    if (typed === null || !row || !column) return true;
+    const entry = readEntry(typed, column);
+    if ("refused" in entry) {
+      setRefused(entry.refused);
+      return false;
+    }
+    setDraft(null);
+    setRefused(null);
+    if ("away" in entry) onChange({ marks: [], presence: [{ seat: row.seat, how: entry.away }] });
+    else if (entry.points !== (row.marks[column.ref]?.points ?? null))
+      onChange({ marks: [{ seat: row.seat, item: column.ref, points: entry.points }], presence: [] });
+    return true;
+  };
+  const away = (how: "absent" | "excused") => {
+    if (!row) return;
+    onChange({ marks: [], presence: [{ seat: row.seat, how: presenceOf(row) === how ? "here" : how }] });
+    if (at.row + 1 < rows.length) go({ row: at.row + 1, column: at.column });
+  };
+  const step = (to: "up" | "down" | "left" | "right") => moved(at, to, rows.length, columns.length);
+
+  const onKey = (event: React.KeyboardEvent) => {
+    const arrow = ARROWS[event.key];
+    const still = draft === null;
+    const done = () => event.preventDefault();
+    if (event.ctrlKey || event.metaKey) {
+      const letter = event.key.toLowerCase();
+      if (letter === "z" && !event.shiftKey) {
+        done();
+        if (still) undo?.();
+        setDraft(null);
+        setRefused(null);
+      } else if (letter === "y" || letter === "z") {
+        done();
+        redo?.();
+      } else if (letter === "d") {
+        done();
+        if (take()) onChange(filledDown(block, rows, columns));
+      } else if (event.key === "Home" || event.key === "End") {
+        done();
+        const last = { row: rows.length - 1, column: columns.length - 1 };
+        if (take()) go(event.key === "Home" ? { row: 0, column: 0 } : last, event.shiftKey);
+      }
+      return;
+    }
+    if (arrow) {
+      done();
+      // An arrow stays at the edge; only Tab and Enter go round it.
+      const next = { row: at.row + (arrow[0] ?? 0), column: at.column + (arrow[1] ?? 0) };
+      const there = next.row >= 0 && next.row < rows.length && next.column >= 0 && next.column < columns.length;
+      if (take() && there) go(next, event.shiftKey);
+    } else if (event.key === "Tab") {
+      const next = step(event.shiftKey ? "left" : "right");
+      if (!take()) done();
+      else if (next) {
+        done();
+        go(next);
+      }
+    } else if (event.key === "Enter") {
+      done();
+      if (take()) go(step(event.shiftKey ? "up" : "down"));
+    } else if (event.key === "Escape") {
+      done();
+      if (!still || anchor) {
+        setDraft(null);
+        setRefused(null);
+        setAnchor(null);
+      } else after.current?.focus();
+    } else if (event.key === "Home" || event.key === "End") {
+      done();
+      if (take()) go({ row: at.row, column: event.key === "Home" ? 0 : columns.length - 1 }, event.shiftKey);
+    } else if (still && (event.key === "Delete" || event.key === "Backspace")) {
+      done();
+      onChange(cleared(block, rows, columns));
+    } else if (still && /^[aAeE]$/.test(event.key)) {
+      done();
+      away(event.key.toLowerCase() === "a" ? "absent" : "excused");
+    }
+  };
+  const onType = (typed: string) => {
+    setDraft(typed);
+    setRefused(null);
+    if (onward && column && isFull(typed, column) && take(typed)) go(step("right"));
+  };
+  const onPaste = (event: React.ClipboardEvent) => {
+    event.preventDefault();
+    setDraft(null);
+    setRefused(null);
+    const top = { row: Math.min(block.from.row, at.row), column: Math.min(block.from.column, at.column) };
+    const found = pasted(event.clipboardData.getData("text"), top, rows, columns);
+    onChange(found.change);
+    onRefused(found.refused);
+  };
+  // Rows that have not changed are not drawn again, so what they call is looked up when it is called.
+  const latest = useRef<Hands>({ pick: () => {}, over: () => {} });
+  latest.current = {
+    pick: (event, place) => {
+      event.preventDefault();
+      if (take()) go(place, event.shiftKey);
+    },
+    over: (event, place) => {
+      if (event.buttons === 1 && document.activeElement === input.current) go(place, true);
+    },
+  };
+  const hands = useRef<Hands>({
+    pick: (event, place) => latest.current.pick(event, place),
+    over: (event, place) => latest.current.over(event, place),
+  });
+
+  return (
+    <>
+      <div className="max-h-[72vh] w-fit max-w-full overflow-auto border-x border-t border-hairline">
+        {/* biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a table that is worked in is a grid */}
+        <table role="grid" aria-label="Marks" className="border-separate border-spacing-0 text-sm">
+          <thead className="sticky top-0 z-20 bg-page">
+            <tr>
+              <th scope="col" className={`${edge} ${pinned} min-w-44 border-r px-3 py-1.5 text-left`}>
+                Student
+              </th>
+              {columns.map((one, place) => (
+                <th
+                  key={one.ref}
+                  scope="col"
+                  title={[one.about, one.skills.join(", ")].filter(Boolean).join(" · ")}
+                  className={`${edge} min-w-16 px-2 py-1.5 text-right align-bottom ${place === at.column ? "text-iris" : ""}`}
+                >
+                  <span className="ml-auto block max-w-32 truncate">{one.label}</span>
+                  <span className="block text-xs font-normal text-graphite">of {one.marks}</span>
+                </th>
+              ))}
+              <th scope="col" className={`${edge} min-w-24 border-l px-3 py-1.5 text-right align-bottom`}>
+                <span className="block">Total</span>
+                <span className="block text-xs font-normal text-graphite">of {maxTotal}</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((one, place) => (
+              <GridRow
+                key={one.seat}
+                row={one}
+                place={place}
+                columns={columns}
+                at={place === at.row ? at.column : -1}
+                block={anchor && touches(block, place) ? block : null}
+                hands={hands.current}
+                field={
+                  place === at.row && column ? (
+                    <>
+                      <input
+                        ref={input}
+                        aria-label={`${one.name}, ${column.label}, of ${column.marks}`}
+                        aria-invalid={refused !== null}
+                        inputMode="decimal"
+                        autoComplete="off"
+                        maxLength={12}
+                        size={1}
+                        className={`w-full bg-transparent px-2 py-1 text-right outline-2 -outline-offset-2 ${refused ? "outline-clay" : "outline-iris"}`}
+                        value={draft ?? shown(one, column)}
+                        onFocus={(event) => event.target.select()}
+                        onBlur={() => take()}
+                        onChange={(event) => onType(event.target.value)}
+                        onKeyDown={onKey}
+                        onPaste={onPaste}
+                        onCopy={(event) => {
+                          event.preventDefault();
+                          event.clipboardData.setData("text/plain", copied(block, rows, columns));
+                        }}
+                      />
+                      {refused && (
+                        <span
+                          role="alert"
+                          className="absolute top-full right-0 z-30 border border-clay bg-clay-wash px-2 py-0.5 whitespace-nowrap text-clay"
+                        >
+                          ◆ {refused}
+                        </span>
+                      )}
+                    </>
+                  ) : null
+                }
+              />
+            ))}
+          </tbody>
+          <tfoot className="sticky bottom-0 z-20 bg-page-2">
+            <tr>
+              <th scope="row" className={`${edge} sticky left-0 border-t border-r bg-page-2 px-3 py-1 text-left`}>
+                Earned of the marks
+              </th>
+              {columns.map((one) => (
+                <td key={one.ref} className={`${edge} border-t px-2 py-1 text-right text-graphite`}>
+                  {percent(share(rows, one))}
+                </td>
+              ))}
+              <td className={`${edge} border-t border-l px-3 py-1 text-right text-graphite`}>
+                {percent(wholeShare(rows, maxTotal))}
+              </td>
+            </tr>
+          </tfoot>
+        </table>
+      </div>
+      <p ref={after} tabIndex={-1} className="mt-2 text-sm text-graphite">
+        Tab goes across, Enter down, <strong>A</strong> absent, <strong>E</strong> excused, Ctrl D fills down, Ctrl Z
+        takes back. Paste a block from a spreadsheet. <em className="text-iris">Slanted</em> marks were entered by the
+        student.
+      </p>
+    </>
+  );
+}
+
+const ARROWS: Record<string, [number, number]> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+};
+
+type Hands = Record<"pick" | "over", (event: React.MouseEvent, place: Place) => void>;
+
+type RowProps = {
+  row: Row;
+  place: number;
+  columns: Column[];
+  /** The column that is being worked in, −1 where it is in another row. */
+  at: number;
+  block: Block | null;
+  field: React.ReactNode;
+  hands: Hands;
+};
+
+const GridRow = memo(
+  function GridRow({ row, place, columns, at, block, field, hands }: RowProps) {
+    const gone = presenceOf(row) !== "here";
+    return (
+      <tr>
+        <th scope="row" className={`${edge} ${pinned} border-r px-3 py-1 text-left font-normal whitespace-nowrap`}>
+          <span className="mr-2 inline-block w-6 text-right text-graphite">{row.desk}</span>
+          <span className={`font-serif text-base ${at >= 0 ? "font-semibold" : ""} ${gone ? "text-graphite" : ""}`}>
+            {row.name}
+          </span>
+        </th>
+        {columns.map((column, along) => (
+          // biome-ignore lint/a11y/useFocusableInteractive: the field in the current cell is what takes the focus
+          <td
+            key={column.ref}
+            // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: the cell of a grid
+            role="gridcell"
+            aria-selected={block !== null && within(block, place, along)}
+            onMouseDown={(event) => along !== at && hands.pick(event, { row: place, column: along })}
+            onMouseEnter={(event) => along !== at && hands.over(event, { row: place, column: along })}
+            className={`${edge} relative cursor-cell border-l border-l-transparent text-right select-none ${block && within(block, place, along) ? "bg-iris-wash" : ""} ${along === at ? "p-0" : "px-2 py-1"}`}
+          >
+            {along === at ? field : <CellWords row={row} column={column} gone={gone} />}
+          </td>
+        ))}
+        <td className={`${edge} border-l px-3 py-1 text-right font-semibold whitespace-nowrap`}>
+          {gone ? (
+            <span className="font-normal text-graphite">{row.state}</span>
+          ) : Object.keys(row.marks).length > 0 ? (
+            half(row.total)
+          ) : row.here ? (
+            <span className="font-normal text-ochre">◐ at it</span>
+          ) : null}
+        </td>
+      </tr>
+    );
+  },
+  (before, after) =>
+    before.row === after.row && before.at === after.at && after.at < 0 && before.block === null && after.block === null,
+);
+
+function CellWords({ row, column, gone }: { row: Row; column: Column; gone: boolean }) {
+  const mark = row.marks[column.ref];
+  if (!mark) return <span className="text-graphite">{gone ? "–" : "\u00a0"}</span>;
+  if (mark.by_student) return <em className="text-iris">{half(mark.points)}</em>;
+  return <span className={gone ? "text-graphite line-through" : ""}>{half(mark.points)}</span>;
+}
+
+const half = (points: number) => (Number.isInteger(points) ? String(points) : amount(points));
+const shown = (row: Row, column: Column) => {
+  const mark = row.marks[column.ref];
+  return mark ? half(mark.points) : "";
+};
+const touches = ({ from, to }: Block, row: number) =>
+  row >= Math.min(from.row, to.row) && row <= Math.max(from.row, to.row);
+
+function firstEmpty(rows: Row[], columns: Column[]): Place {
+  const row = rows.findIndex((one) => presenceOf(one) === "here" && Object.keys(one.marks).length < columns.length);
+  const column = columns.findIndex((one) => !rows[Math.max(0, row)]?.marks[one.ref]);
+  return { row: Math.max(0, row), column: Math.max(0, column) };
+}
+
+/** Of the marks entered so far in a column, by those who were there. */
+function share(rows: Row[], column: Column): number | null {
+  const earned = rows.filter((row) => presenceOf(row) === "here").flatMap((row) => row.marks[column.ref]?.points ?? []);
+  return earned.length === 0 ? null : earned.reduce((sum, points) => sum + points, 0) / (earned.length * column.marks);
+}
+
+function wholeShare(rows: Row[], maxTotal: number): number | null {
+  const full = rows.filter((row) => row.state === "handed in");
+  return full.length === 0 ? null : full.reduce((sum, row) => sum + row.total, 0) / (full.length * maxTotal);
+}

@@ -1,0 +1,20 @@
+import type { Schemas } from "../api/client";
+
+/** How students come in: as an address with the code, and as a picture for the cameras of their phones. */
+export function WayIn({ sitting, large = false }: { sitting: Schemas["SittingLine"]; large?: boolean }) {
+  return (
+    <div className={`flex flex-wrap items-center ${large ? "justify-center gap-8" : "gap-5"}`}>
+      <img
+        src={`/api/sittings/${sitting.id}/door.svg`}
+        alt={`Code for cameras that leads to ${location.host}/join with ${sitting.code}`}
+        // White in either theme: a camera needs the contrast.
+        className={`border border-hairline bg-[#fff] ${large ? "size-96 max-w-full" : "size-28"}`}
+      />
+      <p className={`font-serif leading-tight ${large ? "w-full text-center text-3xl" : "text-xl"}`}>
+        join at <strong className="whitespace-nowrap">{location.host}/join</strong>
+        <br />
+        with <strong className="whitespace-nowrap">{sitting.code}</strong> and your pass
+      </p>
+    </div>
+  );
+}
