@@ -10,12 +10,16 @@ from django.test import Client
 from tests.conftest import PASSWORD, Staffroom, two_questions
 from tests.school.test_teacher_side import layout, send
 from tests.school.whole import everything
+from versomark.core.editions import Described, DescribedGroup
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.services import keep_version, make_stimulus
 from versomark.school.classes.services import keep_group, share_class
+from versomark.school.editions.described import keep_described, make_described
+from versomark.school.editions.services import freeze
 from versomark.school.paper.models import Page, Reading, Scan, Settling
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
+from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 from versomark.site.api import teacher_api
 
@@ -97,10 +101,18 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "edition_id": str(sitting.edition_id),
         "sitting_id": str(sitting.pk),
         "seat_id": str(sitting.seats.all()[0].pk),
+        "marks_id": str(given_elsewhere(school, sitting).pk),
         "form": "xlsx",
         "what": "booklet",
         "step": "open",
     }
+
+
+def given_elsewhere(school: Staffroom, sitting: Sitting) -> Sitting:
+    """Another sitting of the same class, of a test of which only marks are known."""
+    group = DescribedGroup(ref="a", label="1", marks=3)
+    test = keep_described(make_described(school.teacher, "Elsewhere"), "Elsewhere", Described(groups=[group]))
+    return services.plan(school.teacher, freeze(test), sitting.school_class, None)
 
 
 def scanned_page(school: Staffroom, sitting: Sitting) -> Page:
@@ -123,10 +135,12 @@ def colleague_of(sitting: Sitting, may_run: bool) -> tuple[Teacher, Client]:
 
 
 def call(client: Client, method: str, path: str, named: dict[str, str], body: Any) -> Any:
+    if "/marks" in path:
+        named = named | {"sitting_id": named["marks_id"]}
     filled = re.sub(r"\{(\w+)\}", lambda found: named[found[1]], path)
     return (
         getattr(client, method)(filled, body, content_type="application/json")
-        if body
+        if body is not None
         else getattr(client, method)(filled, content_type="application/json")
     )
 

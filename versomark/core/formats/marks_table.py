@@ -13,6 +13,7 @@ from .tables import Sheet
 
 Absence = Literal["absent", "excused"]
 
+WHO: tuple[Column, ...] = ("given_name", "family_name", "full_name", "number", "desk")
 _ABSENT = {"a", "abs", "absent", "away"}
 _EXCUSED = {"e", "ex", "exc", "excused"}
 _SUMMARY = re.compile(r"(max(imum)?|out of|possible|average|mean|median|total|marks?)( .*)?")
@@ -81,11 +82,10 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
         return ReadMarks(refused=["No column of this table has a label of the test, such as " + _some(columns) + "."])
     heads = sheet.rows[header]
     marks_at = {at: by_label[_label(cell)] for at, cell in enumerate(heads) if _label(cell) in by_label}
-    who_at: dict[Column, int] = {
-        column: at
-        for at, column in enumerate(headings([("" if at in marks_at else cell) for at, cell in enumerate(heads)]))
-        if column in ("given_name", "family_name", "full_name", "number", "desk")
-    }
+    # A column without a heading says nothing here, whatever a class list makes of it.
+    others = [at for at, cell in enumerate(heads) if cell and at not in marks_at]
+    named = zip(others, headings([heads[at] for at in others]), strict=True)
+    who_at: dict[Column, int] = {column: at for at, column in named if column in WHO}
     if not who_at:
         return ReadMarks(refused=["No column of this table says whose marks they are: name, student number or desk."])
     known = [*marks_at, *who_at.values()]
@@ -102,10 +102,10 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
     seen = dict[int, int]()
     for line, row in enumerate(sheet.rows[header + 1 :], start=sheet.first_line + header + 1):
         # An apostrophe keeps a spreadsheet from taking a name for a formula, and is no part of it.
-        named = {column: re.sub(r"^'(?='*[=+\-@])", "", row[at]) for column, at in who_at.items()}
-        if not any(row) or any(_SUMMARY.fullmatch(_plain(cell)) for cell in named.values()):
+        who = {column: re.sub(r"^'(?='*[=+\-@])", "", row[at]) for column, at in who_at.items()}
+        if not any(row) or any(_SUMMARY.fullmatch(_plain(cell)) for cell in who.values()):
             continue
-        student, says = _whose(named, students)
+        student, says = _whose(who, students)
         if student is None:
             found.refused.append(f"Line {line}: {says}")
             continue

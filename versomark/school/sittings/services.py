@@ -208,6 +208,12 @@ def close_sitting(sitting: Sitting) -> Sitting:
     if sitting.state not in RUNNING:
         raise NotPossible("This sitting is not open.")
     now = timezone.now()
+    if is_marks_only(sitting):
+        # Of a test given elsewhere, who has no mark was not there.
+        without = sitting.seats.exclude(current__answer__response__isnull=False)
+        without.filter(state__in=(SeatState.WORKING, SeatState.PAUSED, SeatState.HANDED_IN)).update(
+            state=SeatState.ABSENT, handed_in_at=None, ended_by_closing=True
+        )
     sitting.seats.filter(state__in=(SeatState.WORKING, SeatState.PAUSED)).update(
         state=SeatState.HANDED_IN, handed_in_at=now, ended_by_closing=True
     )
