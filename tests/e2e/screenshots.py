@@ -133,6 +133,18 @@ def sitting(page: Page) -> None:
     page.get_by_text("On the board").wait_for()
 
 
+def marks(page: Page) -> None:
+    tab(page, "Sittings")
+    page.get_by_role("link", name="Marks", exact=True).first.click()
+    page.get_by_role("grid", name="Marks").wait_for()
+
+
+def lines(page: Page) -> None:
+    marks(page)
+    page.get_by_role("link", name="The lines").click()
+    page.get_by_label("Label, 4–5").wait_for()
+
+
 def class_list(page: Page) -> None:
     tab(page, "Classes")
     page.get_by_role("link", name="8 Heron", exact=True).click()
@@ -159,10 +171,14 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "test": test,
     "plan": plan,
     "sitting": sitting,
+    "marks": marks,
+    "lines": lines,
     "findings": findings,
     "whole-test": whole_test,
     "finder": finder,
 }
+NOT_KEPT = {"finder", "lines"}
+"""Looked at by tests, and no main view: a layer over any page, and where a test given elsewhere is described."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}
 """Apart from the others, since a class has to sit on paper for them."""
 
@@ -234,7 +250,8 @@ def _take(page: Page, folder: Path, views: dict[str, Callable[[Page], None]], na
     for name, go in views.items():
         if not names or name in names:
             go(page)
-            picture(page, folder, f"{name}{suffix}")
+            if name not in NOT_KEPT:
+                picture(page, folder, f"{name}{suffix}")
             page.keyboard.press("Escape")
 
 

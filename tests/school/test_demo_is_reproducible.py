@@ -30,14 +30,16 @@ EVERYTHING = (
 
 def answers() -> list[tuple[str, int, str, object]]:
     """(class, desk, stem, what was chosen) of every answer that stands."""
-    stems = {str(item.pk): item.read() for item in Item.objects.all()}
+    contents = {item.ref: item.content for edition in editions.Edition.objects.all() for item in edition.read().items()}
+    # As the bank has them, since an edition draws its varied numbers anew.
+    contents |= {str(item.pk): item.read() for item in Item.objects.all()}
     rows = CurrentAnswer.objects.select_related("answer", "seat__sitting__school_class")
     found = []
     for row in rows.order_by("seat__sitting__pk", "seat__desk", "pk"):
-        content = stems[row.item]
+        content = contents[row.item]
         given = row.answer.response
         letter = {answer.id: answer.letter for answer in content.answers()}.get(
-            given.get("option", str(given.get("value")).lower())
+            given.get("option", str(given.get("value")).lower()), given.get("points")
         )
         found.append((row.seat.sitting.school_class.name, row.seat.desk, content.stem, letter))
     return found

@@ -24,7 +24,7 @@ from versomark.school.sittings import seats, services
 from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
 from versomark.stand_ins import class_of_students as simulated
 
-from . import every_kind
+from . import every_kind, marks_only
 from .sign_in import NAME, PASSWORD, SCHOOL, USERNAME
 
 SEED = 8
@@ -68,6 +68,7 @@ def load() -> Teacher:
         assert edition is not None
         _hold(teacher, spec, edition, classes[spec["class"]], pupils[spec["class"]], behind, draws)
     every_kind.load(teacher, classes, items, draws.rng)
+    marks_only.load(teacher, classes["8 Heron"], draws.rng)
     for sitting in Sitting.objects.filter(state=SittingState.CLOSED):
         record_history(sitting)
     return teacher

@@ -2,6 +2,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
+from versomark.school.editions.services import question_count
 from versomark.school.findings.services import FlagNote
 from versomark.school.http import teacher_of
 from versomark.school.paper.queries import waiting_in
@@ -70,7 +71,7 @@ def desk(request: HttpRequest) -> Desk:
         absent=[line for line in closed if line.handed_in < line.seats][:3],
         to_settle=[ToSettle(sitting=line, places=places[line.id]) for line in lines if line.id in places],
         unfinished=[
-            UnfinishedTest(id=test.pk, title=test.title, questions=len(test.places.all())) for test in unfinished
+            UnfinishedTest(id=test.pk, title=test.title, questions=question_count(test)) for test in unfinished
         ],
         news=[
             NewsLine(

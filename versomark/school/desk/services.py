@@ -11,7 +11,7 @@ from versomark.school.bank.services import Wanted, find_items
 from versomark.school.classes.models import Place
 from versomark.school.classes.services import classes_of
 from versomark.school.editions.models import Test
-from versomark.school.editions.services import tests_of
+from versomark.school.editions.services import question_count, tests_of
 from versomark.school.findings.services import FlagNote, findings_of_several
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import AFTER, sittings_of
@@ -89,7 +89,7 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
         for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
     ]
     found += [
-        Found("test", t.title or "Untitled test", f"{len(t.places.all())} questions", f"/tests/{t.pk}")
+        Found("test", t.title or "Untitled test", f"{question_count(t)} questions", f"/tests/{t.pk}")
         for t in tests_of(teacher).filter(holding("title"))[:MOST_FOUND]
     ]
     sittings = sittings_of(teacher).filter(holding("edition__test__title", "school_class__name", "code"))

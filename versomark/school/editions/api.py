@@ -116,8 +116,7 @@ def _line(test: Test) -> TestLine:
     return TestLine(
         id=test.pk,
         title=test.title,
-        questions=len((test.described or {}).get("groups", []))
-        or len(test.places.all()) + sum(rule["count"] for s in sections for rule in s.get("draws", [])),
+        questions=services.question_count(test),
         pages=sum(entry["entry"] == "page" for s in sections for entry in s["entries"]),
         marks_only=test.described is not None,
         changed_at=test.changed_at,

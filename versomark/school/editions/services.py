@@ -34,6 +34,14 @@ def test_of(teacher: Teacher, test_id: int) -> Test:
     return found
 
 
+def question_count(test: Test) -> int:
+    """Questions of a test as it stands: placed, drawn, or described."""
+    if test.described is not None:
+        return len(test.described["groups"])
+    drawn = sum(rule["count"] for section in test.layout.get("sections", []) for rule in section.get("draws", []))
+    return len(test.places.all()) + int(drawn)
+
+
 def items_in(test: Test) -> dict[str, Item]:
     """ref -> the question as the bank has it, for every question of the layout."""
     places = test.places.select_related("item__stimulus").prefetch_related(Prefetch("item__skills"))

@@ -41,21 +41,24 @@ export function Desk() {
 }
 
 function Today({ desk }: { desk: Schemas["Desk"] }) {
-  const working = desk.open.reduce((sum, sitting) => sum + sitting.working, 0);
+  // Marks of a test given elsewhere are work of the teacher: nobody sits there.
+  const open = desk.open.filter((sitting) => !sitting.marks_only);
+  const toEnter = desk.open.filter((sitting) => sitting.marks_only);
+  const working = open.reduce((sum, sitting) => sum + sitting.working, 0);
   const next = desk.waiting[0];
   return (
     <>
       <h2 className="font-serif text-3xl font-semibold">{longDayOf(new Date())}</h2>
       <p className="mb-6 text-graphite">
-        {desk.open.length > 0
-          ? `${many(desk.open.length, "sitting")} open, ${many(working, "student")} at work.`
+        {open.length > 0
+          ? `${many(open.length, "sitting")} open, ${many(working, "student")} at work.`
           : next?.planned_for
             ? `Next: ${next.class_name}, ${whenOf(next.planned_for)}.`
             : "Nothing is open."}
       </p>
-      {desk.open.length > 0 && (
+      {open.length > 0 && (
         <Region name="Open now">
-          {desk.open.map((sitting) => (
+          {open.map((sitting) => (
             <SittingDeskLine key={sitting.id} sitting={sitting} margin={sitting.code} action="Watch" main>
               <span className="text-teal">
                 {sitting.handed_in} of {sitting.seats} handed in, {sitting.working} working, {sitting.expected} not here
@@ -82,8 +85,18 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
         ))}
         {desk.waiting.length === 0 && <p className="py-3 text-graphite">No sitting is planned.</p>}
       </Region>
-      {(desk.to_settle.length > 0 || desk.absent.length > 0 || desk.unfinished.length > 0) && (
+      {(toEnter.length > 0 || desk.to_settle.length > 0 || desk.absent.length > 0 || desk.unfinished.length > 0) && (
         <Region name="Waiting for you">
+          {toEnter.map((sitting) => (
+            <SittingDeskLine
+              key={sitting.id}
+              sitting={sitting}
+              margin={many(sitting.working + sitting.expected, "row")}
+              action="Enter marks"
+            >
+              not full yet, of {sitting.seats}
+            </SittingDeskLine>
+          ))}
           {desk.to_settle.map(({ sitting, places }) => (
             <SittingDeskLine
               key={sitting.id}
@@ -161,7 +174,7 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
             </Link>
             {flag && (
               <p className="mt-1">
-                Question {flag.number}. {flag.firmness_word === "hint" ? "A hint" : `It is ${flag.firmness_word}`}: seen
+                Question {flag.label}. {flag.firmness_word === "hint" ? "A hint" : `It is ${flag.firmness_word}`}: seen
                 in {Math.round(flag.firmness * 100)} of 100 resamples of the class.
               </p>
             )}

@@ -131,8 +131,9 @@ const HEADS = ["Label", "Marks", "Skills", "What it asks", "To ask again"];
 function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
   const skills = useSkills().data ?? [];
   return (
-    <>
-      <div className="grid grid-cols-[6rem_5rem_minmax(8rem,1fr)_minmax(8rem,1.2fr)_minmax(8rem,1.2fr)_2rem] gap-x-2 gap-y-1.5 py-2">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
+    <section aria-label="Lines" tabIndex={0} className="overflow-x-auto px-0.5 pb-1">
+      <div className="grid min-w-3xl grid-cols-[6rem_5rem_minmax(8rem,1fr)_minmax(8rem,1.2fr)_minmax(8rem,1.2fr)_2rem] gap-x-2 gap-y-1.5 py-2">
         {HEADS.map((head) => (
           <span key={head} className="text-xs font-semibold text-graphite">
             {head}
@@ -189,7 +190,7 @@ function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
           <option key={skill.id} value={skill.name} />
         ))}
       </datalist>
-    </>
+    </section>
   );
 }
 

@@ -42,8 +42,8 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
   const after = useRef<HTMLParagraphElement>(null);
   const block: Block = { from: anchor ?? at, to: at };
   const [row, column] = [rows[at.row], columns[at.column]];
-  // Whether the field is to have the focus in the cell it comes to.
-  const follows = useRef(false);
+  // Whether the field is to have the focus in the cell it comes to; at first it has: marks are what one is here for.
+  const follows = useRef(true);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the field moves to another cell, and what it holds is marked again
   useEffect(() => {
@@ -171,7 +171,7 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
 
   return (
     <>
-      <div className="max-h-[72vh] w-fit max-w-full overflow-auto border-x border-t border-hairline">
+      <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-pl-48 scroll-pr-4 max-w-full overflow-auto border-x border-t border-hairline">
         {/* biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a table that is worked in is a grid */}
         <table role="grid" aria-label="Marks" className="border-separate border-spacing-0 text-sm">
           <thead className="sticky top-0 z-20 bg-page">
