@@ -3,14 +3,14 @@ import tailwind from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
-// Two pages, two bundles: a student's phone never downloads the teacher's side.
+// Three pages, three bundles: neither a student's phone nor the wall downloads the teacher's side.
 export default defineConfig({
   base: "/static/",
   plugins: [react(), tailwind()],
   build: {
     assetsInlineLimit: 0,
     rolldownOptions: {
-      input: { teacher: resolve("index.html"), student: resolve("student.html") },
+      input: { teacher: resolve("index.html"), student: resolve("student.html"), wall: resolve("wall.html") },
     },
   },
 });

@@ -230,3 +230,12 @@ def test_marks_keyed_in_give_the_alpha_of_a_worked_example() -> None:
     assert alpha == pytest.approx(pingouin.cronbach_alpha(data=wide)[0], abs=1e-9)
     assert alpha == pytest.approx(0.592, abs=5e-4)
     assert table.points.tolist() == wide.to_numpy().tolist()
+
+
+def test_a_student_called_max_is_no_line_of_maxima() -> None:
+    students = [MarksStudent(1, 1, "Max", ""), MarksStudent(2, 2, "Total", "Mean")]
+    found = read_marks(
+        read_text_table('Name,2b\nMax,3\nMean Total,1\n"Mean, Total",2\nMaximum,4\n'), columns(PAPER), students
+    )
+    assert found.marks == {(1, REFS["2b"]): 3, (2, REFS["2b"]): 2}
+    assert found.refused == []

@@ -38,6 +38,8 @@ class MarksMachine(RuleBasedStateMachine):
         self.marks: dict[tuple[int, str], int] = {}
         self.away: dict[int, str] = {}
         self.state, self.sequence = "ready", 100
+        self.open_rows: set[int] = set()
+        """Rows that a student filled and has not handed in: theirs while entry is open."""
 
     def begin(self) -> None:
         self.state = "paused" if self.state == "ready" else self.state
@@ -54,6 +56,7 @@ class MarksMachine(RuleBasedStateMachine):
             if self.marks.get((row, item)) == points:
                 continue  # what stands already changes nothing, so nobody comes back by it
             self.away.pop(row, None)
+            self.open_rows.discard(row)
             if points is None:
                 self.marks.pop((row, item), None)
             else:
@@ -63,6 +66,7 @@ class MarksMachine(RuleBasedStateMachine):
     def say_who_was_away(self, row: int, how: str) -> None:
         assert keep(self.school, self.sitting, **{f"row{row}": how}).status_code == 200
         self.begin()
+        self.open_rows.discard(row)
         if how == "here":
             self.away.pop(row, None)
         else:
@@ -78,7 +82,7 @@ class MarksMachine(RuleBasedStateMachine):
     @rule()
     def close_entry(self) -> None:
         assert self.entry(False).status_code == 200
-        self.state = "paused"
+        self.state, self.open_rows = "paused", set()
 
     def entry(self, by_students: bool) -> Any:
         return send(self.school.client, "put", f"sittings/{self.sitting.pk}/marks/entry", {"by_students": by_students})
@@ -87,13 +91,13 @@ class MarksMachine(RuleBasedStateMachine):
     @rule()
     def all_marks_are_in(self) -> None:
         send(self.school.client, "post", f"sittings/{self.sitting.pk}/steps/close")
-        self.state = "closed"
+        self.state, self.open_rows = "closed", set()
 
     @rule(row=st.integers(0, ROWS - 1), item=st.sampled_from(sorted(MAXIMA)), points=st.integers(0, 14))
     def a_student_enters(self, row: int, item: str, points: int) -> None:
         device = devices(Sitting.objects.get(pk=self.sitting.pk))[row]
         assert device.join().status_code == 200
-        full = all((row, ref) in self.marks for ref in MAXIMA) and row not in self.away
+        full = self.is_full(row) and row not in self.away and row not in self.open_rows
         self.sequence += 1
         reply = device.answer(item, {"kind": "marks_only", "points": points}, self.sequence)
         # Coming in while entry is open is being there; a full row has been handed in.
@@ -103,6 +107,8 @@ class MarksMachine(RuleBasedStateMachine):
         assert (reply.status_code == 200) == may, reply.content
         if may:
             self.marks[row, item] = points
+        if self.state == "open" and self.is_full(row) and not full:
+            self.open_rows.add(row)
 
     @rule(
         cells=st.dictionaries(st.tuples(st.integers(0, ROWS - 1), st.sampled_from(sorted(MAXIMA))), st.integers(0, 4))
@@ -123,6 +129,7 @@ class MarksMachine(RuleBasedStateMachine):
             if self.marks.get((row, item)) != points:
                 self.marks[row, item] = points
                 self.away.pop(row, None)
+                self.open_rows.discard(row)
 
     @invariant()
     def the_grid_says_what_the_model_says(self) -> None:
@@ -135,11 +142,15 @@ class MarksMachine(RuleBasedStateMachine):
             assert {item: mark["points"] for item, mark in line["marks"].items()} == own
             assert line["total"] == sum(own.values())
             assert (line["state"] if line["state"] in ("absent", "excused") else None) == self.said_away(row, own)
-            counts = row not in self.away and (len(own) == len(MAXIMA) or (self.state == "closed" and bool(own)))
+            full = self.is_full(row) and row not in self.open_rows
+            counts = row not in self.away and (full or (self.state == "closed" and bool(own)))
             assert (line["state"] == "handed in") == counts, line
 
     def teardown(self) -> None:
         connection.needs_rollback = False
+
+    def is_full(self, row: int) -> bool:
+        return all((row, ref) in self.marks for ref in MAXIMA)
 
     def said_away(self, row: int, own: dict[str, int]) -> str | None:
         return self.away.get(row) or ("absent" if self.state == "closed" and not own else None)

@@ -252,9 +252,9 @@ def test_the_demo_school_is_whole_and_loads_once() -> None:
     assert len(items) >= 24
     assert all(item["skills"] and item["ready"] for item in items)
     assert {item["kind"] for item in items} == set(CONTENTS)
-    assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 4 + ["open", "ready"]
+    assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 4 + ["open", "paused", "ready"]
     desk = client.get("/api/desk").json()
-    assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (1, 1, 4)
+    assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (2, 1, 4)
     found = {new["first"]["flag"] for new in desk["news"]}
     assert "check the key" in found  # the slip of circuits.toml
     kinds = {

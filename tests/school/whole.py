@@ -5,7 +5,7 @@ import re
 from django.apps import apps
 from django.core import serializers
 
-OURS = ("accounts", "classes", "bank", "editions", "sittings", "paper", "findings")
+OURS = ("accounts", "classes", "bank", "editions", "sittings", "room", "paper", "findings")
 
 
 def everything() -> str:

@@ -16,6 +16,8 @@ from versomark.school.findings.api import router as findings
 from versomark.school.paper.api import router as paper
 from versomark.school.paper.queries_api import router as queries
 from versomark.school.problems import NotFound, NotPossible
+from versomark.school.room.api import router as room
+from versomark.school.room.student_api import router as student_room
 from versomark.school.sittings.api import router as sittings
 from versomark.school.sittings.marks_api import router as marks_only
 from versomark.school.sittings.student_api import SeatCookie
@@ -31,6 +33,7 @@ for router in (
     editions,
     sittings,
     marks_only,
+    room,
     paper,
     queries,
     findings,
@@ -46,6 +49,7 @@ student_api = NinjaAPI(
     urls_namespace="student",
 )
 student_api.add_router("", student)
+student_api.add_router("", student_room)
 
 
 def _say_no(api: NinjaAPI) -> None:

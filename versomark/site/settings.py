@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "versomark.school.bank",
     "versomark.school.editions",
     "versomark.school.sittings",
+    "versomark.school.room",
     "versomark.school.paper",
     "versomark.school.findings",
     "versomark.school.desk",

@@ -25,10 +25,15 @@ def student_page(request: HttpRequest) -> HttpResponse:
     return _page("student.html", request)
 
 
+def wall_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
+    return _page("wall.html", request)
+
+
 urlpatterns = [
     path("api/student/", student_api.urls),
     path("api/", teacher_api.urls),
     path("pictures/<uuid:picture_id>", picture),
     path("join", student_page),
+    path("wall/<int:sitting_id>", wall_page),
     re_path(r"^(?!api/|static/|ws/|pictures/)(?P<path>.*)$", teacher_page),
 ]

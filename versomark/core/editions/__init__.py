@@ -16,6 +16,7 @@ from .edition import (
 from .foretold import Foretold, PlanLine, foretell
 from .freezing import BankItem, NotReady, Pool, assemble, freeze
 from .layout import DraftSection, DrawRule, Layout, PlacedItem, PlacedPage, PlanRow, one_section
+from .lesson import LessonStep, lesson_page, lesson_steps
 
 __all__ = [
     "BankItem",
@@ -29,6 +30,7 @@ __all__ = [
     "EditionItem",
     "Foretold",
     "Layout",
+    "LessonStep",
     "NotReady",
     "PaperItem",
     "PlacedItem",
@@ -48,6 +50,8 @@ __all__ = [
     "foretell",
     "freeze",
     "is_described",
+    "lesson_page",
+    "lesson_steps",
     "one_section",
     "student_paper",
 ]

@@ -103,9 +103,12 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
     for line, row in enumerate(sheet.rows[header + 1 :], start=sheet.first_line + header + 1):
         # An apostrophe keeps a spreadsheet from taking a name for a formula, and is no part of it.
         who = {column: re.sub(r"^'(?='*[=+\-@])", "", row[at]) for column, at in who_at.items()}
-        if not any(row) or any(_SUMMARY.fullmatch(_plain(cell)) for cell in who.values()):
+        if not any(row):
             continue
         student, says = _whose(who, students)
+        # Somebody may be called Max; only what is nobody's name can be the line of maxima.
+        if student is None and any(_SUMMARY.fullmatch(_plain(cell)) for cell in who.values()):
+            continue
         if student is None:
             found.refused.append(f"Line {line}: {says}")
             continue

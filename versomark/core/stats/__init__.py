@@ -3,14 +3,19 @@
 from .groups import ScoreBlocks, trace_groups
 from .intervals import bootstrap_means, resample_weights, wilson
 from .items import ItemMeasures, item_measures, omitted_and_not_reached, option_shares_by_group
+from .rounds import Move, RoundAnswer, RoundsCompared, compare_rounds
 from .whole_test import Distribution, Reliability, distribution, reliability
 
 __all__ = [
     "Distribution",
     "ItemMeasures",
+    "Move",
     "Reliability",
+    "RoundAnswer",
+    "RoundsCompared",
     "ScoreBlocks",
     "bootstrap_means",
+    "compare_rounds",
     "distribution",
     "item_measures",
     "omitted_and_not_reached",

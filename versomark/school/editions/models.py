@@ -69,4 +69,16 @@ class Edition(models.Model):
         return f"{self.content['title']}, edition {self.number}"
 
     def read(self) -> EditionContent:
-        return EditionContent.model_validate(self.content)
+        """The content as a model; read once, since a lesson asks for it at every press."""
+        found = _READ.get(self.fingerprint)
+        if found is None:
+            found = EditionContent.model_validate(self.content)
+            if len(_READ) >= MOST_READ:
+                _READ.pop(next(iter(_READ)), None)
+            _READ[self.fingerprint] = found
+        return found
+
+
+_READ: dict[str, EditionContent] = {}
+"""By fingerprint: the same content is the same model, and a model is never changed."""
+MOST_READ = 64

@@ -11,7 +11,7 @@ from versomark.school.http import Done, teacher_of
 
 from . import services
 from .door import door_code
-from .models import Seat, SeatState, Sitting
+from .models import Seat, SeatState, Sitting, Way
 
 router = Router(tags=["sittings"])
 
@@ -46,6 +46,8 @@ class SittingLine(Schema):
     working: int
     expected: int
     missing: list[str]
+    in_the_room: bool
+    """Asked together, question by question."""
     marks_only: bool
     """Given and marked elsewhere: there is a grid of marks in place of questions."""
 
@@ -108,6 +110,7 @@ def sitting_line(sitting: Sitting) -> SittingLine:
         working=sitting.working,  # type: ignore[attr-defined]
         expected=sitting.expected,  # type: ignore[attr-defined]
         missing=services.missing(sitting) if sitting.state in services.BEFORE else [],
+        in_the_room=sitting.way == Way.ROOM,
         marks_only=services.is_marks_only(sitting),
     )
 

@@ -3,8 +3,8 @@
 from asgiref.sync import sync_to_async
 from channels.generic.websocket import AsyncJsonWebsocketConsumer
 
-from . import nudges, tokens
-from .models import Seat, Sitting
+from . import nudges, presence, services, tokens
+from .models import Seat
 
 REFUSED = 4403
 
@@ -40,14 +40,31 @@ class StaffListener(Listener):
         user, sitting_id = self.scope["user"], self.scope["url_route"]["kwargs"]["sitting_id"]
         if not user.is_authenticated:
             return None
-        own = Sitting.objects.filter(pk=sitting_id, owner_id=user.pk)
-        return nudges.staff_group(sitting_id) if await sync_to_async(own.exists)() else None
+        found = services.sittings_of(user).filter(pk=sitting_id)
+        return nudges.staff_group(sitting_id) if await sync_to_async(found.exists)() else None
 
 
 class SeatListener(Listener):
-    """A student's device."""
+    """A student's device. The teacher sees whether it holds its connection."""
+
+    seat: Seat | None = None
 
     async def find_group(self) -> str | None:
         seat_id = tokens.seat_id_of(self.scope["cookies"])
         seat = await sync_to_async(Seat.objects.filter(pk=seat_id or 0).first)()
-        return nudges.seats_group(seat.sitting_id) if seat else None
+        if seat is None:
+            return None
+        self.seat = seat
+        await sync_to_async(presence.came)(seat.pk)
+        await self.tell_staff()
+        return nudges.seats_group(seat.sitting_id)
+
+    async def disconnect(self, code: int) -> None:
+        await super().disconnect(code)
+        if self.seat is not None:
+            await sync_to_async(presence.went)(self.seat.pk)
+            await self.tell_staff()
+
+    async def tell_staff(self) -> None:
+        if self.seat is not None:
+            await self.channel_layer.group_send(nudges.staff_group(self.seat.sitting_id), nudges.CHANGED)

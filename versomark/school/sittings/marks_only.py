@@ -138,12 +138,15 @@ def _set_presence(sitting: Sitting, seat: Seat, how: Presence, columns: int) -> 
 @transaction.atomic
 def let_students_enter(sitting: Sitting, may: bool) -> None:
     """Open the door for students to enter their own marks, or shut it; what they entered stays."""
-    columns_of(sitting)
+    columns = len(columns_of(sitting))
     if may:
         open_sitting(sitting)
     elif sitting.state == SittingState.OPEN:
         sitting.state = SittingState.PAUSED
         sitting.save(update_fields=["state"])
+        # A row that a student has filled but not handed in stays open to them while entry is; now it counts.
+        for seat in sitting.seats.filter(state=SeatState.WORKING).select_related("sitting"):
+            _settle_state(sitting, seat, columns)
         nudges.sitting_changed(sitting.pk)
 
 

@@ -26,6 +26,15 @@ class SeatState(models.TextChoices):
     EXCUSED = "excused"
 
 
+class Way(models.TextChoices):
+    """How a sitting is given where that decides what students meet."""
+
+    ONLINE = "online"
+    """Each with the whole paper, at their own pace; on paper sheets too."""
+    ROOM = "room"
+    """Asked together, question by question."""
+
+
 class Sitting(models.Model):
     """One occasion on which students of a class sit an edition."""
 
@@ -33,6 +42,7 @@ class Sitting(models.Model):
     edition = models.ForeignKey(Edition, on_delete=models.PROTECT, related_name="sittings")
     school_class = models.ForeignKey(SchoolClass, on_delete=models.PROTECT, related_name="sittings")
     state = models.CharField(max_length=10, choices=SittingState, default=SittingState.PLANNED)
+    way = models.CharField(max_length=8, choices=Way, default=Way.ONLINE)
     code = models.CharField(max_length=20, db_index=True)
     planned_for = models.DateTimeField(null=True, blank=True)
     opened_at = models.DateTimeField(null=True, blank=True)

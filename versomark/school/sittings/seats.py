@@ -23,7 +23,7 @@ from versomark.school.classes.words import normalised
 from versomark.school.problems import NotPossible
 
 from . import nudges
-from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState
+from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, Way
 from .services import AFTER, settle_readiness
 
 TRIES = 40
@@ -82,8 +82,8 @@ def begin(seat: Seat) -> None:
 
 
 def paper_for(seat: Seat) -> StudentPaper | None:
-    """The questions, only while this student may work on them."""
-    if seat.sitting.state != SittingState.OPEN or seat.state != SeatState.WORKING:
+    """The whole paper, only while this student may work on it by themselves."""
+    if seat.sitting.state != SittingState.OPEN or seat.state != SeatState.WORKING or seat.sitting.way == Way.ROOM:
         return None
     return student_paper(seat.sitting.edition.read(), seat.form)
 
@@ -158,6 +158,13 @@ def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
 
 
 def may_answer(seat: Seat) -> None:
+    if seat.sitting.way == Way.ROOM:
+        raise NotPossible("Your teacher asks the questions one by one.", status=423)
+    may_work(seat)
+
+
+def may_work(seat: Seat) -> None:
+    """Refuses, in words, where the sitting or the seat is not open now."""
     if seat.sitting.state == SittingState.PAUSED:
         raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
     if seat.sitting.state in AFTER:

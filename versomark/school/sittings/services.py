@@ -16,7 +16,7 @@ from versomark.school.editions.models import Edition
 from versomark.school.problems import NotFound, NotPossible
 
 from . import nudges
-from .models import Seat, SeatState, Sitting, SittingState
+from .models import Seat, SeatState, Sitting, SittingState, Way
 
 BEFORE = (SittingState.PLANNED, SittingState.READY)
 RUNNING = (SittingState.OPEN, SittingState.PAUSED)
@@ -83,13 +83,20 @@ def missing(sitting: Sitting) -> list[str]:
 
 
 @transaction.atomic
-def plan(teacher: Teacher, edition: Edition, school_class: SchoolClass, planned_for: datetime | None) -> Sitting:
+def plan(
+    teacher: Teacher,
+    edition: Edition,
+    school_class: SchoolClass,
+    planned_for: datetime | None,
+    way: Way = Way.ONLINE,
+) -> Sitting:
     """A sitting of this edition for this class; ready when nothing is missing."""
     sitting = Sitting.objects.create(
         owner=teacher,
         edition=edition,
         school_class=school_class,
         planned_for=planned_for,
+        way=way,
         code=_unused_code(),
     )
     settle_readiness(sitting)

@@ -14,10 +14,11 @@ from versomark.core.items.by_rubric import HandedIn
 from versomark.school.http import Done
 
 from . import files, seats, tokens
-from .models import Seat, SittingState
+from .models import Seat, SittingState, Way
 from .services import AFTER, is_marks_only
 
 router = Router(tags=["student"])
+Stage = Literal["waiting", "working", "paused", "handed in", "closed"]
 
 
 class SeatCookie(APIKeyCookie):
@@ -57,7 +58,9 @@ class SeatPage(Schema):
     title: str
     marks_only: bool
     """Whether it is marks that are entered, of a test given elsewhere."""
-    stage: Literal["waiting", "working", "paused", "handed in", "closed"]
+    stage: Stage
+    in_the_room: bool
+    """Whether the teacher asks question by question; then there is no paper, and `/room` says what is on."""
     paper: StudentPaper | None
     answers: list[KeptAnswer]
     sequence: int
@@ -81,7 +84,7 @@ class Kept(Schema):
     kept: list[UUID]
 
 
-def _stage(seat: Seat) -> Literal["waiting", "working", "paused", "handed in", "closed"]:
+def _stage(seat: Seat) -> Stage:
     if seat.state == "handed in":
         return "handed in"
     if seat.sitting.state in AFTER:
@@ -106,6 +109,7 @@ def _page(seat: Seat) -> SeatPage:
         title=seat.sitting.edition.content["title"],
         marks_only=is_marks_only(seat.sitting),
         stage=_stage(seat),
+        in_the_room=seat.sitting.way == Way.ROOM,
         paper=paper,
         answers=[KeptAnswer(item=a.item, response=a.response, come_back=a.come_back) for a in answers] if paper else [],
         sequence=max((answer.sequence for answer in answers), default=0),

@@ -1389,6 +1389,171 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start
+         * @description Start a lesson in the room, its door open.
+         */
+        post: operations["versomark_school_room_api_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Console */
+        get: operations["versomark_school_room_api_console"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Wall
+         * @description What the projector shows: nothing that gives the key away before the teacher does.
+         */
+        get: operations["versomark_school_room_api_wall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Act */
+        post: operations["versomark_school_room_api_act"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/quick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put In Quick
+         * @description A spoken question with letters only, asked at once.
+         */
+        post: operations["versomark_school_room_api_put_in_quick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/quick/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say Quick Key */
+        put: operations["versomark_school_room_api_say_quick_key"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Reorder */
+        put: operations["versomark_school_room_api_reorder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set Wall */
+        put: operations["versomark_school_room_api_set_wall"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer For
+         * @description The teacher answers for a student who cannot; on record as the teacher's.
+         */
+        post: operations["versomark_school_room_api_answer_for"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/paper": {
         parameters: {
             query?: never;
@@ -4329,6 +4494,8 @@ export interface components {
             expected: number;
             /** Missing */
             missing: string[];
+            /** In The Room */
+            in_the_room: boolean;
             /** Marks Only */
             marks_only: boolean;
         };
@@ -4435,6 +4602,8 @@ export interface components {
             expected: number;
             /** Missing */
             missing: string[];
+            /** In The Room */
+            in_the_room: boolean;
             /** Marks Only */
             marks_only: boolean;
             /** Papers */
@@ -4619,6 +4788,438 @@ export interface components {
              * @default
              */
             text: string;
+        };
+        /**
+         * Compared
+         * @description Two rounds of the question that is on.
+         */
+        Compared: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Students */
+            students: number;
+            /** Right Before */
+            right_before: number;
+            /** Right After */
+            right_after: number;
+            /** Gained */
+            gained: number;
+            /** Lost */
+            lost: number;
+            /** P */
+            p: number | null;
+            /** Moves */
+            moves: components["schemas"]["MoveLine"][];
+        };
+        /** Console */
+        Console: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Edition */
+            edition: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "ready" | "open" | "paused" | "closed" | "released";
+            wall: components["schemas"]["Wall"];
+            /** Steps */
+            steps: components["schemas"]["StepLine"][];
+            /** Place */
+            place: number;
+            /** Names On Wall */
+            names_on_wall: boolean;
+            /** Seconds */
+            seconds: number;
+            /** Has Key */
+            has_key: boolean;
+            /** Letters */
+            letters: string[];
+            /** Waiting */
+            waiting: components["schemas"]["SeatNow"][];
+            /** Inside */
+            inside: components["schemas"]["SeatNow"][];
+            /** Away */
+            away: components["schemas"]["SeatNow"][];
+            /** Counts */
+            counts: components["schemas"]["SpreadRow"][];
+            compared: components["schemas"]["Compared"] | null;
+            /** So Far */
+            so_far: string;
+        };
+        /** MoveLine */
+        MoveLine: {
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Students */
+            students: number;
+        };
+        /** SeatNow */
+        SeatNow: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Where */
+            where: string;
+            /** Said */
+            said: string;
+            /** Source */
+            source: string;
+            /** Right */
+            right: boolean | null;
+        };
+        /** SpreadRow */
+        SpreadRow: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Students */
+            students: number;
+            /** Right */
+            right: boolean | null;
+        };
+        /** StepLine */
+        StepLine: {
+            /** Ref */
+            ref: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "page" | "question" | "quick";
+            /** Words */
+            words: string;
+            /** Rounds */
+            rounds: number;
+            /** Shown */
+            shown: boolean;
+        };
+        /**
+         * Wall
+         * @description What the projector shows.
+         */
+        Wall: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Code */
+            code: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "joining" | "page" | "question" | "spread" | "answer" | "over";
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Round */
+            round: number;
+            /** Collecting */
+            collecting: boolean;
+            /** Inside */
+            inside: number;
+            /** Here */
+            here: number;
+            /** Asked At */
+            asked_at: string | null;
+            /** Ends At */
+            ends_at: string | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            page: components["schemas"]["TeachingPage"] | null;
+            question: components["schemas"]["PaperItem"] | null;
+            stimulus: components["schemas"]["Stimulus"] | null;
+            /** Spread */
+            spread: components["schemas"]["SpreadRow"][] | null;
+            /** Right */
+            right: string;
+            /** Rationale */
+            rationale: string;
+            /** Names */
+            names: string[] | null;
+        };
+        /**
+         * Start
+         * @description A lesson from one of these, with this class.
+         */
+        Start: {
+            /** Class Id */
+            class_id: number;
+            /** Test */
+            test?: number | null;
+            /** Edition */
+            edition?: number | null;
+            /** Item */
+            item?: string | null;
+        };
+        /**
+         * Act
+         * @description What the teacher pressed.
+         */
+        Act: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "go" | "again" | "stop" | "reopen" | "question" | "spread" | "answer" | "end";
+            /** Place */
+            place?: number | null;
+        };
+        /** Quick */
+        Quick: {
+            /**
+             * Options
+             * @default 4
+             */
+            options: number;
+        };
+        /** QuickKey */
+        QuickKey: {
+            /** Letter */
+            letter: string;
+        };
+        /** Order */
+        Order: {
+            /** Refs */
+            refs: string[];
+        };
+        /** WallSet */
+        WallSet: {
+            /** Names */
+            names?: boolean | null;
+            /** Seconds */
+            seconds?: number | null;
+        };
+        /**
+         * AnswerFor
+         * @description An answer for someone: by letter, or in full.
+         */
+        AnswerFor: {
+            /** Seat */
+            seat: number;
+            /**
+             * Letter
+             * @default
+             */
+            letter: string;
+            /** Response */
+            response?: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"] | components["schemas"]["MarksOnlyResponse"]) | null;
+        };
+        /** ExpressionResponse */
+        ExpressionResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "expression";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /** FileResponse */
+        FileResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "file";
+            /**
+             * Files
+             * @default []
+             */
+            files: components["schemas"]["HandedIn"][];
+        };
+        /**
+         * GapsResponse
+         * @description gap -> what was typed, or the id of the word picked.
+         */
+        GapsResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gaps";
+            /**
+             * Gaps
+             * @default {}
+             */
+            gaps: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * HandedIn
+         * @description One file a student handed in: where it is kept, and what it was called.
+         */
+        HandedIn: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+        };
+        /** MarksOnlyResponse */
+        MarksOnlyResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "marks_only";
+            /** Points */
+            points: number;
+        };
+        /**
+         * MatchingResponse
+         * @description row id -> choice id.
+         */
+        MatchingResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "matching";
+            /**
+             * Pairs
+             * @default {}
+             */
+            pairs: {
+                [key: string]: string;
+            };
+        };
+        /** NumericResponse */
+        NumericResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "numeric";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /** OrderingResponse */
+        OrderingResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordering";
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+        };
+        /** PerformanceResponse */
+        PerformanceResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "performance";
+        };
+        /** PicturePointResponse */
+        PicturePointResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture_point";
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+        };
+        /** SeveralAnswersResponse */
+        SeveralAnswersResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "several_answers";
+            /**
+             * Options
+             * @default []
+             */
+            options: string[];
+        };
+        /** ShortTextResponse */
+        ShortTextResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "short_text";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /** SingleChoiceResponse */
+        SingleChoiceResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "single_choice";
+            /** Option */
+            option?: string | null;
+        };
+        /** TrueFalseResponse */
+        TrueFalseResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "true_false";
+            /** Value */
+            value?: boolean | null;
+        };
+        /**
+         * WrittenResponse
+         * @description What was typed, as rich text.
+         */
+        WrittenResponse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "written";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
         };
         /** BatchLine */
         BatchLine: {
@@ -7591,6 +8192,230 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    versomark_school_room_api_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Start"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_console: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wall"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_act: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Act"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_put_in_quick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Quick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_say_quick_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickKey"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_reorder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_set_wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WallSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_answer_for: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerFor"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
             };
         };
     };

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
+import { AskInRoom } from "../room/ask-in-room";
 import { Button } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
 import { Fold } from "../ui/fold";
@@ -164,6 +165,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
           <ItemHistory item={item} revision={revision} />
         </div>
         <div className="mt-5 flex gap-4">
+          <AskInRoom what={{ item: item.id }} />
           <Button look="quiet" onClick={onCopy}>
             Make a copy
           </Button>

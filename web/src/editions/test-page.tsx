@@ -14,6 +14,7 @@ import { useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { keepPictureAddress } from "../bank/pictures";
 import { Unsent } from "../bank/unsent";
+import { AskInRoom } from "../room/ask-in-room";
 import { Button } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
 import { saveFile } from "../ui/files";
@@ -212,6 +213,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
             >
               {latest ? "Freeze it again" : "Freeze an edition"}
             </Button>
+            {latest && <AskInRoom what={{ test: test.id }} />}
             {latest && (
               <Button look="main" onClick={() => navigate(`/sittings?new=1&edition=${latest.id}`)}>
                 Plan a sitting

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, read } from "../api/client";
+import { AskInRoom } from "../room/ask-in-room";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
@@ -63,7 +64,12 @@ export function Tests() {
                   <Button onClick={() => restore.mutate(test.id)}>Take it out again</Button>
                 ) : (
                   !test.marks_only &&
-                  latest && <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>
+                  latest && (
+                    <>
+                      <AskInRoom what={{ edition: latest.id }} />
+                      <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>
+                    </>
+                  )
                 )
               }
             >

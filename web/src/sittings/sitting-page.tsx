@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
+import { Console } from "../room/console";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
@@ -28,8 +29,8 @@ export function SittingPage() {
     queryKey: key,
     queryFn: () => read(api.GET("/api/sittings/{sitting_id}", { params: path })),
   });
-  const marksOnly = sitting.data?.marks_only ?? false;
-  useNudges(sitting.data && !marksOnly && sitting.data.state !== "closed" ? `/ws/sittings/${sittingId}` : null, () =>
+  const elsewhere = sitting.data?.marks_only || sitting.data?.in_the_room;
+  useNudges(sitting.data && !elsewhere && sitting.data.state !== "closed" ? `/ws/sittings/${sittingId}` : null, () =>
     client.invalidateQueries({ queryKey: key }),
   );
   const step = useMutation({
@@ -49,7 +50,8 @@ export function SittingPage() {
       </Page>
     );
   const page = sitting.data;
-  if (marksOnly) return <MarksPage sittingId={sittingId} />;
+  if (page.marks_only) return <MarksPage sittingId={sittingId} />;
+  if (page.in_the_room) return <Console sittingId={sittingId} />;
   return (
     <Page
       title={page.title}

@@ -5,6 +5,8 @@ import type { components, paths } from "./schema";
 
 export type SeatPage = components["schemas"]["SeatPage"];
 
+export type StudentRoom = components["schemas"]["StudentRoom"];
+
 const api = createClient<paths>();
 api.use(withCsrf);
 
@@ -24,12 +26,27 @@ export const join = (code: string, pass_phrase: string) =>
 export const handIn = () => read(api.POST("/api/student/hand-in"));
 export const leave = () => read(api.POST("/api/student/leave"));
 
+/** What the teacher has on in a lesson. */
+export const myRoom = () => read(api.GET("/api/student/room"));
+
+/** An answer in a round; a Refusal where it is not taken, any other error where it did not arrive. */
+export async function giveInRound(body: components["schemas"]["RoundChange"]): Promise<StudentRoom> {
+  try {
+    return await read(api.POST("/api/student/room/answers", { body }));
+  } catch (error) {
+    throw asRefusal(error);
+  }
+}
+
+function asRefusal(error: unknown): unknown {
+  return error instanceof Refused && error.status >= 400 && error.status < 500 ? new Refusal(error.message) : error;
+}
+
 export async function sendAnswers(changes: Change[]): Promise<string[]> {
   try {
     return (await read(api.POST("/api/student/answers", { body: { changes } }))).kept;
   } catch (error) {
-    if (error instanceof Refused && error.status >= 400 && error.status < 500) throw new Refusal(error.message);
-    throw error;
+    throw asRefusal(error);
   }
 }
 

@@ -129,6 +129,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/student/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Student Room */
+        get: operations["versomark_school_room_student_api_student_room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/student/room/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give
+         * @description Acknowledged once it is on disk.
+         */
+        post: operations["versomark_school_room_student_api_give"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -487,6 +524,8 @@ export interface components {
              * @enum {string}
              */
             stage: "waiting" | "working" | "paused" | "handed in" | "closed";
+            /** In The Room */
+            in_the_room: boolean;
             paper: components["schemas"]["StudentPaper"] | null;
             /** Answers */
             answers: components["schemas"]["KeptAnswer"][];
@@ -793,6 +832,60 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["AnswerChange"][];
         };
+        /**
+         * StudentRoom
+         * @description What one student's device shows.
+         */
+        StudentRoom: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "joining" | "page" | "asking" | "stopped" | "answer" | "over" | "paused";
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Round Id */
+            round_id: number | null;
+            /** Round */
+            round: number;
+            /** Ends At */
+            ends_at: string | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            page: components["schemas"]["TeachingPage"] | null;
+            question: components["schemas"]["PaperItem"] | null;
+            stimulus: components["schemas"]["Stimulus"] | null;
+            /** Response */
+            response: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"] | components["schemas"]["MarksOnlyResponse"]) | null;
+            /** Right */
+            right: boolean | null;
+            /** Key */
+            key: string;
+            /** Right So Far */
+            right_so_far: number;
+            /** Asked So Far */
+            asked_so_far: number;
+        };
+        /**
+         * RoundChange
+         * @description A change a student made in a round; the id is the device's own, so that sending again changes nothing.
+         */
+        RoundChange: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Round */
+            round: number;
+            /** Response */
+            response?: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"] | components["schemas"]["MarksOnlyResponse"]) | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -958,6 +1051,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_room_student_api_student_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentRoom"];
+                };
+            };
+        };
+    };
+    versomark_school_room_student_api_give: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentRoom"];
                 };
             };
         };

@@ -4,6 +4,7 @@ import { leave, mySeat, type SeatPage } from "./api";
 import { Join } from "./join";
 import { MarksEntry } from "./marks-entry";
 import { BigButton, Sheet } from "./parts";
+import { InTheRoom } from "./room";
 import { Working } from "./working";
 
 const LOOK_AGAIN = 10_000;
@@ -54,6 +55,8 @@ export function Seat() {
     await leave();
     settle(null);
   };
+  if (seat.in_the_room && (seat.stage === "working" || seat.stage === "waiting"))
+    return <InTheRoom key={seat.seat} seat={seat} onOver={look} />;
   if (seat.stage === "working" && seat.paper && seat.marks_only)
     return <MarksEntry key={seat.seat} seat={seat} paper={seat.paper} onSeat={settle} onLook={look} />;
   if (seat.stage === "working" && seat.paper)

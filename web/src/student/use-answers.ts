@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { type SeatPage, sendAnswers } from "./api";
 import type { Response } from "./kinds";
+import { newId } from "./new-id";
 import { type Change, Outbox } from "./outbox";
 
 export type Given = { response: Response | null; comeBack: boolean };
@@ -36,7 +37,7 @@ export function useAnswers(seat: SeatPage) {
     setGiven(newest.current);
     sequence.current += 1;
     const change: Change = {
-      client_id: crypto.randomUUID?.() ?? fallbackId(),
+      client_id: newId(),
       sequence: sequence.current,
       item,
       response: next.response,
@@ -45,11 +46,4 @@ export function useAnswers(seat: SeatPage) {
     outbox.add(change);
   };
   return { given, set, outbox };
-}
-
-/** `randomUUID` exists on secure pages only, and a school's own server is often plain HTTP. */
-function fallbackId(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
-  const hex = Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20)}`;
 }

@@ -1,0 +1,134 @@
+"""A lesson in the room: the teacher's console, the projector's window and two phones, all real."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, expect
+
+from . import screenshots
+from .conftest import axe_finds_nothing
+from .screenshots import tab
+from .test_marks_only import pass_of
+
+
+def phone_of(browser: Browser, console: Page, code: str, name: str) -> Page:
+    address = console.url.split("/sittings")[0]
+    phone = browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
+    phone.goto(f"{address}/join?code={code}")
+    phone.get_by_label("Your pass").fill(pass_of(console, name))
+    phone.get_by_role("button", name="Come in").click()
+    return phone
+
+
+def test_ask_collect_show_talk_ask_again(browser: Browser, teacher: Page) -> None:
+    console = teacher
+    wall = start(console)
+    code = wall.locator("strong").nth(1).inner_text()
+    ines, wren = (phone_of(browser, console, code, name) for name in ("Ines A.", "Wren O."))
+    for phone in (ines, wren):
+        expect(phone.get_by_text("The first question comes up here.")).to_be_visible()
+    expect(console.get_by_text("2 here").first).to_be_visible()
+    expect(wall.get_by_text("2 here")).to_be_visible()
+    axe_finds_nothing(wall)
+    axe_finds_nothing(console)
+
+    console.keyboard.press("ArrowRight")
+    for page in (wall, ines, wren):
+        expect(page.get_by_text("Question 1 of")).to_be_visible()
+    axe_finds_nothing(ines)
+    ines.get_by_role("radio").nth(0).check(force=True)
+    expect(ines.get_by_text("your answer is in ✓")).to_be_visible()
+    expect(console.get_by_role("region", name="Who is in").get_by_text("In, 1")).to_be_visible()
+    expect(wall.get_by_text("1 of 2 in")).to_be_visible()
+    assert wall.locator("main").inner_text().count("Ines") == 0  # no names unless asked for
+    a_lost_connection_comes_back(wren)
+
+    console.keyboard.press("s")
+    expect(wall.get_by_text("collecting has stopped")).to_be_visible()
+    expect(wall.get_by_text("✓")).to_have_count(0)
+    expect(wren.get_by_text("Your teacher has stopped collecting. Your answer is in.")).to_be_visible()
+    console.keyboard.press("g")
+    expect(wall.get_by_text("asked again")).to_be_visible()
+    expect(ines.get_by_text("Asked again: choose what you think now.")).to_be_visible()
+    right = right_option(console)
+    for phone in (ines, wren):
+        phone.get_by_role("radio").nth(right).check(force=True)
+        expect(phone.get_by_text("your answer is in ✓")).to_be_visible()
+    console.keyboard.press("r")
+    expect(wall.locator("li", has_text="✓")).to_have_count(1)
+    for phone in (ines, wren):
+        expect(phone.get_by_text("✓ Right.")).to_be_visible()
+    expect(console.get_by_text(re.compile(r"From \d to 2 right of 2 who answered both times\."))).to_be_visible()
+    axe_finds_nothing(console)
+    axe_finds_nothing(wall)
+
+    a_quick_question(console, wall, ines)
+    console.get_by_role("button", name="End the lesson…").click()
+    console.get_by_role("dialog").get_by_role("button", name="End the lesson").click()
+    expect(wall.get_by_text("That was it.")).to_be_visible()
+    expect(ines.get_by_role("heading", name="Handed in.")).to_be_visible()
+    console.get_by_role("link", name="Findings", exact=True).last.click()
+    expect(console.get_by_text("2 of 26")).to_be_visible()
+
+
+def start(console: Page) -> Page:
+    """Two clicks from the list of tests; the wall in a window of its own."""
+    tab(console, "Tests")
+    row = console.locator("div", has=console.get_by_role("link", name="Circuits, first look", exact=True)).last
+    row.locator("xpath=..").get_by_role("button", name="Ask in the room").click()
+    console.get_by_role("dialog").get_by_role("button", name=re.compile("8 Heron")).click()
+    expect(console.get_by_role("heading", name="In the room", exact=True)).to_be_visible()
+    with console.expect_popup() as opened:
+        console.keyboard.press("w")
+    wall = opened.value
+    wall.set_viewport_size({"width": 1280, "height": 720})
+    expect(wall.get_by_text("join at")).to_be_visible()
+    return wall
+
+
+def a_lost_connection_comes_back(phone: Page) -> None:
+    """Cut in the middle of a question: what is chosen meanwhile is kept on the phone and goes out by itself."""
+    phone.context.set_offline(True)
+    phone.get_by_role("radio").nth(1).check(force=True)
+    expect(phone.get_by_text("◐ no connection: it is kept here")).to_be_visible()
+    phone.context.set_offline(False)
+    expect(phone.get_by_text("your answer is in ✓")).to_be_visible()
+    phone.reload()
+    expect(phone.get_by_role("radio").nth(1)).to_be_checked()
+
+
+def right_option(console: Page) -> int:
+    """From the teacher's own table of answers, which has the key."""
+    rows = console.get_by_role("table").filter(has_text="✓").locator("tr")
+    found = [at for at, row in enumerate(rows.all()) if "✓" in row.inner_text()]
+    if found:
+        return found[0] - 1
+    sitting = console.url.rsplit("/", 1)[1]
+    page = console.request.get(f"{console.url.split('/sittings')[0]}/api/sittings/{sitting}/room").json()
+    return next(at for at, row in enumerate(page["counts"]) if row["right"])
+
+
+def a_quick_question(console: Page, wall: Page, phone: Page) -> None:
+    console.keyboard.press("q")
+    console.get_by_role("button", name="A to C").click()
+    expect(wall.get_by_text("Listen to the question.")).to_be_visible()
+    phone.get_by_role("radio").nth(2).check(force=True)
+    expect(phone.get_by_text("your answer is in ✓")).to_be_visible()
+    console.get_by_role("button", name="Answer for someone…").click()
+    console.get_by_role("button", name="B for Wren O.").click()
+    console.keyboard.press("Escape")
+    expect(console.get_by_text("1 by you")).to_be_visible()
+    console.get_by_role("group", name="Right is").get_by_role("button", name="C").click()
+    console.get_by_role("button", name="Show answer").click()
+    expect(phone.get_by_text("✓ Right.")).to_be_visible()
+
+
+def test_the_console_works_on_a_phone(browser: Browser, demo_school: str, tmp_path: Path) -> None:
+    context = browser.new_context(viewport=screenshots.PHONE)  # type: ignore[arg-type]
+    console = context.new_page()
+    screenshots.sign_in(console, demo_school)
+    start(console)
+    console.get_by_role("button", name="Ask the first question").click()
+    expect(console.get_by_role("button", name="Stop collecting")).to_be_visible()
+    assert console.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    axe_finds_nothing(console)

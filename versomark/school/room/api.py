@@ -1,0 +1,154 @@
+"""The teacher's console of a lesson in the room, and the wall."""
+
+from typing import Literal
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.core.items import ItemResponse
+from versomark.school.classes.services import class_of
+from versomark.school.editions.services import edition_of, test_of
+from versomark.school.http import teacher_of
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings import services as sittings
+
+from . import answers, services, views
+from .models import Room, Shows
+
+router = Router(tags=["in the room"])
+
+
+class Start(Schema):
+    """A lesson from one of these, with this class."""
+
+    class_id: int
+    test: int | None = None
+    edition: int | None = None
+    item: UUID | None = None
+
+
+class Act(Schema):
+    """What the teacher pressed."""
+
+    act: Literal["go", "again", "stop", "reopen", "question", "spread", "answer", "end"]
+    place: int | None = None
+
+
+class Quick(Schema):
+    options: int = Field(4, ge=2, le=6)
+
+
+class QuickKey(Schema):
+    letter: str = Field(max_length=1)
+
+
+class Order(Schema):
+    refs: list[str] = Field(max_length=600)
+
+
+class WallSet(Schema):
+    names: bool | None = None
+    seconds: int | None = Field(None, ge=0, le=3600)
+
+
+class AnswerFor(Schema):
+    """An answer for someone: by letter, or in full."""
+
+    seat: int
+    letter: str = Field("", max_length=1)
+    response: ItemResponse | None = None
+
+
+@router.post("/room", response=views.Console)
+def start(request: HttpRequest, body: Start) -> views.Console:
+    """Start a lesson in the room, its door open."""
+    teacher = teacher_of(request)
+    school_class = class_of(teacher, body.class_id, "run")
+    if body.edition is not None:
+        room = services.start(teacher, edition_of(teacher, body.edition), school_class)
+    elif body.test is not None:
+        room = services.start_from_test(teacher, test_of(teacher, body.test), school_class)
+    elif body.item is not None:
+        room = services.start_from_item(teacher, body.item, school_class)
+    else:
+        raise NotPossible("Say what is to be asked.", status=422)
+    return _console(request, room.sitting_id)
+
+
+@router.get("/sittings/{int:sitting_id}/room", response=views.Console)
+def console(request: HttpRequest, sitting_id: int) -> views.Console:
+    return _console(request, sitting_id)
+
+
+@router.get("/sittings/{int:sitting_id}/wall", response=views.Wall)
+def wall(request: HttpRequest, sitting_id: int) -> views.Wall:
+    """What the projector shows: nothing that gives the key away before the teacher does."""
+    return views.wall(services.room_of(teacher_of(request), sitting_id))
+
+
+@router.post("/sittings/{int:sitting_id}/room/acts", response=views.Console)
+def act(request: HttpRequest, sitting_id: int, body: Act) -> views.Console:
+    room = _room(request, sitting_id)
+    match body.act:
+        case "go":
+            services.go_to(room, room.place + 1 if body.place is None else body.place)
+        case "again":
+            services.ask_again(room)
+        case "stop":
+            services.stop(room)
+        case "reopen":
+            services.reopen(room)
+        case "question" | "spread" | "answer":
+            services.show(room, Shows(body.act))
+        case "end":
+            services.end(room)
+    return _console(request, sitting_id)
+
+
+@router.post("/sittings/{int:sitting_id}/room/quick", response=views.Console)
+def put_in_quick(request: HttpRequest, sitting_id: int, body: Quick) -> views.Console:
+    """A spoken question with letters only, asked at once."""
+    services.put_in_quick(_room(request, sitting_id), body.options)
+    return _console(request, sitting_id)
+
+
+@router.put("/sittings/{int:sitting_id}/room/quick/key", response=views.Console)
+def say_quick_key(request: HttpRequest, sitting_id: int, body: QuickKey) -> views.Console:
+    services.say_quick_key(_room(request, sitting_id), body.letter.lower())
+    return _console(request, sitting_id)
+
+
+@router.put("/sittings/{int:sitting_id}/room/order", response=views.Console)
+def reorder(request: HttpRequest, sitting_id: int, body: Order) -> views.Console:
+    services.reorder(_room(request, sitting_id), body.refs)
+    return _console(request, sitting_id)
+
+
+@router.put("/sittings/{int:sitting_id}/room/wall", response=views.Console)
+def set_wall(request: HttpRequest, sitting_id: int, body: WallSet) -> views.Console:
+    services.set_wall(_room(request, sitting_id), body.names, body.seconds)
+    return _console(request, sitting_id)
+
+
+@router.post("/sittings/{int:sitting_id}/room/answers", response=views.Console)
+def answer_for(request: HttpRequest, sitting_id: int, body: AnswerFor) -> views.Console:
+    """The teacher answers for a student who cannot; on record as the teacher's."""
+    room = _room(request, sitting_id)
+    round = services.current_round(room)
+    if round is None:
+        raise NotPossible("No question has been asked yet.")
+    response = body.response or answers.by_letter(answers.content_of(room, round.item), body.letter)
+    answers.give(round.pk, body.seat, response, source="teacher")
+    return _console(request, sitting_id)
+
+
+def _room(request: HttpRequest, sitting_id: int) -> Room:
+    return services.room_of(teacher_of(request), sitting_id, "run")
+
+
+def _console(request: HttpRequest, sitting_id: int) -> views.Console:
+    teacher = teacher_of(request)
+    if not sittings.sittings_of(teacher).filter(pk=sitting_id).exists():
+        raise NotFound("sitting")
+    return views.console(services.room_of(teacher, sitting_id))

@@ -1,0 +1,95 @@
+from django.db import models
+
+from versomark.core.editions import LessonStep
+from versomark.school.sittings.models import Seat, Sitting
+
+
+class Shows(models.TextChoices):
+    """What the wall shows, from the way in to the answer."""
+
+    JOINING = "joining"
+    PAGE = "page"
+    QUESTION = "question"
+    SPREAD = "spread"
+    ANSWER = "answer"
+
+
+class Room(models.Model):
+    """A sitting held in the room: its steps, where the class is in them, and what the wall shows."""
+
+    sitting = models.OneToOneField(Sitting, on_delete=models.CASCADE, related_name="room")
+    steps = models.JSONField(default=list)
+    """The JSON of `core.editions.LessonStep`, in the order of this lesson; what is skipped is only passed over."""
+    quick = models.JSONField(default=dict)
+    """ref -> the JSON of a question made up on the spot."""
+    place = models.PositiveSmallIntegerField(default=0)
+    """The step that is on, from 1; 0 while students come in."""
+    shows = models.CharField(max_length=10, choices=Shows, default=Shows.JOINING)
+    names_on_wall = models.BooleanField(default=False)
+    seconds = models.PositiveSmallIntegerField(default=0)
+    """Time for a round; 0 where the teacher says when to stop."""
+
+    def __str__(self) -> str:
+        return f"{self.sitting}, in the room"
+
+    def read_steps(self) -> list[LessonStep]:
+        return [LessonStep.model_validate(step) for step in self.steps]
+
+    @property
+    def step(self) -> LessonStep | None:
+        """What the class is at; None while students come in."""
+        return LessonStep.model_validate(self.steps[self.place - 1]) if 0 < self.place <= len(self.steps) else None
+
+
+class Round(models.Model):
+    """One asking of a question. Collecting may stop and go on; every such moment is a `RoundEvent`."""
+
+    room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="rounds")
+    item = models.CharField(max_length=36)
+    number = models.PositiveSmallIntegerField()
+    asked_at = models.DateTimeField()
+    ends_at = models.DateTimeField(null=True, blank=True)
+    """When its time is over, where it has a time."""
+    stopped_at = models.DateTimeField(null=True, blank=True)
+    answer_shown = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["room", "item", "number"], name="round_once")]
+
+    def __str__(self) -> str:
+        return f"{self.item}, round {self.number}"
+
+
+class RoundEvent(models.Model):
+    """What the teacher did with a round, and when; only added to, so that what stood at any moment can be told."""
+
+    round = models.ForeignKey(Round, on_delete=models.CASCADE, related_name="events")
+    what = models.CharField(max_length=12)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.round}: {self.what}"
+
+
+class RoundAnswer(models.Model):
+    """Everything that was ever given in a round; only added to. The last of a seat stands."""
+
+    round = models.ForeignKey(Round, on_delete=models.CASCADE, related_name="answers")
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="round_answers")
+    # Made by the device, so that sending again is recognised and changes nothing.
+    client_id = models.UUIDField()
+    response = models.JSONField(null=True)
+    source = models.CharField(max_length=8, default="device")
+    """`device`, `pad`, `card`, or `teacher`, who answered for the student."""
+    kept_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["seat", "client_id"], name="round_answer_kept_once")]
+
+    def __str__(self) -> str:
+        return f"{self.round}: {self.response}"

@@ -1,0 +1,258 @@
+"""A sitting held in the room: what the teacher does, step by step."""
+
+from collections.abc import Sequence
+from datetime import timedelta
+from uuid import UUID, uuid4
+
+from django.db import transaction
+from django.utils import timezone
+
+from versomark.core.editions import LessonStep, is_described, lesson_steps
+from versomark.core.items import Option, SingleChoice
+from versomark.core.text import plain
+from versomark.school.accounts.models import Teacher
+from versomark.school.bank.models import Item
+from versomark.school.bank.services import item_of
+from versomark.school.classes.models import SchoolClass
+from versomark.school.classes.services import Right
+from versomark.school.editions.models import Edition, Test
+from versomark.school.editions.services import freeze, keep_items, make_test
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings import nudges
+from versomark.school.sittings import services as sittings
+from versomark.school.sittings.models import SittingState, Way
+
+from .models import Room, Round, RoundEvent, Shows
+
+GRACE = timedelta(seconds=2)
+"""An answer given in time may arrive this much later: the way through a school's network."""
+MOST_SECONDS = 3600
+QUICK_OPTIONS = range(2, 7)
+
+
+def room_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Room:
+    sitting = sittings.sitting_of(teacher, sitting_id, right)
+    room = Room.objects.filter(sitting=sitting).select_related("sitting__edition", "sitting__school_class").first()
+    if room is None:
+        raise NotFound("lesson in the room")
+    return room
+
+
+@transaction.atomic
+def start(teacher: Teacher, edition: Edition, school_class: SchoolClass) -> Room:
+    """A lesson of this edition with this class, its door open."""
+    if is_described(edition.read()):
+        raise NotPossible("This test was given elsewhere; there is nothing to ask.")
+    sitting = sittings.plan(teacher, edition, school_class, None, Way.ROOM)
+    sittings.open_sitting(sitting)
+    steps = [step.model_dump() for step in lesson_steps(edition.read())]
+    return Room.objects.create(sitting=sitting, steps=steps)
+
+
+@transaction.atomic
+def start_from_test(teacher: Teacher, test: Test, school_class: SchoolClass) -> Room:
+    """As the test stands now: frozen first, as an edition of its own or as the latest where nothing has changed."""
+    return start(teacher, freeze(test), school_class)
+
+
+@transaction.atomic
+def start_from_item(teacher: Teacher, item_id: UUID, school_class: SchoolClass) -> Room:
+    """A single question. The test it needs is made and put away, so that it does not stand among the others."""
+    item: Item = item_of(teacher, item_id)
+    title = plain(item.read().stem)[:80] or "One question"
+    test = keep_items(make_test(teacher, title), title, "", [item.pk])
+    edition = freeze(test)
+    Test.objects.filter(pk=test.pk).update(archived=True)
+    return start(teacher, edition, school_class)
+
+
+# What is on
+
+
+def open_round(room: Room) -> Round | None:
+    """The round that collects now."""
+    found = current_round(room)
+    return found if found is not None and is_collecting(found) else None
+
+
+def current_round(room: Room) -> Round | None:
+    """The latest round of the question that is on."""
+    step = room.step
+    return room.rounds.filter(item=step.ref).last() if step else None
+
+
+def is_collecting(round: Round) -> bool:
+    return round.stopped_at is None and (round.ends_at is None or timezone.now() <= round.ends_at)
+
+
+# What the teacher does
+
+
+@transaction.atomic
+def go_to(room: Room, place: int) -> None:
+    """To a step, from 1; 0 is the way in. A question is asked as one comes to it for the first time."""
+    _running(room)
+    if not 0 <= place <= len(room.steps):
+        raise NotPossible("The lesson has no such step.", status=422)
+    _stop_collecting(room)
+    room.place = place
+    step = room.step
+    if step is None:
+        room.shows = Shows.JOINING
+    elif step.kind == "page":
+        room.shows = Shows.PAGE
+    else:
+        before = current_round(room)
+        room.shows = Shows.QUESTION
+        if before is None:
+            _ask(room, step)
+        elif before.answer_shown:
+            room.shows = Shows.ANSWER
+    _keep(room)
+
+
+@transaction.atomic
+def ask_again(room: Room) -> None:
+    """Another round of the same question, after talk; the earlier ones stay as they are."""
+    _running(room)
+    step = _question(room)
+    _stop_collecting(room)
+    _ask(room, step)
+    room.shows = Shows.QUESTION
+    _keep(room)
+
+
+@transaction.atomic
+def stop(room: Room) -> None:
+    _running(room)
+    _stop_collecting(room)
+    _keep(room)
+
+
+@transaction.atomic
+def reopen(room: Room) -> None:
+    """Go on collecting in the same round; what stood when it stopped can be told by the times of its answers."""
+    _running(room)
+    _question(room)
+    round = current_round(room)
+    if round is None:
+        raise NotPossible("This question has not been asked yet.")
+    if round.answer_shown:
+        raise NotPossible("The class has seen the answer. Ask again instead: that is a round of its own.")
+    if is_collecting(round):
+        return
+    round.stopped_at, round.ends_at = None, None
+    round.save(update_fields=["stopped_at", "ends_at"])
+    RoundEvent.objects.create(round=round, what="reopened")
+    room.shows = Shows.QUESTION
+    _keep(room)
+
+
+@transaction.atomic
+def show(room: Room, what: Shows) -> None:
+    """The question alone, the spread of answers without the key, or the answer. Collecting stops before a spread."""
+    _running(room)
+    _question(room)
+    round = current_round(room)
+    if round is None:
+        raise NotPossible("This question has not been asked yet.")
+    if what in (Shows.SPREAD, Shows.ANSWER):
+        _stop_collecting(room)
+        RoundEvent.objects.create(round=round, what=what)
+    if what == Shows.ANSWER:
+        room.rounds.filter(item=round.item).update(answer_shown=True)
+    room.shows = what
+    _keep(room)
+
+
+@transaction.atomic
+def put_in_quick(room: Room, options: int, key: str | None = None) -> None:
+    """A question made up on the spot, spoken, with letters only, asked next. Its key may be said later."""
+    _running(room)
+    if options not in QUICK_OPTIONS:
+        raise NotPossible("A quick question has 2 to 6 letters.", status=422)
+    ids = [chr(ord("a") + n) for n in range(options)]
+    content = SingleChoice(
+        stem="Listen to the question.", options=[Option(id=id, text="") for id in ids], key=key if key in ids else None
+    )
+    ref = uuid4().hex
+    room.quick = {**room.quick, ref: content.model_dump(mode="json")}
+    step = LessonStep(ref=ref, kind="quick").model_dump()
+    room.steps = [*room.steps[: room.place], step, *room.steps[room.place :]]
+    go_to(room, room.place + 1)
+
+
+@transaction.atomic
+def say_quick_key(room: Room, key: str) -> None:
+    """Which letter of the quick question that is on was right."""
+    step = room.step
+    if step is None or step.kind != "quick":
+        raise NotPossible("Only a quick question gets its key here.")
+    content = room.quick[step.ref]
+    if key not in [option["id"] for option in content["options"]]:
+        raise NotPossible("There is no such letter.", status=422)
+    room.quick = {**room.quick, step.ref: {**content, "key": key}}
+    _keep(room)
+
+
+@transaction.atomic
+def reorder(room: Room, refs: Sequence[str]) -> None:
+    """Another order of the steps; the one that is on stays on."""
+    by_ref = {step["ref"]: step for step in room.steps}
+    if sorted(refs) != sorted(by_ref):
+        raise NotPossible("The steps have changed meanwhile. Look again.")
+    on = room.step
+    room.steps = [by_ref[ref] for ref in refs]
+    if on is not None:
+        room.place = list(refs).index(on.ref) + 1
+    _keep(room)
+
+
+@transaction.atomic
+def set_wall(room: Room, names: bool | None = None, seconds: int | None = None) -> None:
+    """Whether names stand on the wall, and how long a round takes from the next one on."""
+    if names is not None:
+        room.names_on_wall = names
+    if seconds is not None:
+        room.seconds = min(max(0, seconds), MOST_SECONDS)
+    _keep(room)
+
+
+@transaction.atomic
+def end(room: Room) -> None:
+    """The lesson is over: what was given counts."""
+    _stop_collecting(room)
+    _keep(room)
+    sittings.close_sitting(room.sitting)
+
+
+def _running(room: Room) -> None:
+    if room.sitting.state != SittingState.OPEN:
+        raise NotPossible("This lesson is over." if room.sitting.state in sittings.AFTER else "This lesson is paused.")
+
+
+def _question(room: Room) -> LessonStep:
+    step = room.step
+    if step is None or step.kind == "page":
+        raise NotPossible("No question is on the wall.")
+    return step
+
+
+def _ask(room: Room, step: LessonStep) -> None:
+    now = timezone.now()
+    number = room.rounds.filter(item=step.ref).count() + 1
+    ends = now + timedelta(seconds=room.seconds) if room.seconds else None
+    round = Round.objects.create(room=room, item=step.ref, number=number, asked_at=now, ends_at=ends)
+    RoundEvent.objects.create(round=round, what="asked")
+
+
+def _stop_collecting(room: Room) -> None:
+    for round in room.rounds.filter(stopped_at=None):
+        round.stopped_at = min(timezone.now(), round.ends_at) if round.ends_at else timezone.now()
+        round.save(update_fields=["stopped_at"])
+        RoundEvent.objects.create(round=round, what="stopped")
+
+
+def _keep(room: Room) -> None:
+    room.save()
+    nudges.sitting_changed(room.sitting_id)

@@ -1,0 +1,372 @@
+"""What the wall, a student's device and the teacher's console show of a lesson. The first two are built from what may
+be seen, and learn of a key only once the teacher has shown the answer."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from time import time
+from typing import Literal
+
+from django.utils import timezone
+from ninja import Schema
+
+from versomark.core.editions import PaperItem, Stimulus, TeachingPage, lesson_page, student_paper
+from versomark.core.items import ItemResponse
+from versomark.core.text import plain
+from versomark.school.sittings import presence
+from versomark.school.sittings.models import Seat, SeatState, SittingState
+from versomark.school.sittings.services import AFTER
+
+from .answers import Given, compared, content_of, edition_item, is_right, keyed, right_so_far, spread, standing
+from .models import Room, Round, Shows
+from .services import current_round, is_collecting
+
+AWAY = (SeatState.ABSENT, SeatState.EXCUSED)
+
+WallStage = Literal["joining", "page", "question", "spread", "answer", "over"]
+StudentStage = Literal["joining", "page", "asking", "stopped", "answer", "over", "paused"]
+
+
+class SpreadRow(Schema):
+    label: str
+    text: str
+    students: int
+    right: bool | None
+    """None while the answer is not shown."""
+
+
+class Wall(Schema):
+    """What the projector shows."""
+
+    sitting: int
+    title: str
+    code: str
+    stage: WallStage
+    number: int
+    of: int
+    round: int
+    collecting: bool
+    inside: int
+    """How many have answered."""
+    here: int
+    asked_at: datetime | None
+    ends_at: datetime | None
+    now: datetime
+    page: TeachingPage | None
+    question: PaperItem | None
+    stimulus: Stimulus | None
+    spread: list[SpreadRow] | None
+    right: str
+    """The key in words, once the answer is shown."""
+    rationale: str
+    names: list[str] | None
+    """Who has answered, where names may stand on the wall."""
+
+
+class StudentRoom(Schema):
+    """What one student's device shows."""
+
+    stage: StudentStage
+    number: int
+    of: int
+    round_id: int | None
+    round: int
+    ends_at: datetime | None
+    now: datetime
+    page: TeachingPage | None
+    question: PaperItem | None
+    stimulus: Stimulus | None
+    response: ItemResponse | None
+    right: bool | None
+    key: str
+    right_so_far: int
+    asked_so_far: int
+
+
+class SeatNow(Schema):
+    seat: int
+    desk: int
+    name: str
+    where: str
+    """How they are here, or that they are not: “phone, joined”, “connection lost 20 s”."""
+    said: str
+    """Their answer, for the teacher alone; empty where none is in."""
+    source: str
+    right: bool | None
+
+
+class StepLine(Schema):
+    ref: str
+    kind: Literal["page", "question", "quick"]
+    words: str
+    rounds: int
+    shown: bool
+
+
+class MoveLine(Schema):
+    before: str
+    after: str
+    students: int
+
+
+class Compared(Schema):
+    """Two rounds of the question that is on."""
+
+    first: int
+    last: int
+    students: int
+    right_before: int
+    right_after: int
+    gained: int
+    lost: int
+    p: float | None
+    moves: list[MoveLine]
+
+
+class Console(Schema):
+    sitting: int
+    title: str
+    class_id: int
+    class_name: str
+    edition: int
+    state: Literal["planned", "ready", "open", "paused", "closed", "released"]
+    wall: Wall
+    steps: list[StepLine]
+    place: int
+    names_on_wall: bool
+    seconds: int
+    has_key: bool
+    letters: list[str]
+    """What can be answered for someone by letter."""
+    waiting: list[SeatNow]
+    inside: list[SeatNow]
+    away: list[SeatNow]
+    counts: list[SpreadRow]
+    """The spread with its key, for the teacher alone."""
+    compared: Compared | None
+    so_far: str
+
+
+def _questions(room: Room) -> list[str]:
+    return [step["ref"] for step in room.steps if step["kind"] != "page"]
+
+
+def _paper_item(room: Room, ref: str) -> PaperItem:
+    """The question with its number in this lesson, as a student may see it."""
+    number = _questions(room).index(ref) + 1
+    shown = content_of(room, ref).for_student()
+    known = next((item for item in student_paper(room.sitting.edition.read()).items if item.ref == ref), None)
+    if known is not None:
+        return known.model_copy(update={"number": number})
+    return PaperItem(ref=ref, number=number, section=0, item=shown)
+
+
+def _stimulus(room: Room, ref: str) -> Stimulus | None:
+    """What is read with the question."""
+    item = edition_item(room, ref)
+    return room.sitting.edition.read().stimulus_of(item) if item else None
+
+
+def wall(room: Room) -> Wall:
+    step, round = room.step, current_round(room)
+    seats = list(room.sitting.seats.select_related("student").order_by("desk"))
+    given = standing([round])[round.pk] if round else {}
+    content = content_of(room, round.item) if round else None
+    answer = room.shows == Shows.ANSWER
+    rows = None
+    if content is not None and room.shows in (Shows.SPREAD, Shows.ANSWER):
+        rows = [
+            SpreadRow(label=r.label, text=plain(r.text), students=r.students, right=r.right if answer else None)
+            for r in spread(content, given.values())
+        ]
+    over = room.sitting.state in AFTER
+    is_page = step is not None and step.kind == "page"
+    return Wall(
+        sitting=room.sitting_id,
+        title=room.sitting.edition.content["title"],
+        code=room.sitting.code,
+        stage="over" if over else room.shows,  # type: ignore[arg-type]
+        number=_questions(room).index(step.ref) + 1 if step and not is_page else 0,
+        of=len(_questions(room)),
+        round=round.number if round else 0,
+        collecting=round is not None and is_collecting(round) and not over,
+        inside=len(given),
+        here=sum(seat.state in (SeatState.WORKING, SeatState.HANDED_IN) for seat in seats),
+        asked_at=round.asked_at if round else None,
+        ends_at=round.ends_at if round else None,
+        now=timezone.now(),
+        page=lesson_page(room.sitting.edition.read(), step.ref) if step and is_page and not over else None,
+        question=_paper_item(room, step.ref) if step and not is_page and not over else None,
+        stimulus=_stimulus(room, step.ref) if step and not is_page and not over else None,
+        spread=rows if not over else None,
+        right=content.key_words() if content and answer and keyed(content) else "",
+        rationale=content.rationale if content and answer else "",
+        names=[seat.student.short_name for seat in seats if seat.pk in given] if room.names_on_wall else None,
+    )
+
+
+def student_room(room: Room, seat: Seat) -> StudentRoom:
+    step, round = room.step, current_round(room)
+    over = room.sitting.state in AFTER
+    answer = room.shows == Shows.ANSWER and not over
+    mine = standing([round], seat.pk)[round.pk].get(seat.pk) if round else None
+    content = content_of(room, round.item) if round else None
+    is_page = step is not None and step.kind == "page"
+    right, asked = right_so_far(room, list(room.rounds.all()), seat.pk).get(seat.pk, (0, 0))
+    return StudentRoom(
+        stage=_student_stage(room, round, over),
+        number=_questions(room).index(step.ref) + 1 if step and not is_page else 0,
+        of=len(_questions(room)),
+        round_id=round.pk if round else None,
+        round=round.number if round else 0,
+        ends_at=round.ends_at if round else None,
+        now=timezone.now(),
+        page=lesson_page(room.sitting.edition.read(), step.ref) if step and is_page and not over else None,
+        question=_paper_item(room, step.ref) if step and not is_page and not over else None,
+        stimulus=_stimulus(room, step.ref) if step and not is_page and not over else None,
+        response=mine.response if mine else None,
+        right=is_right(content, mine.response) if content and mine and answer and keyed(content) else None,
+        key=content.key_words() if content and answer and keyed(content) else "",
+        right_so_far=right,
+        asked_so_far=asked,
+    )
+
+
+def _student_stage(room: Room, round: Round | None, over: bool) -> StudentStage:
+    if over:
+        return "over"
+    if room.sitting.state != SittingState.OPEN:
+        return "paused"
+    if room.shows == Shows.JOINING:
+        return "joining"
+    if room.shows == Shows.PAGE:
+        return "page"
+    if room.shows == Shows.ANSWER:
+        return "answer"
+    return "asking" if round is not None and is_collecting(round) else "stopped"
+
+
+def console(room: Room) -> Console:
+    seats = list(room.sitting.seats.select_related("student").order_by("desk"))
+    rounds = list(room.rounds.all())
+    round = current_round(room)
+    given = standing([round])[round.pk] if round else {}
+    content = content_of(room, round.item) if round else None
+    own = [one for one in rounds if round and one.item == round.item]
+    lines = {seat.pk: _seat_now(room, seat, given.get(seat.pk)) for seat in seats}
+    counts = spread(content, given.values()) if content else []
+    letters = [answer.letter for answer in content.answers() if answer.offered] if content else []
+    on = wall(room)
+    return Console(
+        sitting=room.sitting_id,
+        title=on.title,
+        class_id=room.sitting.school_class_id,
+        class_name=room.sitting.school_class.name,
+        edition=room.sitting.edition_id,
+        state=room.sitting.state,  # type: ignore[arg-type]
+        wall=on,
+        steps=_steps(room, rounds),
+        place=room.place,
+        names_on_wall=room.names_on_wall,
+        seconds=room.seconds,
+        has_key=content is not None and keyed(content),
+        letters=letters if content is not None and content.exclusive else [],
+        waiting=[lines[s.pk] for s in seats if s.pk not in given and s.state not in AWAY],
+        inside=[lines[s.pk] for s in seats if s.pk in given],
+        away=[lines[s.pk] for s in seats if s.pk not in given and s.state in AWAY],
+        counts=[
+            SpreadRow(
+                label=r.label,
+                text=plain(r.text),
+                students=r.students,
+                right=r.right if content and keyed(content) else None,
+            )
+            for r in counts
+        ],
+        compared=_compared(room, own),
+        so_far=_so_far(room, rounds, len(seats)),
+    )
+
+
+def _steps(room: Room, rounds: Sequence[Round]) -> list[StepLine]:
+    edition = room.sitting.edition.read()
+    lines = []
+    for step in room.read_steps():
+        own = [round for round in rounds if round.item == step.ref]
+        if step.kind == "page":
+            page = lesson_page(edition, step.ref)
+            words = (page.title or plain(page.body)) if page else ""
+        else:
+            words = "Quick question" if step.kind == "quick" else plain(content_of(room, step.ref).stem)
+        shown = any(round.answer_shown for round in own)
+        lines.append(StepLine(ref=step.ref, kind=step.kind, words=words[:160], rounds=len(own), shown=shown))
+    return lines
+
+
+def _seat_now(room: Room, seat: Seat, given: Given | None) -> SeatNow:
+    said, right = "", None
+    if given is not None and room.step is not None:
+        content = content_of(room, room.step.ref)
+        letters = {answer.id: answer.letter for answer in content.answers() if answer.offered}
+        picks = content.picks(given.response)
+        said = letters.get(picks[0], "") if content.exclusive and picks else ""
+        said = said or content.says(given.response)
+        right = is_right(content, given.response) if keyed(content) else None
+    return SeatNow(
+        seat=seat.pk,
+        desk=seat.desk,
+        name=seat.student.short_name,
+        where=_where(seat),
+        said=said[:200],
+        source=given.source if given else "",
+        right=right,
+    )
+
+
+def _where(seat: Seat) -> str:
+    if seat.state in AWAY:
+        return seat.state
+    if seat.last_seen is None:
+        return "here" if seat.state == SeatState.WORKING else "not joined"
+    gone = presence.lost_since(seat.pk)
+    if gone is None:
+        return "device, joined"
+    silent = int(time() - gone)
+    return f"connection lost {silent} s" if silent < 120 else f"connection lost {silent // 60} min"
+
+
+def _compared(room: Room, own: Sequence[Round]) -> Compared | None:
+    """The first round beside the last, once there are two."""
+    if len(own) < 2:
+        return None
+    found = compared(room, own[0], own[-1])
+    return Compared(
+        first=own[0].number,
+        last=own[-1].number,
+        students=found.students,
+        right_before=found.right_before,
+        right_after=found.right_after,
+        gained=found.gained,
+        lost=found.lost,
+        p=found.p,
+        moves=[MoveLine(before=m.before, after=m.after, students=m.students) for m in found.moves],
+    )
+
+
+def _so_far(room: Room, rounds: Sequence[Round], seats: int) -> str:
+    """The lesson in a sentence: how many questions, how much was right, what asking again did."""
+    asked = {round.item for round in rounds}
+    if not asked:
+        return ""
+    marks = right_so_far(room, rounds).values()
+    right, answered = sum(one for one, _ in marks), sum(all for _, all in marks)
+    words = f"{len(asked)} asked" + (f", {right / answered:.0%} right" if answered else "") + "."
+    order = _questions(room)
+    for item in asked:
+        own = [round for round in rounds if round.item == item]
+        if len(own) > 1 and own[-1].answer_shown and keyed(content_of(room, item)):
+            moved = compared(room, own[0], own[-1])
+            words += (
+                f" On question {order.index(item) + 1}, asking again moved the class from {moved.right_before}"
+                f" to {moved.right_after} right of {moved.students}."
+            )
+    return words

@@ -1,0 +1,43 @@
+import { Region } from "../ui/spread";
+import { percent } from "../ui/words";
+import type { ConsolePage } from "./use-room";
+
+/** The spread with its key, for the teacher alone, whatever the wall shows. */
+export function Counts({ page }: { page: ConsolePage }) {
+  const all = page.counts.reduce((sum, row) => sum + row.students, 0);
+  if (all === 0) return null;
+  return (
+    <Region name="Answers so far" remark="only you see this">
+      <table className="mt-2 w-full border-collapse text-sm">
+        <caption className="sr-only">How many gave which answer</caption>
+        <thead className="sr-only">
+          <tr>
+            <th scope="col">Answer</th>
+            <th scope="col">Students</th>
+            <th scope="col">Share</th>
+          </tr>
+        </thead>
+        <tbody>
+          {page.counts.map((row) => (
+            <tr key={row.label + row.text} className={row.right ? "font-semibold text-teal" : ""}>
+              <td className="max-w-0 truncate py-0.5 font-serif">
+                {row.label} {row.text}
+                {row.right && " ✓"}
+              </td>
+              <td className="w-10 text-right">{row.students}</td>
+              <td className="w-28 pl-3">
+                <span className="sr-only">{percent(row.students / all)}</span>
+                <span aria-hidden="true" className="block h-2.5 bg-track">
+                  <span
+                    className={`block h-full ${row.right ? "bg-teal" : "bg-ink"}`}
+                    style={{ width: `${(100 * row.students) / all}%` }}
+                  />
+                </span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Region>
+  );
+}

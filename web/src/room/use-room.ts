@@ -1,0 +1,43 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, read, type Schemas } from "../api/client";
+import { useNudges } from "../api/nudges";
+
+export type ConsolePage = Schemas["Console"];
+type Act = Schemas["Act"]["act"];
+
+/** A lesson as it stands, and everything the teacher can do with it. */
+export function useRoom(sittingId: number) {
+  const client = useQueryClient();
+  const key = ["room", sittingId];
+  const params = { path: { sitting_id: sittingId } };
+  const room = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/room", { params })),
+  });
+  useNudges(`/ws/sittings/${sittingId}`, () => client.invalidateQueries({ queryKey: key }));
+  const change = useMutation({
+    mutationFn: (make: () => Promise<ConsolePage>) => make(),
+    onSuccess: (page) => {
+      client.setQueryData(key, page);
+      if (page.state === "closed")
+        for (const other of ["sitting", "sittings", "desk", "findings"])
+          client.invalidateQueries({ queryKey: [other] });
+    },
+  });
+  const room_ = "/api/sittings/{sitting_id}/room";
+  return {
+    page: room.data,
+    problem: room.error,
+    error: change.error,
+    busy: change.isPending,
+    act: (act: Act, place: number | null = null) =>
+      change.mutate(() => read(api.POST(`${room_}/acts`, { params, body: { act, place } }))),
+    quick: (options: number) => change.mutate(() => read(api.POST(`${room_}/quick`, { params, body: { options } }))),
+    quickKey: (letter: string) =>
+      change.mutate(() => read(api.PUT(`${room_}/quick/key`, { params, body: { letter } }))),
+    reorder: (refs: string[]) => change.mutate(() => read(api.PUT(`${room_}/order`, { params, body: { refs } }))),
+    set: (body: Schemas["WallSet"]) => change.mutate(() => read(api.PUT(`${room_}/wall`, { params, body }))),
+    answerFor: (seat: number, letter: string) =>
+      change.mutate(() => read(api.POST(`${room_}/answers`, { params, body: { seat, letter } }))),
+  };
+}

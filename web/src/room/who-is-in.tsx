@@ -1,0 +1,95 @@
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Region } from "../ui/spread";
+import { many } from "../ui/words";
+import type { ConsolePage } from "./use-room";
+
+type Seat = Schemas["SeatNow"];
+type Props = { page: ConsolePage; onAnswerFor: (seat: number, letter: string) => void };
+
+/** Who is still missing first, by name; then who is in. */
+export function WhoIsIn({ page, onAnswerFor }: Props) {
+  const [helping, setHelping] = useState(false);
+  const question = page.wall.number > 0;
+  const here = page.waiting.filter((seat) => seat.where !== "not joined");
+  const notJoined = page.waiting.filter((seat) => seat.where === "not joined");
+  const waiting = question ? [...here, ...notJoined] : notJoined;
+  return (
+    <>
+      <Region
+        name={question ? `Still waiting for ${waiting.length}` : `Not here yet: ${notJoined.length}`}
+        remark={`${page.class_name} · ${page.wall.here} here${page.away.length ? `, ${page.away.length} away` : ""}`}
+      >
+        <ul>
+          {waiting.map((seat) => (
+            <li key={seat.seat} className="flex items-baseline gap-3 border-b border-hairline py-1.5">
+              <span className="w-6 shrink-0 text-right text-graphite">{seat.desk}</span>
+              <span className="min-w-0 flex-1 font-serif text-lg">{seat.name}</span>
+              <span className={`text-sm ${seat.where.startsWith("connection") ? "text-ochre" : "text-graphite"}`}>
+                {seat.where}
+              </span>
+            </li>
+          ))}
+        </ul>
+        {waiting.length === 0 && (
+          <p className="py-3 text-graphite">{question ? "Everyone is in." : "Everyone is here."}</p>
+        )}
+      </Region>
+      {page.letters.length > 0 && page.wall.collecting && waiting.length > 0 && (
+        <p className="mb-5">
+          <Button onClick={() => setHelping(true)}>Answer for someone…</Button>
+        </p>
+      )}
+      {question && page.inside.length > 0 && (
+        <Region name={`In, ${page.inside.length}`} remark={sources(page.inside)}>
+          <p className="pt-2 leading-relaxed">
+            {page.inside.map((seat, at) => (
+              <span key={seat.seat}>
+                {at > 0 && ", "}
+                <strong>{seat.desk}</strong> {seat.name}
+              </span>
+            ))}
+          </p>
+        </Region>
+      )}
+      {helping && (
+        <Dialog
+          open
+          onClose={() => setHelping(false)}
+          title="Answer for someone"
+          says="It is kept as entered by you. They can still change it on their own device."
+        >
+          <ul>
+            {waiting.map((seat) => (
+              <li key={seat.seat} className="flex flex-wrap items-center gap-2 border-b border-hairline py-1.5">
+                <span className="min-w-0 flex-1 font-serif">{seat.name}</span>
+                {page.letters.map((letter) => (
+                  <Button
+                    key={letter}
+                    aria-label={`${letter} for ${seat.name}`}
+                    onClick={() => onAnswerFor(seat.seat, letter)}
+                  >
+                    {letter}
+                  </Button>
+                ))}
+              </li>
+            ))}
+          </ul>
+          {waiting.length === 0 && <p className="text-graphite">Everyone is in.</p>}
+        </Dialog>
+      )}
+    </>
+  );
+}
+
+const NAMES: Record<string, string> = { device: "device", pad: "pad", card: "card", teacher: "by you" };
+
+function sources(inside: Seat[]): string {
+  const counts = new Map<string, number>();
+  for (const { source } of inside) counts.set(source, (counts.get(source) ?? 0) + 1);
+  return [...counts]
+    .map(([source, count]) => (source === "teacher" ? `${count} by you` : many(count, NAMES[source] ?? source)))
+    .join(" · ");
+}

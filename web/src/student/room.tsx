@@ -1,0 +1,166 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import { useNudges } from "../api/nudges";
+import { clock, useLeft } from "../wall/wall-view";
+import { giveInRound, myRoom, type SeatPage, type StudentRoom } from "./api";
+import type { Response } from "./kinds";
+import { newId } from "./new-id";
+import { Refusal } from "./outbox";
+import { Alert, Sheet } from "./parts";
+import { QuestionView } from "./question-view";
+import { StimulusView, TeachingPage } from "./reading";
+
+const AGAIN = 2_000;
+const LOOK_AGAIN = 20_000;
+
+type Unsent = { client_id: string; round: number; response: Response | null };
+
+/** In a lesson: what the teacher has on the wall, and the place to answer it. */
+export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void }) {
+  const [room, setRoom] = useState<StudentRoom | null>(null);
+  const [unsent, setUnsent] = useState<Unsent | null>(null);
+  const [says, setSays] = useState<string | null>(null);
+  const [lost, setLost] = useState(false);
+  const live = useRef({ turn: 0, unsent: null as Unsent | null, busy: false });
+  const take = useCallback((found: StudentRoom) => {
+    live.current.turn += 1;
+    setRoom(found);
+    setLost(false);
+  }, []);
+  const look = useCallback(async () => {
+    live.current.turn += 1;
+    const mine = live.current.turn;
+    try {
+      const found = await myRoom();
+      if (mine === live.current.turn) take(found);
+    } catch {
+      setLost(true);
+    }
+  }, [take]);
+  useEffect(() => {
+    void look();
+    const timer = setInterval(look, LOOK_AGAIN);
+    return () => clearInterval(timer);
+  }, [look]);
+  useNudges("/ws/seat", look);
+  const send = useCallback(async () => {
+    const now = live.current;
+    if (now.busy || !now.unsent) return;
+    now.busy = true;
+    const sent = now.unsent;
+    let again = false;
+    try {
+      take(await giveInRound(sent));
+      setSays(null);
+    } catch (error) {
+      again = !(error instanceof Refusal);
+      setLost(again);
+      if (!again) {
+        setSays((error as Error).message);
+        void look();
+      }
+    }
+    now.busy = false;
+    // Chosen anew meanwhile: that is what goes out next.
+    if (now.unsent === sent && !again) {
+      now.unsent = null;
+      setUnsent(null);
+    } else setTimeout(send, again ? AGAIN : 0);
+  }, [look, take]);
+  const left = useLeft(room ?? { ends_at: null, now: new Date().toISOString() });
+  const over = room?.stage === "over";
+  useEffect(() => {
+    if (over) onOver();
+  }, [over, onOver]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another round is a fresh start, and what was said of the last is gone
+  useEffect(() => setSays(null), [room?.round_id]);
+  if (!room) return null;
+  if (room.stage === "joining" || room.stage === "over" || room.stage === "paused")
+    return (
+      <Sheet title={room.stage === "paused" ? "One moment." : `Welcome, ${seat.student}.`}>
+        <p className="mb-1 text-base text-graphite">{seat.title}</p>
+        <p>{room.stage === "joining" ? "You are in. The first question comes up here." : "Look at your teacher."}</p>
+        {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
+      </Sheet>
+    );
+  const give = (response: Response | null) => {
+    if (!room.round_id) return;
+    const change = { client_id: newId(), round: room.round_id, response };
+    live.current.unsent = change;
+    setUnsent(change);
+    void send();
+  };
+  const mine = unsent && unsent.round === room.round_id ? unsent.response : room.response;
+  return (
+    <div className={`mx-auto flex min-h-dvh flex-col bg-page ${room.stimulus ? "max-w-6xl" : "max-w-2xl"}`}>
+      <header className="sticky top-0 z-10 flex items-baseline justify-between gap-3 border-b border-hairline bg-page px-4.5 py-4">
+        <strong>{seat.student}</strong>
+        <Kept lost={lost} unsent={unsent !== null} given={mine !== null} />
+      </header>
+      <main className="flex-1 px-4.5 py-6">
+        <h1 className="sr-only">{seat.title}</h1>
+        {room.page && <TeachingPage page={room.page} />}
+        {room.question && (
+          <div className={room.stimulus ? "grid gap-8 lg:grid-cols-2" : ""}>
+            {room.stimulus && <StimulusView stimulus={room.stimulus} />}
+            <div className="min-w-0">
+              <div inert={room.stage !== "asking"} className={room.stage === "asking" ? "" : "opacity-70"}>
+                <QuestionView
+                  key={room.round_id}
+                  question={room.question}
+                  of={room.of}
+                  response={mine}
+                  readAloud={seat.needs.read_aloud && room.stage === "asking"}
+                  onRespond={give}
+                />
+              </div>
+              <Alert says={says} />
+              <Outcome room={room} given={mine !== null} />
+            </div>
+          </div>
+        )}
+      </main>
+      <footer className="sticky bottom-0 flex items-baseline justify-between border-t border-hairline bg-page px-4.5 py-3.5 text-lg">
+        <span>{room.asked_so_far > 0 && `${room.right_so_far} of ${room.asked_so_far} right so far`}</span>
+        {room.stage === "asking" && left !== null && (
+          <strong className={left <= 10 ? "text-clay" : ""}>{clock(left)}</strong>
+        )}
+      </footer>
+    </div>
+  );
+}
+
+function Outcome({ room, given }: { room: StudentRoom; given: boolean }) {
+  if (room.stage === "answer" && room.key)
+    return (
+      <div role="status" className="mt-5 text-xl">
+        {room.right !== null && (
+          <p className={`font-semibold ${room.right ? "text-teal" : "text-clay"}`}>
+            {room.right ? "✓ Right." : "◆ Not right."}
+          </p>
+        )}
+        {!room.right && (
+          <p>
+            The answer: <strong>{room.key}</strong>
+          </p>
+        )}
+      </div>
+    );
+  if (room.stage === "asking")
+    return room.round > 1 && !given ? (
+      <p className="mt-4 text-graphite">Asked again: choose what you think now.</p>
+    ) : null;
+  return (
+    <p role="status" className="mt-4 text-graphite">
+      {given ? "Your teacher has stopped collecting. Your answer is in." : "Your teacher has stopped collecting."}
+    </p>
+  );
+}
+
+function Kept({ lost, unsent, given }: { lost: boolean; unsent: boolean; given: boolean }) {
+  const words = lost ? "◐ no connection: it is kept here" : unsent ? "keeping…" : given ? "your answer is in ✓" : "";
+  return (
+    <span role="status" className={lost ? "text-ochre" : "text-graphite"}>
+      {lost && !unsent ? "◐ no connection" : words}
+    </span>
+  );
+}

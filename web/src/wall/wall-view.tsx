@@ -1,0 +1,187 @@
+import { useEffect, useState } from "react";
+import type { Schemas } from "../api/client";
+import { Answer, type Item } from "../student/kinds";
+import { Rich } from "../ui/rich";
+import { useFit } from "./use-fit";
+
+export type Wall = Schemas["Wall"];
+
+/** What the projector shows: text as large as the place allows, in a window of its own or small on the console. */
+export function WallView({ wall }: { wall: Wall }) {
+  const shown = JSON.stringify([wall.stage, wall.question, wall.page, wall.spread, wall.names, wall.round]);
+  const { outer, inner } = useFit<HTMLDivElement>(shown);
+  return (
+    <div className="flex min-h-0 flex-1 flex-col gap-[2.5%] p-[3.5%] [container-type:size]">
+      <div className="flex items-baseline justify-between gap-[3%] text-[max(0.75rem,2.4cqw)] leading-tight">
+        <span className="text-graphite">
+          {wall.number > 0 ? `Question ${wall.number} of ${wall.of}` : wall.title}
+          {wall.round > 1 && `, asked again`}
+        </span>
+        {wall.stage !== "joining" && wall.stage !== "over" && (
+          <span className="font-serif">
+            join at <strong>{location.host}/join</strong> with{" "}
+            <strong className="whitespace-nowrap">{wall.code}</strong>
+          </span>
+        )}
+      </div>
+      <div ref={outer} className="min-h-0 flex-1 overflow-hidden">
+        <div ref={inner} className="font-serif leading-snug">
+          <Body wall={wall} />
+        </div>
+      </div>
+      {wall.question && <Foot wall={wall} />}
+    </div>
+  );
+}
+
+function Body({ wall }: { wall: Wall }) {
+  if (wall.stage === "over")
+    return (
+      <div>
+        <p className="text-[1.6em] font-semibold">That was it.</p>
+        <p className="text-graphite">Thank you for your answers.</p>
+      </div>
+    );
+  if (wall.stage === "joining")
+    return (
+      <div className="flex flex-wrap items-center gap-[1.2em]">
+        <img
+          src={`/api/sittings/${wall.sitting}/door.svg`}
+          alt={`Code for cameras that leads to ${location.host}/join with ${wall.code}`}
+          className="size-[9em] border border-hairline bg-[#fff]"
+        />
+        <p>
+          join at
+          <br />
+          <strong className="text-[1.4em]">{location.host}/join</strong>
+          <br />
+          with <strong className="text-[1.4em] whitespace-nowrap">{wall.code}</strong>
+          <br />
+          <span className="text-graphite">{wall.here} here</span>
+        </p>
+      </div>
+    );
+  if (wall.page)
+    return (
+      <>
+        {wall.page.title && <p className="mb-[0.4em] text-[1.3em] font-semibold">{wall.page.title}</p>}
+        <Rich html={wall.page.body} />
+      </>
+    );
+  if (!wall.question) return null;
+  const { item } = wall.question;
+  return (
+    <>
+      {wall.stimulus && (
+        <div className="mb-[0.8em] border-l-2 border-hairline pl-[0.7em] text-[0.75em]">
+          <Rich html={wall.stimulus.body} />
+        </div>
+      )}
+      <div className="mb-[0.6em] text-[1.25em] leading-tight font-medium">
+        <Rich html={item.stem} className="whitespace-pre-line" />
+      </div>
+      {wall.spread ? <Spread wall={wall} rows={wall.spread} /> : <Choices item={item} />}
+      {wall.stage === "answer" && wall.rationale && (
+        <div className="mt-[0.6em] text-[0.8em] text-graphite">
+          <Rich html={wall.rationale} />
+        </div>
+      )}
+    </>
+  );
+}
+
+/** What can be chosen; of other kinds their own drawing, which cannot be pressed here. */
+function Choices({ item }: { item: Item }) {
+  if (item.kind === "single_choice" || item.kind === "several_answers")
+    return (
+      <ul className="grid grid-cols-[auto_1fr] gap-x-[0.9em] gap-y-[0.25em]">
+        {item.options.map((option) => (
+          <li key={option.id} className="contents">
+            <strong>{option.letter}</strong>
+            <Rich html={option.text} />
+          </li>
+        ))}
+      </ul>
+    );
+  if (item.kind === "true_false")
+    return (
+      <p className="flex gap-[2em]">
+        <span>
+          <strong>T</strong> true
+        </span>
+        <span>
+          <strong>F</strong> false
+        </span>
+      </p>
+    );
+  if (item.kind === "matching" || item.kind === "ordering" || item.kind === "gaps" || item.kind === "picture_point")
+    return (
+      <div inert className="text-[1rem]">
+        <Answer item={item} name="wall" response={null} onRespond={() => {}} />
+      </div>
+    );
+  return <p className="text-[0.8em] text-graphite">Answer on your device.</p>;
+}
+
+/** How many gave which answer; which is right only where the wall was told. */
+function Spread({ wall, rows }: { wall: Wall; rows: Schemas["SpreadRow"][] }) {
+  const most = Math.max(1, ...rows.map((row) => row.students));
+  if (rows.length === 0) return <p className="text-graphite">No answers were given.</p>;
+  return (
+    <>
+      <ul className="grid grid-cols-[auto_minmax(0,1.4fr)_auto_minmax(4em,1fr)] items-center gap-x-[0.7em] gap-y-[0.3em] text-[0.9em]">
+        {rows.map((row) => (
+          <li key={row.label + row.text} className={`contents ${row.right ? "font-semibold text-teal" : ""}`}>
+            <strong>{row.label}</strong>
+            <span className="min-w-0">
+              {row.text}
+              {row.right && " ✓"}
+            </span>
+            <span className="text-right">{row.students}</span>
+            <span className="h-[0.8em] bg-track">
+              <span
+                className={`block h-full ${row.right ? "bg-teal" : "bg-ink"}`}
+                style={{ width: `${(100 * row.students) / most}%` }}
+              />
+            </span>
+          </li>
+        ))}
+      </ul>
+      {wall.stage === "answer" && wall.right && !rows.some((row) => row.right) && (
+        <p className="mt-[0.5em] font-semibold text-teal">✓ {wall.right}</p>
+      )}
+    </>
+  );
+}
+
+function Foot({ wall }: { wall: Wall }) {
+  const left = useLeft(wall);
+  return (
+    <div className="flex flex-wrap items-baseline justify-between gap-x-[3%] text-[max(0.75rem,2.4cqw)] leading-tight">
+      <span>
+        <strong>{wall.inside}</strong> <span className="text-graphite">of {wall.here} in</span>
+        {wall.names && wall.names.length > 0 && <span className="ml-[1em] text-graphite">{wall.names.join(", ")}</span>}
+      </span>
+      {wall.collecting ? (
+        left !== null && <strong className={left <= 10 ? "text-clay" : ""}>{clock(left)}</strong>
+      ) : (
+        <span className="text-graphite">collecting has stopped</span>
+      )}
+    </div>
+  );
+}
+
+export const clock = (seconds: number) => `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+
+/** Seconds left of a round, by the server's clock; null where the teacher says when to stop. */
+export function useLeft({ ends_at, now }: { ends_at: string | null; now: string }): number | null {
+  const [offset, setOffset] = useState(() => Date.parse(now) - Date.now());
+  const [, tick] = useState(0);
+  useEffect(() => setOffset(Date.parse(now) - Date.now()), [now]);
+  useEffect(() => {
+    if (!ends_at) return;
+    const timer = setInterval(() => tick((n) => n + 1), 500);
+    return () => clearInterval(timer);
+  }, [ends_at]);
+  return ends_at ? Math.max(0, Math.ceil((Date.parse(ends_at) - Date.now() - offset) / 1000)) : null;
+}
