@@ -1,6 +1,7 @@
 """A lesson in the room: the teacher's console, the projector's window and two phones, all real."""
 
 import re
+import signal
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect
@@ -8,6 +9,8 @@ from playwright.sync_api import Browser, Page, expect
 from . import screenshots
 from .conftest import axe_finds_nothing
 from .screenshots import tab
+from .serving import free_port, manage
+from .serving import start as start_server
 from .test_marks_only import pass_of
 
 
@@ -132,3 +135,34 @@ def test_the_console_works_on_a_phone(browser: Browser, demo_school: str, tmp_pa
     expect(console.get_by_role("button", name="Stop collecting")).to_be_visible()
     assert console.evaluate("document.documentElement.scrollWidth <= innerWidth")
     axe_finds_nothing(console)
+
+
+def test_what_was_acknowledged_in_a_round_outlives_a_killed_server(browser: Browser, tmp_path: Path) -> None:
+    """kill -9 in the middle of a round: what is in stays in, what was chosen meanwhile goes out, the round goes on."""
+    manage(tmp_path, "load_demo")
+    port = free_port()
+    server = start_server(tmp_path, port)
+    try:
+        console = browser.new_context(viewport=screenshots.LAPTOP).new_page()  # type: ignore[arg-type]
+        screenshots.sign_in(console, f"http://127.0.0.1:{port}")
+        wall = start(console)
+        code = wall.locator("strong").nth(1).inner_text()
+        ines, wren = (phone_of(browser, console, code, name) for name in ("Ines A.", "Wren O."))
+        expect(wall.get_by_text("2 here")).to_be_visible()
+        console.keyboard.press("ArrowRight")
+        ines.get_by_role("radio").nth(2).check(force=True)
+        expect(ines.get_by_text("your answer is in ✓")).to_be_visible()
+        server.send_signal(signal.SIGKILL)
+        server.wait()
+        wren.get_by_role("radio").nth(1).check(force=True)
+        expect(wren.get_by_text("◐ no connection: it is kept here")).to_be_visible()
+        server = start_server(tmp_path, port)
+        expect(wren.get_by_text("your answer is in ✓")).to_be_visible(timeout=20_000)
+        for page in (console, ines):
+            page.reload()
+        expect(ines.get_by_role("radio").nth(2)).to_be_checked()
+        expect(console.get_by_text("In, 2")).to_be_visible()
+        expect(console.get_by_role("button", name="Stop collecting")).to_be_visible()
+    finally:
+        server.kill()
+        server.wait()

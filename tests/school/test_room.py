@@ -12,6 +12,7 @@ from tests.conftest import Device, Staffroom, devices, refs, two_questions
 from tests.school.test_teacher_side import send
 from versomark.school.room import answers, services
 from versomark.school.room.models import Room, Round, RoundAnswer, RoundEvent
+from versomark.school.sittings import nudges
 from versomark.school.sittings.models import Answer, Sitting
 
 pytestmark = pytest.mark.django_db
@@ -219,35 +220,32 @@ def test_the_teacher_answers_for_someone_and_it_is_on_record(school: Staffroom) 
     assert Answer.objects.get().source == "teacher"
 
 
-def everything_before_the_answer(school: Staffroom, key: str) -> dict[str, str]:
-    """All that wall and devices are sent until the answer is shown, with what differs by nature left out."""
+def everything_before_the_answer(school: Staffroom, key: str, run_commits: Any, told: list[Any]) -> dict[str, str]:
+    """All that wall, devices and sockets are sent until the answer is shown, with what differs by nature left out."""
     room = lesson(school, contents=two_questions(key=key, truth=key == "b", note=f"note {key}"), skill=f"skill {key}")
     device = joined(room)[0]
     seen: dict[str, str] = {}
 
-    def note(stage: str) -> None:
+    def do(stage: str, what: str, place: int | None = None) -> None:
+        told.clear()
+        with run_commits(execute=True):
+            act(school, room, what, place)
+        assert told
         wall = school.client.get(f"/api/sittings/{room.sitting_id}/wall").json()
-        for name, body in (("wall", wall), ("room", now(device)), ("seat", device.seat().json())):
-            seen[f"{stage} {name}"] = json.dumps(body, sort_keys=True)
+        for name, body in (("wall", wall), ("room", now(device)), ("seat", device.seat().json()), ("sockets", told)):
+            seen[f"{stage} {name}"] = json.dumps(body, sort_keys=True, default=str)
 
-    note("joining")
+    do("joining", "go", 0)
     for place in (1, 2):
-        act(school, room, "go", place)
-        note(f"asked {place}")
+        do(f"asked {place}", "go", place)
         if place == 1:
             choose(device, "a")
-        act(school, room, "stop")
-        note(f"stopped {place}")
-        act(school, room, "spread")
-        note(f"spread {place}")
-        act(school, room, "again")
-        note(f"again {place}")
+        do(f"stopped {place}", "stop")
+        do(f"spread {place}", "spread")
+        do(f"again {place}", "again")
+    seat = device.seat().json()["seat"]
     swaps = [(ref, f"ref{at}") for at, ref in enumerate(refs(room.sitting))]
-    swaps += [
-        (room.sitting.code, "code"),
-        (f'"sitting": {room.sitting_id},', ""),
-        (f'"seat": {device.seat().json()["seat"]},', ""),
-    ]
+    swaps += [(room.sitting.code, "code"), (f'"sitting": {room.sitting_id},', ""), (f'"seat": {seat},', "")]
     for name, text in seen.items():
         for found, put in swaps:
             text = text.replace(found, put)
@@ -257,12 +255,16 @@ def everything_before_the_answer(school: Staffroom, key: str) -> dict[str, str]:
     return seen
 
 
-def test_wall_and_devices_are_told_nothing_of_the_key_before_the_answer(school: Staffroom) -> None:
+def test_wall_devices_and_sockets_are_told_nothing_of_the_key_before_the_answer(
+    school: Staffroom, django_capture_on_commit_callbacks: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Non-interference: with another key, other notes and other skills, every byte until then is the same."""
-    one, other = everything_before_the_answer(school, "b"), everything_before_the_answer(school, "c")
-    assert one.keys() == other.keys()
-    for name, text in one.items():
-        assert text == other[name], name
+    told: list[Any] = []
+    monkeypatch.setattr(nudges, "shown_to_all", lambda _, shown: told.append(shown))
+    runs = [everything_before_the_answer(school, key, django_capture_on_commit_callbacks, told) for key in "bc"]
+    assert runs[0].keys() == runs[1].keys()
+    for name, text in runs[0].items():
+        assert text == runs[1][name], name
         assert "note " not in text
         assert "skill " not in text
 

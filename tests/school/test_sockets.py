@@ -1,5 +1,6 @@
 """The sockets: a nudge to whom it concerns, a closed door to everyone else."""
 
+import json
 from collections.abc import Callable
 
 import pytest
@@ -7,8 +8,13 @@ from asgiref.sync import sync_to_async
 from asgiref.testing import ApplicationCommunicator
 
 from tests.conftest import Staffroom, devices
+from tests.school.test_room import lesson
+from versomark.school.room.models import Room
+from versomark.school.room.services import go_to
+from versomark.school.room.views import console
 from versomark.school.sittings import services
 from versomark.school.sittings.consumers import REFUSED
+from versomark.school.sittings.presence import lost_since
 from versomark.site.asgi import application
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -28,6 +34,34 @@ async def listener(path: str, cookies: str) -> ApplicationCommunicator:
 
 def cookies_of(client: object) -> str:
     return "; ".join(f"{name}={morsel.value}" for name, morsel in client.cookies.items())  # type: ignore[attr-defined]
+
+
+async def test_two_lessons_at_once_and_devices_that_come_and_go(staffroom: Callable[[str], Staffroom]) -> None:
+    """What is shown goes to one's own class only, and the console sees which device lost its connection."""
+    rooms = [await sync_to_async(lesson)(await sync_to_async(staffroom)(name)) for name in ("one", "other")]
+    sockets, seats = [], []
+    for room in rooms:
+        device = (await sync_to_async(devices)(room.sitting))[0]
+        await sync_to_async(device.join)()
+        seats.append((await sync_to_async(device.seat)()).json()["seat"])
+        sockets.append(await listener("/ws/seat", cookies_of(device.client)))
+    await sync_to_async(go_to)(rooms[0], 1)
+    shown = json.loads((await sockets[0].receive_output())["text"])["shown"]
+    assert (shown["stage"], shown["number"], shown["response"], shown["key"]) == ("asking", 1, None, "")
+    assert await sockets[1].receive_nothing()
+    assert lost_since(seats[0]) is None
+    await sockets[0].send_input({"type": "websocket.disconnect", "code": 1006})
+    await sockets[0].wait()
+    assert lost_since(seats[0]) is not None
+    assert lost_since(seats[1]) is None
+    page = await sync_to_async(console)(await sync_to_async(fresh)(rooms[0]))
+    assert next(line.where for line in page.waiting).startswith("connection lost")
+    await sockets[1].send_input({"type": "websocket.disconnect", "code": 1000})
+    await sockets[1].wait()
+
+
+def fresh(room: Room) -> Room:
+    return Room.objects.select_related("sitting__edition", "sitting__school_class").get(pk=room.pk)
 
 
 async def test_teacher_and_student_are_nudged_and_strangers_are_not(staffroom: Callable[[str], Staffroom]) -> None:

@@ -51,7 +51,8 @@ def give(
 
     Refused, in words, when the round does not collect, or the answer does not belong to its question.
     """
-    round = Round.objects.select_related("room__sitting__edition").filter(pk=round_id).first()
+    rounds = Round.objects.select_related("room__sitting__edition").defer("room__sitting__edition__content")
+    round = rounds.filter(pk=round_id).first()
     seat = Seat.objects.select_related("sitting", "student").filter(pk=seat_id).first()
     if round is None or seat is None or seat.sitting_id != round.room.sitting_id:
         raise NotFound("question in this lesson")
@@ -180,12 +181,21 @@ def keyed(content: EditionContent) -> bool:
     return content.marked_by == "key" and (not content.answers() or any(answer.key for answer in content.answers()))
 
 
+def first_rounds(rounds: Iterable[Round]) -> list[Round]:
+    """Of each question the first: what each thought before any talk."""
+    return [round for round in rounds if round.number == 1]
+
+
+def last_rounds(rounds: Iterable[Round]) -> list[Round]:
+    return list({round.item: round for round in rounds}.values())
+
+
 def right_so_far(room: Room, rounds: Sequence[Round], seat_id: int | None = None) -> dict[int, tuple[int, int]]:
-    """seat -> how many they had right of how many they answered, in the first rounds whose answer was shown."""
-    first = [round for round in rounds if round.number == 1 and round.answer_shown]
+    """seat -> how many they had right of how many they answered, in those of these rounds whose answer was shown."""
+    shown = [round for round in rounds if round.answer_shown]
     found: dict[int, tuple[int, int]] = {}
-    by_round = standing(first, seat_id)
-    for round in first:
+    by_round = standing(shown, seat_id)
+    for round in shown:
         content = content_of(room, round.item)
         if not keyed(content):
             continue

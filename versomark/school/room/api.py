@@ -10,8 +10,7 @@ from versomark.core.items import ItemResponse
 from versomark.school.classes.services import class_of
 from versomark.school.editions.services import edition_of, test_of
 from versomark.school.http import teacher_of
-from versomark.school.problems import NotFound, NotPossible
-from versomark.school.sittings import services as sittings
+from versomark.school.problems import NotPossible
 
 from . import answers, services, views
 from .models import Room, Shows
@@ -148,7 +147,4 @@ def _room(request: HttpRequest, sitting_id: int) -> Room:
 
 
 def _console(request: HttpRequest, sitting_id: int) -> views.Console:
-    teacher = teacher_of(request)
-    if not sittings.sittings_of(teacher).filter(pk=sitting_id).exists():
-        raise NotFound("sitting")
-    return views.console(services.room_of(teacher, sitting_id))
+    return views.console(services.room_of(teacher_of(request), sitting_id))

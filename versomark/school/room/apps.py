@@ -5,3 +5,9 @@ class RoomConfig(AppConfig):
     name = "versomark.school.room"
     label = "room"
     default_auto_field = "django.db.models.BigAutoField"
+
+    def ready(self) -> None:
+        from .services import AFTER_CHANGE
+        from .views import tell
+
+        AFTER_CHANGE.append(tell)

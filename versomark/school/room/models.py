@@ -1,3 +1,5 @@
+from uuid import uuid4
+
 from django.db import models
 
 from versomark.core.editions import LessonStep
@@ -28,6 +30,9 @@ class Room(models.Model):
     names_on_wall = models.BooleanField(default=False)
     seconds = models.PositiveSmallIntegerField(default=0)
     """Time for a round; 0 where the teacher says when to stop."""
+
+    version = models.UUIDField(default=uuid4)
+    """Another with every change of the lesson, so that what all students are shown is worked out once."""
 
     def __str__(self) -> str:
         return f"{self.sitting}, in the room"

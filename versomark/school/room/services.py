@@ -1,10 +1,11 @@
 """A sitting held in the room: what the teacher does, step by step."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import timedelta
 from uuid import UUID, uuid4
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from versomark.core.editions import LessonStep, is_described, lesson_steps
@@ -14,11 +15,10 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import item_of
 from versomark.school.classes.models import SchoolClass
-from versomark.school.classes.services import Right
+from versomark.school.classes.services import Right, may
 from versomark.school.editions.models import Edition, Test
 from versomark.school.editions.services import freeze, keep_items, make_test
 from versomark.school.problems import NotFound, NotPossible
-from versomark.school.sittings import nudges
 from versomark.school.sittings import services as sittings
 from versomark.school.sittings.models import SittingState, Way
 
@@ -26,13 +26,19 @@ from .models import Room, Round, RoundEvent, Shows
 
 GRACE = timedelta(seconds=2)
 """An answer given in time may arrive this much later: the way through a school's network."""
+AFTER_CHANGE: list[Callable[[Room], None]] = []
+"""What follows every change of a lesson once it is on the disk; `views` adds how everybody is told."""
 MOST_SECONDS = 3600
 QUICK_OPTIONS = range(2, 7)
 
 
 def room_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Room:
-    sitting = sittings.sitting_of(teacher, sitting_id, right)
-    room = Room.objects.filter(sitting=sitting).select_related("sitting__edition", "sitting__school_class").first()
+    """The lesson of a sitting in which the teacher has a right; a refusal in words where they have another."""
+    mine = Q(sitting__owner=teacher) | may(teacher, right, "sitting__school_class__")
+    rooms = Room.objects.select_related("sitting__edition", "sitting__school_class")
+    room = rooms.filter(mine, sitting=sitting_id).defer("sitting__edition__content").first()
+    if room is None:
+        sittings.sitting_of(teacher, sitting_id, right)
     if room is None:
         raise NotFound("lesson in the room")
     return room
@@ -254,5 +260,6 @@ def _stop_collecting(room: Room) -> None:
 
 
 def _keep(room: Room) -> None:
+    room.version = uuid4()
     room.save()
-    nudges.sitting_changed(room.sitting_id)
+    transaction.on_commit(lambda: [tell(room) for tell in AFTER_CHANGE])

@@ -30,9 +30,10 @@ def _seat(request: HttpRequest) -> Seat:
 
 def _page(request: HttpRequest) -> views.StudentRoom:
     seat = _seat(request)
-    room = Room.objects.filter(sitting=seat.sitting_id).select_related("sitting__edition").first()
+    room = Room.objects.filter(sitting=seat.sitting_id).first()
     if room is None:
         raise NotFound("lesson in the room")
+    room.sitting = seat.sitting
     return views.student_room(room, seat)
 
 

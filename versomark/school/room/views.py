@@ -1,7 +1,8 @@
 """What the wall, a student's device and the teacher's console show of a lesson. The first two are built from what may
 be seen, and learn of a key only once the teacher has shown the answer."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from time import time
 from typing import Literal
@@ -10,13 +11,25 @@ from django.utils import timezone
 from ninja import Schema
 
 from versomark.core.editions import PaperItem, Stimulus, TeachingPage, lesson_page, student_paper
-from versomark.core.items import ItemResponse
+from versomark.core.items import EditionContent, ItemResponse
 from versomark.core.text import plain
-from versomark.school.sittings import presence
+from versomark.school.sittings import nudges, presence
 from versomark.school.sittings.models import Seat, SeatState, SittingState
 from versomark.school.sittings.services import AFTER
 
-from .answers import Given, compared, content_of, edition_item, is_right, keyed, right_so_far, spread, standing
+from .answers import (
+    Given,
+    compared,
+    content_of,
+    edition_item,
+    first_rounds,
+    is_right,
+    keyed,
+    last_rounds,
+    right_so_far,
+    spread,
+    standing,
+)
 from .models import Room, Round, Shows
 from .services import current_round, is_collecting
 
@@ -150,14 +163,23 @@ def _questions(room: Room) -> list[str]:
     return [step["ref"] for step in room.steps if step["kind"] != "page"]
 
 
+_papers: dict[str, dict[str, PaperItem]] = {}
+"""By fingerprint of the edition: its questions as students may see them, by ref."""
+MOST_PAPERS = 32
+
+
 def _paper_item(room: Room, ref: str) -> PaperItem:
     """The question with its number in this lesson, as a student may see it."""
     number = _questions(room).index(ref) + 1
-    shown = content_of(room, ref).for_student()
-    known = next((item for item in student_paper(room.sitting.edition.read()).items if item.ref == ref), None)
-    if known is not None:
-        return known.model_copy(update={"number": number})
-    return PaperItem(ref=ref, number=number, section=0, item=shown)
+    if ref in room.quick:
+        shown = content_of(room, ref).for_student()
+        return PaperItem(ref=ref, number=number, section=0, item=shown)
+    edition = room.sitting.edition
+    if edition.fingerprint not in _papers:
+        if len(_papers) >= MOST_PAPERS:
+            _papers.pop(next(iter(_papers)))
+        _papers[edition.fingerprint] = {item.ref: item for item in student_paper(edition.read()).items}
+    return _papers[edition.fingerprint][ref].model_copy(update={"number": number})
 
 
 def _stimulus(room: Room, ref: str) -> Stimulus | None:
@@ -166,10 +188,27 @@ def _stimulus(room: Room, ref: str) -> Stimulus | None:
     return room.sitting.edition.read().stimulus_of(item) if item else None
 
 
-def wall(room: Room) -> Wall:
-    step, round = room.step, current_round(room)
+@dataclass(frozen=True)
+class Standing:
+    """How the question that is on stands, asked of the database once for wall and console."""
+
+    round: Round | None
+    seats: list[Seat]
+    given: dict[int, Given]
+
+
+def _standing(room: Room) -> Standing:
+    round = current_round(room)
     seats = list(room.sitting.seats.select_related("student").order_by("desk"))
-    given = standing([round])[round.pk] if round else {}
+    return Standing(round, seats, standing([round])[round.pk] if round else {})
+
+
+def wall(room: Room) -> Wall:
+    return _wall(room, _standing(room))
+
+
+def _wall(room: Room, now: Standing) -> Wall:
+    step, round, seats, given = room.step, now.round, now.seats, now.given
     content = content_of(room, round.item) if round else None
     answer = room.shows == Shows.ANSWER
     rows = None
@@ -182,7 +221,7 @@ def wall(room: Room) -> Wall:
     is_page = step is not None and step.kind == "page"
     return Wall(
         sitting=room.sitting_id,
-        title=room.sitting.edition.content["title"],
+        title=room.sitting.edition.read().title,
         code=room.sitting.code,
         stage="over" if over else room.shows,  # type: ignore[arg-type]
         number=_questions(room).index(step.ref) + 1 if step and not is_page else 0,
@@ -204,16 +243,33 @@ def wall(room: Room) -> Wall:
     )
 
 
-def student_room(room: Room, seat: Seat) -> StudentRoom:
+@dataclass(frozen=True)
+class Common:
+    """What is the same for every student while the lesson does not move."""
+
+    room: Room
+    round: Round | None
+    content: EditionContent | None
+    shown: StudentRoom
+    last: list[Round]
+
+
+_common: dict[int, Common] = {}
+"""By lesson: three hundred devices ask at the same moment."""
+MOST_LESSONS = 64
+
+
+def _common_to_all(room: Room) -> Common:
+    known = _common.get(room.pk)
+    if known is not None and known.room.version == room.version and known.room.sitting.state == room.sitting.state:
+        return known
     step, round = room.step, current_round(room)
     over = room.sitting.state in AFTER
     answer = room.shows == Shows.ANSWER and not over
-    mine = standing([round], seat.pk)[round.pk].get(seat.pk) if round else None
     content = content_of(room, round.item) if round else None
     is_page = step is not None and step.kind == "page"
-    right, asked = right_so_far(room, list(room.rounds.all()), seat.pk).get(seat.pk, (0, 0))
-    return StudentRoom(
-        stage=_student_stage(room, round, over),
+    shown = StudentRoom(
+        stage="over",
         number=_questions(room).index(step.ref) + 1 if step and not is_page else 0,
         of=len(_questions(room)),
         round_id=round.pk if round else None,
@@ -223,12 +279,40 @@ def student_room(room: Room, seat: Seat) -> StudentRoom:
         page=lesson_page(room.sitting.edition.read(), step.ref) if step and is_page and not over else None,
         question=_paper_item(room, step.ref) if step and not is_page and not over else None,
         stimulus=_stimulus(room, step.ref) if step and not is_page and not over else None,
-        response=mine.response if mine else None,
-        right=is_right(content, mine.response) if content and mine and answer and keyed(content) else None,
+        response=None,
+        right=None,
         key=content.key_words() if content and answer and keyed(content) else "",
-        right_so_far=right,
-        asked_so_far=asked,
+        right_so_far=0,
+        asked_so_far=0,
     )
+    last = [one for one in last_rounds(room.rounds.all()) if one.answer_shown]
+    if len(_common) >= MOST_LESSONS:
+        _common.pop(next(iter(_common)))
+    _common[room.pk] = Common(room, round, content, shown, last)
+    return _common[room.pk]
+
+
+def tell(room: Room) -> None:
+    """Nudge everybody, and send along what is the same for every student."""
+    on = _common_to_all(room)
+    stage = _student_stage(room, on.round, room.sitting.state in AFTER)
+    shown = on.shown.model_copy(update={"stage": stage, "now": timezone.now()})
+    nudges.shown_to_all(room.sitting_id, shown.model_dump(mode="json"))
+
+
+def student_room(room: Room, seat: Seat) -> StudentRoom:
+    on = _common_to_all(room)
+    mine = standing([on.round], seat.pk)[on.round.pk].get(seat.pk) if on.round else None
+    right, asked = right_so_far(room, on.last, seat.pk).get(seat.pk, (0, 0)) if on.last else (0, 0)
+    own = {
+        "stage": _student_stage(room, on.round, room.sitting.state in AFTER),
+        "now": timezone.now(),
+        "response": mine.response if mine else None,
+        "right": is_right(on.content, mine.response) if on.content and mine and on.shown.key else None,
+        "right_so_far": right,
+        "asked_so_far": asked,
+    }
+    return on.shown.model_copy(update=own)
 
 
 def _student_stage(room: Room, round: Round | None, over: bool) -> StudentStage:
@@ -246,16 +330,16 @@ def _student_stage(room: Room, round: Round | None, over: bool) -> StudentStage:
 
 
 def console(room: Room) -> Console:
-    seats = list(room.sitting.seats.select_related("student").order_by("desk"))
+    now = _standing(room)
+    round, seats, given = now.round, now.seats, now.given
     rounds = list(room.rounds.all())
-    round = current_round(room)
-    given = standing([round])[round.pk] if round else {}
     content = content_of(room, round.item) if round else None
     own = [one for one in rounds if round and one.item == round.item]
-    lines = {seat.pk: _seat_now(room, seat, given.get(seat.pk)) for seat in seats}
+    offered = {answer.id: answer.letter for answer in content.answers() if answer.offered} if content else {}
+    lines = {seat.pk: _seat_now(seat, given.get(seat.pk), content, offered) for seat in seats}
     counts = spread(content, given.values()) if content else []
     letters = [answer.letter for answer in content.answers() if answer.offered] if content else []
-    on = wall(room)
+    on = _wall(room, now)
     return Console(
         sitting=room.sitting_id,
         title=on.title,
@@ -302,11 +386,9 @@ def _steps(room: Room, rounds: Sequence[Round]) -> list[StepLine]:
     return lines
 
 
-def _seat_now(room: Room, seat: Seat, given: Given | None) -> SeatNow:
+def _seat_now(seat: Seat, given: Given | None, content: EditionContent | None, letters: Mapping[str, str]) -> SeatNow:
     said, right = "", None
-    if given is not None and room.step is not None:
-        content = content_of(room, room.step.ref)
-        letters = {answer.id: answer.letter for answer in content.answers() if answer.offered}
+    if given is not None and content is not None:
         picks = content.picks(given.response)
         said = letters.get(picks[0], "") if content.exclusive and picks else ""
         said = said or content.says(given.response)
@@ -357,7 +439,7 @@ def _so_far(room: Room, rounds: Sequence[Round], seats: int) -> str:
     asked = {round.item for round in rounds}
     if not asked:
         return ""
-    marks = right_so_far(room, rounds).values()
+    marks = right_so_far(room, first_rounds(rounds)).values()
     right, answered = sum(one for one, _ in marks), sum(all for _, all in marks)
     words = f"{len(asked)} asked" + (f", {right / answered:.0%} right" if answered else "") + "."
     order = _questions(room)

@@ -1,4 +1,7 @@
-"""The sockets. They carry one word, “changed”, and are closed to everyone whom it does not concern."""
+"""The sockets. They carry one word, “changed”, to devices in a lesson also what is shown to all of them, and are closed
+to everyone whom it does not concern."""
+
+from typing import Any
 
 from asgiref.sync import sync_to_async
 from channels.generic.websocket import AsyncJsonWebsocketConsumer
@@ -29,8 +32,8 @@ class Listener(AsyncJsonWebsocketConsumer):  # type: ignore[misc]  # channels sh
         if self.group is not None:
             await self.channel_layer.group_discard(self.group, self.channel_name)
 
-    async def changed(self, event: dict[str, str]) -> None:
-        await self.send_json({"changed": True})
+    async def changed(self, event: dict[str, Any]) -> None:
+        await self.send_json({"changed": True} | ({"shown": event["shown"]} if "shown" in event else {}))
 
 
 class StaffListener(Listener):
@@ -55,14 +58,14 @@ class SeatListener(Listener):
         if seat is None:
             return None
         self.seat = seat
-        await sync_to_async(presence.came)(seat.pk)
+        presence.came(seat.pk)
         await self.tell_staff()
         return nudges.seats_group(seat.sitting_id)
 
     async def disconnect(self, code: int) -> None:
         await super().disconnect(code)
         if self.seat is not None:
-            await sync_to_async(presence.went)(self.seat.pk)
+            presence.went(self.seat.pk)
             await self.tell_staff()
 
     async def tell_staff(self) -> None:

@@ -3,13 +3,15 @@
 They are sent after the transaction commits, so a listener that asks at once sees the new state.
 """
 
+from collections.abc import Mapping
 from functools import partial
+from typing import Any
 
 from asgiref.sync import async_to_sync
 from channels.layers import get_channel_layer
 from django.db import transaction
 
-CHANGED = {"type": "changed"}
+CHANGED: dict[str, Any] = {"type": "changed"}
 
 
 def staff_group(sitting_id: int) -> str:
@@ -23,6 +25,14 @@ def seats_group(sitting_id: int) -> str:
 def sitting_changed(sitting_id: int) -> None:
     """Teacher and students of the sitting should look again."""
     _send_after_commit(staff_group(sitting_id), seats_group(sitting_id))
+
+
+def shown_to_all(sitting_id: int, shown: Mapping[str, Any]) -> None:
+    """As `sitting_changed`, with what every student of the sitting is shown now, so that a room full of devices need
+    not ask for it at the same moment. It is the same for all of them and holds nothing of any one."""
+    _send_after_commit(staff_group(sitting_id))
+    send = async_to_sync(get_channel_layer().group_send)
+    transaction.on_commit(partial(send, seats_group(sitting_id), {**CHANGED, "shown": dict(shown)}))
 
 
 def seat_changed(sitting_id: int) -> None:

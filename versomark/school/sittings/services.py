@@ -8,6 +8,7 @@ from django.db import transaction
 from django.db.models import Count, Q, QuerySet
 from django.utils import timezone
 
+from versomark.core.editions import is_described
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import Right, may, places_of
@@ -108,9 +109,8 @@ def form_names(sitting: Sitting) -> list[str]:
 
 
 def is_marks_only(sitting: Sitting) -> bool:
-    """Whether the test was given elsewhere, read from the stored edition: lists of sittings ask it of every one."""
-    items = [item for section in sitting.edition.content["sections"] for item in section["items"]]
-    return bool(items) and all(item["content"]["kind"] == "marks_only" for item in items)
+    """Whether the test was given elsewhere."""
+    return is_described(sitting.edition.read())
 
 
 class PaperNeeded(NamedTuple):

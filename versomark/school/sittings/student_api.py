@@ -26,7 +26,9 @@ class SeatCookie(APIKeyCookie):
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Seat | None:
         seat_id = tokens.seat_id_of(request.COOKIES)
-        return Seat.objects.select_related("sitting__edition", "student").filter(pk=seat_id or 0).first()
+        # Most requests need the edition only as a model that is read already.
+        seats = Seat.objects.select_related("sitting__edition", "student").defer("sitting__edition__content")
+        return seats.filter(pk=seat_id or 0).first()
 
 
 class Join(Schema):
@@ -106,7 +108,7 @@ def _page(seat: Seat) -> SeatPage:
             read_aloud=seat.student.read_aloud == "on",
             quiet_start=seat.student.quiet_start,
         ),
-        title=seat.sitting.edition.content["title"],
+        title=seat.sitting.edition.read().title,
         marks_only=is_marks_only(seat.sitting),
         stage=_stage(seat),
         in_the_room=seat.sitting.way == Way.ROOM,

@@ -2,9 +2,13 @@ import { useEffect, useRef } from "react";
 
 const FIRST_WAIT = 500;
 const LONGEST_WAIT = 15_000;
+const AT_MOST_EVERY = 100;
 
-/** Calls back whenever the server says that something changed, and after every reconnection, since a nudge may be missed. */
-export function useNudges(path: string | null, onNudge: () => void): void {
+/**
+ * Calls back whenever the server says that something changed, and after every reconnection, since a nudge may be missed.
+ * Many nudges at once are one call now and one at their end. What is shown to everybody may come along with a nudge.
+ */
+export function useNudges(path: string | null, onNudge: (shown?: unknown) => void): void {
   const latest = useRef(onNudge);
   latest.current = onNudge;
   useEffect(() => {
@@ -13,13 +17,28 @@ export function useNudges(path: string | null, onNudge: () => void): void {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let wait = FIRST_WAIT;
     let over = false;
+    let last = 0;
+    let trailing: ReturnType<typeof setTimeout> | undefined;
+    const nudge = () => {
+      clearTimeout(trailing);
+      const rest = last + AT_MOST_EVERY - Date.now();
+      if (rest > 0) trailing = setTimeout(nudge, rest);
+      else {
+        last = Date.now();
+        latest.current();
+      }
+    };
     const connect = () => {
       socket = new WebSocket(`${location.protocol === "https:" ? "wss" : "ws"}://${location.host}${path}`);
       socket.onopen = () => {
         wait = FIRST_WAIT;
-        latest.current();
+        nudge();
       };
-      socket.onmessage = () => latest.current();
+      socket.onmessage = (event) => {
+        const { shown } = JSON.parse(String(event.data)) as { shown?: unknown };
+        if (shown) latest.current(shown);
+        else nudge();
+      };
       socket.onclose = () => {
         if (over) return;
         timer = setTimeout(connect, wait);
@@ -30,6 +49,7 @@ export function useNudges(path: string | null, onNudge: () => void): void {
     return () => {
       over = true;
       clearTimeout(timer);
+      clearTimeout(trailing);
       socket?.close();
     };
   }, [path]);

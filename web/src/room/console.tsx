@@ -91,7 +91,7 @@ export function Console({ sittingId }: { sittingId: number }) {
                 )
               }
             >
-              <div className="mt-3 flex aspect-[16/9] max-h-[24rem] w-full flex-col border border-hairline bg-page">
+              <div className="mt-3 flex aspect-[4/3] max-h-[24rem] sm:aspect-[16/9] w-full flex-col border border-hairline bg-page">
                 <WallView wall={wall} />
               </div>
             </Region>
@@ -110,14 +110,11 @@ export function Console({ sittingId }: { sittingId: number }) {
               <div className="mb-5 flex flex-wrap gap-2">
                 {question && (
                   <>
-                    <Button
-                      look="main"
-                      cap="Space"
-                      disabled={room.busy || (!wall.collecting && wall.stage === "answer")}
-                      onClick={toggle}
-                    >
-                      {wall.collecting ? "Stop collecting" : "Go on collecting"}
-                    </Button>
+                    {wall.stage !== "answer" && (
+                      <Button look="main" cap="Space" disabled={room.busy} onClick={toggle}>
+                        {wall.collecting ? "Stop collecting" : "Go on collecting"}
+                      </Button>
+                    )}
                     <Button cap="S" onClick={() => room.act(wall.stage === "spread" ? "question" : "spread")}>
                       {wall.stage === "spread" ? "Hide the spread" : "Show the spread"}
                     </Button>
@@ -135,7 +132,7 @@ export function Console({ sittingId }: { sittingId: number }) {
                   Quick question
                 </Button>
                 <Button
-                  look={question ? "plain" : "main"}
+                  look={question && wall.stage !== "answer" ? "plain" : "main"}
                   cap="→"
                   className="ml-auto"
                   disabled={last || room.busy}
@@ -146,8 +143,8 @@ export function Console({ sittingId }: { sittingId: number }) {
               </div>
             )}
             {question && <QuickKey page={page} onKey={room.quickKey} />}
-            {question && <Counts page={page} />}
             {page.compared && <Compared compared={page.compared} />}
+            {question && <Counts page={page} />}
             {page.so_far && <p className="text-graphite">So far: {page.so_far}</p>}
           </>
         }

@@ -15,43 +15,39 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
   const question = page.wall.number > 0;
   const here = page.waiting.filter((seat) => seat.where !== "not joined");
   const notJoined = page.waiting.filter((seat) => seat.where === "not joined");
-  const waiting = question ? [...here, ...notJoined] : notJoined;
+  const remark = `${page.class_name} · ${page.wall.here} here${page.away.length ? `, ${page.away.length} away` : ""}`;
   return (
     <>
-      <Region
-        name={question ? `Still waiting for ${waiting.length}` : `Not here yet: ${notJoined.length}`}
-        remark={`${page.class_name} · ${page.wall.here} here${page.away.length ? `, ${page.away.length} away` : ""}`}
-      >
-        <ul>
-          {waiting.map((seat) => (
-            <li key={seat.seat} className="flex items-baseline gap-3 border-b border-hairline py-1.5">
-              <span className="w-6 shrink-0 text-right text-graphite">{seat.desk}</span>
-              <span className="min-w-0 flex-1 font-serif text-lg">{seat.name}</span>
-              <span className={`text-sm ${seat.where.startsWith("connection") ? "text-ochre" : "text-graphite"}`}>
-                {seat.where}
-              </span>
-            </li>
-          ))}
-        </ul>
-        {waiting.length === 0 && (
-          <p className="py-3 text-graphite">{question ? "Everyone is in." : "Everyone is here."}</p>
-        )}
-      </Region>
-      {page.letters.length > 0 && page.wall.collecting && waiting.length > 0 && (
+      {question && (
+        <Region name={`Still waiting for ${here.length}`} remark={remark}>
+          <ul>
+            {here.map((seat) => (
+              <li key={seat.seat} className="flex items-baseline gap-3 border-b border-hairline py-1.5">
+                <span className="w-6 shrink-0 text-right text-graphite">{seat.desk}</span>
+                <span className="min-w-0 flex-1 font-serif text-lg">{seat.name}</span>
+                <span className={`text-sm ${seat.where.startsWith("connection") ? "text-ochre" : "text-graphite"}`}>
+                  {seat.where}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {here.length === 0 && <p className="py-3 text-graphite">Everyone who is here is in.</p>}
+        </Region>
+      )}
+      {(notJoined.length > 0 || !question) && (
+        <Region name={`Not here yet: ${notJoined.length}`} remark={question ? undefined : remark}>
+          <Names seats={notJoined} />
+          {notJoined.length === 0 && <p className="py-3 text-graphite">Everyone is here.</p>}
+        </Region>
+      )}
+      {page.letters.length > 0 && page.wall.collecting && page.waiting.length > 0 && (
         <p className="mb-5">
           <Button onClick={() => setHelping(true)}>Answer for someone…</Button>
         </p>
       )}
       {question && page.inside.length > 0 && (
         <Region name={`In, ${page.inside.length}`} remark={sources(page.inside)}>
-          <p className="pt-2 leading-relaxed">
-            {page.inside.map((seat, at) => (
-              <span key={seat.seat}>
-                {at > 0 && ", "}
-                <strong>{seat.desk}</strong> {seat.name}
-              </span>
-            ))}
-          </p>
+          <Names seats={page.inside} />
         </Region>
       )}
       {helping && (
@@ -62,7 +58,7 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
           says="It is kept as entered by you. They can still change it on their own device."
         >
           <ul>
-            {waiting.map((seat) => (
+            {page.waiting.map((seat) => (
               <li key={seat.seat} className="flex flex-wrap items-center gap-2 border-b border-hairline py-1.5">
                 <span className="min-w-0 flex-1 font-serif">{seat.name}</span>
                 {page.letters.map((letter) => (
@@ -77,10 +73,24 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
               </li>
             ))}
           </ul>
-          {waiting.length === 0 && <p className="text-graphite">Everyone is in.</p>}
+          {page.waiting.length === 0 && <p className="text-graphite">Everyone is in.</p>}
         </Dialog>
       )}
     </>
+  );
+}
+
+/** By desk number, in a few lines. */
+function Names({ seats }: { seats: Seat[] }) {
+  return (
+    <p className="pt-2 leading-relaxed">
+      {seats.map((seat, at) => (
+        <span key={seat.seat}>
+          {at > 0 && ", "}
+          <strong>{seat.desk}</strong> {seat.name}
+        </span>
+      ))}
+    </p>
   );
 }
 

@@ -41,7 +41,24 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
     const timer = setInterval(look, LOOK_AGAIN);
     return () => clearInterval(timer);
   }, [look]);
-  useNudges("/ws/seat", look);
+  useNudges("/ws/seat", (shown) => {
+    if (!shown) return void look();
+    // What is the same for everybody comes with the nudge; one's own part is known here while a question is asked. Else
+    // it is asked for a little later, so that a whole class does not ask at the same moment.
+    live.current.turn += 1;
+    const common = shown as StudentRoom;
+    setRoom((now) => {
+      const same = now?.round_id === common.round_id;
+      const own = {
+        response: same && now ? now.response : null,
+        right: same && now ? now.right : null,
+        right_so_far: now?.right_so_far ?? 0,
+        asked_so_far: now?.asked_so_far ?? 0,
+      };
+      return { ...common, ...own };
+    });
+    if (common.stage !== "asking") setTimeout(look, 100 + Math.random() * 900);
+  });
   const send = useCallback(async () => {
     const now = live.current;
     if (now.busy || !now.unsent) return;

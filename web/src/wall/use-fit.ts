@@ -1,6 +1,6 @@
 import { useLayoutEffect, useRef } from "react";
 
-const SMALLEST = 9;
+const SMALLEST = 5;
 const LARGEST = 96;
 
 /**
