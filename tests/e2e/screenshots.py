@@ -183,6 +183,27 @@ PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "she
 """Apart from the others, since a class has to sit on paper for them."""
 
 
+def room(page: Page, folder: Path, suffix: str) -> None:
+    """A lesson with a practice class, and its wall."""
+    tab(page, "Tests")
+    row = page.locator("div", has=page.get_by_role("link", name="Circuits, first look", exact=True)).last
+    row.locator("xpath=..").get_by_role("button", name="Ask in the room").click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile("8 Heron")).click()
+    page.get_by_role("button", name="Bring in a practice class").click()
+    page.get_by_text("Bring in a practice class").wait_for(state="hidden")
+    for key in ("ArrowRight", "g"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(10_000)  # they take their time, as a class does
+    picture(page, folder, f"room{suffix}")
+    page.keyboard.press("r")
+    wall = page.context.new_page()
+    wall.set_viewport_size({"width": 1280, "height": 720})
+    wall.goto(page.url.replace("/sittings/", "/wall/"))
+    wall.get_by_text("✓").first.wait_for()
+    picture(wall, folder, f"wall{suffix}")
+    wall.close()
+
+
 def picture(page: Page, folder: Path, name: str) -> None:
     page.wait_for_load_state("networkidle")
     page.evaluate("document.fonts.ready")
@@ -211,7 +232,6 @@ def student(browser: Browser, address: str, teacher: Page, folder: Path, theme: 
     page = browser.new_context(viewport=PHONE, color_scheme=theme, reduced_motion="reduce").new_page()
     page.goto(f"{address}/join")
     page.get_by_label("Code on the board").wait_for()
-    picture(page, folder, f"student-join{suffix}")
     join(page, address, *last_seat(teacher, address))
     for option in (2, 1, 0):
         page.locator("label:has(input[type=radio])").nth(option).click()
@@ -235,8 +255,6 @@ def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str 
         page = browser.new_context(viewport=LAPTOP, color_scheme=theme, reduced_motion="reduce").new_page()
         page.goto(address)
         page.get_by_label("Password").wait_for()
-        if not names or "sign-in" in names:
-            picture(page, folder, f"sign-in{suffix}")
         sign_in(page, address)
         _take(page, folder, VIEWS, names, suffix)
         if (not names or "booklet" in names) and theme == "light":
@@ -244,6 +262,8 @@ def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str 
         if not names or "student" in names:
             student(browser, address, page, folder, theme, suffix)
         _take(page, folder, PAPER, names, suffix)
+        if not names or "room" in names:
+            room(page, folder, suffix)
 
 
 def _take(page: Page, folder: Path, views: dict[str, Callable[[Page], None]], names: list[str], suffix: str) -> None:

@@ -4,6 +4,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
+from .test_room import phone_of, start
 
 WIDTHS = [360, 1920]
 LOOK = """() => {
@@ -107,3 +108,27 @@ def test_every_kind_on_a_phone(browser: Browser, demo_school: str, width: int) -
         if number < 14:
             dialog.get_by_role("button", name="Next", exact=True).click()
     context.close()
+
+
+@pytest.mark.parametrize("width", [320, 390, 768, 1280, 1920])
+def test_a_lesson_in_the_room(browser: Browser, demo_school: str, width: int) -> None:
+    """Console, wall and phone, with a question, its spread and its answer; the wall never scrolls and cuts nothing."""
+    context = browser.new_context(viewport={"width": width, "height": 720}, reduced_motion="reduce")
+    console = context.new_page()
+    screenshots.sign_in(console, demo_school)
+    wall = start(console)
+    wall.set_viewport_size({"width": width, "height": 720})
+    code = wall.locator("strong").nth(1).inner_text()
+    phone = phone_of(browser, console, code, "Ines A.")
+    phone.set_viewport_size({"width": width, "height": 720})
+    pages = {"console": console, "wall": wall, "phone": phone}
+    for key, shown in (("ArrowRight", "Question 1 of"), ("s", "collecting has stopped"), ("r", "✓")):
+        console.keyboard.press(key)
+        expect(wall.get_by_text(shown).first).to_be_visible()
+        for name, page in pages.items():
+            looks_right(page, f"{name} after {key}")
+        assert wall.evaluate("document.documentElement.scrollHeight <= innerHeight")
+        text = wall.locator("main > div > div").nth(1)
+        assert text.evaluate("e => e.scrollHeight <= e.clientHeight + 1 && e.scrollWidth <= e.clientWidth + 1")
+    context.close()
+    phone.context.close()

@@ -240,3 +240,60 @@ def finish_and_find(page: Page) -> None:
     expect(page.get_by_role("region", name="Question 1–2a")).to_contain_text("Who earned what")
     expect(page.get_by_role("row", name=re.compile("^6 .*Elio C."))).to_be_visible()
     axe_finds_nothing(page)
+
+
+def test_marks_keyed_in_without_a_connection_wait_in_the_browser(browser: Browser, demo_school: str) -> None:
+    """A laptop that loses the network, and is closed and opened meanwhile, brings its marks in when it is back."""
+    context = browser.new_context(viewport=screenshots.LAPTOP)  # type: ignore[arg-type]
+    page = context.new_page()
+    screenshots.sign_in(page, demo_school)
+    screenshots.marks(page)
+    address = page.url
+    row = page.locator("tbody tr").nth(20)
+    row.locator("td").nth(0).click()
+    context.set_offline(True)
+    for typed in "213":
+        page.keyboard.type(typed)
+        page.keyboard.press("Tab")
+    expect(page.get_by_text("no connection: the marks are kept in this browser")).to_be_visible()
+    assert values(page, 20)[:3] == ["2", "1", "3"]
+    page.close()
+    context.set_offline(False)
+    again = context.new_page()
+    again.goto(address)
+    expect(again.get_by_text(re.compile(r"kept \d\d:\d\d"))).to_be_visible()
+    again.reload()
+    expect(again.locator("tbody tr").nth(20)).to_contain_text("6")
+    assert values(again, 20)[:3] == ["2", "1", "3"]
+
+
+def test_a_wrong_maximum_is_mended_in_the_middle_of_keying_in(browser: Browser, demo_school: str) -> None:
+    page = browser.new_context(viewport=screenshots.LAPTOP).new_page()  # type: ignore[arg-type]
+    screenshots.sign_in(page, demo_school)
+    screenshots.lines(page)
+    page.get_by_label("Marks, 4–5").fill("2")
+    expect(page.get_by_text("6 lines, 18 marks")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"kept \d\d:\d\d"))).to_be_visible()
+    page.get_by_role("link", name="Marks", exact=True).click()
+    expect(page.get_by_text("The description of this test has changed since.")).to_be_visible()
+    page.get_by_role("button", name="Use it as it is now").click()
+    # Somebody has earned more than that already, and the refusal says who.
+    expect(page.get_by_text("Some marks do not fit the new description.")).to_be_visible()
+    expect(page.get_by_text(re.compile("4–5 has at most 2")).first).to_be_visible()
+    page.get_by_role("link", name="The lines").click()
+    page.get_by_label("Marks, 4–5").fill("8")
+    page.get_by_label("Label, 6").press("Control+z")  # one step back, whichever field one is in
+    expect(page.get_by_label("Marks, 4–5")).not_to_have_value("8")
+    page.get_by_label("Marks, 4–5").fill("8")
+    expect(page.get_by_text("6 lines, 24 marks")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"kept \d\d:\d\d"))).to_be_visible()
+    page.get_by_role("link", name="Marks", exact=True).click()
+    page.get_by_role("button", name="Use it as it is now").click()
+    expect(page.get_by_role("columnheader", name=re.compile("^4–5 of 8"))).to_be_visible()
+    expect(page.get_by_text("The description of this test has changed since.")).to_have_count(0)
+    # Keyboard alone: into the grid, a mark, and out again.
+    page.get_by_role("button", name="Redo").focus()
+    page.locator("td input").focus()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Add a student")).to_be_focused()

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from tests.conftest import Device, Staffroom, devices, refs, two_questions
 from tests.school.test_teacher_side import send
-from versomark.school.room import answers, services
+from versomark.school.room import answers, practice, services
 from versomark.school.room.models import Room, Round, RoundAnswer, RoundEvent
 from versomark.school.sittings import nudges
 from versomark.school.sittings.models import Answer, Sitting
@@ -295,3 +295,41 @@ def test_two_rooms_at_once_know_nothing_of_each_other(school: Staffroom, staffro
     assert other.client.get(f"/api/sittings/{one.sitting_id}/room").status_code == 404
     assert other.client.get(f"/api/sittings/{one.sitting_id}/wall").status_code == 404
     assert act(other, one, "answer").status_code == 404
+
+
+def test_a_practice_class_comes_to_the_demo_school_only_and_answers_by_the_model(
+    school: Staffroom, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    room = lesson(school, students=40)
+    path = f"sittings/{room.sitting_id}/room/practice"
+    refused = send(school.client, "post", path)
+    assert (refused.status_code, refused.json()["says"]) == (403, "A practice class comes to the demo school only.")
+    school.teacher.school.is_demo = True
+    school.teacher.school.save()
+    real = devices(room.sitting)[0]  # somebody who is really there keeps their seat
+    real.join()
+    page = send(school.client, "post", path).json()
+    assert 30 <= page["wall"]["here"] <= 40
+    act(school, room, "go")
+    act(school, room, "again")
+    room.refresh_from_db()
+    assert real.seat().json()["seat"] not in room.practice
+    first, second = room.rounds.all()
+    for round in (first, second):
+        soon = practice.answers_of(round)
+        assert len(soon) > 20
+        assert soon == practice.answers_of(round)
+        assert [one.after for one in soon] == sorted(one.after for one in soon)
+        assert {one.seat for one in soon} <= set(room.practice)
+    monkeypatch.setattr(practice, "SECONDS", 0.51)
+    monkeypatch.setattr(practice.time, "sleep", lambda _: None)
+    monkeypatch.setattr(practice, "close_old_connections", lambda: None)  # the test's own connection is used
+    practice._answer(second.pk)
+    assert {row.seat_id for row in RoundAnswer.objects.filter(round=second)} == {
+        one.seat for one in practice.answers_of(second)
+    }
+    practice._answer(first.pk)  # it does not collect any more, so nobody gets in
+    assert not RoundAnswer.objects.filter(round=first).exists()
+    content = answers.content_of(room, first.item)
+    right = [sum(answers.is_right(content, one.response) for one in practice.answers_of(r)) for r in (first, second)]
+    assert right[1] > right[0]  # talk helps, in the model

@@ -34,6 +34,11 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
         ("post", "/api/student/files/{item}"): lambda: device.client.post(
             f"/api/student/files/{one}", {"file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}
         ),
+        # A lesson in the room has proof of its own (test_room.py); here there is none to be asked about.
+        ("get", "/api/student/room"): lambda: device.client.get("/api/student/room"),
+        ("post", "/api/student/room/answers"): lambda: device.post(
+            "room/answers", {"client_id": str(uuid4()), "round": 1}
+        ),
         ("post", "/api/student/hand-in"): lambda: device.post("hand-in"),
         ("post", "/api/student/leave"): lambda: device.post("leave"),
     }

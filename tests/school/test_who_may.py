@@ -19,6 +19,7 @@ from versomark.school.editions.services import freeze
 from versomark.school.paper.models import Page, Reading, Scan, Settling
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
+from versomark.school.room.services import start
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 from versomark.site.api import teacher_api
@@ -101,6 +102,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "edition_id": str(sitting.edition_id),
         "sitting_id": str(sitting.pk),
         "seat_id": str(sitting.seats.all()[0].pk),
+        "room_id": str(start(school.teacher, sitting.edition, sitting.school_class).sitting_id),
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "form": "xlsx",
         "what": "booklet",
@@ -135,6 +137,8 @@ def colleague_of(sitting: Sitting, may_run: bool) -> tuple[Teacher, Client]:
 
 
 def call(client: Client, method: str, path: str, named: dict[str, str], body: Any) -> Any:
+    if path.endswith("/wall") or "/room" in path:
+        named = named | {"sitting_id": named["room_id"]}
     if "/marks" in path:
         named = named | {"sitting_id": named["marks_id"]}
     filled = re.sub(r"\{(\w+)\}", lambda found: named[found[1]], path)

@@ -12,7 +12,7 @@ from versomark.school.editions.services import edition_of, test_of
 from versomark.school.http import teacher_of
 from versomark.school.problems import NotPossible
 
-from . import answers, services, views
+from . import answers, practice, services, views
 from .models import Room, Shows
 
 router = Router(tags=["in the room"])
@@ -102,6 +102,13 @@ def act(request: HttpRequest, sitting_id: int, body: Act) -> views.Console:
             services.show(room, Shows(body.act))
         case "end":
             services.end(room)
+    return _console(request, sitting_id)
+
+
+@router.post("/sittings/{int:sitting_id}/room/practice", response=views.Console)
+def bring_in_practice(request: HttpRequest, sitting_id: int) -> views.Console:
+    """In the demo school: simulated students take the free seats, and answer."""
+    practice.bring_in_class(_room(request, sitting_id))
     return _console(request, sitting_id)
 
 

@@ -31,6 +31,8 @@ class Room(models.Model):
     seconds = models.PositiveSmallIntegerField(default=0)
     """Time for a round; 0 where the teacher says when to stop."""
 
+    practice = models.JSONField(default=list)
+    """Seats that simulated students have taken, in the demo school."""
     version = models.UUIDField(default=uuid4)
     """Another with every change of the lesson, so that what all students are shown is worked out once."""
 

@@ -100,6 +100,10 @@ def go_to(room: Room, place: int) -> None:
     _running(room)
     if not 0 <= place <= len(room.steps):
         raise NotPossible("The lesson has no such step.", status=422)
+    _come_to(room, place)
+
+
+def _come_to(room: Room, place: int) -> None:
     _stop_collecting(room)
     room.place = place
     step = room.step
@@ -185,12 +189,13 @@ def put_in_quick(room: Room, options: int, key: str | None = None) -> None:
     room.quick = {**room.quick, ref: content.model_dump(mode="json")}
     step = LessonStep(ref=ref, kind="quick").model_dump()
     room.steps = [*room.steps[: room.place], step, *room.steps[room.place :]]
-    go_to(room, room.place + 1)
+    _come_to(room, room.place + 1)
 
 
 @transaction.atomic
 def say_quick_key(room: Room, key: str) -> None:
     """Which letter of the quick question that is on was right."""
+    _fresh(room)
     step = room.step
     if step is None or step.kind != "quick":
         raise NotPossible("Only a quick question gets its key here.")
@@ -204,6 +209,7 @@ def say_quick_key(room: Room, key: str) -> None:
 @transaction.atomic
 def reorder(room: Room, refs: Sequence[str]) -> None:
     """Another order of the steps; the one that is on stays on."""
+    _fresh(room)
     by_ref = {step["ref"]: step for step in room.steps}
     if sorted(refs) != sorted(by_ref):
         raise NotPossible("The steps have changed meanwhile. Look again.")
@@ -217,6 +223,7 @@ def reorder(room: Room, refs: Sequence[str]) -> None:
 @transaction.atomic
 def set_wall(room: Room, names: bool | None = None, seconds: int | None = None) -> None:
     """Whether names stand on the wall, and how long a round takes from the next one on."""
+    _fresh(room)
     if names is not None:
         room.names_on_wall = names
     if seconds is not None:
@@ -227,12 +234,19 @@ def set_wall(room: Room, names: bool | None = None, seconds: int | None = None) 
 @transaction.atomic
 def end(room: Room) -> None:
     """The lesson is over: what was given counts."""
+    _fresh(room)
     _stop_collecting(room)
     _keep(room)
     sittings.close_sitting(room.sitting)
 
 
+def _fresh(room: Room) -> None:
+    """The lesson as it stands now that no one else can change it: it was read before this transaction."""
+    room.refresh_from_db(fields=["steps", "quick", "place", "shows", "names_on_wall", "seconds", "practice"])
+
+
 def _running(room: Room) -> None:
+    _fresh(room)
     if room.sitting.state != SittingState.OPEN:
         raise NotPossible("This lesson is over." if room.sitting.state in sittings.AFTER else "This lesson is paused.")
 

@@ -157,6 +157,8 @@ class Console(Schema):
     """The spread with its key, for the teacher alone."""
     compared: Compared | None
     so_far: str
+    may_practise: bool
+    """Whether simulated students may take the free seats: in the demo school."""
 
 
 def _questions(room: Room) -> list[str]:
@@ -367,7 +369,8 @@ def console(room: Room) -> Console:
             for r in counts
         ],
         compared=_compared(room, own),
-        so_far=_so_far(room, rounds, len(seats)),
+        so_far=_so_far(room, rounds),
+        may_practise=room.sitting.owner.school.is_demo and not room.practice,
     )
 
 
@@ -434,7 +437,7 @@ def _compared(room: Room, own: Sequence[Round]) -> Compared | None:
     )
 
 
-def _so_far(room: Room, rounds: Sequence[Round], seats: int) -> str:
+def _so_far(room: Room, rounds: Sequence[Round]) -> str:
     """The lesson in a sentence: how many questions, how much was right, what asking again did."""
     asked = {round.item for round in rounds}
     if not asked:

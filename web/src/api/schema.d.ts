@@ -1463,6 +1463,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/room/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Practice
+         * @description In the demo school: simulated students take the free seats, and answer.
+         */
+        post: operations["versomark_school_room_api_bring_in_practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/room/quick": {
         parameters: {
             query?: never;
@@ -4854,6 +4874,8 @@ export interface components {
             compared: components["schemas"]["Compared"] | null;
             /** So Far */
             so_far: string;
+            /** May Practise */
+            may_practise: boolean;
         };
         /** MoveLine */
         MoveLine: {
@@ -8277,6 +8299,28 @@ export interface operations {
                 "application/json": components["schemas"]["Act"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Console"];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_bring_in_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

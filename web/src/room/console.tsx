@@ -7,7 +7,8 @@ import { useKeys } from "../ui/keys";
 import { ProgressBar } from "../ui/progress-bar";
 import { Page, Region, Spread } from "../ui/spread";
 import { many } from "../ui/words";
-import { clock, WallView } from "../wall/wall-view";
+import { clock } from "../wall/time";
+import { WallView } from "../wall/wall-view";
 import { Compared } from "./compared";
 import { Counts } from "./counts";
 import { Quick } from "./quick";
@@ -150,6 +151,12 @@ export function Console({ sittingId }: { sittingId: number }) {
         }
         recto={
           <>
+            {running && page.may_practise && (
+              <p className="mb-4 flex flex-wrap items-center gap-3 text-sm text-graphite">
+                <Button onClick={() => room.practise()}>Bring in a practice class</Button>
+                simulated students, to rehearse with
+              </p>
+            )}
             <WhoIsIn page={page} onAnswerFor={room.answerFor} />
             <Steps
               page={page}

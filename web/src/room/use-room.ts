@@ -32,6 +32,7 @@ export function useRoom(sittingId: number) {
     busy: change.isPending,
     act: (act: Act, place: number | null = null) =>
       change.mutate(() => read(api.POST(`${room_}/acts`, { params, body: { act, place } }))),
+    practise: () => change.mutate(() => read(api.POST(`${room_}/practice`, { params }))),
     quick: (options: number) => change.mutate(() => read(api.POST(`${room_}/quick`, { params, body: { options } }))),
     quickKey: (letter: string) =>
       change.mutate(() => read(api.PUT(`${room_}/quick/key`, { params, body: { letter } }))),

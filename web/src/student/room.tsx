@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
-import { clock, useLeft } from "../wall/wall-view";
+import { clock, useLeft } from "../wall/time";
 import { giveInRound, myRoom, type SeatPage, type StudentRoom } from "./api";
 import type { Response } from "./kinds";
 import { newId } from "./new-id";
