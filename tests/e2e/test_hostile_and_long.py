@@ -61,8 +61,36 @@ def fill(school: School) -> dict[str, Any]:
     edition = school.send("post", f"tests/{test}/freeze")["id"]
     sitting = school.send("post", "sittings", {"edition": edition, "class_id": class_id})
     school.send("post", f"sittings/{sitting['id']}/steps/open")
-    return {"class": class_id, "item": item, "test": test, "sitting": sitting["id"], "code": sitting["code"],
-            "pass": page["list"][-1]["pass_phrase"], "edition": edition}  # fmt: skip
+    groups = [
+        {"ref": f"{n:x}", "label": long(f"{n}", 300), "marks": 6, "about": long("about", 300),
+         "skills": [long("Skill", 120)], "follow_up": long("again", 300)}
+        for n in range(1, 5)
+    ]  # fmt: skip
+    elsewhere = school.send("post", "tests/marks-only", {"title": long("Elsewhere", 200)})["id"]
+    body = {"title": long("Elsewhere", 200), "described": {"groups": groups}}
+    school.send("put", f"tests/{elsewhere}/described", body)
+    frozen = school.send("post", f"tests/{elsewhere}/freeze")["id"]
+    marks = school.send("post", "sittings", {"edition": frozen, "class_id": class_id})["id"]
+    seats = [row["seat"] for row in school.send("get", f"sittings/{marks}/marks")["rows"]]
+    cells = [{"seat": seat, "item": group["ref"], "points": 3} for seat in seats for group in groups]
+    school.send("put", f"sittings/{marks}/marks", {"marks": cells, "presence": []})
+    lesson = school.send("post", "room", {"class_id": class_id, "edition": edition})
+    school.send("put", f"sittings/{lesson['sitting']}/room/wall", {"names": True})
+    school.send("post", f"sittings/{lesson['sitting']}/room/acts", {"act": "go"})
+    for seat in school.send("get", f"sittings/{lesson['sitting']}/room")["waiting"]:
+        school.send("post", f"sittings/{lesson['sitting']}/room/answers", {"seat": seat["seat"], "letter": "A"})
+    return {
+        "lesson": lesson["sitting"],
+        "marks": marks,
+        "elsewhere": elsewhere,
+        "class": class_id,
+        "item": item,
+        "test": test,
+        "sitting": sitting["id"],
+        "code": sitting["code"],
+        "pass": page["list"][-1]["pass_phrase"],
+        "edition": edition,
+    }
 
 
 def first_account(page: Page, address: str) -> None:
@@ -93,12 +121,15 @@ def test_everything_is_shown_as_typed_and_fits(
         made = fill(School(context, address))
         for path in (
             f"classes/{made['class']}", f"bank/{made['item']}", f"tests/{made['test']}", f"sittings/{made['sitting']}",
+            f"tests/{made['elsewhere']}", f"sittings/{made['marks']}", f"findings/{made['marks']}",
+            f"sittings/{made['lesson']}", f"wall/{made['lesson']}",
         ):  # fmt: skip
             page.goto(f"{address}/{path}")
             page.get_by_role("heading", level=1).wait_for()
             page.wait_for_timeout(500)
             looks_right(page, path)
             assert page.evaluate("window.hits") == [], path
+        page.goto(address)  # the wall has no way out
         for name in ("Desk", "Classes", "Bank", "Tests", "Sittings"):
             tab(page, name)
             looks_right(page, name)

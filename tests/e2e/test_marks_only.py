@@ -148,7 +148,7 @@ def students_enter_their_own(browser: Browser, page: Page) -> None:
     code = entry.locator("strong").nth(1).inner_text()
     expect(entry.get_by_role("img")).to_be_visible()
     assert entry.get_by_role("img").evaluate("image => image.naturalWidth") > 0
-    name = page.locator("tbody tr").nth(12).locator("th span").nth(1).inner_text()
+    name = page.locator("tbody tr").nth(12).locator("th span").last.inner_text()
     phone = browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
     address = page.url.split("/sittings")[0]
     phone.goto(f"{address}/join?code={code}")
@@ -174,7 +174,7 @@ def students_enter_their_own(browser: Browser, page: Page) -> None:
     late = browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
     late.goto(f"{address}/join?code={code}")
     late.get_by_label("Your pass").fill(
-        pass_of(page, page.locator("tbody tr").nth(13).locator("th span").nth(1).inner_text())
+        pass_of(page, page.locator("tbody tr").nth(13).locator("th span").last.inner_text())
     )
     late.get_by_role("button", name="Come in").click()
     expect(late.get_by_role("heading", name="Entry is closed.")).to_be_visible()

@@ -164,7 +164,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
           </Fold>
           <ItemHistory item={item} revision={revision} />
         </div>
-        <div className="mt-5 flex gap-4">
+        <div className="mt-5 flex flex-wrap gap-4">
           <AskInRoom what={{ item: item.id }} />
           <Button look="quiet" onClick={onCopy}>
             Make a copy

@@ -1,26 +1,20 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
 import { clock, useLeft } from "../wall/time";
 import { giveInRound, myRoom, type SeatPage, type StudentRoom } from "./api";
-import type { Response } from "./kinds";
-import { newId } from "./new-id";
-import { Refusal } from "./outbox";
 import { Alert, Sheet } from "./parts";
 import { QuestionView } from "./question-view";
 import { StimulusView, TeachingPage } from "./reading";
+import { RoundSender } from "./round-sender";
 
-const AGAIN = 2_000;
 const LOOK_AGAIN = 20_000;
-
-type Unsent = { client_id: string; round: number; response: Response | null };
 
 /** In a lesson: what the teacher has on the wall, and the place to answer it. */
 export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void }) {
   const [room, setRoom] = useState<StudentRoom | null>(null);
-  const [unsent, setUnsent] = useState<Unsent | null>(null);
-  const [says, setSays] = useState<string | null>(null);
   const [lost, setLost] = useState(false);
-  const live = useRef({ turn: 0, unsent: null as Unsent | null, busy: false });
+  const [, redraw] = useState(0);
+  const live = useRef({ turn: 0 });
   const take = useCallback((found: StudentRoom) => {
     live.current.turn += 1;
     setRoom(found);
@@ -59,37 +53,17 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
     });
     if (common.stage !== "asking") setTimeout(look, 100 + Math.random() * 900);
   });
-  const send = useCallback(async () => {
-    const now = live.current;
-    if (now.busy || !now.unsent) return;
-    now.busy = true;
-    const sent = now.unsent;
-    let again = false;
-    try {
-      take(await giveInRound(sent));
-      setSays(null);
-    } catch (error) {
-      again = !(error instanceof Refusal);
-      setLost(again);
-      if (!again) {
-        setSays((error as Error).message);
-        void look();
-      }
-    }
-    now.busy = false;
-    // Chosen anew meanwhile: that is what goes out next.
-    if (now.unsent === sent && !again) {
-      now.unsent = null;
-      setUnsent(null);
-    } else setTimeout(send, again ? AGAIN : 0);
-  }, [look, take]);
+  const sender = useMemo(() => new RoundSender(giveInRound, take, () => redraw((n) => n + 1)), [take]);
+  useEffect(() => () => sender.stop(), [sender]);
+  useEffect(() => {
+    // A refused answer means that the lesson has gone on: ask how things stand.
+    if (sender.says) void look();
+  }, [sender.says, look]);
   const left = useLeft(room ?? { ends_at: null, now: new Date().toISOString() });
   const over = room?.stage === "over";
   useEffect(() => {
     if (over) onOver();
   }, [over, onOver]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another round is a fresh start, and what was said of the last is gone
-  useEffect(() => setSays(null), [room?.round_id]);
   if (!room) return null;
   if (room.stage === "joining" || room.stage === "over" || room.stage === "paused")
     return (
@@ -99,19 +73,14 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
         {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
       </Sheet>
     );
-  const give = (response: Response | null) => {
-    if (!room.round_id) return;
-    const change = { client_id: newId(), round: room.round_id, response };
-    live.current.unsent = change;
-    setUnsent(change);
-    void send();
-  };
-  const mine = unsent && unsent.round === room.round_id ? unsent.response : room.response;
+  const waiting = sender.of(room.round_id);
+  const mine = waiting === undefined ? room.response : waiting;
+  const away = lost || sender.lost;
   return (
     <div className={`mx-auto flex min-h-dvh flex-col bg-page ${room.stimulus ? "max-w-6xl" : "max-w-2xl"}`}>
       <header className="sticky top-0 z-10 flex items-baseline justify-between gap-3 border-b border-hairline bg-page px-4.5 py-4">
         <strong>{seat.student}</strong>
-        <Kept lost={lost} unsent={unsent !== null} given={mine !== null} />
+        <Kept lost={away} unsent={waiting !== undefined} given={mine !== null} />
       </header>
       <main className="flex-1 px-4.5 py-6">
         <h1 className="sr-only">{seat.title}</h1>
@@ -127,10 +96,10 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
                   of={room.of}
                   response={mine}
                   readAloud={seat.needs.read_aloud && room.stage === "asking"}
-                  onRespond={give}
+                  onRespond={(response) => room.round_id && sender.give(room.round_id, response)}
                 />
               </div>
-              <Alert says={says} />
+              <Alert says={sender.says} />
               <Outcome room={room} given={mine !== null} />
             </div>
           </div>

@@ -171,12 +171,12 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
 
   return (
     <>
-      <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-pl-48 scroll-pr-4 max-w-full overflow-auto border-x border-t border-hairline">
+      <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-pl-40 scroll-pr-2 sm:scroll-pl-72 max-w-full overflow-auto border-x border-t border-hairline">
         {/* biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a table that is worked in is a grid */}
         <table role="grid" aria-label="Marks" className="border-separate border-spacing-0 text-sm">
           <thead className="sticky top-0 z-20 bg-page">
             <tr>
-              <th scope="col" className={`${edge} ${pinned} min-w-44 border-r px-3 py-1.5 text-left`}>
+              <th scope="col" className={`${edge} ${pinned} min-w-36 border-r px-3 py-1.5 text-left sm:min-w-44`}>
                 Student
               </th>
               {columns.map((one, place) => (
@@ -186,7 +186,7 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
                   title={[one.about, one.skills.join(", ")].filter(Boolean).join(" · ")}
                   className={`${edge} min-w-16 px-2 py-1.5 text-right align-bottom ${place === at.column ? "text-iris" : ""}`}
                 >
-                  <span className="ml-auto block max-w-32 truncate">{one.label}</span>
+                  <span className="ml-auto block max-w-16 truncate sm:max-w-32">{one.label}</span>
                   <span className="block text-xs font-normal text-graphite">of {one.marks}</span>
                 </th>
               ))}
@@ -295,9 +295,14 @@ const GridRow = memo(
     return (
       <tr>
         <th scope="row" className={`${edge} ${pinned} border-r px-3 py-1 text-left font-normal whitespace-nowrap`}>
-          <span className="mr-2 inline-block w-6 text-right text-graphite">{row.desk}</span>
-          <span className={`font-serif text-base ${at >= 0 ? "font-semibold" : ""} ${gone ? "text-graphite" : ""}`}>
-            {row.name}
+          <span className="flex max-w-32 items-baseline sm:max-w-64">
+            <span className="mr-2 w-6 shrink-0 text-right text-graphite">{row.desk}</span>
+            <span
+              title={row.name}
+              className={`truncate font-serif text-base ${at >= 0 ? "font-semibold" : ""} ${gone ? "text-graphite" : ""}`}
+            >
+              {row.name}
+            </span>
           </span>
         </th>
         {columns.map((column, along) => (
