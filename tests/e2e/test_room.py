@@ -166,3 +166,55 @@ def test_what_was_acknowledged_in_a_round_outlives_a_killed_server(browser: Brow
     finally:
         server.kill()
         server.wait()
+
+
+def test_names_time_order_and_the_same_questions_with_the_next_class(browser: Browser, teacher: Page) -> None:
+    """What a teacher sets in the middle of a lesson shows on the wall and on phones; then again with another class."""
+    console = teacher
+    wall = start(console)
+    code = wall.locator("strong").nth(1).inner_text()
+    ines = phone_of(browser, console, code, "Ines A.")
+    expect(wall.get_by_text("1 here")).to_be_visible()
+    console.get_by_role("button", name="Names on the wall: off").click()
+    console.get_by_label("Time for a question").select_option(label="30 seconds")
+    steps = console.get_by_role("region", name="Who is in").locator("ol > li")
+    first, second = (steps.nth(at).inner_text().split("\n")[0] for at in (0, 1))
+    console.get_by_role("button", name="Later: step 1", exact=True).click()
+    expect(steps.nth(0)).to_contain_text(second[2:20])
+    expect(steps.nth(1)).to_contain_text(first[2:20])
+    console.get_by_role("button", name="Ask the first question").click()
+    expect(wall.get_by_text(second[2:20])).to_be_visible()
+    for page in (wall, ines):
+        expect(page.get_by_text(re.compile(r"^0:[12]\d$"))).to_be_visible()
+    ines.get_by_role("radio").nth(0).check(force=True)
+    expect(wall.get_by_text("Ines A.")).to_be_visible()
+    # A step is skipped by going to another; one gone back to is not asked anew by itself.
+    steps.nth(3).get_by_role("button").first.click()
+    expect(ines.get_by_text("Question 4 of")).to_be_visible()
+    expect(wall.get_by_text("Ines A.")).to_have_count(0)
+    console.keyboard.press("ArrowLeft")
+    expect(ines.get_by_text("Question 3 of")).to_be_visible()
+    steps.nth(0).get_by_role("button").first.click()
+    expect(ines.get_by_text("Your teacher has stopped collecting. Your answer is in.")).to_be_visible()
+    expect(wall.get_by_text("asked again")).to_have_count(0)
+    console.keyboard.press(" ")  # and goes on collecting in the same round
+    expect(ines.get_by_text("your answer is in ✓")).to_be_visible()
+    expect(console.get_by_role("button", name="Stop collecting")).to_be_visible()
+    first_lesson = console.url
+    tab(console, "Tests")
+    row = console.locator("div", has=console.get_by_role("link", name="Circuits, first look", exact=True)).last
+    row.locator("xpath=..").get_by_role("button", name="Ask in the room").click()
+    console.get_by_role("dialog").get_by_role("button", name=re.compile("8 Tern")).click()
+    expect(console.get_by_text("Circuits, first look · 8 Tern")).to_be_visible()
+    assert console.url != first_lesson
+    expect(wall.get_by_text("Question 1 of")).to_be_visible()  # the other lesson’s wall stays where it was
+    # A single question of the bank, in two clicks as well.
+    screenshots.bank(console)
+    console.get_by_role("button", name="Ask in the room").click()
+    console.get_by_role("dialog").get_by_role("button", name=re.compile("8 Tern")).click()
+    expect(console.get_by_role("heading", name="In the room", exact=True)).to_be_visible()
+    console.get_by_role("button", name="Ask the first question").click()
+    expect(console.get_by_text("Question 1 of 1")).to_be_visible()
+    expect(console.get_by_role("button", name="That was the last")).to_be_disabled()
+    tab(console, "Tests")
+    expect(console.get_by_role("link", name="Circuits, first look", exact=True)).to_have_count(1)
