@@ -9,9 +9,9 @@ from asgiref.testing import ApplicationCommunicator
 
 from tests.conftest import Staffroom, devices
 from tests.school.test_room import lesson
+from versomark.school.room.console import console
 from versomark.school.room.models import Room
 from versomark.school.room.services import go_to
-from versomark.school.room.views import console
 from versomark.school.sittings import services
 from versomark.school.sittings.consumers import REFUSED
 from versomark.school.sittings.presence import lost_since

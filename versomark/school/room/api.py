@@ -12,8 +12,12 @@ from versomark.school.editions.services import edition_of, test_of
 from versomark.school.http import teacher_of
 from versomark.school.problems import NotPossible
 
-from . import answers, practice, services, views
+from . import answers, practice, services
+from .console import Console
+from .console import console as console_of
 from .models import Room, Shows
+from .wall import Wall
+from .wall import wall as wall_of
 
 router = Router(tags=["in the room"])
 
@@ -59,8 +63,8 @@ class AnswerFor(Schema):
     response: ItemResponse | None = None
 
 
-@router.post("/room", response=views.Console)
-def start(request: HttpRequest, body: Start) -> views.Console:
+@router.post("/room", response=Console)
+def start(request: HttpRequest, body: Start) -> Console:
     """Start a lesson in the room, its door open."""
     teacher = teacher_of(request)
     school_class = class_of(teacher, body.class_id, "run")
@@ -75,19 +79,19 @@ def start(request: HttpRequest, body: Start) -> views.Console:
     return _console(request, room.sitting_id)
 
 
-@router.get("/sittings/{int:sitting_id}/room", response=views.Console)
-def console(request: HttpRequest, sitting_id: int) -> views.Console:
+@router.get("/sittings/{int:sitting_id}/room", response=Console)
+def console(request: HttpRequest, sitting_id: int) -> Console:
     return _console(request, sitting_id)
 
 
-@router.get("/sittings/{int:sitting_id}/wall", response=views.Wall)
-def wall(request: HttpRequest, sitting_id: int) -> views.Wall:
+@router.get("/sittings/{int:sitting_id}/wall", response=Wall)
+def wall(request: HttpRequest, sitting_id: int) -> Wall:
     """What the projector shows: nothing that gives the key away before the teacher does."""
-    return views.wall(services.room_of(teacher_of(request), sitting_id))
+    return wall_of(services.room_of(teacher_of(request), sitting_id))
 
 
-@router.post("/sittings/{int:sitting_id}/room/acts", response=views.Console)
-def act(request: HttpRequest, sitting_id: int, body: Act) -> views.Console:
+@router.post("/sittings/{int:sitting_id}/room/acts", response=Console)
+def act(request: HttpRequest, sitting_id: int, body: Act) -> Console:
     room = _room(request, sitting_id)
     match body.act:
         case "go":
@@ -105,40 +109,40 @@ def act(request: HttpRequest, sitting_id: int, body: Act) -> views.Console:
     return _console(request, sitting_id)
 
 
-@router.post("/sittings/{int:sitting_id}/room/practice", response=views.Console)
-def bring_in_practice(request: HttpRequest, sitting_id: int) -> views.Console:
+@router.post("/sittings/{int:sitting_id}/room/practice", response=Console)
+def bring_in_practice(request: HttpRequest, sitting_id: int) -> Console:
     """In the demo school: simulated students take the free seats, and answer."""
     practice.bring_in_class(_room(request, sitting_id))
     return _console(request, sitting_id)
 
 
-@router.post("/sittings/{int:sitting_id}/room/quick", response=views.Console)
-def put_in_quick(request: HttpRequest, sitting_id: int, body: Quick) -> views.Console:
+@router.post("/sittings/{int:sitting_id}/room/quick", response=Console)
+def put_in_quick(request: HttpRequest, sitting_id: int, body: Quick) -> Console:
     """A spoken question with letters only, asked at once."""
     services.put_in_quick(_room(request, sitting_id), body.options)
     return _console(request, sitting_id)
 
 
-@router.put("/sittings/{int:sitting_id}/room/quick/key", response=views.Console)
-def say_quick_key(request: HttpRequest, sitting_id: int, body: QuickKey) -> views.Console:
+@router.put("/sittings/{int:sitting_id}/room/quick/key", response=Console)
+def say_quick_key(request: HttpRequest, sitting_id: int, body: QuickKey) -> Console:
     services.say_quick_key(_room(request, sitting_id), body.letter.lower())
     return _console(request, sitting_id)
 
 
-@router.put("/sittings/{int:sitting_id}/room/order", response=views.Console)
-def reorder(request: HttpRequest, sitting_id: int, body: Order) -> views.Console:
+@router.put("/sittings/{int:sitting_id}/room/order", response=Console)
+def reorder(request: HttpRequest, sitting_id: int, body: Order) -> Console:
     services.reorder(_room(request, sitting_id), body.refs)
     return _console(request, sitting_id)
 
 
-@router.put("/sittings/{int:sitting_id}/room/wall", response=views.Console)
-def set_wall(request: HttpRequest, sitting_id: int, body: WallSet) -> views.Console:
+@router.put("/sittings/{int:sitting_id}/room/wall", response=Console)
+def set_wall(request: HttpRequest, sitting_id: int, body: WallSet) -> Console:
     services.set_wall(_room(request, sitting_id), body.names, body.seconds)
     return _console(request, sitting_id)
 
 
-@router.post("/sittings/{int:sitting_id}/room/answers", response=views.Console)
-def answer_for(request: HttpRequest, sitting_id: int, body: AnswerFor) -> views.Console:
+@router.post("/sittings/{int:sitting_id}/room/answers", response=Console)
+def answer_for(request: HttpRequest, sitting_id: int, body: AnswerFor) -> Console:
     """The teacher answers for a student who cannot; on record as the teacher's."""
     room = _room(request, sitting_id)
     round = services.current_round(room)
@@ -153,5 +157,5 @@ def _room(request: HttpRequest, sitting_id: int) -> Room:
     return services.room_of(teacher_of(request), sitting_id, "run")
 
 
-def _console(request: HttpRequest, sitting_id: int) -> views.Console:
-    return views.console(services.room_of(teacher_of(request), sitting_id))
+def _console(request: HttpRequest, sitting_id: int) -> Console:
+    return console_of(services.room_of(teacher_of(request), sitting_id))

@@ -7,8 +7,8 @@ class RoomConfig(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
+        from .device import tell
         from .practice import answer_soon
         from .services import AFTER_CHANGE
-        from .views import tell
 
         AFTER_CHANGE.extend([tell, answer_soon])

@@ -27,7 +27,7 @@ from .models import Room, Round, RoundEvent, Shows
 GRACE = timedelta(seconds=2)
 """An answer given in time may arrive this much later: the way through a school's network."""
 AFTER_CHANGE: list[Callable[[Room], None]] = []
-"""What follows every change of a lesson once it is on the disk; `views` adds how everybody is told."""
+"""What follows every change of a lesson once it is on the disk; `device` adds how everybody is told."""
 MOST_SECONDS = 3600
 QUICK_OPTIONS = range(2, 7)
 

@@ -9,7 +9,9 @@ from versomark.core.items import ItemResponse
 from versomark.school.problems import NotFound
 from versomark.school.sittings.models import Seat
 
-from . import answers, views
+from . import answers
+from .device import StudentRoom
+from .device import student_room as room_of_device
 from .models import Room
 
 router = Router(tags=["student in the room"])
@@ -28,22 +30,22 @@ def _seat(request: HttpRequest) -> Seat:
     return seat
 
 
-def _page(request: HttpRequest) -> views.StudentRoom:
+def _page(request: HttpRequest) -> StudentRoom:
     seat = _seat(request)
     room = Room.objects.filter(sitting=seat.sitting_id).first()
     if room is None:
         raise NotFound("lesson in the room")
     room.sitting = seat.sitting
-    return views.student_room(room, seat)
+    return room_of_device(room, seat)
 
 
-@router.get("/room", response=views.StudentRoom)
-def student_room(request: HttpRequest) -> views.StudentRoom:
+@router.get("/room", response=StudentRoom)
+def student_room(request: HttpRequest) -> StudentRoom:
     return _page(request)
 
 
-@router.post("/room/answers", response=views.StudentRoom)
-def give(request: HttpRequest, body: RoundChange) -> views.StudentRoom:
+@router.post("/room/answers", response=StudentRoom)
+def give(request: HttpRequest, body: RoundChange) -> StudentRoom:
     """Acknowledged once it is on disk."""
     answers.give(body.round, _seat(request).pk, body.response, body.client_id)
     return _page(request)

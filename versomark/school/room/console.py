@@ -1,0 +1,203 @@
+"""The teacher's console of a lesson: who is in, how the question stands, the steps, and the lesson in a sentence."""
+
+from collections.abc import Mapping, Sequence
+from time import time
+from typing import Literal
+
+from ninja import Schema
+
+from versomark.core.editions import lesson_page
+from versomark.core.items import EditionContent
+from versomark.core.text import plain
+from versomark.school.sittings import presence
+from versomark.school.sittings.models import Seat, SeatState
+
+from .answers import Given, compared, content_of, first_rounds, is_right, keyed, right_so_far, spread
+from .models import Room, Round
+from .shown import questions_of
+from .wall import SpreadRow, Wall, spread_rows, standing_now, wall
+
+AWAY = (SeatState.ABSENT, SeatState.EXCUSED)
+
+
+class SeatNow(Schema):
+    seat: int
+    desk: int
+    name: str
+    where: str
+    """How they are here, or that they are not: “phone, joined”, “connection lost 20 s”."""
+    said: str
+    """Their answer, for the teacher alone; empty where none is in."""
+    source: str
+    right: bool | None
+
+
+class StepLine(Schema):
+    ref: str
+    kind: Literal["page", "question", "quick"]
+    words: str
+    rounds: int
+    shown: bool
+
+
+class MoveLine(Schema):
+    before: str
+    after: str
+    students: int
+
+
+class Compared(Schema):
+    """Two rounds of the question that is on."""
+
+    first: int
+    last: int
+    students: int
+    right_before: int
+    right_after: int
+    gained: int
+    lost: int
+    p: float | None
+    moves: list[MoveLine]
+
+
+class Console(Schema):
+    sitting: int
+    title: str
+    class_id: int
+    class_name: str
+    edition: int
+    state: Literal["planned", "ready", "open", "paused", "closed", "released"]
+    wall: Wall
+    steps: list[StepLine]
+    place: int
+    names_on_wall: bool
+    seconds: int
+    has_key: bool
+    letters: list[str]
+    """What can be answered for someone by letter."""
+    waiting: list[SeatNow]
+    inside: list[SeatNow]
+    away: list[SeatNow]
+    counts: list[SpreadRow]
+    """The spread with its key, for the teacher alone."""
+    compared: Compared | None
+    so_far: str
+    may_practise: bool
+    """Whether simulated students may take the free seats: in the demo school."""
+
+
+def console(room: Room) -> Console:
+    now = standing_now(room)
+    round, seats, given = now.round, now.seats, now.given
+    rounds = list(room.rounds.all())
+    content = content_of(room, round.item) if round else None
+    own = [one for one in rounds if round and one.item == round.item]
+    offered = {answer.id: answer.letter for answer in content.answers() if answer.offered} if content else {}
+    lines = {seat.pk: _seat_now(seat, given.get(seat.pk), content, offered) for seat in seats}
+    counts = spread(content, given.values()) if content else []
+    letters = [answer.letter for answer in content.answers() if answer.offered] if content else []
+    on = wall(room, now)
+    return Console(
+        sitting=room.sitting_id,
+        title=on.title,
+        class_id=room.sitting.school_class_id,
+        class_name=room.sitting.school_class.name,
+        edition=room.sitting.edition_id,
+        state=room.sitting.state,  # type: ignore[arg-type]
+        wall=on,
+        steps=_steps(room, rounds),
+        place=room.place,
+        names_on_wall=room.names_on_wall,
+        seconds=room.seconds,
+        has_key=content is not None and keyed(content),
+        letters=letters if content is not None and content.exclusive else [],
+        waiting=[lines[s.pk] for s in seats if s.pk not in given and s.state not in AWAY],
+        inside=[lines[s.pk] for s in seats if s.pk in given],
+        away=[lines[s.pk] for s in seats if s.pk not in given and s.state in AWAY],
+        counts=spread_rows(counts, with_key=content is not None and keyed(content)),
+        compared=_compared(room, own),
+        so_far=_so_far(room, rounds),
+        may_practise=room.sitting.owner.school.is_demo and not room.practice,
+    )
+
+
+def _steps(room: Room, rounds: Sequence[Round]) -> list[StepLine]:
+    edition = room.sitting.edition.read()
+    lines = []
+    for step in room.read_steps():
+        own = [round for round in rounds if round.item == step.ref]
+        if step.kind == "page":
+            page = lesson_page(edition, step.ref)
+            words = (page.title or plain(page.body)) if page else ""
+        else:
+            words = "Quick question" if step.kind == "quick" else plain(content_of(room, step.ref).stem)
+        shown = any(round.answer_shown for round in own)
+        lines.append(StepLine(ref=step.ref, kind=step.kind, words=words[:160], rounds=len(own), shown=shown))
+    return lines
+
+
+def _seat_now(seat: Seat, given: Given | None, content: EditionContent | None, letters: Mapping[str, str]) -> SeatNow:
+    said, right = "", None
+    if given is not None and content is not None:
+        picks = content.picks(given.response)
+        said = letters.get(picks[0], "") if content.exclusive and picks else ""
+        said = said or content.says(given.response)
+        right = is_right(content, given.response) if keyed(content) else None
+    return SeatNow(
+        seat=seat.pk,
+        desk=seat.desk,
+        name=seat.student.short_name,
+        where=_where(seat),
+        said=said[:200],
+        source=given.source if given else "",
+        right=right,
+    )
+
+
+def _where(seat: Seat) -> str:
+    if seat.state in AWAY:
+        return seat.state
+    if seat.last_seen is None:
+        return "here" if seat.state == SeatState.WORKING else "not joined"
+    gone = presence.lost_since(seat.pk)
+    if gone is None:
+        return "device, joined"
+    silent = int(time() - gone)
+    return f"connection lost {silent} s" if silent < 120 else f"connection lost {silent // 60} min"
+
+
+def _compared(room: Room, own: Sequence[Round]) -> Compared | None:
+    """The first round beside the last, once there are two."""
+    if len(own) < 2:
+        return None
+    found = compared(room, own[0], own[-1])
+    return Compared(
+        first=own[0].number,
+        last=own[-1].number,
+        students=found.students,
+        right_before=found.right_before,
+        right_after=found.right_after,
+        gained=found.gained,
+        lost=found.lost,
+        p=found.p,
+        moves=[MoveLine(before=m.before, after=m.after, students=m.students) for m in found.moves],
+    )
+
+
+def _so_far(room: Room, rounds: Sequence[Round]) -> str:
+    """The lesson in a sentence: how many questions, how much was right, what asking again did."""
+    asked = {round.item for round in rounds}
+    if not asked:
+        return ""
+    marks = right_so_far(room, first_rounds(rounds)).values()
+    right, answered = sum(one for one, _ in marks), sum(all for _, all in marks)
+    words = f"{len(asked)} asked" + (f", {right / answered:.0%} right" if answered else "") + "."
+    for number, item in enumerate(questions_of(room), start=1):
+        own = [round for round in rounds if round.item == item]
+        if len(own) > 1 and own[-1].answer_shown and keyed(content_of(room, item)):
+            moved = compared(room, own[0], own[-1])
+            words += (
+                f" On question {number}, asking again moved the class from {moved.right_before}"
+                f" to {moved.right_after} right of {moved.students}."
+            )
+    return words
