@@ -140,7 +140,7 @@ def _seat_line(seat: Seat) -> SeatLine:
 
 @router.get("/editions", response=list[EditionChoice])
 def editions(request: HttpRequest) -> list[EditionChoice]:
-    """Every frozen edition, newest first, to choose from."""
+    """Every frozen edition that can be sat, newest first, to choose from; not those of tests given elsewhere."""
     return [
         EditionChoice(
             id=edition.pk,
@@ -149,7 +149,7 @@ def editions(request: HttpRequest) -> list[EditionChoice]:
             number=edition.number,
             questions=sum(len(section["items"]) for section in edition.content["sections"]),
         )
-        for edition in editions_of(teacher_of(request))
+        for edition in editions_of(teacher_of(request)).filter(test__described__isnull=True)
     ]
 
 

@@ -1149,7 +1149,7 @@ export interface paths {
         };
         /**
          * Editions
-         * @description Every frozen edition, newest first, to choose from.
+         * @description Every frozen edition that can be sat, newest first, to choose from; not those of tests given elsewhere.
          */
         get: operations["versomark_school_sittings_api_editions"];
         put?: never;
@@ -4930,11 +4930,24 @@ export interface components {
             /** Shown */
             shown: boolean;
         };
-        /**
-         * Wall
-         * @description What the projector shows.
-         */
+        /** Wall */
         Wall: {
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Round */
+            round: number;
+            /** Ends At */
+            ends_at: string | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            page: components["schemas"]["TeachingPage"] | null;
+            question: components["schemas"]["PaperItem"] | null;
+            stimulus: components["schemas"]["Stimulus"] | null;
             /** Sitting */
             sitting: number;
             /** Title */
@@ -4946,12 +4959,6 @@ export interface components {
              * @enum {string}
              */
             stage: "joining" | "page" | "question" | "spread" | "answer" | "over";
-            /** Number */
-            number: number;
-            /** Of */
-            of: number;
-            /** Round */
-            round: number;
             /** Collecting */
             collecting: boolean;
             /** Inside */
@@ -4960,16 +4967,6 @@ export interface components {
             here: number;
             /** Asked At */
             asked_at: string | null;
-            /** Ends At */
-            ends_at: string | null;
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
-            page: components["schemas"]["TeachingPage"] | null;
-            question: components["schemas"]["PaperItem"] | null;
-            stimulus: components["schemas"]["Stimulus"] | null;
             /** Spread */
             spread: components["schemas"]["SpreadRow"][] | null;
             /** Right */

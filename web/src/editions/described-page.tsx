@@ -3,9 +3,10 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useSkills } from "../bank/skill-picker";
+import { ClassChoice, useClasses } from "../classes/class-choice";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
+import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { Page, Region } from "../ui/spread";
@@ -143,7 +144,8 @@ function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
         {groups.map((group, at) => {
           const name = group.label || `line ${at + 1}`;
           const field = (what: "label" | "about" | "follow_up", says: string, example: string) => (
-            <TextInput
+            <TextArea
+              rows={1}
               aria-label={`${says}, ${name}`}
               placeholder={at === 0 ? example : ""}
               maxLength={300}
@@ -284,7 +286,7 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
   const [when, setWhen] = useState("");
   const navigate = useNavigate();
   const client = useQueryClient();
-  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")) });
+  const classes = useClasses();
   const go = useMutation({
     mutationFn: async () => {
       await save();
@@ -320,18 +322,7 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
             go.mutate();
           }}
         >
-          <Field label="Class">
-            {(id) => (
-              <Choice id={id} required value={classId} onChange={(event) => setClassId(event.target.value)}>
-                <option value="">choose…</option>
-                {classes.data?.map((line) => (
-                  <option key={line.id} value={line.id}>
-                    {line.name} ({many(line.students, "student")})
-                  </option>
-                ))}
-              </Choice>
-            )}
-          </Field>
+          <ClassChoice value={classId} onChange={setClassId} />
           <Field label="Given on" hint="Leave it empty for today.">
             {(id) => <TextInput id={id} type="date" value={when} onChange={(event) => setWhen(event.target.value)} />}
           </Field>

@@ -1,7 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../api/client";
+import { useClasses } from "../classes/class-choice";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
@@ -14,11 +15,7 @@ export function AskInRoom({ what, label = "Ask in the room" }: Props) {
   const [open, setOpen] = useState(false);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const classes = useQuery({
-    queryKey: ["classes"],
-    queryFn: () => read(api.GET("/api/classes")),
-    enabled: open,
-  });
+  const classes = useClasses(open);
   const start = useMutation({
     mutationFn: (class_id: number) => read(api.POST("/api/room", { body: { ...what, class_id } })),
     onSuccess: (page) => {

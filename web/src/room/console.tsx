@@ -7,7 +7,7 @@ import { useKeys } from "../ui/keys";
 import { ProgressBar } from "../ui/progress-bar";
 import { Page, Region, Spread } from "../ui/spread";
 import { many } from "../ui/words";
-import { clock } from "../wall/time";
+import { clock, useLeft, useTimeUp } from "../wall/time";
 import { WallView } from "../wall/wall-view";
 import { Compared } from "./compared";
 import { Counts } from "./counts";
@@ -17,6 +17,7 @@ import { useRoom } from "./use-room";
 import { useSince } from "./use-since";
 import { WhoIsIn } from "./who-is-in";
 
+const NO_TIME = { ends_at: null, now: "" };
 const NEXT = "ArrowRight";
 const BACK = "ArrowLeft";
 
@@ -45,6 +46,7 @@ export function Console({ sittingId }: { sittingId: number }) {
         }
       : {},
   );
+  useTimeUp(useLeft(wall?.collecting ? wall : NO_TIME), room.look);
   const since = useSince(wall?.collecting ? wall.asked_at : null, wall?.now);
   if (!page || !wall)
     return (

@@ -1,3 +1,4 @@
+import { Bar } from "../ui/bar";
 import { Region } from "../ui/spread";
 import { percent } from "../ui/words";
 import type { ConsolePage } from "./use-room";
@@ -27,12 +28,7 @@ export function Counts({ page }: { page: ConsolePage }) {
               <td className="w-10 text-right">{row.students}</td>
               <td className="w-28 pl-3">
                 <span className="sr-only">{percent(row.students / all)}</span>
-                <span aria-hidden="true" className="block h-2.5 bg-track">
-                  <span
-                    className={`block h-full ${row.right ? "bg-teal" : "bg-ink"}`}
-                    style={{ width: `${(100 * row.students) / all}%` }}
-                  />
-                </span>
+                <Bar share={row.students / all} right={row.right ?? false} thick="h-2.5" />
               </td>
             </tr>
           ))}

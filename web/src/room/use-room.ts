@@ -30,6 +30,7 @@ export function useRoom(sittingId: number) {
     problem: room.error,
     error: change.error,
     busy: change.isPending,
+    look: () => client.invalidateQueries({ queryKey: key }),
     act: (act: Act, place: number | null = null) =>
       change.mutate(() => read(api.POST(`${room_}/acts`, { params, body: { act, place } }))),
     practise: () => change.mutate(() => read(api.POST(`${room_}/practice`, { params }))),

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, read } from "../api/client";
+import { ClassChoice, useClasses } from "../classes/class-choice";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
@@ -16,7 +17,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/editions")) });
-  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")) });
+  const classes = useClasses();
   const plan = useMutation({
     mutationFn: () =>
       read(
@@ -68,18 +69,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
               </Choice>
             )}
           </Field>
-          <Field label="Class">
-            {(id) => (
-              <Choice id={id} required value={classId} onChange={(event) => setClassId(event.target.value)}>
-                <option value="">choose…</option>
-                {classes.data?.map((line) => (
-                  <option key={line.id} value={line.id}>
-                    {line.name} ({many(line.students, "student")})
-                  </option>
-                ))}
-              </Choice>
-            )}
-          </Field>
+          <ClassChoice value={classId} onChange={setClassId} />
           <Field label="When" hint="Leave it empty to open it when you say.">
             {(id) => (
               <TextInput id={id} type="datetime-local" value={when} onChange={(event) => setWhen(event.target.value)} />

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
-import { clock, useLeft } from "../wall/time";
+import { clock, useLeft, useTimeUp } from "../wall/time";
 import { giveInRound, myRoom, type SeatPage, type StudentRoom } from "./api";
 import { Alert, Sheet } from "./parts";
 import { QuestionView } from "./question-view";
@@ -60,6 +60,7 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
     if (sender.says) void look();
   }, [sender.says, look]);
   const left = useLeft(room ?? { ends_at: null, now: new Date().toISOString() });
+  useTimeUp(room?.stage === "asking" ? left : null, look);
   const over = room?.stage === "over";
   useEffect(() => {
     if (over) onOver();

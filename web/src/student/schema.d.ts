@@ -834,20 +834,13 @@ export interface components {
         };
         /**
          * StudentRoom
-         * @description What one student's device shows.
+         * @description The step that is on, and this student's own part in it.
          */
         StudentRoom: {
-            /**
-             * Stage
-             * @enum {string}
-             */
-            stage: "joining" | "page" | "asking" | "stopped" | "answer" | "over" | "paused";
             /** Number */
             number: number;
             /** Of */
             of: number;
-            /** Round Id */
-            round_id: number | null;
             /** Round */
             round: number;
             /** Ends At */
@@ -860,6 +853,13 @@ export interface components {
             page: components["schemas"]["TeachingPage"] | null;
             question: components["schemas"]["PaperItem"] | null;
             stimulus: components["schemas"]["Stimulus"] | null;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "joining" | "page" | "asking" | "stopped" | "answer" | "over" | "paused";
+            /** Round Id */
+            round_id: number | null;
             /** Response */
             response: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"] | components["schemas"]["MarksOnlyResponse"]) | null;
             /** Right */

@@ -1,4 +1,19 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+
+/** How much later than by this clock, which is behind the server's by the way here. */
+const AFTER = 300;
+
+/** Calls once when a round’s time has run out: the server stops it then, and nudges nobody. */
+export function useTimeUp(left: number | null, onUp: () => void): void {
+  const latest = useRef(onUp);
+  latest.current = onUp;
+  const up = left === 0;
+  useEffect(() => {
+    if (!up) return;
+    const timer = setTimeout(() => latest.current(), AFTER);
+    return () => clearTimeout(timer);
+  }, [up]);
+}
 
 export const clock = (seconds: number) => `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
 

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Answer, type Item } from "../student/kinds";
+import { Bar } from "../ui/bar";
 import { Rich } from "../ui/rich";
 import { clock, useLeft } from "./time";
 import { useFit } from "./use-fit";
@@ -138,12 +139,7 @@ function Spread({ wall, rows }: { wall: Wall; rows: Schemas["SpreadRow"][] }) {
               {row.right && " ✓"}
             </span>
             <span className="text-right">{row.students}</span>
-            <span className="h-[0.8em] bg-track">
-              <span
-                className={`block h-full ${row.right ? "bg-teal" : "bg-ink"}`}
-                style={{ width: `${(100 * row.students) / most}%` }}
-              />
-            </span>
+            <Bar share={row.students / most} right={row.right ?? false} thick="h-[0.8em]" />
           </li>
         ))}
       </ul>
@@ -162,7 +158,7 @@ function Foot({ wall }: { wall: Wall }) {
         <strong>{wall.inside}</strong> <span className="text-graphite">of {wall.here} in</span>
         {wall.names && wall.names.length > 0 && <span className="ml-[1em] text-graphite">{wall.names.join(", ")}</span>}
       </span>
-      {wall.collecting ? (
+      {wall.collecting && left !== 0 ? (
         left !== null && <strong className={left <= 10 ? "text-clay" : ""}>{clock(left)}</strong>
       ) : (
         <span className="text-graphite">collecting has stopped</span>

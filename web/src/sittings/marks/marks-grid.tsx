@@ -31,6 +31,8 @@ type Props = {
 
 const edge = "border-b border-hairline";
 const pinned = "sticky left-0 z-10 bg-page";
+/** The total, which stays in sight on a screen wide enough for it. */
+const last = "min-w-24 border-l px-3 text-right sm:sticky sm:right-0 sm:z-10";
 
 /** Marks by student and column, moved through like a spreadsheet. */
 export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused, undo, redo }: Props) {
@@ -171,7 +173,7 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
 
   return (
     <>
-      <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-pl-40 scroll-pr-2 sm:scroll-pl-72 max-w-full overflow-auto border-x border-t border-hairline">
+      <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-pl-40 scroll-pr-2 sm:scroll-pr-28 sm:scroll-pl-72 max-w-full overflow-auto border-x border-t border-hairline">
         {/* biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a table that is worked in is a grid */}
         <table role="grid" aria-label="Marks" className="border-separate border-spacing-0 text-sm">
           <thead className="sticky top-0 z-20 bg-page">
@@ -190,7 +192,7 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
                   <span className="block text-xs font-normal text-graphite">of {one.marks}</span>
                 </th>
               ))}
-              <th scope="col" className={`${edge} min-w-24 border-l px-3 py-1.5 text-right align-bottom`}>
+              <th scope="col" className={`${edge} ${last} bg-page py-1.5 align-bottom`}>
                 <span className="block">Total</span>
                 <span className="block text-xs font-normal text-graphite">of {maxTotal}</span>
               </th>
@@ -253,7 +255,7 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
                   {percent(share(rows, one))}
                 </td>
               ))}
-              <td className={`${edge} border-t border-l px-3 py-1 text-right text-graphite`}>
+              <td className={`${edge} ${last} border-t bg-page-2 py-1 text-graphite`}>
                 {percent(wholeShare(rows, maxTotal))}
               </td>
             </tr>
@@ -319,7 +321,7 @@ const GridRow = memo(
             {along === at ? field : <CellWords row={row} column={column} gone={gone} />}
           </td>
         ))}
-        <td className={`${edge} border-l px-3 py-1 text-right font-semibold whitespace-nowrap`}>
+        <td className={`${edge} ${last} bg-page py-1 font-semibold whitespace-nowrap`}>
           {gone ? (
             <span className="font-normal text-graphite">{row.state}</span>
           ) : Object.keys(row.marks).length > 0 ? (

@@ -238,13 +238,13 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
         {gaps.length > 0 && (
           <p className="mb-2">
             {many(gaps.length, "row has", "rows have")} gaps; an empty cell counts as no mark earned:{" "}
-            <strong>{named(gaps)}</strong>.
+            <strong>{named(gaps)}</strong>
           </p>
         )}
         {none.length > 0 && (
           <p className="mb-2">
             {many(none.length, "student has", "students have")} no marks and will be absent:{" "}
-            <strong>{named(none)}</strong>.
+            <strong>{named(none)}</strong>
           </p>
         )}
         {gaps.length + none.length === 0 && <p className="mb-2">Every row is full or said to be away.</p>}
