@@ -134,7 +134,7 @@ function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
     <section aria-label="Lines" tabIndex={0} className="overflow-x-auto px-0.5 pb-1">
-      <div className="grid min-w-3xl grid-cols-[6rem_5rem_minmax(8rem,1fr)_minmax(8rem,1.2fr)_minmax(8rem,1.2fr)_2rem] gap-x-2 gap-y-1.5 py-2">
+      <div className="grid min-w-3xl items-start grid-cols-[6rem_5rem_minmax(8rem,1fr)_minmax(8rem,1.2fr)_minmax(8rem,1.2fr)_2rem] gap-x-2 gap-y-1.5 py-2">
         {HEADS.map((head) => (
           <span key={head} className="text-xs font-semibold text-graphite">
             {head}

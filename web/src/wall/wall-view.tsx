@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
-import { Answer, type Item } from "../student/kinds";
 import { Bar } from "../ui/bar";
 import { Rich } from "../ui/rich";
+import { Choices } from "./kinds";
 import { clock, useLeft } from "./time";
 import { useFit } from "./use-fit";
 
@@ -89,39 +89,6 @@ function Body({ wall }: { wall: Wall }) {
       )}
     </>
   );
-}
-
-/** What can be chosen; of other kinds their own drawing, which cannot be pressed here. */
-function Choices({ item }: { item: Item }) {
-  if (item.kind === "single_choice" || item.kind === "several_answers")
-    return (
-      <ul className="grid grid-cols-[auto_1fr] gap-x-[0.9em] gap-y-[0.25em]">
-        {item.options.map((option) => (
-          <li key={option.id} className="contents">
-            <strong>{option.letter}</strong>
-            <Rich html={option.text} />
-          </li>
-        ))}
-      </ul>
-    );
-  if (item.kind === "true_false")
-    return (
-      <p className="flex gap-[2em]">
-        <span>
-          <strong>T</strong> true
-        </span>
-        <span>
-          <strong>F</strong> false
-        </span>
-      </p>
-    );
-  if (item.kind === "matching" || item.kind === "ordering" || item.kind === "gaps" || item.kind === "picture_point")
-    return (
-      <div inert className="text-[1rem]">
-        <Answer item={item} name="wall" response={null} onRespond={() => {}} />
-      </div>
-    );
-  return <p className="text-[0.8em] text-graphite">Answer on your device.</p>;
 }
 
 /** How many gave which answer; which is right only where the wall was told. */
