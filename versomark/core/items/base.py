@@ -106,10 +106,17 @@ class ContentBase(Frozen):
     exclusive: ClassVar[bool] = True
     """Whether a response says at most one of `answers`, so that measures of single options exist."""
     stem_name: ClassVar[str] = "question"
+    in_bank: ClassVar[bool] = True
+    """Whether such an item stands in a bank, with versions and a history of its own."""
 
     @property
     def own_label(self) -> str:
         """What this question is called on its paper, where that is not its number."""
+        return ""
+
+    @property
+    def to_ask_again(self) -> str:
+        """What to ask again of those who missed it, where the teacher has said it."""
         return ""
 
     @abstractmethod

@@ -25,10 +25,15 @@ class MarksOnly(ContentBase):
     """What to ask again of students who did not earn these marks."""
 
     exclusive = False
+    in_bank = False
 
     @property
     def own_label(self) -> str:
         return self.label
+
+    @property
+    def to_ask_again(self) -> str:
+        return self.follow_up
 
     def missing(self) -> list[str]:
         return []

@@ -227,8 +227,7 @@ def _keep_edition(test: Test, content: core.Edition, label: str) -> Edition:
         fingerprint=content.fingerprint(),
         label=label,
     )
-    # What was given elsewhere stands in no bank.
-    refs = [] if core.is_described(content) else [item.ref for item in content.items()]
+    refs = [item.ref for item in content.items() if item.content.in_bank]
     for item in Item.objects.filter(pk__in=_uuids(refs)):
         bank.keep_version(item, f"{content.title}, edition {edition.number}")
     return edition

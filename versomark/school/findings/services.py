@@ -23,7 +23,6 @@ from versomark.core.findings import (
     words,
 )
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
-from versomark.core.items.marks_only import MarksOnly
 from versomark.core.scoring import ResponseTable, corrected_totals, score
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
@@ -191,6 +190,7 @@ def record_history(sitting: Sitting) -> None:
 
 
 def _record(sitting: Sitting, body: Body) -> None:
+    kept = {item.ref for item in sitting.edition.read().items() if item.content.in_bank}
     uses = [
         Use(
             item=UUID(question.ref),
@@ -201,10 +201,7 @@ def _record(sitting: Sitting, body: Body) -> None:
             flags=[flag.heading for flag in body.flags if flag.ref == question.ref and flag.urgent],
         )
         for question in body.paper
-        # What was given elsewhere is no question of the bank.
-        if question.kind != MarksOnly.model_fields["kind"].default
-        and question.figures is not None
-        and question.figures.p is not None
+        if question.ref in kept and question.figures is not None and question.figures.p is not None
     ]
     title = f"{sitting.edition.content['title']} · {sitting.school_class.name}"
     held = timezone.localdate(sitting.opened_at or sitting.made_at)
@@ -293,7 +290,7 @@ def _paper(
             marks=content.marks,
             figures=None,
             waiting=waiting,
-            follow_up=content.follow_up if isinstance(content, MarksOnly) else "",
+            follow_up=content.to_ask_again,
             options=[],
             parts=[],
             earned=[],
