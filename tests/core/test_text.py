@@ -6,7 +6,7 @@ from html.parser import HTMLParser
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import assume, example, given
 from hypothesis import strategies as st
 
 from versomark.core.text import (
@@ -111,8 +111,11 @@ def test_formulas_on_paper_are_pictures_on_the_line_and_bad_ones_stay_as_typed()
 
 
 @given(st.text("xyz<>=$&1 .;-()", max_size=40))
+@example("<x->")
+@example("<x-y>")
 def test_signs_that_are_no_tags_are_never_lost(text: str) -> None:
     """“Less than” and “greater than” as they are typed in a table of questions, without a tag among them."""
+    assume(not re.search(r"</?[xyz]{2,}-", text))  # could be an element of two words
     assert plain(clean(text)) == " ".join(unescape(text).split())
     assert clean(clean(text)) == clean(text)
 

@@ -38,10 +38,11 @@ _FOREIGN = (
 )
 _ELEMENT = f"{'|'.join(sorted(nh3.ALLOWED_TAGS | TAGS))}|{_FOREIGN}"
 _NOT_A_TAG = re.compile(
-    rf"<(?!/?(?:{_ELEMENT}|[a-z]\w*[:-][\w:-]*)(?:\s*/?>|\s+[\w:@-]+\s*=|/)|[!?])",
+    rf"<(?!/?(?:{_ELEMENT}|[a-z]\w*:\w[\w:-]*|[a-z]\w+-[\w-]*\w\w)(?:\s*/?>|\s+[\w:@-]+\s*=|/)|[!?])",
     re.IGNORECASE,
 )
-"""A `<` that somebody typed as “less than”: no known element follows, or nothing that looks like its attributes."""
+"""A `<` that somebody typed as “less than”: no known element follows, or nothing that looks like its attributes. Names
+of a prefix (`o:p`) or of two words (`my-box`) count as elements; `<x-y>` is somebody's algebra."""
 _PASSES = 6
 """Taking a foreign tag out can leave two headings one inside the other, which reads as something else next time."""
 _RENAMED_TAG = re.compile(rf"<(/?)({'|'.join(_RENAMED)})(?=[\s>/])", re.IGNORECASE)

@@ -126,7 +126,13 @@ class _Worker:
 
     def give(self, task: Task) -> None:
         self.task = task
-        self.line.send(task)
+        try:
+            self.line.send(task)
+        except OSError:
+            # It died before it saw this page, which is not the page's fault.
+            self.close()
+            self._start()
+            self.line.send(task)
 
     def answer(self) -> Found:
         """What came back; a sentence where the process died over it."""
