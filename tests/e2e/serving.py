@@ -44,7 +44,7 @@ def environment(data: Path) -> dict[str, str]:
 
 def start(data: Path, port: int) -> subprocess.Popen[str]:
     """The server, once it says that it serves."""
-    command = [sys.executable, "-m", "versomark.site.serve", "--port", str(port), "--line", "serving"]
+    command = [sys.executable, "-m", "versomark.site.serve", "--port", str(port), "--pads", "0", "--line", "serving"]
     process = subprocess.Popen(command, cwd=ROOT, env=environment(data), stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None
     assert process.stdout.readline().strip() == "serving"

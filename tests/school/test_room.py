@@ -313,23 +313,26 @@ def test_a_practice_class_comes_to_the_demo_school_only_and_answers_by_the_model
     act(school, room, "go")
     act(school, room, "again")
     room.refresh_from_db()
-    assert real.seat().json()["seat"] not in room.practice
+    assert real.seat().json()["seat"] not in practice.seats_by(room, "device")
     first, second = room.rounds.all()
     for round in (first, second):
-        soon = practice.answers_of(round)
+        soon = practice.answers_of(round, "device")
         assert len(soon) > 20
-        assert soon == practice.answers_of(round)
+        assert soon == practice.answers_of(round, "device")
         assert [one.after for one in soon] == sorted(one.after for one in soon)
-        assert {one.seat for one in soon} <= set(room.practice)
+        assert {one.seat for one in soon} <= set(practice.seats_by(room, "device"))
     monkeypatch.setattr(practice, "SECONDS", 0.51)
     monkeypatch.setattr(practice.time, "sleep", lambda _: None)
     monkeypatch.setattr(practice, "close_old_connections", lambda: None)  # the test's own connection is used
     practice._answer(second.pk)
     assert {row.seat_id for row in RoundAnswer.objects.filter(round=second)} == {
-        one.seat for one in practice.answers_of(second)
+        one.seat for one in practice.answers_of(second, "device")
     }
     practice._answer(first.pk)  # it does not collect any more, so nobody gets in
     assert not RoundAnswer.objects.filter(round=first).exists()
     content = answers.content_of(room, first.item)
-    right = [sum(answers.is_right(content, one.response) for one in practice.answers_of(r)) for r in (first, second)]
+    right = [
+        sum(answers.is_right(content, one.response) for one in practice.answers_of(r, "device"))
+        for r in (first, second)
+    ]
     assert right[1] > right[0]  # talk helps, in the model

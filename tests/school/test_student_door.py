@@ -39,6 +39,8 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
         ("post", "/api/student/room/answers"): lambda: device.post(
             "room/answers", {"client_id": str(uuid4()), "round": 1}
         ),
+        ("get", "/api/student/names"): lambda: device.client.get("/api/student/names", {"code": sitting.code}),
+        ("post", "/api/student/pick"): lambda: device.post("pick", {"code": sitting.code, "seat": 1}),
         ("post", "/api/student/hand-in"): lambda: device.post("hand-in"),
         ("post", "/api/student/leave"): lambda: device.post("leave"),
     }

@@ -17,6 +17,8 @@ from versomark.school.paper.api import router as paper
 from versomark.school.paper.queries_api import router as queries
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.api import router as room
+from versomark.school.room.cards_api import router as cards
+from versomark.school.room.pads_api import router as pads
 from versomark.school.room.student_api import router as student_room
 from versomark.school.sittings.api import router as sittings
 from versomark.school.sittings.marks_api import router as marks_only
@@ -34,6 +36,8 @@ for router in (
     sittings,
     marks_only,
     room,
+    pads,
+    cards,
     paper,
     queries,
     findings,

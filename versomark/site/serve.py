@@ -2,6 +2,7 @@
 
 import argparse
 import asyncio
+import sys
 import warnings
 
 import uvicorn
@@ -11,9 +12,17 @@ class SayingServer(uvicorn.Server):
     """Prints its line when it is listening, not before."""
 
     line = ""
+    pads: tuple[str, int] = ("127.0.0.1", 0)
 
     async def startup(self, sockets: list[object] | None = None) -> None:  # type: ignore[override]
+        from versomark.school.room import pad_port
+
         await super().startup(sockets)  # type: ignore[arg-type]
+        try:
+            await pad_port.listen(*self.pads)
+        except OSError:
+            taken = f"verso: port {self.pads[1]} is in use, so response pads cannot be heard; --pads names another."
+            print(taken, file=sys.stderr, flush=True)
         print(self.line, flush=True)
 
 
@@ -23,6 +32,8 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="versomark.site.serve")
     parser.add_argument("--host", default="127.0.0.1")
     parser.add_argument("--port", type=int, default=8321)
+    parser.add_argument("--pads", type=int, default=8331, help="where receivers of response pads are heard")
+    parser.add_argument("--pads-host", default="127.0.0.1")
     parser.add_argument("--line", default="serving")
     options = parser.parse_args()
     # Not at the top: processes that read scans import this module to find out what they are, and need none of it.
@@ -33,6 +44,7 @@ def main() -> None:
     config = uvicorn.Config(application, host=options.host, port=options.port, lifespan="off", log_level="warning")
     server = SayingServer(config)
     server.line = options.line
+    server.pads = (options.pads_host, options.pads)
     asyncio.run(server.serve())
 
 

@@ -1,24 +1,19 @@
 """Sheets as PDF. What every sheet of a form shares is drawn once, as a form, and placed on each page."""
 
 from collections.abc import Sequence
-from functools import cache
 from io import BytesIO
-from itertools import groupby
-from pathlib import Path
 
-import cv2
 import segno
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from .finding import DICTIONARY
 from .layout import CORNER, MARGIN, Key, LaidOut, Plan
+from .shapes import BOLD, PLAIN, marker_cells, place_squares, use_fonts
 from .sheet_map import code_text
 from .spec import SheetSpec, SheetStudent
 
-PLAIN, BOLD = "Source Sans 3", "Source Sans 3 SemiBold"
 HOW = "Fill the circle of your answer. To change it, rub it out well."
 HOW_SEVERAL = "Where a line stands under the circles, fill as many as you need."
 
@@ -32,7 +27,7 @@ class Sheets:
     def __init__(self, spec: SheetSpec, laid: LaidOut) -> None:
         self.spec, self.laid = spec, laid
         self.width, self.height = laid.map.width_mm, laid.map.height_mm
-        _fonts()
+        use_fonts()
         self.out = BytesIO()
         self.canvas = Canvas(self.out, pagesize=(self.width * mm, self.height * mm), pageCompression=1, invariant=1)
         self.canvas.setTitle(f"{spec.title}: answer sheets")
@@ -77,16 +72,12 @@ class Sheets:
         self._text(x, y, text, points, bold)
 
     def _squares(self, x: float, y: float, size: float, rows: Sequence[Sequence[bool]]) -> None:
-        """A matrix of black squares as one path, so that no hairline shows between neighbours."""
-        self.canvas.saveState()
-        self.canvas.translate(x * mm, (self.height - y) * mm)
-        self.canvas.scale(size / len(rows) * mm, -size / len(rows) * mm)
-        self.canvas.addLiteral(_runs(rows))
-        self.canvas.restoreState()
+        """A matrix of black squares whose top stands y mm from the top of the page."""
+        place_squares(self.canvas, x, self.height - y, size, rows)
 
     def _frame(self, key: Key, page: int, pages: int, several: bool) -> None:
         for corner in self.laid.map.corners:
-            self._squares(corner.x_mm, corner.y_mm, corner.size_mm, _corner_mark(corner.id))
+            self._squares(corner.x_mm, corner.y_mm, corner.size_mm, marker_cells(DICTIONARY, corner.id))
         left, points = MARGIN + CORNER + 4, key.points or 9
         room = self.laid.map.codes[0].x_mm - left - 4
         self._fitted(left, MARGIN + 4.5, self.spec.title, max(13, key.points), room, bold=True)
@@ -206,32 +197,6 @@ COVER = (
 
 def _form_name(key: Key, page: int) -> str:
     return f"{key.form}-{key.points}-{'spare' if key.spare else 'named'}-{page}"
-
-
-def _runs(rows: Sequence[Sequence[bool]]) -> str:
-    """Runs of dark cells as rectangles of one filled path, in cells: written directly, since there are hundreds."""
-    found = []
-    for at, row in enumerate(rows):
-        column = 0
-        for dark, run in groupby(row):
-            long = len(list(run))
-            if dark:
-                found.append(f"{column} {at} {long} 1 re")
-            column += long
-    return " ".join([*found, "f"])
-
-
-@cache
-def _fonts() -> None:
-    folder = Path(__file__).parent / "fonts"
-    pdfmetrics.registerFont(TTFont(PLAIN, str(folder / "SourceSans3-Regular.ttf")))
-    pdfmetrics.registerFont(TTFont(BOLD, str(folder / "SourceSans3-SemiBold.ttf")))
-
-
-@cache
-def _corner_mark(id: int) -> list[list[bool]]:
-    picture = cv2.aruco.generateImageMarker(cv2.aruco.getPredefinedDictionary(DICTIONARY), id, 6)
-    return [[bool(cell == 0) for cell in row] for row in picture]
 
 
 def _code(text: str) -> list[list[bool]]:

@@ -124,6 +124,17 @@ def by_letter(content: EditionContent, letter: str) -> ItemResponse:
     return read_response(content.from_sheet(letter.upper()))
 
 
+def by_text(content: EditionContent, text: str) -> ItemResponse:
+    """The response that a pad says: a letter, several joined with `+`, or a number, as on an answer sheet."""
+    letters = any(answer.offered for answer in content.answers())
+    if letters and content.exclusive:
+        return by_letter(content, text.strip())
+    try:
+        return read_response(content.from_sheet(text.strip().upper() if letters else text.strip()))
+    except ValueError as error:
+        raise NotPossible(str(error), status=422) from None
+
+
 class SpreadLine(NamedTuple):
     label: str
     text: str

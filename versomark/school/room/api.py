@@ -38,6 +38,12 @@ class Act(Schema):
     place: int | None = None
 
 
+class Practice(Schema):
+    """By what simulated students answer; `each`: a third of them by each."""
+
+    by: Literal["device", "pad", "card", "each"] = "device"
+
+
 class Quick(Schema):
     options: int = Field(4, ge=2, le=6)
 
@@ -53,6 +59,7 @@ class Order(Schema):
 class WallSet(Schema):
     names: bool | None = None
     seconds: int | None = Field(None, ge=0, le=3600)
+    names_to_pick: bool | None = None
 
 
 class AnswerFor(Schema):
@@ -110,9 +117,9 @@ def act(request: HttpRequest, sitting_id: int, body: Act) -> Console:
 
 
 @router.post("/sittings/{int:sitting_id}/room/practice", response=Console)
-def bring_in_practice(request: HttpRequest, sitting_id: int) -> Console:
+def bring_in_practice(request: HttpRequest, sitting_id: int, body: Practice) -> Console:
     """In the demo school: simulated students take the free seats, and answer."""
-    practice.bring_in_class(_room(request, sitting_id))
+    practice.bring_in_class(_room(request, sitting_id), body.by)
     return _console(request, sitting_id)
 
 
@@ -137,7 +144,7 @@ def reorder(request: HttpRequest, sitting_id: int, body: Order) -> Console:
 
 @router.put("/sittings/{int:sitting_id}/room/wall", response=Console)
 def set_wall(request: HttpRequest, sitting_id: int, body: WallSet) -> Console:
-    services.set_wall(_room(request, sitting_id), body.names, body.seconds)
+    services.set_wall(_room(request, sitting_id), body.names, body.seconds, body.names_to_pick)
     return _console(request, sitting_id)
 
 

@@ -7,8 +7,9 @@ class RoomConfig(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
+        from . import pad_port
         from .device import tell
         from .practice import answer_soon
         from .services import AFTER_CHANGE
 
-        AFTER_CHANGE.extend([tell, answer_soon])
+        AFTER_CHANGE.extend([tell, pad_port.tell, answer_soon])

@@ -1,8 +1,9 @@
 """The teacher's console of a lesson: who is in, how the question stands, the steps, and the lesson in a sentence."""
 
 from collections.abc import Mapping, Sequence
+from datetime import timedelta
 from time import time
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from ninja import Schema
 
@@ -13,11 +14,18 @@ from versomark.school.sittings import presence
 from versomark.school.sittings.models import Seat, SeatState
 
 from .answers import Given, compared, content_of, first_rounds, is_right, keyed, right_so_far, spread
+from .cards import AWAY, card_letters, doubts_in_words
 from .models import Room, Round
+from .pads import LOW, SILENT, PadAt, pads_at
 from .shown import questions_of
 from .wall import SpreadRow, Wall, spread_rows, standing_now, wall
 
-AWAY = (SeatState.ABSENT, SeatState.EXCUSED)
+NOT_JOINED = "not joined"
+
+
+class Where(NamedTuple):
+    words: str
+    trouble: bool = False
 
 
 class SeatNow(Schema):
@@ -25,7 +33,9 @@ class SeatNow(Schema):
     desk: int
     name: str
     where: str
-    """How they are here, or that they are not: “phone, joined”, “connection lost 20 s”."""
+    """How they are here, or that they are not: “device, joined”, “connection lost 20 s”, “pad 7”."""
+    trouble: bool
+    """Whether what `where` says wants the teacher's eye."""
     said: str
     """Their answer, for the teacher alone; empty where none is in."""
     source: str
@@ -71,6 +81,11 @@ class Console(Schema):
     steps: list[StepLine]
     place: int
     names_on_wall: bool
+    names_to_pick: bool
+    pads_on: int
+    """Pads that are heard."""
+    cards_fit: bool
+    """Whether the question that is on can be answered with a folded card."""
     seconds: int
     has_key: bool
     letters: list[str]
@@ -82,6 +97,8 @@ class Console(Schema):
     """The spread with its key, for the teacher alone."""
     compared: Compared | None
     so_far: str
+    practice_by_card: bool
+    """Whether simulated students hold up cards, before a camera that is simulated too."""
     may_practise: bool
     """Whether simulated students may take the free seats: in the demo school."""
 
@@ -93,7 +110,13 @@ def console(room: Room) -> Console:
     content = content_of(room, round.item) if round else None
     own = [one for one in rounds if round and one.item == round.item]
     offered = {answer.id: answer.letter for answer in content.answers() if answer.offered} if content else {}
-    lines = {seat.pk: _seat_now(seat, given.get(seat.pk), content, offered) for seat in seats}
+    at_desk, doubts = pads_at(room), doubts_in_words(round) if round else {}
+    lines = {
+        seat.pk: _seat_now(
+            seat, given.get(seat.pk), content, offered, _where(seat, at_desk.get(seat.desk), doubts.get(seat.desk))
+        )
+        for seat in seats
+    }
     counts = spread(content, given.values()) if content else []
     letters = [answer.letter for answer in content.answers() if answer.offered] if content else []
     on = wall(room, now)
@@ -108,6 +131,10 @@ def console(room: Room) -> Console:
         steps=_steps(room, rounds),
         place=room.place,
         names_on_wall=room.names_on_wall,
+        names_to_pick=room.names_to_pick,
+        pads_on=sum(pad.silent < SILENT for pad in at_desk.values()),
+        cards_fit=content is not None and card_letters(content) is not None,
+        practice_by_card="card" in room.practice.values(),
         seconds=room.seconds,
         has_key=content is not None and keyed(content),
         letters=letters if content is not None and content.exclusive else [],
@@ -136,7 +163,9 @@ def _steps(room: Room, rounds: Sequence[Round]) -> list[StepLine]:
     return lines
 
 
-def _seat_now(seat: Seat, given: Given | None, content: EditionContent | None, letters: Mapping[str, str]) -> SeatNow:
+def _seat_now(
+    seat: Seat, given: Given | None, content: EditionContent | None, letters: Mapping[str, str], where: Where
+) -> SeatNow:
     said, right = "", None
     if given is not None and content is not None:
         picks = content.picks(given.response)
@@ -147,23 +176,40 @@ def _seat_now(seat: Seat, given: Given | None, content: EditionContent | None, l
         seat=seat.pk,
         desk=seat.desk,
         name=seat.student.short_name,
-        where=_where(seat),
+        where=where.words,
+        trouble=where.trouble,
         said=said[:200],
         source=given.source if given else "",
         right=right,
     )
 
 
-def _where(seat: Seat) -> str:
+def _where(seat: Seat, pad: PadAt | None, doubt: str | None) -> Where:
+    if doubt is not None:
+        return Where(doubt, trouble=True)
     if seat.state in AWAY:
-        return seat.state
+        return Where(seat.state)
     if seat.last_seen is None:
-        return "here" if seat.state == SeatState.WORKING else "not joined"
+        if pad is not None and seat.state != SeatState.EXPECTED:
+            return _pad_words(pad)
+        return Where("here" if seat.state == SeatState.WORKING else NOT_JOINED)
     gone = presence.lost_since(seat.pk)
     if gone is None:
-        return "device, joined"
-    silent = int(time() - gone)
-    return f"connection lost {silent} s" if silent < 120 else f"connection lost {silent // 60} min"
+        return Where("device, joined")
+    return Where(f"connection lost {_since(timedelta(seconds=time() - gone))}", trouble=True)
+
+
+def _pad_words(pad: PadAt) -> Where:
+    if pad.silent >= SILENT:
+        return Where(f"pad {pad.number}, last heard {_since(pad.silent)} ago", trouble=True)
+    if pad.battery is not None and pad.battery <= LOW:
+        return Where(f"pad {pad.number}, battery {pad.battery}%", trouble=True)
+    return Where(f"pad {pad.number}")
+
+
+def _since(time: timedelta) -> str:
+    seconds = int(time.total_seconds())
+    return f"{seconds} s" if seconds < 120 else f"{seconds // 60} min"
 
 
 def _compared(room: Room, own: Sequence[Round]) -> Compared | None:

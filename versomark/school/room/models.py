@@ -3,6 +3,8 @@ from uuid import uuid4
 from django.db import models
 
 from versomark.core.editions import LessonStep
+from versomark.school.accounts.models import Teacher
+from versomark.school.classes.models import SchoolClass
 from versomark.school.sittings.models import Seat, Sitting
 
 
@@ -28,11 +30,13 @@ class Room(models.Model):
     """The step that is on, from 1; 0 while students come in."""
     shows = models.CharField(max_length=10, choices=Shows, default=Shows.JOINING)
     names_on_wall = models.BooleanField(default=False)
+    names_to_pick = models.BooleanField(default=False)
+    """Whether students may come in by picking their name, without a pass."""
     seconds = models.PositiveSmallIntegerField(default=0)
     """Time for a round; 0 where the teacher says when to stop."""
 
-    practice = models.JSONField(default=list)
-    """Seats that simulated students have taken, in the demo school."""
+    practice = models.JSONField(default=dict)
+    """In the demo school: seats that simulated students have taken -> by what they answer: `device`, `pad`, `card`."""
     version = models.UUIDField(default=uuid4)
     """Another with every change of the lesson, so that what all students are shown is worked out once."""
 
@@ -100,3 +104,47 @@ class RoundAnswer(models.Model):
 
     def __str__(self) -> str:
         return f"{self.round}: {self.response}"
+
+
+class PadReceiver(models.Model):
+    """What hears a teacher's response pads. One key for all of a teacher's receivers; whoever has it may press."""
+
+    owner = models.OneToOneField(Teacher, on_delete=models.CASCADE, related_name="pad_receiver")
+    key = models.CharField(max_length=40, unique=True)
+
+    def __str__(self) -> str:
+        return f"pads of {self.owner}"
+
+
+class Pad(models.Model):
+    """A pad that was heard."""
+
+    receiver = models.ForeignKey(PadReceiver, on_delete=models.CASCADE, related_name="pads")
+    number = models.PositiveIntegerField()
+    battery = models.PositiveSmallIntegerField(null=True)
+    """Percent, where the pad tells it."""
+    last_heard = models.DateTimeField()
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["receiver", "number"], name="pad_once")]
+
+    def __str__(self) -> str:
+        return f"pad {self.number}"
+
+
+class PadDesk(models.Model):
+    """A pad that is not at the desk of its own number: a spare, or one that was swapped."""
+
+    school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="pad_desks")
+    pad = models.PositiveIntegerField()
+    desk = models.PositiveSmallIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["school_class", "pad"], name="pad_at_one_desk"),
+            models.UniqueConstraint(fields=["school_class", "desk"], name="one_pad_at_a_desk"),
+        ]
+
+    def __str__(self) -> str:
+        return f"pad {self.pad} at desk {self.desk}"

@@ -221,9 +221,14 @@ def reorder(room: Room, refs: Sequence[str]) -> None:
 
 
 @transaction.atomic
-def set_wall(room: Room, names: bool | None = None, seconds: int | None = None) -> None:
-    """Whether names stand on the wall, and how long a round takes from the next one on."""
+def set_wall(
+    room: Room, names: bool | None = None, seconds: int | None = None, names_to_pick: bool | None = None
+) -> None:
+    """Whether names stand on the wall, how long a round takes from the next one on, and whether students may come in
+    by picking their name."""
     _fresh(room)
+    if names_to_pick is not None:
+        room.names_to_pick = names_to_pick
     if names is not None:
         room.names_on_wall = names
     if seconds is not None:
@@ -242,7 +247,9 @@ def end(room: Room) -> None:
 
 def _fresh(room: Room) -> None:
     """The lesson as it stands now that no one else can change it: it was read before this transaction."""
-    room.refresh_from_db(fields=["steps", "quick", "place", "shows", "names_on_wall", "seconds", "practice"])
+    room.refresh_from_db(
+        fields=["steps", "quick", "place", "shows", "names_on_wall", "names_to_pick", "seconds", "practice"]
+    )
 
 
 def _running(room: Room) -> None:

@@ -22,6 +22,11 @@ def went(seat_id: int) -> None:
         _lost[seat_id] = time()
 
 
+def holds(seat_id: int) -> bool:
+    """Whether a device of the seat has a connection now."""
+    return seat_id in _open
+
+
 def lost_since(seat_id: int) -> float | None:
     """When a seat lost its last connection, in seconds of the epoch; None while it has one, or never had."""
     return _lost.get(seat_id)

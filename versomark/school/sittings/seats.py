@@ -44,27 +44,32 @@ class Change:
 
 def take_seat(code: str, pass_phrase: str, address: str) -> Seat:
     """The seat that belongs to this code and pass. Words for the student when there is none."""
-    tries_key = f"join:{address}"
-    if cache.get(tries_key, 0) >= TRIES:
-        raise NotPossible("Too many wrong tries from here. Wait five minutes, or ask your teacher.", status=429)
-    sitting = (
-        Sitting.objects.filter(code=normalised(code)).exclude(state__in=AFTER).first()
-        or Sitting.objects.filter(code=normalised(code)).order_by("-closed_at").first()
-    )
-    if sitting is None:
-        _count_try(tries_key)
-        raise NotPossible("No sitting has that code. Look at the board again.", status=404)
-    settle_readiness(sitting)
+    sitting = sitting_with(code, address)
     seat = (
         Seat.objects.filter(sitting=sitting, student__pass_phrase=normalised(pass_phrase))
         .select_related("student", "sitting")
         .first()
     )
     if seat is None:
-        _count_try(tries_key)
+        _count_try(address)
         raise NotPossible("That pass is not on the list for this sitting. Check it, or ask your teacher.", status=404)
     begin(seat)
     return seat
+
+
+def sitting_with(code: str, address: str) -> Sitting:
+    """The sitting whose code this is, the one that is on before one that is over. Words for the student otherwise."""
+    if cache.get(_tries_key(address), 0) >= TRIES:
+        raise NotPossible("Too many wrong tries from here. Wait five minutes, or ask your teacher.", status=429)
+    sitting = (
+        Sitting.objects.filter(code=normalised(code)).exclude(state__in=AFTER).first()
+        or Sitting.objects.filter(code=normalised(code)).order_by("-closed_at").first()
+    )
+    if sitting is None:
+        _count_try(address)
+        raise NotPossible("No sitting has that code. Look at the board again.", status=404)
+    settle_readiness(sitting)
+    return sitting
 
 
 @transaction.atomic
@@ -217,6 +222,11 @@ def _keep(seat: Seat, change: Change, latest: dict[str, CurrentAnswer]) -> None:
         row.save(update_fields=["answer"])
 
 
-def _count_try(key: str) -> None:
+def _tries_key(address: str) -> str:
+    return f"join:{address}"
+
+
+def _count_try(address: str) -> None:
+    key = _tries_key(address)
     cache.add(key, 0, TRIES_WINDOW)
     cache.incr(key)

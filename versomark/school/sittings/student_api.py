@@ -96,7 +96,7 @@ def _stage(seat: Seat) -> Stage:
     return "working" if seat.state == "working" else "waiting"
 
 
-def _page(seat: Seat) -> SeatPage:
+def page_of(seat: Seat) -> SeatPage:
     answers = seats.current_answers(seat)
     paper = seats.paper_for(seat)
     return SeatPage(
@@ -134,14 +134,14 @@ def hello(request: HttpRequest) -> Done:
 def join(request: HttpRequest, response: HttpResponse, body: Join) -> SeatPage:
     seat = seats.take_seat(body.code, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
     tokens.give(response, request, seat)
-    return _page(seat)
+    return page_of(seat)
 
 
 @router.get("/seat", response=SeatPage)
 def seat_page(request: HttpRequest) -> SeatPage:
     seat = _seat(request)
     seats.begin(seat)
-    return _page(seat)
+    return page_of(seat)
 
 
 @router.post("/answers", response=Kept)
@@ -157,7 +157,7 @@ def take_file(request: HttpRequest, item: str, file: File[UploadedFile]) -> Hand
 
 @router.post("/hand-in", response=SeatPage)
 def hand_in(request: HttpRequest) -> SeatPage:
-    return _page(seats.hand_in(_seat(request).pk))
+    return page_of(seats.hand_in(_seat(request).pk))
 
 
 @router.post("/leave", response=Done)

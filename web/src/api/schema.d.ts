@@ -1574,6 +1574,123 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/room/pads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pads Page */
+        get: operations["versomark_school_room_pads_api_pads_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/pads/{pad}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Tie
+         * @description This pad is at this desk of the class from now on.
+         */
+        put: operations["versomark_school_room_pads_api_tie"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/pads/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Key
+         * @description Another key for this teacher's receivers.
+         */
+        post: operations["versomark_school_room_pads_api_change_key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/classes/{class_id}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Print Cards
+         * @description A class set to print on one side and fold.
+         */
+        get: operations["versomark_school_room_cards_api_print_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/{sitting_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Read a JPEG or PNG, the body of the request. It is kept nowhere.
+         */
+        post: operations["versomark_school_room_cards_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cards/{sitting_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Practice Picture
+         * @description In the demo school: what a camera before the practice class would see now, as JPEG.
+         */
+        get: operations["versomark_school_room_cards_api_practice_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/paper": {
         parameters: {
             query?: never;
@@ -4857,6 +4974,12 @@ export interface components {
             place: number;
             /** Names On Wall */
             names_on_wall: boolean;
+            /** Names To Pick */
+            names_to_pick: boolean;
+            /** Pads On */
+            pads_on: number;
+            /** Cards Fit */
+            cards_fit: boolean;
             /** Seconds */
             seconds: number;
             /** Has Key */
@@ -4874,6 +4997,8 @@ export interface components {
             compared: components["schemas"]["Compared"] | null;
             /** So Far */
             so_far: string;
+            /** Practice By Card */
+            practice_by_card: boolean;
             /** May Practise */
             may_practise: boolean;
         };
@@ -4896,6 +5021,8 @@ export interface components {
             name: string;
             /** Where */
             where: string;
+            /** Trouble */
+            trouble: boolean;
             /** Said */
             said: string;
             /** Source */
@@ -5003,6 +5130,18 @@ export interface components {
             /** Place */
             place?: number | null;
         };
+        /**
+         * Practice
+         * @description By what simulated students answer; `each`: a third of them by each.
+         */
+        Practice: {
+            /**
+             * By
+             * @default device
+             * @enum {string}
+             */
+            by: "device" | "pad" | "card" | "each";
+        };
         /** Quick */
         Quick: {
             /**
@@ -5027,6 +5166,8 @@ export interface components {
             names?: boolean | null;
             /** Seconds */
             seconds?: number | null;
+            /** Names To Pick */
+            names_to_pick?: boolean | null;
         };
         /**
          * AnswerFor
@@ -5239,6 +5380,117 @@ export interface components {
              * @default
              */
             picture: string;
+        };
+        /** FreeDesk */
+        FreeDesk: {
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+        };
+        /** PadLine */
+        PadLine: {
+            /** Pad */
+            pad: number;
+            /** Desk */
+            desk: number | null;
+            /** Name */
+            name: string;
+            /** Battery */
+            battery: number | null;
+            /** Low */
+            low: boolean;
+            /** Heard */
+            heard: string;
+            /** On */
+            on: boolean;
+        };
+        /** PadsPage */
+        PadsPage: {
+            /** Sitting */
+            sitting: number;
+            /** Class Name */
+            class_name: string;
+            /** Connected */
+            connected: string[];
+            /** Host */
+            host: string;
+            /** Port */
+            port: number | null;
+            /** Key */
+            key: string;
+            /** Pads */
+            pads: components["schemas"]["PadLine"][];
+            /** Free Desks */
+            free_desks: components["schemas"]["FreeDesk"][];
+            /** Answers Here */
+            answers_here: boolean;
+        };
+        /** Tie */
+        Tie: {
+            /** Desk */
+            desk: number;
+        };
+        /** CardDoubt */
+        CardDoubt: {
+            /** Seat */
+            seat: number | null;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Look
+         * @description What a picture showed, and how the question stands after it.
+         */
+        Look: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Seen */
+            seen: components["schemas"]["SeenCard"][];
+            /** Doubts */
+            doubts: components["schemas"]["CardDoubt"][];
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Inside */
+            inside: number;
+            /** New */
+            new: number;
+            /** Note */
+            note: string;
+        };
+        /** Missing */
+        Missing: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+        };
+        /** SeenCard */
+        SeenCard: {
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Letter */
+            letter: string;
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in" | "seen" | "doubt";
         };
         /** BatchLine */
         BatchLine: {
@@ -8317,7 +8569,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Practice"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -8457,6 +8713,145 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Console"];
                 };
+            };
+        };
+    };
+    versomark_school_room_pads_api_pads_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PadsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_room_pads_api_tie: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                pad: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tie"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PadsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_room_pads_api_change_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PadsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_room_cards_api_print_cards: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_room_cards_api_look: {
+        parameters: {
+            query?: {
+                still?: boolean;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+        };
+    };
+    versomark_school_room_cards_api_practice_picture: {
+        parameters: {
+            query?: {
+                at?: number;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

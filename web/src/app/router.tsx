@@ -31,6 +31,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../sittings/sitting-page")).SittingPage }),
       },
       {
+        path: "sittings/:sittingId/camera",
+        lazy: async () => ({ Component: (await import("../room/camera")).Camera }),
+      },
+      {
         path: "sittings/:sittingId/paper",
         lazy: async () => ({ Component: (await import("../paper/sheets-page")).SheetsPage }),
       },

@@ -1,53 +1,38 @@
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
-import { useKeys } from "../ui/keys";
-import { ProgressBar } from "../ui/progress-bar";
 import { Page, Region, Spread } from "../ui/spread";
 import { many } from "../ui/words";
-import { clock, useLeft, useTimeUp } from "../wall/time";
+import { useLeft, useTimeUp } from "../wall/time";
 import { WallView } from "../wall/wall-view";
+import { Acts } from "./acts";
 import { Compared } from "./compared";
 import { Counts } from "./counts";
+import { Inside } from "./inside";
+import { Practice } from "./practice";
 import { Quick } from "./quick";
 import { Steps } from "./steps";
 import { useRoom } from "./use-room";
-import { useSince } from "./use-since";
+import { WaysIn } from "./ways-in";
 import { WhoIsIn } from "./who-is-in";
 
 const NO_TIME = { ends_at: null, now: "" };
-const NEXT = "ArrowRight";
-const BACK = "ArrowLeft";
 
 /** The teacher's side of a lesson in the room: what is on the wall, what to do next, and who is still missing. */
 export function Console({ sittingId }: { sittingId: number }) {
   const room = useRoom(sittingId);
-  const [asking, setAsking] = useState<"end" | "quick" | null>(null);
+  const [asking, setAsking] = useState<"end" | "quick" | "practice" | "ways" | null>(null);
   const { page } = room;
   const wall = page?.wall;
   const question = wall && page.place > 0 && wall.number > 0;
+  const navigate = useNavigate();
+  const openCamera = () => navigate(`/sittings/${sittingId}/camera`);
   const openWall = () => void open(`/wall/${sittingId}`, `wall-${sittingId}`, "popup,width=1280,height=720");
-  const last = page ? page.place >= page.steps.length : false;
   const running = page?.state === "open";
-  const toggle = () => (wall?.collecting ? room.act("stop") : room.act("reopen"));
-  useKeys(
-    running
-      ? {
-          " ": () => question && toggle(),
-          s: () => question && room.act(wall.stage === "spread" ? "question" : "spread"),
-          r: () => question && room.act("answer"),
-          g: () => question && room.act("again"),
-          q: () => setAsking("quick"),
-          w: openWall,
-          [NEXT]: () => !last && room.act("go"),
-          [BACK]: () => page.place > 0 && room.act("go", page.place - 1),
-        }
-      : {},
-  );
   useTimeUp(useLeft(wall?.collecting ? wall : NO_TIME), room.look);
-  const since = useSince(wall?.collecting ? wall.asked_at : null, wall?.now);
   if (!page || !wall)
     return (
       <Page title="In the room">
@@ -63,6 +48,9 @@ export function Console({ sittingId }: { sittingId: number }) {
       actions={
         running ? (
           <>
+            <Button look="quiet" onClick={() => setAsking("ways")}>
+              How they answer
+            </Button>
             <Button
               look="quiet"
               aria-pressed={page.names_on_wall}
@@ -98,53 +86,8 @@ export function Console({ sittingId }: { sittingId: number }) {
                 <WallView wall={wall} />
               </div>
             </Region>
-            {question && (
-              <div className="mb-4 flex items-center gap-4">
-                <span className="font-serif text-3xl font-semibold">{wall.inside}</span>
-                <span className="shrink-0 text-sm leading-tight text-graphite">
-                  of {wall.here} in
-                  <br />
-                  {wall.collecting ? `${clock(since)} since asked` : "collecting has stopped"}
-                </span>
-                <ProgressBar done={wall.inside} of={Math.max(wall.here, wall.inside)} label="answers that are in" />
-              </div>
-            )}
-            {running && (
-              <div className="mb-5 flex flex-wrap gap-2">
-                {question && (
-                  <>
-                    {wall.stage !== "answer" && (
-                      <Button look="main" cap="Space" disabled={room.busy} onClick={toggle}>
-                        {wall.collecting ? "Stop collecting" : "Go on collecting"}
-                      </Button>
-                    )}
-                    <Button cap="S" onClick={() => room.act(wall.stage === "spread" ? "question" : "spread")}>
-                      {wall.stage === "spread" ? "Hide the spread" : "Show the spread"}
-                    </Button>
-                    {page.has_key && (
-                      <Button cap="R" disabled={wall.stage === "answer"} onClick={() => room.act("answer")}>
-                        Show answer
-                      </Button>
-                    )}
-                    <Button cap="G" onClick={() => room.act("again")}>
-                      Ask again
-                    </Button>
-                  </>
-                )}
-                <Button cap="Q" onClick={() => setAsking("quick")}>
-                  Quick question
-                </Button>
-                <Button
-                  look={question && wall.stage !== "answer" ? "plain" : "main"}
-                  cap="→"
-                  className="ml-auto"
-                  disabled={last || room.busy}
-                  onClick={() => room.act("go")}
-                >
-                  {nextWords(page)}
-                </Button>
-              </div>
-            )}
+            {question && <Inside wall={wall} />}
+            <Acts room={room} onQuick={() => setAsking("quick")} more={{ w: openWall, c: openCamera }} />
             {question && <QuickKey page={page} onKey={room.quickKey} />}
             {page.compared && <Compared compared={page.compared} />}
             {question && <Counts page={page} />}
@@ -155,7 +98,7 @@ export function Console({ sittingId }: { sittingId: number }) {
           <>
             {running && page.may_practise && (
               <p className="mb-4 flex flex-wrap items-center gap-3 text-sm text-graphite">
-                <Button onClick={() => room.practise()}>Bring in a practice class</Button>
+                <Button onClick={() => setAsking("practice")}>Bring in a practice class</Button>
                 simulated students, to rehearse with
               </p>
             )}
@@ -169,6 +112,18 @@ export function Console({ sittingId }: { sittingId: number }) {
           </>
         }
       />
+      {asking === "ways" && (
+        <WaysIn page={page} onClose={() => setAsking(null)} onNames={(names_to_pick) => room.set({ names_to_pick })} />
+      )}
+      {asking === "practice" && (
+        <Practice
+          onClose={() => setAsking(null)}
+          onBring={(by) => {
+            setAsking(null);
+            room.practise(by);
+          }}
+        />
+      )}
       {asking === "quick" && (
         <Quick
           onClose={() => setAsking(null)}
@@ -199,13 +154,6 @@ export function Console({ sittingId }: { sittingId: number }) {
       </Dialog>
     </Page>
   );
-}
-
-function nextWords({ steps, place }: { steps: { kind: string }[]; place: number }): string {
-  const next = steps[place];
-  if (!next) return "That was the last";
-  if (place === 0) return next.kind === "page" ? "Begin" : "Ask the first question";
-  return next.kind === "page" ? "Next page" : "Next question";
 }
 
 /** Of a question that was spoken: which letter was right, said when it suits. */

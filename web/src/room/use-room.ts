@@ -2,7 +2,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 
+export type RoomInHand = ReturnType<typeof useRoom>;
 export type ConsolePage = Schemas["Console"];
+type By = Schemas["Practice"]["by"];
 type Act = Schemas["Act"]["act"];
 
 /** A lesson as it stands, and everything the teacher can do with it. */
@@ -33,7 +35,7 @@ export function useRoom(sittingId: number) {
     look: () => client.invalidateQueries({ queryKey: key }),
     act: (act: Act, place: number | null = null) =>
       change.mutate(() => read(api.POST(`${room_}/acts`, { params, body: { act, place } }))),
-    practise: () => change.mutate(() => read(api.POST(`${room_}/practice`, { params }))),
+    practise: (by: By) => change.mutate(() => read(api.POST(`${room_}/practice`, { params, body: { by } }))),
     quick: (options: number) => change.mutate(() => read(api.POST(`${room_}/quick`, { params, body: { options } }))),
     quickKey: (letter: string) =>
       change.mutate(() => read(api.PUT(`${room_}/quick/key`, { params, body: { letter } }))),

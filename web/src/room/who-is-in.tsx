@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -25,9 +25,7 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
               <li key={seat.seat} className="flex items-baseline gap-3 border-b border-hairline py-1.5">
                 <span className="w-6 shrink-0 text-right text-graphite">{seat.desk}</span>
                 <span className="min-w-0 flex-1 font-serif text-lg">{seat.name}</span>
-                <span className={`text-sm ${seat.where.startsWith("connection") ? "text-ochre" : "text-graphite"}`}>
-                  {seat.where}
-                </span>
+                <span className={`text-sm ${seat.trouble ? "text-ochre" : "text-graphite"}`}>{seat.where}</span>
               </li>
             ))}
           </ul>
@@ -45,11 +43,7 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
           <Button onClick={() => setHelping(true)}>Answer for someone…</Button>
         </p>
       )}
-      {question && page.inside.length > 0 && (
-        <Region name={`In, ${page.inside.length}`} remark={sources(page.inside)}>
-          <Names seats={page.inside} />
-        </Region>
-      )}
+      {question && <WhoAnswered inside={page.inside} />}
       {helping && (
         <Dialog
           open
@@ -80,15 +74,28 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
   );
 }
 
+/** Whose answers are in, and by what they came. */
+export function WhoAnswered({ inside }: { inside: Seat[] }) {
+  if (inside.length === 0) return null;
+  return (
+    <Region name={`In, ${inside.length}`} remark={sources(inside)}>
+      <Names seats={inside} />
+    </Region>
+  );
+}
+
 /** By desk number, in a few lines. */
 function Names({ seats }: { seats: Seat[] }) {
   return (
     <p className="pt-2 leading-relaxed">
       {seats.map((seat, at) => (
-        <span key={seat.seat}>
-          {at > 0 && ", "}
-          <strong>{seat.desk}</strong> {seat.name}
-        </span>
+        <Fragment key={seat.seat}>
+          {/* A number never ends a line without its name. */}
+          <span className="inline-block">
+            <strong>{seat.desk}</strong> {seat.name}
+            {at < seats.length - 1 && ","}
+          </span>{" "}
+        </Fragment>
       ))}
     </p>
   );

@@ -23,6 +23,9 @@ export async function mySeat(): Promise<SeatPage | null> {
 
 export const join = (code: string, pass_phrase: string) =>
   read(api.POST("/api/student/join", { body: { code, pass_phrase } }));
+export const namesToPick = async (code: string) =>
+  (await read(api.GET("/api/student/names", { params: { query: { code } } }))).names ?? null;
+export const pickName = (code: string, seat: number) => read(api.POST("/api/student/pick", { body: { code, seat } }));
 export const handIn = () => read(api.POST("/api/student/hand-in"));
 export const leave = () => read(api.POST("/api/student/leave"));
 

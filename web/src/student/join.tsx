@@ -1,34 +1,64 @@
-import { useState } from "react";
-import { join, type SeatPage } from "./api";
+import { useEffect, useState } from "react";
+import { join, namesToPick, pickName, type SeatPage } from "./api";
 import { Alert, BigButton, Sheet } from "./parts";
 
+type Names = Awaited<ReturnType<typeof namesToPick>>;
+const SHORTEST_CODE = 4;
+
+/** The door: a code and a pass, or, where the teacher allows it, a code and one's name from the list. */
 export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
   const [code, setCode] = useState(new URLSearchParams(location.search).get("code") ?? "");
   const [pass, setPass] = useState("");
+  const [names, setNames] = useState<Names>(null);
   const [says, setSays] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const submit = async () => {
+  const comeIn = async (enter: Promise<SeatPage>) => {
     setBusy(true);
     setSays(null);
     try {
-      onSeat(await join(code, pass));
+      onSeat(await enter);
     } catch (error) {
       setSays((error as Error).message);
     } finally {
       setBusy(false);
     }
   };
+  const lookForNames = async (typed: string) => {
+    // A wrong code is told when one comes in, not while it is being typed.
+    if (typed.trim().length >= SHORTEST_CODE) setNames(await namesToPick(typed).catch(() => null));
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, for a code that came with the address
+  useEffect(() => void lookForNames(code), []);
   return (
     <Sheet title="Take your seat.">
       <form
         className="mt-4"
         onSubmit={(event) => {
           event.preventDefault();
-          void submit();
+          void comeIn(join(code, pass));
         }}
       >
-        <BigField label="Code on the board" example="word-12" value={code} onChange={setCode} />
-        <BigField label="Your pass" example="word-123" value={pass} onChange={setPass} />
+        <BigField
+          label="Code on the board"
+          example="word-12"
+          value={code}
+          onChange={setCode}
+          onDone={() => void lookForNames(code)}
+        />
+        {names && (
+          <fieldset className="mb-5">
+            <legend className="mb-2">Who are you?</legend>
+            <div className="flex flex-wrap gap-2">
+              {names.map(({ seat, name, taken }) => (
+                <BigButton key={seat} disabled={busy || taken} onClick={() => void comeIn(pickName(code, seat))}>
+                  {name}
+                  {taken && <span className="ml-2 text-base font-normal">is in</span>}
+                </BigButton>
+              ))}
+            </div>
+          </fieldset>
+        )}
+        <BigField label={names ? "Or your pass" : "Your pass"} example="word-123" value={pass} onChange={setPass} />
         <Alert says={says} />
         <BigButton look="main" type="submit" className="w-full" disabled={busy}>
           Come in
@@ -41,9 +71,15 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
   );
 }
 
-type BigFieldProps = { label: string; example: string; value: string; onChange: (value: string) => void };
+type BigFieldProps = {
+  label: string;
+  example: string;
+  value: string;
+  onChange: (value: string) => void;
+  onDone?: () => void;
+};
 
-function BigField({ label, example, value, onChange }: BigFieldProps) {
+function BigField({ label, example, value, onChange, onDone }: BigFieldProps) {
   return (
     <label>
       {label}
@@ -56,6 +92,7 @@ function BigField({ label, example, value, onChange }: BigFieldProps) {
         placeholder={example}
         value={value}
         onChange={(event) => onChange(event.target.value)}
+        onBlur={onDone}
       />
     </label>
   );

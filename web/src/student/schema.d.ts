@@ -166,6 +166,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/student/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Names To Pick
+         * @description Who may be picked at the door of this code.
+         */
+        get: operations["versomark_school_room_student_api_names_to_pick"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/student/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description Come in as this name.
+         */
+        post: operations["versomark_school_room_student_api_pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -886,6 +926,27 @@ export interface components {
             /** Response */
             response?: (components["schemas"]["SingleChoiceResponse"] | components["schemas"]["SeveralAnswersResponse"] | components["schemas"]["TrueFalseResponse"] | components["schemas"]["NumericResponse"] | components["schemas"]["ShortTextResponse"] | components["schemas"]["GapsResponse"] | components["schemas"]["MatchingResponse"] | components["schemas"]["OrderingResponse"] | components["schemas"]["ExpressionResponse"] | components["schemas"]["PicturePointResponse"] | components["schemas"]["WrittenResponse"] | components["schemas"]["FileResponse"] | components["schemas"]["PerformanceResponse"] | components["schemas"]["MarksOnlyResponse"]) | null;
         };
+        /** NameToPick */
+        NameToPick: {
+            /** Seat */
+            seat: number;
+            /** Name */
+            name: string;
+            /** Taken */
+            taken: boolean;
+        };
+        /** NamesToPick */
+        NamesToPick: {
+            /** Names */
+            names: components["schemas"]["NameToPick"][] | null;
+        };
+        /** Pick */
+        Pick: {
+            /** Code */
+            code: string;
+            /** Seat */
+            seat: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -1095,6 +1156,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentRoom"];
+                };
+            };
+        };
+    };
+    versomark_school_room_student_api_names_to_pick: {
+        parameters: {
+            query: {
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesToPick"];
+                };
+            };
+        };
+    };
+    versomark_school_room_student_api_pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatPage"];
                 };
             };
         };

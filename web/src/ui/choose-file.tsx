@@ -1,15 +1,24 @@
 import { useRef } from "react";
 import { Button } from "./button";
 
-type Props = { label: string; accept: string; hint?: string; onFile: (file: File) => void };
+type Props = {
+  label: string;
+  accept: string;
+  hint?: string;
+  /** Takes several at once; each comes by itself. */
+  several?: boolean;
+  words?: string;
+  look?: "main" | "plain";
+  onFile: (file: File) => void;
+};
 
 /** The button that takes a file of this computer. */
-export function ChooseFile({ label, accept, hint, onFile }: Props) {
+export function ChooseFile({ label, accept, hint, several, words = "Choose a file", look = "main", onFile }: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <div className="mb-3 flex items-center gap-3">
-      <Button look="main" onClick={() => input.current?.click()}>
-        Choose a file
+      <Button look={look} onClick={() => input.current?.click()}>
+        {words}
       </Button>
       {hint && <span className="text-sm text-graphite">{hint}</span>}
       <input
@@ -17,10 +26,10 @@ export function ChooseFile({ label, accept, hint, onFile }: Props) {
         type="file"
         aria-label={label}
         accept={accept}
+        multiple={several}
         className="hidden"
         onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) onFile(file);
+          for (const file of event.target.files ?? []) onFile(file);
           event.target.value = "";
         }}
       />

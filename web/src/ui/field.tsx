@@ -26,8 +26,9 @@ export function TextArea({ className = "", ...rest }: ComponentProps<"textarea">
   return <textarea className={`${box} field-sizing-content resize-none ${className}`} {...rest} />;
 }
 
-export function Choice({ className = "", ...rest }: ComponentProps<"select">) {
-  return <select className={`${box} ${className}`} {...rest} />;
+/** A choice of a few; `low` where it stands in a line of a table. */
+export function Choice({ className = "", low = false, ...rest }: ComponentProps<"select"> & { low?: boolean }) {
+  return <select className={`${box} ${low ? "py-0! max-w-56" : ""} ${className}`} {...rest} />;
 }
 
 /** A refusal or failure, in words, where it happened. */

@@ -1,0 +1,107 @@
+"""Folded cards: printing a class set, and the pictures of a camera."""
+
+from typing import Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from versomark.school.classes.services import class_of
+from versomark.school.http import teacher_of
+
+from . import cards, practice, services
+from .wall import standing_now
+
+router = Router(tags=["folded cards"])
+
+
+class SeenCard(Schema):
+    desk: int
+    name: str
+    """Empty where nobody of the class has this desk number."""
+    letter: str
+    corners: list[tuple[float, float]]
+    state: Literal["in", "seen", "doubt"]
+    """Counted; seen, and not yet often enough; or not to be believed."""
+
+
+class CardDoubt(Schema):
+    seat: int | None
+    desk: int
+    name: str
+    why: str
+
+
+class Missing(Schema):
+    seat: int
+    desk: int
+    name: str
+
+
+class Look(Schema):
+    """What a picture showed, and how the question stands after it."""
+
+    width: int
+    height: int
+    seen: list[SeenCard]
+    doubts: list[CardDoubt]
+    missing: list[Missing]
+    inside: int
+    new: int
+    """How many answers this picture settled or changed."""
+    note: str
+
+
+@router.get("/cards/classes/{int:class_id}/print")
+def print_cards(request: HttpRequest, class_id: int, paper: Literal["A4", "Letter"] = "A4") -> HttpResponse:
+    """A class set to print on one side and fold."""
+    school_class = class_of(teacher_of(request), class_id)
+    response = HttpResponse(cards.print_cards(school_class, paper), content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="cards-{school_class.pk}.pdf"'
+    return response
+
+
+@router.post("/cards/{int:sitting_id}/pictures", response=Look)
+def look(request: HttpRequest, sitting_id: int, still: bool = False) -> Look:
+    """Read a JPEG or PNG, the body of the request. It is kept nowhere."""
+    room = services.room_of(teacher_of(request), sitting_id, "run")
+    found = cards.look(room, request.body, still)
+    now = standing_now(room)
+    by_desk = {seat.desk: seat for seat in now.seats}
+    names = {desk: seat.student.short_name for desk, seat in by_desk.items()}
+
+    def state(desk: int) -> Literal["in", "seen", "doubt"]:
+        return "doubt" if desk in found.doubts or desk not in names else "in" if desk in found.counted else "seen"
+
+    return Look(
+        width=found.size[0],
+        height=found.size[1],
+        seen=[
+            SeenCard(
+                desk=card.desk,
+                name=names.get(card.desk, ""),
+                letter=card.letter,
+                corners=list(card.corners),
+                state=state(card.desk),
+            )
+            for card in found.seen
+        ],
+        doubts=[
+            CardDoubt(seat=by_desk[d].pk if d in by_desk else None, desk=d, name=names.get(d, ""), why=why)
+            for d, why in sorted(found.doubts.items())
+        ],
+        missing=[
+            Missing(seat=seat.pk, desk=seat.desk, name=names[seat.desk])
+            for seat in now.seats
+            if seat.pk not in now.given and seat.state not in cards.AWAY
+        ],
+        inside=len(now.given),
+        new=len(found.new),
+        note=found.note,
+    )
+
+
+@router.get("/cards/{int:sitting_id}/practice")
+def practice_picture(request: HttpRequest, sitting_id: int, at: int = 0) -> HttpResponse:
+    """In the demo school: what a camera before the practice class would see now, as JPEG."""
+    room = services.room_of(teacher_of(request), sitting_id)
+    return HttpResponse(practice.picture_of_class(room, at), content_type="image/jpeg")

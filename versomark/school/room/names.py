@@ -1,0 +1,35 @@
+"""Coming in by picking one's name from the list, where the teacher allows it for the lesson."""
+
+from versomark.school.problems import NotPossible
+from versomark.school.sittings import presence
+from versomark.school.sittings.models import Seat
+from versomark.school.sittings.seats import begin, sitting_with
+from versomark.school.sittings.services import AFTER
+
+
+def names_to_pick(code: str, address: str) -> list[Seat] | None:
+    """The seats of the lesson with this code, by desk number; None where one comes in with a pass."""
+    sitting = sitting_with(code, address)
+    room = getattr(sitting, "room", None)
+    if room is None or not room.names_to_pick or sitting.state in AFTER:
+        return None
+    return list(sitting.seats.select_related("student", "sitting").order_by("student__family_name", "desk"))
+
+
+def is_taken(seat: Seat) -> bool:
+    """While a device holds it. Who lost their connection, or picked a wrong name and left, can be picked again."""
+    return presence.holds(seat.pk)
+
+
+def pick(code: str, seat_id: int, address: str) -> Seat:
+    """The seat of this name. Words for the student where it cannot be theirs."""
+    seats = names_to_pick(code, address)
+    if seats is None:
+        raise NotPossible("Come in with your pass: names cannot be picked here.", status=403)
+    seat = next((one for one in seats if one.pk == seat_id), None)
+    if seat is None:
+        raise NotPossible("That name is not on the list of this lesson.", status=404)
+    if is_taken(seat):
+        raise NotPossible(f"Someone is in as {seat.student.short_name} already. Tell your teacher if that is you.")
+    begin(seat)
+    return seat

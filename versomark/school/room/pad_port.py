@@ -1,0 +1,178 @@
+"""The port at which receivers of response pads are heard: TCP, a JSON object a line, described in `docs/pads.md`.
+
+It runs in the loop that serves the pages. What a line means is in `pads`; here is only who is connected.
+"""
+
+import asyncio
+import logging
+from contextlib import suppress
+from dataclasses import dataclass, field
+
+from asgiref.sync import sync_to_async
+from django.db import close_old_connections
+
+from versomark.core.formats.pad_lines import (
+    MOST_BYTES,
+    Heard,
+    Hello,
+    Press,
+    Refused,
+    ToReceiver,
+    Welcome,
+    read_line,
+    write_line,
+)
+from versomark.school.problems import NotPossible
+
+from . import pads
+from .models import PadReceiver, Room
+
+log = logging.getLogger(__name__)
+SECONDS_TO_SAY_HELLO = 10
+SECONDS_AFTER_A_WRONG_KEY = 1
+SECONDS_TO_SAY_GOODBYE = 1
+MOST_CONNECTIONS = 64
+MOST_WAITING = 1000
+"""Lines that may wait for a receiver that does not read; past that it is cut off."""
+
+
+@dataclass(eq=False)
+class Connection:
+    writer: asyncio.StreamWriter
+    loop: asyncio.AbstractEventLoop
+    owner: int = 0
+    key: str = ""
+    name: str = ""
+    out: asyncio.Queue[ToReceiver] = field(default_factory=lambda: asyncio.Queue(MOST_WAITING))
+
+    def send(self, line: ToReceiver) -> None:
+        try:
+            self.out.put_nowait(line)
+        except asyncio.QueueFull:
+            self.writer.close()
+
+
+_connections: set[Connection] = set()
+# Where receivers connect, once the port is open.
+_address: tuple[str, int] | None = None
+
+
+def address() -> tuple[str, int] | None:
+    """Host and port; None where the port is not open."""
+    return _address
+
+
+def connected(owner_id: int) -> list[str]:
+    """The names of a teacher's receivers that are connected."""
+    return sorted(one.name or "receiver" for one in _connections if one.owner == owner_id)
+
+
+async def listen(host: str, port: int) -> asyncio.Server:
+    global _address
+    server = await asyncio.start_server(_talk, host, port, limit=MOST_BYTES)
+    _address = server.sockets[0].getsockname()[:2]
+    return server
+
+
+def tell(room: Room) -> None:
+    """Let the receivers of the lesson's teacher know what is asked. Called from any thread."""
+    own = [one for one in list(_connections) if one.owner == room.sitting.owner_id]
+    if not own:
+        return
+    line = pads.asked(pads.lesson_for(PadReceiver(owner_id=room.sitting.owner_id)))
+    for one in own:
+        one.loop.call_soon_threadsafe(one.send, line)
+
+
+async def _talk(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+    one = Connection(writer, asyncio.get_running_loop())
+    sending = asyncio.create_task(_send(one))
+    try:
+        if len(_connections) >= MOST_CONNECTIONS:
+            one.send(Refused(why="Too many receivers are connected."))
+        elif await _greet(one, reader):
+            _connections.add(one)
+            await _listen(one, reader)
+    except NotPossible as problem:
+        one.send(Refused(why=str(problem)))  # the key was changed meanwhile
+    except (ConnectionError, TimeoutError):
+        pass  # it has gone
+    except Exception:
+        log.exception("a receiver of pads was cut off")
+    finally:
+        _connections.discard(one)
+        with suppress(TimeoutError):
+            await asyncio.wait_for(one.out.join(), SECONDS_TO_SAY_GOODBYE)
+        sending.cancel()
+        writer.close()
+        with suppress(ConnectionError):
+            await writer.wait_closed()
+
+
+async def _send(one: Connection) -> None:
+    while True:
+        line = await one.out.get()
+        try:
+            one.writer.write(write_line(line))
+            await one.writer.drain()
+        except ConnectionError:
+            return
+        finally:
+            one.out.task_done()
+
+
+async def _line(reader: asyncio.StreamReader) -> bytes:
+    """The next line that is not empty; nothing at the end."""
+    while True:
+        try:
+            line = await reader.readline()
+        except ValueError:
+            raise ConnectionError("a line without an end") from None
+        if not line or line.strip():
+            return line
+
+
+async def _greet(one: Connection, reader: asyncio.StreamReader) -> bool:
+    line = await asyncio.wait_for(_line(reader), SECONDS_TO_SAY_HELLO)
+    try:
+        hello = read_line(line)
+        if not isinstance(hello, Hello):
+            raise ValueError("The first line says hello, with the key.")
+        receiver = await sync_to_async(pads.receiver_with)(hello.key)
+    except (ValueError, NotPossible) as error:
+        # Slow for whoever tries keys, and only for them.
+        await asyncio.sleep(SECONDS_AFTER_A_WRONG_KEY)
+        one.send(Refused(why=str(error)))
+        return False
+    one.owner, one.key, one.name = receiver.owner_id, hello.key, hello.receiver
+    one.send(Welcome(teacher=receiver.owner.name))
+    one.send(await sync_to_async(_asked)(receiver))
+    return True
+
+
+def _asked(receiver: PadReceiver) -> ToReceiver:
+    try:
+        return pads.asked(pads.lesson_for(receiver))
+    finally:
+        close_old_connections()
+
+
+async def _listen(one: Connection, reader: asyncio.StreamReader) -> None:
+    while line := await _line(reader):
+        try:
+            said = read_line(line)
+        except ValueError as error:
+            one.send(Refused(why=str(error)))
+            continue
+        if isinstance(said, Hello):
+            continue
+        reply = await sync_to_async(_hear)(one.key, said)
+        if reply is not None:
+            one.send(reply)
+
+
+def _hear(key: str, said: Heard | Press) -> ToReceiver | None:
+    try:
+        return pads.hear(key, said)
+    finally:
+        close_old_connections()

@@ -1,0 +1,111 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, read, type Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Choice, Problem } from "../ui/field";
+import { Fold } from "../ui/fold";
+import { Cell, Row, Table } from "../ui/table";
+
+const LOOK_AGAIN = 4_000;
+
+/** The pads that were heard: at whose desk, how charged, when last; and how a receiver finds the way. */
+export function PadsTable({ sittingId }: { sittingId: number }) {
+  const client = useQueryClient();
+  const key = ["pads", sittingId];
+  const params = { path: { sitting_id: sittingId } };
+  const pads = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/room/pads", { params })),
+    refetchInterval: LOOK_AGAIN,
+  });
+  const change = useMutation({
+    mutationFn: (make: () => Promise<Schemas["PadsPage"]>) => make(),
+    onSuccess: (page) => client.setQueryData(key, page),
+  });
+  const page = pads.data;
+  if (!page) return <Problem error={pads.error} />;
+  const tie = (pad: number, desk: number) =>
+    change.mutate(() =>
+      read(
+        api.PUT("/api/sittings/{sitting_id}/room/pads/{pad}", {
+          params: { path: { sitting_id: sittingId, pad } },
+          body: { desk },
+        }),
+      ),
+    );
+  const newKey = () => change.mutate(() => read(api.POST("/api/sittings/{sitting_id}/room/pads/key", { params })));
+  return (
+    <>
+      <Problem error={change.error} />
+      <p className="py-2">
+        {page.connected.length > 0 ? `Connected: ${page.connected.join(", ")}. ` : "No receiver is connected. "}
+        {page.key && page.connected.length > 0 && !page.answers_here && "Pads answer in a lesson you started later. "}
+        Pad 1 belongs to desk 1, and so on, unless you say otherwise.
+      </p>
+      {page.pads.length > 0 && (
+        <Table
+          caption="Response pads"
+          heads={[
+            { label: "Pad", right: true },
+            { label: "At the desk of" },
+            { label: "Battery", right: true },
+            { label: "Last heard" },
+          ]}
+        >
+          {page.pads.map((line) => (
+            <Row key={line.pad}>
+              <Cell right>{line.pad}</Cell>
+              <Cell>
+                <Choice
+                  low
+                  aria-label={`Desk of pad ${line.pad}`}
+                  value={line.name ? (line.desk ?? "") : ""}
+                  onChange={(event) => tie(line.pad, Number(event.target.value))}
+                >
+                  {!line.name && <option value="">nobody</option>}
+                  {line.name && line.desk !== null && (
+                    <option value={line.desk}>
+                      {line.desk} {line.name}
+                    </option>
+                  )}
+                  {page.free_desks
+                    .filter(({ desk }) => desk !== line.desk)
+                    .map(({ desk, name }) => (
+                      <option key={desk} value={desk}>
+                        {desk} {name}
+                      </option>
+                    ))}
+                </Choice>
+              </Cell>
+              <Cell right>
+                <span className={line.low ? "font-semibold text-ochre" : ""}>
+                  {line.battery === null ? "" : `${line.battery}%`}
+                </span>
+              </Cell>
+              <Cell>
+                <span className={line.on ? "" : "text-ochre"}>{line.heard}</span>
+              </Cell>
+            </Row>
+          ))}
+        </Table>
+      )}
+      {page.key && (
+        <Fold name="Connect a receiver">
+          <p className="py-2 text-sm">
+            {page.port === null ? (
+              "The port for receivers is used by another program on this computer; start with --pads and another number."
+            ) : (
+              <>
+                The program at the receiver connects to{" "}
+                <strong>
+                  {page.host}:{page.port}
+                </strong>{" "}
+                and gives the key <strong className="font-mono">{page.key}</strong>. It serves for all your lessons.
+              </>
+            )}
+          </p>
+          <Button onClick={newKey}>Make another key</Button>
+        </Fold>
+      )}
+    </>
+  );
+}

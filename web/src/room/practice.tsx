@@ -1,0 +1,35 @@
+import type { Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+
+type By = Schemas["Practice"]["by"];
+
+const WAYS: { by: By; words: string; says: string }[] = [
+  { by: "device", words: "On devices", says: "answers come over the network, as from phones" },
+  { by: "pad", words: "With response pads", says: "a simulated receiver connects at the pads’ port" },
+  { by: "card", words: "With folded cards", says: "open the camera: it shows them holding their cards up" },
+  { by: "each", words: "A third of each", says: "as on the day half the phones are flat" },
+];
+
+/** Simulated students, to rehearse a lesson with: how they are to answer. */
+export function Practice({ onClose, onBring }: { onClose: () => void; onBring: (by: By) => void }) {
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title="Bring in a practice class"
+      says="Simulated students take the seats that are free and answer whatever you ask. How?"
+    >
+      <ul>
+        {WAYS.map(({ by, words, says }) => (
+          <li key={by} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hairline py-2">
+            <Button className="w-44" onClick={() => onBring(by)}>
+              {words}
+            </Button>
+            <span className="min-w-0 flex-1 text-sm text-graphite">{says}</span>
+          </li>
+        ))}
+      </ul>
+    </Dialog>
+  );
+}

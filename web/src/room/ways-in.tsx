@@ -1,0 +1,48 @@
+import type { ReactNode } from "react";
+import { ButtonLink } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Region } from "../ui/spread";
+import { Tick } from "../ui/tick";
+import { PadsTable } from "./pads";
+import type { ConsolePage } from "./use-room";
+
+type Props = { page: ConsolePage; onClose: () => void; onNames: (on: boolean) => void };
+
+/** With what the class answers: its own devices, response pads, or folded cards before a camera. */
+export function WaysIn({ page, onClose, onNames }: Props) {
+  return (
+    <Dialog open wide onClose={onClose} title="How the class answers" says="All three at once, if need be.">
+      <Region name="Own devices">
+        <Says>
+          Students open the address on the wall, give the code <strong>{page.wall.code}</strong> and their pass.
+        </Says>
+        <Tick
+          label="They may pick their name from the list instead of giving a pass"
+          checked={page.names_to_pick}
+          onChange={onNames}
+        />
+      </Region>
+      <Region name="Folded cards">
+        <Says>A sheet a student, folded so that one answer shows. A camera reads the room; no pictures are kept.</Says>
+        <p className="flex flex-wrap gap-3">
+          <ButtonLink to={`/sittings/${page.sitting}/camera`} look="main">
+            Open the camera
+          </ButtonLink>
+          <ButtonLink to={`/api/cards/classes/${page.class_id}/print`} target="_blank" reloadDocument>
+            Print the cards, A4
+          </ButtonLink>
+          <ButtonLink to={`/api/cards/classes/${page.class_id}/print?paper=Letter`} target="_blank" reloadDocument>
+            Letter
+          </ButtonLink>
+        </p>
+      </Region>
+      <Region name="Response pads">
+        <PadsTable sittingId={page.sitting} />
+      </Region>
+    </Dialog>
+  );
+}
+
+function Says({ children }: { children: ReactNode }) {
+  return <p className="py-2">{children}</p>;
+}
