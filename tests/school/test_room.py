@@ -10,17 +10,18 @@ from django.utils import timezone
 
 from tests.conftest import Device, Staffroom, devices, refs, two_questions
 from tests.school.test_teacher_side import send
-from versomark.school.room import answers, practice, services
+from versomark.school.room import answers, practice, setting_up
 from versomark.school.room.models import Room, Round, RoundAnswer, RoundEvent
 from versomark.school.sittings import nudges
 from versomark.school.sittings.models import Answer, Sitting
+from versomark.school.sittings.services import GRACE
 
 pytestmark = pytest.mark.django_db
 
 
 def lesson(school: Staffroom, students: int = 3, **parts: Any) -> Room:
     planned = school.sitting(students=students, **parts)
-    return services.start(school.teacher, planned.edition, planned.school_class)
+    return setting_up.start(school.teacher, planned.edition, planned.school_class)
 
 
 def act(school: Staffroom, room: Room, act: str, place: int | None = None) -> Any:
@@ -162,10 +163,10 @@ def test_time_is_the_servers_with_a_moment_for_the_network(school: Staffroom) ->
     page = act(school, room, "go").json()
     assert page["wall"]["ends_at"] > page["wall"]["asked_at"]
     round = Round.objects.get()
-    Round.objects.update(ends_at=timezone.now() - services.GRACE / 2)
+    Round.objects.update(ends_at=timezone.now() - GRACE / 2)
     assert choose(device, "a", round.pk).status_code == 200
     assert now(device)["stage"] == "stopped"
-    Round.objects.update(ends_at=timezone.now() - 2 * services.GRACE)
+    Round.objects.update(ends_at=timezone.now() - 2 * GRACE)
     assert choose(device, "b", round.pk).json()["says"] == "The time for this question is over."
 
 

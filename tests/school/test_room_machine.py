@@ -26,6 +26,13 @@ def three_choices() -> list[ItemContent]:
     return [two_questions(key=key)[0] for key in "bcd"]
 
 
+def _put(kept: dict[Any, str], key: Any, option: str | None) -> None:
+    if option:
+        kept[key] = option
+    else:
+        kept.pop(key, None)
+
+
 class RoomMachine(RuleBasedStateMachine):
     """The model: where the class is, which rounds each question had, and what each student said in each."""
 
@@ -38,13 +45,20 @@ class RoomMachine(RuleBasedStateMachine):
         self.school = Staffroom(teacher, client)
         self.room = lesson(self.school, students=STUDENTS, contents=three_choices())
         self.devices = joined(self.room)
-        self.place, self.shows, self.over = 0, "joining", False
+        self.place, self.shows, self.over, self.alone = 0, "joining", False, False
+        self.refs = [step["ref"] for step in self.room.steps]
+        self.log: dict[tuple[int, int], str] = {}
+        """(student, question) -> what stands for the figures: first rounds, and what was answered at one's own pace."""
         self.rounds: dict[int, list[dict[int, str]]] = {}
         """question -> its rounds -> student -> what stands."""
         self.revealed: set[int] = set()
         self.collecting: int | None = None
         self.ids: list[tuple[int, dict[str, Any]]] = []
         self.acknowledged = 0
+
+    @property
+    def together(self) -> bool:
+        return not self.over and not self.alone
 
     def press(self, what: str, place: int | None = None) -> bool:
         reply = act(self.school, self.room, what, place)
@@ -54,7 +68,7 @@ class RoomMachine(RuleBasedStateMachine):
     @rule(place=st.integers(0, 4))
     def go(self, place: int) -> None:
         done = self.press("go", place)
-        assert done == (not self.over and place <= 3)
+        assert done == (self.together and place <= 3)
         if not done:
             return
         self.place, self.collecting = place, None
@@ -74,7 +88,7 @@ class RoomMachine(RuleBasedStateMachine):
     @rule()
     def again(self) -> None:
         done = self.press("again")
-        assert done == (not self.over and self.place > 0)
+        assert done == (self.together and self.place > 0)
         if done:
             self.rounds[self.place].append({})
             self.collecting, self.shows = self.place, "question"
@@ -89,14 +103,14 @@ class RoomMachine(RuleBasedStateMachine):
     def reopen(self) -> None:
         done = self.press("reopen")
         shown = self.place in self.revealed and self.place not in self.asked_after
-        assert done == (not self.over and self.place > 0 and not shown)
+        assert done == (self.together and self.place > 0 and not shown)
         if done and self.collecting is None:
             self.collecting, self.shows = self.place, "question"
 
     @rule(what=st.sampled_from(["question", "spread", "answer"]))
     def show(self, what: str) -> None:
         done = self.press(what)
-        assert done == (not self.over and self.place > 0)
+        assert done == (self.together and self.place > 0)
         if not done:
             return
         self.shows = what
@@ -121,11 +135,7 @@ class RoomMachine(RuleBasedStateMachine):
             return
         self.acknowledged += 1
         self.ids.append((student, body))
-        standing = self.rounds[self.place][-1]
-        if option:
-            standing[student] = option
-        else:
-            standing.pop(student, None)
+        self.stands(student, option)
 
     @rule(data=st.data())
     def the_network_sends_again(self, data: st.DataObject) -> None:
@@ -142,7 +152,33 @@ class RoomMachine(RuleBasedStateMachine):
         assert (reply.status_code == 200) == (self.collecting is not None), reply.content
         if reply.status_code == 200:
             self.acknowledged += 1
-            self.rounds[self.place][-1][student] = "a"
+            self.stands(student, "a")
+
+    def stands(self, student: int, option: str | None) -> None:
+        """In the round that is on; and in the log, where that is the first round of its question."""
+        rounds = self.rounds[self.place]
+        _put(rounds[-1], student, option)
+        if len(rounds) == 1:
+            _put(self.log, (student, self.place), option)
+
+    @rule()
+    def let_go(self) -> None:
+        if self.press("let go"):
+            self.alone, self.collecting = True, None
+
+    @rule()
+    def gather(self) -> None:
+        if self.press("gather"):
+            self.alone = False
+
+    @rule(student=st.integers(0, STUDENTS - 1), place=st.integers(1, 3), option=st.sampled_from("abcd"))
+    def a_student_goes_on_alone(self, student: int, place: int, option: str) -> None:
+        device = self.devices[student]
+        ref, number = self.refs[place - 1], device.seat().json()["sequence"] + 1
+        reply = device.answer(ref, {"kind": "single_choice", "option": option}, number)
+        assert (reply.status_code == 200) == (self.alone and not self.over), reply.content
+        if reply.status_code == 200:
+            self.log[student, place] = option
 
     @rule(early=st.booleans())
     def end(self, early: bool) -> None:
@@ -155,7 +191,11 @@ class RoomMachine(RuleBasedStateMachine):
         if not hasattr(self, "devices"):
             return
         wall = self.school.client.get(f"/api/sittings/{self.room.sitting_id}/wall").json()
-        assert wall["stage"] == ("over" if self.over else self.shows)
+        assert wall["stage"] == ("over" if self.over else "alone" if self.alone else self.shows)
+        if self.alone and not self.over:
+            assert (wall["question"], wall["spread"], wall["right"], wall["collecting"]) == (None, None, "", False)
+            assert all(device.seat().json()["paper"] for device in self.devices)
+            return
         assert wall["collecting"] == (self.collecting is not None)
         standing = self.rounds[self.place][-1] if self.place else {}
         assert wall["inside"] == len(standing)
@@ -169,19 +209,15 @@ class RoomMachine(RuleBasedStateMachine):
             assert (on["stage"] == "asking") == (self.collecting is not None)
 
     @invariant()
-    def nothing_acknowledged_is_lost_and_first_rounds_are_the_sittings(self) -> None:
+    def nothing_acknowledged_is_lost_and_first_answers_are_the_sittings(self) -> None:
         if not hasattr(self, "devices"):
             return
         assert RoundAnswer.objects.filter(round__room=self.room).count() == self.acknowledged
         asked = RoundEvent.objects.filter(round__room=self.room, what="asked").count()
         assert asked == sum(map(len, self.rounds.values()))
-        first = {
-            (student, place): option for place, rounds in self.rounds.items() for student, option in rounds[0].items()
-        }
-        refs = [step["ref"] for step in self.room.steps]
         kept = CurrentAnswer.objects.filter(seat__sitting=self.room.sitting_id).exclude(answer__response=None)
         rows = kept.values_list("seat__desk", "item", "answer__response")
-        assert {(desk - 1, refs.index(item) + 1): said["option"] for desk, item, said in rows} == first
+        assert {(desk - 1, self.refs.index(item) + 1): said["option"] for desk, item, said in rows} == self.log
 
     def teardown(self) -> None:
         connection.needs_rollback = False

@@ -19,7 +19,7 @@ from versomark.school.editions.services import freeze
 from versomark.school.paper.models import Page, Reading, Scan, Settling
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
-from versomark.school.room.services import start
+from versomark.school.room.setting_up import start
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 from versomark.site.api import teacher_api

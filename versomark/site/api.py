@@ -19,6 +19,7 @@ from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.api import router as room
 from versomark.school.room.cards_api import router as cards
 from versomark.school.room.pads_api import router as pads
+from versomark.school.room.record_api import router as lesson_records
 from versomark.school.room.student_api import router as student_room
 from versomark.school.sittings.api import router as sittings
 from versomark.school.sittings.marks_api import router as marks_only
@@ -38,6 +39,7 @@ for router in (
     room,
     pads,
     cards,
+    lesson_records,
     paper,
     queries,
     findings,

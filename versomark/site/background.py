@@ -1,4 +1,5 @@
-"""What runs beside the pages: long work, one piece at a time, and the watch over folder and mailbox."""
+"""What runs beside the pages: long work, one piece at a time, the watch over folder and mailbox, and the
+clock that closes what has an end."""
 
 import logging
 import threading
@@ -11,19 +12,21 @@ from django.utils import timezone
 
 log = logging.getLogger(__name__)
 LOOK_AFTER_WORK = 0.4
+LOOK_AT_CLOCK = 1.0
 LOOK_IN_FOLDER = 2.0
 LOOK_IN_MAIL = 5.0
 KEEP_FINISHED = timedelta(days=7)
 
 
 def start() -> None:
-    """Start both as daemons: whatever is half done when the service stops is taken up again by the next start."""
+    """Start all as daemons: whatever is half done when the service stops is taken up again by the next start."""
     from versomark.school.paper.scanning import resume_unfinished
 
     _forget_finished()
     resume_unfinished()
     threading.Thread(target=_work, name="long work", daemon=True).start()
     threading.Thread(target=_watch, name="inbox", daemon=True).start()
+    threading.Thread(target=_keep_time, name="clock", daemon=True).start()
 
 
 def _forget_finished() -> None:
@@ -63,6 +66,15 @@ def _watch() -> None:
             mail_due = time.monotonic() + LOOK_IN_MAIL
         close_old_connections()
         time.sleep(LOOK_IN_FOLDER)
+
+
+def _keep_time() -> None:
+    from versomark.school.sittings.services import close_overdue
+
+    while True:
+        _guarded(close_overdue)
+        close_old_connections()
+        time.sleep(LOOK_AT_CLOCK)
 
 
 def _guarded(step: Callable[[], object]) -> None:

@@ -1,6 +1,6 @@
 """The response table: who gave what to which item, and what it earned. Everything in `stats` starts from it."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -91,12 +91,15 @@ class ResponseTable:
         )
 
 
-def score(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]]) -> ResponseTable:
+def score(
+    edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]], leave_out: Collection[str] = ()
+) -> ResponseTable:
     """Score every seat of a sitting on the items that have a key.
 
     responses: seat name -> item ref -> response. A missing response counts as nothing given and earns 0; so does an
     answer beyond the number that a section lets a student choose, of which the first in printed order count. Items
-    that a person marks have no column. Points are uncorrected for guessing: see `corrected_totals`.
+    that a person marks have no column, nor have those of `leave_out` (refs), which nobody was asked. Points are
+    uncorrected for guessing: see `corrected_totals`.
     Raises ValueError for a response that does not belong to its item.
     """
     numbered = [
@@ -104,7 +107,7 @@ def score(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]])
         for number, (at, item) in enumerate(
             ((at, item) for at, section in enumerate(edition.sections) for item in section.items), start=1
         )
-        if item.content.marked_by == "key"
+        if item.content.marked_by == "key" and item.ref not in leave_out
     ]
     counted = {seat: _counted(edition, given) for seat, given in responses.items()}
     shape = (len(responses), len(numbered))

@@ -4,6 +4,7 @@ from .groups import ScoreBlocks, trace_groups
 from .intervals import bootstrap_means, resample_weights, wilson
 from .items import ItemMeasures, item_measures, omitted_and_not_reached, option_shares_by_group
 from .rounds import Move, RoundAnswer, RoundsCompared, compare_rounds
+from .taking_part import TakingPart, taking_part
 from .whole_test import Distribution, Reliability, distribution, reliability
 
 __all__ = [
@@ -14,6 +15,7 @@ __all__ = [
     "RoundAnswer",
     "RoundsCompared",
     "ScoreBlocks",
+    "TakingPart",
     "bootstrap_means",
     "compare_rounds",
     "distribution",
@@ -22,6 +24,7 @@ __all__ = [
     "option_shares_by_group",
     "reliability",
     "resample_weights",
+    "taking_part",
     "trace_groups",
     "wilson",
 ]

@@ -4,6 +4,7 @@ from ninja import Router, Schema
 from versomark.school.classes.services import class_of
 from versomark.school.http import teacher_of
 from versomark.school.paper.queries import waiting_in
+from versomark.school.room.answers import Which
 from versomark.school.sittings.api import SittingLine, sitting_line
 from versomark.school.sittings.models import SeatState
 from versomark.school.sittings.services import seats_with_progress, sitting_of
@@ -31,6 +32,8 @@ class FindingsPage(Schema):
     """Places on scanned sheets that nobody has settled; their students are not counted yet."""
     students: list[FindingsStudent]
     body: services.Body | None
+    asked_again: bool
+    """Whether there is a `last` beside the `first`."""
 
 
 class GroupWanted(Schema):
@@ -59,9 +62,10 @@ def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> Grou
 
 
 @router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)
-def findings(request: HttpRequest, sitting_id: int) -> FindingsPage:
+def findings(request: HttpRequest, sitting_id: int, which: Which = "first") -> FindingsPage:
+    """Of a lesson in which questions were asked again, what each said `first` or at `last`."""
     sitting = sitting_of(teacher_of(request), sitting_id)
-    kept = services.findings_of(sitting)
+    kept = services.findings_of(sitting, which)
     totals: dict[str, float] = kept.body["totals"] if kept else {}
     seats = list(seats_with_progress(sitting))
 
@@ -82,4 +86,5 @@ def findings(request: HttpRequest, sitting_id: int) -> FindingsPage:
             for seat in seats
         ],
         body=kept.body if kept else None,
+        asked_again=services.asked_again(sitting),
     )

@@ -1,11 +1,12 @@
 """Findings of a sitting: its responses scored, analysed, and put beside the paper."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from hashlib import sha256
 from uuid import UUID
 
 import numpy as np
+from django.db.models import Count, Max
 from django.utils import timezone
 from numpy.typing import NDArray
 from pydantic import BaseModel
@@ -30,13 +31,15 @@ from versomark.school.bank.services import Use, record_uses
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
 from versomark.school.problems import NotFound, NotPossible
+from versomark.school.room.answers import Which, not_asked, said_in_rounds
+from versomark.school.room.models import Room, RoundAnswer
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import log_positions, responses_of
 from versomark.school.sittings.services import AFTER
 
 from .models import KeptAnalysis
 
-RULES = 4
+RULES = 5
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
 
 
@@ -93,7 +96,9 @@ class PaperQuestion(BaseModel):
     skills: list[str]
     marks: float
     figures: ItemFigures | None
-    """None where a person has to mark it."""
+    """None where a person has to mark it, or it was not asked."""
+    asked: bool
+    """Whether a lesson came to it; always, where the whole paper was given."""
     waiting: int
     """Answers that wait for a person."""
     follow_up: str
@@ -120,10 +125,42 @@ class Body(BaseModel):
     totals: dict[int, float]
 
 
-def findings_of(sitting: Sitting) -> KeptAnalysis | None:
+def findings_of(sitting: Sitting, which: Which = "first") -> KeptAnalysis | None:
     """The findings of a sitting as it stands now; None while nobody has handed in, or when nothing in the paper is
-    scored by a key: what a person marks is not analysed before it is marked."""
-    return findings_of_several([sitting])[0]
+    scored by a key: what a person marks is not analysed before it is marked.
+
+    `last`: of a lesson in which questions were asked again, what each said at last in place of what they said first.
+    """
+    room = Room.objects.filter(sitting=sitting).first() if which == "last" else None
+    if room is None:
+        return findings_of_several([sitting])[0]
+    position = log_positions([sitting]).get(sitting.pk)
+    if position is None:
+        return None
+    left_out = not_asked([sitting])[sitting.pk]
+    given = RoundAnswer.objects.filter(round__room=room).aggregate(rows=Count("pk"), last=Max("pk"))
+    made_from = [RULES, "last", sitting.edition.fingerprint, *position, *given.values(), *sorted(left_out)]
+    fingerprint = _fingerprint(made_from)
+    kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
+    return kept or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
+
+
+def asked_again(sitting: Sitting) -> bool:
+    """Whether a question of the edition was asked more than once in the room."""
+    room = Room.objects.filter(sitting=sitting).first()
+    return room is not None and room.rounds.filter(number__gt=1).exclude(item__in=list(room.quick)).exists()
+
+
+def _at_last(room: Room, seats: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
+    found = responses_of(seats)
+    for seat, answers in said_in_rounds(room, "last").items():
+        if str(seat) in found:
+            found[str(seat)] |= {item: response for item, response in answers.items() if response is not None}
+    return found
+
+
+def _fingerprint(made_from: Sequence[object]) -> str:
+    return sha256(json.dumps(made_from).encode()).hexdigest()
 
 
 def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None]:
@@ -133,28 +170,42 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None
     is not read into models again on the way to the screen.
     """
     positions = log_positions(sittings)
-    made_from = {
-        sitting.pk: json.dumps([RULES, sitting.edition.fingerprint, *positions[sitting.pk]])
+    left_out = not_asked(sittings)
+    fingerprints = {
+        sitting.pk: _fingerprint(
+            [RULES, sitting.edition.fingerprint, *positions[sitting.pk], *sorted(left_out.get(sitting.pk, ()))]
+        )
         for sitting in sittings
         if sitting.pk in positions
     }
-    fingerprints = {pk: sha256(source.encode()).hexdigest() for pk, source in made_from.items()}
     kept = KeptAnalysis.objects.in_bulk(fingerprints.values())
     return [
-        kept.get(fingerprints[sitting.pk]) or _analysed(sitting, positions[sitting.pk].seats, fingerprints[sitting.pk])
+        kept.get(fingerprints[sitting.pk])
+        or _analysed(
+            sitting,
+            responses_of(positions[sitting.pk].seats),
+            left_out.get(sitting.pk, frozenset()),
+            fingerprints[sitting.pk],
+        )
         if sitting.pk in fingerprints
         else None
         for sitting in sittings
     ]
 
 
-def _analysed(sitting: Sitting, seats: Sequence[int], fingerprint: str) -> KeptAnalysis | None:
+def _analysed(
+    sitting: Sitting,
+    responses: Mapping[str, Mapping[str, ItemResponse]],
+    left_out: Collection[str],
+    fingerprint: str,
+    history: bool = True,
+) -> KeptAnalysis | None:
     edition = sitting.edition.read()
-    if not any(item.content.marked_by == "key" for item in edition.items()):
+    if not any(item.content.marked_by == "key" and item.ref not in left_out for item in edition.items()):
         return None
-    body = compute(edition, responses_of(seats))
+    body = compute(edition, responses, left_out)
     kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
-    if sitting.state in AFTER:
+    if history and sitting.state in AFTER:
         _record(sitting, body)
     return kept
 
@@ -208,9 +259,14 @@ def _record(sitting: Sitting, body: Body) -> None:
     record_uses(f"sitting {sitting.pk}", title, held, uses)
 
 
-def compute(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]]) -> Body:
-    """Score and analyse; pure, so that the bench and the tests can call it on data of their own."""
-    table = score(edition, responses)
+def compute(
+    edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]], left_out: Collection[str] = ()
+) -> Body:
+    """Score and analyse; pure, so that the bench and the tests can call it on data of their own.
+
+    left_out: refs of questions that a lesson did not come to.
+    """
+    table = score(edition, responses, left_out)
     marks = corrected_totals(edition, table)
     thresholds = Thresholds()
     analysis, findings = analyse(table, thresholds=thresholds)
@@ -225,7 +281,7 @@ def compute(edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_flag_notes(edition, table, findings, thresholds),
-        paper=_paper(edition, responses, table, analysis),
+        paper=_paper(edition, responses, table, analysis, left_out),
         distribution=_counted(marks),
         totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
     )
@@ -271,6 +327,7 @@ def _paper(
     responses: Mapping[str, Mapping[str, ItemResponse]],
     table: ResponseTable,
     analysis: Analysis,
+    left_out: Collection[str],
 ) -> list[PaperQuestion]:
     seats = np.array([int(name) for name in table.students])
     traces = option_traces(table)
@@ -289,6 +346,7 @@ def _paper(
             skills=item.skills,
             marks=content.marks,
             figures=None,
+            asked=item.ref not in left_out,
             waiting=waiting,
             follow_up=content.to_ask_again,
             options=[],

@@ -1,7 +1,7 @@
 """What students give in a round, by phone, pad, card or through the teacher, and what stands."""
 
 from collections.abc import Iterable, Sequence
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 from uuid import UUID, uuid4
 
 from django.db import transaction
@@ -14,12 +14,13 @@ from versomark.core.stats import RoundAnswer as Said
 from versomark.core.stats import RoundsCompared, compare_rounds
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings import nudges
-from versomark.school.sittings.models import Seat, SeatState
+from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
 from versomark.school.sittings.on_behalf import Source, keep_for
 from versomark.school.sittings.seats import may_work
+from versomark.school.sittings.services import GRACE
 
 from .models import Room, Round, RoundAnswer
-from .services import GRACE, current_round, is_collecting
+from .services import current_round, is_collecting
 
 
 class Given(NamedTuple):
@@ -174,12 +175,13 @@ def compared(room: Room, before: Round, after: Round) -> RoundsCompared:
     found = standing([before, after])
 
     def said(given: dict[int, Given]) -> dict[str, Said]:
-        return {str(seat): Said(_short(content, one), is_right(content, one.response)) for seat, one in given.items()}
+        return {str(seat): Said(in_short(content, one), is_right(content, one.response)) for seat, one in given.items()}
 
     return compare_rounds(said(found[before.pk]), said(found[after.pk]))
 
 
-def _short(content: EditionContent, given: Given) -> str:
+def in_short(content: EditionContent, given: Given) -> str:
+    """The letter of what was chosen, or else the answer in words."""
     letters = {answer.id: answer.letter for answer in content.answers() if answer.offered and not answer.part}
     picks = content.picks(given.response)
     if content.exclusive and picks and picks[0] in letters:
@@ -195,6 +197,37 @@ def keyed(content: EditionContent) -> bool:
 def first_rounds(rounds: Iterable[Round]) -> list[Round]:
     """Of each question the first: what each thought before any talk."""
     return [round for round in rounds if round.number == 1]
+
+
+Which = Literal["first", "last"]
+"""What each said before any talk, or what they said at last, in whichever round that was."""
+
+
+def said_in_rounds(room: Room, which: Which) -> dict[int, dict[str, ItemResponse | None]]:
+    """seat -> question of the edition that was asked -> what they said, None where they passed it over."""
+    rounds = [one for one in room.rounds.all() if one.item not in room.quick and (which == "last" or one.number == 1)]
+    given = standing(rounds)
+    asked = dict.fromkeys(one.item for one in rounds)
+    found: dict[int, dict[str, ItemResponse | None]] = {}
+    for one in rounds:
+        for seat, answer in given[one.pk].items():
+            found.setdefault(seat, dict(asked))[one.item] = answer.response
+    return found
+
+
+def not_asked(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
+    """sitting -> the questions that a lesson did not come to: neither asked together nor answered at one's own pace.
+    Sittings that are no lesson are not in it."""
+    found = {}
+    for room in Room.objects.filter(sitting__in=[sitting.pk for sitting in sittings]).select_related(
+        "sitting__edition"
+    ):
+        asked = set(room.rounds.values_list("item", flat=True))
+        alone = CurrentAnswer.objects.filter(seat__sitting=room.sitting_id, answer__response__isnull=False)
+        asked |= set(alone.values_list("item", flat=True).distinct())
+        refs = (item.ref for item in room.sitting.edition.read().items())
+        found[room.sitting_id] = frozenset(ref for ref in refs if ref not in asked)
+    return found
 
 
 def last_rounds(rounds: Iterable[Round]) -> list[Round]:

@@ -1,18 +1,22 @@
 """The teacher's console of a lesson in the room, and the wall."""
 
+from datetime import datetime
 from typing import Literal
 from uuid import UUID
 
+from django.db import transaction
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
 from versomark.core.items import ItemResponse
+from versomark.school.accounts.models import Teacher
 from versomark.school.classes.services import class_of
+from versomark.school.editions.models import Edition
 from versomark.school.editions.services import edition_of, test_of
 from versomark.school.http import teacher_of
 from versomark.school.problems import NotPossible
 
-from . import answers, practice, services
+from . import answers, practice, services, setting_up
 from .console import Console
 from .console import console as console_of
 from .models import Room, Shows
@@ -22,19 +26,47 @@ from .wall import wall as wall_of
 router = Router(tags=["in the room"])
 
 
-class Start(Schema):
-    """A lesson from one of these, with this class."""
+class Asked(Schema):
+    """What a lesson is made of: one of these. `like` is the sitting of an earlier lesson, to be held again."""
 
-    class_id: int
     test: int | None = None
     edition: int | None = None
     item: UUID | None = None
+    like: int | None = None
+    pace: setting_up.Pace = "together"
+
+
+class Start(Asked):
+    class_id: int
+
+
+class SetUp(Asked):
+    """Ahead, for several classes in one go."""
+
+    class_ids: list[int] = Field(min_length=1, max_length=50)
+    planned_for: datetime | None = None
+
+
+class SetUpLine(Schema):
+    sitting: int
+    class_name: str
+
+
+class Homework(Schema):
+    closes_at: datetime | None
+    who: Literal["class", "missed"] = "class"
+    """The whole class, or who was not in the lesson."""
+
+
+class HomeworkGiven(Schema):
+    sitting: int
+    students: int
 
 
 class Act(Schema):
     """What the teacher pressed."""
 
-    act: Literal["go", "again", "stop", "reopen", "question", "spread", "answer", "end"]
+    act: Literal["open", "go", "again", "stop", "reopen", "question", "spread", "answer", "let go", "gather", "end"]
     place: int | None = None
 
 
@@ -75,15 +107,41 @@ def start(request: HttpRequest, body: Start) -> Console:
     """Start a lesson in the room, its door open."""
     teacher = teacher_of(request)
     school_class = class_of(teacher, body.class_id, "run")
+    edition, like = _asked(teacher, body)
+    return _console(request, setting_up.start(teacher, edition, school_class, body.pace, like).sitting_id)
+
+
+@router.post("/room/ahead", response=list[SetUpLine])
+def set_up(request: HttpRequest, body: SetUp) -> list[SetUpLine]:
+    """Set lessons up ahead, one a class, their doors shut."""
+    teacher = teacher_of(request)
+    classes = [class_of(teacher, class_id, "run") for class_id in dict.fromkeys(body.class_ids)]
+    edition, like = _asked(teacher, body)
+    with transaction.atomic():
+        rooms = [setting_up.set_up(teacher, edition, one, body.planned_for, body.pace, like) for one in classes]
+    return [SetUpLine(sitting=room.sitting_id, class_name=room.sitting.school_class.name) for room in rooms]
+
+
+def _asked(teacher: Teacher, body: Asked) -> tuple[Edition, Room | None]:
+    if body.like is not None:
+        like = services.room_of(teacher, body.like, "run")
+        return like.sitting.edition, like
     if body.edition is not None:
-        room = services.start(teacher, edition_of(teacher, body.edition), school_class)
-    elif body.test is not None:
-        room = services.start_from_test(teacher, test_of(teacher, body.test), school_class)
-    elif body.item is not None:
-        room = services.start_from_item(teacher, body.item, school_class)
-    else:
-        raise NotPossible("Say what is to be asked.", status=422)
-    return _console(request, room.sitting_id)
+        return edition_of(teacher, body.edition), None
+    if body.test is not None:
+        return setting_up.edition_of_test(test_of(teacher, body.test)), None
+    if body.item is not None:
+        return setting_up.edition_of_item(teacher, body.item), None
+    raise NotPossible("Say what is to be asked.", status=422)
+
+
+@router.post("/sittings/{int:sitting_id}/room/homework", response=HomeworkGiven)
+def give_as_homework(request: HttpRequest, sitting_id: int, body: Homework) -> HomeworkGiven:
+    """The same pages and questions, to be worked through at home until a date."""
+    room = _room(request, sitting_id)
+    students = setting_up.missed(room) if body.who == "missed" else None
+    given = setting_up.give_as_homework(teacher_of(request), room, body.closes_at, students)
+    return HomeworkGiven(sitting=given.pk, students=given.seats.count())
 
 
 @router.get("/sittings/{int:sitting_id}/room", response=Console)
@@ -101,6 +159,12 @@ def wall(request: HttpRequest, sitting_id: int) -> Wall:
 def act(request: HttpRequest, sitting_id: int, body: Act) -> Console:
     room = _room(request, sitting_id)
     match body.act:
+        case "open":
+            services.open_door(room)
+        case "let go":
+            services.let_go(room)
+        case "gather":
+            services.gather(room)
         case "go":
             services.go_to(room, room.place + 1 if body.place is None else body.place)
         case "again":

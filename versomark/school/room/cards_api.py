@@ -68,9 +68,14 @@ def look(request: HttpRequest, sitting_id: int, still: bool = False) -> Look:
     now = standing_now(room)
     by_desk = {seat.desk: seat for seat in now.seats}
     names = {desk: seat.student.short_name for desk, seat in by_desk.items()}
+    # What the teacher has said for someone is no question any more.
+    settled = {seat.desk for seat in now.seats if seat.pk in now.given and now.given[seat.pk].source == "teacher"}
+    doubts = {desk: why for desk, why in found.doubts.items() if desk not in settled}
 
     def state(desk: int) -> Literal["in", "seen", "doubt"]:
-        return "doubt" if desk in found.doubts or desk not in names else "in" if desk in found.counted else "seen"
+        if desk in doubts or desk not in names:
+            return "doubt"
+        return "in" if desk in settled or desk in found.counted else "seen"
 
     return Look(
         width=found.size[0],
@@ -87,7 +92,7 @@ def look(request: HttpRequest, sitting_id: int, still: bool = False) -> Look:
         ],
         doubts=[
             CardDoubt(seat=by_desk[d].pk if d in by_desk else None, desk=d, name=names.get(d, ""), why=why)
-            for d, why in sorted(found.doubts.items())
+            for d, why in sorted(doubts.items())
         ],
         missing=[
             Missing(seat=seat.pk, desk=seat.desk, name=names[seat.desk])

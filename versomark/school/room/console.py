@@ -1,7 +1,7 @@
 """The teacher's console of a lesson: who is in, how the question stands, the steps, and the lesson in a sentence."""
 
 from collections.abc import Mapping, Sequence
-from datetime import timedelta
+from datetime import datetime, timedelta
 from time import time
 from typing import Literal, NamedTuple
 
@@ -11,7 +11,9 @@ from versomark.core.editions import lesson_page
 from versomark.core.items import EditionContent
 from versomark.core.text import plain
 from versomark.school.sittings import presence
-from versomark.school.sittings.models import Seat, SeatState
+from versomark.school.sittings.api import SeatLine, seat_line
+from versomark.school.sittings.models import Seat, SeatState, Way
+from versomark.school.sittings.services import BEFORE, missing, seats_with_progress
 
 from .answers import Given, compared, content_of, first_rounds, is_right, keyed, right_so_far, spread
 from .cards import AWAY, card_letters, doubts_in_words
@@ -77,6 +79,14 @@ class Console(Schema):
     class_name: str
     edition: int
     state: Literal["planned", "ready", "open", "paused", "closed", "released"]
+    alone: bool
+    """Whether everyone goes through it at their own pace now."""
+    planned_for: datetime | None
+    missing: list[str]
+    """What keeps a lesson that was set up ahead from being ready."""
+    questions: int
+    progress: list[SeatLine]
+    """How far each is, where they go at their own pace."""
     wall: Wall
     steps: list[StepLine]
     place: int
@@ -127,6 +137,13 @@ def console(room: Room) -> Console:
         class_name=room.sitting.school_class.name,
         edition=room.sitting.edition_id,
         state=room.sitting.state,  # type: ignore[arg-type]
+        alone=room.sitting.way == Way.ALONE,
+        planned_for=room.sitting.planned_for,
+        missing=missing(room.sitting) if room.sitting.state in BEFORE else [],
+        questions=sum(1 for _ in room.sitting.edition.read().items()),
+        progress=[seat_line(seat) for seat in seats_with_progress(room.sitting)]
+        if room.sitting.way == Way.ALONE
+        else [],
         wall=on,
         steps=_steps(room, rounds),
         place=room.place,
@@ -142,7 +159,7 @@ def console(room: Room) -> Console:
         inside=[lines[s.pk] for s in seats if s.pk in given],
         away=[lines[s.pk] for s in seats if s.pk not in given and s.state in AWAY],
         counts=spread_rows(counts, with_key=content is not None and keyed(content)),
-        compared=_compared(room, own),
+        compared=compared_rounds(room, own),
         so_far=_so_far(room, rounds),
         may_practise=room.sitting.owner.school.is_demo and not room.practice,
     )
@@ -212,7 +229,7 @@ def _since(time: timedelta) -> str:
     return f"{seconds} s" if seconds < 120 else f"{seconds // 60} min"
 
 
-def _compared(room: Room, own: Sequence[Round]) -> Compared | None:
+def compared_rounds(room: Room, own: Sequence[Round]) -> Compared | None:
     """The first round beside the last, once there are two."""
     if len(own) < 2:
         return None

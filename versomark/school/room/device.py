@@ -8,7 +8,7 @@ from django.utils import timezone
 from versomark.core.items import EditionContent, ItemResponse
 from versomark.school.sittings import nudges
 from versomark.school.sittings.models import Seat, SittingState
-from versomark.school.sittings.services import AFTER
+from versomark.school.sittings.services import AFTER, BEFORE
 
 from .answers import content_of, is_right, keyed, last_rounds, right_so_far, standing
 from .models import Room, Round, Shows
@@ -96,10 +96,10 @@ def student_room(room: Room, seat: Seat) -> StudentRoom:
 def _stage(room: Room, round: Round | None) -> StudentStage:
     if room.sitting.state in AFTER:
         return "over"
+    if room.sitting.state in BEFORE or room.shows == Shows.JOINING:
+        return "joining"
     if room.sitting.state != SittingState.OPEN:
         return "paused"
-    if room.shows == Shows.JOINING:
-        return "joining"
     if room.shows == Shows.PAGE:
         return "page"
     if room.shows == Shows.ANSWER:

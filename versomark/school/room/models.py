@@ -106,6 +106,26 @@ class RoundAnswer(models.Model):
         return f"{self.round}: {self.response}"
 
 
+class BroughtOver(models.Model):
+    """A lesson's answers brought into an earlier sitting of the same edition; both stay, and it can be taken back."""
+
+    room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="brought_over")
+    into = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="brought_in")
+    how = models.CharField(max_length=8)
+    """`add` fills in what was missing there; `replace` puts these answers in the place of those."""
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    changes = models.JSONField(default=list)
+    """What changed, answer by answer, with what stood before and after; and the states of seats."""
+    taken_back_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.room} into {self.into}"
+
+
 class PadReceiver(models.Model):
     """What hears a teacher's response pads. One key for all of a teacher's receivers; whoever has it may press."""
 

@@ -8,12 +8,14 @@ from versomark.school.sittings.services import AFTER
 
 
 def names_to_pick(code: str, address: str) -> list[Seat] | None:
-    """The seats of the lesson with this code, by desk number; None where one comes in with a pass."""
+    """The seats of the lesson with this code, by the name one looks for; None where one comes in with a pass."""
     sitting = sitting_with(code, address)
     room = getattr(sitting, "room", None)
     if room is None or not room.names_to_pick or sitting.state in AFTER:
         return None
-    return list(sitting.seats.select_related("student", "sitting").order_by("student__family_name", "desk"))
+    return list(
+        sitting.seats.select_related("student", "sitting").order_by("student__given_name", "student__family_name")
+    )
 
 
 def is_taken(seat: Seat) -> bool:

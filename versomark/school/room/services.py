@@ -2,30 +2,23 @@
 
 from collections.abc import Callable, Sequence
 from datetime import timedelta
-from uuid import UUID, uuid4
+from uuid import uuid4
 
 from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from versomark.core.editions import LessonStep, is_described, lesson_steps
+from versomark.core.editions import LessonStep
 from versomark.core.items import Option, SingleChoice
-from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
-from versomark.school.bank.models import Item
-from versomark.school.bank.services import item_of
-from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import Right, may
-from versomark.school.editions.models import Edition, Test
-from versomark.school.editions.services import freeze, keep_items, make_test
 from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings import nudges
 from versomark.school.sittings import services as sittings
-from versomark.school.sittings.models import SittingState, Way
+from versomark.school.sittings.models import SeatState, SittingState, Way
 
 from .models import Room, Round, RoundEvent, Shows
 
-GRACE = timedelta(seconds=2)
-"""An answer given in time may arrive this much later: the way through a school's network."""
 AFTER_CHANGE: list[Callable[[Room], None]] = []
 """What follows every change of a lesson once it is on the disk; `device` adds how everybody is told."""
 MOST_SECONDS = 3600
@@ -42,34 +35,6 @@ def room_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Room:
     if room is None:
         raise NotFound("lesson in the room")
     return room
-
-
-@transaction.atomic
-def start(teacher: Teacher, edition: Edition, school_class: SchoolClass) -> Room:
-    """A lesson of this edition with this class, its door open."""
-    if is_described(edition.read()):
-        raise NotPossible("This test was given elsewhere; there is nothing to ask.")
-    sitting = sittings.plan(teacher, edition, school_class, None, Way.ROOM)
-    sittings.open_sitting(sitting)
-    steps = [step.model_dump() for step in lesson_steps(edition.read())]
-    return Room.objects.create(sitting=sitting, steps=steps)
-
-
-@transaction.atomic
-def start_from_test(teacher: Teacher, test: Test, school_class: SchoolClass) -> Room:
-    """As the test stands now: frozen first, as an edition of its own or as the latest where nothing has changed."""
-    return start(teacher, freeze(test), school_class)
-
-
-@transaction.atomic
-def start_from_item(teacher: Teacher, item_id: UUID, school_class: SchoolClass) -> Room:
-    """A single question. The test it needs is made and put away, so that it does not stand among the others."""
-    item: Item = item_of(teacher, item_id)
-    title = plain(item.read().stem)[:80] or "One question"
-    test = keep_items(make_test(teacher, title), title, "", [item.pk])
-    edition = freeze(test)
-    Test.objects.filter(pk=test.pk).update(archived=True)
-    return start(teacher, edition, school_class)
 
 
 # What is on
@@ -97,7 +62,7 @@ def is_collecting(round: Round) -> bool:
 @transaction.atomic
 def go_to(room: Room, place: int) -> None:
     """To a step, from 1; 0 is the way in. A question is asked as one comes to it for the first time."""
-    _running(room)
+    _together(room)
     if not 0 <= place <= len(room.steps):
         raise NotPossible("The lesson has no such step.", status=422)
     _come_to(room, place)
@@ -124,7 +89,7 @@ def _come_to(room: Room, place: int) -> None:
 @transaction.atomic
 def ask_again(room: Room) -> None:
     """Another round of the same question, after talk; the earlier ones stay as they are."""
-    _running(room)
+    _together(room)
     step = _question(room)
     _stop_collecting(room)
     _ask(room, step)
@@ -134,7 +99,7 @@ def ask_again(room: Room) -> None:
 
 @transaction.atomic
 def stop(room: Room) -> None:
-    _running(room)
+    _together(room)
     _stop_collecting(room)
     _keep(room)
 
@@ -142,7 +107,7 @@ def stop(room: Room) -> None:
 @transaction.atomic
 def reopen(room: Room) -> None:
     """Go on collecting in the same round; what stood when it stopped can be told by the times of its answers."""
-    _running(room)
+    _together(room)
     _question(room)
     round = current_round(room)
     if round is None:
@@ -161,7 +126,7 @@ def reopen(room: Room) -> None:
 @transaction.atomic
 def show(room: Room, what: Shows) -> None:
     """The question alone, the spread of answers without the key, or the answer. Collecting stops before a spread."""
-    _running(room)
+    _together(room)
     _question(room)
     round = current_round(room)
     if round is None:
@@ -178,7 +143,7 @@ def show(room: Room, what: Shows) -> None:
 @transaction.atomic
 def put_in_quick(room: Room, options: int, key: str | None = None) -> None:
     """A question made up on the spot, spoken, with letters only, asked next. Its key may be said later."""
-    _running(room)
+    _together(room)
     if options not in QUICK_OPTIONS:
         raise NotPossible("A quick question has 2 to 6 letters.", status=422)
     ids = [chr(ord("a") + n) for n in range(options)]
@@ -237,6 +202,38 @@ def set_wall(
 
 
 @transaction.atomic
+def open_door(room: Room) -> None:
+    """Let the class in: a lesson that was set up ahead, or one that was ended too early."""
+    _fresh(room)
+    sittings.open_sitting(room.sitting)
+    _keep(room)
+
+
+@transaction.atomic
+def let_go(room: Room) -> None:
+    """From here on everyone goes through the lesson at their own pace, with what they answered so far."""
+    _running(room)
+    _stop_collecting(room)
+    _set_way(room, Way.ALONE)
+
+
+@transaction.atomic
+def gather(room: Room) -> None:
+    """All together again. Who had finished alone takes part again."""
+    _running(room)
+    room.sitting.seats.filter(state=SeatState.HANDED_IN).update(state=SeatState.WORKING, handed_in_at=None)
+    _set_way(room, Way.ROOM)
+
+
+def _set_way(room: Room, way: Way) -> None:
+    room.sitting.way = way
+    room.sitting.save(update_fields=["way"])
+    _keep(room)
+    # Devices show something else altogether now, so they ask anew where they are.
+    nudges.sitting_changed(room.sitting_id)
+
+
+@transaction.atomic
 def end(room: Room) -> None:
     """The lesson is over: what was given counts."""
     _fresh(room)
@@ -263,6 +260,12 @@ def _question(room: Room) -> LessonStep:
     if step is None or step.kind == "page":
         raise NotPossible("No question is on the wall.")
     return step
+
+
+def _together(room: Room) -> None:
+    _running(room)
+    if room.sitting.way != Way.ROOM:
+        raise NotPossible("Everyone works at their own pace now. Gather the class first.")
 
 
 def _ask(room: Room, step: LessonStep) -> None:

@@ -6,6 +6,7 @@ from django.utils import timezone
 from ninja import Schema
 
 from versomark.core.editions import PaperItem, Stimulus, TeachingPage, lesson_page, student_paper
+from versomark.school.sittings.models import Way
 from versomark.school.sittings.services import AFTER
 
 from .answers import content_of, edition_item
@@ -27,8 +28,8 @@ class Shown(Schema):
 
 
 def shown(room: Room, round: Round | None) -> Shown:
-    """The step that is on, with the round of it; nothing to answer once the lesson is over."""
-    step = room.step if room.sitting.state not in AFTER else None
+    """The step that is on, with the round of it; nothing once it is over, or everyone at their own pace."""
+    step = None if room.sitting.state in AFTER or room.sitting.way == Way.ALONE else room.step
     asked = questions_of(room)
     edition = room.sitting.edition.read()
     item = edition_item(room, step.ref) if step else None

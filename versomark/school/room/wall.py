@@ -8,7 +8,7 @@ from typing import Literal
 from ninja import Schema
 
 from versomark.core.text import plain
-from versomark.school.sittings.models import Seat, SeatState
+from versomark.school.sittings.models import Seat, SeatState, Way
 from versomark.school.sittings.services import AFTER
 
 from .answers import Given, SpreadLine, content_of, keyed, spread, standing
@@ -17,7 +17,7 @@ from .services import current_round, is_collecting
 from .shown import Shown, shown
 
 HERE = (SeatState.WORKING, SeatState.HANDED_IN)
-WallStage = Literal["joining", "page", "question", "spread", "answer", "over"]
+WallStage = Literal["joining", "page", "question", "spread", "answer", "alone", "over"]
 
 
 class SpreadRow(Schema):
@@ -37,6 +37,8 @@ class Wall(Shown):
     inside: int
     """How many have answered."""
     here: int
+    done: int
+    """How many have handed in, where everyone goes at their own pace."""
     asked_at: datetime | None
     spread: list[SpreadRow] | None
     right: str
@@ -74,8 +76,8 @@ def wall(room: Room, now: Standing | None = None) -> Wall:
     """The wall as it is; `now` where it has been asked for already."""
     now = now or standing_now(room)
     round, given = now.round, now.given
-    over = room.sitting.state in AFTER
-    content = content_of(room, round.item) if round and not over else None
+    over, alone = room.sitting.state in AFTER, room.sitting.way == Way.ALONE
+    content = content_of(room, round.item) if round and not over and not alone else None
     answer = room.shows == Shows.ANSWER
     counted = content is not None and room.shows in (Shows.SPREAD, Shows.ANSWER)
     return Wall(
@@ -83,9 +85,10 @@ def wall(room: Room, now: Standing | None = None) -> Wall:
         sitting=room.sitting_id,
         title=room.sitting.edition.read().title,
         code=room.sitting.code,
-        stage="over" if over else room.shows,  # type: ignore[arg-type]
+        stage="over" if over else "alone" if alone else room.shows,  # type: ignore[arg-type]
         collecting=round is not None and is_collecting(round) and not over,
         inside=len(given),
+        done=sum(seat.state == SeatState.HANDED_IN for seat in now.seats),
         here=sum(seat.state in HERE for seat in now.seats),
         asked_at=round.asked_at if round else None,
         spread=spread_rows(spread(content, given.values()), answer) if content and counted else None,

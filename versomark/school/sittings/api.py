@@ -39,6 +39,8 @@ class SittingLine(Schema):
     state: State
     code: str
     planned_for: datetime | None
+    closes_at: datetime | None
+    """When it closes by itself."""
     opened_at: datetime | None
     closed_at: datetime | None
     seats: int
@@ -47,7 +49,7 @@ class SittingLine(Schema):
     expected: int
     missing: list[str]
     in_the_room: bool
-    """Asked together, question by question."""
+    """A lesson: asked together, question by question, or begun so."""
     marks_only: bool
     """Given and marked elsewhere: there is a grid of marks in place of questions."""
 
@@ -103,6 +105,7 @@ def sitting_line(sitting: Sitting) -> SittingLine:
         state=sitting.state,  # type: ignore[arg-type]
         code=sitting.code,
         planned_for=sitting.planned_for,
+        closes_at=sitting.closes_at,
         opened_at=sitting.opened_at,
         closed_at=sitting.closed_at,
         seats=sitting.seat_count,  # type: ignore[attr-defined]
@@ -110,7 +113,7 @@ def sitting_line(sitting: Sitting) -> SittingLine:
         working=sitting.working,  # type: ignore[attr-defined]
         expected=sitting.expected,  # type: ignore[attr-defined]
         missing=services.missing(sitting) if sitting.state in services.BEFORE else [],
-        in_the_room=sitting.way == Way.ROOM,
+        in_the_room=sitting.way in (Way.ROOM, Way.ALONE),
         marks_only=services.is_marks_only(sitting),
     )
 
@@ -120,11 +123,11 @@ def _page(sitting: Sitting) -> SittingPage:
     return SittingPage(
         **sitting_line(sitting).model_dump(),
         papers=[PaperLine(**paper._asdict()) for paper in services.papers_needed(seats)],
-        list=[_seat_line(seat) for seat in seats],
+        list=[seat_line(seat) for seat in seats],
     )
 
 
-def _seat_line(seat: Seat) -> SeatLine:
+def seat_line(seat: Seat) -> SeatLine:
     return SeatLine(
         id=seat.pk,
         desk=seat.desk,

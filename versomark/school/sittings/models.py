@@ -33,6 +33,8 @@ class Way(models.TextChoices):
     """Each with the whole paper, at their own pace; on paper sheets too."""
     ROOM = "room"
     """Asked together, question by question."""
+    ALONE = "alone"
+    """Begun in the room, and now each at their own pace."""
 
 
 class Sitting(models.Model):
@@ -45,6 +47,10 @@ class Sitting(models.Model):
     way = models.CharField(max_length=8, choices=Way, default=Way.ONLINE)
     code = models.CharField(max_length=20, db_index=True)
     planned_for = models.DateTimeField(null=True, blank=True)
+    closes_at = models.DateTimeField(null=True, blank=True)
+    """When it closes by itself; null where the teacher closes it."""
+    for_some = models.BooleanField(default=False)
+    """Whether its students were chosen, so that whoever joins the class later has no seat."""
     opened_at = models.DateTimeField(null=True, blank=True)
     closed_at = models.DateTimeField(null=True, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
@@ -87,7 +93,8 @@ class Answer(models.Model):
     come_back = models.BooleanField(default=False)
     kept_at = models.DateTimeField(auto_now_add=True)
     source = models.CharField(max_length=8, default="device")
-    """How it came: `device`, the student's own; `sheet`, read from paper; `teacher`, entered for the student."""
+    """How it came: `device`, the student’s own; `sheet`, read from paper; `pad`; `card`; `teacher`, entered for the
+    student; `lesson`, brought over from a lesson of the same test."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["seat", "client_id"], name="answer_kept_once")]

@@ -24,7 +24,7 @@ from versomark.school.problems import NotPossible
 
 from . import nudges
 from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, Way
-from .services import AFTER, settle_readiness
+from .services import AFTER, is_over, settle_readiness
 
 TRIES = 40
 TRIES_WINDOW = 300
@@ -174,6 +174,8 @@ def may_work(seat: Seat) -> None:
         raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
     if seat.sitting.state in AFTER:
         raise NotPossible("Your teacher has closed this test.", status=410)
+    if is_over(seat.sitting):
+        raise NotPossible("The time for this is over. What came in before counts.", status=410)
     if seat.sitting.state != SittingState.OPEN:
         raise NotPossible("The test has not begun.", status=423)
     if seat.state == SeatState.HANDED_IN:

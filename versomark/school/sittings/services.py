@@ -1,7 +1,7 @@
 """Sittings, from the teacher's side: plan, open, watch, close."""
 
-from collections.abc import Callable, Iterable
-from datetime import datetime
+from collections.abc import Callable, Collection, Iterable
+from datetime import datetime, timedelta
 from typing import NamedTuple
 
 from django.db import transaction
@@ -22,6 +22,9 @@ from .models import Seat, SeatState, Sitting, SittingState, Way
 BEFORE = (SittingState.PLANNED, SittingState.READY)
 RUNNING = (SittingState.OPEN, SittingState.PAUSED)
 AFTER = (SittingState.CLOSED, SittingState.RELEASED)
+
+GRACE = timedelta(seconds=2)
+"""An answer given in time may arrive this much later: the way through a school's network."""
 
 AFTER_CLOSING: list[Callable[[Sitting], None]] = []
 """What apps later in the job do once a sitting is closed and that is on the disk; they add to it when they start."""
@@ -78,6 +81,8 @@ def settled_sittings_of(teacher: Teacher) -> list[Sitting]:
 
 def missing(sitting: Sitting) -> list[str]:
     """What keeps a sitting from being ready, in words."""
+    if sitting.for_some:
+        return [] if sitting.seats.exists() else ["Nobody who was chosen is in the class any more."]
     if places_of(sitting.school_class).exists():
         return []
     return [f"{sitting.school_class.name} has no students yet."]
@@ -90,18 +95,32 @@ def plan(
     school_class: SchoolClass,
     planned_for: datetime | None,
     way: Way = Way.ONLINE,
+    closes_at: datetime | None = None,
+    students: Collection[int] | None = None,
 ) -> Sitting:
-    """A sitting of this edition for this class; ready when nothing is missing."""
+    """A sitting of this edition for this class, or for these students of it; ready when nothing is missing."""
+    _in_time(closes_at, planned_for)
     sitting = Sitting.objects.create(
         owner=teacher,
         edition=edition,
         school_class=school_class,
         planned_for=planned_for,
+        closes_at=closes_at,
         way=way,
         code=_unused_code(),
     )
     settle_readiness(sitting)
+    if students is not None:
+        sitting.for_some = True
+        sitting.save(update_fields=["for_some"])
+        sitting.seats.exclude(student__in=students).delete()
+        settle_readiness(sitting)
     return sitting_of(teacher, sitting.pk)
+
+
+def _in_time(closes_at: datetime | None, planned_for: datetime | None) -> None:
+    if closes_at is not None and closes_at <= max(timezone.now(), planned_for or timezone.now()):
+        raise NotPossible("The end must be later than the beginning, and later than now.", status=422)
 
 
 def form_names(sitting: Sitting) -> list[str]:
@@ -141,7 +160,9 @@ def settle_readiness(sitting: Sitting) -> bool:
     places = list(places_of(sitting.school_class))
     students = {place.student_id for place in places}
     seated = set(sitting.seats.values_list("student_id", flat=True))
-    state = SittingState.READY if places else SittingState.PLANNED
+    if sitting.for_some:
+        students &= seated
+    state = SittingState.READY if students else SittingState.PLANNED
     if seated == students and state == sitting.state:
         return False
     sitting.seats.filter(student__in=seated - students).delete()
@@ -150,7 +171,7 @@ def settle_readiness(sitting: Sitting) -> bool:
         # By desk number, so that neighbours have different forms.
         Seat(sitting=sitting, student_id=place.student_id, desk=place.desk, form=forms[(place.desk - 1) % len(forms)])
         for place in places
-        if place.student_id not in seated
+        if place.student_id in students - seated
     )
     sitting.state = state
     sitting.save(update_fields=["state"])
@@ -193,8 +214,10 @@ def open_sitting(sitting: Sitting) -> Sitting:
         )
     if _code_in_use(sitting.code, sitting.pk):
         sitting.code = _unused_code()
+    if sitting.closes_at is not None and sitting.closes_at <= timezone.now():
+        sitting.closes_at = None  # opened after its end, it is open until the teacher closes it
     sitting.state, sitting.closed_at = SittingState.OPEN, None
-    sitting.save(update_fields=["state", "opened_at", "closed_at", "code"])
+    sitting.save(update_fields=["state", "opened_at", "closed_at", "closes_at", "code"])
     nudges.sitting_changed(sitting.pk)
     return sitting
 
@@ -232,6 +255,17 @@ def close_sitting(sitting: Sitting) -> Sitting:
     nudges.sitting_changed(sitting.pk)
     transaction.on_commit(lambda: [follow(sitting) for follow in AFTER_CLOSING])
     return sitting
+
+
+def is_over(sitting: Sitting) -> bool:
+    """Whether its time has run out, with a moment for the network; it is closed soon after."""
+    return sitting.closes_at is not None and timezone.now() > sitting.closes_at + GRACE
+
+
+def close_overdue() -> list[Sitting]:
+    """Close every sitting whose time has run out. Called again and again while the service runs."""
+    late = Sitting.objects.filter(state__in=RUNNING, closes_at__lt=timezone.now() - GRACE)
+    return [close_sitting(sitting) for sitting in late.select_related("edition", "school_class")]
 
 
 @transaction.atomic

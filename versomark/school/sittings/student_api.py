@@ -1,5 +1,6 @@
 """The API of a student's device. Its schemas are built from what a student may see and know no other field."""
 
+from datetime import datetime
 from typing import Literal
 from uuid import UUID
 
@@ -63,6 +64,8 @@ class SeatPage(Schema):
     stage: Stage
     in_the_room: bool
     """Whether the teacher asks question by question; then there is no paper, and `/room` says what is on."""
+    closes_at: datetime | None
+    """Until when it can be worked at, where that is said."""
     paper: StudentPaper | None
     answers: list[KeptAnswer]
     sequence: int
@@ -112,6 +115,7 @@ def page_of(seat: Seat) -> SeatPage:
         marks_only=is_marks_only(seat.sitting),
         stage=_stage(seat),
         in_the_room=seat.sitting.way == Way.ROOM,
+        closes_at=seat.sitting.closes_at,
         paper=paper,
         answers=[KeptAnswer(item=a.item, response=a.response, come_back=a.come_back) for a in answers] if paper else [],
         sequence=max((answer.sequence for answer in answers), default=0),

@@ -1409,6 +1409,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/room/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Up
+         * @description Set lessons up ahead, one a class, their doors shut.
+         */
+        post: operations["versomark_school_room_api_set_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/homework": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give As Homework
+         * @description The same pages and questions, to be worked through at home until a date.
+         */
+        post: operations["versomark_school_room_api_give_as_homework"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/room": {
         parameters: {
             query?: never;
@@ -1685,6 +1725,78 @@ export interface paths {
         get: operations["versomark_school_room_cards_api_practice_picture"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lesson Record */
+        get: operations["versomark_school_room_record_api_lesson_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Places */
+        get: operations["versomark_school_room_record_api_places"];
+        put?: never;
+        /** Bring Over */
+        post: operations["versomark_school_room_record_api_bring_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/brought/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description What would change, before anything does.
+         */
+        post: operations["versomark_school_room_record_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/room/brought/{number}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Back */
+        post: operations["versomark_school_room_record_api_take_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1993,7 +2105,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Findings */
+        /**
+         * Findings
+         * @description Of a lesson in which questions were asked again, what each said `first` or at `last`.
+         */
         get: operations["versomark_school_findings_api_findings"];
         put?: never;
         post?: never;
@@ -4617,6 +4732,8 @@ export interface components {
             code: string;
             /** Planned For */
             planned_for: string | null;
+            /** Closes At */
+            closes_at: string | null;
             /** Opened At */
             opened_at: string | null;
             /** Closed At */
@@ -4725,6 +4842,8 @@ export interface components {
             code: string;
             /** Planned For */
             planned_for: string | null;
+            /** Closes At */
+            closes_at: string | null;
             /** Opened At */
             opened_at: string | null;
             /** Closed At */
@@ -4967,6 +5086,16 @@ export interface components {
              * @enum {string}
              */
             state: "planned" | "ready" | "open" | "paused" | "closed" | "released";
+            /** Alone */
+            alone: boolean;
+            /** Planned For */
+            planned_for: string | null;
+            /** Missing */
+            missing: string[];
+            /** Questions */
+            questions: number;
+            /** Progress */
+            progress: components["schemas"]["SeatLine"][];
             wall: components["schemas"]["Wall"];
             /** Steps */
             steps: components["schemas"]["StepLine"][];
@@ -5085,13 +5214,15 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "joining" | "page" | "question" | "spread" | "answer" | "over";
+            stage: "joining" | "page" | "question" | "spread" | "answer" | "alone" | "over";
             /** Collecting */
             collecting: boolean;
             /** Inside */
             inside: number;
             /** Here */
             here: number;
+            /** Done */
+            done: number;
             /** Asked At */
             asked_at: string | null;
             /** Spread */
@@ -5103,19 +5234,73 @@ export interface components {
             /** Names */
             names: string[] | null;
         };
-        /**
-         * Start
-         * @description A lesson from one of these, with this class.
-         */
+        /** Start */
         Start: {
-            /** Class Id */
-            class_id: number;
             /** Test */
             test?: number | null;
             /** Edition */
             edition?: number | null;
             /** Item */
             item?: string | null;
+            /** Like */
+            like?: number | null;
+            /**
+             * Pace
+             * @default together
+             * @enum {string}
+             */
+            pace: "together" | "alone";
+            /** Class Id */
+            class_id: number;
+        };
+        /** SetUpLine */
+        SetUpLine: {
+            /** Sitting */
+            sitting: number;
+            /** Class Name */
+            class_name: string;
+        };
+        /**
+         * SetUp
+         * @description Ahead, for several classes in one go.
+         */
+        SetUp: {
+            /** Test */
+            test?: number | null;
+            /** Edition */
+            edition?: number | null;
+            /** Item */
+            item?: string | null;
+            /** Like */
+            like?: number | null;
+            /**
+             * Pace
+             * @default together
+             * @enum {string}
+             */
+            pace: "together" | "alone";
+            /** Class Ids */
+            class_ids: number[];
+            /** Planned For */
+            planned_for?: string | null;
+        };
+        /** HomeworkGiven */
+        HomeworkGiven: {
+            /** Sitting */
+            sitting: number;
+            /** Students */
+            students: number;
+        };
+        /** Homework */
+        Homework: {
+            /** Closes At */
+            closes_at: string | null;
+            /**
+             * Who
+             * @default class
+             * @enum {string}
+             */
+            who: "class" | "missed";
         };
         /**
          * Act
@@ -5126,7 +5311,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "go" | "again" | "stop" | "reopen" | "question" | "spread" | "answer" | "end";
+            act: "open" | "go" | "again" | "stop" | "reopen" | "question" | "spread" | "answer" | "let go" | "gather" | "end";
             /** Place */
             place?: number | null;
         };
@@ -5491,6 +5676,195 @@ export interface components {
              * @enum {string}
              */
             state: "in" | "seen" | "doubt";
+        };
+        /** Cell */
+        Cell: {
+            /** Said */
+            said: string;
+            /** Right */
+            right: boolean | null;
+        };
+        /**
+         * ClassBeside
+         * @description Another lesson of the same edition.
+         */
+        ClassBeside: {
+            /** Sitting */
+            sitting: number;
+            /** Class Name */
+            class_name: string;
+            /** Held */
+            held: string | null;
+            /** Shares */
+            shares: {
+                [key: string]: (number | null)[];
+            };
+        };
+        /** QuestionRecord */
+        QuestionRecord: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Words */
+            words: string;
+            /** Quick */
+            quick: boolean;
+            /** Rounds */
+            rounds: components["schemas"]["RoundRecord"][];
+            compared: components["schemas"]["Compared"] | null;
+        };
+        /** Record */
+        Record: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Edition */
+            edition: number;
+            /** Held */
+            held: string | null;
+            /** Over */
+            over: boolean;
+            /** Came */
+            came: number;
+            /** Of */
+            of: number;
+            /** Questions */
+            questions: components["schemas"]["QuestionRecord"][];
+            /** Students */
+            students: components["schemas"]["StudentRecord"][];
+            /** Dropped */
+            dropped: number;
+            /** Shares */
+            shares: {
+                [key: string]: (number | null)[];
+            };
+            /** Beside */
+            beside: components["schemas"]["ClassBeside"][];
+        };
+        /** RoundRecord */
+        RoundRecord: {
+            /** Number */
+            number: number;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Collected */
+            collected: string[];
+            /** Answered */
+            answered: number;
+            /** Right */
+            right: number | null;
+            /** Spread */
+            spread: components["schemas"]["SpreadRow"][];
+        };
+        /** StudentRecord */
+        StudentRecord: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Away */
+            away: boolean;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /** Answered */
+            answered: number;
+            /** Came Late */
+            came_late: boolean;
+            /** Dropped After */
+            dropped_after: string;
+        };
+        /** BroughtOverLine */
+        BroughtOverLine: {
+            /** Number */
+            number: number;
+            /** Into */
+            into: number;
+            /** Held */
+            held: string | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "add" | "replace";
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Answers */
+            answers: number;
+            /** Students */
+            students: number;
+            /** Taken Back At */
+            taken_back_at: string | null;
+        };
+        /** Earlier */
+        Earlier: {
+            /** Sitting */
+            sitting: number;
+            /** Held */
+            held: string | null;
+            /** In The Room */
+            in_the_room: boolean;
+            /** Handed In */
+            handed_in: number;
+            /** Seats */
+            seats: number;
+        };
+        /**
+         * Places
+         * @description Where the answers of a lesson can go, and where they have gone.
+         */
+        Places: {
+            /** Earlier */
+            earlier: components["schemas"]["Earlier"][];
+            /** Brought */
+            brought: components["schemas"]["BroughtOverLine"][];
+        };
+        /** BringOver */
+        BringOver: {
+            /** Into */
+            into: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "add" | "replace";
+            /**
+             * Which
+             * @default first
+             * @enum {string}
+             */
+            which: "first" | "last";
+        };
+        /**
+         * Effect
+         * @description What bringing over would do.
+         */
+        Effect: {
+            /** Filled */
+            filled: number;
+            /** Replaced */
+            replaced: number;
+            /** Taken Away */
+            taken_away: number;
+            /** Students */
+            students: string[];
+            /** Without A Seat */
+            without_a_seat: string[];
         };
         /** BatchLine */
         BatchLine: {
@@ -5977,6 +6351,8 @@ export interface components {
             /** Students */
             students: components["schemas"]["FindingsStudent"][];
             body: components["schemas"]["Body"] | null;
+            /** Asked Again */
+            asked_again: boolean;
         };
         /** FindingsStudent */
         FindingsStudent: {
@@ -6126,6 +6502,8 @@ export interface components {
             /** Marks */
             marks: number;
             figures: components["schemas"]["ItemFigures"] | null;
+            /** Asked */
+            asked: boolean;
             /** Waiting */
             waiting: number;
             /** Follow Up */
@@ -8490,6 +8868,56 @@ export interface operations {
             };
         };
     };
+    versomark_school_room_api_set_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUpLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_room_api_give_as_homework: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Homework"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeworkGiven"];
+                };
+            };
+        };
+    };
     versomark_school_room_api_console: {
         parameters: {
             query?: never;
@@ -8852,6 +9280,125 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    versomark_school_room_record_api_lesson_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+        };
+    };
+    versomark_school_room_record_api_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
+                };
+            };
+        };
+    };
+    versomark_school_room_record_api_bring_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
+                };
+            };
+        };
+    };
+    versomark_school_room_record_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effect"];
+                };
+            };
+        };
+    };
+    versomark_school_room_record_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
+                };
             };
         };
     };
@@ -9271,7 +9818,9 @@ export interface operations {
     };
     versomark_school_findings_api_findings: {
         parameters: {
-            query?: never;
+            query?: {
+                which?: "first" | "last";
+            };
             header?: never;
             path: {
                 sitting_id: number;

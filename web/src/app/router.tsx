@@ -35,6 +35,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../room/camera")).Camera }),
       },
       {
+        path: "sittings/:sittingId/rounds",
+        lazy: async () => ({ Component: (await import("../room/lesson-record")).LessonRecordPage }),
+      },
+      {
         path: "sittings/:sittingId/paper",
         lazy: async () => ({ Component: (await import("../paper/sheets-page")).SheetsPage }),
       },

@@ -52,7 +52,7 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
               <p>D {figure(figures.d)}</p>
             </>
           ) : (
-            <p className="text-plum">to mark</p>
+            <p className={question.asked ? "text-plum" : ""}>{question.asked ? "to mark" : "not asked"}</p>
           )}
         </div>
         <div className="min-w-0 flex-1">
@@ -64,7 +64,7 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
           >
             {plain(question.stem) || (question.kind === "marks_only" && `Question ${question.label}`)}
           </button>
-          <ol className="mt-1.5">
+          <ol className={question.options.length > 0 ? "mt-1.5" : "hidden"}>
             {question.options.map((option, place) => (
               <li
                 key={option.option}
@@ -84,7 +84,7 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
           </ol>
           {question.earned.length > 0 && <Earned earned={question.earned} marks={question.marks} />}
           {question.parts.length > 0 && <Parts parts={question.parts} />}
-          {!figures && (
+          {!figures && question.asked && (
             <p className="mt-1 text-sm text-plum">
               Waiting for {many(question.waiting, "answer")} to be marked; the figures leave this question out.
             </p>

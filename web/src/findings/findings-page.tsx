@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
-import { Problem } from "../ui/field";
+import { Choice, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { useKeys } from "../ui/keys";
 import { Empty, Page, Spread } from "../ui/spread";
@@ -19,11 +19,17 @@ type Body = Schemas["Body"];
 export function FindingsPage() {
   const sittingId = Number(useParams().sittingId);
   const client = useQueryClient();
+  const [search, setSearch] = useSearchParams();
+  const which = search.get("which") === "last" ? "last" : "first";
   const key = ["findings", sittingId];
   const found = useQuery({
-    queryKey: key,
+    queryKey: [...key, which],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/findings", { params: { path: { sitting_id: sittingId } } })),
+      read(
+        api.GET("/api/sittings/{sitting_id}/findings", {
+          params: { path: { sitting_id: sittingId }, query: { which } },
+        }),
+      ),
   });
   const running = found.data?.sitting.state === "open" || found.data?.sitting.state === "paused";
   useNudges(running ? `/ws/sittings/${sittingId}` : null, () => client.invalidateQueries({ queryKey: key }));
@@ -64,10 +70,26 @@ export function FindingsPage() {
       </Page>
     );
   }
-  return <Annotated key={sittingId} page={found.data} body={body} />;
+  return (
+    <Annotated
+      key={sittingId}
+      page={found.data}
+      body={body}
+      which={which}
+      onWhich={(next) => setSearch(next === "last" ? { which: next } : {}, { replace: true })}
+    />
+  );
 }
 
-function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }) {
+type Which = "first" | "last";
+type AnnotatedProps = {
+  page: Schemas["FindingsPage"];
+  body: Body;
+  which: Which;
+  onWhich: (which: Which) => void;
+};
+
+function Annotated({ page, body, which, onWhich }: AnnotatedProps) {
   const looks = [...new Set(body.flags.filter((flag) => flag.urgent).map((flag) => flag.number))];
   const [number, setNumber] = useState<number | null>(looks[0] ?? null);
   const { sitting } = page;
@@ -107,6 +129,19 @@ function Annotated({ page, body }: { page: Schemas["FindingsPage"]; body: Body }
       actions={
         <>
           <TestFigures test={body.test} reasons={body.reasons} />
+          {page.asked_again && (
+            <Choice
+              low
+              className="w-auto!"
+              aria-label="Which answers"
+              value={which}
+              onChange={(event) => onWhich(event.target.value as Which)}
+            >
+              <option value="first">first answers</option>
+              <option value="last">last answers</option>
+            </Choice>
+          )}
+          {sitting.in_the_room && <ButtonLink to={`/sittings/${sitting.id}/rounds`}>Round by round</ButtonLink>}
           <Button
             look={number === null ? "main" : "plain"}
             cap="W"

@@ -60,7 +60,9 @@ export function Question({ sittingId, testId, question, flags, students, looks, 
           <p className="mt-1.5 mb-4">
             {question.figures
               ? `Nothing here holds up as a problem. It ${question.d_words}.`
-              : "A person marks it. Its figures come when the answers are marked."}
+              : question.asked
+                ? "A person marks it. Its figures come when the answers are marked."
+                : "The lesson did not come to it, and the figures leave it out."}
           </p>
         </>
       )}

@@ -5,21 +5,33 @@ import { api, read, type Schemas } from "../api/client";
 import { useClasses } from "../classes/class-choice";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Problem } from "../ui/field";
+import { Field, Problem, TextInput } from "../ui/field";
+import { Fold } from "../ui/fold";
+import { Switch } from "../ui/switch";
+import { Tick } from "../ui/tick";
+import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 
-type Props = { what: Pick<Schemas["Start"], "test" | "edition" | "item">; label?: string };
+type Pace = Schemas["Start"]["pace"];
+type Props = { what: Pick<Schemas["Start"], "test" | "edition" | "item" | "like">; label?: string };
 
-/** Two clicks to a lesson: this, and the class. */
+const PACES: Record<Pace, string> = { together: "Question by question", alone: "At their own pace" };
+
+/** Two clicks to a lesson: this, and the class. Or set up ahead, for one class or several. */
 export function AskInRoom({ what, label = "Ask in the room" }: Props) {
   const [open, setOpen] = useState(false);
+  const [pace, setPace] = useState<Pace>("together");
   const client = useQueryClient();
   const navigate = useNavigate();
   const classes = useClasses(open);
+  const changed = () => {
+    for (const key of ["sittings", "desk", "tests", "editions"]) client.invalidateQueries({ queryKey: [key] });
+    setOpen(false);
+  };
   const start = useMutation({
-    mutationFn: (class_id: number) => read(api.POST("/api/room", { body: { ...what, class_id } })),
+    mutationFn: (class_id: number) => read(api.POST("/api/room", { body: { ...what, pace, class_id } })),
     onSuccess: (page) => {
-      for (const key of ["sittings", "desk", "tests", "editions"]) client.invalidateQueries({ queryKey: [key] });
+      changed();
       client.setQueryData(["room", page.sitting], page);
       navigate(`/sittings/${page.sitting}`);
     },
@@ -33,6 +45,7 @@ export function AskInRoom({ what, label = "Ask in the room" }: Props) {
         title="Ask in the room"
         says="With which class? Its door opens at once."
       >
+        <Switch label="Pace" value={pace} options={PACES} onChange={setPace} />
         <Problem error={start.error} />
         <ul className="flex flex-col gap-2">
           {classes.data?.map((line) => (
@@ -47,6 +60,13 @@ export function AskInRoom({ what, label = "Ask in the room" }: Props) {
             </li>
           ))}
         </ul>
+        {classes.data && classes.data.length > 0 && (
+          <div className="mt-4">
+            <Fold name="Set it up ahead instead">
+              <Ahead what={{ ...what, pace }} classes={classes.data} onDone={changed} />
+            </Fold>
+          </div>
+        )}
         {classes.data?.length === 0 && (
           <p>
             There is no class yet.{" "}
@@ -57,5 +77,65 @@ export function AskInRoom({ what, label = "Ask in the room" }: Props) {
         )}
       </Dialog>
     </>
+  );
+}
+
+type AheadProps = {
+  what: Omit<Schemas["Start"], "class_id">;
+  classes: { id: number; name: string }[];
+  onDone: () => void;
+};
+
+/** A lesson for each of several classes, ready when they walk in. */
+function Ahead({ what, classes, onDone }: AheadProps) {
+  const [chosen, setChosen] = useState<number[]>([]);
+  const [when, setWhen] = useState("");
+  const navigate = useNavigate();
+  const say = useSay();
+  const setUp = useMutation({
+    mutationFn: () =>
+      read(
+        api.POST("/api/room/ahead", {
+          body: { ...what, class_ids: chosen, planned_for: when ? new Date(when).toISOString() : null },
+        }),
+      ),
+    onSuccess: (made) => {
+      onDone();
+      say(`Set up for ${made.map((line) => line.class_name).join(", ")}.`);
+      const [only] = made;
+      navigate(only && made.length === 1 ? `/sittings/${only.sitting}` : "/sittings");
+    },
+  });
+  return (
+    <form
+      className="pt-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        setUp.mutate();
+      }}
+    >
+      <fieldset className="mb-3">
+        <legend className="mb-1 text-sm font-semibold">Classes, one after another</legend>
+        <div className="flex flex-wrap gap-x-5">
+          {classes.map(({ id, name }) => (
+            <Tick
+              key={id}
+              label={name}
+              checked={chosen.includes(id)}
+              onChange={(on) => setChosen(on ? [...chosen, id] : chosen.filter((one) => one !== id))}
+            />
+          ))}
+        </div>
+      </fieldset>
+      <Field label="When" hint="Leave it empty to open the door when you say.">
+        {(id) => (
+          <TextInput id={id} type="datetime-local" value={when} onChange={(event) => setWhen(event.target.value)} />
+        )}
+      </Field>
+      <Problem error={setUp.error} />
+      <Button type="submit" look="main" disabled={chosen.length === 0 || setUp.isPending}>
+        {chosen.length > 1 ? `Set up for ${chosen.length} classes` : "Set it up"}
+      </Button>
+    </form>
   );
 }

@@ -1,9 +1,10 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { Button, ButtonLink } from "../ui/button";
+import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
+import { Menu } from "../ui/menu";
 import { Page, Region, Spread } from "../ui/spread";
 import { many } from "../ui/words";
 import { useLeft, useTimeUp } from "../wall/time";
@@ -12,6 +13,9 @@ import { Acts } from "./acts";
 import { Compared } from "./compared";
 import { Counts } from "./counts";
 import { Inside } from "./inside";
+import { LessonAhead } from "./lesson-ahead";
+import { LessonRecord } from "./lesson-record";
+import { OwnPace } from "./own-pace";
 import { Practice } from "./practice";
 import { Quick } from "./quick";
 import { Steps } from "./steps";
@@ -41,6 +45,8 @@ export function Console({ sittingId }: { sittingId: number }) {
         </div>
       </Page>
     );
+  if (page.state === "planned" || page.state === "ready") return <LessonAhead room={room} page={page} />;
+  if (page.state === "closed" || page.state === "released") return <LessonRecord sittingId={sittingId} />;
   return (
     <Page
       title="In the room"
@@ -51,48 +57,64 @@ export function Console({ sittingId }: { sittingId: number }) {
             <Button look="quiet" onClick={() => setAsking("ways")}>
               How they answer
             </Button>
-            <Button
-              look="quiet"
-              aria-pressed={page.names_on_wall}
-              onClick={() => room.set({ names: !page.names_on_wall })}
-            >
-              Names on the wall: {page.names_on_wall ? "on" : "off"}
-            </Button>
+            {!page.alone && (
+              <Button
+                look="quiet"
+                aria-pressed={page.names_on_wall}
+                onClick={() => room.set({ names: !page.names_on_wall })}
+              >
+                Names on the wall: {page.names_on_wall ? "on" : "off"}
+              </Button>
+            )}
+            <Menu
+              trigger={<Button>More</Button>}
+              choices={[
+                ...(page.alone
+                  ? []
+                  : [{ name: "Let everyone go on at their own pace", onChoose: () => room.act("let go") }]),
+                { name: "Round by round, so far", onChoose: () => navigate(`/sittings/${sittingId}/rounds`) },
+                { name: "Findings so far", onChoose: () => navigate(`/findings/${sittingId}`) },
+              ]}
+            />
             <Button onClick={() => setAsking("end")}>End the lesson…</Button>
           </>
         ) : (
-          <ButtonLink to={`/findings/${sittingId}`} look="main">
-            Findings
-          </ButtonLink>
+          <Button look="main" disabled={room.busy} onClick={() => room.act("open")}>
+            Go on
+          </Button>
         )
       }
     >
       <Spread
         names={{ verso: "On the wall", recto: "Who is in" }}
         verso={
-          <>
-            <Problem error={room.error} />
-            <Region
-              name="On the wall now"
-              remark={
-                running && (
-                  <button type="button" className="underline underline-offset-2" onClick={openWall}>
-                    Open the wall window <KeyCap>W</KeyCap>
-                  </button>
-                )
-              }
-            >
-              <div className="mt-3 flex aspect-[4/3] max-h-[24rem] sm:aspect-[16/9] w-full flex-col border border-hairline bg-page">
-                <WallView wall={wall} />
-              </div>
-            </Region>
-            {question && <Inside wall={wall} />}
-            <Acts room={room} onQuick={() => setAsking("quick")} more={{ w: openWall, c: openCamera }} />
-            {question && <QuickKey page={page} onKey={room.quickKey} />}
-            {page.compared && <Compared compared={page.compared} />}
-            {question && <Counts page={page} />}
-            {page.so_far && <p className="text-graphite">So far: {page.so_far}</p>}
-          </>
+          page.alone ? (
+            <OwnPace room={room} page={page} onWall={openWall} />
+          ) : (
+            <>
+              <Problem error={room.error} />
+              <Region
+                name="On the wall now"
+                remark={
+                  running && (
+                    <button type="button" className="underline underline-offset-2" onClick={openWall}>
+                      Open the wall window <KeyCap>W</KeyCap>
+                    </button>
+                  )
+                }
+              >
+                <div className="mt-3 flex aspect-[4/3] max-h-[24rem] sm:aspect-[16/9] w-full flex-col border border-hairline bg-page">
+                  <WallView wall={wall} />
+                </div>
+              </Region>
+              {question && <Inside wall={wall} />}
+              <Acts room={room} onQuick={() => setAsking("quick")} more={{ w: openWall, c: openCamera }} />
+              {question && <QuickKey page={page} onKey={room.quickKey} />}
+              {page.compared && <Compared compared={page.compared} />}
+              {question && <Counts page={page} />}
+              {page.so_far && <p className="text-graphite">So far: {page.so_far}</p>}
+            </>
+          )
         }
         recto={
           <>
@@ -103,12 +125,14 @@ export function Console({ sittingId }: { sittingId: number }) {
               </p>
             )}
             <WhoIsIn page={page} onAnswerFor={room.answerFor} />
-            <Steps
-              page={page}
-              onGo={(place) => room.act("go", place)}
-              onOrder={room.reorder}
-              onSeconds={(seconds) => room.set({ seconds })}
-            />
+            {!page.alone && (
+              <Steps
+                page={page}
+                onGo={(place) => room.act("go", place)}
+                onOrder={room.reorder}
+                onSeconds={(seconds) => room.set({ seconds })}
+              />
+            )}
           </>
         }
       />

@@ -5,7 +5,8 @@ import type { ConsolePage } from "./use-room";
 
 type Props = {
   page: ConsolePage;
-  onGo: (place: number) => void;
+  /** Absent before the door is open. */
+  onGo?: (place: number) => void;
   onOrder: (refs: string[]) => void;
   onSeconds: (seconds: number) => void;
 };
@@ -13,6 +14,7 @@ type Props = {
 /** The whole lesson: go to any step, skip, put another first; and the time for a round. */
 export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
   const running = page.state === "open";
+  const ahead = page.state === "ready" || page.state === "planned";
   const refs = page.steps.map((step) => step.ref);
   const swap = (at: number) => {
     const next = [...refs];
@@ -31,9 +33,9 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
             >
               <button
                 type="button"
-                disabled={!running}
+                disabled={!running || !onGo}
                 aria-current={on ? "step" : undefined}
-                onClick={() => onGo(at + 1)}
+                onClick={() => onGo?.(at + 1)}
                 className="min-w-0 flex-1 truncate text-left enabled:hover:underline"
               >
                 <span className="mr-2 text-graphite">{at + 1}</span>
@@ -49,7 +51,7 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
                       : "asked"
                     : ""}
               </span>
-              {running && at + 1 < page.steps.length && (
+              {(running || ahead) && at + 1 < page.steps.length && (
                 <Button look="quiet" aria-label={`Later: step ${at + 1}`} onClick={() => swap(at)}>
                   ↓
                 </Button>
@@ -58,7 +60,7 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
           );
         })}
       </ol>
-      {running && (
+      {(running || ahead) && !page.alone && (
         <div className="mt-4 max-w-56">
           <Field label="Time for a question" hint="From the next one asked.">
             {(id) => (

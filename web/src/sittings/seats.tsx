@@ -20,9 +20,9 @@ const SIGNS: Partial<Record<Schemas["SeatLine"]["state"], string>> = {
 };
 
 /** Every seat in desk order, with how far each student is. */
-export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
-  if (sitting.list.length === 0) return null;
-  const forms = sitting.list.some((seat) => seat.form !== "A");
+export function Seats({ list, questions }: { list: Schemas["SeatLine"][]; questions: number }) {
+  if (list.length === 0) return null;
+  const forms = list.some((seat) => seat.form !== "A");
   return (
     <Region name="Seats">
       <Table
@@ -35,7 +35,7 @@ export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
           { label: "Last sign", right: true },
         ]}
       >
-        {sitting.list.map((seat) => (
+        {list.map((seat) => (
           <Row key={seat.id}>
             <Cell right>
               <span className="text-graphite">{seat.desk}</span>
@@ -52,9 +52,7 @@ export function Seats({ sitting }: { sitting: Schemas["SittingPage"] }) {
                 {seat.state}
               </span>
             </Cell>
-            <Cell right>
-              {seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${sitting.questions}` : ""}
-            </Cell>
+            <Cell right>{seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${questions}` : ""}</Cell>
             <Cell right>
               <span className="text-graphite">{seat.last_seen ? timeOf(seat.last_seen) : ""}</span>
             </Cell>

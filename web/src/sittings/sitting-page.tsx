@@ -9,7 +9,7 @@ import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
 import { Page, Spread } from "../ui/spread";
-import { many, whenOf } from "../ui/words";
+import { many, momentOf, whenOf } from "../ui/words";
 import { MarksPage } from "./marks/marks-page";
 import { PapersMenu } from "./papers-menu";
 import { Seats } from "./seats";
@@ -69,7 +69,7 @@ export function SittingPage() {
           <>
             <Problem error={step.error} />
             <Door sitting={page} />
-            <Seats sitting={page} />
+            <Seats list={page.list} questions={page.questions} />
           </>
         }
         recto={<StillWaiting sitting={page} />}
@@ -79,7 +79,7 @@ export function SittingPage() {
 }
 
 function stateWords(sitting: Sitting): string {
-  if (sitting.state === "open") return "open";
+  if (sitting.state === "open") return sitting.closes_at ? `open until ${momentOf(sitting.closes_at)}` : "open";
   if (sitting.state === "paused") return "paused";
   if (sitting.closed_at) return `closed ${whenOf(sitting.closed_at)}`;
   return sitting.planned_for ? `${sitting.state} for ${whenOf(sitting.planned_for)}` : sitting.state;

@@ -4,7 +4,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
 import { Empty, Line, Page, Region } from "../ui/spread";
-import { many, whenOf } from "../ui/words";
+import { many, momentOf, whenOf } from "../ui/words";
 import { NewSitting } from "./new-sitting";
 import { SittingTitle } from "./sitting-title";
 
@@ -66,9 +66,7 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
       action={
         <>
           {closed && <ButtonLink to={`/findings/${sitting.id}`}>Findings</ButtonLink>}
-          <ButtonLink to={`/sittings/${sitting.id}`}>
-            {sitting.marks_only ? "Marks" : closed ? "Who sat it" : sitting.opened_at ? "Watch" : "Go to it"}
-          </ButtonLink>
+          <ButtonLink to={`/sittings/${sitting.id}`}>{actionWords(sitting, closed)}</ButtonLink>
         </>
       }
     >
@@ -77,11 +75,27 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
         {sitting.missing.length > 0 ? (
           <span className="text-clay">◆ {sitting.missing.join(" ")}</span>
         ) : sitting.opened_at ? (
-          `${sitting.handed_in} of ${sitting.seats} ${sitting.marks_only ? "rows of marks full" : "handed in"}`
+          progressWords(sitting, closed)
         ) : (
-          `${sitting.state}: ${many(sitting.seats, "seat")}, ${many(sitting.questions, "question")}`
+          `${sitting.state}${sitting.in_the_room ? ", in the room" : ""}: ${many(sitting.seats, "seat")}, ${many(sitting.questions, "question")}`
         )}
       </p>
     </Line>
   );
+}
+
+function actionWords(sitting: Schemas["SittingLine"], closed: boolean): string {
+  if (sitting.marks_only) return "Marks";
+  if (closed) return sitting.in_the_room ? "Round by round" : "Who sat it";
+  return sitting.opened_at ? "Watch" : "Go to it";
+}
+
+function progressWords(
+  { marks_only, in_the_room, handed_in, working, seats, closes_at }: Schemas["SittingLine"],
+  closed: boolean,
+): string {
+  if (in_the_room)
+    return `in the room: ${closed ? handed_in : handed_in + working} of ${seats} ${closed ? "took part" : "here"}`;
+  const until = closes_at && !closed ? `, until ${momentOf(closes_at)}` : "";
+  return `${handed_in} of ${seats} ${marks_only ? "rows of marks full" : "handed in"}${until}`;
 }

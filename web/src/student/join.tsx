@@ -52,7 +52,7 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
               {names.map(({ seat, name, taken }) => (
                 <BigButton key={seat} disabled={busy || taken} onClick={() => void comeIn(pickName(code, seat))}>
                   {name}
-                  {taken && <span className="ml-2 text-base font-normal">is in</span>}
+                  {taken && <span className="text-base font-normal"> is in</span>}
                 </BigButton>
               ))}
             </div>

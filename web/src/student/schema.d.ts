@@ -566,6 +566,8 @@ export interface components {
             stage: "waiting" | "working" | "paused" | "handed in" | "closed";
             /** In The Room */
             in_the_room: boolean;
+            /** Closes At */
+            closes_at: string | null;
             paper: components["schemas"]["StudentPaper"] | null;
             /** Answers */
             answers: components["schemas"]["KeptAnswer"][];

@@ -28,14 +28,22 @@ export function Seat() {
       if (mine !== turn.current) return;
       // While working, the questions on this device and the answers given on it are ahead of the server's copy.
       setSeat((now) =>
-        now?.stage === "working" && found?.stage === "working" && now.seat === found.seat ? now : found,
+        now?.stage === "working" &&
+        found?.stage === "working" &&
+        now.seat === found.seat &&
+        now.in_the_room === found.in_the_room
+          ? now
+          : found,
       );
     } catch {
       setLost(true);
     }
   }, []);
   useEffect(() => void look(), [look]);
-  useNudges(seat ? "/ws/seat" : null, look);
+  // What comes with a nudge is for the lesson that is on; a class full of devices need not ask where they are as well.
+  useNudges(seat ? "/ws/seat" : null, (shown) => {
+    if (!shown) void look();
+  });
   useEffect(() => {
     // Nudges may be missed; whoever waits looks again by themselves.
     if (seat?.stage === "working") return;

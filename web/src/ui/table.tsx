@@ -13,9 +13,10 @@ export function Table({ caption, heads, children }: TableProps) {
       <caption className="sr-only">{caption}</caption>
       <thead>
         <tr className="border-b border-hairline text-xs text-graphite">
-          {heads.map((head) => (
+          {heads.map((head, at) => (
             <th
-              key={head.label}
+              // biome-ignore lint/suspicious/noArrayIndexKey: two columns may be called the same
+              key={at}
               scope="col"
               className={`py-1.5 pr-3 font-semibold ${head.right ? "text-right" : "text-left"}`}
             >

@@ -1,5 +1,6 @@
 const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
 const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
+const shortDay = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const longDay = new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long" });
 
 export const timeOf = (at: string | Date) => clock.format(new Date(at));
@@ -11,6 +12,9 @@ export function whenOf(at: string): string {
   const date = new Date(at);
   return date.toDateString() === new Date().toDateString() ? timeOf(date) : dayOf(date);
 }
+
+/** `Thu 3 Dec, 08:00`. */
+export const momentOf = (at: string | Date) => `${shortDay.format(new Date(at)).replace(",", "")}, ${timeOf(at)}`;
 
 export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
 

@@ -18,7 +18,7 @@ export function WallView({ wall }: { wall: Wall }) {
           {wall.number > 0 ? `Question ${wall.number} of ${wall.of}` : wall.title}
           {wall.round > 1 && `, asked again`}
         </span>
-        {wall.stage !== "joining" && wall.stage !== "over" && (
+        {!["joining", "alone", "over"].includes(wall.stage) && (
           <span className="font-serif">
             join at <strong>{location.host}/join</strong> with{" "}
             <strong className="whitespace-nowrap">{wall.code}</strong>
@@ -43,7 +43,7 @@ function Body({ wall }: { wall: Wall }) {
         <p className="text-graphite">Thank you for your answers.</p>
       </div>
     );
-  if (wall.stage === "joining")
+  if (wall.stage === "joining" || wall.stage === "alone")
     return (
       <div className="flex flex-wrap items-center gap-[1.2em]">
         <img
@@ -58,7 +58,9 @@ function Body({ wall }: { wall: Wall }) {
           <br />
           with <strong className="text-[1.4em] whitespace-nowrap">{wall.code}</strong>
           <br />
-          <span className="text-graphite">{wall.here} here</span>
+          <span className="text-graphite">
+            {wall.stage === "alone" ? `Each at your own pace: ${wall.done} of ${wall.here} done` : `${wall.here} here`}
+          </span>
         </p>
       </div>
     );

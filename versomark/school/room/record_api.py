@@ -1,0 +1,133 @@
+"""A lesson afterwards: its record, and its answers brought into an earlier sitting."""
+
+from datetime import datetime
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from versomark.school.http import teacher_of
+from versomark.school.sittings.services import sitting_of
+
+from . import bringing_over, services
+from .answers import Which
+from .bringing_over import How
+from .models import Room
+from .record import Record, record
+
+router = Router(tags=["lessons afterwards"])
+
+
+class Earlier(Schema):
+    sitting: int
+    held: datetime | None
+    in_the_room: bool
+    handed_in: int
+    seats: int
+
+
+class BroughtOverLine(Schema):
+    number: int
+    into: int
+    held: datetime | None
+    how: How
+    by: str
+    at: datetime
+    answers: int
+    students: int
+    taken_back_at: datetime | None
+
+
+class Places(Schema):
+    """Where the answers of a lesson can go, and where they have gone."""
+
+    earlier: list[Earlier]
+    brought: list[BroughtOverLine]
+
+
+class BringOver(Schema):
+    into: int
+    how: How
+    which: Which = "first"
+
+
+class Effect(Schema):
+    """What bringing over would do."""
+
+    filled: int
+    """Answers where none stood."""
+    replaced: int
+    taken_away: int
+    """Answers that stand there now, to questions that the student passed over in the lesson."""
+    students: list[str]
+    without_a_seat: list[str]
+
+
+@router.get("/sittings/{int:sitting_id}/room/record", response=Record)
+def lesson_record(request: HttpRequest, sitting_id: int) -> Record:
+    return record(teacher_of(request), services.room_of(teacher_of(request), sitting_id))
+
+
+@router.get("/sittings/{int:sitting_id}/room/brought", response=Places)
+def places(request: HttpRequest, sitting_id: int) -> Places:
+    return _places(request, services.room_of(teacher_of(request), sitting_id))
+
+
+@router.post("/sittings/{int:sitting_id}/room/brought/look", response=Effect)
+def look(request: HttpRequest, sitting_id: int, body: BringOver) -> Effect:
+    """What would change, before anything does."""
+    teacher = teacher_of(request)
+    room = services.room_of(teacher, sitting_id, "run")
+    into = sitting_of(teacher, body.into)
+    found = bringing_over.changes(room, into, body.how, body.which)
+    return Effect(
+        filled=sum(change.before is None for change in found),
+        replaced=sum(change.before is not None and change.after is not None for change in found),
+        taken_away=sum(change.after is None for change in found),
+        students=list(dict.fromkeys(change.seat.student.short_name for change in found)),
+        without_a_seat=bringing_over.without_a_seat(room, into),
+    )
+
+
+@router.post("/sittings/{int:sitting_id}/room/brought", response=Places)
+def bring_over(request: HttpRequest, sitting_id: int, body: BringOver) -> Places:
+    teacher = teacher_of(request)
+    room = services.room_of(teacher, sitting_id, "run")
+    bringing_over.bring_over(teacher, room, body.into, body.how, body.which)
+    return _places(request, room)
+
+
+@router.post("/sittings/{int:sitting_id}/room/brought/{int:number}/back", response=Places)
+def take_back(request: HttpRequest, sitting_id: int, number: int) -> Places:
+    teacher = teacher_of(request)
+    room = services.room_of(teacher, sitting_id, "run")
+    bringing_over.take_back(teacher, room, number)
+    return _places(request, room)
+
+
+def _places(request: HttpRequest, room: Room) -> Places:
+    return Places(
+        earlier=[
+            Earlier(
+                sitting=one.pk,
+                held=one.opened_at,
+                in_the_room=one.way != "online",
+                handed_in=one.handed_in,  # type: ignore[attr-defined]
+                seats=one.seat_count,  # type: ignore[attr-defined]
+            )
+            for one in bringing_over.earlier_sittings(teacher_of(request), room)
+        ],
+        brought=[
+            BroughtOverLine(
+                number=one.pk,
+                into=one.into_id,
+                held=one.into.opened_at,
+                how=one.how,  # type: ignore[arg-type]
+                by=one.by.name,
+                at=one.at,
+                answers=sum(len(seat["answers"]) for seat in one.changes),
+                students=len(one.changes),
+                taken_back_at=one.taken_back_at,
+            )
+            for one in room.brought_over.select_related("into", "by")
+        ],
+    )

@@ -1,0 +1,80 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Choice, Field, Problem, TextInput } from "../ui/field";
+import { useSay } from "../ui/undo";
+import { many } from "../ui/words";
+import type { RecordPage } from "./lesson-record";
+
+type Who = Schemas["Homework"]["who"];
+type Props = { sittingId: number; record: RecordPage; onClose: () => void };
+
+/** The lesson to take home: its pages and questions as a sitting of their own, until a date. */
+export function Homework({ sittingId, record, onClose }: Props) {
+  const [who, setWho] = useState<Who>("class");
+  const [until, setUntil] = useState(() => inDays(2));
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const say = useSay();
+  const missed = record.students.filter((student) => student.answered === 0).length;
+  const give = useMutation({
+    mutationFn: () =>
+      read(
+        api.POST("/api/sittings/{sitting_id}/room/homework", {
+          params: { path: { sitting_id: sittingId } },
+          body: { who, closes_at: until ? new Date(until).toISOString() : null },
+        }),
+      ),
+    onSuccess: (given) => {
+      for (const key of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [key] });
+      say(`Given to ${many(given.students, "student")}; they come in with the code and their pass.`);
+      navigate(`/sittings/${given.sitting}`);
+    },
+  });
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title="Give as homework"
+      says="The same pages and questions, each at their own pace, as a sitting of its own: its results stand beside the lesson’s."
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          give.mutate();
+        }}
+      >
+        <Field label="For">
+          {(id) => (
+            <Choice id={id} value={who} onChange={(event) => setWho(event.target.value as Who)}>
+              <option value="class">all of {record.class_name}</option>
+              <option value="missed" disabled={missed === 0}>
+                those who were not in the lesson ({missed})
+              </option>
+            </Choice>
+          )}
+        </Field>
+        <Field label="Until" hint="It closes by itself then. Leave it empty to close it when you say.">
+          {(id) => (
+            <TextInput id={id} type="datetime-local" value={until} onChange={(event) => setUntil(event.target.value)} />
+          )}
+        </Field>
+        <Problem error={give.error} />
+        <Button type="submit" look="main" disabled={give.isPending}>
+          Give it
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** So many days from now at eight in the morning, as a field of a form takes it. */
+function inDays(days: number): string {
+  const at = new Date();
+  at.setDate(at.getDate() + days);
+  const two = (number: number) => String(number).padStart(2, "0");
+  return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}T08:00`;
+}

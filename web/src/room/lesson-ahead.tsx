@@ -1,0 +1,73 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, read } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Page, Region, Spread } from "../ui/spread";
+import { many, momentOf } from "../ui/words";
+import { WallView } from "../wall/wall-view";
+import { Steps } from "./steps";
+import type { ConsolePage, RoomInHand } from "./use-room";
+import { WaysIn } from "./ways-in";
+
+/** A lesson that was set up ahead: what will be asked, in which order, and the door to open. */
+export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePage }) {
+  const [ways, setWays] = useState(false);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const remove = useMutation({
+    mutationFn: () =>
+      read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: page.sitting } } })),
+    onSuccess: () => {
+      for (const key of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [key] });
+      navigate("/sittings");
+    },
+  });
+  const atTheDoor = page.waiting.filter((seat) => seat.where !== "not joined");
+  return (
+    <Page
+      title="In the room"
+      facts={`${page.title} · ${page.class_name}${page.planned_for ? ` · ${momentOf(page.planned_for)}` : ""}`}
+      actions={
+        <>
+          <Button look="quiet" onClick={() => remove.mutate()}>
+            Remove it
+          </Button>
+          <Button onClick={() => setWays(true)}>How they answer</Button>
+          <Button look="main" disabled={page.missing.length > 0 || room.busy} onClick={() => room.act("open")}>
+            Open the door
+          </Button>
+        </>
+      }
+    >
+      <Spread
+        names={{ verso: "On the wall", recto: "The lesson" }}
+        verso={
+          <>
+            <Problem error={room.error ?? remove.error} />
+            {page.missing.length > 0 && (
+              <p className="mb-4 text-clay">
+                ◆ {page.missing.join(" ")} <ButtonLink to={`/classes/${page.class_id}`}>Add students</ButtonLink>
+              </p>
+            )}
+            <Region name="The wall when the door opens" remark={page.alone ? "each at their own pace" : undefined}>
+              <div className="mt-3 flex aspect-[16/9] max-h-[24rem] w-full flex-col border border-hairline bg-page">
+                <WallView wall={page.wall} />
+              </div>
+            </Region>
+            <p className="text-graphite">
+              {atTheDoor.length > 0
+                ? `${many(atTheDoor.length, "student")} at the door: ${atTheDoor.map((seat) => seat.name).join(", ")}.`
+                : "Students can come to the door already, with this code. They see the first question when you ask it."}
+            </p>
+          </>
+        }
+        recto={<Steps page={page} onOrder={room.reorder} onSeconds={(seconds) => room.set({ seconds })} />}
+      />
+      {ways && (
+        <WaysIn page={page} onClose={() => setWays(false)} onNames={(names_to_pick) => room.set({ names_to_pick })} />
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,107 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { useKeys } from "../ui/keys";
+import { Empty, Page, Spread } from "../ui/spread";
+import { many, momentOf } from "../ui/words";
+import { AskInRoom } from "./ask-in-room";
+import { BroughtOver } from "./brought-over";
+import { Homework } from "./homework";
+import { QuestionRounds } from "./question-rounds";
+import { RoundsTable } from "./rounds-table";
+import { useRoom } from "./use-room";
+import { WholeLesson } from "./whole-lesson";
+
+export type RecordPage = Schemas["Record"];
+
+/** The address of a lesson’s record while the lesson is still on. */
+export function LessonRecordPage() {
+  return <LessonRecord sittingId={Number(useParams().sittingId)} />;
+}
+
+/** A lesson, round by round: who said what, who took part, and what to do with it next. */
+export function LessonRecord({ sittingId }: { sittingId: number }) {
+  const room = useRoom(sittingId);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [asking, setAsking] = useState<"homework" | "bring" | null>(null);
+  const found = useQuery({
+    queryKey: ["lesson-record", sittingId],
+    queryFn: () =>
+      read(api.GET("/api/sittings/{sitting_id}/room/record", { params: { path: { sitting_id: sittingId } } })),
+  });
+  useKeys({ w: () => setChosen(null) });
+  const record = found.data;
+  if (!record || !room.page)
+    return (
+      <Page title="Round by round">
+        <div className="px-6">
+          <Problem error={found.error ?? room.problem} />
+        </div>
+      </Page>
+    );
+  const question = record.questions.find((one) => one.ref === chosen);
+  return (
+    <Page
+      title="Round by round"
+      facts={`${record.title} · ${record.class_name}${record.held ? ` · ${momentOf(record.held)}` : ""}`}
+      actions={
+        <>
+          {record.over ? (
+            <>
+              <Button look="quiet" disabled={room.busy} onClick={() => room.act("open")}>
+                Open it again
+              </Button>
+              <Button onClick={() => setAsking("homework")}>Give as homework…</Button>
+              <AskInRoom what={{ like: sittingId }} label="With another class" />
+            </>
+          ) : (
+            <ButtonLink to={`/sittings/${sittingId}`}>To the console</ButtonLink>
+          )}
+          <ButtonLink to={`/findings/${sittingId}`} look="main">
+            Findings
+          </ButtonLink>
+        </>
+      }
+    >
+      {record.questions.length === 0 ? (
+        <div className="px-6">
+          <Problem error={room.error} />
+          <Empty
+            title="Nothing was asked together."
+            action={
+              <ButtonLink to={`/findings/${sittingId}`} look="main">
+                Findings
+              </ButtonLink>
+            }
+          >
+            {room.page.alone
+              ? "Everyone worked at their own pace; what they answered is in the findings."
+              : `${many(record.of, "student")} could have answered. Give the questions as homework, or ask them again.`}
+          </Empty>
+        </div>
+      ) : (
+        <Spread
+          names={{ verso: "Answers", recto: question ? `Question ${question.number}` : "The whole lesson" }}
+          verso={
+            <>
+              <Problem error={room.error} />
+              <RoundsTable record={record} chosen={chosen} onChoose={setChosen} />
+            </>
+          }
+          recto={
+            question ? (
+              <QuestionRounds question={question} onClose={() => setChosen(null)} />
+            ) : (
+              <WholeLesson record={record} onChoose={setChosen} onBring={() => setAsking("bring")} />
+            )
+          }
+        />
+      )}
+      {asking === "homework" && <Homework sittingId={sittingId} record={record} onClose={() => setAsking(null)} />}
+      {asking === "bring" && <BroughtOver sittingId={sittingId} onClose={() => setAsking(null)} />}
+    </Page>
+  );
+}

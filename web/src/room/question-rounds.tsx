@@ -1,0 +1,61 @@
+import type { Schemas } from "../api/client";
+import { Bar } from "../ui/bar";
+import { Button } from "../ui/button";
+import { Region } from "../ui/spread";
+import { many, percent, timeOf } from "../ui/words";
+import { Compared } from "./compared";
+
+type Props = { question: Schemas["QuestionRecord"]; onClose: () => void };
+
+/** One question of a lesson: what the class said in each round, beside each other, and who moved. */
+export function QuestionRounds({ question, onClose }: Props) {
+  return (
+    <>
+      <div className="mb-3 flex items-baseline justify-between gap-3">
+        <p className="text-xs font-semibold tracking-[0.09em] text-graphite uppercase">Question {question.number}</p>
+        <Button look="quiet" cap="W" onClick={onClose}>
+          Whole lesson
+        </Button>
+      </div>
+      <h2 className="mb-4 font-serif text-xl leading-tight font-semibold">
+        {question.words || "A quick question, asked aloud"}
+      </h2>
+      {question.rounds.map((round) => (
+        <Region
+          key={round.number}
+          name={question.rounds.length > 1 ? `Round ${round.number}` : "Answers"}
+          remark={`${many(round.answered, "answer")}${round.right === null || round.answered === 0 ? "" : `, ${percent(round.right / round.answered)} right`}`}
+        >
+          <ul className="grid grid-cols-[auto_minmax(0,1fr)_auto_7rem] items-center gap-x-3 gap-y-1 pt-2 text-sm">
+            {round.spread.map((row) => (
+              <li key={row.label + row.text} className={`contents ${row.right ? "font-semibold text-teal" : ""}`}>
+                <strong>{row.label}</strong>
+                <span className="font-serif wrap-anywhere">
+                  {row.text}
+                  {row.right && " ✓"}
+                </span>
+                <span className="text-right">{row.students}</span>
+                <Bar share={row.students / Math.max(1, round.answered)} right={row.right ?? false} thick="h-2.5" />
+              </li>
+            ))}
+          </ul>
+          <p className="pt-2 text-sm text-graphite">{history(round)}</p>
+        </Region>
+      ))}
+      {question.compared && <Compared compared={question.compared} />}
+    </>
+  );
+}
+
+const WORDS: Record<string, string> = {
+  stopped: "stopped",
+  reopened: "went on collecting",
+  spread: "spread shown",
+  answer: "answer shown",
+};
+
+/** “Asked 09:40, stopped, spread shown”: what was done with it, in order. */
+function history(round: Schemas["RoundRecord"]): string {
+  const done = round.collected.flatMap((what) => WORDS[what] ?? []);
+  return [`Asked ${timeOf(round.asked_at)}`, ...done].join(", ");
+}
