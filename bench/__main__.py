@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from bench import room, sheets
+from bench import cards, room, sheets
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -230,6 +230,7 @@ def main() -> None:
         "print": bench_print,
         "kinds": bench_kinds,
         "sheets": sheets.run,
+        "cards": cards.run,
         "room": room.run,
         "keeping": bench_keeping,
         "first-load": bench_first_load,

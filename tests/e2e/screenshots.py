@@ -177,20 +177,26 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "whole-test": whole_test,
     "finder": finder,
 }
-NOT_KEPT = {"finder", "lines"}
-"""Looked at by tests, and no main view: a layer over any page, and where a test given elsewhere is described."""
+NOT_KEPT = {"finder", "lines", "class-list"}
+"""Looked at by tests, and no main view: a layer over any page, and what is done once a term."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}
 """Apart from the others, since a class has to sit on paper for them."""
 
 
-def room(page: Page, folder: Path, suffix: str) -> None:
-    """A lesson with a practice class, and its wall."""
+def in_the_room(page: Page, class_name: str, how: str) -> None:
+    """A lesson with a practice class that answers so."""
     tab(page, "Tests")
     row = page.locator("div", has=page.get_by_role("link", name="Circuits, first look", exact=True)).last
     row.locator("xpath=..").get_by_role("button", name="Ask in the room").click()
-    page.get_by_role("dialog").get_by_role("button", name=re.compile("8 Heron")).click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile(class_name)).click()
     page.get_by_role("button", name="Bring in a practice class").click()
+    page.get_by_role("button", name=how).click()
     page.get_by_text("Bring in a practice class").wait_for(state="hidden")
+
+
+def room(page: Page, folder: Path, suffix: str) -> None:
+    """A lesson with a practice class, and its wall."""
+    in_the_room(page, "8 Heron", "On devices")
     for key in ("ArrowRight", "g"):
         page.keyboard.press(key)
         page.wait_for_timeout(10_000)  # they take their time, as a class does
@@ -202,6 +208,29 @@ def room(page: Page, folder: Path, suffix: str) -> None:
     wall.get_by_text("✓").first.wait_for()
     picture(wall, folder, f"wall{suffix}")
     wall.close()
+    rounds(page, folder, suffix)
+
+
+def rounds(page: Page, folder: Path, suffix: str) -> None:
+    """The lesson goes on for a while, and is read afterwards."""
+    for key in ("ArrowRight", "ArrowRight", "g", "ArrowRight"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(9_500)
+    page.get_by_role("button", name="End the lesson…").click()
+    page.get_by_role("dialog").get_by_role("button", name="End the lesson").click()
+    page.get_by_text("took part").first.wait_for()
+    picture(page, folder, f"rounds{suffix}")
+
+
+def cards(page: Page, folder: Path, suffix: str) -> None:
+    """A practice class holds its cards up."""
+    in_the_room(page, "8 Tern", "With folded cards")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("c")
+    page.get_by_role("button", name="Look at the practice class").click()
+    page.wait_for_timeout(7_000)
+    picture(page, folder, f"cards{suffix}")
+    page.get_by_role("button", name="Stop the camera").click()
 
 
 def picture(page: Page, folder: Path, name: str) -> None:
@@ -242,7 +271,6 @@ def student(browser: Browser, address: str, teacher: Page, folder: Path, theme: 
     page.get_by_label("Come back to this one").click()
     page.get_by_role("button", name="All 8").click()
     page.get_by_text("all answers kept").wait_for()
-    picture(page, folder, f"student-list{suffix}")
 
 
 def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str = "") -> None:
@@ -264,6 +292,8 @@ def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str 
         _take(page, folder, PAPER, names, suffix)
         if not names or "room" in names:
             room(page, folder, suffix)
+        if not names or "cards" in names:
+            cards(page, folder, suffix)
 
 
 def _take(page: Page, folder: Path, views: dict[str, Callable[[Page], None]], names: list[str], suffix: str) -> None:

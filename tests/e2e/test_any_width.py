@@ -130,5 +130,14 @@ def test_a_lesson_in_the_room(browser: Browser, demo_school: str, width: int) ->
         assert wall.evaluate("document.documentElement.scrollHeight <= innerHeight")
         text = wall.locator("main > div > div").nth(1)
         assert text.evaluate("e => e.scrollHeight <= e.clientHeight + 1 && e.scrollWidth <= e.clientWidth + 1")
+    lesson = console.url
+    for path, heading in (("camera", "The room through the camera"), ("rounds", "Round by round")):
+        console.goto(f"{lesson}/{path}")
+        expect(console.get_by_role("heading", name=heading)).to_be_visible()
+        looks_right(console, path)
+    console.goto(lesson)
+    console.get_by_role("button", name="How they answer").click()
+    expect(console.get_by_text("No receiver is connected.")).to_be_visible()
+    assert console.get_by_role("dialog").evaluate("e => e.scrollWidth <= e.clientWidth + 1")
     context.close()
     phone.context.close()

@@ -12,7 +12,7 @@ from tests.school.test_room import act, choose, joined, lesson, now
 from tests.school.test_teacher_side import send
 from tests.school.whole import everything
 from versomark.core.items import ItemContent
-from versomark.school.room import answers
+from versomark.school.room import answers, practice
 from versomark.school.room.models import Room
 from versomark.school.sittings import services as sittings
 from versomark.school.sittings.models import Answer, Sitting
@@ -113,6 +113,25 @@ def test_at_their_own_pace_and_together_again(school: Staffroom) -> None:
         {"class_id": room.sitting.school_class_id, "edition": started.json()["edition"], "pace": "alone"},
     ).json()
     assert (alone["alone"], alone["state"]) == (True, "open")
+
+
+def test_a_practice_class_goes_on_at_its_own_pace(school: Staffroom, monkeypatch: pytest.MonkeyPatch) -> None:
+    school.teacher.school.is_demo = True
+    school.teacher.school.save()
+    room = lesson(school, students=12, contents=four_choices())
+    send(school.client, "post", f"sittings/{room.sitting_id}/room/practice", {"by": "device"})
+    act(school, room, "let go")
+    monkeypatch.setattr(practice.time, "sleep", lambda _: None)
+    monkeypatch.setattr(practice, "close_old_connections", lambda: None)
+    practice._go_on_alone(room.pk)
+    progress = school.client.get(f"/api/sittings/{room.sitting_id}/room").json()["progress"]
+    done = [line for line in progress if line["state"] == "handed in"]
+    assert len(done) > 6
+    assert all(line["answered"] >= 2 for line in done)
+    again = act(school, room, "gather").json()
+    assert again["wall"]["here"] == len(done)
+    practice._go_on_alone(room.pk)  # the class is together: nobody gets in by themselves
+    assert not room.sitting.seats.filter(state="handed in").exists()
 
 
 def test_homework_of_the_same_pages_closes_by_itself(school: Staffroom) -> None:

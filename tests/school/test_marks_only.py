@@ -95,6 +95,16 @@ def test_a_row_counts_when_it_is_full_and_any_row_once_all_marks_are_in(school: 
     assert page["rows"][3]["state"] == "absent"
 
 
+def test_a_row_emptied_after_its_student_had_entered_something_does_not_count(school: Staffroom) -> None:
+    sitting = described_sitting(school)
+    send(school.client, "put", f"sittings/{sitting.pk}/marks/entry", {"by_students": True})
+    assert join(sitting, 0).answer("a", {"kind": "marks_only", "points": 1}, 1).status_code == 200
+    page = keep(school, sitting, *((0, ref, 2) for ref, _, _ in LINES)).json()
+    assert page["rows"][0]["state"] == "handed in"
+    page = keep(school, sitting, *((0, ref, None) for ref, _, _ in LINES)).json()
+    assert page["rows"][0]["state"] == "working"
+
+
 def test_absence_and_marks_give_way_to_each_other_and_nothing_is_lost(school: Staffroom) -> None:
     sitting = described_sitting(school)
     keep(school, sitting, (0, "a", 3), (0, "b", 3), (0, "c", 3))

@@ -10,18 +10,20 @@ import time
 from contextlib import suppress
 from itertools import cycle
 from typing import Literal, NamedTuple, get_args
+from uuid import uuid4
 from zlib import crc32
 
 import numpy as np
 from django.db import close_old_connections, transaction
 from django.utils import timezone
 
+from versomark.core.editions import EditionItem
 from versomark.core.formats.pad_lines import Asking
 from versomark.core.items import ItemResponse
 from versomark.core.sheets.cards import LETTERS
 from versomark.school.problems import NotPossible
-from versomark.school.sittings.models import SeatState, SittingState
-from versomark.school.sittings.seats import begin
+from versomark.school.sittings.models import Seat, SeatState, SittingState, Way
+from versomark.school.sittings.seats import Change, begin, current_answers, hand_in, keep_answers
 from versomark.stand_ins.answers_of_any_kind import respond
 from versomark.stand_ins.camera import Classroom
 from versomark.stand_ins.pads import Pressed, Receiver
@@ -100,6 +102,9 @@ def answers_of(round: Round, by: By) -> list[Soon]:
 
 def answer_soon(room: Room) -> None:
     """Have those with devices answer what is asked now, in the background; nothing where there are none."""
+    if room.sitting.way == Way.ALONE and seats_by(room, "device") and room.pk not in _going_on:
+        _going_on.add(room.pk)
+        threading.Thread(target=_go_on_alone, args=(room.pk,), daemon=True).start()
     step = room.step
     round = room.rounds.filter(item=step.ref).last() if step and seats_by(room, "device") else None
     if round is not None and is_collecting(round) and not round.answers.filter(source="device").exists():
@@ -117,6 +122,38 @@ def _answer(round_id: int) -> None:
         pass  # the teacher has stopped, or gone on
     finally:
         close_old_connections()
+
+
+_going_on: set[int] = set()
+"""Lessons in which a practice class works at its own pace now."""
+
+
+def _go_on_alone(room_id: int) -> None:
+    """Each with a device answers what they have not answered yet, question by question, and hands in."""
+    try:
+        room = Room.objects.select_related("sitting__edition", "sitting__owner").get(pk=room_id)
+        items = list(room.sitting.edition.read().items())
+        for item in items:
+            for seat in seats_by(room, "device"):
+                rng = _random(room, seat, item.ref, "alone")
+                time.sleep(SECONDS / len(room.practice) * rng.random())
+                _answer_alone(seat, item, float(_random(room, seat).normal(0, 1)), rng)
+        for seat in seats_by(room, "device"):
+            hand_in(seat)
+    except NotPossible:
+        pass  # all together again, or the lesson is over
+    finally:
+        _going_on.discard(room_id)
+        close_old_connections()
+
+
+def _answer_alone(seat_id: int, item: EditionItem, ability: float, rng: np.random.Generator) -> None:
+    seat = Seat.objects.get(pk=seat_id)
+    given = current_answers(seat)
+    response = respond(item.content, ability, 0.0, rng)
+    if response is not None and not any(answer.item == item.ref and answer.response for answer in given):
+        number = max((answer.sequence for answer in given), default=0) + 1
+        keep_answers(seat_id, [Change(uuid4(), number, item.ref, response, False)])
 
 
 def _press(room_id: int) -> None:

@@ -54,6 +54,7 @@ class StudentRecord(Schema):
     desk: int
     name: str
     away: bool
+    """Whether they were not in the lesson."""
     cells: list[Cell]
     """A cell a round, in the order of the questions and of the rounds of each."""
     answered: int
@@ -174,7 +175,7 @@ def _students(
             seat=seat.pk,
             desk=seat.desk,
             name=seat.student.short_name,
-            away=seat.state in (SeatState.ABSENT, SeatState.EXCUSED),
+            away=seat.state not in (SeatState.WORKING, SeatState.PAUSED, SeatState.HANDED_IN),
             cells=[_cell(contents[ref], given[round.pk].get(seat.pk)) for ref, round in columns],
             answered=int(part.answered[at]),
             came_late=bool(part.late[at]),

@@ -121,7 +121,8 @@ def _settle_state(sitting: Sitting, seat: Seat, columns: int) -> None:
         seat.state, seat.handed_in_at, seat.ended_by_closing = SeatState.ABSENT, None, True
         seat.save(update_fields=["state", "handed_in_at", "ended_by_closing"])
         return
-    seat_is_in(seat, done=marked == columns or (over and marked > 0), begun=marked > 0)
+    came = marked > 0 or seat.answers.filter(source="device").exists()
+    seat_is_in(seat, done=marked == columns or (over and marked > 0), begun=came)
 
 
 def _set_presence(sitting: Sitting, seat: Seat, how: Presence, columns: int) -> None:

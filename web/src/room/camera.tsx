@@ -95,7 +95,7 @@ export function Camera() {
                 </div>
               )}
             </div>
-            {question && <Inside wall={page.wall} />}
+            {question && <Inside wall={page.wall} expected={page.wall.inside + missing.length} />}
             <Acts room={room} />
           </>
         }
@@ -106,7 +106,7 @@ export function Camera() {
               <Region name={`Still missing: ${missing.length}`} remark={page.class_name}>
                 <ul className="columns-2 gap-6">
                   {missing.map((seat) => (
-                    <li key={seat.seat} className="flex items-baseline gap-3 py-1">
+                    <li key={seat.seat} className="flex break-inside-avoid items-baseline gap-3 py-1">
                       <span className="w-6 shrink-0 text-right text-graphite">{seat.desk}</span>
                       <span className="min-w-0 font-serif text-lg wrap-anywhere">{seat.name}</span>
                     </li>

@@ -5,7 +5,7 @@ import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Page, Region, Spread } from "../ui/spread";
-import { many, momentOf } from "../ui/words";
+import { many, momentOf, namesIn } from "../ui/words";
 import { WallView } from "../wall/wall-view";
 import { Steps } from "./steps";
 import type { ConsolePage, RoomInHand } from "./use-room";
@@ -58,7 +58,7 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
             </Region>
             <p className="text-graphite">
               {atTheDoor.length > 0
-                ? `${many(atTheDoor.length, "student")} at the door: ${atTheDoor.map((seat) => seat.name).join(", ")}.`
+                ? `${many(atTheDoor.length, "student")} at the door: ${namesIn(atTheDoor.map((seat) => seat.name))}`
                 : "Students can come to the door already, with this code. They see the first question when you ask it."}
             </p>
           </>

@@ -2,7 +2,7 @@ import { Button } from "../ui/button";
 import { PartChart } from "../ui/charts/part-chart";
 import { Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
-import { dayOf, many, percent } from "../ui/words";
+import { dayOf, many, namesIn, percent } from "../ui/words";
 import type { RecordPage } from "./lesson-record";
 
 type Props = { record: RecordPage; onChoose: (ref: string) => void; onBring: () => void };
@@ -34,9 +34,9 @@ export function WholeLesson({ record, onChoose, onBring }: Props) {
             {dropped.map((student) => `${student.name} after ${student.dropped_after}`).join(", ")}.
           </p>
         )}
-        {late.length > 0 && <p className="pb-1">Came late: {late.map((student) => student.name).join(", ")}.</p>}
+        {late.length > 0 && <p className="pb-1">Came late: {namesIn(late.map((student) => student.name))}</p>}
         {never.length > 0 && (
-          <p className="pb-1">Here, and never answered: {never.map((student) => student.name).join(", ")}.</p>
+          <p className="pb-1">Here, and never answered: {namesIn(never.map((student) => student.name))}</p>
         )}
       </Region>
       {again.length > 0 && (

@@ -18,6 +18,9 @@ export const momentOf = (at: string | Date) => `${shortDay.format(new Date(at)).
 
 export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
 
+/** Names as the end of a sentence; a short name brings its own full stop. */
+export const namesIn = (names: string[]) => names.join(", ").replace(/\.?$/, ".");
+
 /** A number of marks: `0.8`, `−1.5`, a dash where there is none. */
 export function amount(value: number | null | undefined, places = 1): string {
   if (value === null || value === undefined) return "–";
