@@ -179,7 +179,7 @@ def test_from_an_empty_school_to_a_finding(browser: Browser, empty_school: str) 
     axe_finds_nothing(ada)
     answer(ada, PICKS["Ada"])
     hand_in(ada)
-    expect(teacher.get_by_text("Handed in: 1")).to_be_visible()
+    expect(teacher.get_by_role("row", name=re.compile("Ada.* handed in"))).to_be_visible()
 
     # Ben loses the connection after two questions, goes on, closes the tab by accident and comes back.
     answer(ben, PICKS["Ben"][:2])

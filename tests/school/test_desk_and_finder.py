@@ -49,7 +49,7 @@ def test_a_planned_sitting_follows_the_class_list_until_it_opens(school: Staffro
     services.open_sitting(services.sitting_of(school.teacher, sitting.pk))
     add_students(sitting.school_class, ["Too Late"])
     names = [seat["name"] for seat in school.client.get(f"/api/sittings/{sitting.pk}").json()["list"]]
-    assert names == ["Ben O.", "Cleo M."]
+    assert names == ["Cleo M.", "Ben O."]  # who stands at the door comes first
 
 
 def test_sooner_sittings_come_first_and_undated_ones_last(school: Staffroom) -> None:

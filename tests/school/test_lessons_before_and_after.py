@@ -14,8 +14,10 @@ from tests.school.whole import everything
 from versomark.core.items import ItemContent
 from versomark.school.room import answers, practice
 from versomark.school.room.models import Room
+from versomark.school.sittings import by_the_clock
 from versomark.school.sittings import services as sittings
 from versomark.school.sittings.models import Answer, Sitting
+from versomark.school.sittings.timekeeping import GRACE
 
 pytestmark = pytest.mark.django_db
 
@@ -150,20 +152,20 @@ def test_homework_of_the_same_pages_closes_by_itself(school: Staffroom) -> None:
     assert first.join().status_code == 404
     assert second.join().json()["closes_at"]
     assert second.seat().json()["paper"]["items"]
-    assert sittings.close_overdue() == []
-    Sitting.objects.filter(pk=homework.pk).update(closes_at=timezone.now() - sittings.GRACE / 2)
+    assert by_the_clock.close_overdue() == []
+    Sitting.objects.filter(pk=homework.pk).update(closes_at=timezone.now() - GRACE / 2)
     ref = refs(homework)[0]
     assert second.answer(ref, {"kind": "single_choice", "option": "a"}, 1).status_code == 200  # was on its way
-    Sitting.objects.filter(pk=homework.pk).update(closes_at=timezone.now() - 2 * sittings.GRACE)
+    Sitting.objects.filter(pk=homework.pk).update(closes_at=timezone.now() - 2 * GRACE)
     refused = second.answer(ref, {"kind": "single_choice", "option": "b"}, 2)
     assert (refused.status_code, refused.json()["says"][:8]) == (410, "The time")
-    assert [closed.pk for closed in sittings.close_overdue()] == [homework.pk]
+    assert [closed.pk for closed in by_the_clock.close_overdue()] == [homework.pk]
     homework.refresh_from_db()
     assert homework.state == "closed"
     assert homework.seats.get(student__given_name="Student2").state == "handed in"
     # Opened again after its end it stays open until the teacher closes it.
     sittings.open_sitting(homework)
-    assert sittings.close_overdue() == []
+    assert by_the_clock.close_overdue() == []
     whole = send(school.client, "post", path, {"closes_at": None}).json()
     assert whole["students"] == 3
 

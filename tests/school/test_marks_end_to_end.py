@@ -4,11 +4,13 @@ in a spreadsheet; described, they are found and counted everywhere; and what sta
 import csv
 import io
 import json
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
+from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from openpyxl import load_workbook
@@ -20,7 +22,8 @@ from versomark.core import cli
 from versomark.core.formats.class_lists import guess, read_students
 from versomark.core.formats.tables import read_tables
 from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
-from versomark.school.sittings import marks_only, services
+from versomark.school.sittings import marks_only
+from versomark.school.sittings.models import Sitting
 from versomark.school.tables_out import csv_file, inert, workbook
 from versomark.stand_ins.answers_of_any_kind import LEAVES_OUT, respond
 
@@ -123,12 +126,12 @@ def test_a_described_test_is_found_counted_and_frozen_like_any_other(school: Sta
 @pytest.mark.django_db
 def test_a_sitting_given_on_an_earlier_day_keeps_that_day(school: Staffroom) -> None:
     sitting = described_sitting(school)
-    services.move(sitting, services.timezone.now() - services.timezone.timedelta(days=6))
+    Sitting.objects.filter(pk=sitting.pk).update(planned_for=timezone.now() - timedelta(days=6))
     keep(school, sitting, (0, "a", 1))
     page = grid(school, sitting)
     assert page["sitting"]["opened_at"][:10] == page["sitting"]["planned_for"][:10]
     later = described_sitting(school, students=2)
-    services.move(later, services.timezone.now() + services.timezone.timedelta(days=6))
+    Sitting.objects.filter(pk=later.pk).update(planned_for=timezone.now() + timedelta(days=6))
     keep(school, later, (0, "a", 1))
     # Marks of a test that is still to come were given before it: it was held when they came.
     assert grid(school, later)["sitting"]["opened_at"] < grid(school, later)["sitting"]["planned_for"]

@@ -14,7 +14,7 @@ from versomark.school.room import answers, practice, setting_up
 from versomark.school.room.models import Room, Round, RoundAnswer, RoundEvent
 from versomark.school.sittings import nudges
 from versomark.school.sittings.models import Answer, Sitting
-from versomark.school.sittings.services import GRACE
+from versomark.school.sittings.timekeeping import GRACE
 
 pytestmark = pytest.mark.django_db
 

@@ -41,7 +41,10 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
         ),
         ("get", "/api/student/names"): lambda: device.client.get("/api/student/names", {"code": sitting.code}),
         ("post", "/api/student/pick"): lambda: device.post("pick", {"code": sitting.code, "seat": 1}),
+        ("post", "/api/student/signs"): lambda: device.post("signs", {"at": one}),
         ("post", "/api/student/hand-in"): lambda: device.post("hand-in"),
+        ("post", "/api/student/take-back"): lambda: device.post("take-back"),
+        ("post", "/api/student/here"): lambda: device.post("here"),
         ("post", "/api/student/leave"): lambda: device.post("leave"),
     }
     described = student_api.get_openapi_schema(path_prefix="/api/student/")["paths"]

@@ -25,6 +25,7 @@ from versomark.school.sittings.api import router as sittings
 from versomark.school.sittings.marks_api import router as marks_only
 from versomark.school.sittings.student_api import SeatCookie
 from versomark.school.sittings.student_api import router as student
+from versomark.school.sittings.supervising_api import router as supervising
 
 teacher_api = NinjaAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
 for router in (
@@ -35,6 +36,7 @@ for router in (
     bank,
     editions,
     sittings,
+    supervising,
     marks_only,
     room,
     pads,

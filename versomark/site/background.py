@@ -1,5 +1,5 @@
 """What runs beside the pages: long work, one piece at a time, the watch over folder and mailbox, and the
-clock that closes what has an end."""
+clock of sittings."""
 
 import logging
 import threading
@@ -69,10 +69,10 @@ def _watch() -> None:
 
 
 def _keep_time() -> None:
-    from versomark.school.sittings.services import close_overdue
+    from versomark.school.sittings.by_the_clock import tick
 
     while True:
-        _guarded(close_overdue)
+        _guarded(tick)
         close_old_connections()
         time.sleep(LOOK_AT_CLOCK)
 

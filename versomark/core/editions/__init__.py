@@ -14,6 +14,7 @@ from .edition import (
     student_paper,
 )
 from .foretold import Foretold, PlanLine, foretell
+from .forms import in_own_order
 from .freezing import BankItem, NotReady, Pool, assemble, freeze
 from .layout import DraftSection, DrawRule, Layout, PlacedItem, PlacedPage, PlanRow, one_section
 from .lesson import LessonStep, lesson_page, lesson_steps
@@ -49,6 +50,7 @@ __all__ = [
     "edition_described",
     "foretell",
     "freeze",
+    "in_own_order",
     "is_described",
     "lesson_page",
     "lesson_steps",

@@ -3,7 +3,7 @@
 from random import Random
 from string import ascii_uppercase
 
-from .edition import EditionItem, Form, Section
+from .edition import Edition, EditionItem, Form, Section
 
 
 def shuffled_forms(sections: list[Section], count: int, seed: int) -> list[Form]:
@@ -13,6 +13,12 @@ def shuffled_forms(sections: list[Section], count: int, seed: int) -> list[Form]
     with teaching pages stays as it is. Options that stay last do.
     """
     return [_form(sections, name, Random(f"{seed} {name}")) for name in ascii_uppercase[1:count]]
+
+
+def in_own_order(edition: Edition, seed: str) -> Edition:
+    """The edition with its questions and options in an order of one student's own; the same seed gives the same."""
+    form = _form(edition.sections, "H", Random(seed))
+    return edition.model_copy(update={"forms": [form]}).in_form(form.name)
 
 
 def _form(sections: list[Section], name: str, random: Random) -> Form:

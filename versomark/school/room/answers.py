@@ -17,7 +17,7 @@ from versomark.school.sittings import nudges
 from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
 from versomark.school.sittings.on_behalf import Source, keep_for
 from versomark.school.sittings.seats import may_work
-from versomark.school.sittings.services import GRACE
+from versomark.school.sittings.timekeeping import GRACE
 
 from .models import Room, Round, RoundAnswer
 from .services import current_round, is_collecting

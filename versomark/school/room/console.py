@@ -13,7 +13,8 @@ from versomark.core.text import plain
 from versomark.school.sittings import presence
 from versomark.school.sittings.api import SeatLine, seat_line
 from versomark.school.sittings.models import Seat, SeatState, Way
-from versomark.school.sittings.services import BEFORE, missing, seats_with_progress
+from versomark.school.sittings.services import BEFORE, missing
+from versomark.school.sittings.watching import watched
 
 from .answers import Given, compared, content_of, first_rounds, is_right, keyed, right_so_far, spread
 from .cards import AWAY, card_letters, doubts_in_words
@@ -141,9 +142,7 @@ def console(room: Room) -> Console:
         planned_for=room.sitting.planned_for,
         missing=missing(room.sitting) if room.sitting.state in BEFORE else [],
         questions=sum(1 for _ in room.sitting.edition.read().items()),
-        progress=[seat_line(seat) for seat in seats_with_progress(room.sitting)]
-        if room.sitting.way == Way.ALONE
-        else [],
+        progress=[seat_line(line) for line in watched(room.sitting)] if room.sitting.way == Way.ALONE else [],
         wall=on,
         steps=_steps(room, rounds),
         place=room.place,

@@ -2,16 +2,18 @@ from datetime import datetime
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Field, Router, Schema
 
+from versomark.core.giving import Rules
 from versomark.school.classes.api import Needs, needs_of
-from versomark.school.classes.services import class_of
+from versomark.school.classes.services import class_of, group_of
 from versomark.school.editions.services import edition_of, editions_of
-from versomark.school.http import Done, teacher_of
+from versomark.school.http import Done, file_out, teacher_of
 
-from . import services
+from . import planning, services, supervising
 from .door import door_code
-from .models import Seat, SeatState, Sitting, Way
+from .models import SeatState, Sitting, Way
+from .watching import Watched, watched
 
 router = Router(tags=["sittings"])
 
@@ -30,6 +32,8 @@ class EditionChoice(Schema):
 class SittingLine(Schema):
     id: int
     title: str
+    name: str
+    """As the teacher calls it, or “8 Heron, circuits, 3 Nov”."""
     edition: int
     edition_number: int
     test: int
@@ -64,6 +68,18 @@ class SeatLine(Schema):
     answered: int
     last_seen: datetime | None
     handed_in_at: datetime | None
+    trouble: str
+    """What wants the teacher, in words: “offline 2 min”; empty where nothing does."""
+    at: int | None
+    """The number of the question before them."""
+    seconds_left: int | None
+    extra_minutes: int
+    ended_by_time: bool
+    sits_later: bool
+    """Whether they sit it by themselves, apart from the others."""
+    times_away: int
+    seconds_away: int
+    """How often and how long they left the page, for the teacher to judge."""
 
 
 class PaperLine(Schema):
@@ -73,18 +89,39 @@ class PaperLine(Schema):
 
 
 class SittingPage(SittingLine):
+    own_name: str
+    """What the teacher has called it; empty where it goes by class, test and day."""
+    opens_itself: bool
+    rules: Rules
     papers: list[PaperLine]
     list: list[SeatLine]
+    """Those first who need the teacher."""
 
 
-class NewSitting(Schema):
+class PlanBody(Schema):
+    """When it is held, and under which rules."""
+
+    planned_for: datetime | None = None
+    closes_at: datetime | None = None
+    opens_itself: bool = False
+    name: str = Field("", max_length=120)
+    rules: Rules = Rules()
+
+    def plan(self) -> planning.Plan:
+        return planning.Plan(self.planned_for, self.closes_at, self.opens_itself, self.name, self.rules)
+
+
+class NewSitting(PlanBody):
     edition: int
     class_id: int
-    planned_for: datetime | None = None
+    students: list[int] | None = None
+    """Of some students only: their ids."""
+    group: int | None = None
+    """Of a group of the class."""
 
 
-class Moved(Schema):
-    planned_for: datetime | None
+class Copies(Schema):
+    class_ids: list[int] = Field(min_length=1, max_length=50)
 
 
 class Absence(Schema):
@@ -96,6 +133,7 @@ def sitting_line(sitting: Sitting) -> SittingLine:
     return SittingLine(
         id=sitting.pk,
         title=sitting.edition.content["title"],
+        name=planning.name_of(sitting),
         edition=sitting.edition_id,
         edition_number=sitting.edition.number,
         test=sitting.edition.test_id,
@@ -118,16 +156,20 @@ def sitting_line(sitting: Sitting) -> SittingLine:
     )
 
 
-def _page(sitting: Sitting) -> SittingPage:
-    seats = list(services.seats_with_progress(sitting))
+def page_of(sitting: Sitting) -> SittingPage:
+    lines = watched(sitting)
     return SittingPage(
         **sitting_line(sitting).model_dump(),
-        papers=[PaperLine(**paper._asdict()) for paper in services.papers_needed(seats)],
-        list=[seat_line(seat) for seat in seats],
+        own_name=sitting.name,
+        opens_itself=sitting.opens_itself,
+        rules=sitting.read_rules(),
+        papers=[PaperLine(**paper._asdict()) for paper in services.papers_needed(line.seat for line in lines)],
+        list=[seat_line(line) for line in lines],
     )
 
 
-def seat_line(seat: Seat) -> SeatLine:
+def seat_line(line: Watched) -> SeatLine:
+    seat = line.seat
     return SeatLine(
         id=seat.pk,
         desk=seat.desk,
@@ -138,6 +180,14 @@ def seat_line(seat: Seat) -> SeatLine:
         answered=seat.answered,  # type: ignore[attr-defined]
         last_seen=seat.last_seen,
         handed_in_at=seat.handed_in_at,
+        trouble=line.trouble,
+        at=line.at_number,
+        seconds_left=line.seconds_left,
+        extra_minutes=seat.extra_minutes,
+        ended_by_time=seat.ended_by_time,
+        sits_later=seat.sits_later,
+        times_away=line.times_away,
+        seconds_away=line.seconds_away,
     )
 
 
@@ -165,12 +215,42 @@ def sittings(request: HttpRequest) -> list[SittingLine]:
 def plan(request: HttpRequest, body: NewSitting) -> SittingPage:
     teacher = teacher_of(request)
     edition, school_class = edition_of(teacher, body.edition), class_of(teacher, body.class_id, "run")
-    return _page(services.plan(teacher, edition, school_class, body.planned_for))
+    students = body.students
+    if body.group is not None:
+        students = list(group_of(school_class, body.group).students.values_list("pk", flat=True))
+    return page_of(planning.plan_ahead(teacher, edition, school_class, body.plan(), students))
+
+
+@router.get("/sittings/calendar.ics", response={200: None})
+def calendar(request: HttpRequest) -> HttpResponse:
+    """What is ahead and what is open, for a calendar."""
+    ahead = services.sittings_of(teacher_of(request)).exclude(state__in=services.AFTER)
+    return file_out(planning.as_calendar(ahead, _address(request)), "text/calendar", "sittings.ics")
+
+
+@router.get("/sittings/{int:sitting_id}/calendar.ics", response={200: None})
+def calendar_of_one(request: HttpRequest, sitting_id: int) -> HttpResponse:
+    sitting = services.sitting_of(teacher_of(request), sitting_id)
+    return file_out(planning.as_calendar([sitting], _address(request)), "text/calendar", f"sitting-{sitting.pk}.ics")
+
+
+def _address(request: HttpRequest) -> str:
+    return request.build_absolute_uri("/").rstrip("/")
+
+
+@router.post("/sittings/{int:sitting_id}/copies", response=list[SittingLine])
+def copy(request: HttpRequest, sitting_id: int, body: Copies) -> list[SittingLine]:
+    """The same for other classes, in one go."""
+    teacher = teacher_of(request)
+    sitting = services.sitting_of(teacher, sitting_id, "run")
+    edition_of(teacher, sitting.edition_id)
+    classes = [class_of(teacher, class_id, "run") for class_id in dict.fromkeys(body.class_ids)]
+    return [sitting_line(made) for made in planning.copy_to(teacher, sitting, classes)]
 
 
 @router.get("/sittings/{int:sitting_id}", response=SittingPage)
 def sitting_page(request: HttpRequest, sitting_id: int) -> SittingPage:
-    return _page(services.settled_sitting_of(teacher_of(request), sitting_id))
+    return page_of(services.settled_sitting_of(teacher_of(request), sitting_id))
 
 
 @router.get("/sittings/{int:sitting_id}/door.svg", response={200: None})
@@ -182,8 +262,11 @@ def door_picture(request: HttpRequest, sitting_id: int) -> HttpResponse:
 
 
 @router.put("/sittings/{int:sitting_id}", response=SittingPage)
-def move(request: HttpRequest, sitting_id: int, body: Moved) -> SittingPage:
-    return _page(services.move(services.sitting_of(teacher_of(request), sitting_id, "run"), body.planned_for))
+def change_plan(request: HttpRequest, sitting_id: int, body: PlanBody) -> SittingPage:
+    """Another time, name or rules; of what is open, its end and its name."""
+    teacher = teacher_of(request)
+    planning.change_plan(teacher, services.sitting_of(teacher, sitting_id, "run"), body.plan())
+    return page_of(services.sitting_of(teacher, sitting_id))
 
 
 @router.delete("/sittings/{int:sitting_id}", response=Done)
@@ -195,19 +278,26 @@ def remove(request: HttpRequest, sitting_id: int) -> Done:
 STEPS = {
     "open": services.open_sitting,
     "pause": services.pause_sitting,
-    "close": services.close_sitting,
 }
 
 
 @router.post("/sittings/{int:sitting_id}/steps/{step}", response=SittingPage)
-def step(request: HttpRequest, sitting_id: int, step: Literal["open", "pause", "close"]) -> SittingPage:
+def step(
+    request: HttpRequest, sitting_id: int, step: Literal["open", "pause", "close"], paused_go_on: bool = False
+) -> SittingPage:
+    """Open, pause or close it. `paused_go_on`: at closing, those who are paused go on another day."""
     teacher = teacher_of(request)
-    STEPS[step](services.sitting_of(teacher, sitting_id, "run"))
-    return _page(services.sitting_of(teacher, sitting_id))
+    sitting = services.sitting_of(teacher, sitting_id, "run")
+    if step == "close":
+        services.close_sitting(sitting, paused_go_on)
+    else:
+        STEPS[step](sitting)
+    supervising.record(sitting, teacher, {"open": "opened", "pause": "paused for all", "close": "closed"}[step])
+    return page_of(services.sitting_of(teacher, sitting_id))
 
 
 @router.put("/sittings/{int:sitting_id}/seats/{int:seat_id}", response=SittingPage)
 def mark_absence(request: HttpRequest, sitting_id: int, seat_id: int, body: Absence) -> SittingPage:
     teacher = teacher_of(request)
     services.mark_absence(services.sitting_of(teacher, sitting_id, "run"), seat_id, SeatState(body.state))
-    return _page(services.sitting_of(teacher, sitting_id))
+    return page_of(services.sitting_of(teacher, sitting_id))

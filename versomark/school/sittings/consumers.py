@@ -1,6 +1,7 @@
 """The sockets. They carry one word, “changed”, to devices in a lesson also what is shown to all of them, and are closed
 to everyone whom it does not concern."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from asgiref.sync import sync_to_async
@@ -13,24 +14,25 @@ REFUSED = 4403
 
 
 class Listener(AsyncJsonWebsocketConsumer):  # type: ignore[misc]  # channels ships no types
-    """Joins one group after a check, and passes its nudges on."""
+    """Joins its groups after a check, and passes their nudges on."""
 
-    group: str | None = None
+    joined: Sequence[str] = ()
 
-    async def find_group(self) -> str | None:
+    async def find_groups(self) -> Sequence[str]:
+        """Empty where there is nothing to hear."""
         raise NotImplementedError
 
     async def connect(self) -> None:
-        self.group = await self.find_group()
+        self.joined = await self.find_groups()
         await self.accept()
-        if self.group is None:
+        if not self.joined:
             await self.close(code=REFUSED)
-        else:
-            await self.channel_layer.group_add(self.group, self.channel_name)
+        for group in self.joined:
+            await self.channel_layer.group_add(group, self.channel_name)
 
     async def disconnect(self, code: int) -> None:
-        if self.group is not None:
-            await self.channel_layer.group_discard(self.group, self.channel_name)
+        for group in self.joined:
+            await self.channel_layer.group_discard(group, self.channel_name)
 
     async def changed(self, event: dict[str, Any]) -> None:
         await self.send_json({"changed": True} | ({"shown": event["shown"]} if "shown" in event else {}))
@@ -39,12 +41,12 @@ class Listener(AsyncJsonWebsocketConsumer):  # type: ignore[misc]  # channels sh
 class StaffListener(Listener):
     """The teacher who watches a sitting."""
 
-    async def find_group(self) -> str | None:
+    async def find_groups(self) -> Sequence[str]:
         user, sitting_id = self.scope["user"], self.scope["url_route"]["kwargs"]["sitting_id"]
         if not user.is_authenticated:
-            return None
+            return []
         found = services.sittings_of(user).filter(pk=sitting_id)
-        return nudges.staff_group(sitting_id) if await sync_to_async(found.exists)() else None
+        return [nudges.staff_group(sitting_id)] if await sync_to_async(found.exists)() else []
 
 
 class SeatListener(Listener):
@@ -52,15 +54,14 @@ class SeatListener(Listener):
 
     seat: Seat | None = None
 
-    async def find_group(self) -> str | None:
-        seat_id = tokens.seat_id_of(self.scope["cookies"])
-        seat = await sync_to_async(Seat.objects.filter(pk=seat_id or 0).first)()
-        if seat is None:
-            return None
-        self.seat = seat
+    async def find_groups(self) -> Sequence[str]:
+        held = await sync_to_async(tokens.held_by)(self.scope["cookies"])
+        if held is None or held.how != "holds":
+            return []
+        self.seat = seat = held.seat
         presence.came(seat.pk)
         await self.tell_staff()
-        return nudges.seats_group(seat.sitting_id)
+        return [nudges.seats_group(seat.sitting_id), nudges.seat_group(seat.pk)]
 
     async def disconnect(self, code: int) -> None:
         await super().disconnect(code)

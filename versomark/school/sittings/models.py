@@ -2,6 +2,7 @@ from uuid import uuid4
 
 from django.db import models
 
+from versomark.core.giving import Rules
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass, Student
 from versomark.school.editions.models import Edition
@@ -49,6 +50,14 @@ class Sitting(models.Model):
     planned_for = models.DateTimeField(null=True, blank=True)
     closes_at = models.DateTimeField(null=True, blank=True)
     """When it closes by itself; null where the teacher closes it."""
+    opens_itself = models.BooleanField(default=False)
+    """Whether it opens when it is planned for, without the teacher's word."""
+    name = models.CharField(max_length=120, blank=True)
+    """What the teacher calls it; empty where class, test and day name it."""
+    rules = models.JSONField(default=dict)
+    """The JSON of `core.giving.Rules`; empty for those without fuss."""
+    paused_at = models.DateTimeField(null=True, blank=True)
+    """Since when all of it stands still."""
     for_some = models.BooleanField(default=False)
     """Whether its students were chosen, so that whoever joins the class later has no seat."""
     opened_at = models.DateTimeField(null=True, blank=True)
@@ -57,6 +66,27 @@ class Sitting(models.Model):
 
     def __str__(self) -> str:
         return f"{self.edition} · {self.school_class}"
+
+    def read_rules(self) -> Rules:
+        return Rules.model_validate(self.rules)
+
+
+class SittingEvent(models.Model):
+    """What a teacher did with a sitting or a seat of it, and when; only added to."""
+
+    sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="events")
+    seat = models.ForeignKey("Seat", null=True, on_delete=models.CASCADE, related_name="events")
+    by = models.ForeignKey(Teacher, null=True, on_delete=models.PROTECT, related_name="+")
+    """Null where the clock did it."""
+    at = models.DateTimeField(auto_now_add=True)
+    says = models.CharField(max_length=200)
+    """In words: “10 minutes more”, “the end moved from Tue 3 Nov, 08:00 to Wed 4 Nov, 08:00”."""
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.sitting}: {self.says}"
 
 
 class Seat(models.Model):
@@ -71,6 +101,24 @@ class Seat(models.Model):
     started_at = models.DateTimeField(null=True, blank=True)
     handed_in_at = models.DateTimeField(null=True, blank=True)
     ended_by_closing = models.BooleanField(default=False)
+    ended_by_time = models.BooleanField(default=False)
+    """Whether their time ran out before they handed in."""
+    paused_at = models.DateTimeField(null=True, blank=True)
+    paused_seconds = models.PositiveIntegerField(default=0)
+    """In pauses that are over, their own and those of all."""
+    extra_minutes = models.PositiveSmallIntegerField(default=0)
+    """What the teacher gave on top of what the student needs."""
+    sits_later = models.BooleanField(default=False)
+    """Whether they may sit it by themselves, also while the sitting is closed."""
+    device = models.UUIDField(null=True, blank=True)
+    """The device that took the seat last; another one that held it before is set aside."""
+    device_since = models.DateTimeField(null=True, blank=True)
+    second_device = models.BooleanField(default=False)
+    """Whether one took over while another held it."""
+    at_item = models.CharField(max_length=36, blank=True)
+    """The question they have before them."""
+    furthest = models.PositiveSmallIntegerField(default=0)
+    """The place of the furthest question they came to, in their own order; matters where there is no going back."""
     last_seen = models.DateTimeField(null=True, blank=True)
 
     class Meta:
@@ -79,6 +127,22 @@ class Seat(models.Model):
 
     def __str__(self) -> str:
         return f"{self.desk} {self.student}"
+
+
+class TimeAway(models.Model):
+    """A student left the page of a sitting for a while. Noted for the teacher to judge; nothing follows from it."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="times_away")
+    client_id = models.UUIDField()
+    left_at = models.DateTimeField()
+    seconds = models.PositiveIntegerField()
+
+    class Meta:
+        ordering = ["left_at"]
+        constraints = [models.UniqueConstraint(fields=["seat", "client_id"], name="time_away_noted_once")]
+
+    def __str__(self) -> str:
+        return f"{self.seat}: {self.seconds} s"
 
 
 class Answer(models.Model):

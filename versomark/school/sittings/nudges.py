@@ -22,6 +22,15 @@ def seats_group(sitting_id: int) -> str:
     return f"sitting.{sitting_id}.seats"
 
 
+def seat_group(seat_id: int) -> str:
+    return f"seat.{seat_id}"
+
+
+def seat_told(sitting_id: int, seat_id: int) -> None:
+    """The teacher, and the student of this seat alone, should look again."""
+    _send_after_commit(staff_group(sitting_id), seat_group(seat_id))
+
+
 def sitting_changed(sitting_id: int) -> None:
     """Teacher and students of the sitting should look again."""
     _send_after_commit(staff_group(sitting_id), seats_group(sitting_id))

@@ -7,6 +7,7 @@ stands, so nothing depends on the order in which a flaky network delivers them.
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import NamedTuple
 from uuid import UUID
 
@@ -16,15 +17,16 @@ from django.db.models import Count, Max
 from django.utils import timezone
 from pydantic import ValidationError
 
-from versomark.core.editions import StudentPaper, student_paper
+from versomark.core.editions import StudentPaper, in_own_order, student_paper
 from versomark.core.items import ItemResponse, read_response
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
 from versomark.school.classes.words import normalised
 from versomark.school.problems import NotPossible
 
 from . import nudges
-from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, Way
-from .services import AFTER, is_over, settle_readiness
+from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, TimeAway, Way
+from .services import AFTER, BEFORE, settle_readiness
+from .timekeeping import is_over
 
 TRIES = 40
 TRIES_WINDOW = 300
@@ -74,12 +76,16 @@ def sitting_with(code: str, address: str) -> Sitting:
 
 @transaction.atomic
 def begin(seat: Seat) -> None:
-    """The student is here: working if the sitting is open, at the door before that."""
+    """The student is here: at work where they may be, else at the door."""
     now = timezone.now()
     waiting = (SeatState.EXPECTED, SeatState.AT_THE_DOOR, SeatState.ABSENT, SeatState.EXCUSED)
-    if seat.sitting.state == SittingState.OPEN and seat.state in waiting:
-        seat.state, seat.started_at = SeatState.WORKING, seat.started_at or now
-    elif seat.sitting.state in (SittingState.PLANNED, SittingState.READY) and seat.state == SeatState.EXPECTED:
+    if seat.sits_later or seat.sitting.state == SittingState.OPEN:
+        at_the_door = seat.sitting.read_rules().let_in and not seat.sits_later
+        if seat.state in waiting:
+            seat.state = SeatState.AT_THE_DOOR if at_the_door else SeatState.WORKING
+        if seat.state == SeatState.WORKING:
+            seat.started_at = seat.started_at or now
+    elif seat.sitting.state in BEFORE and seat.state == SeatState.EXPECTED:
         seat.state = SeatState.AT_THE_DOOR
     seat.last_seen = now
     seat.save(update_fields=["state", "started_at", "last_seen"])
@@ -88,9 +94,13 @@ def begin(seat: Seat) -> None:
 
 def paper_for(seat: Seat) -> StudentPaper | None:
     """The whole paper, only while this student may work on it by themselves."""
-    if seat.sitting.state != SittingState.OPEN or seat.state != SeatState.WORKING or seat.sitting.way == Way.ROOM:
+    running = seat.sits_later or seat.sitting.state == SittingState.OPEN
+    if not running or seat.state != SeatState.WORKING or seat.sitting.way == Way.ROOM:
         return None
-    return student_paper(seat.sitting.edition.read(), seat.form)
+    edition = seat.sitting.edition.read()
+    if seat.sitting.read_rules().own_order:
+        return student_paper(in_own_order(edition, f"{seat.sitting.code} {seat.pk}"))
+    return student_paper(edition, seat.form)
 
 
 def current_answers(seat: Seat) -> list[Answer]:
@@ -104,12 +114,13 @@ def keep_answers(seat_id: int, changes: Sequence[Change]) -> list[UUID]:
     Refused as a whole, with nothing kept, when the seat may not answer now or a change does not fit its item.
     """
     # The lock is the transaction's own (IMMEDIATE): hand-in and closing wait for it, or it for them.
-    seat = Seat.objects.select_related("sitting__edition").get(pk=seat_id)
+    seat = Seat.objects.select_related("sitting__edition", "student").get(pk=seat_id)
     known = set(seat.answers.filter(client_id__in=[c.client_id for c in changes]).values_list("client_id", flat=True))
     fresh = [change for change in changes if change.client_id not in known]
     if fresh:
         may_answer(seat)
         _fit(seat, fresh)
+        _not_gone_on_from(seat, fresh)
         latest = {row.item: row for row in seat.current.select_related("answer")}
         for change in sorted(fresh, key=lambda change: change.sequence):
             _keep(seat, change, latest)
@@ -170,18 +181,89 @@ def may_answer(seat: Seat) -> None:
 
 def may_work(seat: Seat) -> None:
     """Refuses, in words, where the sitting or the seat is not open now."""
-    if seat.sitting.state == SittingState.PAUSED:
-        raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
-    if seat.sitting.state in AFTER:
-        raise NotPossible("Your teacher has closed this test.", status=410)
-    if is_over(seat.sitting):
-        raise NotPossible("The time for this is over. What came in before counts.", status=410)
-    if seat.sitting.state != SittingState.OPEN:
-        raise NotPossible("The test has not begun.", status=423)
+    if not seat.sits_later:
+        if seat.sitting.state == SittingState.PAUSED:
+            raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
+        if seat.sitting.state in AFTER and seat.state != SeatState.PAUSED:
+            raise NotPossible("Your teacher has closed this test.", status=410)
+        if seat.sitting.state in BEFORE:
+            raise NotPossible("The test has not begun.", status=423)
+    if seat.state == SeatState.PAUSED:
+        raise NotPossible("Your teacher has paused your test. Your answers stay here until you go on.", status=423)
     if seat.state == SeatState.HANDED_IN:
-        raise NotPossible("You have handed this test in already.", status=410)
+        over = seat.ended_by_time
+        raise NotPossible(
+            "Your time is over. What came in before counts." if over else "You have handed this test in already.", 410
+        )
     if seat.state != SeatState.WORKING:
         raise NotPossible("Your seat is not open. Ask your teacher.", status=423)
+    if is_over(seat):
+        raise NotPossible("The time for this is over. What came in before counts.", status=410)
+
+
+@transaction.atomic
+def take_back(seat_id: int) -> Seat:
+    """The student has handed in, and goes on after all; where the rules allow it, and there is time."""
+    seat = Seat.objects.select_related("sitting", "student").get(pk=seat_id)
+    if seat.state != SeatState.HANDED_IN:
+        return seat
+    if not seat.sitting.read_rules().take_back or seat.sitting.state != SittingState.OPEN or seat.ended_by_closing:
+        raise NotPossible("It has been handed in, and cannot be taken back here. Ask your teacher.", status=410)
+    seat.state, seat.handed_in_at = SeatState.WORKING, None
+    may_work(seat)
+    seat.save(update_fields=["state", "handed_in_at"])
+    nudges.seat_changed(seat.sitting_id)
+    return seat
+
+
+class Away(NamedTuple):
+    """The student left the page."""
+
+    client_id: UUID
+    left_at: datetime
+    seconds: int
+
+
+@transaction.atomic
+def sign_of_life(seat_id: int, at_item: str, away: Sequence[Away]) -> None:
+    """What a device tells now and then: which question is before the student, and when they left the page."""
+    seat = Seat.objects.select_related("sitting__edition", "student").get(pk=seat_id)
+    now = timezone.now()
+    seat.last_seen = now
+    if seat.state == SeatState.WORKING:
+        order = _own_order(seat)
+        if at_item in order:
+            seat.at_item, seat.furthest = at_item, max(seat.furthest, order.index(at_item))
+        started = seat.started_at or now
+        TimeAway.objects.bulk_create(
+            # A clock that runs wrong on the device neither reaches back before the test nor into the future.
+            (
+                TimeAway(
+                    seat=seat,
+                    client_id=one.client_id,
+                    left_at=min(max(one.left_at, started), now),
+                    seconds=min(one.seconds, max(0, round((now - started).total_seconds()))),
+                )
+                for one in away
+            ),
+            ignore_conflicts=True,
+        )
+    seat.save(update_fields=["last_seen", "at_item", "furthest"])
+    nudges.seat_changed(seat.sitting_id)
+
+
+def _own_order(seat: Seat) -> list[str]:
+    paper = paper_for(seat)
+    return [item.ref for item in paper.items] if paper else []
+
+
+def _not_gone_on_from(seat: Seat, changes: Sequence[Change]) -> None:
+    """Where there is no going back, a question that was left stays as it is."""
+    if seat.sitting.read_rules().going_back:
+        return
+    order = _own_order(seat)
+    if any(change.item in order and order.index(change.item) < seat.furthest for change in changes):
+        raise NotPossible("You have gone on from this question; it cannot be changed any more.", status=422)
 
 
 def _fit(seat: Seat, changes: Sequence[Change]) -> None:

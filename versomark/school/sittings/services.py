@@ -1,7 +1,7 @@
 """Sittings, from the teacher's side: plan, open, watch, close."""
 
 from collections.abc import Callable, Collection, Iterable
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import NamedTuple
 
 from django.db import transaction
@@ -16,15 +16,12 @@ from versomark.school.classes.words import word_and_digits
 from versomark.school.editions.models import Edition
 from versomark.school.problems import NotFound, NotPossible
 
-from . import nudges
+from . import nudges, timekeeping
 from .models import Seat, SeatState, Sitting, SittingState, Way
 
 BEFORE = (SittingState.PLANNED, SittingState.READY)
 RUNNING = (SittingState.OPEN, SittingState.PAUSED)
 AFTER = (SittingState.CLOSED, SittingState.RELEASED)
-
-GRACE = timedelta(seconds=2)
-"""An answer given in time may arrive this much later: the way through a school's network."""
 
 AFTER_CLOSING: list[Callable[[Sitting], None]] = []
 """What apps later in the job do once a sitting is closed and that is on the disk; they add to it when they start."""
@@ -99,7 +96,7 @@ def plan(
     students: Collection[int] | None = None,
 ) -> Sitting:
     """A sitting of this edition for this class, or for these students of it; ready when nothing is missing."""
-    _in_time(closes_at, planned_for)
+    in_time(closes_at, planned_for)
     sitting = Sitting.objects.create(
         owner=teacher,
         edition=edition,
@@ -118,7 +115,8 @@ def plan(
     return sitting_of(teacher, sitting.pk)
 
 
-def _in_time(closes_at: datetime | None, planned_for: datetime | None) -> None:
+def in_time(closes_at: datetime | None, planned_for: datetime | None) -> None:
+    """Refuses an end that is over, or before the beginning."""
     if closes_at is not None and closes_at <= max(timezone.now(), planned_for or timezone.now()):
         raise NotPossible("The end must be later than the beginning, and later than now.", status=422)
 
@@ -179,15 +177,6 @@ def settle_readiness(sitting: Sitting) -> bool:
 
 
 @transaction.atomic
-def move(sitting: Sitting, planned_for: datetime | None) -> Sitting:
-    if sitting.state not in BEFORE:
-        raise NotPossible("Only a sitting that has not been opened can be moved.")
-    sitting.planned_for = planned_for
-    sitting.save(update_fields=["planned_for"])
-    return sitting
-
-
-@transaction.atomic
 def remove(sitting: Sitting) -> None:
     if sitting.state not in BEFORE:
         raise NotPossible("This sitting has been opened; its answers are kept. It cannot be removed.")
@@ -212,12 +201,14 @@ def open_sitting(sitting: Sitting) -> Sitting:
         sitting.seats.filter(ended_by_closing=True, state=SeatState.ABSENT).update(
             state=SeatState.EXPECTED, ended_by_closing=False
         )
+    if sitting.paused_at is not None:
+        timekeeping.end_pause(sitting.seats.filter(state=SeatState.WORKING), sitting.paused_at)
     if _code_in_use(sitting.code, sitting.pk):
         sitting.code = _unused_code()
     if sitting.closes_at is not None and sitting.closes_at <= timezone.now():
         sitting.closes_at = None  # opened after its end, it is open until the teacher closes it
-    sitting.state, sitting.closed_at = SittingState.OPEN, None
-    sitting.save(update_fields=["state", "opened_at", "closed_at", "closes_at", "code"])
+    sitting.state, sitting.closed_at, sitting.paused_at = SittingState.OPEN, None, None
+    sitting.save(update_fields=["state", "opened_at", "closed_at", "closes_at", "paused_at", "code"])
     nudges.sitting_changed(sitting.pk)
     return sitting
 
@@ -226,15 +217,18 @@ def open_sitting(sitting: Sitting) -> Sitting:
 def pause_sitting(sitting: Sitting) -> Sitting:
     if sitting.state != SittingState.OPEN:
         raise NotPossible("Only an open sitting can be paused.")
-    sitting.state = SittingState.PAUSED
-    sitting.save(update_fields=["state"])
+    sitting.state, sitting.paused_at = SittingState.PAUSED, timezone.now()
+    sitting.save(update_fields=["state", "paused_at"])
     nudges.sitting_changed(sitting.pk)
     return sitting
 
 
 @transaction.atomic
-def close_sitting(sitting: Sitting) -> Sitting:
-    """End a sitting: unfinished work counts as it stands, and who never came is absent."""
+def close_sitting(sitting: Sitting, paused_go_on: bool = False) -> Sitting:
+    """End a sitting: unfinished work counts as it stands, and who never came is absent.
+
+    paused_go_on: those whose own seat is paused go on another day, where they were; they are not counted until then.
+    """
     if sitting.state not in RUNNING:
         raise NotPossible("This sitting is not open.")
     now = timezone.now()
@@ -244,28 +238,20 @@ def close_sitting(sitting: Sitting) -> Sitting:
         without.filter(state__in=(SeatState.WORKING, SeatState.PAUSED, SeatState.HANDED_IN)).update(
             state=SeatState.ABSENT, handed_in_at=None, ended_by_closing=True
         )
-    sitting.seats.filter(state__in=(SeatState.WORKING, SeatState.PAUSED)).update(
+    at_work = [SeatState.WORKING] if paused_go_on else [SeatState.WORKING, SeatState.PAUSED]
+    sitting.seats.filter(state__in=at_work, sits_later=False).update(
         state=SeatState.HANDED_IN, handed_in_at=now, ended_by_closing=True
     )
-    sitting.seats.filter(state__in=(SeatState.EXPECTED, SeatState.AT_THE_DOOR)).update(
+    sitting.seats.filter(state__in=(SeatState.EXPECTED, SeatState.AT_THE_DOOR), sits_later=False).update(
         state=SeatState.ABSENT, ended_by_closing=True
     )
-    sitting.state, sitting.closed_at = SittingState.CLOSED, now
-    sitting.save(update_fields=["state", "closed_at"])
+    if sitting.paused_at is not None:
+        timekeeping.end_pause(sitting.seats.filter(state=SeatState.WORKING), sitting.paused_at)
+    sitting.state, sitting.closed_at, sitting.paused_at = SittingState.CLOSED, now, None
+    sitting.save(update_fields=["state", "closed_at", "paused_at"])
     nudges.sitting_changed(sitting.pk)
     transaction.on_commit(lambda: [follow(sitting) for follow in AFTER_CLOSING])
     return sitting
-
-
-def is_over(sitting: Sitting) -> bool:
-    """Whether its time has run out, with a moment for the network; it is closed soon after."""
-    return sitting.closes_at is not None and timezone.now() > sitting.closes_at + GRACE
-
-
-def close_overdue() -> list[Sitting]:
-    """Close every sitting whose time has run out. Called again and again while the service runs."""
-    late = Sitting.objects.filter(state__in=RUNNING, closes_at__lt=timezone.now() - GRACE)
-    return [close_sitting(sitting) for sitting in late.select_related("edition", "school_class")]
 
 
 @transaction.atomic

@@ -13,23 +13,35 @@ from versomark.core.editions import StudentPaper
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import HandedIn
 from versomark.school.http import Done
+from versomark.school.problems import NotPossible
 
-from . import files, seats, tokens
+from . import files, seats, timekeeping, tokens
 from .models import Seat, SittingState, Way
 from .services import AFTER, is_marks_only
 
 router = Router(tags=["student"])
-Stage = Literal["waiting", "working", "paused", "handed in", "closed"]
+Stage = Literal["waiting", "at the door", "working", "paused", "handed in", "closed", "elsewhere", "sent back"]
+SET_ASIDE = {
+    "elsewhere": "You went on with another device; this one is set aside. What it has not sent yet stays on it.",
+    "sent back": "Your teacher sent this device back from the door. Give the code and your own pass again.",
+}
 
 
 class SeatCookie(APIKeyCookie):
     param_name = tokens.COOKIE
+    FOR_ANY = ("/seat", "/here", "/leave")
+    """What a device that was set aside may still ask: how things stand, to be the one again, to be forgotten."""
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Seat | None:
-        seat_id = tokens.seat_id_of(request.COOKIES)
         # Most requests need the edition only as a model that is read already.
         seats = Seat.objects.select_related("sitting__edition", "student").defer("sitting__edition__content")
-        return seats.filter(pk=seat_id or 0).first()
+        held = tokens.held_by(request.COOKIES, seats)
+        if held is None:
+            return None
+        if held.how != "holds" and not request.path.endswith(self.FOR_ANY):
+            raise NotPossible(SET_ASIDE[held.how], status=409)
+        request.holding = held.how  # type: ignore[attr-defined]
+        return held.seat
 
 
 class Join(Schema):
@@ -52,6 +64,16 @@ class StudentNeeds(Schema):
     quiet_start: bool
 
 
+class StudentRules(Schema):
+    """What this student may do here."""
+
+    all_at_once: bool
+    going_back: bool
+    take_back: bool
+    aids: list[str]
+    formula_sheet: str
+
+
 class SeatPage(Schema):
     """Everything a student's device needs to show where they are."""
 
@@ -66,6 +88,12 @@ class SeatPage(Schema):
     """Whether the teacher asks question by question; then there is no paper, and `/room` says what is on."""
     closes_at: datetime | None
     """Until when it can be worked at, where that is said."""
+    seconds_left: int | None
+    """Of this student's own time; it stands still in a pause. Null where there is no end."""
+    ended_by_time: bool
+    instructions: str
+    """Of the test, to be read at the door."""
+    rules: StudentRules
     paper: StudentPaper | None
     answers: list[KeptAnswer]
     sequence: int
@@ -83,6 +111,18 @@ class AnswerChanges(Schema):
     changes: list[AnswerChange] = Field(min_length=1, max_length=500)
 
 
+class TimeAway(Schema):
+    client_id: UUID
+    left_at: datetime
+    seconds: int = Field(ge=0, le=1_000_000)
+
+
+class Signs(Schema):
+    at: str = Field("", max_length=36)
+    """The question before the student; empty for a page between questions or the list of all."""
+    away: list[TimeAway] = Field([], max_length=100)
+
+
 class Kept(Schema):
     """The ids of the changes that are on disk now."""
 
@@ -92,16 +132,23 @@ class Kept(Schema):
 def _stage(seat: Seat) -> Stage:
     if seat.state == "handed in":
         return "handed in"
-    if seat.sitting.state in AFTER:
-        return "closed"
-    if seat.sitting.state == SittingState.PAUSED:
+    if seat.state == "paused":
         return "paused"
+    if not seat.sits_later:
+        if seat.sitting.state in AFTER:
+            return "closed"
+        if seat.sitting.state == SittingState.PAUSED:
+            return "paused"
+        if seat.state == "at the door" and seat.sitting.state == SittingState.OPEN:
+            return "at the door"
     return "working" if seat.state == "working" else "waiting"
 
 
-def page_of(seat: Seat) -> SeatPage:
+def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
+    """Where a student is; nothing of the paper for a device that was set aside."""
     answers = seats.current_answers(seat)
-    paper = seats.paper_for(seat)
+    paper = seats.paper_for(seat) if holding == "holds" else None
+    rules, left = seat.sitting.read_rules(), timekeeping.left(seat)
     return SeatPage(
         seat=seat.pk,
         student=seat.student.short_name,
@@ -113,9 +160,19 @@ def page_of(seat: Seat) -> SeatPage:
         ),
         title=seat.sitting.edition.read().title,
         marks_only=is_marks_only(seat.sitting),
-        stage=_stage(seat),
+        stage=_stage(seat) if holding == "holds" else holding,
         in_the_room=seat.sitting.way == Way.ROOM,
-        closes_at=seat.sitting.closes_at,
+        closes_at=None if seat.sits_later else seat.sitting.closes_at,
+        seconds_left=None if left is None else round(left),
+        ended_by_time=seat.ended_by_time,
+        instructions=seat.sitting.edition.read().instructions,
+        rules=StudentRules(
+            all_at_once=rules.all_at_once and rules.going_back,
+            going_back=rules.going_back,
+            take_back=rules.take_back and seat.sitting.state == SittingState.OPEN and not seat.ended_by_closing,
+            aids=rules.aids_in_words(),
+            formula_sheet=rules.formula_sheet if paper else "",
+        ),
         paper=paper,
         answers=[KeptAnswer(item=a.item, response=a.response, come_back=a.come_back) for a in answers] if paper else [],
         sequence=max((answer.sequence for answer in answers), default=0),
@@ -143,9 +200,34 @@ def join(request: HttpRequest, response: HttpResponse, body: Join) -> SeatPage:
 
 @router.get("/seat", response=SeatPage)
 def seat_page(request: HttpRequest) -> SeatPage:
+    seat, holding = _seat(request), request.holding  # type: ignore[attr-defined]
+    if holding == "holds":
+        seats.begin(seat)
+    return page_of(seat, holding)
+
+
+@router.post("/here", response=SeatPage)
+def go_on_here(request: HttpRequest, response: HttpResponse) -> SeatPage:
+    """This device goes on with the seat, in place of the one that took it over."""
     seat = _seat(request)
+    if request.holding == "sent back":  # type: ignore[attr-defined]
+        raise NotPossible(SET_ASIDE["sent back"])
+    tokens.give(response, request, seat)
     seats.begin(seat)
     return page_of(seat)
+
+
+@router.post("/signs", response=Done)
+def sign_of_life(request: HttpRequest, body: Signs) -> Done:
+    """Which question is before the student, and when they left the page."""
+    seats.sign_of_life(_seat(request).pk, body.at, [seats.Away(**dict(one)) for one in body.away])
+    return Done()
+
+
+@router.post("/take-back", response=SeatPage)
+def take_back(request: HttpRequest) -> SeatPage:
+    """Go on with a test that was handed in, where that is allowed."""
+    return page_of(seats.take_back(_seat(request).pk))
 
 
 @router.post("/answers", response=Kept)

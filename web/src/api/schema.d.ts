@@ -1178,6 +1178,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calendar
+         * @description What is ahead and what is open, for a calendar.
+         */
+        get: operations["versomark_school_sittings_api_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Calendar Of One */
+        get: operations["versomark_school_sittings_api_calendar_of_one"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description The same for other classes, in one go.
+         */
+        post: operations["versomark_school_sittings_api_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}": {
         parameters: {
             query?: never;
@@ -1187,8 +1244,11 @@ export interface paths {
         };
         /** Sitting Page */
         get: operations["versomark_school_sittings_api_sitting_page"];
-        /** Move */
-        put: operations["versomark_school_sittings_api_move"];
+        /**
+         * Change Plan
+         * @description Another time, name or rules; of what is open, its end and its name.
+         */
+        put: operations["versomark_school_sittings_api_change_plan"];
         post?: never;
         /** Remove */
         delete: operations["versomark_school_sittings_api_remove"];
@@ -1226,7 +1286,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Step */
+        /**
+         * Step
+         * @description Open, pause or close it. `paused_go_on`: at closing, those who are paused go on another day.
+         */
         post: operations["versomark_school_sittings_api_step"];
         delete?: never;
         options?: never;
@@ -1244,6 +1307,80 @@ export interface paths {
         get?: never;
         /** Mark Absence */
         put: operations["versomark_school_sittings_api_mark_absence"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/seats/{seat_id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Act */
+        post: operations["versomark_school_sittings_supervising_api_act"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Act For All */
+        post: operations["versomark_school_sittings_supervising_api_act_for_all"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description What was done with the sitting, the latest first.
+         */
+        get: operations["versomark_school_sittings_supervising_api_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/seats/{seat_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Times Away
+         * @description When a student left the page, and for how long.
+         */
+        get: operations["versomark_school_sittings_supervising_api_times_away"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -4711,6 +4848,8 @@ export interface components {
             id: number;
             /** Title */
             title: string;
+            /** Name */
+            name: string;
             /** Edition */
             edition: number;
             /** Edition Number */
@@ -4792,6 +4931,54 @@ export interface components {
             /** Names */
             names: string[];
         };
+        /**
+         * Rules
+         * @description What a student may do, and for how long. The defaults are those of a test without fuss.
+         */
+        Rules: {
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Let In
+             * @default false
+             */
+            let_in: boolean;
+            /**
+             * All At Once
+             * @default false
+             */
+            all_at_once: boolean;
+            /**
+             * Going Back
+             * @default true
+             */
+            going_back: boolean;
+            /**
+             * Own Order
+             * @default false
+             */
+            own_order: boolean;
+            /**
+             * Calculator
+             * @default false
+             */
+            calculator: boolean;
+            /**
+             * Notes
+             * @default false
+             */
+            notes: boolean;
+            /**
+             * Formula Sheet
+             * @default
+             */
+            formula_sheet: string;
+            /**
+             * Take Back
+             * @default false
+             */
+            take_back: boolean;
+        };
         /** SeatLine */
         SeatLine: {
             /** Id */
@@ -4814,6 +5001,22 @@ export interface components {
             last_seen: string | null;
             /** Handed In At */
             handed_in_at: string | null;
+            /** Trouble */
+            trouble: string;
+            /** At */
+            at: number | null;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Extra Minutes */
+            extra_minutes: number;
+            /** Ended By Time */
+            ended_by_time: boolean;
+            /** Sits Later */
+            sits_later: boolean;
+            /** Times Away */
+            times_away: number;
+            /** Seconds Away */
+            seconds_away: number;
         };
         /** SittingPage */
         SittingPage: {
@@ -4821,6 +5024,8 @@ export interface components {
             id: number;
             /** Title */
             title: string;
+            /** Name */
+            name: string;
             /** Edition */
             edition: number;
             /** Edition Number */
@@ -4862,6 +5067,11 @@ export interface components {
             in_the_room: boolean;
             /** Marks Only */
             marks_only: boolean;
+            /** Own Name */
+            own_name: string;
+            /** Opens Itself */
+            opens_itself: boolean;
+            rules: components["schemas"]["Rules"];
             /** Papers */
             papers: components["schemas"]["PaperLine"][];
             /** List */
@@ -4869,17 +5079,81 @@ export interface components {
         };
         /** NewSitting */
         NewSitting: {
+            /** Planned For */
+            planned_for?: string | null;
+            /** Closes At */
+            closes_at?: string | null;
+            /**
+             * Opens Itself
+             * @default false
+             */
+            opens_itself: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * @default {
+             *       "minutes": null,
+             *       "let_in": false,
+             *       "all_at_once": false,
+             *       "going_back": true,
+             *       "own_order": false,
+             *       "calculator": false,
+             *       "notes": false,
+             *       "formula_sheet": "",
+             *       "take_back": false
+             *     }
+             */
+            rules: components["schemas"]["Rules"];
             /** Edition */
             edition: number;
             /** Class Id */
             class_id: number;
+            /** Students */
+            students?: number[] | null;
+            /** Group */
+            group?: number | null;
+        };
+        /** Copies */
+        Copies: {
+            /** Class Ids */
+            class_ids: number[];
+        };
+        /**
+         * PlanBody
+         * @description When it is held, and under which rules.
+         */
+        PlanBody: {
             /** Planned For */
             planned_for?: string | null;
-        };
-        /** Moved */
-        Moved: {
-            /** Planned For */
-            planned_for: string | null;
+            /** Closes At */
+            closes_at?: string | null;
+            /**
+             * Opens Itself
+             * @default false
+             */
+            opens_itself: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * @default {
+             *       "minutes": null,
+             *       "let_in": false,
+             *       "all_at_once": false,
+             *       "going_back": true,
+             *       "own_order": false,
+             *       "calculator": false,
+             *       "notes": false,
+             *       "formula_sheet": "",
+             *       "take_back": false
+             *     }
+             */
+            rules: components["schemas"]["Rules"];
         };
         /** Absence */
         Absence: {
@@ -4888,6 +5162,58 @@ export interface components {
              * @enum {string}
              */
             state: "expected" | "absent" | "excused";
+        };
+        /** SeatAct */
+        SeatAct: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "let in" | "turn away" | "pause" | "resume" | "give time" | "reopen" | "hand in" | "sit now" | "move";
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /** To */
+            to?: number | null;
+        };
+        /** ActForAll */
+        ActForAll: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "let in" | "give time";
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+        };
+        /** EventLine */
+        EventLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+        };
+        /** AwayLine */
+        AwayLine: {
+            /**
+             * Left At
+             * Format: date-time
+             */
+            left_at: string;
+            /** Seconds */
+            seconds: number;
         };
         /** EnteredMark */
         EnteredMark: {
@@ -8509,6 +8835,70 @@ export interface operations {
             };
         };
     };
+    versomark_school_sittings_api_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_sittings_api_calendar_of_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_sittings_api_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Copies"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingLine"][];
+                };
+            };
+        };
+    };
     versomark_school_sittings_api_sitting_page: {
         parameters: {
             query?: never;
@@ -8531,7 +8921,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_move: {
+    versomark_school_sittings_api_change_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -8542,7 +8932,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Moved"];
+                "application/json": components["schemas"]["PlanBody"];
             };
         };
         responses: {
@@ -8601,7 +8991,9 @@ export interface operations {
     };
     versomark_school_sittings_api_step: {
         parameters: {
-            query?: never;
+            query?: {
+                paused_go_on?: boolean;
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -8645,6 +9037,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_supervising_api_act: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatAct"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_supervising_api_act_for_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActForAll"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_supervising_api_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_supervising_api_times_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayLine"][];
                 };
             };
         };

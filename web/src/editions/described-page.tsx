@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useSkills } from "../bank/skill-picker";
 import { ClassChoice, useClasses } from "../classes/class-choice";
+import { NO_PLAN } from "../sittings/plan-form";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextArea, TextInput } from "../ui/field";
@@ -294,6 +295,7 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
       return read(
         api.POST("/api/sittings", {
           body: {
+            ...NO_PLAN,
             edition: edition.id,
             class_id: Number(classId),
             planned_for: when ? new Date(`${when}T12:00`).toISOString() : null,

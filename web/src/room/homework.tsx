@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../api/client";
+import { local } from "../sittings/plan-form";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
@@ -71,10 +72,10 @@ export function Homework({ sittingId, record, onClose }: Props) {
   );
 }
 
-/** So many days from now at eight in the morning, as a field of a form takes it. */
+/** So many days from now at eight in the morning. */
 function inDays(days: number): string {
   const at = new Date();
   at.setDate(at.getDate() + days);
-  const two = (number: number) => String(number).padStart(2, "0");
-  return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}T08:00`;
+  at.setHours(8, 0);
+  return local(at);
 }

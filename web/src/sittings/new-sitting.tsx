@@ -5,27 +5,42 @@ import { api, read } from "../api/client";
 import { ClassChoice, useClasses } from "../classes/class-choice";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Choice, Field, Problem, TextInput } from "../ui/field";
+import { Choice, Field, Problem } from "../ui/field";
+import { ScrollBox } from "../ui/scroll-box";
+import { Tick } from "../ui/tick";
 import { many } from "../ui/words";
+import { NO_PLAN, PlanForm } from "./plan-form";
 
-/** Which test, which class, when. */
+const ALL = "all";
+const SOME = "some";
+
+/** Which test, for whom, when, under which rules. */
 export function NewSitting({ onClose }: { onClose: () => void }) {
   const [params] = useSearchParams();
   const [edition, setEdition] = useState(params.get("edition") ?? "");
   const [classId, setClassId] = useState(params.get("class") ?? "");
-  const [when, setWhen] = useState("");
+  const [who, setWho] = useState(ALL);
+  const [chosen, setChosen] = useState<number[]>([]);
+  const [plan, setPlan] = useState(NO_PLAN);
   const navigate = useNavigate();
   const client = useQueryClient();
   const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/editions")) });
   const classes = useClasses();
-  const plan = useMutation({
+  const list = useQuery({
+    queryKey: ["class", Number(classId)],
+    enabled: classId !== "",
+    queryFn: () => read(api.GET("/api/classes/{class_id}", { params: { path: { class_id: Number(classId) } } })),
+  });
+  const make = useMutation({
     mutationFn: () =>
       read(
         api.POST("/api/sittings", {
           body: {
+            ...plan,
             edition: Number(edition),
             class_id: Number(classId),
-            planned_for: when ? new Date(when).toISOString() : null,
+            students: who === SOME ? chosen : null,
+            group: who === ALL || who === SOME ? null : Number(who),
           },
         }),
       ),
@@ -39,9 +54,10 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
   return (
     <Dialog
       open
+      wide
       onClose={onClose}
       title="New sitting"
-      says="Online, in class: each student joins with the code on the board and their pass."
+      says="Each student joins with the code on the board and their pass, on a device, or on paper sheets."
     >
       {nothing ? (
         <p>
@@ -54,29 +70,63 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            plan.mutate();
+            make.mutate();
           }}
         >
-          <Field label="Test">
-            {(id) => (
-              <Choice id={id} required value={edition} onChange={(event) => setEdition(event.target.value)}>
-                <option value="">choose…</option>
-                {editions.data?.map((line) => (
-                  <option key={line.id} value={line.id}>
-                    {line.title}, edition {line.number} ({many(line.questions, "question")})
-                  </option>
+          <div className="grid gap-x-5 sm:grid-cols-2">
+            <Field label="Test">
+              {(id) => (
+                <Choice id={id} required value={edition} onChange={(event) => setEdition(event.target.value)}>
+                  <option value="">choose…</option>
+                  {editions.data?.map((line) => (
+                    <option key={line.id} value={line.id}>
+                      {line.title}, edition {line.number} ({many(line.questions, "question")})
+                    </option>
+                  ))}
+                </Choice>
+              )}
+            </Field>
+            <ClassChoice
+              value={classId}
+              onChange={(id) => {
+                setClassId(id);
+                setWho(ALL);
+                setChosen([]);
+              }}
+            />
+          </div>
+          {list.data && list.data.list.length > 0 && (
+            <Field label="For">
+              {(id) => (
+                <Choice id={id} value={who} onChange={(event) => setWho(event.target.value)}>
+                  <option value={ALL}>all of the class</option>
+                  {list.data.groups.map((group) => (
+                    <option key={group.id} value={group.id}>
+                      the group {group.name} ({group.students.length})
+                    </option>
+                  ))}
+                  <option value={SOME}>some students…</option>
+                </Choice>
+              )}
+            </Field>
+          )}
+          {who === SOME && list.data && (
+            <ScrollBox label="Students to choose">
+              <div className="columns-2 gap-5">
+                {list.data.list.map(({ id, desk, given_name, family_name }) => (
+                  <Tick
+                    key={id}
+                    label={`${desk} ${given_name} ${family_name}`}
+                    checked={chosen.includes(id)}
+                    onChange={(on) => setChosen(on ? [...chosen, id] : chosen.filter((one) => one !== id))}
+                  />
                 ))}
-              </Choice>
-            )}
-          </Field>
-          <ClassChoice value={classId} onChange={setClassId} />
-          <Field label="When" hint="Leave it empty to open it when you say.">
-            {(id) => (
-              <TextInput id={id} type="datetime-local" value={when} onChange={(event) => setWhen(event.target.value)} />
-            )}
-          </Field>
-          <Problem error={plan.error} />
-          <Button type="submit" look="main" disabled={plan.isPending}>
+              </div>
+            </ScrollBox>
+          )}
+          <PlanForm plan={plan} onChange={setPlan} />
+          <Problem error={make.error} />
+          <Button type="submit" look="main" disabled={make.isPending || (who === SOME && chosen.length === 0)}>
             Plan the sitting
           </Button>
         </form>

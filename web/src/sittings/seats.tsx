@@ -1,10 +1,11 @@
-import type { Schemas } from "../api/client";
+import type { ReactNode } from "react";
 import { needsInWords } from "../classes/needs";
 import { Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
-import { timeOf } from "../ui/words";
+import { durationOf, many, timeOf } from "../ui/words";
+import type { SeatLine } from "./use-sitting";
 
-const LOOKS: Record<Schemas["SeatLine"]["state"], string> = {
+const LOOKS: Record<SeatLine["state"], string> = {
   expected: "text-graphite",
   "at the door": "text-ochre",
   working: "text-ink",
@@ -13,52 +14,91 @@ const LOOKS: Record<Schemas["SeatLine"]["state"], string> = {
   absent: "text-graphite",
   excused: "text-graphite",
 };
-const SIGNS: Partial<Record<Schemas["SeatLine"]["state"], string>> = {
+const SIGNS: Partial<Record<SeatLine["state"], string>> = {
   "handed in": "● ",
   "at the door": "◐ ",
   paused: "◐ ",
 };
 
-/** Every seat in desk order, with how far each student is. */
-export function Seats({ list, questions }: { list: Schemas["SeatLine"][]; questions: number }) {
+type Props = { list: SeatLine[]; questions: number; actions?: (seat: SeatLine) => ReactNode };
+
+/** A line a student, those first who need the teacher: how far they are, how long they have, what is wrong. */
+export function Seats({ list, questions, actions }: Props) {
   if (list.length === 0) return null;
   const forms = list.some((seat) => seat.form !== "A");
+  const timed = list.some((seat) => seat.seconds_left !== null);
   return (
-    <Region name="Seats">
-      <Table
-        caption="Seats in desk order"
-        heads={[
-          { label: "Desk", right: true },
-          { label: "Student" },
-          { label: "State", silent: true },
-          { label: "Answered", right: true },
-          { label: "Last sign", right: true },
-        ]}
-      >
-        {list.map((seat) => (
-          <Row key={seat.id}>
-            <Cell right>
-              <span className="text-graphite">{seat.desk}</span>
-            </Cell>
-            <Cell>
-              <span className="font-serif text-base">{seat.name}</span>
-              <span className="ml-2 text-graphite">
-                {[...(forms ? [`form ${seat.form}`] : []), ...needsInWords(seat.needs)].join(", ")}
-              </span>
-            </Cell>
-            <Cell>
-              <span className={LOOKS[seat.state]}>
-                {SIGNS[seat.state]}
-                {seat.state}
-              </span>
-            </Cell>
-            <Cell right>{seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${questions}` : ""}</Cell>
-            <Cell right>
-              <span className="text-graphite">{seat.last_seen ? timeOf(seat.last_seen) : ""}</span>
-            </Cell>
-          </Row>
-        ))}
-      </Table>
+    <Region name="Seats" remark="those first who need you">
+      <div className="overflow-x-auto">
+        <Table
+          caption="Seats, those first who need the teacher"
+          heads={[
+            { label: "Desk", right: true },
+            { label: "Student" },
+            { label: "State", silent: true },
+            { label: "Answered", right: true },
+            ...(timed ? [{ label: "Left", right: true }] : []),
+            { label: "Last sign", right: true },
+            ...(actions ? [{ label: "What to do", silent: true }] : []),
+          ]}
+        >
+          {list.map((seat) => (
+            <Row key={seat.id}>
+              <Cell right>
+                <span className="text-graphite">{seat.desk}</span>
+              </Cell>
+              <Cell>
+                <span className="font-serif text-base">{seat.name}</span>
+                <span className="ml-2 text-graphite">{remarks(seat, forms)}</span>
+              </Cell>
+              <Cell>
+                {seat.trouble ? (
+                  <span className="font-semibold text-clay">◆ {seat.trouble}</span>
+                ) : (
+                  <span className={LOOKS[seat.state]}>
+                    {SIGNS[seat.state]}
+                    {stateWords(seat)}
+                  </span>
+                )}
+              </Cell>
+              <Cell right>
+                <span className="whitespace-nowrap">
+                  {seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${questions}` : ""}
+                </span>
+              </Cell>
+              {timed && (
+                <Cell right>
+                  <span className={seat.seconds_left !== null && seat.seconds_left < 120 ? "text-clay" : ""}>
+                    {seat.seconds_left === null ? "" : durationOf(seat.seconds_left)}
+                  </span>
+                </Cell>
+              )}
+              <Cell right>
+                <span className="text-graphite">{seat.last_seen ? timeOf(seat.last_seen) : ""}</span>
+              </Cell>
+              {actions && <Cell right>{actions(seat)}</Cell>}
+            </Row>
+          ))}
+        </Table>
+      </div>
     </Region>
   );
+}
+
+function stateWords(seat: SeatLine): string {
+  if (seat.state === "working" && seat.at !== null) return `on question ${seat.at}`;
+  if (seat.state === "handed in" && seat.ended_by_time) return "time was over";
+  if (seat.state === "expected" && seat.sits_later) return "may sit it now";
+  return seat.state;
+}
+
+function remarks(seat: SeatLine, forms: boolean): string {
+  return [
+    ...(forms ? [`form ${seat.form}`] : []),
+    ...needsInWords(seat.needs),
+    ...(seat.extra_minutes > 0 ? [`${seat.extra_minutes} min more`] : []),
+    ...(seat.times_away > 0
+      ? [`left the page ${many(seat.times_away, "time")}, ${durationOf(seat.seconds_away)}`]
+      : []),
+  ].join(", ");
 }

@@ -27,6 +27,10 @@ export const namesToPick = async (code: string) =>
   (await read(api.GET("/api/student/names", { params: { query: { code } } }))).names ?? null;
 export const pickName = (code: string, seat: number) => read(api.POST("/api/student/pick", { body: { code, seat } }));
 export const handIn = () => read(api.POST("/api/student/hand-in"));
+export const takeBack = () => read(api.POST("/api/student/take-back"));
+export const goOnHere = () => read(api.POST("/api/student/here"));
+export type Away = components["schemas"]["TimeAway"];
+export const sendSigns = (at: string, away: Away[]) => read(api.POST("/api/student/signs", { body: { at, away } }));
 export const leave = () => read(api.POST("/api/student/leave"));
 
 /** What the teacher has on in a lesson. */

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { SeatPage } from "./api";
+import type { ComfortInHand } from "./comfort";
 import { Answer, type Response } from "./kinds";
 import { Alert, BigButton } from "./parts";
 import type { Paper } from "./steps";
@@ -7,12 +8,18 @@ import { useAnswers } from "./use-answers";
 import { useHandIn } from "./use-hand-in";
 import { WorkHeader } from "./work-header";
 
-type Props = { seat: SeatPage; paper: Paper; onSeat: (seat: SeatPage) => void; onLook: () => void };
+type Props = {
+  seat: SeatPage;
+  paper: Paper;
+  comfort: ComfortInHand;
+  onSeat: (seat: SeatPage) => void;
+  onLook: () => void;
+};
 
 const pointsOf = (response: Response | null | undefined) => (response?.kind === "marks_only" ? response.points : 0);
 
 /** The marks of one's own marked paper, line by line, with the total as it grows. */
-export function MarksEntry({ seat, paper, onSeat, onLook }: Props) {
+export function MarksEntry({ seat, paper, comfort, onSeat, onLook }: Props) {
   const { given, set, outbox } = useAnswers(seat);
   const { says, finish } = useHandIn(outbox, onSeat);
   const [busy, setBusy] = useState(false);
@@ -24,7 +31,14 @@ export function MarksEntry({ seat, paper, onSeat, onLook }: Props) {
   }, [outbox.refusal, onLook]);
   return (
     <div className="mx-auto flex min-h-dvh max-w-xl flex-col bg-page">
-      <WorkHeader name={seat.student} outbox={outbox} done={paper.items.length - open.length} of={paper.items.length} />
+      <WorkHeader
+        seat={seat}
+        outbox={outbox}
+        done={paper.items.length - open.length}
+        of={paper.items.length}
+        comfort={comfort}
+        onTimeUp={onLook}
+      />
       <main className="flex-1 px-4.5 py-5">
         <h1 className="font-serif text-2xl leading-snug font-semibold">{paper.title}</h1>
         <p className="mt-1 mb-3 text-graphite">Copy the marks from your marked paper.</p>

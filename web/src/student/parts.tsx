@@ -11,7 +11,7 @@ export function BigButton({
   return (
     <button
       type="button"
-      className={`min-h-12 rounded-xs border px-5 text-lg font-semibold disabled:opacity-50 ${looks[look]} ${className}`}
+      className={`min-h-12 rounded-xs border px-4.5 text-lg font-semibold whitespace-nowrap disabled:opacity-50 ${looks[look]} ${className}`}
       {...rest}
     />
   );

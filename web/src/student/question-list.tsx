@@ -10,12 +10,14 @@ type Props = {
   /** The ref of the question one comes from. */
   at: string;
   says: string | null;
-  onGo: (ref: string) => void;
+  /** Null where there is no going back. */
+  onGo: ((ref: string) => void) | null;
   onHandIn: () => Promise<void>;
+  canTakeBack: boolean;
 };
 
 /** The whole list, and the way to hand in: what is open is said before, not after. */
-export function QuestionList({ paper, given, at, says, onGo, onHandIn }: Props) {
+export function QuestionList({ paper, given, at, says, onGo, onHandIn, canTakeBack }: Props) {
   const [busy, setBusy] = useState(false);
   const open = paper.items
     .filter(({ ref, item }) => takesAnAnswer(item) && !given[ref]?.response)
@@ -35,7 +37,8 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn }: Props) 
               <button
                 type="button"
                 aria-current={here}
-                onClick={() => onGo(item.ref)}
+                disabled={!onGo}
+                onClick={() => onGo?.(item.ref)}
                 className={`relative flex h-16 w-full flex-col items-center justify-center rounded-xs border ${here ? "border-2 border-iris" : "border-edge/60"} ${sign ? "bg-page-2" : ""}`}
               >
                 <span className="text-sm text-graphite">
@@ -87,7 +90,9 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn }: Props) 
       >
         {open.length > 0 ? `Hand in with ${open.length} unanswered` : "Hand in"}
       </BigButton>
-      <p className="mt-2 text-graphite">After that you cannot change your answers.</p>
+      <p className="mt-2 text-graphite">
+        {canTakeBack ? "You can take it back while the test is open." : "After that you cannot change your answers."}
+      </p>
     </>
   );
 }

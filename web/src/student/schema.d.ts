@@ -58,6 +58,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/student/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On Here
+         * @description This device goes on with the seat, in place of the one that took it over.
+         */
+        post: operations["versomark_school_sittings_student_api_go_on_here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/student/signs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Of Life
+         * @description Which question is before the student, and when they left the page.
+         */
+        post: operations["versomark_school_sittings_student_api_sign_of_life"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/student/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Go on with a test that was handed in, where that is allowed.
+         */
+        post: operations["versomark_school_sittings_student_api_take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/student/answers": {
         parameters: {
             query?: never;
@@ -563,11 +623,18 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "waiting" | "working" | "paused" | "handed in" | "closed";
+            stage: "waiting" | "at the door" | "working" | "paused" | "handed in" | "closed" | "elsewhere" | "sent back";
             /** In The Room */
             in_the_room: boolean;
             /** Closes At */
             closes_at: string | null;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Ended By Time */
+            ended_by_time: boolean;
+            /** Instructions */
+            instructions: string;
+            rules: components["schemas"]["StudentRules"];
             paper: components["schemas"]["StudentPaper"] | null;
             /** Answers */
             answers: components["schemas"]["KeptAnswer"][];
@@ -756,6 +823,22 @@ export interface components {
             pages: components["schemas"]["PaperPages"][];
         };
         /**
+         * StudentRules
+         * @description What this student may do here.
+         */
+        StudentRules: {
+            /** All At Once */
+            all_at_once: boolean;
+            /** Going Back */
+            going_back: boolean;
+            /** Take Back */
+            take_back: boolean;
+            /** Aids */
+            aids: string[];
+            /** Formula Sheet */
+            formula_sheet: string;
+        };
+        /**
          * TeachingPage
          * @description A page to teach from, between the questions of a lesson.
          */
@@ -841,6 +924,34 @@ export interface components {
             code: string;
             /** Pass Phrase */
             pass_phrase: string;
+        };
+        /** Signs */
+        Signs: {
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Away
+             * @default []
+             */
+            away: components["schemas"]["TimeAway"][];
+        };
+        /** TimeAway */
+        TimeAway: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /**
+             * Left At
+             * Format: date-time
+             */
+            left_at: string;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * Kept
@@ -1003,6 +1114,70 @@ export interface operations {
         };
     };
     versomark_school_sittings_student_api_seat_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_student_api_go_on_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_student_api_sign_of_life: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Signs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_student_api_take_back: {
         parameters: {
             query?: never;
             header?: never;

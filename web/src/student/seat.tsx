@@ -1,11 +1,17 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
-import { leave, mySeat, type SeatPage } from "./api";
+import { Rich } from "../ui/rich";
+import { namesIn } from "../ui/words";
+import { goOnHere, leave, mySeat, type SeatPage, takeBack } from "./api";
+import { useComfort } from "./comfort";
 import { Join } from "./join";
-import { MarksEntry } from "./marks-entry";
-import { BigButton, Sheet } from "./parts";
-import { InTheRoom } from "./room";
+import { Alert, BigButton, Sheet } from "./parts";
+import { useOnlyTab } from "./use-only-tab";
 import { Working } from "./working";
+
+// A device meets one of these only; the others are not fetched.
+const InTheRoom = lazy(async () => ({ default: (await import("./room")).InTheRoom }));
+const MarksEntry = lazy(async () => ({ default: (await import("./marks-entry")).MarksEntry }));
 
 const LOOK_AGAIN = 10_000;
 
@@ -32,7 +38,7 @@ export function Seat() {
         found?.stage === "working" &&
         now.seat === found.seat &&
         now.in_the_room === found.in_the_room
-          ? now
+          ? { ...now, seconds_left: found.seconds_left, closes_at: found.closes_at }
           : found,
       );
     } catch {
@@ -54,7 +60,8 @@ export function Seat() {
     document.title = seat ? `${seat.title} · Verso Mark` : "Join · Verso Mark";
   }, [seat]);
 
-  useNeeds(seat?.needs);
+  const comfort = useComfort(seat?.needs);
+  const { mine, take } = useOnlyTab(seat?.stage === "working" ? seat.seat : undefined);
 
   if (seat === undefined)
     return lost ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
@@ -63,28 +70,106 @@ export function Seat() {
     await leave();
     settle(null);
   };
+  if (seat.stage === "sent back")
+    return (
+      <>
+        <div className="mx-auto max-w-xl bg-page px-6 pt-6">
+          <Alert says="Your teacher sent this device back from the door. Give the code and your own pass." />
+        </div>
+        <Join onSeat={settle} />
+      </>
+    );
+  if (!mine)
+    return (
+      <Sheet title="It is open in another tab.">
+        <p>So that nothing gets mixed up, you work in one of them only. Everything you answered is kept.</p>
+        <p className="mt-8">
+          <BigButton
+            look="main"
+            onClick={() => {
+              // What the other tab has given since is asked for first.
+              setSeat(undefined);
+              take();
+              void look();
+            }}
+          >
+            Go on in this one
+          </BigButton>
+        </p>
+      </Sheet>
+    );
   if (seat.in_the_room && (seat.stage === "working" || seat.stage === "waiting"))
-    return <InTheRoom key={seat.seat} seat={seat} onOver={look} />;
+    return (
+      <Suspense fallback={null}>
+        <InTheRoom key={seat.seat} seat={seat} onOver={look} />
+      </Suspense>
+    );
   if (seat.stage === "working" && seat.paper && seat.marks_only)
-    return <MarksEntry key={seat.seat} seat={seat} paper={seat.paper} onSeat={settle} onLook={look} />;
+    return (
+      <Suspense fallback={null}>
+        <MarksEntry key={seat.seat} seat={seat} paper={seat.paper} comfort={comfort} onSeat={settle} onLook={look} />
+      </Suspense>
+    );
   if (seat.stage === "working" && seat.paper)
-    return <Working key={seat.seat} seat={seat} paper={seat.paper} onSeat={settle} onLook={look} />;
+    return <Working key={seat.seat} seat={seat} paper={seat.paper} comfort={comfort} onSeat={settle} onLook={look} />;
+  if (seat.stage === "at the door") return <AtTheDoor seat={seat} onLeave={forget} />;
   const { title, says } = { ...MESSAGES[seat.stage], ...(seat.marks_only && MARKS_ONLY[seat.stage]) };
   return (
-    <Sheet title={title.replace("NAME", seat.student)}>
+    <Sheet title={title.replace("NAME.", namesIn([seat.student]))}>
       <p className="mb-1 text-base text-graphite">{seat.title}</p>
-      <p>{says}</p>
+      <p>
+        {seat.ended_by_time && seat.stage === "handed in"
+          ? "Your time is over. What you answered is with your teacher."
+          : says}
+      </p>
       {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
-      <p className="mt-8">
+      <p className="mt-8 flex flex-wrap gap-2.5">
+        {seat.stage === "elsewhere" && (
+          <BigButton look="main" onClick={async () => settle(await goOnHere())}>
+            Go on with this device
+          </BigButton>
+        )}
+        {seat.stage === "handed in" && seat.rules.take_back && !seat.ended_by_time && (
+          <BigButton onClick={() => takeBack().then(settle, look)}>Take it back and go on</BigButton>
+        )}
         <BigButton onClick={forget}>
-          {seat.stage === "handed in" || seat.stage === "closed" ? "Leave this device" : `I am not ${seat.student}`}
+          {["handed in", "closed", "elsewhere"].includes(seat.stage) ? "Leave this device" : `I am not ${seat.student}`}
         </BigButton>
       </p>
     </Sheet>
   );
 }
 
+/** At the door: what to read before one is let in, and what the teacher will see. */
+function AtTheDoor({ seat, onLeave }: { seat: SeatPage; onLeave: () => void }) {
+  const { aids } = seat.rules;
+  return (
+    <Sheet title={`You are at the door, ${namesIn([seat.student])}`}>
+      <p className="mb-1 text-base text-graphite">{seat.title}</p>
+      <p>Your teacher lets you in. Read this until then.</p>
+      <Rich html={seat.instructions} className="mt-5 border-l-2 border-hairline pl-4 font-serif" />
+      {seat.seconds_left !== null && seat.seconds_left < 86_400 && (
+        <p className="mt-4">Your time begins when you are let in.</p>
+      )}
+      {aids.length > 0 && <p className="mt-4">You may use {aids.join(", ")}.</p>}
+      <p className="mt-4 text-base text-graphite">{RECORDED}</p>
+      <p className="mt-8">
+        <BigButton onClick={onLeave}>I am not {seat.student}</BigButton>
+      </p>
+    </Sheet>
+  );
+}
+
+const RECORDED =
+  "Your answers, which question you are at, and when you leave this page and for how long are recorded for your teacher.";
+
 const MESSAGES: Record<SeatPage["stage"], { title: string; says: string }> = {
+  "at the door": { title: "You are at the door, NAME.", says: "Your teacher lets you in." },
+  elsewhere: {
+    title: "You are on another device, NAME.",
+    says: "You went on with another device, so this one is set aside. What it had not sent yet is kept here.",
+  },
+  "sent back": { title: "Not this seat.", says: "Give the code and your own pass." },
   waiting: {
     title: "Welcome, NAME.",
     says: "The test begins when your teacher opens it. You can put this device down until then.",
@@ -108,15 +193,3 @@ const MARKS_ONLY: Partial<typeof MESSAGES> = {
   "handed in": { title: "Handed in.", says: "Thank you. Your marks are with your teacher." },
   closed: { title: "Entry is closed.", says: "All marks are in. What you entered is kept." },
 };
-
-/** What this student needs, on every screen of theirs: larger type and a coloured ground. */
-function useNeeds(needs: SeatPage["needs"] | undefined) {
-  const large = needs?.large_print ?? false;
-  const ground = needs?.ground ?? "";
-  useEffect(() => {
-    const root = document.documentElement;
-    root.toggleAttribute("data-large-print", large);
-    if (ground) root.dataset.ground = ground;
-    else delete root.dataset.ground;
-  }, [large, ground]);
-}

@@ -1,15 +1,40 @@
+import { useState } from "react";
+import type { SeatPage } from "./api";
+import { type ComfortInHand, ComfortPanel } from "./comfort";
 import type { Outbox } from "./outbox";
+import { TimeLeft } from "./time-left";
 
-type Props = { name: string; outbox: Outbox; done: number; of: number };
+type Props = {
+  seat: SeatPage;
+  outbox: Outbox;
+  done: number;
+  of: number;
+  comfort: ComfortInHand;
+  onTimeUp: () => void;
+};
 
-/** Who works here, whether everything is kept, and how far they are. */
-export function WorkHeader({ name, outbox, done, of }: Props) {
+/** Who works here, whether everything is kept, how long they have, and how far they are. */
+export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp }: Props) {
+  const [looks, setLooks] = useState(false);
   return (
     <header className="sticky top-0 z-10 bg-page">
-      <div className="flex items-baseline justify-between gap-3 px-4.5 py-4">
-        <strong>{name}</strong>
+      <div className="flex flex-wrap items-baseline gap-x-3 px-4.5 py-3">
+        <strong>{seat.student}</strong>
         <DeliveryNote outbox={outbox} />
+        <span className="ml-auto flex items-baseline gap-3">
+          <TimeLeft seat={seat} onUp={onTimeUp} />
+          <button
+            type="button"
+            aria-label="How it looks"
+            aria-expanded={looks}
+            onClick={() => setLooks(!looks)}
+            className="min-h-8 font-serif text-lg font-semibold"
+          >
+            Aa
+          </button>
+        </span>
       </div>
+      {looks && <ComfortPanel comfort={comfort} onClose={() => setLooks(false)} />}
       <div
         role="progressbar"
         aria-label="answered"

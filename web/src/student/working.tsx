@@ -1,20 +1,30 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Rich } from "../ui/rich";
 import type { SeatPage } from "./api";
+import type { ComfortInHand } from "./comfort";
 import { takesAnAnswer } from "./kinds";
 import { Alert, BigButton } from "./parts";
 import { QuestionList } from "./question-list";
 import { QuestionView } from "./question-view";
 import { SectionHead, StimulusView, TeachingPage } from "./reading";
-import { type Paper, stepsOf } from "./steps";
-import { useAnswers } from "./use-answers";
+import { type Paper, type Step, stepsOf } from "./steps";
+import { type Given, useAnswers } from "./use-answers";
 import { useHandIn } from "./use-hand-in";
+import { useSigns } from "./use-signs";
 import { WorkHeader } from "./work-header";
 
-type Props = { seat: SeatPage; paper: Paper; onSeat: (seat: SeatPage) => void; onLook: () => void };
+type QuestionStep = Extract<Step, { section: unknown }>;
+type Props = {
+  seat: SeatPage;
+  paper: Paper;
+  comfort: ComfortInHand;
+  onSeat: (seat: SeatPage) => void;
+  onLook: () => void;
+};
 
-/** At work: one step at a time, the whole list one tap away. */
-export function Working({ seat, paper, onSeat, onLook }: Props) {
+/** At work: one step at a time with the whole list one tap away, or all questions on one page. */
+export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
+  const { all_at_once, going_back, formula_sheet } = seat.rules;
   const { given, set, outbox } = useAnswers(seat);
   const steps = useMemo(() => stepsOf(paper), [paper]);
   const [at, setAt] = useState(() => {
@@ -25,6 +35,7 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
   const { says, finish } = useHandIn(outbox, onSeat);
   const top = useRef<HTMLDivElement>(null);
   const step = steps[at];
+  useSigns(seat.seat, step && "question" in step && !listing && !all_at_once ? step.question.ref : "", outbox);
   const questions = paper.items.filter(({ item }) => takesAnAnswer(item));
   const answered = questions.filter((item) => given[item.ref]?.response).length;
   useEffect(() => {
@@ -40,75 +51,139 @@ export function Working({ seat, paper, onSeat, onLook }: Props) {
   if (!step) return null;
   const last = at === steps.length - 1;
   const stimulus = "question" in step ? step.stimulus : null;
+  const wide = stimulus || all_at_once;
+  const ask = (one: QuestionStep) => (
+    <AskedQuestion
+      key={one.question.ref}
+      step={one}
+      of={paper.items.length}
+      given={given[one.question.ref]}
+      seat={seat}
+      onSet={(part) => set(one.question.ref, part)}
+    />
+  );
+  const list = (
+    <QuestionList
+      paper={paper}
+      given={given}
+      at={"question" in step ? step.question.ref : ""}
+      says={says}
+      onGo={
+        going_back
+          ? (ref) =>
+              all_at_once
+                ? document.getElementById(ref)?.scrollIntoView()
+                : go(steps.findIndex((one) => "question" in one && one.question.ref === ref))
+          : null
+      }
+      onHandIn={finish}
+      canTakeBack={seat.rules.take_back}
+    />
+  );
   return (
-    <div className={`mx-auto flex min-h-dvh flex-col bg-page ${stimulus ? "max-w-6xl" : "max-w-2xl"}`}>
-      <WorkHeader name={seat.student} outbox={outbox} done={answered} of={questions.length} />
+    <div className={`mx-auto flex min-h-dvh flex-col bg-page ${wide ? "max-w-6xl" : "max-w-2xl"}`}>
+      <WorkHeader
+        seat={seat}
+        outbox={outbox}
+        done={answered}
+        of={questions.length}
+        comfort={comfort}
+        onTimeUp={onLook}
+      />
       <main ref={top} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{paper.title}</h1>
-        {listing ? (
-          <QuestionList
-            paper={paper}
-            given={given}
-            at={"question" in step ? step.question.ref : ""}
-            says={says}
-            onGo={(ref) => go(steps.findIndex((one) => "question" in one && one.question.ref === ref))}
-            onHandIn={finish}
-          />
-        ) : (
-          <>
-            {at === 0 && paper.instructions && (
-              <Rich html={paper.instructions} className="mb-5 border-l-2 border-hairline pl-3 text-graphite" />
-            )}
-            {"page" in step ? (
-              <TeachingPage page={step.page} />
-            ) : (
-              <>
-                {step.section && <SectionHead section={step.section} />}
-                <div className={stimulus ? "grid gap-8 lg:grid-cols-2" : ""}>
-                  {stimulus && <StimulusView stimulus={stimulus} />}
-                  <div className="min-w-0">
-                    <QuestionView
-                      key={step.question.ref}
-                      question={step.question}
-                      of={paper.items.length}
-                      response={given[step.question.ref]?.response ?? null}
-                      readAloud={seat.needs.read_aloud}
-                      onRespond={(response) => set(step.question.ref, { response })}
-                    />
-                    {takesAnAnswer(step.question.item) && (
-                      <label className="mt-3 flex min-h-11 items-center gap-2.5 text-graphite">
-                        <input
-                          type="checkbox"
-                          className="size-5 accent-[var(--ink)]"
-                          checked={given[step.question.ref]?.comeBack ?? false}
-                          onChange={(event) => set(step.question.ref, { comeBack: event.target.checked })}
-                        />
-                        Come back to this one
-                      </label>
-                    )}
-                  </div>
-                </div>
-              </>
-            )}
-            <Alert says={outbox.refusal} />
-          </>
+        {formula_sheet && (
+          <details className="mb-5 border-l-2 border-edge bg-page-2 px-4 py-2">
+            <summary className="min-h-8 font-semibold">Formula sheet</summary>
+            <Rich html={formula_sheet} className="py-2 font-serif text-lg whitespace-pre-line" />
+          </details>
         )}
+        {(at === 0 || all_at_once) && !listing && paper.instructions && (
+          <Rich html={paper.instructions} className="mb-5 border-l-2 border-hairline pl-3 text-graphite" />
+        )}
+        {all_at_once ? (
+          <>
+            {steps.map((one, place) =>
+              "page" in one ? (
+                // biome-ignore lint/suspicious/noArrayIndexKey: pages stand where they stand
+                <TeachingPage key={place} page={one.page} />
+              ) : (
+                <div key={one.question.ref} id={one.question.ref} className="mb-10 scroll-mt-24">
+                  {ask(one)}
+                </div>
+              ),
+            )}
+            {list}
+          </>
+        ) : listing ? (
+          list
+        ) : "page" in step ? (
+          <TeachingPage page={step.page} />
+        ) : (
+          ask(step)
+        )}
+        <Alert says={outbox.refusal} />
       </main>
       <footer className="sticky bottom-0 flex justify-between gap-2.5 border-t border-hairline bg-page px-4.5 py-3.5">
         <span className="flex gap-2.5">
-          <BigButton disabled={at === 0 || listing} onClick={() => go(at - 1)}>
-            Back
-          </BigButton>
-          <BigButton aria-expanded={listing} onClick={() => setListing(!listing)}>
-            {listing ? `To ${"question" in step ? step.question.number : "the page"}` : `All ${paper.items.length}`}
-          </BigButton>
+          {!all_at_once && going_back && (
+            <>
+              <BigButton disabled={at === 0 || listing} onClick={() => go(at - 1)}>
+                Back
+              </BigButton>
+              <BigButton aria-expanded={listing} onClick={() => setListing(!listing)}>
+                {listing ? `To ${"question" in step ? step.question.number : "the page"}` : `All ${paper.items.length}`}
+              </BigButton>
+            </>
+          )}
         </span>
-        {!listing && (
+        {!going_back && !listing && <span className="self-center text-graphite">You cannot come back.</span>}
+        {!listing && !all_at_once && (
           <BigButton look="main" onClick={() => (last ? setListing(true) : go(at + 1))}>
             {last ? "Review" : "Next"}
           </BigButton>
         )}
       </footer>
     </div>
+  );
+}
+
+type AskedProps = {
+  step: QuestionStep;
+  of: number;
+  given: Given | undefined;
+  seat: SeatPage;
+  onSet: (part: Partial<Given>) => void;
+};
+
+/** A question with what it is about beside it, and the mark to come back to it. */
+function AskedQuestion({ step: { question, section, stimulus }, of, given, seat, onSet }: AskedProps) {
+  return (
+    <>
+      {section && <SectionHead section={section} />}
+      <div className={stimulus ? "grid gap-8 lg:grid-cols-2" : ""}>
+        {stimulus && <StimulusView stimulus={stimulus} />}
+        <div className="min-w-0">
+          <QuestionView
+            question={question}
+            of={of}
+            response={given?.response ?? null}
+            readAloud={seat.needs.read_aloud}
+            onRespond={(response) => onSet({ response })}
+          />
+          {takesAnAnswer(question.item) && seat.rules.going_back && (
+            <label className="mt-3 flex min-h-11 items-center gap-2.5 text-graphite">
+              <input
+                type="checkbox"
+                className="size-5 accent-[var(--ink)]"
+                checked={given?.comeBack ?? false}
+                onChange={(event) => onSet({ comeBack: event.target.checked })}
+              />
+              Come back to this one
+            </label>
+          )}
+        </div>
+      </div>
+    </>
   );
 }

@@ -1,0 +1,105 @@
+"""What the teacher does with those who sit, one or all, and what has been done."""
+
+from datetime import datetime
+from typing import Literal
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.school.http import teacher_of
+
+from . import services, supervising
+from .api import SittingPage, page_of
+from .models import SeatState, TimeAway
+
+router = Router(tags=["supervising"])
+
+Act = Literal["let in", "turn away", "pause", "resume", "give time", "reopen", "hand in", "sit now", "move"]
+
+
+class SeatAct(Schema):
+    act: Act
+    minutes: int = Field(0, ge=-600, le=600)
+    """More time, where that is what it is about."""
+    to: int | None = None
+    """The seat that somebody is moved to."""
+
+
+class ActForAll(Schema):
+    act: Literal["let in", "give time"]
+    minutes: int = Field(0, ge=-600, le=600)
+
+
+class EventLine(Schema):
+    at: datetime
+    by: str
+    """Empty where the clock did it."""
+    name: str
+    """Whom it was about; empty for all."""
+    says: str
+
+
+class AwayLine(Schema):
+    left_at: datetime
+    seconds: int
+
+
+@router.post("/sittings/{int:sitting_id}/seats/{int:seat_id}/acts", response=SittingPage)
+def act(request: HttpRequest, sitting_id: int, seat_id: int, body: SeatAct) -> SittingPage:
+    teacher = teacher_of(request)
+    sitting = services.sitting_of(teacher, sitting_id, "run")
+    seat = supervising.seat_in(sitting, seat_id)
+    match body.act:
+        case "let in":
+            supervising.let_in(teacher, sitting, [seat])
+        case "turn away":
+            supervising.turn_away(teacher, seat)
+        case "pause":
+            supervising.pause(teacher, seat)
+        case "resume":
+            supervising.resume(teacher, seat)
+        case "give time":
+            supervising.give_minutes(teacher, sitting, [seat], body.minutes)
+        case "reopen":
+            supervising.reopen(teacher, seat, body.minutes)
+        case "hand in":
+            supervising.hand_in_for(teacher, seat)
+        case "sit now":
+            supervising.sit_now(teacher, seat)
+        case "move":
+            supervising.move_device(teacher, seat, supervising.seat_in(sitting, body.to or 0))
+    return page_of(services.sitting_of(teacher, sitting_id))
+
+
+@router.post("/sittings/{int:sitting_id}/acts", response=SittingPage)
+def act_for_all(request: HttpRequest, sitting_id: int, body: ActForAll) -> SittingPage:
+    teacher = teacher_of(request)
+    sitting = services.sitting_of(teacher, sitting_id, "run")
+    seats = list(sitting.seats.select_related("student", "sitting"))
+    if body.act == "let in":
+        supervising.let_in(teacher, sitting, [seat for seat in seats if seat.state == SeatState.AT_THE_DOOR])
+    else:
+        supervising.give_minutes(teacher, sitting, seats, body.minutes)
+    return page_of(services.sitting_of(teacher, sitting_id))
+
+
+@router.get("/sittings/{int:sitting_id}/events", response=list[EventLine])
+def events(request: HttpRequest, sitting_id: int) -> list[EventLine]:
+    """What was done with the sitting, the latest first."""
+    sitting = services.sitting_of(teacher_of(request), sitting_id)
+    return [
+        EventLine(
+            at=one.at,
+            by=one.by.name if one.by else "",
+            name=one.seat.student.short_name if one.seat else "",
+            says=one.says,
+        )
+        for one in sitting.events.select_related("by", "seat__student")[:300]
+    ]
+
+
+@router.get("/sittings/{int:sitting_id}/seats/{int:seat_id}/away", response=list[AwayLine])
+def times_away(request: HttpRequest, sitting_id: int, seat_id: int) -> list[AwayLine]:
+    """When a student left the page, and for how long."""
+    seat = supervising.seat_in(services.sitting_of(teacher_of(request), sitting_id), seat_id)
+    return [AwayLine(left_at=one.left_at, seconds=one.seconds) for one in TimeAway.objects.filter(seat=seat)[:300]]

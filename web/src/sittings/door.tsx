@@ -1,0 +1,52 @@
+import { Button, ButtonLink } from "../ui/button";
+import { ProgressBar } from "../ui/progress-bar";
+import { Region } from "../ui/spread";
+import { rulesInWords } from "./plan-form";
+import type { Sitting, SittingInHand } from "./use-sitting";
+import { WayIn } from "./way-in";
+
+/** How students come in, who stands at the door, and how many have handed in. */
+export function Door({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
+  if (page.state === "closed" || page.state === "released") return null;
+  const here = page.working + page.handed_in;
+  const rules = rulesInWords(page.rules);
+  const atTheDoor = page.list.filter((seat) => seat.state === "at the door");
+  return (
+    <Region name={page.state === "open" ? "On the board" : "The door"}>
+      <p className="pt-2 text-graphite">
+        {page.missing.length > 0 ? (
+          <span className="text-clay">
+            ◆ {page.missing.join(" ")} <ButtonLink to={`/classes/${page.class_id}`}>Add students</ButtonLink>
+          </span>
+        ) : page.state === "paused" ? (
+          "Paused: answers are kept, and nobody can change them until you go on."
+        ) : (
+          page.state !== "open" && "Students can come to the door already. They see the questions when you open it."
+        )}
+      </p>
+      <div className="my-3">
+        <WayIn sitting={page} />
+      </div>
+      {rules && <p className="mb-3 text-sm text-graphite">Rules: {rules}.</p>}
+      {page.state === "open" && atTheDoor.length > 0 && (
+        <p className="mb-3 flex flex-wrap items-center gap-3">
+          <Button look="main" disabled={sitting.busy} onClick={sitting.letAllIn}>
+            Let all in
+          </Button>
+          <span className="text-ochre">◐ {atTheDoor.length} at the door</span>
+        </p>
+      )}
+      {page.opened_at && (
+        <div className="flex items-center gap-4 pb-2">
+          <span className="font-serif text-3xl font-semibold">{page.handed_in}</span>
+          <span className="shrink-0 text-sm leading-tight text-graphite">
+            of {page.seats} handed in
+            <br />
+            {here} here
+          </span>
+          <ProgressBar done={page.handed_in} of={page.seats} label="handed in" />
+        </div>
+      )}
+    </Region>
+  );
+}

@@ -1,0 +1,205 @@
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { Field, TextArea, TextInput } from "../ui/field";
+import { Fold } from "../ui/fold";
+import { plain } from "../ui/rich";
+import { Switch } from "../ui/switch";
+import { Tick } from "../ui/tick";
+
+export type Plan = Schemas["PlanBody"];
+type Rules = Schemas["Rules"];
+type When = "word" | "window";
+
+const WHENS: Record<When, string> = { word: "When I say", window: "In a window of time" };
+
+export const NO_PLAN: Plan = {
+  planned_for: null,
+  closes_at: null,
+  opens_itself: false,
+  name: "",
+  rules: {
+    minutes: null,
+    let_in: false,
+    all_at_once: false,
+    going_back: true,
+    own_order: false,
+    calculator: false,
+    notes: false,
+    formula_sheet: "",
+    take_back: false,
+  },
+};
+
+type Props = {
+  plan: Plan;
+  onChange: (plan: Plan) => void /** Only its end and its name can change any more. */;
+  begun?: boolean;
+};
+
+/** When a sitting is held, and under which rules; what most tests need stands open, the rest under a fold. */
+export function PlanForm({ plan, onChange, begun = false }: Props) {
+  const [when, setWhen] = useState<When>(plan.opens_itself || plan.closes_at ? "window" : "word");
+  const { rules } = plan;
+  const rule = (part: Partial<Rules>) => onChange({ ...plan, rules: { ...rules, ...part } });
+  const choose = (next: When) => {
+    setWhen(next);
+    onChange({
+      ...plan,
+      opens_itself: next === "window" && plan.planned_for !== null,
+      ...(next === "word" && { closes_at: null }),
+    });
+  };
+  const beginning = (planned_for: string | null) =>
+    onChange({ ...plan, planned_for, opens_itself: when === "window" && planned_for !== null });
+  return (
+    <>
+      {!begun && <Switch label="When" value={when} options={WHENS} onChange={choose} />}
+      <div className="grid gap-x-5 sm:grid-cols-2">
+        {!begun && (
+          <Moment
+            label={when === "window" ? "Opens" : "Planned for"}
+            hint={when === "window" ? "By itself; empty: when you open it." : "To find it again; you open it."}
+            value={plan.planned_for ?? null}
+            onChange={beginning}
+          />
+        )}
+        {(when === "window" || begun) && (
+          <Moment
+            label="Closes"
+            hint="By itself; what is not handed in then counts as it stands."
+            value={plan.closes_at ?? null}
+            onChange={(closes_at) => onChange({ ...plan, closes_at })}
+          />
+        )}
+        {!begun && (
+          <Field label="Working time" hint="Minutes for each student, from when they begin. Empty: no limit.">
+            {(id) => (
+              <TextInput
+                id={id}
+                type="number"
+                min={1}
+                max={600}
+                value={rules.minutes ?? ""}
+                onChange={(event) => rule({ minutes: event.target.value ? Number(event.target.value) : null })}
+              />
+            )}
+          </Field>
+        )}
+      </div>
+      {!begun && (
+        <Tick
+          label="Students wait at the door, with the instructions, until I let them in"
+          checked={rules.let_in}
+          onChange={(let_in) => rule({ let_in })}
+        />
+      )}
+      <div className="my-3">
+        {begun ? (
+          <OwnName plan={plan} onChange={onChange} />
+        ) : (
+          <Fold name="More rules" remark={rulesInWords(rules)}>
+            <Tick
+              label="All questions on one page"
+              checked={rules.all_at_once}
+              onChange={(all_at_once) => rule({ all_at_once, ...(all_at_once && { going_back: true }) })}
+            />
+            <Tick
+              label="A question that was left cannot be changed"
+              checked={!rules.going_back}
+              onChange={(strict) => rule({ going_back: !strict, ...(strict && { all_at_once: false }) })}
+            />
+            <Tick
+              label="Each student has an order of questions and options of their own"
+              checked={rules.own_order}
+              onChange={(own_order) => rule({ own_order })}
+            />
+            <Tick
+              label="Work handed in can be taken back while it is open"
+              checked={rules.take_back}
+              onChange={(take_back) => rule({ take_back })}
+            />
+            <Tick
+              label="A calculator is allowed"
+              checked={rules.calculator}
+              onChange={(calculator) => rule({ calculator })}
+            />
+            <Tick label="Own notes are allowed" checked={rules.notes} onChange={(notes) => rule({ notes })} />
+            <div className="mt-3">
+              <Field label="Formula sheet" hint="Shown beside the questions. Formulas between dollar signs.">
+                {(id) => (
+                  <TextArea
+                    id={id}
+                    rows={3}
+                    maxLength={4000}
+                    value={plain(rules.formula_sheet)}
+                    onChange={(event) => rule({ formula_sheet: escaped(event.target.value) })}
+                  />
+                )}
+              </Field>
+              <OwnName plan={plan} onChange={onChange} />
+            </div>
+          </Fold>
+        )}
+      </div>
+    </>
+  );
+}
+
+const escaped = (text: string) => text.replace(/&/g, "&amp;").replace(/</g, "&lt;");
+
+function OwnName({ plan, onChange }: { plan: Plan; onChange: (plan: Plan) => void }) {
+  return (
+    <Field label="Name" hint="Empty: class, test and day.">
+      {(id) => (
+        <TextInput
+          id={id}
+          maxLength={120}
+          value={plan.name}
+          onChange={(event) => onChange({ ...plan, name: event.target.value })}
+        />
+      )}
+    </Field>
+  );
+}
+
+type MomentProps = { label: string; hint: string; value: string | null; onChange: (at: string | null) => void };
+
+/** A day and an hour of this computer’s zone, kept as a moment. */
+function Moment({ label, hint, value, onChange }: MomentProps) {
+  return (
+    <Field label={label} hint={hint}>
+      {(id) => (
+        <TextInput
+          id={id}
+          type="datetime-local"
+          value={value ? local(value) : ""}
+          onChange={(event) => onChange(event.target.value ? new Date(event.target.value).toISOString() : null)}
+        />
+      )}
+    </Field>
+  );
+}
+
+/** A moment as a field of a form takes it, in this computer’s zone. */
+export function local(at: string | Date): string {
+  const date = new Date(at);
+  const two = (number: number) => String(number).padStart(2, "0");
+  return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}T${two(date.getHours())}:${two(date.getMinutes())}`;
+}
+
+/** What differs from a test without fuss, in a few words. */
+export function rulesInWords(rules: Rules): string {
+  return [
+    rules.minutes && `${rules.minutes} min`,
+    rules.let_in && "let in by you",
+    rules.all_at_once && "all on one page",
+    !rules.going_back && "no going back",
+    rules.own_order && "own orders",
+    rules.take_back && "can be taken back",
+    rules.calculator && "calculator",
+    rules.notes && "notes",
+    rules.formula_sheet && "formula sheet",
+  ]
+    .filter(Boolean)
+    .join(", ");
+}

@@ -1,0 +1,135 @@
+import { useState } from "react";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Choice, Field } from "../ui/field";
+import { Menu } from "../ui/menu";
+import { Minutes } from "./minutes";
+import type { SeatLine, Sitting, SittingInHand } from "./use-sitting";
+
+type Props = { sitting: SittingInHand; page: Sitting; seat: SeatLine };
+
+/** What can be done with one student now: the nearest thing as a button, the rest in a list. */
+export function SeatMenu({ sitting, page, seat }: Props) {
+  const [asking, setAsking] = useState<"minutes" | "reopen" | "move" | null>(null);
+  const { act } = sitting;
+  const open = page.state === "open";
+  const begun = seat.state === "working" || seat.state === "paused";
+  const here = begun || seat.state === "at the door";
+  const away = seat.state === "absent" || seat.state === "excused";
+  const choices = [
+    begun && { name: "Give time…", onChoose: () => setAsking("minutes") },
+    begun && { name: "Hand in for them", onChoose: () => act(seat.id, { act: "hand in" }) },
+    seat.state === "at the door" && { name: "Turn away", onChoose: () => act(seat.id, { act: "turn away" }) },
+    here && { name: "Move to another seat…", onChoose: () => setAsking("move") },
+    seat.state === "expected" && { name: "Absent", onChoose: () => sitting.absence(seat.id, "absent") },
+    (seat.state === "expected" || seat.state === "absent") && {
+      name: "Excused",
+      onChoose: () => sitting.absence(seat.id, "excused"),
+    },
+    away && page.state !== "closed" && { name: "Expected", onChoose: () => sitting.absence(seat.id, "expected") },
+  ].filter((choice) => choice !== false);
+  return (
+    <span className="flex justify-end gap-1.5">
+      {seat.state === "at the door" && open && (
+        <Button onClick={() => act(seat.id, { act: "let in" })} aria-label={`Let in ${seat.name}`}>
+          Let in
+        </Button>
+      )}
+      {seat.state === "working" && (
+        <Button look="quiet" onClick={() => act(seat.id, { act: "pause" })} aria-label={`Pause ${seat.name}`}>
+          pause
+        </Button>
+      )}
+      {seat.state === "paused" && (
+        <Button onClick={() => act(seat.id, { act: "resume" })} aria-label={`Go on: ${seat.name}`}>
+          Go on
+        </Button>
+      )}
+      {seat.state === "handed in" && (
+        <Button look="quiet" onClick={() => setAsking("reopen")} aria-label={`give back to ${seat.name}`}>
+          give back
+        </Button>
+      )}
+      {(away || (seat.state === "expected" && page.state === "closed")) && page.opened_at && (
+        <Button onClick={() => act(seat.id, { act: "sit now" })} aria-label={`Sit now: ${seat.name}`}>
+          Sit now
+        </Button>
+      )}
+      {choices.length > 0 && (
+        <Menu
+          trigger={
+            <Button look="quiet" aria-label={`More for ${seat.name}`}>
+              …
+            </Button>
+          }
+          choices={choices}
+        />
+      )}
+      {asking === "minutes" && (
+        <Minutes
+          title={`Time for ${seat.name}`}
+          says="On top of what they have; it counts at once."
+          onClose={() => setAsking(null)}
+          onGive={(minutes) => act(seat.id, { act: "give time", minutes })}
+        />
+      )}
+      {asking === "reopen" && (
+        <Minutes
+          title={`Give it back to ${seat.name}?`}
+          says="They go on where they were. Where their time is over, say how long they get."
+          none={page.rules.minutes === null && page.closes_at === null}
+          onClose={() => setAsking(null)}
+          onGive={(minutes) => act(seat.id, { act: "reopen", minutes })}
+        />
+      )}
+      {asking === "move" && (
+        <MoveTo
+          page={page}
+          seat={seat}
+          onClose={() => setAsking(null)}
+          onMove={(to) => act(seat.id, { act: "move", to })}
+        />
+      )}
+    </span>
+  );
+}
+
+type MoveProps = { page: Sitting; seat: SeatLine; onClose: () => void; onMove: (to: number) => void };
+
+/** Somebody came in with another's pass: to whose seat they belong. */
+function MoveTo({ page, seat, onClose, onMove }: MoveProps) {
+  const free = page.list
+    .filter((one) => one.id !== seat.id && ["expected", "absent", "at the door"].includes(one.state))
+    .sort((one, other) => one.desk - other.desk);
+  const [to, setTo] = useState(free[0]?.id ?? 0);
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Who sits at ${seat.name}’s place?`}
+      says="Their device goes to the right seat, with everything they have answered."
+    >
+      <Field label="It is">
+        {(id) => (
+          <Choice id={id} value={to} onChange={(event) => setTo(Number(event.target.value))}>
+            {free.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.desk} {one.name}
+              </option>
+            ))}
+          </Choice>
+        )}
+      </Field>
+      <Button
+        look="main"
+        disabled={!to}
+        onClick={() => {
+          onMove(to);
+          onClose();
+        }}
+      >
+        Move them
+      </Button>
+    </Dialog>
+  );
+}

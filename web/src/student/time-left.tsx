@@ -1,0 +1,58 @@
+import { useEffect, useRef, useState } from "react";
+import { durationOf } from "../ui/words";
+import type { SeatPage } from "./api";
+
+const SOON = 120;
+const LOOK_AFTER = 2500;
+
+/** Time left, counted on from what the server said; it can be hidden until the last two minutes. */
+export function TimeLeft({ seat, onUp }: { seat: SeatPage; onUp: () => void }) {
+  const [hidden, setHidden] = useState(() => localStorage.getItem("verso.time.hidden") === "1");
+  const left = useCountdown(seat);
+  const up = left === 0;
+  const latest = useRef(onUp);
+  latest.current = onUp;
+  useEffect(() => {
+    if (!up) return;
+    const timer = setTimeout(() => latest.current(), LOOK_AFTER);
+    return () => clearTimeout(timer);
+  }, [up]);
+  if (left === null) return null;
+  const shown = !hidden || left <= SOON;
+  return (
+    <button
+      type="button"
+      aria-pressed={hidden}
+      title={hidden ? "Show the time left" : "Hide the time left"}
+      onClick={() => {
+        localStorage.setItem("verso.time.hidden", hidden ? "0" : "1");
+        setHidden(!hidden);
+      }}
+      className={`min-h-8 shrink-0 font-semibold ${left <= SOON ? "text-clay" : ""}`}
+    >
+      {shown ? (
+        <>
+          <span className="sr-only">time left: </span>
+          {durationOf(left)}
+        </>
+      ) : (
+        <span className="font-normal text-graphite">show time</span>
+      )}
+    </button>
+  );
+}
+
+/** Whole seconds left; null where there is no end. This device’s clock is never asked what time it is. */
+function useCountdown(seat: SeatPage): number | null {
+  const [end, setEnd] = useState<number | null>(null);
+  const [, tick] = useState(0);
+  useEffect(() => {
+    setEnd(seat.seconds_left === null ? null : performance.now() + seat.seconds_left * 1000);
+  }, [seat]);
+  useEffect(() => {
+    if (end === null) return;
+    const timer = setInterval(() => tick((n) => n + 1), 500);
+    return () => clearInterval(timer);
+  }, [end]);
+  return end === null ? null : Math.max(0, Math.ceil((end - performance.now()) / 1000));
+}
