@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from bench import cards, room, sheets
+from bench import cards, online, room, sheets
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -232,6 +232,7 @@ def main() -> None:
         "sheets": sheets.run,
         "cards": cards.run,
         "room": room.run,
+        "online": online.run,
         "keeping": bench_keeping,
         "first-load": bench_first_load,
     }

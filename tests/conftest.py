@@ -116,7 +116,12 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 
 @pytest.fixture(autouse=True)
-def _no_tries_left_over() -> None:
+def _nothing_left_over() -> None:
+    """What the service holds in memory: wrong tries, and who has a connection. Ids come again in every test."""
     from django.core.cache import cache
 
+    from versomark.school.sittings import presence
+
     cache.clear()
+    presence._open.clear()
+    presence._lost.clear()

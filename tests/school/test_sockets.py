@@ -1,5 +1,6 @@
 """The sockets: a nudge to whom it concerns, a closed door to everyone else."""
 
+import asyncio
 import json
 from collections.abc import Callable
 
@@ -12,7 +13,7 @@ from tests.school.test_room import lesson
 from versomark.school.room.console import console
 from versomark.school.room.models import Room
 from versomark.school.room.services import go_to
-from versomark.school.sittings import services
+from versomark.school.sittings import nudges, services
 from versomark.school.sittings.consumers import REFUSED
 from versomark.school.sittings.presence import lost_since
 from versomark.site.asgi import application
@@ -32,6 +33,14 @@ async def listener(path: str, cookies: str) -> ApplicationCommunicator:
     return socket
 
 
+async def settled(*sockets: ApplicationCommunicator) -> None:
+    """What was still on its way to them has come: nudges are gathered for a moment before they go out."""
+    await asyncio.sleep(2 * nudges.TOGETHER)
+    for socket in sockets:
+        while not await socket.receive_nothing():
+            await socket.receive_output()
+
+
 def cookies_of(client: object) -> str:
     return "; ".join(f"{name}={morsel.value}" for name, morsel in client.cookies.items())  # type: ignore[attr-defined]
 
@@ -45,6 +54,7 @@ async def test_two_lessons_at_once_and_devices_that_come_and_go(staffroom: Calla
         await sync_to_async(device.join)()
         seats.append((await sync_to_async(device.seat)()).json()["seat"])
         sockets.append(await listener("/ws/seat", cookies_of(device.client)))
+    await settled(*sockets)
     await sync_to_async(go_to)(rooms[0], 1)
     shown = json.loads((await sockets[0].receive_output())["text"])["shown"]
     assert (shown["stage"], shown["number"], shown["response"], shown["key"]) == ("asking", 1, None, "")
@@ -72,6 +82,7 @@ async def test_teacher_and_student_are_nudged_and_strangers_are_not(staffroom: C
 
     teacher = await listener(f"/ws/sittings/{sitting.pk}", cookies_of(room.client))
     student = await listener("/ws/seat", cookies_of(device.client))
+    await settled(teacher, student)
     await sync_to_async(services.open_sitting)(sitting)
     for socket in (teacher, student):
         assert await socket.receive_output() == CHANGED

@@ -1,14 +1,22 @@
-"""One process serves pages, APIs and sockets."""
+"""One process serves pages, APIs and sockets.
+
+Sockets are spoken in the event loop. Pages and APIs run in threads that stay, each with its connection to the database:
+over ASGI Django makes a thread and a connection for every request and changes threads for every middleware, which is
+most of what a short request costs.
+"""
 
 import os
 
+from a2wsgi import WSGIMiddleware
 from channels.auth import AuthMiddlewareStack
 from channels.routing import ProtocolTypeRouter, URLRouter
-from django.core.asgi import get_asgi_application
+from django.core.wsgi import get_wsgi_application
 from django.urls import path
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "versomark.site.settings")
-http = get_asgi_application()
+THREADS = 24
+"""Some of them may be waiting for a slow upload, or drawing a booklet."""
+http = WSGIMiddleware(get_wsgi_application(), workers=THREADS)  # type: ignore[arg-type]  # an HttpResponse is iterable
 
 from versomark.school.sittings.consumers import SeatListener, StaffListener  # noqa: E402  (needs the apps loaded)
 from versomark.site.body_limit import BodyLimit  # noqa: E402

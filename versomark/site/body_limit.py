@@ -1,7 +1,7 @@
 """How large a request may be, judged before anything of it is kept.
 
-Django counts bodies too, but over ASGI it has spooled the whole of one to disk by then, and its one limit would have to
-be the largest that any door needs. Here each door has its own.
+Django counts bodies too, but its one limit would have to be the largest that any door needs. Here each door has its
+own.
 """
 
 import json
@@ -43,16 +43,18 @@ class BodyLimit:
         stated = dict(scope["headers"]).get(b"content-length", b"0")
         if not stated.isdigit() or int(stated) > most:
             return await _too_large(send, most)
-        counted = 0
+        counted, whole = 0, False
 
         async def counting() -> Message:
             """The length that a request states can be missing or wrong, so what comes is counted as well."""
-            nonlocal counted
+            nonlocal counted, whole
             message = await receive()
             counted += len(message.get("body", b""))
-            if counted > most:
+            broke_off = message["type"] == "http.disconnect" and not whole
+            if counted > most or broke_off:
                 # To the application it is as if the sender had gone; nothing of it is used.
-                return {"type": "http.disconnect"}
+                raise ConnectionAbortedError("the body did not arrive whole")
+            whole = not message.get("more_body", False)
             return message
 
         return await self.app(scope, counting, send)

@@ -41,7 +41,15 @@ def main() -> None:
     from .asgi import application
 
     background.start()
-    config = uvicorn.Config(application, host=options.host, port=options.port, lifespan="off", log_level="warning")
+    config = uvicorn.Config(
+        application,
+        host=options.host,
+        port=options.port,
+        lifespan="off",
+        log_level="warning",
+        # A student answers every few seconds; a connection for each answer would cost more than the answer.
+        timeout_keep_alive=75,
+    )
     server = SayingServer(config)
     server.line = options.line
     server.pads = (options.pads_host, options.pads)

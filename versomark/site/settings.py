@@ -61,8 +61,10 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "versomark.site.database",
         "NAME": DATA / "verso.sqlite3",
+        # The threads that serve stay, and so do their connections.
+        "CONN_MAX_AGE": None,
         "OPTIONS": {
             # Readers never wait for a writer; a writer takes its lock at the start and others wait, not fail.
             "transaction_mode": "IMMEDIATE",
@@ -76,7 +78,7 @@ DATABASES = {
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
-CHANNEL_LAYERS = {"default": {"BACKEND": "channels.layers.InMemoryChannelLayer"}}
+CHANNEL_LAYERS = {"default": {"BACKEND": "versomark.site.layer.Layer"}}
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
 
 # Long work stands in the database until it is done; a thread of the server does it, one piece at a time.

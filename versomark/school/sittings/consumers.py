@@ -23,6 +23,7 @@ class Listener(AsyncJsonWebsocketConsumer):  # type: ignore[misc]  # channels sh
         raise NotImplementedError
 
     async def connect(self) -> None:
+        nudges.listening()
         self.joined = await self.find_groups()
         await self.accept()
         if not self.joined:

@@ -55,11 +55,20 @@ def end_pause(seats: QuerySet[Seat], since: datetime, until: datetime | None = N
 
 
 def timed_seats() -> list[Seat]:
-    """Who is at work and may run out of time."""
-    seats = Seat.objects.filter(state=SeatState.WORKING, sitting__way=Way.ONLINE)
-    running = Q(sitting__state=SittingState.OPEN) | Q(sits_later=True)
-    has_end = Q(sitting__rules__minutes__isnull=False) | Q(sitting__closes_at__isnull=False)
-    return list(seats.filter(running, has_end).select_related("sitting", "student"))
+    """Who is at work and may have run out of time: the rest of a class is not even fetched, every second of a test."""
+    now, found = timezone.now(), list[Seat]()
+    running = Q(state=SittingState.OPEN) | Q(seats__sits_later=True, seats__state=SeatState.WORKING)
+    for sitting in Sitting.objects.filter(running, way=Way.ONLINE).distinct():
+        minutes = sitting.read_rules().minutes
+        late = Q(pk__in=[])
+        if minutes is not None:
+            # Needs and gifts only make it longer.
+            late |= Q(started_at__lte=now - timedelta(minutes=minutes))
+        if sitting.closes_at is not None and sitting.closes_at <= now:
+            late |= Q(sits_later=False)
+        seats = sitting.seats.filter(late, state=SeatState.WORKING).select_related("sitting", "student")
+        found += seats if sitting.state == SittingState.OPEN else seats.filter(sits_later=True)
+    return found
 
 
 def overdue_sittings() -> list[Sitting]:

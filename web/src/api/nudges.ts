@@ -10,14 +10,17 @@ type OnNudge = (shown?: unknown) => void;
  * Calls back whenever the server says that something changed, and after every reconnection, since a nudge may be missed.
  * Many nudges at once are one call now and one at their end. What is shown to everybody may come along with a nudge.
  */
-export function useNudges(path: string | null, onNudge: OnNudge): void {
+export function useNudges(path: string | null, onNudge: OnNudge, atMostEvery = AT_MOST_EVERY): void {
   const latest = useRef(onNudge);
   latest.current = onNudge;
-  useEffect(() => (path ? listen(path, (...shown) => latest.current(...shown)) : undefined), [path]);
+  useEffect(
+    () => (path ? listen(path, (...shown) => latest.current(...shown), atMostEvery) : undefined),
+    [path, atMostEvery],
+  );
 }
 
 /** The same outside a component; answers with how to stop. */
-export function listen(path: string, onNudge: OnNudge): () => void {
+export function listen(path: string, onNudge: OnNudge, atMostEvery = AT_MOST_EVERY): () => void {
   let socket: WebSocket | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
   let trailing: ReturnType<typeof setTimeout> | undefined;
@@ -26,7 +29,7 @@ export function listen(path: string, onNudge: OnNudge): () => void {
   let last = Number.NEGATIVE_INFINITY;
   const nudge = () => {
     clearTimeout(trailing);
-    const rest = last + AT_MOST_EVERY - Date.now();
+    const rest = last + atMostEvery - Date.now();
     if (rest > 0) trailing = setTimeout(nudge, rest);
     else {
       last = Date.now();

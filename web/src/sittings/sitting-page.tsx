@@ -22,6 +22,9 @@ import { SittingEvents } from "./sitting-events";
 import { StillWaiting } from "./still-waiting";
 import { type Sitting, type SittingInHand, useSitting } from "./use-sitting";
 
+/** Five hundred students make many nudges; who watches sees what has changed once a second. */
+const WATCHES_EVERY = 1_000;
+
 /** A sitting by its address: each way of giving a test has a page of its own. */
 export function SittingPage() {
   const sittingId = Number(useParams().sittingId);
@@ -44,7 +47,7 @@ export function SittingPage() {
 function Watch({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
   const over = page.state === "closed" || page.state === "released";
   const alone = page.list.some((seat) => seat.sits_later && seat.state !== "handed in");
-  useNudges(over && !alone ? null : `/ws/sittings/${page.id}`, sitting.look);
+  useNudges(over && !alone ? null : `/ws/sittings/${page.id}`, sitting.look, WATCHES_EVERY);
   return (
     <Page
       title={page.own_name || page.title}

@@ -1,0 +1,164 @@
+"""Five hundred students at once, on loopback: they open their papers together, answer every five seconds with drafts of
+a long answer between, and hand in within a minute, while the teacher watches. Every answer is looked for afterwards."""
+
+import asyncio
+import json
+import sqlite3
+import tempfile
+import time
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
+from dataclasses import dataclass, field
+from http.client import HTTPConnection
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+from uuid import uuid4
+
+import numpy as np
+from websockets.asyncio.client import connect
+
+from bench.room import Client, class_of, teacher_at
+from tests.e2e.serving import served
+
+STUDENTS = 500
+OPENING, ANSWERING, HANDING_IN = 20.0, 60.0, 60.0
+"""Seconds: over which the class comes in, works, and hands in."""
+EVERY = 5.0
+WATCHES_EVERY = 1.0
+"""The teacher's page asks again after a nudge at most so often, in seconds."""
+THREADS = 48
+
+
+@dataclass
+class Phone(Client):
+    """A student's browser: one connection that stays, and what it sent."""
+
+    sent: dict[str, Any] = field(default_factory=dict)
+    seat: int = 0
+    sequence: int = 0
+    line: HTTPConnection | None = None
+    used: float = 0.0
+
+    def call(self, method: str, path: str, body: object = None) -> Any:
+        # The server closes what is idle for 75 seconds; a browser opens another connection then.
+        if self.line is None or time.monotonic() - self.used > 70:
+            self.line = HTTPConnection(self.host, timeout=60)
+        self.used = time.monotonic()
+        headers = {"Cookie": self.cookie, "Content-Type": "application/json"}
+        if "verso_csrf" in self.cookies:
+            headers["X-Verso-Csrf"] = self.cookies["verso_csrf"]
+        self.line.request(method, path, json.dumps(body) if body is not None else None, headers)
+        reply = self.line.getresponse()
+        for one in reply.headers.get_all("Set-Cookie") or []:
+            name, _, value = one.partition(";")[0].partition("=")
+            self.cookies[name] = value
+        data = reply.read()
+        assert reply.status == 200, (path, reply.status, data[:200])
+        return json.loads(data)
+
+
+def prepared(teacher: Client, students: int) -> tuple[int, str, list[str]]:
+    """An open sitting of a test with a long answer in it: its id, code and the students' passes."""
+    class_id, passes = class_of(teacher, students)
+    editions = teacher.call("GET", "/api/editions")
+    edition = next(one["id"] for one in editions if "everything" in one["title"])
+    sitting = teacher.call(
+        "POST", "/api/sittings", {"edition": edition, "class_id": class_id, "rules": {"minutes": 60}}
+    )
+    page = teacher.call("POST", f"/api/sittings/{sitting['id']}/steps/open")
+    return sitting["id"], page["code"], passes
+
+
+async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
+    """Milliseconds of each kind of request; answers acknowledged and found afterwards."""
+    teacher = teacher_at(host)
+    # A class holds at most 400, so there are two sittings at once.
+    sittings = [prepared(teacher, students) for students in (STUDENTS // 2 + 1, STUDENTS // 2 - 1)]
+    coming = [(Phone(host), code, one) for _, code, passes in sittings for one in passes]
+    phones, pool = [phone for phone, _, _ in coming], ThreadPoolExecutor(THREADS)
+    spent: dict[str, list[float]] = {"come in": [], "answer": [], "hand in": [], "watch": []}
+    loop, rng, done = asyncio.get_running_loop(), np.random.default_rng(4), asyncio.Event()
+
+    async def timed(kind: str, client: Client, *request: Any) -> Any:
+        def go() -> tuple[float, Any]:
+            # From when the request goes out: how long it waits for a thread of this generator is none of the server's.
+            begun = time.perf_counter()
+            reply = client.call(*request)
+            return 1000 * (time.perf_counter() - begun), reply
+
+        took, reply = await loop.run_in_executor(pool, go)
+        spent[kind].append(took)
+        return reply
+
+    async def answer(phone: Phone, item: str, response: Any) -> None:
+        phone.sequence += 1
+        change = {"client_id": str(uuid4()), "sequence": phone.sequence, "item": item, "response": response}
+        await timed("answer", phone, "POST", "/api/student/answers", {"changes": [change]})
+        phone.sent[item] = response
+
+    async def student(phone: Phone, code: str, pass_phrase: str) -> None:
+        await asyncio.sleep(float(rng.uniform(0, OPENING)))
+        await timed("come in", phone, "GET", "/api/student/hello")
+        body = {"code": code, "pass_phrase": pass_phrase}
+        page = await timed("come in", phone, "POST", "/api/student/join", body)
+        phone.seat, paper = page["seat"], page["paper"]
+        choices = [one for one in paper["items"] if one["item"]["kind"] == "single_choice"]
+        long = next(one for one in paper["items"] if one["item"]["kind"] == "written")
+        async with connect(f"ws://{host}/ws/seat", additional_headers={"Cookie": phone.cookie}, max_queue=None):
+            until = time.perf_counter() + ANSWERING
+            await asyncio.sleep(float(rng.uniform(0, EVERY)))
+            while time.perf_counter() < until:
+                one = choices[int(rng.integers(len(choices)))]
+                option = str(rng.choice([option["id"] for option in one["item"]["options"]]))
+                if phone.sequence % 2:
+                    await answer(phone, one["ref"], {"kind": "single_choice", "option": option})
+                else:
+                    draft = {"kind": "written", "text": f"{'words ' * 60}{phone.sequence}", "picture": ""}
+                    await answer(phone, long["ref"], draft)
+                await asyncio.sleep(EVERY)
+            await asyncio.sleep(float(rng.uniform(0, HANDING_IN)))
+            page = await timed("hand in", phone, "POST", "/api/student/hand-in")
+            assert page["stage"] == "handed in"
+
+    async def watch(sitting: int) -> None:
+        socket = f"ws://{host}/ws/sittings/{sitting}"
+        async with connect(socket, additional_headers={"Cookie": teacher.cookie}, max_queue=None) as nudges:
+            while not done.is_set():
+                await nudges.recv()
+                await timed("watch", teacher, "GET", f"/api/sittings/{sitting}")
+                await asyncio.sleep(WATCHES_EVERY)
+
+    watching = [asyncio.create_task(watch(sitting)) for sitting, _, _ in sittings]
+    await asyncio.gather(*(student(*one) for one in coming))
+    done.set()
+    for one in watching:
+        one.cancel()
+    acknowledged = sum(len(phone.sent) for phone in phones)
+    return spent, acknowledged, found(data, phones)
+
+
+def found(data: Path, phones: list[Phone]) -> int:
+    """Answers that stand on the disk as they were last acknowledged."""
+    with closing(sqlite3.connect(data / "verso.sqlite3")) as database:
+        rows = database.execute(
+            "SELECT c.seat_id, c.item, a.response FROM sittings_currentanswer c"
+            " JOIN sittings_answer a ON a.id = c.answer_id"
+        ).fetchall()
+    stands = {(seat, item): json.loads(response) for seat, item, response in rows}
+    return sum(_same(stands.get((phone.seat, item)), sent) for phone in phones for item, sent in phone.sent.items())
+
+
+def _same(stands: Any, sent: Any) -> bool:
+    return bool(stands) and all(stands.get(key) == value for key, value in sent.items() if key in ("option", "text"))
+
+
+def run() -> None:
+    print(f"online, on loopback: {STUDENTS} students send an answer or a draft every {EVERY:.0f} s, and are watched")
+    with tempfile.TemporaryDirectory() as data, served(Path(data), demo=True) as address:
+        spent, acknowledged, standing = asyncio.run(sit(urlsplit(address).netloc, Path(data)))
+    for kind, times in spent.items():
+        p50, p95, p99 = np.percentile(times, [50, 95, 99])
+        target = " (target p95 150, p99 500)" if kind == "answer" else ""
+        print(f"  {kind:<8} {len(times):>6} requests   median {p50:5.0f}   p95 {p95:5.0f}   p99 {p99:5.0f} ms{target}")
+    print(f"  {acknowledged} answers acknowledged last, {standing} of them found")
