@@ -61,3 +61,21 @@ async def test_a_body_within_the_limit_arrives() -> None:
     status, body = await send("/api/student/join", None, [b'{"code": ', b'"x"}'])
     assert status in (403, 422)  # no token or no pass: it was read and judged
     assert body
+
+
+async def test_a_body_that_breaks_off_is_not_used() -> None:
+    """The sender goes in the middle: what came so far is no request, though it could be read as one."""
+    headers = [(b"host", b"localhost"), (b"content-type", b"application/json"), (b"content-length", b"400")]
+    scope = {
+        "type": "http", "http_version": "1.1", "method": "POST", "path": "/api/student/join", "raw_path": b"",
+        "query_string": b"", "headers": headers, "scheme": "http",
+        "server": ("localhost", 80), "client": ("127.0.0.1", 1),
+    }  # fmt: skip
+    talk = ApplicationCommunicator(application, scope)
+    await talk.send_input({"type": "http.request", "body": b'{"code": "a", "pass_phrase": "b"}', "more_body": True})
+    await talk.send_input({"type": "http.disconnect"})
+    try:
+        start = await talk.receive_output(5)
+    except (TimeoutError, ConnectionAbortedError):
+        return
+    assert start["status"] >= 400

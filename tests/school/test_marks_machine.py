@@ -37,7 +37,7 @@ class MarksMachine(RuleBasedStateMachine):
         self.sitting = described_sitting(self.school, students=ROWS)
         self.marks: dict[tuple[int, str], int] = {}
         self.away: dict[int, str] = {}
-        self.state, self.sequence = "ready", 100
+        self.state = "ready"
         self.open_rows: set[int] = set()
         """Rows that a student filled and has not handed in: theirs while entry is open."""
 
@@ -96,10 +96,12 @@ class MarksMachine(RuleBasedStateMachine):
     @rule(row=st.integers(0, ROWS - 1), item=st.sampled_from(sorted(MAXIMA)), points=st.integers(0, 14))
     def a_student_enters(self, row: int, item: str, points: int) -> None:
         device = devices(Sitting.objects.get(pk=self.sitting.pk))[row]
-        assert device.join().status_code == 200
+        joined = device.join()
+        assert joined.status_code == 200
         full = self.is_full(row) and row not in self.away and row not in self.open_rows
-        self.sequence += 1
-        reply = device.answer(item, {"kind": "marks_only", "points": points}, self.sequence)
+        # As a device does: on from the number that the seat had reached.
+        number = joined.json()["sequence"] + 1
+        reply = device.answer(item, {"kind": "marks_only", "points": points}, number)
         # Coming in while entry is open is being there; a full row has been handed in.
         if self.state == "open":
             self.away.pop(row, None)

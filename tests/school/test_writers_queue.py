@@ -1,0 +1,130 @@
+"""Many threads that write at once: each gets its turn in the order in which it asked, and none is told that the
+database is locked. Also what is gathered before it goes to the sockets."""
+
+import asyncio
+import threading
+import time
+from typing import Any
+
+import pytest
+from channels.layers import get_channel_layer
+from django.db import DatabaseError, connection, transaction
+
+from tests.conftest import Staffroom
+from versomark.school.classes.models import Student
+from versomark.school.sittings import nudges
+from versomark.site.database.base import Queue, queue_of
+from versomark.site.layer import Layer
+
+
+def in_threads(count: int, work: Any) -> list[BaseException]:
+    """What went wrong in any of them."""
+    wrong: list[BaseException] = []
+
+    def guarded(at: int) -> None:
+        try:
+            work(at)
+        except BaseException as error:
+            wrong.append(error)
+        finally:
+            connection.close()
+
+    threads = [threading.Thread(target=guarded, args=(at,)) for at in range(count)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join(60)
+    return wrong
+
+
+def test_a_queue_is_first_come_first_served() -> None:
+    queue, order = Queue(), list[int]()
+
+    def wait(at: int) -> None:
+        with queue:
+            order.append(at)
+            time.sleep(0.002)
+
+    with queue:
+        threads = []
+        for at in range(12):
+            thread = threading.Thread(target=wait, args=(at,))
+            thread.start()
+            threads.append(thread)
+            while len(queue._waiting) <= at:  # it stands in the queue before the next one comes
+                time.sleep(0.001)
+    for thread in threads:
+        thread.join(10)
+    assert order == list(range(12))
+    assert not queue._busy
+
+
+@pytest.mark.django_db(transaction=True)
+def test_writers_wait_for_each_other_and_nothing_is_lost(school: Staffroom) -> None:
+    """Read, think, write: without taking turns some of the additions would be lost, or refused as locked."""
+    student = Student.objects.create(school=school.teacher.school, given_name="A", pass_phrase="kelp-1", extra_time=0)
+
+    def add(at: int) -> None:
+        for _ in range(5):
+            with transaction.atomic():
+                one = Student.objects.get(pk=student.pk)
+                time.sleep(0.001)
+                Student.objects.filter(pk=student.pk).update(extra_time=one.extra_time + 1)
+
+    assert in_threads(24, add) == []
+    student.refresh_from_db()
+    assert student.extra_time == 120
+
+
+@pytest.mark.django_db(transaction=True)
+def test_whoever_fails_leaves_the_queue(school: Staffroom) -> None:
+    """A transaction that breaks, one that is rolled back and a connection that is closed all give their place up."""
+
+    def fail(at: int) -> None:
+        if at % 3 == 0:
+            with pytest.raises(DatabaseError), transaction.atomic():
+                connection.cursor().execute("SELECT * FROM nowhere")
+        elif at % 3 == 1:
+            with pytest.raises(ZeroDivisionError), transaction.atomic():
+                Student.objects.update(extra_time=1 // 0)
+        else:
+            connection.set_autocommit(True)
+            atomic = transaction.atomic()
+            atomic.__enter__()
+            connection.close()
+
+    assert in_threads(12, fail) == []
+    queue = queue_of(str(connection.settings_dict["NAME"]))
+    assert not queue._busy
+    with transaction.atomic():
+        Student.objects.create(school=school.teacher.school, given_name="B", pass_phrase="kelp-2")
+    assert not queue._busy
+
+
+async def test_many_nudges_of_a_moment_are_one_and_what_is_shown_is_not_held_back() -> None:
+    layer = get_channel_layer()
+    assert isinstance(layer, Layer)
+    channel = await layer.new_channel()
+    await layer.group_add("g", channel)
+    nudges.listening()
+    for _ in range(50):
+        nudges._send("g", nudges.CHANGED)
+    nudges._send("g", {**nudges.CHANGED, "shown": {"number": 1}})
+    first = await asyncio.wait_for(layer.receive(channel), 2)
+    assert first["shown"] == {"number": 1}
+    assert "shown" not in await asyncio.wait_for(layer.receive(channel), 2)
+    await asyncio.sleep(3 * nudges.TOGETHER)
+    with pytest.raises(TimeoutError):
+        await asyncio.wait_for(layer.receive(channel), 0.05)
+    await layer.group_discard("g", channel)
+
+
+async def test_a_channel_that_nobody_reads_is_still_tidied_away() -> None:
+    layer = Layer(expiry=0)
+    channel = await layer.new_channel()
+    await layer.group_add("g", channel)
+    await layer.group_send("g", {"type": "changed"})
+    layer.tidied = 0.0
+    await asyncio.sleep(0.01)
+    layer._clean_expired()
+    assert channel not in layer.channels or layer.channels[channel].empty()
