@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from scipy import stats
 
-from versomark.core.editions import BankItem, Edition, Stimulus, freeze, one_section
+from versomark.core.editions import BankItem, Edition, Stimulus, freeze, in_own_order, one_section
 from versomark.core.items import Option, SingleChoice
 
 SEEDS = 600
@@ -106,3 +106,21 @@ def test_coloured_grounds_keep_their_promise(ground: str) -> None:
         assert contrast(shared["ink"], own[page]) >= 7
         for text in ("graphite", "ochre", "clay", "iris"):
             assert contrast(shared[text], own[page]) >= 4.5, (text, page)
+
+
+def test_an_order_of_ones_own_is_the_same_test_and_stays_the_same() -> None:
+    """Each student's own order: the same questions, options, keys and sets; another for another, the same again."""
+    built = edition(1)
+    orders = set()
+    for student in range(40):
+        own = in_own_order(built, f"kelp-47 {student}")
+        assert own == in_own_order(built, f"kelp-47 {student}")
+        refs = [item.ref for item in own.items()]
+        assert sorted(refs) == sorted(item.ref for item in built.items())
+        assert abs(refs.index("2") - refs.index("3")) == 1  # on the same passage
+        for item in own.items():
+            assert isinstance(item.content, SingleChoice)
+            assert item.content.key == "b"
+            assert item.content.options[-1].id == "e"
+        orders.add(tuple(refs))
+    assert len(orders) > 30

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { spreadLabels } from "./charts/labels";
-import { amount, figure, many, percent } from "./words";
+import { amount, durationOf, figure, many, momentOf, namesIn, percent } from "./words";
 
 describe("figures in words", () => {
   it("prints coefficients without a leading zero and marks with one", () => {
@@ -17,6 +17,29 @@ describe("figures in words", () => {
       "1 student",
       "2 students",
       "0 matches",
+    ]);
+  });
+});
+
+describe("times and names in words", () => {
+  it("says how long in the unit one thinks in", () => {
+    expect([0, 59, 65, 1199, 3599].map(durationOf)).toEqual(["0:00", "0:59", "1:05", "19:59", "59:59"]);
+    expect([3600, 4800, 86_400, 47 * 3600 + 59].map(durationOf)).toEqual([
+      "1 h 0 min",
+      "1 h 20 min",
+      "24 h 0 min",
+      "47 h 0 min",
+    ]);
+    expect([48 * 3600, 200_000].map(durationOf)).toEqual(["2 days", "2 days"]);
+  });
+  it("names a moment by its day and hour", () => {
+    expect(momentOf(new Date(2026, 10, 3, 9, 5))).toBe("Tue 3 Nov, 09:05");
+  });
+  it("ends a sentence of names with one full stop", () => {
+    expect([namesIn(["Ines A.", "Wren O."]), namesIn(["Ines"]), namesIn(["A.", "Bo"])]).toEqual([
+      "Ines A., Wren O.",
+      "Ines.",
+      "A., Bo.",
     ]);
   });
 });
