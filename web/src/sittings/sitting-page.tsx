@@ -112,7 +112,6 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       name: "Into a calendar",
       onChoose: () => location.assign(`/api/sittings/${page.id}/calendar.ics`),
     },
-    running && { name: "Findings so far", onChoose: () => navigate(`/findings/${page.id}`) },
     before && { name: "Remove it", onChoose: () => remove.mutate() },
   ].filter((choice) => choice !== false);
   return (
@@ -129,6 +128,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       )}
       {running && (
         <>
+          <ButtonLink to={`/findings/${page.id}`}>Findings so far</ButtonLink>
           <Button disabled={sitting.busy} onClick={page.state === "open" ? sitting.pause : sitting.open}>
             {page.state === "open" ? "Pause all" : "Go on"}
           </Button>
