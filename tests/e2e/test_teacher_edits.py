@@ -154,9 +154,9 @@ def test_a_sitting_is_planned_moved_to_the_desk_and_removed(teacher: Page) -> No
     dialog = teacher.get_by_role("dialog", name="New sitting")
     dialog.get_by_label("Test").select_option(index=1)
     dialog.get_by_label("Class").select_option(label="Rhythm Club (9 students)")
-    dialog.get_by_label("When").fill("2030-05-06T10:30")
+    dialog.get_by_label("Planned for").fill("2030-05-06T10:30")
     dialog.get_by_role("button", name="Plan the sitting").click()
-    expect(teacher.get_by_text("ready for 6 May")).to_be_visible()
+    expect(teacher.get_by_text("ready for Mon 6 May, 10:30")).to_be_visible()
     expect(teacher.get_by_text("Students can come to the door already.")).to_be_visible()
     tab(teacher, "Desk")
     expect(teacher.get_by_text("· Rhythm Club")).to_be_visible()
@@ -164,6 +164,7 @@ def test_a_sitting_is_planned_moved_to_the_desk_and_removed(teacher: Page) -> No
     teacher.locator("div", has_text=re.compile(r"^6 May.*Rhythm Club")).get_by_role(
         "link", name="Go to it"
     ).first.click()
-    teacher.get_by_role("button", name="Remove it").click()
+    teacher.get_by_role("button", name="More", exact=True).click()
+    teacher.get_by_role("menuitem", name="Remove it").click()
     expect(teacher.get_by_role("heading", name="Sittings")).to_be_visible()
     expect(teacher.get_by_text("Rhythm Club")).to_be_hidden()
