@@ -7,24 +7,26 @@ most of what a short request costs.
 
 import os
 
-from a2wsgi import WSGIMiddleware
 from channels.auth import AuthMiddlewareStack
 from channels.routing import ProtocolTypeRouter, URLRouter
+from channels.sessions import CookieMiddleware
 from django.core.wsgi import get_wsgi_application
 from django.urls import path
+
+from versomark.site.threads import InThreads
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "versomark.site.settings")
 THREADS = 24
 """Some of them may be waiting for a slow upload, or drawing a booklet."""
-http = WSGIMiddleware(get_wsgi_application(), workers=THREADS)  # type: ignore[arg-type]  # an HttpResponse is iterable
+http = InThreads(get_wsgi_application(), workers=THREADS)  # type: ignore[arg-type]  # an HttpResponse is iterable
 
 from versomark.school.sittings.consumers import SeatListener, StaffListener  # noqa: E402  (needs the apps loaded)
 from versomark.site.body_limit import BodyLimit  # noqa: E402
 
 sockets = URLRouter(
     [
-        path("ws/sittings/<int:sitting_id>", StaffListener.as_asgi()),
-        path("ws/seat", SeatListener.as_asgi()),
+        path("ws/sittings/<int:sitting_id>", AuthMiddlewareStack(StaffListener.as_asgi())),
+        path("ws/seat", CookieMiddleware(SeatListener.as_asgi())),  # a student has no session
     ]
 )
-application = BodyLimit(ProtocolTypeRouter({"http": http, "websocket": AuthMiddlewareStack(sockets)}))
+application = BodyLimit(ProtocolTypeRouter({"http": http, "websocket": sockets}))

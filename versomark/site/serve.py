@@ -49,6 +49,8 @@ def main() -> None:
         log_level="warning",
         # A student answers every few seconds; a connection for each answer would cost more than the answer.
         timeout_keep_alive=75,
+        # A nudge is twenty bytes.
+        ws_per_message_deflate=False,
     )
     server = SayingServer(config)
     server.line = options.line

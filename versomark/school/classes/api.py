@@ -2,6 +2,7 @@ from typing import Literal
 
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
+from pydantic import BaseModel
 
 from versomark.school.accounts.models import Teacher
 from versomark.school.http import Done, teacher_of
@@ -24,7 +25,7 @@ class ClassLine(Schema):
     """Whose class it is, where it is a colleague's; empty for one's own."""
 
 
-class Needs(Schema):
+class Needs(BaseModel):
     extra_time: int = Field(0, ge=0, le=200)
     large_print: bool = False
     quiet_start: bool = False
@@ -114,8 +115,8 @@ def needs_of(student: Student) -> Needs:
         extra_time=student.extra_time,
         large_print=student.large_print,
         quiet_start=student.quiet_start,
-        ground=student.ground,  # type: ignore[arg-type]
-        read_aloud=student.read_aloud,  # type: ignore[arg-type]
+        ground=student.ground,
+        read_aloud=student.read_aloud,
     )
 
 

@@ -67,7 +67,7 @@ def findings(request: HttpRequest, sitting_id: int, which: Which = "first") -> F
     sitting = sitting_of(teacher_of(request), sitting_id)
     kept = services.findings_of(sitting, which)
     totals: dict[str, float] = kept.body["totals"] if kept else {}
-    seats = list(seats_with_progress(sitting))
+    seats = seats_with_progress(sitting)
 
     def names(*states: str) -> list[str]:
         return [seat.student.short_name for seat in seats if seat.state in states]

@@ -1,3 +1,5 @@
+from functools import lru_cache
+from json import dumps
 from uuid import uuid4
 
 from django.db import models
@@ -68,7 +70,13 @@ class Sitting(models.Model):
         return f"{self.edition} · {self.school_class}"
 
     def read_rules(self) -> Rules:
-        return Rules.model_validate(self.rules)
+        return _read_rules(dumps(self.rules))
+
+
+@lru_cache(maxsize=256)
+def _read_rules(rules: str) -> Rules:
+    """Read once: whoever watches a class asks for them for every seat, every second."""
+    return Rules.model_validate_json(rules)
 
 
 class SittingEvent(models.Model):

@@ -7,7 +7,7 @@ stands, so nothing depends on the order in which a flaky network delivers them.
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import NamedTuple
 from uuid import UUID
 
@@ -22,9 +22,11 @@ from versomark.core.items import ItemResponse, read_response
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
 from versomark.school.classes.words import normalised
 from versomark.school.problems import NotPossible
+from versomark.school.together import Together
 
-from . import nudges
+from . import answer_log, nudges
 from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, TimeAway, Way
+from .one_seat import seat_now
 from .services import AFTER, BEFORE, settle_readiness
 from .timekeeping import is_over
 
@@ -44,7 +46,7 @@ class Change:
     come_back: bool
 
 
-def take_seat(code: str, pass_phrase: str, address: str) -> Seat:
+def find_seat(code: str, pass_phrase: str, address: str) -> Seat:
     """The seat that belongs to this code and pass. Words for the student when there is none."""
     sitting = sitting_with(code, address)
     seat = (
@@ -55,7 +57,6 @@ def take_seat(code: str, pass_phrase: str, address: str) -> Seat:
     if seat is None:
         _count_try(address)
         raise NotPossible("That pass is not on the list for this sitting. Check it, or ask your teacher.", status=404)
-    begin(seat)
     return seat
 
 
@@ -107,33 +108,38 @@ def current_answers(seat: Seat) -> list[Answer]:
     return [row.answer for row in seat.current.select_related("answer").order_by("item")]
 
 
-@transaction.atomic
 def keep_answers(seat_id: int, changes: Sequence[Change]) -> list[UUID]:
     """Keep changes; returns the ids that are on disk when this returns, new or kept before.
 
     Refused as a whole, with nothing kept, when the seat may not answer now or a change does not fit its item.
     """
+    return _keeping.do((seat_id, changes))
+
+
+def _keep_all(asked: tuple[int, Sequence[Change]]) -> list[UUID]:
+    seat_id, changes = asked
     # The lock is the transaction's own (IMMEDIATE): hand-in and closing wait for it, or it for them.
-    seat = Seat.objects.select_related("sitting__edition", "student").get(pk=seat_id)
-    known = set(seat.answers.filter(client_id__in=[c.client_id for c in changes]).values_list("client_id", flat=True))
+    seat = seat_now(seat_id)
+    known = answer_log.known_of(seat.pk, [change.client_id for change in changes])
     fresh = [change for change in changes if change.client_id not in known]
     if fresh:
         may_answer(seat)
         _fit(seat, fresh)
         _not_gone_on_from(seat, fresh)
-        latest = {row.item: row for row in seat.current.select_related("answer")}
-        for change in sorted(fresh, key=lambda change: change.sequence):
-            _keep(seat, change, latest)
-        seat.last_seen = timezone.now()
-        seat.save(update_fields=["last_seen"])
+        for one in sorted(fresh, key=lambda change: change.sequence):
+            answer_log.add(seat.pk, one.client_id, one.sequence, one.item, one.response, one.come_back)
+        _seen(seat)
         nudges.seat_changed(seat.sitting_id)
     return [change.client_id for change in changes]
+
+
+_keeping = Together(_keep_all)
 
 
 @transaction.atomic
 def hand_in(seat_id: int) -> Seat:
     """The student is done. Doing it twice is the same as once."""
-    seat = Seat.objects.select_related("sitting", "student").get(pk=seat_id)
+    seat = seat_now(seat_id)
     if seat.state != SeatState.HANDED_IN:
         may_answer(seat)
         seat.state, seat.handed_in_at = SeatState.HANDED_IN, timezone.now()
@@ -141,6 +147,16 @@ def hand_in(seat_id: int) -> Seat:
         seat.save(update_fields=["state", "handed_in_at", "last_seen"])
         nudges.seat_changed(seat.sitting_id)
     return seat
+
+
+SEEN_AGAIN_AFTER = timedelta(seconds=20)
+"""A sign of life sooner after the last one tells the teacher nothing and is not written."""
+
+
+def _seen(seat: Seat) -> None:
+    now = timezone.now()
+    if seat.last_seen is None or now - seat.last_seen > SEEN_AGAIN_AFTER:
+        Seat.objects.filter(pk=seat.pk).update(last_seen=now)
 
 
 class LogPosition(NamedTuple):
@@ -204,7 +220,7 @@ def may_work(seat: Seat) -> None:
 @transaction.atomic
 def take_back(seat_id: int) -> Seat:
     """The student has handed in, and goes on after all; where the rules allow it, and there is time."""
-    seat = Seat.objects.select_related("sitting", "student").get(pk=seat_id)
+    seat = seat_now(seat_id)
     if seat.state != SeatState.HANDED_IN:
         return seat
     if not seat.sitting.read_rules().take_back or seat.sitting.state != SittingState.OPEN or seat.ended_by_closing:
@@ -227,7 +243,7 @@ class Away(NamedTuple):
 @transaction.atomic
 def sign_of_life(seat_id: int, at_item: str, away: Sequence[Away]) -> None:
     """What a device tells now and then: which question is before the student, and when they left the page."""
-    seat = Seat.objects.select_related("sitting__edition", "student").get(pk=seat_id)
+    seat = seat_now(seat_id)
     now = timezone.now()
     seat.last_seen = now
     if seat.state == SeatState.WORKING:
@@ -287,23 +303,6 @@ def _own_files(seat: Seat, files: Sequence[HandedIn]) -> None:
     ids = {file.file for file in files}
     if len(ids) != len(files) or seat.files.filter(pk__in=ids).count() != len(ids):
         raise NotPossible("That file is not one of yours.", status=422)
-
-
-def _keep(seat: Seat, change: Change, latest: dict[str, CurrentAnswer]) -> None:
-    answer = Answer.objects.create(
-        seat=seat,
-        client_id=change.client_id,
-        sequence=change.sequence,
-        item=change.item,
-        response=change.response.model_dump() if change.response else None,
-        come_back=change.come_back,
-    )
-    row = latest.get(change.item)
-    if row is None:
-        latest[change.item] = CurrentAnswer.objects.create(seat=seat, item=change.item, answer=answer)
-    elif change.sequence >= row.answer.sequence:
-        row.answer = answer
-        row.save(update_fields=["answer"])
 
 
 def _tries_key(address: str) -> str:

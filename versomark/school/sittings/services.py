@@ -17,7 +17,7 @@ from versomark.school.editions.models import Edition
 from versomark.school.problems import NotFound, NotPossible
 
 from . import nudges, timekeeping
-from .models import Seat, SeatState, Sitting, SittingState, Way
+from .models import CurrentAnswer, Seat, SeatState, Sitting, SittingState, Way
 
 BEFORE = (SittingState.PLANNED, SittingState.READY)
 RUNNING = (SittingState.OPEN, SittingState.PAUSED)
@@ -58,10 +58,14 @@ def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitti
     return found
 
 
-def seats_with_progress(sitting: Sitting) -> QuerySet[Seat]:
+def seats_with_progress(sitting: Sitting) -> list[Seat]:
     """The seats in desk order, each with `answered`: how many questions have an answer that stands."""
-    given = Count("current", filter=Q(current__answer__response__isnull=False))
-    return sitting.seats.select_related("student").annotate(answered=given).order_by("desk")
+    given = CurrentAnswer.objects.filter(seat__sitting=sitting, answer__response__isnull=False)
+    answered = dict(given.values("seat").annotate(count=Count("pk")).values_list("seat", "count"))
+    seats = list(sitting.seats.select_related("student").order_by("desk"))
+    for seat in seats:
+        seat.answered, seat.sitting = answered.get(seat.pk, 0), sitting  # type: ignore[attr-defined]
+    return seats
 
 
 def settled_sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:

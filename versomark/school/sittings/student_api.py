@@ -4,6 +4,7 @@ from datetime import datetime
 from typing import Literal
 from uuid import UUID
 
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Field, File, Router, Schema, UploadedFile
@@ -33,9 +34,7 @@ class SeatCookie(APIKeyCookie):
     """What a device that was set aside may still ask: how things stand, to be the one again, to be forgotten."""
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Seat | None:
-        # Most requests need the edition only as a model that is read already.
-        seats = Seat.objects.select_related("sitting__edition", "student").defer("sitting__edition__content")
-        held = tokens.held_by(request.COOKIES, seats)
+        held = tokens.held_by(request.COOKIES)
         if held is None:
             return None
         if held.how != "holds" and not request.path.endswith(self.FOR_ANY):
@@ -193,8 +192,10 @@ def hello(request: HttpRequest) -> Done:
 
 @router.post("/join", auth=None, response=SeatPage)
 def join(request: HttpRequest, response: HttpResponse, body: Join) -> SeatPage:
-    seat = seats.take_seat(body.code, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
-    tokens.give(response, request, seat)
+    seat = seats.find_seat(body.code, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
+    with transaction.atomic():
+        seats.begin(seat)
+        tokens.give(response, request, seat)
     return page_of(seat)
 
 

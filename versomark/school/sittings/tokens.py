@@ -10,12 +10,12 @@ from uuid import UUID, uuid4
 
 from django.conf import settings
 from django.core import signing
-from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
 from . import nudges, presence
 from .models import Seat
+from .one_seat import WITH_ALL, seat_with_all
 
 COOKIE = "verso_seat"
 PATH = "/"
@@ -56,17 +56,16 @@ def take_back(response: HttpResponse) -> None:
     response.delete_cookie(COOKIE, path=PATH, samesite="Strict")
 
 
-def held_by(cookies: Mapping[str, str], seats: QuerySet[Seat] | None = None) -> Held | None:
-    """The seat of a signed cookie; None for one that is missing, old or altered. `seats` says what to fetch with it."""
+def held_by(cookies: Mapping[str, str]) -> Held | None:
+    """The seat of a signed cookie; None for one that is missing, old or altered."""
     found = _read(cookies)
     if found is None:
         return None
-    seats = Seat.objects.all() if seats is None else seats
     seat_id, device = found
-    seat = seats.filter(pk=seat_id).first()
+    seat = seat_with_all(seat_id)
     if seat is None or seat.device == device:
         return Held(seat, "holds") if seat else None
-    moved = seats.filter(sitting=seat.sitting_id, device=device).first() if device else None
+    moved = WITH_ALL.filter(sitting=seat.sitting_id, device=device).first() if device else None
     if moved is not None:
         return Held(moved, "holds")
     return Held(seat, "sent back" if seat.device is None else "elsewhere")

@@ -33,7 +33,7 @@ class Watched:
 
 def watched(sitting: Sitting) -> list[Watched]:
     """Every seat, most in need of attention first, then by desk number."""
-    seats = list(seats_with_progress(sitting).select_related("student", "sitting"))
+    seats = seats_with_progress(sitting)
     away = {
         seat: (times, seconds or 0)
         for seat, times, seconds in sitting.seats.annotate(
@@ -48,7 +48,6 @@ def watched(sitting: Sitting) -> list[Watched]:
 
 
 def _watched(seat: Seat, sitting: Sitting, at_number: int | None, away: Sequence[int]) -> Watched:
-    seat.sitting = sitting
     left = timekeeping.left(seat) if seat.state in (SeatState.WORKING, SeatState.PAUSED) else None
     return Watched(
         seat=seat,
