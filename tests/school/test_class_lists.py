@@ -11,6 +11,7 @@ from django.test import Client
 from tests.conftest import PASSWORD, Staffroom, devices, refs
 from tests.school.test_teacher_side import send
 from versomark.school.classes.models import Student
+from versomark.school.classes.services import add_students, make_class, share_class
 from versomark.school.sittings.models import Seat
 
 pytestmark = pytest.mark.django_db
@@ -181,3 +182,36 @@ def test_groups_hold_students_of_the_class(school: Staffroom) -> None:
     changed = send(client, "put", f"{path}/groups/{group['id']}", {"name": "Blue", "students": ids[:1]}).json()
     assert [(g["name"], g["students"]) for g in changed["groups"]] == [("Blue", ids[:1])]
     assert send(client, "delete", f"{path}/groups/{group['id']}").json()["groups"] == []
+
+
+def test_students_of_several_classes_are_found_and_sit_together(school: Staffroom, staffroom: Any) -> None:
+    """By name, class, teacher or tag; those of a class that one may only look at are not among them."""
+    for name, students in (("8 Heron", ["Wren Okafor", "Malik Diallo"]), ("7 Tern", ["Wren Aalto"])):
+        add_students(make_class(school.teacher, name), students)
+    colleague = staffroom("other").teacher
+    colleague.school = school.teacher.school
+    colleague.save()
+    theirs = make_class(colleague, "8 Plover")
+    add_students(theirs, ["Wren Zhou"])
+
+    def found(words: str) -> list[str]:
+        return [one["name"] for one in school.client.get("/api/students", {"words": words}).json()["students"]]
+
+    assert found("wren") == ["Wren Aalto", "Wren Okafor"]
+    assert found("8 WREN") == ["Wren Okafor"]
+    assert found("brandt dial") == ["Malik Diallo"]
+    share_class(theirs, school.teacher.pk, may_mark=True, may_run=False)
+    assert found("plover") == []
+    share_class(theirs, school.teacher.pk, may_mark=False, may_run=True)
+    assert found("other wren") == ["Wren Zhou"]
+
+    ids = [one["id"] for one in school.client.get("/api/students", {"words": "wren"}).json()["students"]]
+    body = {"name": "Together", "students": [*ids, ids[0]]}
+    made = school.client.post("/api/classes/of-students", body, content_type="application/json").json()
+    assert [(one["given_name"], one["family_name"]) for one in made["list"]] == [
+        ("Wren", "Aalto"), ("Wren", "Okafor"), ("Wren", "Zhou"),
+    ]  # fmt: skip
+    assert [one["other_classes"] for one in made["list"]] == [["7 Tern"], ["8 Heron"], ["8 Plover"]]
+    stranger = staffroom("third").sitting().school_class.places.get(desk=1).student_id
+    body = {"name": "Others", "students": [stranger]}
+    assert school.client.post("/api/classes/of-students", body, content_type="application/json").status_code == 404

@@ -1,4 +1,5 @@
-"""The two APIs: the teacher's, and the student's, which shares no schema of a question with it."""
+"""The three APIs: the teacher's, that of a student's seat, which shares no schema of a question with it, and that of a
+student's own page."""
 
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
@@ -13,8 +14,13 @@ from versomark.school.classes.lists_api import router as lists
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
+from versomark.school.notices.api import router as notices
+from versomark.school.notices.own_api import OwnCookie
+from versomark.school.notices.own_api import router as own_page
 from versomark.school.paper.api import router as paper
 from versomark.school.paper.queries_api import router as queries
+from versomark.school.placement.api import router as placement
+from versomark.school.placement.student_api import router as second_part
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.api import router as room
 from versomark.school.room.cards_api import router as cards
@@ -45,6 +51,8 @@ for router in (
     paper,
     queries,
     findings,
+    notices,
+    placement,
     desk,
 ):
     teacher_api.add_router("", router)
@@ -56,8 +64,17 @@ student_api = NinjaAPI(
     docs_url=None,
     urls_namespace="student",
 )
+own_api = NinjaAPI(
+    title="Verso Mark, a student's own page",
+    version="1",
+    auth=OwnCookie(),
+    docs_url=None,
+    urls_namespace="own",
+)
+own_api.add_router("", own_page)
 student_api.add_router("", student)
 student_api.add_router("", student_room)
+student_api.add_router("", second_part)
 
 
 def _say_no(api: NinjaAPI) -> None:
@@ -89,3 +106,4 @@ def _words(problem: dict[str, object]) -> str:
 
 _say_no(teacher_api)
 _say_no(student_api)
+_say_no(own_api)

@@ -1,5 +1,5 @@
 """What runs beside the pages: long work, one piece at a time, the watch over folder and mailbox, and the
-clock of sittings."""
+clock of sittings, and what students are told."""
 
 import logging
 import threading
@@ -15,6 +15,7 @@ LOOK_AFTER_WORK = 0.4
 LOOK_AT_CLOCK = 1.0
 LOOK_IN_FOLDER = 2.0
 LOOK_IN_MAIL = 5.0
+TELL_EVERY = 5.0
 KEEP_FINISHED = timedelta(days=7)
 
 
@@ -26,6 +27,7 @@ def start() -> None:
     resume_unfinished()
     threading.Thread(target=_work, name="long work", daemon=True).start()
     threading.Thread(target=_watch, name="inbox", daemon=True).start()
+    threading.Thread(target=_tell, name="notices", daemon=True).start()
     threading.Thread(target=_keep_time, name="clock", daemon=True).start()
 
 
@@ -75,6 +77,17 @@ def _keep_time() -> None:
         _guarded(tick)
         close_old_connections()
         time.sleep(LOOK_AT_CLOCK)
+
+
+def _tell() -> None:
+    from versomark.school.notices.post import send_waiting
+    from versomark.school.notices.services import tell_all
+
+    while True:
+        _guarded(tell_all)
+        _guarded(send_waiting)
+        close_old_connections()
+        time.sleep(TELL_EVERY)
 
 
 def _guarded(step: Callable[[], object]) -> None:

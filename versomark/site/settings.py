@@ -40,6 +40,8 @@ INSTALLED_APPS = [
     "versomark.school.room",
     "versomark.school.paper",
     "versomark.school.findings",
+    "versomark.school.notices",
+    "versomark.school.placement",
     "versomark.school.desk",
     "versomark.demo",
 ]
@@ -96,6 +98,8 @@ EMAIL_HOST_USER = os.environ.get("VERSO_SMTP_USER", "")
 EMAIL_HOST_PASSWORD = os.environ.get("VERSO_SMTP_PASSWORD", "")
 EMAIL_USE_TLS = EMAIL_PORT == 587
 EMAIL_TIMEOUT = 20
+# How the service is reached from outside, for links in letters: https://marks.school.example
+ADDRESS = os.environ.get("VERSO_ADDRESS", "").rstrip("/")
 DEFAULT_FROM_EMAIL = os.environ.get("VERSO_MAIL_FROM", "verso-mark@localhost")
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'filebased'}.EmailBackend"
 EMAIL_FILE_PATH = MAIL_FOLDER / "out"

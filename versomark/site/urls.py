@@ -4,7 +4,7 @@ from django.urls import path, re_path
 
 from versomark.school.bank.views import picture
 
-from .api import student_api, teacher_api
+from .api import own_api, student_api, teacher_api
 
 
 def _page(name: str, request: HttpRequest) -> HttpResponse:
@@ -21,7 +21,7 @@ def teacher_page(request: HttpRequest, path: str = "") -> HttpResponse:
     return _page("index.html", request)
 
 
-def student_page(request: HttpRequest) -> HttpResponse:
+def student_page(request: HttpRequest, link: str = "") -> HttpResponse:
     return _page("student.html", request)
 
 
@@ -30,10 +30,13 @@ def wall_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
 
 
 urlpatterns = [
+    path("api/own/", own_api.urls),
     path("api/student/", student_api.urls),
     path("api/", teacher_api.urls),
     path("pictures/<uuid:picture_id>", picture),
     path("join", student_page),
+    path("mine", student_page),
+    path("mine/<str:link>", student_page),
     path("wall/<int:sitting_id>", wall_page),
     re_path(r"^(?!api/|static/|ws/|pictures/)(?P<path>.*)$", teacher_page),
 ]

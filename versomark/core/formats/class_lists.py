@@ -9,7 +9,7 @@ from typing import Literal, get_args
 from .tables import Sheet
 
 Column = Literal[
-    "given_name", "family_name", "full_name", "number", "desk", "groups", "tags", "extra_time", "large_print",
+    "given_name", "family_name", "full_name", "number", "email", "desk", "groups", "tags", "extra_time", "large_print",
     "quiet_start", "read_aloud", "class_name",
 ]  # fmt: skip
 COLUMNS: tuple[Column, ...] = get_args(Column)
@@ -19,6 +19,7 @@ _HEADINGS: Mapping[Column, str] = {
     "family_name": r"(family|last|sur|second) ?name|surname|nachname|familienname|nom( de famille)?|apellidos?|last",
     "full_name": r"(full |pupil |student |learner )?names?|pupil|student|learner|name,? vorname|schuler(in)?|eleve",
     "number": r"(student|pupil|admission|adm|school|learner|roll|index|exam) ?(id|no|nr|num|number|code)|id|upn",
+    "email": r"(school |student |pupil )?e ?mail( address)?",
     "desk": r"(desk|seat|list|platz)?( ?(no|nr|num|number))?|place|#|desk|seat|platz",
     "groups": r"groups?|set|table group|team|gruppe",
     "tags": r"tags?|labels?|notes? for reports",
@@ -41,6 +42,7 @@ class StudentRow:
     given_name: str
     family_name: str
     number: str = ""
+    email: str = ""
     desk: int | None = None
     groups: list[str] | None = None
     tags: list[str] | None = None
@@ -205,11 +207,19 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         parts = (" ".join(part.split())[:60] for part in re.split(re.escape(sign) if len(sign) == 1 else sign, text))
         return list(dict.fromkeys(part for part in parts if part))
 
+    def email() -> str:
+        text = cell.get("email", "").strip()
+        if text and not re.fullmatch(r"[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+", text):
+            refuse("email", f"“{text}” is not a mail address.")
+            return ""
+        return text[:254]
+
     student = StudentRow(
         line=line,
         given_name=given,
         family_name=family,
         number=cell.get("number", "")[:40],
+        email=email(),
         desk=number("desk", 1, 999, "a desk number from 1 to 999"),
         groups=several("groups"),
         tags=several("tags"),

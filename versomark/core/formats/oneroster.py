@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -79,8 +80,16 @@ def _students(
             if not (given or family):
                 wrong.append(Wrong(line, "givenName", f"{sourced_id} has no name in users.csv."))
                 continue
-            students.append(StudentRow(line, (given or family)[:60], family[:60] if given else "", number=sourced_id))
+            students.append(
+                StudentRow(line, (given or family)[:60], family[:60] if given else "", sourced_id, _address(user))
+            )
     return sorted(students, key=lambda student: (student.family_name, student.given_name)), wrong
+
+
+def _address(user: dict[str, str]) -> str:
+    """The mail address, where it is one."""
+    email = user.get("email", "")
+    return email if re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s]+", email) else ""
 
 
 def _active(row: dict[str, str]) -> bool:
@@ -101,6 +110,7 @@ class SentStudent:
     identifier: str
     given_name: str
     family_name: str
+    email: str = ""
 
 
 @dataclass(frozen=True)
@@ -132,8 +142,8 @@ def write_bundle(school: str, classes: Sequence[SentClass]) -> bytes:
                    "familyName", "middleName", "identifier", "email", "sms", "phone", "agentSourcedIds", "grades",
                    "password", "userMasterIdentifier", "resourceSourcedIds", "preferredGivenName",
                    "preferredMiddleName", "preferredFamilyName", "primaryOrgSourcedId", "pronouns"],
-                  *([s.identifier, "", "", "true", s.identifier, "", s.given_name, s.family_name, "", "", "", "", "",
-                     "", "", "", "", "", "", "", "", org, ""] for s in students.values())],
+                  *([s.identifier, "", "", "true", s.identifier, "", s.given_name, s.family_name, "", "", s.email, "",
+                     "", "", "", "", "", "", "", "", "", org, ""] for s in students.values())],
         "roles": [["sourcedId", "status", "dateLastModified", "userSourcedId", "roleType", "role", "beginDate",
                    "endDate", "orgSourcedId", "userProfileSourcedId"],
                   *([f"role-{s.identifier}", "", "", s.identifier, "primary", "student", "", "", org, ""]

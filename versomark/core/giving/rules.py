@@ -30,6 +30,9 @@ class Rules(Frozen):
     take_back: bool = False
     """Whether a student may take a test back that they have handed in, while the sitting is open."""
 
+    tell: bool = False
+    """Whether students are told of it ahead, on their own page and by mail."""
+
     def aids_in_words(self) -> list[str]:
         """What a student may use, for the door and the paper: “a calculator”, “your notes”."""
         said = [

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from versomark.school.accounts.models import Teacher
 from versomark.school.http import Done, teacher_of
 
-from . import merging, services
+from . import finding, merging, services
 from .models import Group, Place, SchoolClass, Student
 
 router = Router(tags=["classes"])
@@ -41,6 +41,7 @@ class StudentLine(Needs):
     short_name: str
     pass_phrase: str
     number: str
+    email: str
     tags: list[str]
     other_classes: list[str]
 
@@ -66,6 +67,8 @@ class LeftLine(Schema):
 
 
 class ClassPage(ClassLine):
+    link: str
+    """Of the students’ own pages."""
     left: list[LeftLine]
     groups: list[GroupLine]
     co_teachers: list[CoTeacherLine]
@@ -86,6 +89,7 @@ class StudentChange(Needs):
     given_name: str = Field(max_length=60)
     family_name: str = Field("", max_length=60)
     number: str = Field("", max_length=40)
+    email: str = Field("", max_length=254, pattern=r"^$|^[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+$")
     tags: list[str] = Field([], max_length=20)
 
 
@@ -98,6 +102,25 @@ class ClassSharing(Schema):
     teacher: int
     may_mark: bool = False
     may_run: bool = False
+
+
+class FoundStudent(Schema):
+    id: int
+    name: str
+    class_id: int
+    class_name: str
+    teacher: str
+
+
+class FoundStudents(Schema):
+    students: list[FoundStudent]
+    more: int
+    """How many more there are than are shown."""
+
+
+class ClassOfFound(Schema):
+    name: str = Field(max_length=60)
+    students: list[int] = Field(min_length=1, max_length=400)
 
 
 def _class_line(school_class: SchoolClass, teacher: Teacher) -> ClassLine:
@@ -130,6 +153,7 @@ def _student(place: Place, teacher: Teacher) -> StudentLine:
         short_name=s.short_name,
         pass_phrase=s.pass_phrase,
         number=s.number,
+        email=s.email,
         tags=[tag.name for tag in s.tags.all() if tag.owner_id == teacher.pk],
         other_classes=sorted(
             other.school_class.name
@@ -151,6 +175,7 @@ def _page(school_class: SchoolClass, teacher: Teacher) -> ClassPage:
     gone = school_class.places.filter(left=True).select_related("student")
     return ClassPage(
         **_class_line(school_class, teacher).model_dump(),
+        link=school_class.link,
         list=[_student(place, teacher) for place in places],
         left=[LeftLine(id=p.student_id, desk=p.desk, name=p.student.full_name) for p in gone],
         groups=[_group(group) for group in school_class.groups.prefetch_related("students")],
@@ -172,6 +197,30 @@ def classes(request: HttpRequest, archived: bool = False) -> list[ClassLine]:
 def make_class(request: HttpRequest, body: ClassName) -> ClassPage:
     teacher = teacher_of(request)
     return _page(services.make_class(teacher, body.name), teacher)
+
+
+@router.get("/students", response=FoundStudents)
+def find_students(request: HttpRequest, words: str = "") -> FoundStudents:
+    """Across classes: by name, school number, class, teacher or tag."""
+    found = finding.find_students(teacher_of(request), words)
+    shown = [
+        FoundStudent(
+            id=place.student_id,
+            name=place.student.full_name,
+            class_id=place.school_class_id,
+            class_name=place.school_class.name,
+            teacher=place.school_class.owner.name,
+        )
+        for place in found[: finding.MOST_FOUND]
+    ]
+    return FoundStudents(students=shown, more=max(0, found.count() - len(shown)))
+
+
+@router.post("/classes/of-students", response=ClassPage)
+def class_of_found(request: HttpRequest, body: ClassOfFound) -> ClassPage:
+    """A class of students of several classes."""
+    teacher = teacher_of(request)
+    return _page(finding.class_of_found(teacher, body.name, body.students), teacher)
 
 
 @router.get("/classes/{int:class_id}", response=ClassPage)

@@ -155,6 +155,7 @@ def _wanted(row: StudentRow) -> dict[str, object]:
         "given_name": row.given_name,
         "family_name": row.family_name,
         "number": row.number or None,
+        "email": row.email or None,
         "extra_time": row.extra_time,
         "large_print": row.large_print,
         "quiet_start": row.quiet_start,

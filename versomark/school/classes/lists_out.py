@@ -12,7 +12,7 @@ from .models import SchoolClass
 from .services import places_of
 
 HEADS = (
-    "Desk", "Given name", "Family name", "Student number", "Groups", "Tags", "Extra time", "Large print",
+    "Desk", "Given name", "Family name", "Student number", "E-mail", "Groups", "Tags", "Extra time", "Large print",
     "Quiet start", "Read aloud",
 )  # fmt: skip
 
@@ -22,7 +22,7 @@ def class_list(school_class: SchoolClass, form: Literal["csv", "xlsx", "oneroste
     name = slugify(school_class.name) or "class"
     if form == "oneroster":
         students = [
-            SentStudent(s.number or f"verso-{s.pk}", s.given_name, s.family_name)
+            SentStudent(s.number or f"verso-{s.pk}", s.given_name, s.family_name, s.email)
             for s in (place.student for place in places_of(school_class))
         ]
         sent = SentClass(f"verso-class-{school_class.pk}", school_class.name, students)
@@ -41,6 +41,7 @@ def _rows(school_class: SchoolClass) -> list[list[Cell]]:
             inert(place.student.given_name),
             inert(place.student.family_name),
             inert(place.student.number),
+            inert(place.student.email),
             _several(
                 g.name for g in place.student.groups.all() if g.school_class_id == school_class.pk and not g.made_from
             ),

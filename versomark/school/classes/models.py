@@ -1,12 +1,20 @@
+from secrets import token_urlsafe
+
 from django.db import models
 
 from versomark.school.accounts.models import School, Teacher
+
+
+def new_link() -> str:
+    return token_urlsafe(9)
 
 
 class SchoolClass(models.Model):
     owner = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="classes")
     name = models.CharField(max_length=60)
     archived = models.BooleanField(default=False)
+    link = models.CharField(max_length=40, unique=True, default=new_link)
+    """Leads the students of this class to their own page, where their pass lets them in."""
     desks_given = models.PositiveSmallIntegerField(default=0)
     """The highest desk number ever given, which outlives whoever sat there."""
 
@@ -44,6 +52,8 @@ class Student(models.Model):
     pass_phrase = models.CharField(max_length=40)
     number = models.CharField(max_length=40, blank=True)
     """The school's own number or identifier, by which a list finds the student again."""
+    email = models.EmailField(blank=True)
+    """Where notices and results may be sent."""
     extra_time = models.PositiveSmallIntegerField(default=0)
     """Percent more than the others have."""
     large_print = models.BooleanField(default=False)

@@ -83,6 +83,11 @@ def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
     """The page as PDF. Nothing is fetched but pictures of the bank and the fonts that ship with the product."""
     if is_described(edition):
         raise NotPossible("This test was given elsewhere; there is no paper to print.")
+    return html_to_pdf(html(edition, what, form))
+
+
+def html_to_pdf(page: str) -> bytes:
+    """A page as PDF, in words where this machine cannot."""
     # Imported when something is printed: WeasyPrint loads Pango, which a machine that prints nothing may lack.
     try:
         from .paper_pdf import write_pdf
@@ -92,7 +97,7 @@ def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
             " libpangoft2-1.0-0 libharfbuzz-subset0",
             status=503,
         ) from None
-    return write_pdf(html(edition, what, form), fonts().values())
+    return write_pdf(page, fonts().values())
 
 
 def _printed(edition: Edition, section: Section, first: int) -> Iterator[PrintedItem]:

@@ -38,6 +38,8 @@ class SittingLine(BaseModel):
     title: str
     name: str
     """As the teacher calls it, or “8 Heron, circuits, 3 Nov”."""
+    own_name: str
+    """What the teacher has called it; empty where it goes by class, test and day."""
     edition: int
     edition_number: int
     test: int
@@ -93,8 +95,6 @@ class PaperLine(BaseModel):
 
 
 class SittingPage(SittingLine):
-    own_name: str
-    """What the teacher has called it; empty where it goes by class, test and day."""
     opens_itself: bool
     rules: Rules
     papers: list[PaperLine]
@@ -138,6 +138,7 @@ def sitting_line(sitting: Sitting) -> SittingLine:
         id=sitting.pk,
         title=sitting.edition.content["title"],
         name=planning.name_of(sitting),
+        own_name=sitting.name,
         edition=sitting.edition_id,
         edition_number=sitting.edition.number,
         test=sitting.edition.test_id,
@@ -164,7 +165,6 @@ def page_of(sitting: Sitting) -> SittingPage:
     lines = watched(sitting)
     return SittingPage(
         **sitting_line(sitting).model_dump(),
-        own_name=sitting.name,
         opens_itself=sitting.opens_itself,
         rules=sitting.read_rules(),
         papers=[PaperLine(**paper._asdict()) for paper in services.papers_needed(line.seat for line in lines)],

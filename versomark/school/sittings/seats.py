@@ -55,21 +55,20 @@ def find_seat(code: str, pass_phrase: str, address: str) -> Seat:
         .first()
     )
     if seat is None:
-        _count_try(address)
+        count_try(address)
         raise NotPossible("That pass is not on the list for this sitting. Check it, or ask your teacher.", status=404)
     return seat
 
 
 def sitting_with(code: str, address: str) -> Sitting:
     """The sitting whose code this is, the one that is on before one that is over. Words for the student otherwise."""
-    if cache.get(_tries_key(address), 0) >= TRIES:
-        raise NotPossible("Too many wrong tries from here. Wait five minutes, or ask your teacher.", status=429)
+    refuse_guesser(address)
     sitting = (
         Sitting.objects.filter(code=normalised(code)).exclude(state__in=AFTER).first()
         or Sitting.objects.filter(code=normalised(code)).order_by("-closed_at").first()
     )
     if sitting is None:
-        _count_try(address)
+        count_try(address)
         raise NotPossible("No sitting has that code. Look at the board again.", status=404)
     settle_readiness(sitting)
     return sitting
@@ -309,7 +308,12 @@ def _tries_key(address: str) -> str:
     return f"join:{address}"
 
 
-def _count_try(address: str) -> None:
+def refuse_guesser(address: str) -> None:
+    if cache.get(_tries_key(address), 0) >= TRIES:
+        raise NotPossible("Too many wrong tries from here. Wait five minutes, or ask your teacher.", status=429)
+
+
+def count_try(address: str) -> None:
     key = _tries_key(address)
     cache.add(key, 0, TRIES_WINDOW)
     cache.incr(key)

@@ -213,6 +213,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Students
+         * @description Across classes: by name, school number, class, teacher or tag.
+         */
+        get: operations["versomark_school_classes_api_find_students"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/of-students": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Class Of Found
+         * @description A class of students of several classes.
+         */
+        post: operations["versomark_school_classes_api_class_of_found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}": {
         parameters: {
             query?: never;
@@ -2255,6 +2295,87 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Notices
+         * @description What the students of a sitting have been told, the latest first.
+         */
+        get: operations["versomark_school_notices_api_notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/placement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Placement */
+        get: operations["versomark_school_placement_api_placement"];
+        /**
+         * Set Table
+         * @description The table can be changed at any time; results follow.
+         */
+        put: operations["versomark_school_placement_api_set_table"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/placement/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Groups
+         * @description Each band as a group of the class.
+         */
+        post: operations["versomark_school_placement_api_make_groups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/placement/letters.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Letters
+         * @description A letter a student, to print or send.
+         */
+        get: operations["versomark_school_placement_api_letters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -2401,7 +2522,7 @@ export interface components {
             /** Header */
             header: number | null;
             /** Columns */
-            columns: (("given_name" | "family_name" | "full_name" | "number" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
         };
         /** RosterLine */
         RosterLine: {
@@ -2508,7 +2629,7 @@ export interface components {
              * Columns
              * @default []
              */
-            columns: (("given_name" | "family_name" | "full_name" | "number" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
             /**
              * Students
              * @default []
@@ -2550,6 +2671,8 @@ export interface components {
             archived: boolean;
             /** Owner */
             owner: string;
+            /** Link */
+            link: string;
             /** Left */
             left: components["schemas"]["LeftLine"][];
             /** Groups */
@@ -2635,6 +2758,8 @@ export interface components {
             pass_phrase: string;
             /** Number */
             number: string;
+            /** Email */
+            email: string;
             /** Tags */
             tags: string[];
             /** Other Classes */
@@ -2644,6 +2769,33 @@ export interface components {
         ClassName: {
             /** Name */
             name: string;
+        };
+        /** FoundStudent */
+        FoundStudent: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Teacher */
+            teacher: string;
+        };
+        /** FoundStudents */
+        FoundStudents: {
+            /** Students */
+            students: components["schemas"]["FoundStudent"][];
+            /** More */
+            more: number;
+        };
+        /** ClassOfFound */
+        ClassOfFound: {
+            /** Name */
+            name: string;
+            /** Students */
+            students: number[];
         };
         /** NewStudents */
         NewStudents: {
@@ -2691,6 +2843,11 @@ export interface components {
              * @default
              */
             number: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
             /**
              * Tags
              * @default []
@@ -4850,6 +5007,8 @@ export interface components {
             title: string;
             /** Name */
             name: string;
+            /** Own Name */
+            own_name: string;
             /** Edition */
             edition: number;
             /** Edition Number */
@@ -4978,6 +5137,11 @@ export interface components {
              * @default false
              */
             take_back: boolean;
+            /**
+             * Tell
+             * @default false
+             */
+            tell: boolean;
         };
         /** SeatLine */
         SeatLine: {
@@ -5026,6 +5190,8 @@ export interface components {
             title: string;
             /** Name */
             name: string;
+            /** Own Name */
+            own_name: string;
             /** Edition */
             edition: number;
             /** Edition Number */
@@ -5067,8 +5233,6 @@ export interface components {
             in_the_room: boolean;
             /** Marks Only */
             marks_only: boolean;
-            /** Own Name */
-            own_name: string;
             /** Opens Itself */
             opens_itself: boolean;
             rules: components["schemas"]["Rules"];
@@ -5103,7 +5267,8 @@ export interface components {
              *       "calculator": false,
              *       "notes": false,
              *       "formula_sheet": "",
-             *       "take_back": false
+             *       "take_back": false,
+             *       "tell": false
              *     }
              */
             rules: components["schemas"]["Rules"];
@@ -5150,7 +5315,8 @@ export interface components {
              *       "calculator": false,
              *       "notes": false,
              *       "formula_sheet": "",
-             *       "take_back": false
+             *       "take_back": false,
+             *       "tell": false
              *     }
              */
             rules: components["schemas"]["Rules"];
@@ -6908,6 +7074,94 @@ export interface components {
             /** High */
             high: number;
         };
+        /**
+         * ToldLine
+         * @description All notices of one kind about one thing.
+         */
+        ToldLine: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "assigned" | "changed" | "due soon" | "released";
+            /** Says */
+            says: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Students */
+            students: number;
+            /** Read */
+            read: number;
+            /** Sent */
+            sent: number;
+            /** Waiting */
+            waiting: number;
+            /** No Address */
+            no_address: string[];
+            /** Failed */
+            failed: string[];
+        };
+        /** BandLine */
+        BandLine: {
+            /** Least */
+            least: number;
+            /** Recommends */
+            recommends: string;
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /** Goes On */
+            goes_on?: number | null;
+        };
+        /** PlacedLine */
+        PlacedLine: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /** Band */
+            band: number;
+        };
+        /** PlacementPage */
+        PlacementPage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Bands */
+            bands: components["schemas"]["BandLine"][];
+            /** Of */
+            of: number;
+            /** Waiting */
+            waiting: number;
+            /** Placed */
+            placed: components["schemas"]["PlacedLine"][];
+            /** Not In */
+            not_in: number;
+        };
+        /** BandsBody */
+        BandsBody: {
+            /** Bands */
+            bands: components["schemas"]["BandLine"][];
+        };
+        /** GroupsMade */
+        GroupsMade: {
+            /** Groups */
+            groups: string[];
+        };
         /** Desk */
         Desk: {
             /** Open */
@@ -7283,6 +7537,52 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ClassName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_find_students: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundStudents"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_class_of_found: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassOfFound"];
             };
         };
         responses: {
@@ -10327,6 +10627,118 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FindingsPage"];
                 };
+            };
+        };
+    };
+    versomark_school_notices_api_notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_placement_api_placement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacementPage"];
+                };
+            };
+        };
+    };
+    versomark_school_placement_api_set_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BandsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacementPage"];
+                };
+            };
+        };
+    };
+    versomark_school_placement_api_make_groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupsMade"];
+                };
+            };
+        };
+    };
+    versomark_school_placement_api_letters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -39,6 +39,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../room/lesson-record")).LessonRecordPage }),
       },
       {
+        path: "sittings/:sittingId/placement",
+        lazy: async () => ({ Component: (await import("../placement/placement-page")).PlacementPage }),
+      },
+      {
         path: "sittings/:sittingId/paper",
         lazy: async () => ({ Component: (await import("../paper/sheets-page")).SheetsPage }),
       },

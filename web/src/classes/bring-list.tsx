@@ -24,6 +24,7 @@ const COLUMNS: Record<Column, string> = {
   groups: "groups",
   tags: "tags",
   extra_time: "extra time %",
+  email: "e-mail",
   large_print: "large print",
   quiet_start: "quiet start",
   read_aloud: "read aloud",

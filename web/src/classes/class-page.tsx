@@ -80,6 +80,7 @@ export function ClassPage() {
                   )}
                   {page.students > 0 && !bringing && <Groups page={page} />}
                   {!bringing && <Colleagues page={page} />}
+                  {page.students > 0 && !bringing && <OwnPages page={page} />}
                 </>
               ) : (
                 <p className="text-graphite">{page.owner} looks after this list.</p>
@@ -89,6 +90,27 @@ export function ClassPage() {
         </Page>
       </div>
     </>
+  );
+}
+
+/** The one link through which each student of the class comes to a page of their own. */
+function OwnPages({ page }: { page: Schemas["ClassPage"] }) {
+  const say = useSay();
+  const link = `${location.origin}/mine/${page.link}`;
+  return (
+    <Region name="Students’ own pages">
+      <p className="py-2 text-graphite">
+        One link for the class; each signs in with their pass, and sees what is open for them and what they were told.
+      </p>
+      <p className="flex flex-wrap items-center gap-3">
+        <a className="min-w-0 font-serif wrap-anywhere text-iris underline" href={link}>
+          {link}
+        </a>
+        <Button onClick={() => navigator.clipboard?.writeText(link).then(() => say("The link is copied."))}>
+          Copy it
+        </Button>
+      </p>
+    </Region>
   );
 }
 

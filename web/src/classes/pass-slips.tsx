@@ -14,6 +14,9 @@ export function PassSlips({ page }: { page: Schemas["ClassPage"] }) {
           </p>
           <p className="text-xl font-semibold">{student.pass_phrase}</p>
           <p className="text-sm">{location.host}/join</p>
+          <p className="text-sm">
+            your page: {location.host}/mine/{page.link}
+          </p>
         </div>
       ))}
     </div>

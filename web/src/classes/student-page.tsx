@@ -21,6 +21,7 @@ export function StudentPage({ page, student, onDone }: Props) {
     given_name: student.given_name,
     family_name: student.family_name,
     number: student.number,
+    email: student.email,
     tags: student.tags,
     extra_time: student.extra_time,
     large_print: student.large_print,
@@ -97,6 +98,17 @@ export function StudentPage({ page, student, onDone }: Props) {
                 maxLength={40}
                 value={draft.number}
                 onChange={(event) => set({ number: event.target.value })}
+              />
+            )}
+          </Field>
+          <Field label="E-mail" hint="Where notices and results may be sent.">
+            {(id) => (
+              <TextInput
+                id={id}
+                type="email"
+                maxLength={254}
+                value={draft.email}
+                onChange={(event) => set({ email: event.target.value })}
               />
             )}
           </Field>

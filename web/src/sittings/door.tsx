@@ -3,7 +3,7 @@ import { ProgressBar } from "../ui/progress-bar";
 import { Region } from "../ui/spread";
 import { rulesInWords } from "./plan-form";
 import type { Sitting, SittingInHand } from "./use-sitting";
-import { WayIn } from "./way-in";
+import { LargeWayIn, WayIn } from "./way-in";
 
 /** How students come in, who stands at the door, and how many have handed in. */
 export function Door({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
@@ -26,6 +26,9 @@ export function Door({ sitting, page }: { sitting: SittingInHand; page: Sitting 
       </p>
       <div className="my-3">
         <WayIn sitting={page} />
+        <p className="mt-2">
+          <LargeWayIn sitting={page} title={page.own_name || page.title} />
+        </p>
       </div>
       {rules && <p className="mb-3 text-sm text-graphite">Rules: {rules}.</p>}
       {page.state === "open" && atTheDoor.length > 0 && (

@@ -9,6 +9,7 @@ import { Choice, Field, Problem } from "../ui/field";
 import { ScrollBox } from "../ui/scroll-box";
 import { Tick } from "../ui/tick";
 import { many } from "../ui/words";
+import { AcrossClasses } from "./across-classes";
 import { NO_PLAN, PlanForm } from "./plan-form";
 
 const ALL = "all";
@@ -21,6 +22,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
   const [classId, setClassId] = useState(params.get("class") ?? "");
   const [who, setWho] = useState(ALL);
   const [chosen, setChosen] = useState<number[]>([]);
+  const [finding, setFinding] = useState(false);
   const [plan, setPlan] = useState(NO_PLAN);
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -95,6 +97,21 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
               }}
             />
           </div>
+          {finding ? (
+            <AcrossClasses
+              onDone={(made) => {
+                setClassId(String(made));
+                setWho(ALL);
+                setFinding(false);
+              }}
+            />
+          ) : (
+            <p className="mb-4">
+              <Button look="quiet" onClick={() => setFinding(true)}>
+                students of several classes…
+              </Button>
+            </p>
+          )}
           {list.data && list.data.list.length > 0 && (
             <Field label="For">
               {(id) => (

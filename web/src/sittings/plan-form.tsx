@@ -27,6 +27,7 @@ export const NO_PLAN: Plan = {
     notes: false,
     formula_sheet: "",
     take_back: false,
+    tell: false,
   },
 };
 
@@ -46,6 +47,8 @@ export function PlanForm({ plan, onChange, begun = false }: Props) {
     onChange({
       ...plan,
       opens_itself: next === "window" && plan.planned_for !== null,
+      // Who has a window of days has to hear of it; of a test in class students hear there.
+      rules: { ...rules, tell: next === "window" },
       ...(next === "word" && { closes_at: null }),
     });
   };
@@ -86,6 +89,13 @@ export function PlanForm({ plan, onChange, begun = false }: Props) {
           </Field>
         )}
       </div>
+      {!begun && (
+        <Tick
+          label="Tell the students, on their own page and by mail"
+          checked={rules.tell}
+          onChange={(tell) => rule({ tell })}
+        />
+      )}
       {!begun && (
         <Tick
           label="Students wait at the door, with the instructions, until I let them in"
@@ -191,6 +201,7 @@ export function local(at: string | Date): string {
 export function rulesInWords(rules: Rules): string {
   return [
     rules.minutes && `${rules.minutes} min`,
+    rules.tell && "students are told",
     rules.let_in && "let in by you",
     rules.all_at_once && "all on one page",
     !rules.going_back && "no going back",

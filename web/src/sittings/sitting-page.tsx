@@ -20,6 +20,7 @@ import { SeatMenu } from "./seat-menu";
 import { Seats } from "./seats";
 import { SittingEvents } from "./sitting-events";
 import { StillWaiting } from "./still-waiting";
+import { Told } from "./told";
 import { type Sitting, type SittingInHand, useSitting } from "./use-sitting";
 
 /** Five hundred students make many nudges; who watches sees what has changed once a second. */
@@ -69,6 +70,7 @@ function Watch({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
         recto={
           <>
             <Door sitting={sitting} page={page} />
+            {page.rules.tell && <Told sittingId={page.id} />}
             <StillWaiting sitting={sitting} page={page} />
             {page.opened_at && <SittingEvents sittingId={page.id} />}
           </>
@@ -107,6 +109,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       onChoose: () => setAsking("plan"),
     },
     running && { name: "Give everyone time…", onChoose: () => setAsking("minutes") },
+    { name: "Placement by score…", onChoose: () => navigate(`/sittings/${page.id}/placement`) },
     { name: "The same for other classes…", onChoose: () => setAsking("copy") },
     !page.closed_at && {
       name: "Into a calendar",

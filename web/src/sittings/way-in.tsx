@@ -1,4 +1,7 @@
+import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
 
 /** How students come in: as an address with the code, and as a picture for the cameras of their phones. */
 export function WayIn({ sitting, large = false }: { sitting: Schemas["SittingLine"]; large?: boolean }) {
@@ -16,5 +19,18 @@ export function WayIn({ sitting, large = false }: { sitting: Schemas["SittingLin
         with <strong className="whitespace-nowrap">{sitting.code}</strong> and your pass
       </p>
     </div>
+  );
+}
+
+/** The same as large as the screen allows, for the board. */
+export function LargeWayIn({ sitting, title }: { sitting: Schemas["SittingLine"]; title: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>Large, for the board</Button>
+      <Dialog open={open} wide onClose={() => setOpen(false)} title={title}>
+        <WayIn sitting={sitting} large />
+      </Dialog>
+    </>
   );
 }

@@ -79,7 +79,7 @@ type BigFieldProps = {
   onDone?: () => void;
 };
 
-function BigField({ label, example, value, onChange, onDone }: BigFieldProps) {
+export function BigField({ label, example, value, onChange, onDone }: BigFieldProps) {
   return (
     <label>
       {label}

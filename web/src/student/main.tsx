@@ -1,10 +1,19 @@
 import "../styles.css";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { Seat } from "./seat";
 
+const OwnPage = lazy(async () => ({ default: (await import("../own/own-page")).OwnPage }));
+const own = location.pathname.startsWith("/mine");
+
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
-    <Seat />
+    {own ? (
+      <Suspense fallback={null}>
+        <OwnPage />
+      </Suspense>
+    ) : (
+      <Seat />
+    )}
   </StrictMode>,
 );

@@ -266,6 +266,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/student/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Next Part */
+        get: operations["versomark_school_placement_student_api_next_part"];
+        put?: never;
+        /**
+         * Go On
+         * @description This device goes on to the student's seat in the second part.
+         */
+        post: operations["versomark_school_placement_student_api_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1060,6 +1081,11 @@ export interface components {
             /** Seat */
             seat: number;
         };
+        /** NextPart */
+        NextPart: {
+            /** Title */
+            title: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -1371,6 +1397,46 @@ export interface operations {
                 "application/json": components["schemas"]["Pick"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+        };
+    };
+    versomark_school_placement_student_api_next_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextPart"];
+                };
+            };
+        };
+    };
+    versomark_school_placement_student_api_go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

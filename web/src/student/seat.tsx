@@ -2,7 +2,7 @@ import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react"
 import { useNudges } from "../api/nudges";
 import { Rich } from "../ui/rich";
 import { namesIn } from "../ui/words";
-import { goOnHere, leave, mySeat, type SeatPage, takeBack } from "./api";
+import { goOnHere, goToNext, leave, mySeat, nextPart, type SeatPage, takeBack } from "./api";
 import { useComfort } from "./comfort";
 import { Join } from "./join";
 import { Alert, BigButton, Sheet } from "./parts";
@@ -123,6 +123,7 @@ export function Seat() {
           : says}
       </p>
       {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
+      {seat.stage === "handed in" && <NextPart key={seat.seat} onSeat={settle} />}
       <p className="mt-8 flex flex-wrap gap-2.5">
         {seat.stage === "elsewhere" && (
           <BigButton look="main" onClick={async () => settle(await goOnHere())}>
@@ -137,6 +138,21 @@ export function Seat() {
         </BigButton>
       </p>
     </Sheet>
+  );
+}
+
+/** What follows at once, where this was the first part. */
+function NextPart({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
+  const [title, setTitle] = useState("");
+  useEffect(() => void nextPart().then(setTitle, () => {}), []);
+  if (!title) return null;
+  return (
+    <p className="mt-6 border-l-2 border-iris bg-iris-wash px-4 py-3">
+      It goes on with <strong className="font-serif">{title}</strong>.
+      <BigButton look="main" className="mt-3 block" onClick={() => goToNext().then(onSeat, () => setTitle(""))}>
+        Go on
+      </BigButton>
+    </p>
   );
 }
 

@@ -1,16 +1,13 @@
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, read, type Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
-import { Dialog } from "../../ui/dialog";
 import { Problem } from "../../ui/field";
-import { WayIn } from "../way-in";
+import { LargeWayIn, WayIn } from "../way-in";
 
 type Props = { sitting: Schemas["SittingLine"]; onDone: (page: Schemas["MarksPage"]) => void };
 
 /** Students enter the marks of their own papers, while the teacher watches the rows fill. */
 export function OwnEntry({ sitting, onDone }: Props) {
-  const [large, setLarge] = useState(false);
   const entry = useMutation({
     mutationFn: (by_students: boolean) =>
       read(
@@ -38,15 +35,12 @@ export function OwnEntry({ sitting, onDone }: Props) {
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
         <WayIn sitting={sitting} />
         <div className="ml-auto flex flex-col gap-2">
-          <Button onClick={() => setLarge(true)}>Large, for the board</Button>
+          <LargeWayIn sitting={sitting} title="Enter your marks" />
           <Button look="main" disabled={entry.isPending} onClick={() => entry.mutate(false)}>
             Close entry
           </Button>
         </div>
       </div>
-      <Dialog open={large} wide onClose={() => setLarge(false)} title="Enter your marks">
-        <WayIn sitting={sitting} large />
-      </Dialog>
     </section>
   );
 }

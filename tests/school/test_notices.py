@@ -1,0 +1,160 @@
+"""What students are told ahead, on their own page and by mail; and that nobody comes to another one's page."""
+
+from datetime import timedelta
+from email import message_from_bytes, policy
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.core.mail import EmailMessage
+from django.test import Client
+from django.utils import timezone
+
+from tests.conftest import Staffroom, devices, refs
+from versomark.core.giving import Rules
+from versomark.school.classes.models import Student
+from versomark.school.classes.services import places_of, replace_passes
+from versomark.school.notices.models import Mail, Notice
+from versomark.school.notices.post import TRIES, send_waiting
+from versomark.school.notices.services import tell_all
+from versomark.school.sittings import planning, services
+from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.seats import TRIES as WRONG_TRIES
+
+pytestmark = pytest.mark.django_db
+
+
+def homework(school: Staffroom, tell: bool = True, days: int = 3) -> Sitting:
+    """A sitting in a window that opened an hour from now and is open for some days."""
+    sitting, now = school.sitting(), timezone.now()
+    plan = planning.Plan(now + timedelta(hours=1), now + timedelta(days=days), True, "", Rules(tell=tell))
+    return planning.change_plan(school.teacher, sitting, plan)
+
+
+def students_of(sitting: Sitting) -> list[Student]:
+    return [place.student for place in places_of(sitting.school_class)]
+
+
+def enter(sitting: Sitting, pass_phrase: str) -> tuple[Client, Any]:
+    client = Client()
+    body = {"link": sitting.school_class.link, "pass_phrase": pass_phrase}
+    return client, client.post("/api/own/enter", body, content_type="application/json")
+
+
+def test_each_thing_is_told_once_and_only_where_the_teacher_said_so(school: Staffroom) -> None:
+    sitting, quiet = homework(school), homework(school, tell=False)
+    assert tell_all() == 3
+    assert tell_all() == 0
+    assert not quiet.notices.exists()
+
+    # Moved twice before anybody looked: one piece of news, with how it stands now.
+    plan = planning.Plan(sitting.planned_for, sitting.closes_at, True, "", Rules(tell=True))
+    for days in (4, 5):
+        end = timezone.now() + timedelta(days=days)
+        sitting = planning.change_plan(
+            school.teacher, sitting, planning.Plan(plan.planned_for, end, True, "", plan.rules)
+        )
+    assert tell_all() == 3
+    changed = Notice.objects.filter(kind="changed").first()
+    assert changed is not None
+    assert f"{timezone.localtime(sitting.closes_at):%-d %b, %H:%M}" in changed.says
+
+    # A day before the end those hear of it who have not handed in.
+    services.open_sitting(sitting)
+    one = devices(sitting)[0]
+    one.join()
+    one.post("hand-in")
+    assert sitting.closes_at is not None
+    assert tell_all(sitting.closes_at - timedelta(hours=25)) == 0
+    assert tell_all(sitting.closes_at - timedelta(hours=23)) == 2
+    # A student who joins the class late is told as the others were.
+    lines = school.client.get(f"/api/sittings/{sitting.pk}/notices").json()
+    assert [(line["kind"], line["students"]) for line in lines] == [("due soon", 2), ("changed", 3), ("assigned", 3)]
+
+
+def test_letters_go_to_a_folder_and_what_cannot_be_sent_is_said(
+    school: Staffroom, settings: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    settings.EMAIL_BACKEND, settings.EMAIL_FILE_PATH = "django.core.mail.backends.filebased.EmailBackend", tmp_path
+    settings.ADDRESS = "https://marks.example"
+    sitting = homework(school)
+    wren, ines, _ = students_of(sitting)
+    for student, address in ((wren, "wren@school.example"), (ines, "ines@school.example")):
+        path = f"/api/classes/{sitting.school_class_id}/students/{student.pk}"
+        body = {"given_name": student.given_name, "family_name": "Family", "email": address}
+        assert school.client.put(path, body, content_type="application/json").status_code == 200
+    bad = {"given_name": "Ines", "email": "ines@school\nBcc: all@school.example"}
+    path = f"/api/classes/{sitting.school_class_id}/students/{ines.pk}"
+    assert school.client.put(path, bad, content_type="application/json").status_code == 422
+    tell_all()
+
+    refused = set[str]()
+    send = EmailMessage.send
+
+    def unreliable(self: EmailMessage, *rest: Any) -> int:
+        if self.to[0] in refused:
+            raise OSError("the server is not there")
+        return send(self, *rest)
+
+    monkeypatch.setattr(EmailMessage, "send", unreliable)
+    refused.add("ines@school.example")
+    assert send_waiting() == 1
+    assert send_waiting() == 0
+    letters = [message_from_bytes(path.read_bytes(), policy=policy.default) for path in tmp_path.iterdir()]
+    assert [letter["To"] for letter in letters] == ["wren@school.example"]
+    assert letters[0]["Subject"] == "A test for you: A test"
+    assert f"https://marks.example/mine/{sitting.school_class.link}" in letters[0].get_content()
+    for _ in range(TRIES):
+        send_waiting()
+    line = school.client.get(f"/api/sittings/{sitting.pk}/notices").json()[0]
+    assert (line["sent"], line["waiting"], line["failed"]) == (1, 0, [ines.short_name])
+    assert len(line["no_address"]) == 1
+    assert Notice.objects.get(mail=Mail.FAILED).problem == "the server is not there"
+
+
+def test_a_student_signs_in_sees_their_own_and_goes_to_the_test_that_is_open(school: Staffroom) -> None:
+    sitting, quiet = homework(school), homework(school, tell=False)
+    tell_all()
+    wren = students_of(sitting)[0]
+    client, reply = enter(sitting, wren.pass_phrase.upper())
+    page = reply.json()
+    assert [(one["title"], one["stage"]) for one in page["sittings"]] == [("A test", "coming")]
+    assert [one["new"] for one in page["notices"]] == [True]
+    assert [one["new"] for one in client.get("/api/own/page").json()["notices"]] == [False]
+    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 409
+
+    services.open_sitting(sitting)
+    assert client.get("/api/own/page").json()["sittings"][0]["stage"] == "open"
+    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 200
+    seat = client.get("/api/student/seat").json()
+    assert (seat["student"], seat["stage"]) == (wren.short_name, "working")
+    assert len(seat["paper"]["items"]) == len(refs(sitting))
+    client.post("/api/student/hand-in")
+    assert client.get("/api/own/page").json()["sittings"][0]["stage"] == "handed in"
+    # Somebody else's test, and one that does not exist, are the same to them.
+    services.open_sitting(quiet)
+    for other in (quiet.pk, 10**9, 10**30):
+        assert client.post(f"/api/own/sittings/{other}/go").status_code == 404
+
+
+def test_nobody_comes_to_a_page_that_is_not_theirs(school: Staffroom, staffroom: Any) -> None:
+    sitting, other = homework(school), homework(staffroom("other"))
+    wren, ines, _ = students_of(sitting)
+    tell_all()
+    assert Client().get("/api/own/page").status_code == 401
+    # A pass of another class opens nothing through this link, and a cookie is good for its own student alone.
+    assert enter(sitting, students_of(other)[0].pass_phrase)[1].status_code == 404
+    client, _ = enter(sitting, wren.pass_phrase)
+    cookie = client.cookies["verso_own"].value
+    for forged in (cookie.replace(str(wren.pk), str(ines.pk), 1), f"{wren.pk}", "x", "²:a", f"{'9' * 40}:a", ""):
+        client.cookies["verso_own"] = forged
+        if forged != cookie:
+            assert client.get("/api/own/page").status_code == 401
+    client.cookies["verso_own"] = cookie
+    assert client.get("/api/own/page").json()["student"] == wren.short_name
+    # With a new pass the device that had the old one is signed out.
+    replace_passes([wren])
+    assert client.get("/api/own/page").status_code == 401
+    for _ in range(WRONG_TRIES):
+        enter(sitting, "kelp-1")
+    assert enter(sitting, wren.pass_phrase)[1].status_code == 429

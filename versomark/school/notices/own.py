@@ -1,0 +1,115 @@
+"""A student's own page: one link for a class, and each signs in with their pass."""
+
+from datetime import datetime
+from typing import Literal, NamedTuple
+
+from django.conf import settings
+from django.core import signing
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+
+from versomark.school.classes.models import Student
+from versomark.school.classes.words import normalised
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings import seats, tokens
+from versomark.school.sittings.models import Seat, SeatState, SittingState, Way
+from versomark.school.sittings.services import AFTER
+from versomark.school.sittings.timekeeping import is_over
+
+from .models import Notice
+from .services import when
+
+COOKIE = "verso_own"
+DAYS = 60 * 60 * 24 * 30
+
+Stage = Literal["open", "coming", "handed in", "over"]
+
+
+def enter(link: str, pass_phrase: str, address: str) -> Student:
+    """The student of the class with this link whose pass it is. Words for the student when there is none."""
+    seats.refuse_guesser(address)
+    student = Student.objects.filter(
+        places__school_class__link=link, places__left=False, pass_phrase=normalised(pass_phrase)
+    ).first()
+    if student is None:
+        seats.count_try(address)
+        raise NotPossible("That pass is not on the list of this class. Check it, or ask your teacher.", status=404)
+    return student
+
+
+def give(response: HttpResponse, request: HttpRequest, student: Student) -> None:
+    response.set_cookie(
+        COOKIE,
+        _signer(student.pass_phrase).sign(str(student.pk)),
+        max_age=DAYS,
+        httponly=True,
+        samesite="Strict",
+        secure=request.is_secure() and not settings.DEBUG,
+    )
+
+
+def student_of(cookie: str) -> Student | None:
+    """Whose cookie it is; a new pass makes the old one's cookie worthless."""
+    who = cookie.partition(":")[0]
+    student = Student.objects.filter(pk=int(who)).first() if who.isdecimal() and len(who) < 18 else None
+    if student is None:
+        return None
+    try:
+        _signer(student.pass_phrase).unsign(cookie, max_age=DAYS)
+    except signing.BadSignature:
+        return None
+    return student
+
+
+def _signer(pass_phrase: str) -> signing.TimestampSigner:
+    return signing.TimestampSigner(salt=f"versomark.own.{pass_phrase}")
+
+
+class OwnSitting(NamedTuple):
+    seat: Seat
+    title: str
+    stage: Stage
+    when: str
+    closes_at: datetime | None
+
+
+def sittings_of(student: Student) -> list[OwnSitting]:
+    """What this student may know of: what they were told of, and what they have begun. What is open comes first."""
+    found = [
+        OwnSitting(seat, seat.sitting.edition.read().title, _stage(seat), when(seat.sitting), seat.sitting.closes_at)
+        for seat in student.seats.select_related("sitting__edition", "student").order_by("-pk")[:100]
+        if seat.sitting.way != Way.ROOM
+        and seat.sitting.state != SittingState.PLANNED
+        and (seat.sitting.read_rules().tell or seat.started_at is not None)
+    ]
+    order: list[Stage] = ["open", "coming", "handed in", "over"]
+    return sorted(found, key=lambda one: order.index(one.stage))
+
+
+def _stage(seat: Seat) -> Stage:
+    if seat.state == SeatState.HANDED_IN:
+        return "handed in"
+    if seat.sits_later or seat.sitting.state in (SittingState.OPEN, SittingState.PAUSED):
+        return "over" if is_over(seat) else "open"
+    return "over" if seat.sitting.state in AFTER else "coming"
+
+
+@transaction.atomic
+def notices_of(student: Student) -> list[Notice]:
+    """The latest first; those that are new are read now, and still say so in what is returned."""
+    found = list(student.notices.select_related("sitting")[:50])
+    Notice.objects.filter(pk__in=[one.pk for one in found if one.read_at is None]).update(read_at=timezone.now())
+    return found
+
+
+def go_to(student: Student, sitting_id: int, response: HttpResponse, request: HttpRequest) -> None:
+    """To their seat in a sitting that is open, without its code."""
+    seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
+    if seat is None:
+        raise NotFound("test of yours")
+    if _stage(seat) != "open":
+        raise NotPossible("This test is not open now.")
+    with transaction.atomic():
+        seats.begin(seat)
+        tokens.give(response, request, seat)

@@ -1,0 +1,101 @@
+"""The API of a student's own page. Who is behind a request says the cookie alone; no address names a student."""
+
+from datetime import datetime
+
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
+from ninja import Field, Router, Schema
+from ninja.security import APIKeyCookie
+
+from versomark.school.classes.models import Student
+from versomark.school.http import Done
+
+from . import own
+
+router = Router(tags=["own page"])
+
+
+class OwnCookie(APIKeyCookie):
+    param_name = own.COOKIE
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Student | None:
+        return own.student_of(key or "")
+
+
+class Enter(Schema):
+    link: str = Field(max_length=40)
+    pass_phrase: str = Field(max_length=60)
+
+
+class NoticeLine(Schema):
+    kind: str
+    says: str
+    at: datetime
+    new: bool
+
+
+class OwnSittingLine(Schema):
+    id: int
+    title: str
+    stage: own.Stage
+    when: str
+    closes_at: datetime | None
+
+
+class OwnPage(Schema):
+    student: str
+    sittings: list[OwnSittingLine]
+    notices: list[NoticeLine]
+
+
+def page_of(student: Student) -> OwnPage:
+    return OwnPage(
+        student=student.short_name,
+        sittings=[
+            OwnSittingLine(
+                id=one.seat.sitting_id, title=one.title, stage=one.stage, when=one.when, closes_at=one.closes_at
+            )
+            for one in own.sittings_of(student)
+        ],
+        notices=[
+            NoticeLine(kind=one.kind, says=one.says, at=one.made_at, new=one.read_at is None)
+            for one in own.notices_of(student)
+        ],
+    )
+
+
+def _student(request: HttpRequest) -> Student:
+    student: Student = request.auth  # type: ignore[attr-defined]
+    return student
+
+
+@router.get("/hello", auth=None, response=Done)
+def hello(request: HttpRequest) -> Done:
+    """Gives the device its token against forged requests before somebody signs in."""
+    get_token(request)
+    return Done()
+
+
+@router.post("/enter", auth=None, response=OwnPage)
+def enter(request: HttpRequest, response: HttpResponse, body: Enter) -> OwnPage:
+    student = own.enter(body.link, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
+    own.give(response, request, student)
+    return page_of(student)
+
+
+@router.get("/page", response=OwnPage)
+def page(request: HttpRequest) -> OwnPage:
+    return page_of(_student(request))
+
+
+@router.post("/sittings/{int:sitting_id}/go", response=Done)
+def go(request: HttpRequest, response: HttpResponse, sitting_id: int) -> Done:
+    """This device takes the student's seat."""
+    own.go_to(_student(request), sitting_id, response, request)
+    return Done()
+
+
+@router.post("/leave", response=Done)
+def leave(request: HttpRequest, response: HttpResponse) -> Done:
+    response.delete_cookie(own.COOKIE, samesite="Strict")
+    return Done()

@@ -1,0 +1,47 @@
+"""The way out by mail: to a folder of .eml files until a mail server is named (`VERSO_SMTP_HOST`)."""
+
+import logging
+
+from django.conf import settings
+from django.core.mail import EmailMessage
+
+from .models import Mail, Notice, NoticeKind
+
+log = logging.getLogger(__name__)
+TRIES = 5
+AT_ONCE = 50
+
+SUBJECTS = {
+    NoticeKind.ASSIGNED: "A test for you",
+    NoticeKind.CHANGED: "A test has moved",
+    NoticeKind.DUE: "A test ends soon",
+    NoticeKind.RELEASED: "Your results are here",
+}
+
+
+def send_waiting() -> int:
+    """Send what waits, one letter each; what a mail server refuses is tried again, five times in all."""
+    waiting = Notice.objects.filter(mail=Mail.WAITING).select_related("student", "sitting__school_class")
+    sent = 0
+    for notice in waiting.order_by("tries", "pk")[:AT_ONCE]:
+        try:
+            letter(notice).send()
+            notice.mail, sent = Mail.SENT, sent + 1
+        except Exception as problem:  # whatever a mail server or a full disk says
+            notice.tries += 1
+            notice.problem = str(problem)[:300] or type(problem).__name__
+            if notice.tries >= TRIES:
+                notice.mail = Mail.FAILED
+        notice.save(update_fields=["mail", "tries", "problem"])
+    return sent
+
+
+def letter(notice: Notice) -> EmailMessage:
+    where = f"\n\nYour own page: {settings.ADDRESS}/mine/{notice.sitting.school_class.link}" if settings.ADDRESS else ""
+    body = f"{notice.student.given_name},\n\n{notice.says}{where}\n\n{notice.sitting.owner.name}\n"
+    return EmailMessage(f"{SUBJECTS[NoticeKind(notice.kind)]}: {_title(notice)}", body, to=[notice.student.email])
+
+
+def _title(notice: Notice) -> str:
+    # A line break in a title must not become a second header.
+    return " ".join(notice.sitting.edition.read().title.split())

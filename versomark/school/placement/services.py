@@ -1,0 +1,115 @@
+"""Placing the students of a sitting by their scores: the table, the results, groups of the class, letters."""
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from django.db import transaction
+from django.template.loader import render_to_string
+from pydantic import ValidationError
+
+from versomark.core.giving.placement import PlacementTable
+from versomark.core.scoring import corrected_totals, score
+from versomark.school.classes.models import Group
+from versomark.school.classes.services import keep_group, places_of
+from versomark.school.editions.models import Edition
+from versomark.school.editions.printing import fonts, html_to_pdf
+from versomark.school.problems import NotPossible
+from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.sittings.seats import responses_of
+
+from .models import Placement
+
+
+class Placed(NamedTuple):
+    """One student who has handed in."""
+
+    seat: Seat
+    total: float
+    band: int
+
+
+class Results(NamedTuple):
+    placed: Sequence[Placed]
+    of: float
+    """The marks that a key gives; what a person has to mark is not counted before it is marked."""
+    waiting: int
+    """Questions that a person has to mark."""
+
+
+def refused(error: ValueError) -> NotPossible:
+    """What is wrong with a table, as the teacher reads it."""
+    problems = error.errors() if isinstance(error, ValidationError) else []
+    return NotPossible(str(problems[0]["msg"]).removeprefix("Value error, ") if problems else str(error), status=422)
+
+
+@transaction.atomic
+def set_table(sitting: Sitting, table: PlacementTable, goes_on: Mapping[int, Edition]) -> Placement:
+    """`goes_on`: by band, the test that whoever falls in it goes on with at once."""
+    if goes_on and results_of(sitting, table).waiting:
+        raise NotPossible(
+            "A second part can follow at once only where all questions have a key: somebody has to mark this test."
+        )
+    placement, _ = Placement.objects.update_or_create(
+        sitting=sitting, defaults={"table": table.model_dump(mode="json")}
+    )
+    for part in placement.second_parts.all():
+        if part.band not in goes_on or goes_on[part.band].pk != part.edition_id:
+            if part.sitting is not None and part.sitting.seats.exclude(started_at=None).exists():
+                raise NotPossible(f"Students are at work on {part.edition.read().title} already; it stays.")
+            part.delete()
+    for band, edition in goes_on.items():
+        placement.second_parts.get_or_create(band=band, defaults={"edition": edition})
+    return placement
+
+
+def results_of(sitting: Sitting, table: PlacementTable) -> Results:
+    """Everybody who has handed in, best first."""
+    edition = sitting.edition.read()
+    by_a_person = [item for item in edition.items() if item.content.marked_by != "key"]
+    of = edition.total_marks - sum(item.content.marks for item in by_a_person)
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student"))
+    if of <= 0:
+        return Results([], 0.0, len(by_a_person))
+    scored = score(edition, responses_of([seat.pk for seat in seats]))
+    totals = {
+        int(seat): float(marks) for seat, marks in zip(scored.students, corrected_totals(edition, scored), strict=True)
+    }
+    placed = [Placed(seat, totals[seat.pk], table.place(totals[seat.pk], of)) for seat in seats]
+    return Results(sorted(placed, key=lambda one: (-one.total, one.seat.desk)), of, len(by_a_person))
+
+
+@transaction.atomic
+def make_groups(placement: Placement) -> list[Group]:
+    """A group of the class for each band that somebody is in; one of that name from here before is brought in line."""
+    sitting, table = placement.sitting, placement.read()
+    here = set(places_of(sitting.school_class).values_list("student_id", flat=True))
+    made_from = f"placement by {sitting.edition.read().title}"[:200]
+    groups = []
+    for at, band in enumerate(table.bands):
+        students = [one.seat.student_id for one in results_of(sitting, table).placed if one.band == at]
+        students = [student for student in students if student in here]
+        before = sitting.school_class.groups.filter(name=band.recommends, made_from=made_from).first()
+        if students or before:
+            groups.append(keep_group(sitting.school_class, band.recommends, students, before, made_from))
+    return groups
+
+
+def letters_pdf(placement: Placement) -> bytes:
+    """A letter a student, each on a page of its own."""
+    sitting, table = placement.sitting, placement.read()
+    results = results_of(sitting, table)
+    if not results.placed:
+        raise NotPossible("Nobody has handed in yet, so there is no letter to print.")
+    context = {
+        "title": sitting.edition.read().title,
+        "school": sitting.owner.school.name,
+        "teacher": sitting.owner.name,
+        "class_name": sitting.school_class.name,
+        "of": results.of,
+        "waiting": results.waiting,
+        "fonts": fonts(),
+        "letters": [
+            {"student": one.seat.student, "total": one.total, "band": table.bands[one.band]} for one in results.placed
+        ],
+    }
+    return html_to_pdf(render_to_string("placement/letters.html", context))

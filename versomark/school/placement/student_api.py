@@ -1,0 +1,44 @@
+"""What follows for a student who has handed in a first part."""
+
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+
+from versomark.school.problems import NotPossible
+from versomark.school.sittings import seats, tokens
+from versomark.school.sittings.models import Seat
+from versomark.school.sittings.student_api import SeatPage, page_of
+
+from .second_part import part_for, seat_in
+
+router = Router(tags=["student"])
+
+
+class NextPart(Schema):
+    title: str
+    """Empty where nothing follows."""
+
+
+def _seat(request: HttpRequest) -> Seat:
+    seat: Seat = request.auth  # type: ignore[attr-defined]
+    return seat
+
+
+@router.get("/next", response=NextPart)
+def next_part(request: HttpRequest) -> NextPart:
+    part = part_for(_seat(request))
+    return NextPart(title=part.edition.read().title if part else "")
+
+
+@router.post("/next", response=SeatPage)
+def go_on(request: HttpRequest, response: HttpResponse) -> SeatPage:
+    """This device goes on to the student's seat in the second part."""
+    first = _seat(request)
+    with transaction.atomic():
+        part = part_for(first)
+        if part is None:
+            raise NotPossible("Nothing follows this part.")
+        following = seat_in(part, first)
+        seats.begin(following)
+        tokens.give(response, request, following)
+    return page_of(following)

@@ -1,0 +1,25 @@
+import createClient from "openapi-fetch";
+import { Refused, read, withCsrf } from "../api/client";
+import type { components, paths } from "./schema";
+
+export type OwnPage = components["schemas"]["OwnPage"];
+
+const api = createClient<paths>();
+api.use(withCsrf);
+
+/** The page of whoever is signed in on this device, or null. */
+export async function ownPage(): Promise<OwnPage | null> {
+  try {
+    return await read(api.GET("/api/own/page"));
+  } catch (error) {
+    if (!(error instanceof Refused) || error.status !== 401) throw error;
+    await read(api.GET("/api/own/hello"));
+    return null;
+  }
+}
+
+export const enterOwn = (link: string, pass_phrase: string) =>
+  read(api.POST("/api/own/enter", { body: { link, pass_phrase } }));
+export const goTo = (sitting_id: number) =>
+  read(api.POST("/api/own/sittings/{sitting_id}/go", { params: { path: { sitting_id } } }));
+export const leaveOwn = () => read(api.POST("/api/own/leave"));

@@ -1,0 +1,137 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { useSay } from "../ui/undo";
+import { amount, many, percent } from "../ui/words";
+import { BandsForm } from "./bands-form";
+
+type Placement = Schemas["PlacementPage"];
+
+/** Who is recommended what, by the teacher's own table of bands. */
+export function PlacementPage() {
+  const sittingId = Number(useParams().sittingId);
+  const params = { path: { sitting_id: sittingId } };
+  const client = useQueryClient();
+  const say = useSay();
+  const found = useQuery({
+    queryKey: ["placement", sittingId],
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/placement", { params })),
+  });
+  const keep = useMutation({
+    mutationFn: (bands: Placement["bands"]) =>
+      read(api.PUT("/api/sittings/{sitting_id}/placement", { params, body: { bands } })),
+    onSuccess: (page) => client.setQueryData(["placement", sittingId], page),
+  });
+  const group = useMutation({
+    mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/placement/groups", { params })),
+    onSuccess: ({ groups }) => {
+      client.invalidateQueries({ queryKey: ["class"] });
+      say(`${many(groups.length, "group")} of the class: ${groups.join(", ")}.`);
+    },
+  });
+  const page = found.data;
+  if (!page)
+    return (
+      <Page title="Placement">
+        <div className="px-6">
+          <Problem error={found.error} />
+        </div>
+      </Page>
+    );
+  const ready = page.bands.length > 0 && page.placed.length > 0;
+  return (
+    <Page
+      title="Placement"
+      facts={`${page.title} · ${page.class_name} · ${many(page.placed.length, "student")} handed in`}
+      actions={
+        <>
+          <ButtonLink to={`/sittings/${sittingId}`}>The sitting</ButtonLink>
+          <Button disabled={!ready || group.isPending} onClick={() => group.mutate()}>
+            Make groups of it
+          </Button>
+          <Button
+            look="main"
+            disabled={!ready}
+            onClick={() => location.assign(`/api/sittings/${sittingId}/placement/letters.pdf`)}
+          >
+            Letters, PDF
+          </Button>
+        </>
+      }
+    >
+      <Spread
+        names={{ verso: "Who is recommended what", recto: "The table" }}
+        verso={
+          <>
+            <Problem error={group.error} />
+            <Results page={page} />
+          </>
+        }
+        recto={
+          <Region name="The table">
+            <BandsForm key={JSON.stringify(page.bands)} page={page} onKeep={keep.mutate} />
+            <Problem error={keep.error} />
+          </Region>
+        }
+      />
+    </Page>
+  );
+}
+
+function Results({ page }: { page: Placement }) {
+  if (page.bands.length === 0)
+    return (
+      <Empty title="No table yet.">
+        Say on the right from which score on you recommend what. It can be changed at any time, and the results follow.
+      </Empty>
+    );
+  const waits = [
+    page.waiting > 0 && `${many(page.waiting, "question")} for a person to mark: not counted here`,
+    page.not_in > 0 && `${many(page.not_in, "student")} not handed in`,
+  ].filter(Boolean);
+  const best = page.bands.map((band, at) => ({ ...band, at })).reverse();
+  return (
+    <>
+      {waits.length > 0 && <p className="mb-4 text-ochre">◐ {waits.join("; ")}.</p>}
+      {best.map((band) => {
+        const here = page.placed.filter((one) => one.band === band.at);
+        return (
+          <Region
+            key={band.at}
+            name={<span className="font-serif text-lg tracking-normal text-ink normal-case">{band.recommends}</span>}
+            remark={`from ${amount(band.least, 0)}% · ${many(here.length, "student")}`}
+          >
+            {here.length > 0 && (
+              <Table
+                caption={band.recommends}
+                heads={[
+                  { label: "Desk", right: true },
+                  { label: "Student" },
+                  { label: `Marks of ${amount(page.of, page.of % 1 ? 1 : 0)}`, right: true },
+                  { label: "Share", right: true },
+                ]}
+              >
+                {here.map((one) => (
+                  <Row key={one.seat}>
+                    <Cell right>
+                      <span className="text-graphite">{one.desk}</span>
+                    </Cell>
+                    <Cell>
+                      <span className="font-serif text-base">{one.name}</span>
+                    </Cell>
+                    <Cell right>{amount(one.total)}</Cell>
+                    <Cell right>{percent(one.total / page.of)}</Cell>
+                  </Row>
+                ))}
+              </Table>
+            )}
+          </Region>
+        );
+      })}
+    </>
+  );
+}

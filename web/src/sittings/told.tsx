@@ -1,0 +1,37 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, read, type Schemas } from "../api/client";
+import { Fold } from "../ui/fold";
+import { many, momentOf, namesIn } from "../ui/words";
+
+/** What the students were told ahead, and how it reached them. */
+export function Told({ sittingId }: { sittingId: number }) {
+  const told = useQuery({
+    queryKey: ["sitting-events", sittingId, "told"],
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/notices", { params: { path: { sitting_id: sittingId } } })),
+  });
+  if (!told.data) return null;
+  const last = told.data[0];
+  return (
+    <Fold name="Told the students" remark={last ? `${last.kind}, ${momentOf(last.at)}` : "in a moment"}>
+      <ul className="text-sm">
+        {told.data.map((line) => (
+          <li key={`${line.kind}${line.at}`} className="border-b border-hairline py-1.5">
+            {line.says} <span className="text-graphite">{reached(line)}</span>
+            {line.failed.length > 0 && (
+              <span className="block text-clay">◆ Could not be sent by mail to {namesIn(line.failed)}</span>
+            )}
+            {line.no_address.length > 0 && (
+              <span className="block text-graphite">
+                No address:{" "}
+                {line.no_address.length > 6 ? many(line.no_address.length, "student") : namesIn(line.no_address)}
+              </span>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Fold>
+  );
+}
+
+const reached = (line: Schemas["ToldLine"]) =>
+  `On ${many(line.students, "page")}, read by ${line.read}; ${line.sent} by mail${line.waiting ? `, ${line.waiting} on their way` : ""}.`;
