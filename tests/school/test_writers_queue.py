@@ -5,14 +5,20 @@ import asyncio
 import threading
 import time
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from channels.layers import get_channel_layer
 from django.db import DatabaseError, connection, transaction
+from django.forms.models import model_to_dict
+from django.utils import timezone
 
 from tests.conftest import Staffroom
 from versomark.school.classes.models import Student
+from versomark.school.problems import NotPossible
 from versomark.school.sittings import nudges
+from versomark.school.sittings.one_seat import WITH_ALL, seat_with_all
+from versomark.school.together import Together
 from versomark.site.database.base import Queue, queue_of
 from versomark.site.layer import Layer
 
@@ -128,3 +134,65 @@ async def test_a_channel_that_nobody_reads_is_still_tidied_away() -> None:
     await asyncio.sleep(0.01)
     layer._clean_expired()
     assert channel not in layer.channels or layer.channels[channel].empty()
+
+
+@pytest.mark.django_db(transaction=True)
+def test_work_of_many_is_written_together_and_what_one_does_wrong_is_theirs_alone(school: Staffroom) -> None:
+    """Thirty at once: five are refused, one breaks the transaction it stands in. The others' work is on the disk, each
+    heard of their own, and most of it needed fewer commits than there were pieces."""
+    commits = list[int]()
+    begun = threading.Event()
+
+    def write(at: int) -> int:
+        begun.wait(10)  # whoever is first, until the others stand behind it
+        if at % 6 == 1:
+            raise NotPossible(f"not {at}")
+        Student.objects.create(school=school.teacher.school, given_name=f"S{at}", pass_phrase=f"p-{at}")
+        if at == 8:
+            raise RuntimeError("broken")
+        transaction.on_commit(lambda: commits.append(at))
+        return at
+
+    together, heard = Together(write), dict[int, str]()
+
+    def ask(at: int) -> None:
+        try:
+            heard[at] = str(together.do(at))
+        except (NotPossible, RuntimeError) as error:
+            heard[at] = str(error)
+
+    def with_the_first_held_back(at: int) -> None:
+        if at == 29:
+            until = time.monotonic() + 2
+            while len(together._waiting) < 28 and time.monotonic() < until:
+                time.sleep(0.001)
+            begun.set()
+        ask(at)
+
+    in_threads(30, with_the_first_held_back)
+    refused = {at for at in range(30) if at % 6 == 1}
+    assert heard == {at: f"not {at}" if at in refused else "broken" if at == 8 else str(at) for at in range(30)}
+    kept = {
+        int(name[1:])
+        for name in Student.objects.filter(pass_phrase__startswith="p-").values_list("given_name", flat=True)
+    }
+    assert kept == set(range(30)) - refused - {8}
+    assert sorted(commits) == sorted(kept)
+
+
+@pytest.mark.django_db
+def test_a_query_that_is_composed_once_finds_what_the_orm_finds_every_time(school: Staffroom) -> None:
+    """Reference: the same query asked anew through Django, after every change."""
+    sitting = school.open_sitting(students=3)
+    ids = list(sitting.seats.values_list("pk", flat=True))
+    for state in ("working", "handed in", "working"):
+        sitting.seats.filter(pk=ids[1]).update(state=state, last_seen=timezone.now(), device=uuid4(), form="B")
+        for seat_id in ids:
+            found, asked = seat_with_all(seat_id), WITH_ALL.get(pk=seat_id)
+            assert found is not None
+            for one, other in ((found, asked), (found.sitting, asked.sitting), (found.student, asked.student)):
+                assert model_to_dict(one) == model_to_dict(other)
+            assert found.get_deferred_fields() == asked.get_deferred_fields()
+            assert found.sitting.edition.get_deferred_fields() == {"content"}
+            assert found.sitting.edition.content == asked.sitting.edition.content
+    assert seat_with_all(0) is None
