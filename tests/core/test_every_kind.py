@@ -11,7 +11,7 @@ from tests.core.every_kind import ANY, CONTENTS, KEYED, right_answer, wrong_answ
 from versomark.core.editions import BankItem, freeze, one_section
 from versomark.core.items import ContentBase, read_content, read_response
 from versomark.core.items.registry import ItemContent, ItemResponse, StudentItem
-from versomark.core.scoring import score
+from versomark.core.scoring import score, to_mark
 
 
 def kinds_of(union: object) -> set[str]:
@@ -98,11 +98,20 @@ def test_a_paper_of_any_kinds_is_scored_item_by_item(contents: list[ContentBase]
     edition = freeze("T", "", one_section(list(bank)), bank, lambda rule: [], seed=1)
     answered = {ref: right_answer(item.content) for ref, item in bank.items() if data.draw(st.booleans())}
     table = score(edition, {"1": answered})
-    keyed = [item for item in edition.items() if item.content.marked_by == "key"]
+    # What a person has to mark has no column before it is marked; where nothing was given, there is nothing to mark.
+    keyed = [item for item in edition.items() if item.content.score(answered.get(item.ref)) is not None]
     assert [column.id for column in table.items] == [item.ref for item in keyed]
     assert [column.number for column in table.items] == [int(item.ref, 16) + 1 for item in keyed]
     assert table.points[0].tolist() == [item.content.marks if item.ref in answered else 0 for item in keyed]
     assert table.answered[0].tolist() == [item.ref in answered for item in keyed]
+
+    waiting = {ref: seats for ref, seats in to_mark(edition, {"1": answered}).items() if seats}
+    given = {ref: data.draw(st.integers(0, 8)) / 8 * bank[ref].content.marks for ref in waiting}
+    marked = score(edition, {"1": answered}, marks={"1": given})
+    assert [column.id for column in marked.items] == list(bank)
+    assert marked.totals[0] == pytest.approx(table.totals[0] + sum(given.values()))
+    without = score(edition, {"1": answered}, leave_out=waiting, marks={"1": given})
+    assert [column.id for column in without.items] == [item.ref for item in keyed]
 
 
 @pytest.mark.parametrize("marks", [0, 0.25, 100.5, -1, "many"])

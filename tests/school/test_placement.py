@@ -132,6 +132,7 @@ def test_what_a_person_marks_is_not_counted_and_no_second_part_hangs_on_it(schoo
     device = devices(sitting)[0]
     device.join()
     device.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 1)
+    device.answer(refs(sitting)[2], {"kind": "written", "text": "Because."}, 2)
     device.post("hand-in")
     page = put(school, sitting, BANDS).json()
     assert (page["of"], page["waiting"], page["placed"][0]["total"]) == (2, 1, 1)

@@ -14,6 +14,7 @@ from versomark.school.classes.lists_api import router as lists
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
+from versomark.school.marking.api import router as marking
 from versomark.school.notices.api import router as notices
 from versomark.school.notices.own_api import OwnCookie
 from versomark.school.notices.own_api import router as own_page
@@ -50,6 +51,7 @@ for router in (
     lesson_records,
     paper,
     queries,
+    marking,
     findings,
     notices,
     placement,

@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "versomark.school.sittings",
     "versomark.school.room",
     "versomark.school.paper",
+    "versomark.school.marking",
     "versomark.school.findings",
     "versomark.school.notices",
     "versomark.school.placement",

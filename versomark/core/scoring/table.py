@@ -91,25 +91,46 @@ class ResponseTable:
         )
 
 
-def score(
-    edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]], leave_out: Collection[str] = ()
-) -> ResponseTable:
-    """Score every seat of a sitting on the items that have a key.
+Responses = Mapping[str, Mapping[str, ItemResponse]]
+"""seat name -> item ref -> response."""
+Marks = Mapping[str, Mapping[str, float]]
+"""seat name -> item ref -> marks that a person gave, on the scale of the item's own marks."""
 
-    responses: seat name -> item ref -> response. A missing response counts as nothing given and earns 0; so does an
-    answer beyond the number that a section lets a student choose, of which the first in printed order count. Items
-    that a person marks have no column, nor have those of `leave_out` (refs), which nobody was asked. Points are
-    uncorrected for guessing: see `corrected_totals`.
+
+def to_mark(edition: Edition, responses: Responses) -> dict[str, list[str]]:
+    """item ref -> the seats whose answer a person has to mark; an answer that was left empty needs nobody."""
+    return {
+        item.ref: [seat for seat, given in responses.items() if item.content.score(given.get(item.ref)) is None]
+        for item in edition.items()
+        if item.content.marked_by == "person"
+    }
+
+
+def score(
+    edition: Edition, responses: Responses, leave_out: Collection[str] = (), marks: Marks | None = None
+) -> ResponseTable:
+    """Score every seat of a sitting on the items that have a key, and on those that a person has marked for all.
+
+    A missing response counts as nothing given and earns 0; so does an answer beyond the number that a section lets a
+    student choose, of which the first in printed order count. An item that a person marks has a column once every
+    answer to it has its mark: a made-up zero would enter every other figure. Items of `leave_out` (refs), which nobody
+    was asked or which are waived, have none. Points are uncorrected for guessing: see `corrected_totals`.
     Raises ValueError for a response that does not belong to its item.
     """
+    marks = marks or {}
+    waiting = {
+        ref
+        for ref, seats in to_mark(edition, responses).items()
+        if any(ref not in marks.get(seat, ()) for seat in seats)
+    }
     numbered = [
         (number, at, item)
         for number, (at, item) in enumerate(
             ((at, item) for at, section in enumerate(edition.sections) for item in section.items), start=1
         )
-        if item.content.marked_by == "key" and item.ref not in leave_out
+        if item.ref not in waiting and item.ref not in leave_out
     ]
-    counted = {seat: _counted(edition, given) for seat, given in responses.items()}
+    counted = {seat: _counted(edition, given, marks.get(seat, {})) for seat, given in responses.items()}
     shape = (len(responses), len(numbered))
     points, answered = np.zeros(shape), np.zeros(shape, dtype=bool)
     choice = np.full(shape, NOT_CHOSEN, dtype=np.int16)
@@ -129,8 +150,14 @@ def score(
             )
         )
         for i, (seat, given) in enumerate(responses.items()):
-            response = given.get(item.ref) if item.ref in counted[seat] else None
-            if response is not None and content.given(response):
+            if item.ref not in counted[seat]:
+                continue
+            response, mark = given.get(item.ref), marks.get(seat, {}).get(item.ref)
+            if content.marked_by == "person":
+                # What is performed leaves no answer behind: its mark is the sign that it was.
+                answered[i, j] = content.given(response) or (mark is not None and content.score(response) is None)
+                points[i, j] = (mark or 0.0) if answered[i, j] else 0.0
+            elif response is not None and content.given(response):
                 answered[i, j] = True
                 points[i, j] = content.score(response) or 0.0
                 if content.exclusive:
@@ -140,11 +167,11 @@ def score(
     )
 
 
-def _counted(edition: Edition, given: Mapping[str, ItemResponse]) -> set[str]:
+def _counted(edition: Edition, given: Mapping[str, ItemResponse], marks: Mapping[str, float]) -> set[str]:
     """The refs whose answers count: all, or the first answered where a section lets students choose."""
     refs = set[str]()
     for section in edition.sections:
-        answered = [item.ref for item in section.items if item.content.given(given.get(item.ref))]
+        answered = [item.ref for item in section.items if item.content.given(given.get(item.ref)) or item.ref in marks]
         refs.update(answered[: section.choose])
     return refs
 

@@ -24,12 +24,13 @@ from versomark.core.findings import (
     words,
 )
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
-from versomark.core.scoring import ResponseTable, corrected_totals, score
+from versomark.core.scoring import Marks, Responses, ResponseTable, corrected_totals, score, to_mark
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
 from versomark.school.bank.services import Use, record_uses
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
+from versomark.school.marking.services import marks_of, marks_position, waived_in
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import Which, not_asked, said_in_rounds
 from versomark.school.room.models import Room, RoundAnswer
@@ -39,7 +40,7 @@ from versomark.school.sittings.services import AFTER
 
 from .models import KeptAnalysis
 
-RULES = 5
+RULES = 6
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
 
 
@@ -137,9 +138,10 @@ def findings_of(sitting: Sitting, which: Which = "first") -> KeptAnalysis | None
     position = log_positions([sitting]).get(sitting.pk)
     if position is None:
         return None
-    left_out = not_asked([sitting])[sitting.pk]
+    left_out = _left_out([sitting])[sitting.pk]
     given = RoundAnswer.objects.filter(round__room=room).aggregate(rows=Count("pk"), last=Max("pk"))
     made_from = [RULES, "last", sitting.edition.fingerprint, *position, *given.values(), *sorted(left_out)]
+    made_from += marks_position([sitting])[sitting.pk]
     fingerprint = _fingerprint(made_from)
     kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
     return kept or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
@@ -159,6 +161,12 @@ def _at_last(room: Room, seats: Sequence[int]) -> dict[str, dict[str, ItemRespon
     return found
 
 
+def _left_out(sittings: Sequence[Sitting]) -> dict[int, frozenset[str]]:
+    """By sitting, what a lesson did not come to and what is waived."""
+    unasked, waived = not_asked(sittings), waived_in(sittings)
+    return {pk: frozenset(unasked.get(pk, ())) | waived[pk] for pk in waived}
+
+
 def _fingerprint(made_from: Sequence[object]) -> str:
     return sha256(json.dumps(made_from).encode()).hexdigest()
 
@@ -170,10 +178,16 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None
     is not read into models again on the way to the screen.
     """
     positions = log_positions(sittings)
-    left_out = not_asked(sittings)
+    left_out, marked = _left_out(sittings), marks_position(sittings)
     fingerprints = {
         sitting.pk: _fingerprint(
-            [RULES, sitting.edition.fingerprint, *positions[sitting.pk], *sorted(left_out.get(sitting.pk, ()))]
+            [
+                RULES,
+                sitting.edition.fingerprint,
+                *positions[sitting.pk],
+                *sorted(left_out[sitting.pk]),
+                *marked[sitting.pk],
+            ]
         )
         for sitting in sittings
         if sitting.pk in positions
@@ -184,7 +198,7 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None
         or _analysed(
             sitting,
             responses_of(positions[sitting.pk].seats),
-            left_out.get(sitting.pk, frozenset()),
+            left_out[sitting.pk],
             fingerprints[sitting.pk],
         )
         if sitting.pk in fingerprints
@@ -201,9 +215,10 @@ def _analysed(
     history: bool = True,
 ) -> KeptAnalysis | None:
     edition = sitting.edition.read()
-    if not any(item.content.marked_by == "key" and item.ref not in left_out for item in edition.items()):
+    marks = marks_of(sitting)
+    if not score(edition, responses, left_out, marks).items:
         return None
-    body = compute(edition, responses, left_out)
+    body = compute(edition, responses, left_out, marks)
     kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
     if history and sitting.state in AFTER:
         _record(sitting, body)
@@ -259,14 +274,12 @@ def _record(sitting: Sitting, body: Body) -> None:
     record_uses(f"sitting {sitting.pk}", title, held, uses)
 
 
-def compute(
-    edition: Edition, responses: Mapping[str, Mapping[str, ItemResponse]], left_out: Collection[str] = ()
-) -> Body:
+def compute(edition: Edition, responses: Responses, left_out: Collection[str] = (), given: Marks | None = None) -> Body:
     """Score and analyse; pure, so that the bench and the tests can call it on data of their own.
 
-    left_out: refs of questions that a lesson did not come to.
+    left_out: refs of questions that a lesson did not come to, or that are waived. given: the marks of people.
     """
-    table = score(edition, responses, left_out)
+    table = score(edition, responses, left_out, given)
     marks = corrected_totals(edition, table)
     thresholds = Thresholds()
     analysis, findings = analyse(table, thresholds=thresholds)
@@ -281,7 +294,7 @@ def compute(
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_flag_notes(edition, table, findings, thresholds),
-        paper=_paper(edition, responses, table, analysis, left_out),
+        paper=_paper(edition, responses, table, analysis, left_out, given or {}),
         distribution=_counted(marks),
         totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
     )
@@ -328,15 +341,17 @@ def _paper(
     table: ResponseTable,
     analysis: Analysis,
     left_out: Collection[str],
+    marks: Marks,
 ) -> list[PaperQuestion]:
     seats = np.array([int(name) for name in table.students])
     traces = option_traces(table)
     columns = {column.id: j for j, column in enumerate(table.items)}
+    by_a_person = to_mark(edition, responses)
     questions = []
     for number, item in enumerate(edition.items(), start=1):
         content, j = item.content, columns.get(item.ref)
         given = {int(seat): answers[item.ref] for seat, answers in responses.items() if item.ref in answers}
-        waiting = sum(content.given(response) and content.score(response) is None for response in given.values())
+        waiting = sum(item.ref not in marks.get(seat, {}) for seat in by_a_person.get(item.ref, ()))
         question = PaperQuestion(
             ref=item.ref,
             number=number,
@@ -347,7 +362,7 @@ def _paper(
             marks=content.marks,
             figures=None,
             asked=item.ref not in left_out,
-            waiting=waiting,
+            waiting=0 if item.ref in left_out else waiting,
             follow_up=content.to_ask_again,
             options=[],
             parts=[],

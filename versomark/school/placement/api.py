@@ -39,6 +39,8 @@ class PlacementPage(Schema):
     of: float
     waiting: int
     """Questions that a person has to mark and that are not counted."""
+    all_by_key: bool
+    """Whether a second part can follow at once."""
     placed: list[PlacedLine]
     not_in: int
     """Students who have not handed in."""
@@ -66,6 +68,7 @@ def _page(sitting: Sitting) -> PlacementPage:
         bands=[BandLine(**band.model_dump(), goes_on=goes_on.get(at)) for at, band in enumerate(bands)],
         of=results.of,
         waiting=results.waiting,
+        all_by_key=services.all_by_key(sitting),
         placed=[
             PlacedLine(
                 seat=one.seat.pk, desk=one.seat.desk, name=one.seat.student.short_name, total=one.total, band=one.band

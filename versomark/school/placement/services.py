@@ -13,6 +13,7 @@ from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
 from versomark.school.editions.models import Edition
 from versomark.school.editions.printing import fonts, html_to_pdf
+from versomark.school.marking.services import by_hand, marks_of, waived_in
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
@@ -45,7 +46,7 @@ def refused(error: ValueError) -> NotPossible:
 @transaction.atomic
 def set_table(sitting: Sitting, table: PlacementTable, goes_on: Mapping[int, Edition]) -> Placement:
     """`goes_on`: by band, the test that whoever falls in it goes on with at once."""
-    if goes_on and results_of(sitting, table).waiting:
+    if goes_on and not all_by_key(sitting):
         raise NotPossible(
             "A second part can follow at once only where all questions have a key: somebody has to mark this test."
         )
@@ -62,20 +63,29 @@ def set_table(sitting: Sitting, table: PlacementTable, goes_on: Mapping[int, Edi
     return placement
 
 
+def all_by_key(sitting: Sitting) -> bool:
+    """Whether the score is known as soon as somebody hands in."""
+    return set(by_hand(sitting)) <= waived_in([sitting])[sitting.pk]
+
+
 def results_of(sitting: Sitting, table: PlacementTable) -> Results:
     """Everybody who has handed in, best first."""
     edition = sitting.edition.read()
-    by_a_person = [item for item in edition.items() if item.content.marked_by != "key"]
-    of = edition.total_marks - sum(item.content.marks for item in by_a_person)
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student"))
+    waived = waived_in([sitting])[sitting.pk]
+    scored = score(edition, responses_of([seat.pk for seat in seats]), waived, marks_of(sitting))
+    # Before anybody has handed in, what a person marks is still to come.
+    counted = {column.id for column in scored.items if seats or column.id not in by_hand(sitting)}
+    missing = [item for item in edition.items() if item.ref not in counted]
+    of = edition.total_marks - sum(item.content.marks for item in missing)
+    waiting = sum(item.ref not in waived for item in missing)
     if of <= 0:
-        return Results([], 0.0, len(by_a_person))
-    scored = score(edition, responses_of([seat.pk for seat in seats]))
+        return Results([], 0.0, waiting)
     totals = {
         int(seat): float(marks) for seat, marks in zip(scored.students, corrected_totals(edition, scored), strict=True)
     }
     placed = [Placed(seat, totals[seat.pk], table.place(totals[seat.pk], of)) for seat in seats]
-    return Results(sorted(placed, key=lambda one: (-one.total, one.seat.desk)), of, len(by_a_person))
+    return Results(sorted(placed, key=lambda one: (-one.total, one.seat.desk)), of, waiting)
 
 
 @transaction.atomic

@@ -2258,6 +2258,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/marking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Waiting
+         * @description Every sitting with work that a person marks, those with most to do first.
+         */
+        get: operations["versomark_school_marking_api_waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marking
+         * @description Everything but the answers themselves, which are asked for one by one.
+         */
+        get: operations["versomark_school_marking_api_marking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Answer */
+        get: operations["versomark_school_marking_api_answer"];
+        /** Give */
+        put: operations["versomark_school_marking_api_give"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}/handwriting.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Handwriting */
+        get: operations["versomark_school_marking_api_handwriting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File
+         * @description As an attachment only, whatever it is.
+         */
+        get: operations["versomark_school_marking_api_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Leave Bookmark
+         * @description Where one is, to go on there another day.
+         */
+        put: operations["versomark_school_marking_api_leave_bookmark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/waived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Waive
+         * @description Out of the total and the analysis of this sitting, or in again.
+         */
+        put: operations["versomark_school_marking_api_waive"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Names
+         * @description Hide them before the first mark; show them once and for all.
+         */
+        put: operations["versomark_school_marking_api_names"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -3078,15 +3233,22 @@ export interface components {
              */
             levels: components["schemas"]["Level"][];
         };
-        /** Entry */
+        /**
+         * Entry
+         * @description One answer in the strip: whether it needs a mark, and what it has.
+         */
         Entry: {
-            /** Id */
-            id: string;
+            /** Number */
+            number: number;
             /**
-             * Text
-             * @default
+             * State
+             * @enum {string}
              */
-            text: string;
+            state: "nothing" | "waiting" | "draft" | "kept";
+            /** Marks */
+            marks: number | null;
+            /** Words */
+            words: number;
         };
         /**
          * Exemplar
@@ -6779,6 +6941,202 @@ export interface components {
             /** Draft */
             draft: string;
         };
+        /** WaitingItem */
+        WaitingItem: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** To Mark */
+            to_mark: number;
+            /** Marked */
+            marked: number;
+        };
+        /** WaitingSitting */
+        WaitingSitting: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** Names Hidden */
+            names_hidden: boolean;
+            /** Items */
+            items: components["schemas"]["WaitingItem"][];
+            /** To Mark */
+            to_mark: number;
+            /** Marked */
+            marked: number;
+        };
+        /** MarkingItem */
+        MarkingItem: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "written" | "file" | "performance";
+            /** Stem */
+            stem: string;
+            /** Marks */
+            marks: number;
+            rubric: components["schemas"]["Rubric"];
+            /** Stimulus */
+            stimulus: string;
+            /** Waived */
+            waived: boolean;
+            /** Comments */
+            comments: string[];
+        };
+        /** MarkingPage */
+        MarkingPage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Names Hidden */
+            names_hidden: boolean;
+            /** May Hide */
+            may_hide: boolean;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Items */
+            items: components["schemas"]["MarkingItem"][];
+            /** Entries */
+            entries: {
+                [key: string]: components["schemas"]["Entry"][];
+            };
+            /** Item */
+            item: string;
+            /** Number */
+            number: number;
+            /** By Student */
+            by_student: boolean;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "desk" | "chance" | "short" | "unmarked";
+        };
+        /** AnswerPage */
+        AnswerPage: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Words */
+            words: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** Files */
+            files: components["schemas"]["WorkFileLine"][];
+            /** Given */
+            given: boolean;
+            mark: components["schemas"]["MarkLine"] | null;
+            /** History */
+            history: components["schemas"]["MarkLine"][];
+        };
+        /** MarkLine */
+        MarkLine: {
+            /** Id */
+            id: number;
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
+            /** Comment */
+            comment: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "kept" | "aside";
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /** WorkFileLine */
+        WorkFileLine: {
+            /** Place */
+            place: number;
+            /** Name */
+            name: string;
+            /** Bytes */
+            bytes: number;
+        };
+        /** Kept */
+        Kept: {
+            mark: components["schemas"]["MarkLine"];
+            entry: components["schemas"]["Entry"];
+            /** Stands */
+            stands: boolean;
+            other: components["schemas"]["MarkLine"] | null;
+            /** Comments */
+            comments: string[];
+        };
+        /** MarkBody */
+        MarkBody: {
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /** Seen */
+            seen?: number | null;
+        };
+        /** BookmarkBody */
+        BookmarkBody: {
+            /** Item */
+            item: string;
+            /** Number */
+            number: number;
+            /**
+             * By Student
+             * @default false
+             */
+            by_student: boolean;
+            /**
+             * Order
+             * @default desk
+             * @enum {string}
+             */
+            order: "desk" | "chance" | "short" | "unmarked";
+        };
+        /** WaiveBody */
+        WaiveBody: {
+            /** Waived */
+            waived: boolean;
+        };
+        /** NamesBody */
+        NamesBody: {
+            /** Hidden */
+            hidden: boolean;
+        };
         /** GroupMade */
         GroupMade: {
             /** Class Id */
@@ -7147,6 +7505,8 @@ export interface components {
             of: number;
             /** Waiting */
             waiting: number;
+            /** All By Key */
+            all_by_key: boolean;
             /** Placed */
             placed: components["schemas"]["PlacedLine"][];
             /** Not In */
@@ -10576,6 +10936,224 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeatSheet"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_waiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingSitting"][];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_marking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerPage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_give: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_handwriting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_marking_api_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_marking_api_leave_bookmark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BookmarkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_waive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkingPage"];
                 };
             };
         };

@@ -76,7 +76,7 @@ export function BandsForm({ page, onKeep }: Props) {
               />
             )}
           </Field>
-          {page.waiting === 0 && (
+          {page.all_by_key && (
             <Field label="Goes on at once with">
               {(id) => (
                 <Choice

@@ -1,0 +1,347 @@
+"""The marking desk. Students are known by number here, never by seat: see `numbers`."""
+
+from datetime import datetime
+from typing import Literal
+
+from django.http import FileResponse, HttpRequest, HttpResponse
+from ninja import Field, Router, Schema
+from pydantic import BaseModel
+
+from versomark.core.items.by_rubric import ByRubric
+from versomark.core.items.rubric import Rubric
+from versomark.core.scoring import to_mark
+from versomark.core.text import RichText
+from versomark.school.http import Done, teacher_of
+from versomark.school.problems import NotPossible
+from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
+
+from . import numbers, services, work
+from .models import Bookmark, Mark, MarkState, OwnComment, StandingMark
+
+router = Router(tags=["marking"])
+Order = Literal["desk", "chance", "short", "unmarked"]
+
+
+class WaitingItem(Schema):
+    ref: str
+    number: int
+    to_mark: int
+    marked: int
+
+
+class WaitingSitting(Schema):
+    sitting: int
+    title: str
+    class_name: str
+    closed_at: datetime | None
+    names_hidden: bool
+    items: list[WaitingItem]
+    """Of those that are not waived."""
+    to_mark: int
+    marked: int
+
+
+class MarkingItem(Schema):
+    ref: str
+    number: int
+    kind: Literal["written", "file", "performance"]
+    stem: RichText
+    marks: float
+    rubric: Rubric
+    stimulus: RichText
+    waived: bool
+    comments: list[str]
+    """One's own on this question, most used first."""
+
+
+class Entry(BaseModel):
+    """One answer in the strip: whether it needs a mark, and what it has."""
+
+    number: int
+    state: Literal["nothing", "waiting", "draft", "kept"]
+    marks: float | None
+    words: int
+
+
+class MarkingPage(Schema):
+    sitting: int
+    title: str
+    class_name: str
+    names_hidden: bool
+    may_hide: bool
+    names: dict[int, str]
+    """By number; empty while names are hidden."""
+    items: list[MarkingItem]
+    entries: dict[str, list[Entry]]
+    """By item."""
+    item: str
+    """Where one was last, or where to begin."""
+    number: int
+    by_student: bool
+    order: Order
+
+
+class MarkLine(Schema):
+    id: int
+    points: dict[str, float]
+    comment: str
+    state: Literal["draft", "kept", "aside"]
+    by: str
+    mine: bool
+    at: datetime
+
+
+class WorkFileLine(Schema):
+    place: int
+    name: str
+    bytes: int
+
+
+class AnswerPage(Schema):
+    number: int
+    text: RichText
+    words: int
+    by_hand: bool
+    files: list[WorkFileLine]
+    given: bool
+    mark: MarkLine | None
+    """The one that stands."""
+    history: list[MarkLine]
+    """All that were given, the latest first."""
+
+
+class MarkBody(Schema):
+    points: dict[str, float] = Field(max_length=12)
+    comment: str = Field("", max_length=4000)
+    draft: bool = False
+    seen: int | None = None
+    """The mark that stood when one looked."""
+
+
+class Kept(Schema):
+    mark: MarkLine
+    entry: Entry
+    stands: bool
+    """Whether it stands; if not, `other` was given by a colleague meanwhile, and this one is kept beside it."""
+    other: MarkLine | None
+    comments: list[str]
+
+
+class BookmarkBody(Schema):
+    item: str = Field(max_length=36)
+    number: int = Field(ge=0, le=30_000)
+    by_student: bool = False
+    order: Order = "desk"
+
+
+class WaiveBody(Schema):
+    waived: bool
+
+
+class NamesBody(Schema):
+    hidden: bool
+
+
+def _sitting(request: HttpRequest, sitting_id: int) -> Sitting:
+    return sitting_of(teacher_of(request), sitting_id, "mark")
+
+
+@router.get("/marking", response=list[WaitingSitting])
+def waiting(request: HttpRequest) -> list[WaitingSitting]:
+    """Every sitting with work that a person marks, those with most to do first."""
+    found = []
+    for sitting in sittings_of(teacher_of(request)).exclude(state__in=BEFORE):
+        if not services.by_hand(sitting):
+            continue
+        numbers_of = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
+        lines = services.waiting_in(sitting)
+        found.append(
+            WaitingSitting(
+                sitting=sitting.pk,
+                title=sitting.edition.read().title,
+                class_name=sitting.school_class.name,
+                closed_at=sitting.closed_at,
+                names_hidden=numbers.names_hidden(sitting),
+                items=[WaitingItem(number=numbers_of[one.ref], **one._asdict()) for one in lines],
+                to_mark=sum(one.to_mark for one in lines),
+                marked=sum(one.marked for one in lines),
+            )
+        )
+    return sorted(found, key=lambda one: one.marked - one.to_mark)
+
+
+@router.get("/sittings/{int:sitting_id}/marking", response=MarkingPage)
+def marking(request: HttpRequest, sitting_id: int) -> MarkingPage:
+    """Everything but the answers themselves, which are asked for one by one."""
+    sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
+    items = services.by_hand(sitting)
+    if not items:
+        raise NotPossible("Nothing in this test is marked by a person.")
+    seats = numbers.numbered(sitting)
+    hidden = numbers.names_hidden(sitting)
+    entries = _entries(sitting, seats)
+    bookmark = Bookmark.objects.filter(teacher=teacher, sitting=sitting).first()
+    at = bookmark if bookmark and bookmark.item in items and bookmark.number in seats else None
+    open_items = [ref for ref, some in entries.items() if any(one.state == "waiting" for one in some)]
+    first = next(iter([*open_items, *items]))
+    begin = next((one.number for one in entries[first] if one.state == "waiting"), next(iter(seats), 0))
+    edition = sitting.edition.read()
+    numbers_of = {item.ref: place for place, item in enumerate(edition.items(), start=1)}
+    out = services.waived_in([sitting])[sitting.pk]
+    return MarkingPage(
+        sitting=sitting.pk,
+        title=edition.title,
+        class_name=sitting.school_class.name,
+        names_hidden=hidden,
+        may_hide=not hidden and not Mark.objects.filter(seat__sitting=sitting).exists(),
+        names={} if hidden else {number: seat.student.short_name for number, seat in seats.items()},
+        items=[
+            MarkingItem(
+                ref=ref,
+                number=numbers_of[ref],
+                kind=item.content.kind,  # type: ignore[arg-type]
+                stem=item.content.stem,
+                marks=item.content.marks,
+                rubric=services.rubric_item(sitting, ref)[1].rubric,
+                stimulus=stimulus.body if (stimulus := edition.stimulus_of(item) if item.stimulus else None) else "",
+                waived=ref in out,
+                comments=_comments(request, ref),
+            )
+            for ref, item in items.items()
+        ],
+        entries=entries,
+        item=at.item if at else first,
+        number=at.number if at else begin,
+        by_student=bool(at and at.by_student),
+        order=at.order if at else "desk",  # type: ignore[arg-type]
+    )
+
+
+def _comments(request: HttpRequest, ref: str) -> list[str]:
+    found = OwnComment.objects.filter(teacher=teacher_of(request), item=ref)
+    return list(found.values_list("text", flat=True)[:30])
+
+
+def _entries(sitting: Sitting, seats: dict[int, Seat]) -> dict[str, list[Entry]]:
+    responses = services.responses_in(sitting, list(seats.values()))
+    needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
+    standing = {
+        (row.seat_id, row.item): row.mark
+        for row in StandingMark.objects.filter(seat__sitting=sitting).select_related("mark")
+    }
+    found = {}
+    for ref, item in services.by_hand(sitting).items():
+        wanted, content = set(needed[ref]), item.content
+        found[ref] = [
+            _entry(number, content, str(seat.pk) in wanted, standing.get((seat.pk, ref)), responses[seat.pk].get(ref))  # type: ignore[arg-type]
+            for number, seat in seats.items()
+        ]
+    return found
+
+
+def _entry(number: int, content: ByRubric, needed: bool, mark: Mark | None, response: object) -> Entry:
+    state = mark.state if mark else "waiting" if needed else "nothing"
+    kept = mark is not None and mark.state == MarkState.KEPT
+    return Entry(
+        number=number,
+        state=state,
+        marks=content.rubric.scaled(mark.points, content.marks) if kept and mark else None,
+        words=work.work_of(response, True).words,  # type: ignore[arg-type]
+    )
+
+
+def _line(mark: Mark, request: HttpRequest) -> MarkLine:
+    return MarkLine(
+        id=mark.pk,
+        points=mark.points,
+        comment=mark.comment,
+        state=mark.state,  # type: ignore[arg-type]
+        by=mark.by.name,
+        mine=mark.by_id == teacher_of(request).pk,
+        at=mark.at,
+    )
+
+
+@router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}", response=AnswerPage)
+def answer(request: HttpRequest, sitting_id: int, item: str, number: int) -> AnswerPage:
+    sitting = _sitting(request, sitting_id)
+    services.rubric_item(sitting, item)
+    seat = numbers.seat_at(sitting, number)
+    response = services.responses_in(sitting, [seat])[seat.pk].get(item)
+    seen = work.work_of(response, numbers.names_hidden(sitting))
+    standing = StandingMark.objects.filter(seat=seat, item=item).select_related("mark__by").first()
+    return AnswerPage(
+        number=number,
+        text=seen.text,
+        words=seen.words,
+        by_hand=seen.by_hand,
+        files=[WorkFileLine(**file._asdict()) for file in seen.files],
+        given=response is not None,
+        mark=_line(standing.mark, request) if standing else None,
+        history=[_line(mark, request) for mark in seat.marks.filter(item=item).select_related("by")],
+    )
+
+
+@router.put("/sittings/{int:sitting_id}/marking/{item}/{int:number}", response=Kept)
+def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: MarkBody) -> Kept:
+    sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
+    seat = numbers.seat_at(sitting, number)
+    given = services.Given(body.points, body.comment, body.draft, body.seen)
+    outcome = services.give(teacher, seat, item, given)
+    standing = StandingMark.objects.filter(seat=seat, item=item).select_related("mark__by").first()
+    entry = next(one for one in _entries(sitting, {number: seat})[item] if one.number == number)
+    return Kept(
+        mark=_line(outcome.mark, request),
+        entry=entry,
+        stands=outcome.stands,
+        other=None if outcome.stands or standing is None else _line(standing.mark, request),
+        comments=_comments(request, item),
+    )
+
+
+@router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/handwriting.jpg", response={200: None})
+def handwriting(request: HttpRequest, sitting_id: int, item: str, number: int) -> HttpResponse:
+    sitting = _sitting(request, sitting_id)
+    seat = numbers.seat_at(sitting, number)
+    response = services.responses_in(sitting, [seat])[seat.pk].get(item)
+    return HttpResponse(work.handwriting(seat, item, response), content_type="image/jpeg")
+
+
+@router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/files/{int:place}", response={200: None})
+def file(request: HttpRequest, sitting_id: int, item: str, number: int, place: int) -> FileResponse:
+    """As an attachment only, whatever it is."""
+    sitting = _sitting(request, sitting_id)
+    seat = numbers.seat_at(sitting, number)
+    response = services.responses_in(sitting, [seat])[seat.pk].get(item)
+    path = work.file_of(seat, response, place)
+    shown = work.work_of(response, numbers.names_hidden(sitting)).files[place - 1]
+    sent = FileResponse(
+        path.open("rb"), as_attachment=True, filename=shown.name, content_type="application/octet-stream"
+    )
+    sent["X-Content-Type-Options"] = "nosniff"
+    return sent
+
+
+@router.put("/sittings/{int:sitting_id}/marking/at", response=Done)
+def leave_bookmark(request: HttpRequest, sitting_id: int, body: BookmarkBody) -> Done:
+    """Where one is, to go on there another day."""
+    Bookmark.objects.update_or_create(
+        teacher=teacher_of(request), sitting=_sitting(request, sitting_id), defaults=body.model_dump()
+    )
+    return Done()
+
+
+@router.put("/sittings/{int:sitting_id}/marking/{item}/waived", response=MarkingPage)
+def waive(request: HttpRequest, sitting_id: int, item: str, body: WaiveBody) -> MarkingPage:
+    """Out of the total and the analysis of this sitting, or in again."""
+    services.waive(teacher_of(request), _sitting(request, sitting_id), item, body.waived)
+    return marking(request, sitting_id)
+
+
+@router.put("/sittings/{int:sitting_id}/marking/names", response=MarkingPage)
+def names(request: HttpRequest, sitting_id: int, body: NamesBody) -> MarkingPage:
+    """Hide them before the first mark; show them once and for all."""
+    sitting = _sitting(request, sitting_id)
+    (numbers.hide_names if body.hidden else numbers.show_names)(teacher_of(request), sitting)
+    return marking(request, sitting_id)

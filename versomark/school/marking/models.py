@@ -1,0 +1,108 @@
+from django.db import models
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.sittings.models import Seat, Sitting
+
+
+class MarkState(models.TextChoices):
+    DRAFT = "draft"
+    """Begun; not counted."""
+    KEPT = "kept"
+    ASIDE = "aside"
+    """Given while a colleague gave another one; kept beside it and not counted."""
+
+
+class Mark(models.Model):
+    """What somebody gave an answer. A kept one is never changed: the next one stands in its place, and both are seen
+    in the history. A draft is its marker's own and changes until it is kept."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="marks")
+    item = models.CharField(max_length=36)
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="marks_given")
+    at = models.DateTimeField(auto_now=True)
+    state = models.CharField(max_length=5, choices=MarkState)
+    points = models.JSONField(default=dict)
+    """By criterion of the rubric."""
+    comment = models.TextField(blank=True, max_length=4000)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [models.Index(fields=["seat", "item"])]
+
+    def __str__(self) -> str:
+        return f"{self.seat}, {self.item}: {self.points}"
+
+
+class StandingMark(models.Model):
+    """Which mark stands for an answer: a pointer into the history."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="standing_marks")
+    item = models.CharField(max_length=36)
+    mark = models.ForeignKey(Mark, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["seat", "item"], name="standing_mark_once")]
+
+    def __str__(self) -> str:
+        return str(self.mark)
+
+
+class Waived(models.Model):
+    """An item that is not marked in a sitting: out of the total and the analysis, until that is taken back."""
+
+    sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="waived")
+    item = models.CharField(max_length=36)
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["sitting", "item"], name="waived_once")]
+
+    def __str__(self) -> str:
+        return f"{self.sitting} without {self.item}"
+
+
+class HiddenNames(models.Model):
+    """A sitting whose answers are marked without names, in an order of chance that is not that of the desks."""
+
+    sitting = models.OneToOneField(Sitting, on_delete=models.CASCADE, related_name="hidden_names")
+    seed = models.BigIntegerField()
+    shown_at = models.DateTimeField(null=True, blank=True)
+    """When they were shown, once and for all."""
+
+    def __str__(self) -> str:
+        return f"{self.sitting}, names hidden"
+
+
+class Bookmark(models.Model):
+    """Where a marker was in a sitting, to go on there days later."""
+
+    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="+")
+    sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="+")
+    item = models.CharField(max_length=36)
+    number = models.PositiveSmallIntegerField()
+    by_student = models.BooleanField(default=False)
+    """Through all answers of a student, rather than through one question of all."""
+    order = models.CharField(max_length=8, default="desk")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["teacher", "sitting"], name="bookmark_once")]
+
+    def __str__(self) -> str:
+        return f"{self.teacher} in {self.sitting}"
+
+
+class OwnComment(models.Model):
+    """A comment that a marker used on a question, offered again."""
+
+    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="own_comments")
+    item = models.CharField(max_length=36)
+    text = models.CharField(max_length=400)
+    used = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["-used", "text"]
+        constraints = [models.UniqueConstraint(fields=["teacher", "item", "text"], name="own_comment_once")]
+
+    def __str__(self) -> str:
+        return self.text

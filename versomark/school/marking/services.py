@@ -1,0 +1,178 @@
+"""Marking: what waits, giving marks, waiving. A mark is points by criterion of the question's rubric."""
+
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from django.db import transaction
+from django.db.models import Count, F, Max
+
+from versomark.core.editions import EditionItem
+from versomark.core.items import ItemResponse
+from versomark.core.items.by_rubric import ByRubric
+from versomark.core.scoring import to_mark
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.sittings.seats import responses_of
+from versomark.school.sittings.services import BEFORE
+from versomark.school.sittings.supervising import record
+
+from .models import Mark, MarkState, OwnComment, StandingMark, Waived
+
+LONGEST_COMMENT_KEPT = 400
+
+
+def by_hand(sitting: Sitting) -> dict[str, EditionItem]:
+    """The questions that a person marks, in printed order."""
+    return {item.ref: item for item in sitting.edition.read().items() if item.content.marked_by == "person"}
+
+
+def rubric_item(sitting: Sitting, ref: str) -> tuple[EditionItem, ByRubric]:
+    item = by_hand(sitting).get(ref)
+    if item is None or not isinstance(item.content, ByRubric):
+        raise NotFound("question that a person marks")
+    return item, item.content
+
+
+def waived_in(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
+    """By sitting, the items that are out of it."""
+    found: dict[int, set[str]] = {sitting.pk: set() for sitting in sittings}
+    for sitting, item in Waived.objects.filter(sitting__in=list(found)).values_list("sitting", "item"):
+        found[sitting].add(item)
+    return {sitting: frozenset(items) for sitting, items in found.items()}
+
+
+def marks_of(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[str, dict[str, float]]:
+    """seat id -> item ref -> the marks that stand, on the scale of the item; drafts do not count."""
+    contents = {ref: item.content for ref, item in by_hand(sitting).items()}
+    if not contents:
+        return {}
+    rows = StandingMark.objects.filter(seat__sitting=sitting, mark__state=MarkState.KEPT)
+    if seat_ids is not None:
+        rows = rows.filter(seat__in=seat_ids)
+    found: dict[str, dict[str, float]] = {}
+    for seat, ref, points in rows.values_list("seat", "item", "mark__points"):
+        content = contents.get(ref)
+        scaled = content.rubric.scaled(points, content.marks) if isinstance(content, ByRubric) else None
+        if scaled is not None:
+            found.setdefault(str(seat), {})[ref] = scaled
+    return found
+
+
+def marks_position(sittings: Iterable[Sitting]) -> dict[int, list[int]]:
+    """By sitting, how far its marks have come: the same position means the same marks that stand."""
+    found = {sitting.pk: [0, 0] for sitting in sittings}
+    kept = StandingMark.objects.filter(seat__sitting__in=list(found), mark__state=MarkState.KEPT)
+    counted = kept.values("seat__sitting").annotate(rows=Count("pk"), last=Max("mark"))
+    for sitting, rows, last in counted.values_list("seat__sitting", "rows", "last"):
+        found[sitting] = [rows, last]
+    return found
+
+
+class Waiting(NamedTuple):
+    """What a question still needs."""
+
+    ref: str
+    to_mark: int
+    marked: int
+
+
+def waiting_in(sitting: Sitting) -> list[Waiting]:
+    """Of each question that a person marks and that is not waived."""
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True))
+    needed = to_mark(sitting.edition.read(), responses_of(seats))
+    marks, out = marks_of(sitting, seats), waived_in([sitting])[sitting.pk]
+    return [
+        Waiting(ref, len(of), sum(ref in marks.get(seat, {}) for seat in of))
+        for ref, of in needed.items()
+        if ref not in out
+    ]
+
+
+@dataclass(frozen=True)
+class Given:
+    """What a marker says of one answer. `seen`: the mark that stood when they looked; None where none did."""
+
+    points: Mapping[str, float]
+    comment: str
+    draft: bool
+    seen: int | None
+
+
+class Outcome(NamedTuple):
+    mark: Mark
+    stands: bool
+    """Whether it stands; otherwise a colleague had given another one meanwhile, and this one is kept beside it."""
+
+
+@transaction.atomic
+def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
+    """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up."""
+    _, content = rubric_item(seat.sitting, ref)
+    _may_be_marked(seat, ref, given, content)
+    standing = StandingMark.objects.filter(seat=seat, item=ref).select_related("mark__by").first()
+    now = standing.mark if standing else None
+    if now is not None and now.state == MarkState.KEPT and given.draft:
+        return Outcome(now, True)  # a draft takes no kept mark's place
+    if now is not None and now.by_id == by.pk and now.state == MarkState.DRAFT:
+        mark = now
+    else:
+        mark = Mark(seat=seat, item=ref, by=by)
+    mark.points, mark.comment = dict(given.points), given.comment.strip()
+    unseen = now is not None and now.by_id != by.pk and now.pk != given.seen
+    mark.state = MarkState.ASIDE if unseen else MarkState.DRAFT if given.draft else MarkState.KEPT
+    if unseen and now is not None and now.state == MarkState.DRAFT and not given.draft:
+        mark.state, unseen = MarkState.KEPT, False  # a draft of somebody else's does not stand in the way
+    same = now is not None and now.pk != mark.pk and _says_the_same(now, mark)
+    if same and now is not None:
+        return Outcome(now, True)
+    mark.save()
+    if not unseen:
+        StandingMark.objects.update_or_create(seat=seat, item=ref, defaults={"mark": mark})
+    if not given.draft and mark.comment:
+        _offer_again(by, ref, mark.comment)
+    return Outcome(mark, not unseen)
+
+
+def _says_the_same(one: Mark, other: Mark) -> bool:
+    return (one.state, one.points, one.comment) == (other.state, other.points, other.comment)
+
+
+def _may_be_marked(seat: Seat, ref: str, given: Given, content: ByRubric) -> None:
+    if seat.sitting.state in BEFORE or seat.state != SeatState.HANDED_IN:
+        raise NotPossible("This has not been handed in, so it cannot be marked yet.")
+    if ref in waived_in([seat.sitting])[seat.sitting_id]:
+        raise NotPossible("This question is waived. Take that back first.")
+    if problems := content.rubric.refuses(given.points):
+        raise NotPossible(problems[0], status=422)
+    if not given.draft and content.rubric.scaled(given.points, content.marks) is None:
+        raise NotPossible("A criterion has no points yet.", status=422)
+
+
+def _offer_again(by: Teacher, ref: str, comment: str) -> None:
+    for line in dict.fromkeys(line.strip() for line in comment.splitlines()):
+        if 0 < len(line) <= LONGEST_COMMENT_KEPT:
+            known, made = OwnComment.objects.get_or_create(teacher=by, item=ref, text=line)
+            if not made:
+                OwnComment.objects.filter(pk=known.pk).update(used=F("used") + 1)
+
+
+@transaction.atomic
+def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool) -> None:
+    """Leave a question out of this sitting, or take that back. Marks that were given stay and count again then."""
+    item, _ = rubric_item(sitting, ref)
+    number = 1 + [one.ref for one in sitting.edition.read().items()].index(item.ref)
+    if waived:
+        _, changed = Waived.objects.get_or_create(sitting=sitting, item=ref, defaults={"by": by})
+    else:
+        changed = Waived.objects.filter(sitting=sitting, item=ref).delete()[0] > 0
+    if changed:
+        record(sitting, by, f"question {number} {'waived' if waived else 'no longer waived'}")
+
+
+def responses_in(sitting: Sitting, seats: Collection[Seat]) -> dict[int, dict[str, ItemResponse]]:
+    """seat id -> item ref -> the answer, for the questions that a person marks."""
+    mine = set(by_hand(sitting))
+    found = responses_of([seat.pk for seat in seats])
+    return {int(seat): {ref: one for ref, one in given.items() if ref in mine} for seat, given in found.items()}

@@ -1,0 +1,73 @@
+"""A student's work as a marker sees it: typed, written by hand on a scanned sheet, or handed in as files."""
+
+from io import BytesIO
+from pathlib import Path
+from typing import NamedTuple
+from uuid import UUID
+
+from PIL import Image
+
+from versomark.core.items import ItemResponse
+from versomark.core.items.by_rubric import FileResponse, WrittenResponse
+from versomark.core.text import plain
+from versomark.school.paper.models import Page
+from versomark.school.paper.scanning import picture_of
+from versomark.school.problems import NotFound
+from versomark.school.sittings.files import path_of
+from versomark.school.sittings.models import HandedInFile, Seat
+
+AROUND_MM = 3.0
+
+
+class WorkFile(NamedTuple):
+    place: int
+    name: str
+    bytes: int
+
+
+class Work(NamedTuple):
+    text: str
+    """Cleaned rich text."""
+    words: int
+    by_hand: bool
+    files: list[WorkFile]
+
+
+def work_of(response: ItemResponse | None, names_hidden: bool) -> Work:
+    """A file is called what its student called it only while names are in sight: many call it by their own."""
+    if isinstance(response, WrittenResponse):
+        return Work(response.text, len(plain(response.text).split()), bool(response.picture), [])
+    if isinstance(response, FileResponse):
+        files = [
+            WorkFile(at, f"file {at}{Path(one.name).suffix.casefold()}" if names_hidden else one.name, one.bytes)
+            for at, one in enumerate(response.files, start=1)
+        ]
+        return Work("", 0, False, files)
+    return Work("", 0, False, [])
+
+
+def handwriting(seat: Seat, ref: str, response: ItemResponse | None) -> bytes:
+    """The box of a scanned sheet in which this was written, as a JPEG, without the name at the head of the page."""
+    if not isinstance(response, WrittenResponse) or not response.picture:
+        raise NotFound("picture")
+    page = Page.objects.filter(pk=UUID(response.picture), seat=seat).select_related("sheet__batch").first()
+    box = next((one for one in page.boxes if one["item"] == ref), None) if page else None
+    if page is None or box is None or page.sheet is None or not picture_of(page).exists():
+        raise NotFound("picture")
+    with Image.open(picture_of(page)) as picture:
+        scale = picture.width / page.sheet.batch.read_map().width_mm
+        left, top = (scale * (box[side] - AROUND_MM) for side in ("x_mm", "y_mm"))
+        right, bottom = (scale * (box[a] + box[b] + AROUND_MM) for a, b in (("x_mm", "w_mm"), ("y_mm", "h_mm")))
+        cut = picture.convert("L").crop((max(0, int(left)), max(0, int(top)), int(right), int(bottom)))
+    out = BytesIO()
+    cut.save(out, "JPEG", quality=85)
+    return out.getvalue()
+
+
+def file_of(seat: Seat, response: ItemResponse | None, place: int) -> Path:
+    """A file of an answer, by its place from 1."""
+    files = response.files if isinstance(response, FileResponse) else []
+    kept = HandedInFile.objects.filter(seat=seat, pk=files[place - 1].file).first() if 0 < place <= len(files) else None
+    if kept is None or not path_of(kept).exists():
+        raise NotFound("file")
+    return path_of(kept)
