@@ -55,7 +55,7 @@ class MarkingItem(Schema):
     """One's own on this question, most used first."""
 
 
-class Entry(BaseModel):
+class MarkingEntry(BaseModel):
     """One answer in the strip: whether it needs a mark, and what it has."""
 
     number: int
@@ -73,7 +73,7 @@ class MarkingPage(Schema):
     names: dict[int, str]
     """By number; empty while names are hidden."""
     items: list[MarkingItem]
-    entries: dict[str, list[Entry]]
+    entries: dict[str, list[MarkingEntry]]
     """By item."""
     item: str
     """Where one was last, or where to begin."""
@@ -121,7 +121,7 @@ class MarkBody(Schema):
 
 class Kept(Schema):
     mark: MarkLine
-    entry: Entry
+    entry: MarkingEntry
     stands: bool
     """Whether it stands; if not, `other` was given by a colleague meanwhile, and this one is kept beside it."""
     other: MarkLine | None
@@ -223,7 +223,7 @@ def _comments(request: HttpRequest, ref: str) -> list[str]:
     return list(found.values_list("text", flat=True)[:30])
 
 
-def _entries(sitting: Sitting, seats: dict[int, Seat]) -> dict[str, list[Entry]]:
+def _entries(sitting: Sitting, seats: dict[int, Seat]) -> dict[str, list[MarkingEntry]]:
     responses = services.responses_in(sitting, list(seats.values()))
     needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
     standing = {
@@ -240,10 +240,10 @@ def _entries(sitting: Sitting, seats: dict[int, Seat]) -> dict[str, list[Entry]]
     return found
 
 
-def _entry(number: int, content: ByRubric, needed: bool, mark: Mark | None, response: object) -> Entry:
+def _entry(number: int, content: ByRubric, needed: bool, mark: Mark | None, response: object) -> MarkingEntry:
     state = mark.state if mark else "waiting" if needed else "nothing"
     kept = mark is not None and mark.state == MarkState.KEPT
-    return Entry(
+    return MarkingEntry(
         number=number,
         state=state,
         marks=content.rubric.scaled(mark.points, content.marks) if kept and mark else None,

@@ -3233,22 +3233,15 @@ export interface components {
              */
             levels: components["schemas"]["Level"][];
         };
-        /**
-         * Entry
-         * @description One answer in the strip: whether it needs a mark, and what it has.
-         */
+        /** Entry */
         Entry: {
-            /** Number */
-            number: number;
+            /** Id */
+            id: string;
             /**
-             * State
-             * @enum {string}
+             * Text
+             * @default
              */
-            state: "nothing" | "waiting" | "draft" | "kept";
-            /** Marks */
-            marks: number | null;
-            /** Words */
-            words: number;
+            text: string;
         };
         /**
          * Exemplar
@@ -6971,6 +6964,23 @@ export interface components {
             /** Marked */
             marked: number;
         };
+        /**
+         * MarkingEntry
+         * @description One answer in the strip: whether it needs a mark, and what it has.
+         */
+        MarkingEntry: {
+            /** Number */
+            number: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "nothing" | "waiting" | "draft" | "kept";
+            /** Marks */
+            marks: number | null;
+            /** Words */
+            words: number;
+        };
         /** MarkingItem */
         MarkingItem: {
             /** Ref */
@@ -7014,7 +7024,7 @@ export interface components {
             items: components["schemas"]["MarkingItem"][];
             /** Entries */
             entries: {
-                [key: string]: components["schemas"]["Entry"][];
+                [key: string]: components["schemas"]["MarkingEntry"][];
             };
             /** Item */
             item: string;
@@ -7083,7 +7093,7 @@ export interface components {
         /** Kept */
         Kept: {
             mark: components["schemas"]["MarkLine"];
-            entry: components["schemas"]["Entry"];
+            entry: components["schemas"]["MarkingEntry"];
             /** Stands */
             stands: boolean;
             other: components["schemas"]["MarkLine"] | null;

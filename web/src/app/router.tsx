@@ -55,6 +55,11 @@ export const router = createBrowserRouter([
         path: "sittings/queries",
         lazy: async () => ({ Component: (await import("../paper/queries-page")).QueriesPage }),
       },
+      { path: "marking", lazy: async () => ({ Component: (await import("../marking/marking")).Marking }) },
+      {
+        path: "marking/:sittingId",
+        lazy: async () => ({ Component: (await import("../marking/marking-page")).MarkingPage }),
+      },
       {
         path: "findings",
         lazy: async () => ({ Component: (await import("../findings/findings")).Findings }),

@@ -17,6 +17,7 @@ const TABS = [
   ["/bank", "Bank"],
   ["/tests", "Tests"],
   ["/sittings", "Sittings"],
+  ["/marking", "Marking"],
   ["/findings", "Findings"],
 ] as const;
 

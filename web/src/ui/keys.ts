@@ -21,3 +21,11 @@ export function useKeys(keys: Keys): void {
     return () => removeEventListener("keydown", onKey);
   }, []);
 }
+
+type Way = "up" | "down" | "left" | "right";
+
+/** The arrow keys of a screen. */
+export const arrows = (ways: Partial<Record<Way, () => void>>): Keys =>
+  Object.fromEntries(
+    Object.entries(ways).map(([way, go]) => [`Arrow${way.charAt(0).toUpperCase()}${way.slice(1)}`, go]),
+  );

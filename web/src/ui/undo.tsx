@@ -2,15 +2,16 @@ import { Toast } from "radix-ui";
 import { createContext, type ReactNode, useCallback, useContext, useState } from "react";
 import { Button } from "./button";
 
-type Note = { id: number; says: string; undo?: (() => void) | undefined };
-const Notes = createContext<(says: string, undo?: () => void) => void>(() => {});
+type Say = (says: string, undo?: () => void, action?: string) => void;
+type Note = { id: number; says: string; undo?: (() => void) | undefined; action: string };
+const Notes = createContext<Say>(() => {});
 
 /** Says quietly what happened, with undo beside it instead of a question before it. */
 export const useSay = () => useContext(Notes);
 
 export function UndoProvider({ children }: { children: ReactNode }) {
   const [note, setNote] = useState<Note | null>(null);
-  const say = useCallback((says: string, undo?: () => void) => setNote({ id: Date.now(), says, undo }), []);
+  const say = useCallback<Say>((says, undo, action = "Undo") => setNote({ id: Date.now(), says, undo, action }), []);
   return (
     <Notes.Provider value={say}>
       <Toast.Provider duration={8000} swipeDirection="down">
@@ -23,8 +24,8 @@ export function UndoProvider({ children }: { children: ReactNode }) {
           >
             <Toast.Description>{note.says}</Toast.Description>
             {note.undo && (
-              <Toast.Action altText="Undo" asChild>
-                <Button onClick={note.undo}>Undo</Button>
+              <Toast.Action altText={note.action} asChild>
+                <Button onClick={note.undo}>{note.action}</Button>
               </Toast.Action>
             )}
           </Toast.Root>

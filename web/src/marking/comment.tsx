@@ -1,0 +1,65 @@
+import { type Ref, useState } from "react";
+import { Field, TextArea } from "../ui/field";
+import { KeyCap } from "../ui/key-cap";
+
+const MOST = 6;
+
+type Props = {
+  value: string;
+  known: string[];
+  field: Ref<HTMLTextAreaElement>;
+  onChange: (text: string) => void;
+  onKeep: () => void;
+};
+
+/** A comment to the student; what was said before on this question comes back by a few of its letters. */
+export function Comment({ value, known, field, onChange, onKeep }: Props) {
+  const [typing, setTyping] = useState(false);
+  const lines = value.split("\n");
+  const line = (lines[lines.length - 1] ?? "").toLowerCase();
+  const fits = known.filter((one) => !lines.includes(one) && one.toLowerCase().includes(line.trim())).slice(0, MOST);
+  const take = (text: string) =>
+    onChange([...lines.slice(0, -1), ...(line.trim() ? [] : lines.slice(-1).filter(Boolean)), text].join("\n"));
+  return (
+    <>
+      <Field label="Comment">
+        {(id) => (
+          <TextArea
+            id={id}
+            ref={field}
+            rows={2}
+            maxLength={4000}
+            value={value}
+            onFocus={() => setTyping(true)}
+            onBlur={() => setTyping(false)}
+            onChange={(event) => onChange(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === "Escape") event.currentTarget.blur();
+              if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) onKeep();
+              if (event.key === "Tab" && !event.shiftKey && line.trim() && fits[0]) {
+                event.preventDefault();
+                take(fits[0]);
+              }
+            }}
+          />
+        )}
+      </Field>
+      {fits.length > 0 && (
+        <section aria-label="Your comments on this question" className="flex flex-wrap items-center gap-1.5">
+          {typing && line.trim() && <KeyCap>Tab</KeyCap>}
+          {fits.map((one) => (
+            <button
+              key={one}
+              type="button"
+              className="border border-hairline bg-page px-2 py-0.5 text-left text-sm hover:border-edge"
+              onMouseDown={(event) => event.preventDefault()}
+              onClick={() => take(one)}
+            >
+              {one}
+            </button>
+          ))}
+        </section>
+      )}
+    </>
+  );
+}

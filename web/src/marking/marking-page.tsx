@@ -1,0 +1,280 @@
+import { useState } from "react";
+import { useParams } from "react-router";
+import { Button, ButtonLink } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Problem } from "../ui/field";
+import { KeyCap } from "../ui/key-cap";
+import { arrows, useKeys } from "../ui/keys";
+import { Menu } from "../ui/menu";
+import { ProgressBar } from "../ui/progress-bar";
+import { Rich } from "../ui/rich";
+import { Empty, Page, Spread } from "../ui/spread";
+import { useSay } from "../ui/undo";
+import { amount, many } from "../ui/words";
+import { Marker } from "./marker";
+import { inOrder, nextWaiting, type Order } from "./sequence";
+import { Strip } from "./strip";
+import { useMarking } from "./use-marking";
+import { Work } from "./work";
+
+const ORDERS: Record<Order, string> = {
+  desk: "By number",
+  chance: "In an order of chance",
+  short: "The shortest first",
+  unmarked: "Those without a mark first",
+};
+
+/** The marking desk: an answer on the left, what it earns on the right, and the next one a key away. */
+export function MarkingPage() {
+  const sittingId = Number(useParams().sittingId);
+  const marking = useMarking(sittingId);
+  const { page, at, all, here, answer } = marking;
+  const say = useSay();
+  const [finished, setFinished] = useState(false);
+  const step = (by: number) => {
+    const to = all[here + by];
+    if (to) marking.go(to);
+  };
+  useKeys({
+    ...arrows({ right: () => step(1), left: () => step(-1) }),
+    b: () => marking.go({ byStudent: !marking.byStudent }),
+  });
+  if (!page)
+    return (
+      <Page title="Marking">
+        <div className="px-6">
+          <Problem error={marking.problem} />
+        </div>
+      </Page>
+    );
+  const item = page.items.find((one) => one.ref === at?.item);
+  const entries = at ? inOrder(page.entries[at.item] ?? [], marking.order, sittingId) : [];
+  const nothing = at ? (page.entries[at.item] ?? []).filter((one) => one.state === "nothing") : [];
+  const marked = entries.filter((one) => one.state === "kept").length;
+  const onKept = () => {
+    if (!at) return;
+    const next = nextWaiting(all, page.entries, at);
+    if (next) marking.go(next);
+    else setFinished(true);
+  };
+  const waived = page.items.filter((one) => one.waived);
+  return (
+    <Page
+      title="Marking"
+      facts={`${page.title} · ${page.class_name}${page.names_hidden ? " · names hidden" : ""}`}
+      actions={
+        <>
+          {item && (
+            <span className="flex items-center gap-3 text-sm text-graphite">
+              <span>
+                Question {item.number}: <strong className="text-ink">{`${marked} of ${entries.length}`}</strong> marked
+              </span>
+              <span className="hidden w-32 xl:block">
+                <ProgressBar done={marked} of={entries.length} label={`marked of question ${item.number}`} />
+              </span>
+            </span>
+          )}
+          <Menu
+            trigger={<Button>{marking.byStudent ? "By student ▾" : "By question ▾"}</Button>}
+            choices={[
+              {
+                name: marking.byStudent ? "One question across the class" : "One student through all questions",
+                says: "B",
+                onChoose: () => marking.go({ byStudent: !marking.byStudent }),
+              },
+              ...(Object.keys(ORDERS) as Order[]).map((order) => ({
+                name: ORDERS[order],
+                says: order === marking.order ? "now" : "",
+                onChoose: () => marking.go({ order }),
+              })),
+            ]}
+          />
+          <More marking={marking} item={item?.ref} />
+          <ButtonLink to="/marking">Leave for now</ButtonLink>
+        </>
+      }
+    >
+      <Spread
+        split="even"
+        names={{ verso: "The answer", recto: "The mark" }}
+        verso={
+          <>
+            <Problem error={marking.error} />
+            {waived.length > 0 && (
+              <p className="mb-3 text-sm text-graphite">
+                Waived here: {waived.map((one) => `question ${one.number}`).join(", ")}.{" "}
+                {waived.map((one) => (
+                  <Button key={one.ref} look="quiet" onClick={() => marking.waive(one.ref, false)}>
+                    mark question {one.number} after all
+                  </Button>
+                ))}
+              </p>
+            )}
+            {item && at ? (
+              <>
+                {page.items.length > 1 && <Questions marking={marking} />}
+                <p className="mb-2 text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
+                  Question {item.number} · {many(item.marks, "mark")}
+                </p>
+                <Rich html={item.stem} className="font-serif text-lg leading-snug" />
+                <Strip entries={entries} at={at.number} names={page.names} onGo={(number) => marking.go({ number })} />
+                <Problem error={marking.answerProblem} />
+                {answer && answer.number === at.number && (
+                  <Work
+                    sittingId={sittingId}
+                    item={item}
+                    at={at}
+                    answer={answer}
+                    name={page.names[at.number] ?? (page.names_hidden ? `No. ${at.number}` : `Desk ${at.number}`)}
+                  />
+                )}
+                <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-sm text-graphite">
+                  <span>
+                    <KeyCap>0</KeyCap>–<KeyCap>9</KeyCap> level
+                  </span>
+                  <span>
+                    <KeyCap>.</KeyCap> half a point more
+                  </span>
+                  <span>
+                    <KeyCap>↓</KeyCap> criterion
+                  </span>
+                  <span>
+                    <KeyCap>C</KeyCap> comment
+                  </span>
+                  <span>
+                    <KeyCap>←</KeyCap> <KeyCap>→</KeyCap> answer
+                  </span>
+                  {nothing.length > 0 && (
+                    <span className="ml-auto">{many(nothing.length, "student")} gave nothing</span>
+                  )}
+                </p>
+              </>
+            ) : (
+              <Empty title="Nothing to mark here." action={<ButtonLink to="/marking">What else waits</ButtonLink>}>
+                {page.items.every((one) => one.waived)
+                  ? "Every question that a person marks is waived."
+                  : "Nobody who has handed in gave an answer that a person marks."}
+              </Empty>
+            )}
+          </>
+        }
+        recto={
+          item && at && answer && answer.number === at.number ? (
+            <Marker
+              key={`${at.item} ${at.number}`}
+              sittingId={sittingId}
+              item={item}
+              at={at}
+              answer={answer}
+              onKept={onKept}
+              onTrouble={(says, back) => say(says, () => marking.go(back), "Look")}
+            />
+          ) : null
+        }
+      />
+      <Dialog
+        open={finished}
+        onClose={() => setFinished(false)}
+        title="All marked."
+        says={`Every answer of ${page.title}, ${page.class_name}, has its mark. The findings count them.`}
+      >
+        <p className="flex flex-wrap gap-3">
+          <ButtonLink to={`/findings/${sittingId}`} look="main">
+            See the findings
+          </ButtonLink>
+          {page.names_hidden && (
+            <Button
+              onClick={() => {
+                marking.hideNames(false);
+                setFinished(false);
+                say("The names are shown.");
+              }}
+            >
+              Show the names
+            </Button>
+          )}
+          <ButtonLink to="/marking">What else waits</ButtonLink>
+        </p>
+      </Dialog>
+    </Page>
+  );
+}
+
+/** The questions of the sitting that a person marks, as a line to change between. */
+function Questions({ marking }: { marking: ReturnType<typeof useMarking> }) {
+  const { page, at } = marking;
+  if (!page || !at) return null;
+  return (
+    <nav aria-label="Questions" className="mb-4 flex flex-wrap gap-1 border-b border-hairline">
+      {page.items
+        .filter((item) => !item.waived)
+        .map((item) => {
+          const entries = page.entries[item.ref] ?? [];
+          const left = entries.filter((entry) => entry.state === "waiting" || entry.state === "draft").length;
+          const first =
+            entries.find((entry) => entry.number === at.number && entry.state !== "nothing") ??
+            entries.find((entry) => entry.state !== "nothing");
+          return (
+            <button
+              key={item.ref}
+              type="button"
+              aria-current={item.ref === at.item ? "true" : undefined}
+              disabled={!first}
+              onClick={() => first && marking.go({ item: item.ref, number: first.number })}
+              className={`-mb-px border-b-2 px-3 py-1.5 text-sm ${item.ref === at.item ? "border-iris font-semibold" : "border-transparent text-graphite hover:text-ink"}`}
+            >
+              Question {item.number} {left > 0 && <span className="text-plum">{left}</span>}
+            </button>
+          );
+        })}
+    </nav>
+  );
+}
+
+/** What is done now and then: leaving a question out, and names. */
+function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item: string | undefined }) {
+  const { page } = marking;
+  const say = useSay();
+  const [showing, setShowing] = useState(false);
+  const now = page?.items.find((one) => one.ref === item);
+  const choices = [
+    now && {
+      name: `Waive question ${now.number}`,
+      says: `${amount(now.marks, 0)} out of the total and the findings`,
+      onChoose: () => {
+        marking.waive(now.ref, true);
+        say(`Question ${now.number} is waived here. Marks that were given are kept.`, () =>
+          marking.waive(now.ref, false),
+        );
+      },
+    },
+    page?.may_hide && {
+      name: "Hide the names",
+      says: "before the first mark",
+      onChoose: () => marking.hideNames(true),
+    },
+    page?.names_hidden && { name: "Show the names…", onChoose: () => setShowing(true) },
+  ].filter((choice) => choice !== false && choice !== undefined);
+  if (choices.length === 0) return null;
+  return (
+    <>
+      <Menu trigger={<Button>More</Button>} choices={choices} />
+      <Dialog
+        open={showing}
+        onClose={() => setShowing(false)}
+        title="Show the names?"
+        says="For this sitting that is once and for all: they cannot be hidden again, for you or for a colleague."
+      >
+        <Button
+          look="main"
+          onClick={() => {
+            marking.hideNames(false);
+            setShowing(false);
+          }}
+        >
+          Show them
+        </Button>
+      </Dialog>
+    </>
+  );
+}

@@ -1,0 +1,72 @@
+import { NumberInput } from "../bank/kinds/parts";
+import { amount } from "../ui/words";
+import type { MarkingItem } from "./use-marking";
+
+type Criterion = MarkingItem["rubric"]["criteria"][number];
+type Props = {
+  criteria: Criterion[];
+  points: Record<string, number>;
+  active: number;
+  onActive: (at: number) => void;
+  onSet: (criterion: string, value: number) => void;
+};
+
+const short = (value: number) => amount(value, value % 1 ? 1 : 0);
+
+/** The criteria, each with its levels; the one that digit keys mark has a line beside it. */
+export function RubricMarks({ criteria, points, active, onActive, onSet }: Props) {
+  return (
+    <>
+      {criteria.map((criterion, at) => {
+        const given = points[criterion.id];
+        const levels = [...criterion.levels].sort((a, b) => a.points - b.points);
+        return (
+          <fieldset
+            key={criterion.id}
+            aria-label={criterion.name}
+            onFocus={() => onActive(at)}
+            className={`mb-3 border-l-3 pl-3 ${at === active ? "border-iris" : "border-transparent"}`}
+          >
+            <div className="mb-1 flex items-center justify-between gap-3">
+              <strong>{criterion.name}</strong>
+              <span className="flex items-center gap-1.5 text-graphite">
+                <NumberInput
+                  label={`Points for ${criterion.name}`}
+                  className="w-16! py-0! text-right"
+                  min={0}
+                  max={criterion.max}
+                  step={0.5}
+                  value={given ?? null}
+                  onChange={(value) => value !== null && onSet(criterion.id, value)}
+                />
+                of {short(criterion.max)}
+              </span>
+            </div>
+            {levels.length > 0 && (
+              <div
+                className="grid grid-cols-[repeat(auto-fit,minmax(7.5rem,1fr))] gap-1"
+                // Up to five stand side by side, so that a scale is read from left to right.
+                style={
+                  levels.length <= 5 ? { gridTemplateColumns: `repeat(${levels.length}, minmax(0, 1fr))` } : undefined
+                }
+              >
+                {levels.map((level) => (
+                  <button
+                    key={level.points}
+                    type="button"
+                    aria-pressed={given === level.points}
+                    onClick={() => onSet(criterion.id, level.points)}
+                    className={`border px-2.5 py-1 text-left text-sm leading-snug ${given === level.points ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
+                  >
+                    <strong className="block">{short(level.points)}</strong>
+                    {level.words}
+                  </button>
+                ))}
+              </div>
+            )}
+          </fieldset>
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,52 @@
+import type { Schemas } from "../api/client";
+
+export type Entry = Schemas["MarkingEntry"];
+export type Order = Schemas["MarkingPage"]["order"];
+export type At = { item: string; number: number };
+
+/** Answers of one question in the order in which they are read; where nothing was given, there is nothing to read. */
+export function inOrder(entries: Entry[], order: Order, seed: number): Entry[] {
+  const read = entries.filter((entry) => entry.state !== "nothing");
+  const by: Record<Order, (entry: Entry) => number> = {
+    desk: (entry) => entry.number,
+    chance: (entry) => scrambled(entry.number, seed),
+    short: (entry) => entry.words,
+    unmarked: (entry) => (entry.state === "kept" ? 1 : 0),
+  };
+  return [...read].sort((a, b) => by[order](a) - by[order](b) || a.number - b.number);
+}
+
+/** The same for the same sitting, so that leaving and coming back changes nothing. */
+function scrambled(number: number, seed: number): number {
+  let mixed = Math.imul(number + 0x9e37, 0x85ebca6b) ^ Math.imul(seed + 1, 0xc2b2ae35);
+  mixed = Math.imul(mixed ^ (mixed >>> 15), 0x2c1b3c6d);
+  return (mixed ^ (mixed >>> 13)) >>> 0;
+}
+
+/** Every answer in the order in which one goes through them: question by question, or student by student. */
+export function sequence(
+  entries: Record<string, Entry[]>,
+  items: string[],
+  byStudent: boolean,
+  order: Order,
+  seed: number,
+): At[] {
+  const ordered = items.map((item) =>
+    inOrder(entries[item] ?? [], order, seed).map(({ number }) => ({ item, number })),
+  );
+  if (!byStudent) return ordered.flat();
+  const students = [...new Set(ordered.flat().map((at) => at.number))];
+  const first = ordered[0]?.map((at) => at.number) ?? [];
+  const rank = (number: number) => (first.includes(number) ? first.indexOf(number) : first.length + number);
+  return students
+    .sort((a, b) => rank(a) - rank(b))
+    .flatMap((number) => ordered.flat().filter((at) => at.number === number));
+}
+
+/** The next one that waits after this one, going round once; null where nothing waits any more. */
+export function nextWaiting(all: At[], entries: Record<string, Entry[]>, now: At): At | null {
+  const here = all.findIndex((at) => at.item === now.item && at.number === now.number);
+  const round = [...all.slice(here + 1), ...all.slice(0, Math.max(here, 0))];
+  const waits = (at: At) => entries[at.item]?.find((one) => one.number === at.number)?.state !== "kept";
+  return round.find(waits) ?? null;
+}
