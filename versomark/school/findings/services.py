@@ -102,6 +102,8 @@ class PaperQuestion(BaseModel):
     """Whether a lesson came to it; always, where the whole paper was given."""
     waiting: int
     """Answers that wait for a person."""
+    waived: bool
+    """Left out of this sitting by its teacher."""
     follow_up: str
     """What to ask again of those who missed it, where the teacher has said it."""
     options: list[PaperOption]
@@ -218,7 +220,7 @@ def _analysed(
     marks = marks_of(sitting)
     if not score(edition, responses, left_out, marks).items:
         return None
-    body = compute(edition, responses, left_out, marks)
+    body = compute(edition, responses, left_out, marks, waived_in([sitting])[sitting.pk])
     kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
     if history and sitting.state in AFTER:
         _record(sitting, body)
@@ -274,10 +276,17 @@ def _record(sitting: Sitting, body: Body) -> None:
     record_uses(f"sitting {sitting.pk}", title, held, uses)
 
 
-def compute(edition: Edition, responses: Responses, left_out: Collection[str] = (), given: Marks | None = None) -> Body:
+def compute(
+    edition: Edition,
+    responses: Responses,
+    left_out: Collection[str] = (),
+    given: Marks | None = None,
+    waived: Collection[str] = (),
+) -> Body:
     """Score and analyse; pure, so that the bench and the tests can call it on data of their own.
 
     left_out: refs of questions that a lesson did not come to, or that are waived. given: the marks of people.
+    waived: which of those left out are so because the teacher said it.
     """
     table = score(edition, responses, left_out, given)
     marks = corrected_totals(edition, table)
@@ -294,7 +303,7 @@ def compute(edition: Edition, responses: Responses, left_out: Collection[str] = 
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_flag_notes(edition, table, findings, thresholds),
-        paper=_paper(edition, responses, table, analysis, left_out, given or {}),
+        paper=_paper(edition, responses, table, analysis, left_out, given or {}, waived),
         distribution=_counted(marks),
         totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
     )
@@ -342,6 +351,7 @@ def _paper(
     analysis: Analysis,
     left_out: Collection[str],
     marks: Marks,
+    waived: Collection[str],
 ) -> list[PaperQuestion]:
     seats = np.array([int(name) for name in table.students])
     traces = option_traces(table)
@@ -363,6 +373,7 @@ def _paper(
             figures=None,
             asked=item.ref not in left_out,
             waiting=0 if item.ref in left_out else waiting,
+            waived=item.ref in waived,
             follow_up=content.to_ask_again,
             options=[],
             parts=[],

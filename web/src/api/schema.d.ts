@@ -7366,6 +7366,8 @@ export interface components {
             asked: boolean;
             /** Waiting */
             waiting: number;
+            /** Waived */
+            waived: boolean;
             /** Follow Up */
             follow_up: string;
             /** Options */

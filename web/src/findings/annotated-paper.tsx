@@ -52,7 +52,9 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
               <p>D {figure(figures.d)}</p>
             </>
           ) : (
-            <p className={question.asked ? "text-plum" : ""}>{question.asked ? "to mark" : "not asked"}</p>
+            <p className={question.asked ? "text-plum" : ""}>
+              {question.asked ? "to mark" : question.waived ? "waived" : "not asked"}
+            </p>
           )}
         </div>
         <div className="min-w-0 flex-1">
@@ -84,6 +86,9 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
           </ol>
           {question.earned.length > 0 && <Earned earned={question.earned} marks={question.marks} />}
           {question.parts.length > 0 && <Parts parts={question.parts} />}
+          {question.waived && (
+            <p className="mt-1 text-sm text-graphite">Waived in this sitting: out of the total and the figures.</p>
+          )}
           {!figures && question.asked && (
             <p className="mt-1 text-sm text-plum">
               Waiting for {many(question.waiting, "answer")} to be marked; the figures leave this question out.

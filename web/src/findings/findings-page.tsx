@@ -103,6 +103,7 @@ function Annotated({ page, body, which, onWhich }: AnnotatedProps) {
     if (number) document.getElementById(`question-${number}`)?.scrollIntoView({ block: "nearest" });
   }, [number]);
   const question = body.paper.find((line) => line.number === number);
+  const toMark = body.paper.reduce((sum, line) => sum + line.waiting, 0);
   return (
     <Page
       title={sitting.title}
@@ -115,6 +116,11 @@ function Annotated({ page, body, which, onWhich }: AnnotatedProps) {
             </span>
           ) : (
             `${body.test.students} of ${sitting.seats}`
+          )}
+          {toMark > 0 && (
+            <Link to={`/marking/${sitting.id}`} className="ml-2 text-plum underline underline-offset-2">
+              {many(toMark, "answer")} to mark
+            </Link>
           )}
           {page.places > 0 && (
             <Link

@@ -62,7 +62,9 @@ export function Question({ sittingId, testId, question, flags, students, looks, 
               ? `Nothing here holds up as a problem. It ${question.d_words}.`
               : question.asked
                 ? "A person marks it. Its figures come when the answers are marked."
-                : "The lesson did not come to it, and the figures leave it out."}
+                : question.waived
+                  ? "It is waived in this sitting, and the figures leave it out."
+                  : "The lesson did not come to it, and the figures leave it out."}
           </p>
         </>
       )}
