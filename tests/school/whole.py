@@ -5,7 +5,19 @@ import re
 from django.apps import apps
 from django.core import serializers
 
-OURS = ("accounts", "classes", "bank", "editions", "sittings", "room", "paper", "findings")
+OURS = (
+    "accounts",
+    "classes",
+    "bank",
+    "editions",
+    "sittings",
+    "room",
+    "paper",
+    "marking",
+    "findings",
+    "notices",
+    "placement",
+)
 
 
 def everything() -> str:

@@ -20,7 +20,7 @@ from . import numbers, services, work
 from .models import Bookmark, Mark, MarkState, OwnComment, StandingMark
 
 router = Router(tags=["marking"])
-Order = Literal["desk", "chance", "short", "unmarked"]
+Order = Literal["number", "chance", "short", "unmarked"]
 
 
 class WaitingItem(Schema):
@@ -132,7 +132,7 @@ class BookmarkBody(Schema):
     item: str = Field(max_length=36)
     number: int = Field(ge=0, le=30_000)
     by_student: bool = False
-    order: Order = "desk"
+    order: Order = "number"
 
 
 class WaiveBody(Schema):
@@ -214,7 +214,7 @@ def marking(request: HttpRequest, sitting_id: int) -> MarkingPage:
         item=at.item if at else first,
         number=at.number if at else begin,
         by_student=bool(at and at.by_student),
-        order=at.order if at else "desk",  # type: ignore[arg-type]
+        order=at.order if at else "number",  # type: ignore[arg-type]
     )
 
 

@@ -83,7 +83,7 @@ class Bookmark(models.Model):
     number = models.PositiveSmallIntegerField()
     by_student = models.BooleanField(default=False)
     """Through all answers of a student, rather than through one question of all."""
-    order = models.CharField(max_length=8, default="desk")
+    order = models.CharField(max_length=8, default="number")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["teacher", "sitting"], name="bookmark_once")]

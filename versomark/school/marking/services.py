@@ -113,8 +113,11 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     _may_be_marked(seat, ref, given, content)
     standing = StandingMark.objects.filter(seat=seat, item=ref).select_related("mark__by").first()
     now = standing.mark if standing else None
-    if now is not None and now.state == MarkState.KEPT and given.draft:
-        return Outcome(now, True)  # a draft takes no kept mark's place
+    if now is not None and now.state == MarkState.KEPT:
+        if given.draft:
+            return Outcome(now, True)  # a draft takes no kept mark's place
+        if (dict(given.points), given.comment.strip()) == (now.points, now.comment):
+            return Outcome(now, True)  # what stands already is no news, whoever says it
     if now is not None and now.by_id == by.pk and now.state == MarkState.DRAFT:
         mark = now
     else:
@@ -124,19 +127,12 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     mark.state = MarkState.ASIDE if unseen else MarkState.DRAFT if given.draft else MarkState.KEPT
     if unseen and now is not None and now.state == MarkState.DRAFT and not given.draft:
         mark.state, unseen = MarkState.KEPT, False  # a draft of somebody else's does not stand in the way
-    same = now is not None and now.pk != mark.pk and _says_the_same(now, mark)
-    if same and now is not None:
-        return Outcome(now, True)
     mark.save()
     if not unseen:
         StandingMark.objects.update_or_create(seat=seat, item=ref, defaults={"mark": mark})
     if not given.draft and mark.comment:
         _offer_again(by, ref, mark.comment)
     return Outcome(mark, not unseen)
-
-
-def _says_the_same(one: Mark, other: Mark) -> bool:
-    return (one.state, one.points, one.comment) == (other.state, other.points, other.comment)
 
 
 def _may_be_marked(seat: Seat, ref: str, given: Given, content: ByRubric) -> None:

@@ -7036,7 +7036,7 @@ export interface components {
              * Order
              * @enum {string}
              */
-            order: "desk" | "chance" | "short" | "unmarked";
+            order: "number" | "chance" | "short" | "unmarked";
         };
         /** AnswerPage */
         AnswerPage: {
@@ -7132,10 +7132,10 @@ export interface components {
             by_student: boolean;
             /**
              * Order
-             * @default desk
+             * @default number
              * @enum {string}
              */
-            order: "desk" | "chance" | "short" | "unmarked";
+            order: "number" | "chance" | "short" | "unmarked";
         };
         /** WaiveBody */
         WaiveBody: {

@@ -18,7 +18,7 @@ import { useMarking } from "./use-marking";
 import { Work } from "./work";
 
 const ORDERS: Record<Order, string> = {
-  desk: "By number",
+  number: "By number",
   chance: "In an order of chance",
   short: "The shortest first",
   unmarked: "Those without a mark first",

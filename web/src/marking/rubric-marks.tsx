@@ -56,7 +56,7 @@ export function RubricMarks({ criteria, points, active, onActive, onSet }: Props
                     type="button"
                     aria-pressed={given === level.points}
                     onClick={() => onSet(criterion.id, level.points)}
-                    className={`border px-2.5 py-1 text-left text-sm leading-snug ${given === level.points ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
+                    className={`flex flex-col justify-start border px-2.5 py-1 text-left text-sm leading-snug ${given === level.points ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
                   >
                     <strong className="block">{short(level.points)}</strong>
                     {level.words}

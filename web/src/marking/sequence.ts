@@ -8,7 +8,7 @@ export type At = { item: string; number: number };
 export function inOrder(entries: Entry[], order: Order, seed: number): Entry[] {
   const read = entries.filter((entry) => entry.state !== "nothing");
   const by: Record<Order, (entry: Entry) => number> = {
-    desk: (entry) => entry.number,
+    number: (entry) => entry.number,
     chance: (entry) => scrambled(entry.number, seed),
     short: (entry) => entry.words,
     unmarked: (entry) => (entry.state === "kept" ? 1 : 0),

@@ -22,7 +22,7 @@ export function useMarking(sittingId: number) {
   const [moved, setMoved] = useState<Partial<At & { byStudent: boolean; order: Order }>>({});
   const at = page && { item: moved.item ?? page.item, number: moved.number ?? page.number };
   const byStudent = moved.byStudent ?? page?.by_student ?? false;
-  const order = moved.order ?? page?.order ?? "desk";
+  const order = moved.order ?? page?.order ?? "number";
   const items = page?.items.filter((item) => !item.waived).map((item) => item.ref) ?? [];
   const all = page ? sequence(page.entries, items, byStudent, order, sittingId) : [];
   const here = at ? all.findIndex((one) => one.item === at.item && one.number === at.number) : -1;

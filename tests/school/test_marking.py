@@ -1,0 +1,283 @@
+"""The marking desk: marks that count when all are in, two markers who lose nothing, names that nothing gives away."""
+
+import json
+import re
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase
+
+from tests.conftest import PASSWORD, Device, Staffroom, devices, refs, two_questions
+from versomark.core.items import ItemContent
+from versomark.core.items.by_rubric import FileTask, Performance, Written
+from versomark.core.items.rubric import Criterion, Rubric
+from versomark.school.accounts.models import School, Teacher
+from versomark.school.classes.services import share_class
+from versomark.school.findings.services import Body, findings_of
+from versomark.school.marking.models import Mark, MarkState, StandingMark
+from versomark.school.marking.services import Given, give, marks_of, waiting_in, waive
+from versomark.school.problems import NotPossible
+from versomark.school.sittings import services
+from versomark.school.sittings.models import Sitting
+
+RUBRIC = Rubric(criteria=[Criterion(id="idea", name="Idea", max=3), Criterion(id="words", name="Words", max=1)])
+FULL = {"idea": 3, "words": 1}
+
+
+def contents() -> list[ItemContent]:
+    return [
+        *two_questions(),
+        Written(stem="Explain.", marks=6, rubric=RUBRIC),
+        FileTask(stem="Draw.", marks=2, rubric=RUBRIC),
+        Performance(stem="Play.", marks=2, rubric=RUBRIC),
+    ]
+
+
+@pytest.fixture
+def sat(school: Staffroom) -> Sitting:
+    """Three students: two explained, one handed a file in that is called by their name, nobody has been marked."""
+    sitting = school.open_sitting(contents=contents(), students=3)
+    for at, device in enumerate(devices(sitting)):
+        sit(device, sitting, at)
+    return services.close_sitting(sitting)
+
+
+def sit(device: Device, sitting: Sitting, at: int) -> None:
+    one, _, explain, draw, _ = refs(sitting)
+    device.join()
+    device.answer(one, {"kind": "single_choice", "option": "b"}, 1)
+    if at < 2:
+        device.answer(explain, {"kind": "written", "text": "Because of the loop. " * (1 + at)}, 2)
+    if at == 2:
+        upload = SimpleUploadedFile("Student3 Family.pdf", b"%PDF-1.4 drawn")
+        file = device.client.post(f"/api/student/files/{draw}", {"file": upload}).json()
+        device.answer(draw, {"kind": "file", "files": [file]}, 3)
+    assert device.post("hand-in").status_code == 200
+
+
+def put(client: Client, sitting: Sitting, path: str, body: dict[str, Any]) -> Any:
+    return client.put(f"/api/sittings/{sitting.pk}/marking/{path}", body, content_type="application/json")
+
+
+def page_of(client: Client, sitting: Sitting) -> Any:
+    return client.get(f"/api/sittings/{sitting.pk}/marking").json()
+
+
+def findings(sitting: Sitting) -> Body:
+    kept = findings_of(sitting)
+    assert kept is not None
+    return Body.model_validate(kept.body)
+
+
+@pytest.mark.django_db
+def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(school: Staffroom, sat: Sitting) -> None:
+    explain, draw, play = refs(sat)[2:]
+    waiting = {one.ref: (one.marked, one.to_mark) for one in waiting_in(sat)}
+    assert waiting == {explain: (0, 2), draw: (0, 1), play: (0, 3)}
+    assert findings(sat).test.max == 2
+    assert [question.waiting for question in findings(sat).paper] == [0, 0, 2, 1, 3]
+
+    half = {"idea": 1.5, "words": 0.5}
+    assert put(school.client, sat, f"{explain}/1", {"points": FULL}).json()["entry"]["marks"] == 6
+    # One answer of two: the item stays out of every figure, and no zero is made up for the other.
+    assert findings(sat).test.max == 2
+    assert put(school.client, sat, f"{explain}/2", {"points": half}).json()["entry"]["marks"] == 3
+    body = findings(sat)
+    assert (body.test.max, body.paper[2].waiting) == (8, 0)
+    desk = {seat.desk: body.totals[seat.pk] for seat in sat.seats.all()}
+    assert desk == {1: 7, 2: 4, 3: 1}  # the third left it empty: that is nothing, and nobody had to say so
+
+    for path, points, says in (
+        (f"{explain}/1", {"idea": 3.5, "words": 0}, "Idea has at most 3."),
+        (f"{explain}/1", {"idea": 1}, "A criterion has no points yet."),
+        (f"{explain}/1", {"idea": 1, "other": 1}, "not in the rubric"),
+        (f"{explain}/9", FULL, "answer"),
+        (f"{refs(sat)[0]}/1", FULL, "question"),
+    ):
+        assert says in json.dumps(put(school.client, sat, path, {"points": points}).json())
+
+    # Waived: out of the total and the analysis, on record, and back again with the marks it had.
+    page = put(school.client, sat, f"{explain}/waived", {"waived": True}).json()
+    assert [one["waived"] for one in page["items"]] == [True, False, False]
+    assert findings(sat).test.max == 2
+    assert [question.waived for question in findings(sat).paper] == [False, False, True, False, False]
+    assert "waived" in put(school.client, sat, f"{explain}/1", {"points": FULL}).json()["says"]
+    put(school.client, sat, f"{explain}/waived", {"waived": False})
+    assert findings(sat).test.max == 8
+    said = list(sat.events.order_by("pk").values_list("says", flat=True))
+    assert said[-2:] == ["question 3 waived", "question 3 no longer waived"]
+
+
+@pytest.mark.django_db
+def test_a_draft_waits_a_kept_mark_stays_and_the_history_only_grows(school: Staffroom, sat: Sitting) -> None:
+    explain = refs(sat)[2]
+    path = f"{explain}/1"
+    assert put(school.client, sat, path, {"points": {"idea": 2}, "draft": True}).json()["entry"]["state"] == "draft"
+    put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "draft": True})
+    assert Mark.objects.count() == 1
+    assert marks_of(sat) == {}
+    kept = put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "comment": "Say why."}).json()
+    assert (kept["entry"]["state"], kept["comments"]) == ("kept", ["Say why."])
+    # A draft that was on its way takes no kept mark's place; the same mark again is no news.
+    put(school.client, sat, path, {"points": {"idea": 0}, "draft": True})
+    put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "comment": "Say why."})
+    assert Mark.objects.count() == 1
+    put(school.client, sat, path, {"points": FULL, "comment": "Say why.\nName the path."})
+    answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()
+    assert [one["points"] for one in answer["history"]] == [FULL, {"idea": 2, "words": 0}]
+    assert answer["mark"]["points"] == FULL
+    page = page_of(school.client, sat)
+    assert page["items"][0]["comments"] == ["Say why.", "Name the path."]
+    # Days later, another browser: the same place.
+    put(school.client, sat, "at", {"item": explain, "number": 2, "by_student": True, "order": "short"})
+    page = page_of(school.client, sat)
+    assert (page["item"], page["number"], page["by_student"], page["order"]) == (explain, 2, True, "short")
+
+
+@pytest.mark.django_db
+def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
+    school: Staffroom, sat: Sitting, staffroom: Callable[[str], Staffroom]
+) -> None:
+    second = staffroom("varga")
+    second.teacher.school = school.teacher.school
+    second.teacher.save()
+    path = f"{refs(sat)[2]}/1"
+    assert second.client.get(f"/api/sittings/{sat.pk}/marking").status_code == 404
+    share_class(sat.school_class, second.teacher.pk, may_mark=False, may_run=True)
+    assert second.client.get(f"/api/sittings/{sat.pk}/marking").status_code == 403
+    share_class(sat.school_class, second.teacher.pk, may_mark=True, may_run=False)
+
+    first = put(school.client, sat, path, {"points": FULL, "seen": None}).json()
+    late = put(second.client, sat, path, {"points": {"idea": 1, "words": 0}, "seen": None}).json()
+    assert (late["stands"], late["other"]["by"]) == (False, "Brandt")
+    assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 6}
+    assert Mark.objects.filter(state=MarkState.ASIDE).count() == 1
+    # Having seen it, the second puts theirs in its place; both are in the history.
+    again = put(second.client, sat, path, {"points": {"idea": 1, "words": 0}, "seen": first["mark"]["id"]}).json()
+    assert again["stands"]
+    assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 1.5}
+    history = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()["history"]
+    assert [(one["by"], one["state"]) for one in history] == [("Varga", "kept"), ("Varga", "aside"), ("Brandt", "kept")]
+
+
+def every_answer(client: Client, sitting: Sitting) -> dict[str, bytes]:
+    """All that the marking desk sends of a sitting, by address."""
+    root = f"/api/sittings/{sitting.pk}/marking"
+    page = client.get(root)
+    sent = {root: page.content, "list": client.get("/api/marking").content}
+    for ref, entries in page.json()["entries"].items():
+        for entry in entries:
+            path = f"{root}/{ref}/{entry['number']}"
+            answer = client.get(path)
+            sent[path] = answer.content
+            for file in answer.json()["files"]:
+                given = client.get(f"{path}/files/{file['place']}")
+                assert given["Content-Disposition"].startswith("attachment")
+                sent[f"{path} file"] = " ".join(f"{k}: {v}" for k, v in given.headers.items()).encode()
+    return sent
+
+
+@pytest.mark.django_db
+def test_hidden_names_are_in_no_byte_and_the_numbers_lead_back_to_nobody(school: Staffroom, sat: Sitting) -> None:
+    assert any(b"Student3" in body for body in every_answer(school.client, sat).values())
+    assert put(school.client, sat, "names", {"hidden": True}).json()["names_hidden"]
+    sent = every_answer(school.client, sat)
+    for body in sent.values():
+        assert not re.search(rb"Student\d|Family", body), body
+        assert not re.search(rb'"(seat|desk|student)s?"', body), body
+    # Numbers of chance, that stay: over many sittings every order of the desks comes up, and none is kept.
+    orders = set()
+    for _ in range(12):
+        other = school.open_sitting(contents=contents(), students=3)
+        for at, device in enumerate(devices(other)):
+            sit(device, other, at)
+        put(school.client, other, "names", {"hidden": True})
+        words = {one["number"]: one["words"] for one in page_of(school.client, other)["entries"][refs(other)[2]]}
+        assert page_of(school.client, other)["names"] == {}
+        orders.add(tuple(words[number] for number in (1, 2, 3)))
+    assert len(orders) > 2
+
+    number = next(one["number"] for one in page_of(school.client, sat)["entries"][refs(sat)[2]] if one["words"] == 4)
+    put(school.client, sat, f"{refs(sat)[2]}/{number}", {"points": FULL})
+    assert list(marks_of(sat)) == [str(sat.seats.get(desk=1).pk)]
+    shown = put(school.client, sat, "names", {"hidden": False}).json()
+    assert shown["names"]["1"] == "Student1 F."
+    assert "cannot be hidden again" in put(school.client, sat, "names", {"hidden": True}).json()["says"]
+
+
+@pytest.mark.django_db
+def test_students_see_nothing_of_marks(school: Staffroom, sat: Sitting) -> None:
+    """Non-interference: with marks and comments, a device is sent the same bytes as without."""
+    services.open_sitting(sat)
+    device = devices(sat)[0]
+    device.join()
+    before = [device.seat().content, device.client.get("/api/student/next").content]
+    for number, points in ((1, FULL), (2, {"idea": 0, "words": 0})):
+        put(school.client, sat, f"{refs(sat)[2]}/{number}", {"points": points, "comment": "TELLTALE"})
+    assert [device.seat().content, device.client.get("/api/student/next").content] == before
+
+
+@pytest.mark.django_db
+def test_nobody_is_marked_who_has_not_handed_in(school: Staffroom) -> None:
+    sitting = school.open_sitting(contents=contents(), students=2)
+    devices(sitting)[0].join()
+    assert put(school.client, sitting, f"{refs(sitting)[4]}/1", {"points": FULL}).status_code == 404
+    with pytest.raises(NotPossible):
+        give(school.teacher, sitting.seats.get(desk=1), refs(sitting)[4], Given(FULL, "", False, None))
+
+
+class MarksByTwo(TestCase):
+    """Any order of drafts, marks and waivers by two markers (Hypothesis), against a model of a few lines."""
+
+    @settings(max_examples=40)
+    @given(
+        st.lists(
+            st.tuples(
+                st.integers(0, 1),  # who
+                st.sampled_from(["draft", "keep", "keep without looking", "waive", "unwaive"]),
+                st.integers(0, 6).map(lambda halves: halves / 2),
+            ),
+            max_size=14,
+        )
+    )
+    def test_the_mark_that_stands_is_the_last_one_given_in_sight_of_the_one_before(
+        self, acts: list[tuple[int, str, float]]
+    ) -> None:
+        school = School.objects.create(name="S")
+        markers = [Teacher.objects.create_teacher(school, name, name, PASSWORD) for name in ("one", "two")]
+        sitting = Staffroom(markers[0], Client()).open_sitting(contents=contents(), students=1)
+        device = devices(sitting)[0]
+        sit(device, sitting, 0)
+        seat, ref = sitting.seats.get(), refs(sitting)[2]
+        stands: tuple[int, float] | None = None  # who, idea: of the kept mark
+        out, given_marks = False, 0
+        for who, act, idea in acts:
+            seat.refresh_from_db()
+            now = StandingMark.objects.filter(seat=seat, item=ref).first()
+            if act in ("waive", "unwaive"):
+                out = act == "waive"
+                waive(markers[who], sitting, ref, out)
+                continue
+            seen = now.mark_id if now and act != "keep without looking" else None
+            wanted = Given({"idea": idea, "words": 1}, "", act == "draft", seen)
+            if out:
+                with pytest.raises(NotPossible):
+                    give(markers[who], seat, ref, wanted)
+                continue
+            told = give(markers[who], seat, ref, wanted)
+            if act == "draft":
+                continue
+            covered = stands is not None and stands[0] != who and act == "keep without looking" and stands[1] != idea
+            assert told.stands is not covered
+            given_marks += stands != (who, idea)
+            if not covered and not (stands is not None and stands[1] == idea):
+                stands = (who, idea)
+            assert marks_of(sitting)[str(seat.pk)][ref] == pytest.approx(6 * (stands[1] + 1) / 4) if stands else True
+        kept = Mark.objects.filter(seat=seat, item=ref).exclude(state=MarkState.DRAFT).count()
+        assert kept <= given_marks
+        assert (kept > 0) == (stands is not None)
