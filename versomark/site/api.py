@@ -14,6 +14,7 @@ from versomark.school.classes.lists_api import router as lists
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
+from versomark.school.findings.settling_api import router as settling
 from versomark.school.marking.api import router as marking
 from versomark.school.notices.api import router as notices
 from versomark.school.notices.own_api import OwnCookie
@@ -53,6 +54,7 @@ for router in (
     queries,
     marking,
     findings,
+    settling,
     notices,
     placement,
     desk,

@@ -1,9 +1,9 @@
 """From responses, keys and marks to points."""
 
+from .judged import Judged, Marks, Settled
 from .table import (
     NOT_CHOSEN,
     ItemColumn,
-    Marks,
     OptionColumn,
     Responses,
     ResponseTable,
@@ -15,10 +15,12 @@ from .table import (
 __all__ = [
     "NOT_CHOSEN",
     "ItemColumn",
+    "Judged",
     "Marks",
     "OptionColumn",
     "ResponseTable",
     "Responses",
+    "Settled",
     "corrected_totals",
     "score",
     "to_mark",

@@ -7,8 +7,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from versomark.core.editions import Edition
-from versomark.core.items import ItemResponse
+from versomark.core.items import AnsweredOption, ItemResponse
 from versomark.core.text import plain
+
+from .judged import Judged, Settled
 
 NOT_CHOSEN = -1
 
@@ -93,8 +95,6 @@ class ResponseTable:
 
 Responses = Mapping[str, Mapping[str, ItemResponse]]
 """seat name -> item ref -> response."""
-Marks = Mapping[str, Mapping[str, float]]
-"""seat name -> item ref -> marks that a person gave, on the scale of the item's own marks."""
 
 
 def to_mark(edition: Edition, responses: Responses) -> dict[str, list[str]]:
@@ -107,17 +107,19 @@ def to_mark(edition: Edition, responses: Responses) -> dict[str, list[str]]:
 
 
 def score(
-    edition: Edition, responses: Responses, leave_out: Collection[str] = (), marks: Marks | None = None
+    edition: Edition, responses: Responses, leave_out: Collection[str] = (), judged: Judged | None = None
 ) -> ResponseTable:
     """Score every seat of a sitting on the items that have a key, and on those that a person has marked for all.
 
     A missing response counts as nothing given and earns 0; so does an answer beyond the number that a section lets a
     student choose, of which the first in printed order count. An item that a person marks has a column once every
     answer to it has its mark: a made-up zero would enter every other figure. Items of `leave_out` (refs), which nobody
-    was asked or which are waived, have none. Points are uncorrected for guessing: see `corrected_totals`.
+    was asked, and waived ones have none. An item that was settled is scored by that and not by its key. Points are
+    uncorrected for guessing: see `corrected_totals`.
     Raises ValueError for a response that does not belong to its item.
     """
-    marks = marks or {}
+    judged = judged or Judged()
+    marks = judged.marks
     waiting = {
         ref
         for ref, seats in to_mark(edition, responses).items()
@@ -128,7 +130,7 @@ def score(
         for number, (at, item) in enumerate(
             ((at, item) for at, section in enumerate(edition.sections) for item in section.items), start=1
         )
-        if item.ref not in waiting and item.ref not in leave_out
+        if item.ref not in waiting and item.ref not in leave_out and item.ref not in judged.waived
     ]
     counted = {seat: _counted(edition, given, marks.get(seat, {})) for seat, given in responses.items()}
     shape = (len(responses), len(numbered))
@@ -136,14 +138,17 @@ def score(
     choice = np.full(shape, NOT_CHOSEN, dtype=np.int16)
     columns = []
     for j, (number, section, item) in enumerate(numbered):
-        content = item.content
+        content, settled = item.content, judged.settled.get(item.ref)
         answers = content.answers() if content.exclusive else []
+        worth = {answer.id: _worth(answer, content.marks, settled) for answer in answers}
         place = {answer.id: k for k, answer in enumerate(answers)}
         columns.append(
             ItemColumn(
                 id=item.ref,
                 max=content.marks,
-                options=tuple(OptionColumn(a.letter, a.points, plain(a.text), a.idea_note, a.offered) for a in answers),
+                options=tuple(
+                    OptionColumn(a.letter, worth[a.id], plain(a.text), a.idea_note, a.offered) for a in answers
+                ),
                 skills=tuple(item.skills),
                 section=section,
                 number=number,
@@ -161,10 +166,22 @@ def score(
                 answered[i, j] = True
                 points[i, j] = content.score(response) or 0.0
                 if content.exclusive:
-                    choice[i, j] = place[content.picks(response)[0]]
+                    pick = content.picks(response)[0]
+                    choice[i, j] = place[pick]
+                    points[i, j] = points[i, j] if settled is None else worth[pick]
+            if settled is not None and settled.everybody:
+                points[i, j] = content.marks
     return ResponseTable(
         students=tuple(responses), items=tuple(columns), points=points, choice=choice, answered=answered
     )
+
+
+def _worth(answer: AnsweredOption, marks: float, settled: Settled | None) -> float:
+    """What an answer earns: by the key, or by what was settled. Where everybody has the marks, the key says what was
+    right."""
+    if settled is None or settled.everybody:
+        return answer.points
+    return marks if answer.id in settled.accepted else 0.0
 
 
 def _counted(edition: Edition, given: Mapping[str, ItemResponse], marks: Mapping[str, float]) -> set[str]:

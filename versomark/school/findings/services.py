@@ -24,13 +24,13 @@ from versomark.core.findings import (
     words,
 )
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
-from versomark.core.scoring import Marks, Responses, ResponseTable, corrected_totals, score, to_mark
+from versomark.core.scoring import Judged, Responses, ResponseTable, corrected_totals, score, to_mark
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
 from versomark.school.bank.services import Use, record_uses
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
-from versomark.school.marking.services import marks_of, marks_position, waived_in
+from versomark.school.marking.services import judged_in, judged_position
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import Which, not_asked, said_in_rounds
 from versomark.school.room.models import Room, RoundAnswer
@@ -104,6 +104,8 @@ class PaperQuestion(BaseModel):
     """Answers that wait for a person."""
     waived: bool
     """Left out of this sitting by its teacher."""
+    settled: bool
+    """Scored otherwise than by its key, as its teacher settled it."""
     follow_up: str
     """What to ask again of those who missed it, where the teacher has said it."""
     options: list[PaperOption]
@@ -140,10 +142,10 @@ def findings_of(sitting: Sitting, which: Which = "first") -> KeptAnalysis | None
     position = log_positions([sitting]).get(sitting.pk)
     if position is None:
         return None
-    left_out = _left_out([sitting])[sitting.pk]
+    left_out = not_asked([sitting])[sitting.pk]
     given = RoundAnswer.objects.filter(round__room=room).aggregate(rows=Count("pk"), last=Max("pk"))
     made_from = [RULES, "last", sitting.edition.fingerprint, *position, *given.values(), *sorted(left_out)]
-    made_from += marks_position([sitting])[sitting.pk]
+    made_from += judged_position([sitting])[sitting.pk]
     fingerprint = _fingerprint(made_from)
     kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
     return kept or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
@@ -163,12 +165,6 @@ def _at_last(room: Room, seats: Sequence[int]) -> dict[str, dict[str, ItemRespon
     return found
 
 
-def _left_out(sittings: Sequence[Sitting]) -> dict[int, frozenset[str]]:
-    """By sitting, what a lesson did not come to and what is waived."""
-    unasked, waived = not_asked(sittings), waived_in(sittings)
-    return {pk: frozenset(unasked.get(pk, ())) | waived[pk] for pk in waived}
-
-
 def _fingerprint(made_from: Sequence[object]) -> str:
     return sha256(json.dumps(made_from).encode()).hexdigest()
 
@@ -180,15 +176,15 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None
     is not read into models again on the way to the screen.
     """
     positions = log_positions(sittings)
-    left_out, marked = _left_out(sittings), marks_position(sittings)
+    left_out, judged = not_asked(sittings), judged_position(sittings)
     fingerprints = {
         sitting.pk: _fingerprint(
             [
                 RULES,
                 sitting.edition.fingerprint,
                 *positions[sitting.pk],
-                *sorted(left_out[sitting.pk]),
-                *marked[sitting.pk],
+                *sorted(left_out.get(sitting.pk, ())),
+                *judged[sitting.pk],
             ]
         )
         for sitting in sittings
@@ -200,7 +196,7 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None
         or _analysed(
             sitting,
             responses_of(positions[sitting.pk].seats),
-            left_out[sitting.pk],
+            left_out.get(sitting.pk, frozenset()),
             fingerprints[sitting.pk],
         )
         if sitting.pk in fingerprints
@@ -217,10 +213,10 @@ def _analysed(
     history: bool = True,
 ) -> KeptAnalysis | None:
     edition = sitting.edition.read()
-    marks = marks_of(sitting)
-    if not score(edition, responses, left_out, marks).items:
+    judged = judged_in(sitting)
+    if not score(edition, responses, left_out, judged).items:
         return None
-    body = compute(edition, responses, left_out, marks, waived_in([sitting])[sitting.pk])
+    body = compute(edition, responses, left_out, judged)
     kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
     if history and sitting.state in AFTER:
         _record(sitting, body)
@@ -277,18 +273,14 @@ def _record(sitting: Sitting, body: Body) -> None:
 
 
 def compute(
-    edition: Edition,
-    responses: Responses,
-    left_out: Collection[str] = (),
-    given: Marks | None = None,
-    waived: Collection[str] = (),
+    edition: Edition, responses: Responses, left_out: Collection[str] = (), judged: Judged | None = None
 ) -> Body:
     """Score and analyse; pure, so that the bench and the tests can call it on data of their own.
 
-    left_out: refs of questions that a lesson did not come to, or that are waived. given: the marks of people.
-    waived: which of those left out are so because the teacher said it.
+    left_out: refs of questions that a lesson did not come to. judged: marks given, keys settled, items waived.
     """
-    table = score(edition, responses, left_out, given)
+    judged = judged or Judged()
+    table = score(edition, responses, left_out, judged)
     marks = corrected_totals(edition, table)
     thresholds = Thresholds()
     analysis, findings = analyse(table, thresholds=thresholds)
@@ -303,7 +295,7 @@ def compute(
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_flag_notes(edition, table, findings, thresholds),
-        paper=_paper(edition, responses, table, analysis, left_out, given or {}, waived),
+        paper=_paper(edition, responses, table, analysis, left_out, judged),
         distribution=_counted(marks),
         totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
     )
@@ -350,8 +342,7 @@ def _paper(
     table: ResponseTable,
     analysis: Analysis,
     left_out: Collection[str],
-    marks: Marks,
-    waived: Collection[str],
+    judged: Judged,
 ) -> list[PaperQuestion]:
     seats = np.array([int(name) for name in table.students])
     traces = option_traces(table)
@@ -361,7 +352,7 @@ def _paper(
     for number, item in enumerate(edition.items(), start=1):
         content, j = item.content, columns.get(item.ref)
         given = {int(seat): answers[item.ref] for seat, answers in responses.items() if item.ref in answers}
-        waiting = sum(item.ref not in marks.get(seat, {}) for seat in by_a_person.get(item.ref, ()))
+        waiting = sum(item.ref not in judged.marks.get(seat, {}) for seat in by_a_person.get(item.ref, ()))
         question = PaperQuestion(
             ref=item.ref,
             number=number,
@@ -371,9 +362,10 @@ def _paper(
             skills=item.skills,
             marks=content.marks,
             figures=None,
-            asked=item.ref not in left_out,
-            waiting=0 if item.ref in left_out else waiting,
-            waived=item.ref in waived,
+            asked=item.ref not in left_out and item.ref not in judged.waived,
+            waiting=0 if item.ref in left_out or item.ref in judged.waived else waiting,
+            waived=item.ref in judged.waived,
+            settled=item.ref in judged.settled,
             follow_up=content.to_ask_again,
             options=[],
             parts=[],
@@ -388,7 +380,8 @@ def _paper(
             question.not_given = seats[~table.answered[:, j]].tolist()
             question.d_words = words.d_in_words(figures.d) if figures.d is not None else ""
             if content.exclusive:
-                question.options = _options(content, table.choice[:, j], seats)
+                right = [option.key for option in table.items[j].options]
+                question.options = _options(content, table.choice[:, j], seats, right)
             else:
                 question.parts = _parts(content, given)
             if not content.answers():
@@ -397,8 +390,10 @@ def _paper(
     return questions
 
 
-def _options(content: EditionContent, choice: NDArray[np.int16], seats: NDArray[np.int64]) -> list[PaperOption]:
-    return [_option(answer, seats[choice == k].tolist()) for k, answer in enumerate(content.answers())]
+def _options(
+    content: EditionContent, choice: NDArray[np.int16], seats: NDArray[np.int64], right: Sequence[bool]
+) -> list[PaperOption]:
+    return [_option(answer, seats[choice == k].tolist(), right[k]) for k, answer in enumerate(content.answers())]
 
 
 def _parts(content: EditionContent, given: Mapping[int, ItemResponse]) -> list[PaperOption]:
@@ -413,12 +408,14 @@ def _parts(content: EditionContent, given: Mapping[int, ItemResponse]) -> list[P
     return [_option(answer, said.get(answer.id, [])) for answer in shown]
 
 
-def _option(answer: AnsweredOption, seats: list[int]) -> PaperOption:
+def _option(answer: AnsweredOption, seats: list[int], right: bool | None = None) -> PaperOption:
+    """`right` where that was settled, or else by the key."""
+    key = answer.key if right is None else right
     return PaperOption(
         option=answer.letter,
         text=plain(answer.text),
-        key=answer.key,
-        idea_note="" if answer.key else answer.idea_note,
+        key=key,
+        idea_note="" if key else answer.idea_note,
         seats=seats,
         part=answer.part,
     )

@@ -62,6 +62,27 @@ class Waived(models.Model):
         return f"{self.sitting} without {self.item}"
 
 
+class Settlement(models.Model):
+    """A key settled after the fact, in one sitting, with the reason. Taken back, never deleted; the last one that is
+    not taken back holds."""
+
+    sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="settlements")
+    item = models.CharField(max_length=36)
+    accepted = models.JSONField(default=list)
+    """Ids of the answers that earn full marks."""
+    everybody = models.BooleanField(default=False)
+    reason = models.CharField(max_length=300)
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    taken_back_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.sitting}, {self.item}: {self.reason}"
+
+
 class HiddenNames(models.Model):
     """A sitting whose answers are marked without names, in an order of chance that is not that of the desks."""
 

@@ -1,6 +1,6 @@
 """Marking: what waits, giving marks, waiving. A mark is points by criterion of the question's rubric."""
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -10,7 +10,7 @@ from django.db.models import Count, F, Max
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.scoring import to_mark
+from versomark.core.scoring import Judged, Settled, to_mark
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.models import Seat, SeatState, Sitting
@@ -18,7 +18,7 @@ from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import BEFORE
 from versomark.school.sittings.supervising import record
 
-from .models import Mark, MarkState, OwnComment, StandingMark, Waived
+from .models import Mark, MarkState, OwnComment, Settlement, StandingMark, Waived
 
 LONGEST_COMMENT_KEPT = 400
 
@@ -58,6 +58,37 @@ def marks_of(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[
         if scaled is not None:
             found.setdefault(str(seat), {})[ref] = scaled
     return found
+
+
+def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, Settlement]]:
+    """By sitting and item, what holds in place of the key."""
+    found: dict[int, dict[str, Settlement]] = {sitting.pk: {} for sitting in sittings}
+    for one in (
+        Settlement.objects.filter(sitting__in=list(found), taken_back_at=None).select_related("by").order_by("pk")
+    ):
+        found[one.sitting_id][one.item] = one
+    return found
+
+
+def judged_in(sitting: Sitting) -> Judged:
+    """Everything that people decided about a sitting, as scoring takes it."""
+    return Judged(
+        marks=marks_of(sitting),
+        settled={
+            ref: Settled(frozenset(one.accepted), one.everybody)
+            for ref, one in settlements_in([sitting])[sitting.pk].items()
+        },
+        waived=waived_in([sitting])[sitting.pk],
+    )
+
+
+def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
+    """By sitting, how far that has come: the same position means the same decisions."""
+    marks, settled, waived = marks_position(sittings), settlements_in(sittings), waived_in(sittings)
+    return {
+        pk: [*marks[pk], *sorted(one.pk for one in settled[pk].values()), "without", *sorted(waived[pk])]
+        for pk in marks
+    }
 
 
 def marks_position(sittings: Iterable[Sitting]) -> dict[int, list[int]]:
@@ -154,11 +185,18 @@ def _offer_again(by: Teacher, ref: str, comment: str) -> None:
                 OwnComment.objects.filter(pk=known.pk).update(used=F("used") + 1)
 
 
+def number_of(sitting: Sitting, ref: str) -> int:
+    """As printed, from 1."""
+    refs = [item.ref for item in sitting.edition.read().items()]
+    if ref not in refs:
+        raise NotFound("question")
+    return 1 + refs.index(ref)
+
+
 @transaction.atomic
 def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool) -> None:
     """Leave a question out of this sitting, or take that back. Marks that were given stay and count again then."""
-    item, _ = rubric_item(sitting, ref)
-    number = 1 + [one.ref for one in sitting.edition.read().items()].index(item.ref)
+    number = number_of(sitting, ref)
     if waived:
         _, changed = Waived.objects.get_or_create(sitting=sitting, item=ref, defaults={"by": by})
     else:

@@ -13,7 +13,7 @@ from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
 from versomark.school.editions.models import Edition
 from versomark.school.editions.printing import fonts, html_to_pdf
-from versomark.school.marking.services import by_hand, marks_of, waived_in
+from versomark.school.marking.services import by_hand, judged_in, waived_in
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
@@ -73,7 +73,7 @@ def results_of(sitting: Sitting, table: PlacementTable) -> Results:
     edition = sitting.edition.read()
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student"))
     waived = waived_in([sitting])[sitting.pk]
-    scored = score(edition, responses_of([seat.pk for seat in seats]), waived, marks_of(sitting))
+    scored = score(edition, responses_of([seat.pk for seat in seats]), judged=judged_in(sitting))
     # Before anybody has handed in, what a person marks is still to come.
     counted = {column.id for column in scored.items if seats or column.id not in by_hand(sitting)}
     missing = [item for item in edition.items() if item.ref not in counted]

@@ -2450,6 +2450,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/settling/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** To Settle */
+        get: operations["versomark_school_findings_settling_api_to_settle"];
+        put?: never;
+        /** Settle */
+        post: operations["versomark_school_findings_settling_api_settle"];
+        /**
+         * Take Back
+         * @description The key holds again.
+         */
+        delete: operations["versomark_school_findings_settling_api_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/settling/{item}/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Effect
+         * @description Whose total would change, the mean and the reliability; nothing is changed.
+         */
+        post: operations["versomark_school_findings_settling_api_effect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/notices": {
         parameters: {
             query?: never;
@@ -7368,6 +7410,8 @@ export interface components {
             waiting: number;
             /** Waived */
             waived: boolean;
+            /** Settled */
+            settled: boolean;
             /** Follow Up */
             follow_up: string;
             /** Options */
@@ -7443,6 +7487,105 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /** AnswerToSettle */
+        AnswerToSettle: {
+            /** Id */
+            id: string;
+            /** Letter */
+            letter: string;
+            /** Text */
+            text: string;
+            /** Right */
+            right: boolean;
+        };
+        /**
+         * ToSettlePage
+         * @description How a question is scored now, and by whose word.
+         */
+        ToSettlePage: {
+            /** Answers */
+            answers: components["schemas"]["AnswerToSettle"][];
+            /** Everybody */
+            everybody: boolean;
+            /** Left Out */
+            left_out: boolean;
+            /** By Key */
+            by_key: boolean;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /** At */
+            at: string | null;
+        };
+        /** SettleBody */
+        SettleBody: {
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: string[];
+            /**
+             * Everybody
+             * @default false
+             */
+            everybody: boolean;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /** EffectPage */
+        EffectPage: {
+            /** Moved */
+            moved: components["schemas"]["MovedLine"][];
+            /** Students */
+            students: number;
+            /** Mean Before */
+            mean_before: number;
+            /** Mean After */
+            mean_after: number;
+            /** Alpha Before */
+            alpha_before: number | null;
+            /** Alpha After */
+            alpha_after: number | null;
+            /** Of Before */
+            of_before: number;
+            /** Of After */
+            of_after: number;
+        };
+        /** MovedLine */
+        MovedLine: {
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /** DecisionBody */
+        DecisionBody: {
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: string[];
+            /**
+             * Everybody
+             * @default false
+             */
+            everybody: boolean;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         };
         /**
          * ToldLine
@@ -11216,6 +11359,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_settling_api_to_settle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToSettlePage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_settling_api_settle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_settling_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_settling_api_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EffectPage"];
                 };
             };
         };

@@ -8,6 +8,7 @@ import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, percent } from "../ui/words";
 import { Chosen } from "./chosen";
 import { FlagSign } from "./flag-sign";
+import { Settle } from "./settle";
 
 type Props = {
   sittingId: number;
@@ -81,6 +82,9 @@ export function Question({ sittingId, testId, question, flags, students, looks, 
           </li>
         ))}
       </ul>
+      {!elsewhere && (question.figures || question.waived) && (
+        <Settle key={question.ref} sittingId={sittingId} question={question} />
+      )}
       {question.options.length > 0 && (
         <Region name="Who chooses what, from weakest to strongest">
           <TraceChart

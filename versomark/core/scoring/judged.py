@@ -1,0 +1,28 @@
+"""What people decided about a sitting after its edition was frozen: marks given, keys settled, items waived."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+Marks = Mapping[str, Mapping[str, float]]
+"""seat name -> item ref -> marks that a person gave, on the scale of the item's own marks."""
+
+
+@dataclass(frozen=True)
+class Settled:
+    """How an item with a key is scored in place of that key.
+
+    accepted: ids of the item's answers that earn full marks; every other one earns nothing.
+    everybody: all students have full marks, whatever they gave; `accepted` says nothing then.
+    """
+
+    accepted: frozenset[str] = frozenset()
+    everybody: bool = False
+
+
+@dataclass(frozen=True)
+class Judged:
+    marks: Marks = field(default_factory=dict)
+    settled: Mapping[str, Settled] = field(default_factory=dict)
+    """By item ref."""
+    waived: frozenset[str] = frozenset()
+    """Refs of items that are out of the total and the analysis."""

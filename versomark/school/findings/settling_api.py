@@ -1,0 +1,125 @@
+from datetime import datetime
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.core.text import plain
+from versomark.school.http import Done, teacher_of
+from versomark.school.marking.services import settlements_in, waived_in
+from versomark.school.problems import NotFound
+from versomark.school.sittings.services import sitting_of
+
+from . import settling
+
+router = Router(tags=["settling"])
+
+
+class AnswerToSettle(Schema):
+    id: str
+    letter: str
+    text: str
+    right: bool
+    """As it is scored now."""
+
+
+class ToSettlePage(Schema):
+    """How a question is scored now, and by whose word."""
+
+    answers: list[AnswerToSettle]
+    """Empty where no other answer can be made right."""
+    everybody: bool
+    left_out: bool
+    by_key: bool
+    reason: str
+    by: str
+    at: datetime | None
+
+
+class DecisionBody(Schema):
+    accepted: list[str] = Field([], max_length=60)
+    everybody: bool = False
+    left_out: bool = False
+
+
+class SettleBody(DecisionBody):
+    reason: str = Field(max_length=300)
+
+
+class MovedLine(Schema):
+    desk: int
+    name: str
+    before: float
+    after: float
+
+
+class EffectPage(Schema):
+    moved: list[MovedLine]
+    students: int
+    mean_before: float
+    mean_after: float
+    alpha_before: float | None
+    alpha_after: float | None
+    of_before: float
+    of_after: float
+
+
+def _decision(item: str, body: DecisionBody) -> settling.Decision:
+    return settling.Decision(item, frozenset(body.accepted), body.everybody, body.left_out)
+
+
+@router.get("/sittings/{int:sitting_id}/settling/{item}", response=ToSettlePage)
+def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    content = next((one.content for one in sitting.edition.read().items() if one.ref == item), None)
+    if content is None:
+        raise NotFound("question")
+    holds = settlements_in([sitting])[sitting.pk].get(item)
+    left_out = item in waived_in([sitting])[sitting.pk]
+    listed = content.answers() if content.exclusive and content.marked_by == "key" else []
+    accepted = set(holds.accepted) if holds and not holds.everybody else {one.id for one in listed if one.key}
+    return ToSettlePage(
+        answers=[
+            AnswerToSettle(id=one.id, letter=one.letter, text=plain(one.text), right=one.id in accepted)
+            for one in listed
+        ],
+        everybody=bool(holds and holds.everybody),
+        left_out=left_out,
+        by_key=holds is None and not left_out,
+        reason=holds.reason if holds else "",
+        by=holds.by.name if holds else "",
+        at=holds.at if holds else None,
+    )
+
+
+@router.post("/sittings/{int:sitting_id}/settling/{item}/effect", response=EffectPage)
+def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody) -> EffectPage:
+    """Whose total would change, the mean and the reliability; nothing is changed."""
+    found = settling.effect_of(sitting_of(teacher_of(request), sitting_id), _decision(item, body))
+    return EffectPage(
+        moved=[
+            MovedLine(desk=one.seat.desk, name=one.seat.student.short_name, before=one.before, after=one.after)
+            for one in found.moved
+        ],
+        students=found.students,
+        mean_before=found.mean[0],
+        mean_after=found.mean[1],
+        alpha_before=found.alpha[0],
+        alpha_after=found.alpha[1],
+        of_before=found.of[0],
+        of_after=found.of[1],
+    )
+
+
+@router.post("/sittings/{int:sitting_id}/settling/{item}", response=Done)
+def settle(request: HttpRequest, sitting_id: int, item: str, body: SettleBody) -> Done:
+    teacher = teacher_of(request)
+    settling.settle(teacher, sitting_of(teacher, sitting_id, "mark"), _decision(item, body), body.reason)
+    return Done()
+
+
+@router.delete("/sittings/{int:sitting_id}/settling/{item}", response=Done)
+def take_back(request: HttpRequest, sitting_id: int, item: str) -> Done:
+    """The key holds again."""
+    teacher = teacher_of(request)
+    settling.take_back(teacher, sitting_of(teacher, sitting_id, "mark"), item)
+    return Done()

@@ -1,0 +1,183 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read, type Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Field, Problem, TextInput } from "../ui/field";
+import { Switch } from "../ui/switch";
+import { Tick } from "../ui/tick";
+import { useSay } from "../ui/undo";
+import { amount, dayOf, figure, many } from "../ui/words";
+
+type Props = { sittingId: number; question: Schemas["PaperQuestion"] };
+type Way = "right" | "everybody" | "out";
+const WAYS: Record<Way, string> = {
+  right: "Which answers are right",
+  everybody: "Everybody has the marks",
+  out: "Leave it out",
+};
+
+/** Change how a question is scored in this sitting: first what it does, then the deed, with a reason; and back. */
+export function Settle({ sittingId, question }: Props) {
+  const [open, setOpen] = useState(false);
+  const path = { sitting_id: sittingId, item: question.ref };
+  const client = useQueryClient();
+  const say = useSay();
+  const now = useQuery({
+    queryKey: ["settling", sittingId, question.ref],
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/settling/{item}", { params: { path } })),
+  });
+  const changed = () => {
+    for (const key of ["settling", "findings", "marking", "placement", "desk"])
+      client.invalidateQueries({ queryKey: [key] });
+  };
+  const back = useMutation({
+    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}/settling/{item}", { params: { path } })),
+    onSuccess: () => {
+      changed();
+      say(`The key of question ${question.label} holds again.`);
+    },
+  });
+  if (!now.data) return null;
+  const { by_key, left_out, everybody, answers, reason, by, at } = now.data;
+  const right = answers.filter((answer) => answer.right).map((answer) => answer.letter);
+  return (
+    <div className="mb-5 flex flex-wrap items-center gap-x-3 gap-y-2 border-y border-hairline py-2 text-sm">
+      {by_key ? (
+        <span className="min-w-0 flex-1 text-graphite">Is the key wrong, or a second answer right?</span>
+      ) : (
+        <span className="min-w-0 flex-1">
+          <strong className="text-plum">
+            {left_out ? "Left out" : everybody ? "Everybody has the marks" : `Settled: ${right.join(" and ")}`}
+          </strong>
+          {reason && ` “${reason}”`}
+          {by && <span className="text-graphite">, {`${by}, ${at ? dayOf(at) : ""}`}</span>}
+        </span>
+      )}
+      {!by_key && (
+        <Button look="quiet" disabled={back.isPending} onClick={() => back.mutate()}>
+          take it back
+        </Button>
+      )}
+      <Button onClick={() => setOpen(true)}>Settle it…</Button>
+      <Problem error={back.error} />
+      <Dialog
+        open={open}
+        wide
+        onClose={() => setOpen(false)}
+        title={`Settle question ${question.label}`}
+        says="For this sitting. Nothing changes before you say so, and it can be taken back."
+      >
+        <Decide
+          path={path}
+          now={now.data}
+          onDone={() => {
+            setOpen(false);
+            changed();
+            say(`Question ${question.label} is settled.`, () => back.mutate());
+          }}
+        />
+      </Dialog>
+    </div>
+  );
+}
+
+type DecideProps = { path: { sitting_id: number; item: string }; now: Schemas["ToSettlePage"]; onDone: () => void };
+
+function Decide({ path, now, onDone }: DecideProps) {
+  const [way, setWay] = useState<Way>(now.answers.length ? "right" : "everybody");
+  const [accepted, setAccepted] = useState(now.answers.filter((answer) => answer.right).map((answer) => answer.id));
+  const [reason, setReason] = useState("");
+  const decision = {
+    accepted: way === "right" ? accepted : [],
+    everybody: way === "everybody",
+    left_out: way === "out",
+  };
+  const ready = way !== "right" || accepted.length > 0;
+  const effect = useQuery({
+    queryKey: ["settling", path.sitting_id, path.item, decision],
+    enabled: ready,
+    queryFn: () =>
+      read(api.POST("/api/sittings/{sitting_id}/settling/{item}/effect", { params: { path }, body: decision })),
+    placeholderData: (before) => before,
+  });
+  const settle = useMutation({
+    mutationFn: () =>
+      read(
+        api.POST("/api/sittings/{sitting_id}/settling/{item}", {
+          params: { path },
+          body: { ...decision, reason },
+        }),
+      ),
+    onSuccess: onDone,
+  });
+  const { right, ...others } = WAYS;
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        settle.mutate();
+      }}
+    >
+      <Switch
+        label="How it is settled"
+        value={way}
+        options={(now.answers.length ? { right, ...others } : others) as Record<Way, string>}
+        onChange={setWay}
+      />
+      {way === "right" && (
+        <div className="mb-4">
+          {now.answers.map((answer) => (
+            <Tick
+              key={answer.id}
+              label={`${answer.letter.length <= 2 ? `${answer.letter}  ` : ""}${answer.text}`}
+              checked={accepted.includes(answer.id)}
+              onChange={(on) =>
+                setAccepted(on ? [...accepted, answer.id] : accepted.filter((one) => one !== answer.id))
+              }
+            />
+          ))}
+        </div>
+      )}
+      {ready && effect.data && <Effect effect={effect.data} />}
+      <Problem error={effect.error ?? settle.error} />
+      <Field label="The reason" hint="It stays with the marks, for whoever asks.">
+        {(id) => (
+          <TextInput
+            id={id}
+            required
+            maxLength={300}
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
+        )}
+      </Field>
+      <Button type="submit" look="main" disabled={!ready || !reason.trim() || settle.isPending}>
+        Settle it
+      </Button>
+    </form>
+  );
+}
+
+/** Whose total would change, and the figures of the test before and after. */
+function Effect({ effect }: { effect: Schemas["EffectPage"] }) {
+  const up = effect.moved.filter((one) => one.after > one.before);
+  const down = effect.moved.filter((one) => one.after < one.before);
+  const names = (some: typeof up) =>
+    some.map((one) => `${one.name} ${amount(one.before)} → ${amount(one.after)}`).join(", ");
+  return (
+    <section aria-label="What it does" className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
+      <p>
+        <strong>
+          {effect.moved.length === 0
+            ? "Nobody’s total changes."
+            : `${many(effect.moved.length, "total")} of ${effect.students} would change: ${up.length} up, ${down.length} down.`}
+        </strong>{" "}
+        Mean {amount(effect.mean_before)} of {amount(effect.of_before)} → {amount(effect.mean_after)} of{" "}
+        {amount(effect.of_after)}; alpha {figure(effect.alpha_before)} → {figure(effect.alpha_after)}.
+      </p>
+      {up.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">Up: {names(up)}.</p>}
+      {down.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">Down: {names(down)}.</p>}
+    </section>
+  );
+}
