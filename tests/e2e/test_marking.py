@@ -78,3 +78,20 @@ def test_a_pile_is_marked_by_keyboard_left_and_taken_up_again(
     expect(later.get_by_text("Waived in this sitting: out of the total and the figures.")).to_be_visible()
     expect(later.get_by_text("to be marked; the figures leave this question out")).to_have_count(0)
     context.close()
+
+
+def test_the_wrong_key_is_settled_where_it_was_found(teacher: Page) -> None:
+    screenshots.findings(teacher)
+    expect(teacher.get_by_role("heading", name="The key may be wrong: look at B.")).to_be_visible()
+    teacher.get_by_role("button", name="Settle it…").click()
+    dialog = teacher.get_by_role("dialog")
+    dialog.get_by_role("checkbox", name="D").uncheck()
+    dialog.get_by_role("checkbox", name="B").check()
+    expect(dialog.get_by_text("11 totals of 24 would change: 11 up, 0 down.")).to_be_visible()
+    axe_finds_nothing(teacher)
+    dialog.get_by_label("The reason").fill("0.5 A less 0.3 A leaves 0.2 A.")
+    dialog.get_by_role("button", name="Settle it", exact=True).click()
+    expect(teacher.get_by_text("Settled: B")).to_be_visible()
+    expect(teacher.get_by_role("heading", name="The key may be wrong: look at B.")).to_have_count(0)
+    teacher.get_by_role("button", name="take it back").click()
+    expect(teacher.get_by_role("heading", name="The key may be wrong: look at B.")).to_be_visible()

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from versomark.core.editions import Edition
-from versomark.core.items import AnsweredOption, ItemResponse
+from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
 from versomark.core.text import plain
 
 from .judged import Judged, Settled
@@ -155,25 +155,32 @@ def score(
             )
         )
         for i, (seat, given) in enumerate(responses.items()):
-            if item.ref not in counted[seat]:
-                continue
-            response, mark = given.get(item.ref), marks.get(seat, {}).get(item.ref)
-            if content.marked_by == "person":
-                # What is performed leaves no answer behind: its mark is the sign that it was.
-                answered[i, j] = content.given(response) or (mark is not None and content.score(response) is None)
-                points[i, j] = (mark or 0.0) if answered[i, j] else 0.0
-            elif response is not None and content.given(response):
-                answered[i, j] = True
-                points[i, j] = content.score(response) or 0.0
-                if content.exclusive:
-                    pick = content.picks(response)[0]
-                    choice[i, j] = place[pick]
-                    points[i, j] = points[i, j] if settled is None else worth[pick]
-            if settled is not None and settled.everybody:
+            counts = item.ref in counted[seat]
+            if counts:
+                mark = marks.get(seat, {}).get(item.ref)
+                points[i, j], answered[i, j], pick = _cell(content, given.get(item.ref), mark, worth)
+                choice[i, j] = NOT_CHOSEN if pick is None else place[pick]
+            if settled is not None and settled.everybody and (counts or edition.sections[section].choose is None):
                 points[i, j] = content.marks
     return ResponseTable(
         students=tuple(responses), items=tuple(columns), points=points, choice=choice, answered=answered
     )
+
+
+def _cell(
+    content: EditionContent, response: ItemResponse | None, mark: float | None, worth: Mapping[str, float]
+) -> tuple[float, bool, str | None]:
+    """Points of one student on one item, whether anything was given, and which answer was picked, where one was."""
+    if content.marked_by == "person":
+        # What is performed leaves no answer behind: its mark is the sign that it was.
+        done = content.given(response) or (mark is not None and content.score(response) is None)
+        return (mark or 0.0) if done else 0.0, done, None
+    if response is None or not content.given(response):
+        return 0.0, False, None
+    if not content.exclusive:
+        return content.score(response) or 0.0, True, None
+    pick = content.picks(response)[0]
+    return worth[pick], True, pick
 
 
 def _worth(answer: AnsweredOption, marks: float, settled: Settled | None) -> float:

@@ -1,0 +1,136 @@
+"""Keys settled after the fact. Reference: a test that had had the other key from the beginning."""
+
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import Staffroom, devices, refs
+from versomark.core.editions import Edition, freeze, one_section
+from versomark.core.editions.freezing import BankItem
+from versomark.core.findings import analyse
+from versomark.core.items import Option, SingleChoice, TrueFalse
+from versomark.core.items.single_choice import SingleChoiceResponse
+from versomark.core.items.true_false import TrueFalseResponse
+from versomark.core.scoring import Judged, Settled, score
+from versomark.school.classes.services import share_class
+from versomark.school.findings.services import Body, findings_of
+from versomark.school.sittings import services
+from versomark.school.sittings.models import Sitting
+
+LETTERS = "abcd"
+
+
+def paper(key: str, truth: bool) -> Edition:
+    options = [Option(id=name, text=name) for name in LETTERS]
+    contents = [
+        SingleChoice(stem="One?", options=options, key=key, marks=2),
+        TrueFalse(stem="So?", key=truth),
+        SingleChoice(stem="Two?", options=options, key="a"),
+    ]
+    bank = {f"{at:x}": BankItem(f"{at:x}", content) for at, content in enumerate(contents)}
+    return freeze("T", "", one_section(list(bank)), bank, lambda rule: [], seed=1)
+
+
+CLASS = st.lists(
+    st.tuples(st.sampled_from([*LETTERS, None]), st.sampled_from([True, False, None]), st.sampled_from(LETTERS)),
+    min_size=3,
+    max_size=24,
+)
+
+
+@given(CLASS, st.sampled_from(LETTERS), st.booleans())
+def test_settled_is_as_if_the_key_had_been_so_from_the_beginning(
+    class_: list[tuple[str | None, bool | None, str]], key: str, truth: bool
+) -> None:
+    responses: dict[str, Any] = {
+        str(at): {
+            **({"0": SingleChoiceResponse(option=one)} if one else {}),
+            **({"1": TrueFalseResponse(value=so)} if so is not None else {}),
+            "2": SingleChoiceResponse(option=two),
+        }
+        for at, (one, so, two) in enumerate(class_)
+    }
+    wrong, right = paper("b", True), paper(key, truth)
+    settled = {"0": Settled(frozenset({key})), "1": Settled(frozenset({"true" if truth else "false"}))}
+    ours, theirs = score(wrong, responses, judged=Judged(settled=settled)), score(right, responses)
+    assert ours.points.tolist() == theirs.points.tolist()
+    assert [item.options for item in ours.items] == [item.options for item in theirs.items]
+    assert analyse(ours)[0].test == analyse(theirs)[0].test
+
+    # Two right answers earn what each earns alone; all of them, the marks for whoever chose; everybody, for all.
+    both = score(wrong, responses, judged=Judged(settled={"0": Settled(frozenset({"b", key}))}))
+    alone = [score(paper(one, True), responses).points[:, 0] for one in ("b", key)]
+    assert both.points[:, 0].tolist() == [max(pair) for pair in zip(*alone, strict=True)]
+    any_ = score(wrong, responses, judged=Judged(settled={"0": Settled(frozenset(LETTERS))}))
+    assert any_.points[:, 0].tolist() == [2 if one else 0 for one, _, _ in class_]
+    free = score(wrong, responses, judged=Judged(settled={"0": Settled(everybody=True)}))
+    assert free.points[:, 0].tolist() == [2] * len(class_)
+    without = score(wrong, responses, judged=Judged(waived=frozenset({"0"})))
+    assert without.points.tolist() == score(wrong, responses, leave_out={"0"}).points.tolist()
+
+
+@pytest.fixture
+def sat(school: Staffroom) -> Sitting:
+    sitting = school.open_sitting(students=4)
+    one, two = refs(sitting)
+    for device, option in zip(devices(sitting), "ccbd", strict=True):
+        device.join()
+        device.answer(one, {"kind": "single_choice", "option": option}, 1)
+        device.answer(two, {"kind": "true_false", "value": option != "d"}, 2)
+        device.post("hand-in")
+    return services.close_sitting(sitting)
+
+
+def body_of(sitting: Sitting) -> Body:
+    kept = findings_of(sitting)
+    assert kept is not None
+    return Body.model_validate(kept.body)
+
+
+@pytest.mark.django_db
+def test_the_effect_comes_first_the_reason_with_it_and_it_can_be_taken_back(
+    school: Staffroom, sat: Sitting, staffroom: Any
+) -> None:
+    one, _ = refs(sat)
+    path = f"/api/sittings/{sat.pk}/settling/{one}"
+
+    def post(to: str, body: dict[str, Any], client: Any = school.client) -> Any:
+        return client.post(to, body, content_type="application/json")
+
+    before = body_of(sat)
+    effect = post(f"{path}/effect", {"accepted": ["c"]}).json()
+    assert [(line["desk"], line["before"], line["after"]) for line in effect["moved"]] == [
+        (1, 1, 2), (2, 1, 2), (3, 2, 1),
+    ]  # fmt: skip
+    assert (effect["mean_before"], effect["mean_after"]) == (1, 1.25)
+    assert body_of(sat) == before  # looking changes nothing
+
+    assert "reason" in post(path, {"accepted": ["c"], "reason": "  "}).json()["says"]
+    assert "Say which answer" in post(path, {"accepted": [], "reason": "so"}).json()["says"]
+    assert post(path, {"accepted": ["zz"], "reason": "so"}).status_code == 404
+    assert post(f"/api/sittings/{sat.pk}/settling/0f", {"everybody": True, "reason": "so"}).status_code == 404
+    colleague = staffroom("varga")
+    colleague.teacher.school = school.teacher.school
+    colleague.teacher.save()
+    share_class(sat.school_class, colleague.teacher.pk, may_mark=False, may_run=True)
+    assert post(path, {"accepted": ["c"], "reason": "so"}, colleague.client).status_code == 403
+    assert body_of(sat) == before
+
+    assert post(path, {"accepted": ["b", "c"], "reason": "Both hold,  read closely."}).status_code == 200
+    after = body_of(sat)
+    assert after.totals == {seat.pk: {"1": 2, "2": 2, "3": 2, "4": 0}[str(seat.desk)] for seat in sat.seats.all()}
+    assert [option.option for option in after.paper[0].options if option.key] == ["B", "C"]
+    page = school.client.get(path).json()
+    assert (page["by_key"], page["reason"], page["by"]) == (False, "Both hold, read closely.", "Brandt")
+    # Settled anew, the last one holds; left out, it is out of the total; taken back, all is as it was.
+    post(path, {"everybody": True, "reason": "Nobody could know."})
+    assert body_of(sat).paper[0].figures.p == 1  # type: ignore[union-attr]
+    post(path, {"left_out": True, "reason": "It was not taught."})
+    assert (body_of(sat).test.max, body_of(sat).paper[0].waived) == (1, True)
+    assert school.client.delete(path).status_code == 200
+    assert body_of(sat) == before
+    said = [event.says for event in sat.events.order_by("pk")]
+    assert "question 1: B and C are right: Both hold, read closely." in said
+    assert said[-1] == "question 1: the key holds again"
