@@ -37,6 +37,16 @@ def findings(page: Page) -> None:
     page.get_by_text("look at this first").wait_for()
 
 
+def marking(page: Page) -> None:
+    """A written answer beside its rubric, two criteria marked."""
+    tab(page, "Marking")
+    page.get_by_role("link", name=re.compile("Mark$|Go on marking")).first.click()
+    page.get_by_role("button", name="Keep and next").wait_for()
+    page.keyboard.press("2")
+    page.keyboard.press("1")
+    page.get_by_role("button", name=re.compile("draft$")).wait_for()
+
+
 def whole_test(page: Page) -> None:
     findings(page)
     page.keyboard.press("w")
@@ -173,6 +183,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "sitting": sitting,
     "marks": marks,
     "lines": lines,
+    "marking": marking,
     "findings": findings,
     "whole-test": whole_test,
     "finder": finder,
@@ -307,5 +318,3 @@ def _take(page: Page, folder: Path, views: dict[str, Callable[[Page], None]], na
 
 if __name__ == "__main__":
     main(sys.argv[1:])
-    if not sys.argv[1:] or "findings" in sys.argv[1:]:
-        main(["findings"], theme="dark", suffix="-dark")

@@ -1,17 +1,23 @@
 """What students are told ahead, on their own page and by mail; and that nobody comes to another one's page."""
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 from email import message_from_bytes, policy
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from django.core.mail import EmailMessage
 from django.test import Client
 from django.utils import timezone
+from hypothesis import settings
+from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase
+from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition, rule, run_state_machine_as_test
 
-from tests.conftest import Staffroom, devices, refs
+from tests.conftest import PASSWORD, Staffroom, devices, refs
 from versomark.core.giving import Rules
+from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import places_of, replace_passes
 from versomark.school.notices.models import Mail, Notice
@@ -158,3 +164,80 @@ def test_nobody_comes_to_a_page_that_is_not_theirs(school: Staffroom, staffroom:
     for _ in range(WRONG_TRIES):
         enter(sitting, "kelp-1")
     assert enter(sitting, wren.pass_phrase)[1].status_code == 429
+
+
+class TellingMachine(RuleBasedStateMachine):
+    """Any order of moving, opening, handing in, closing and time passing (Hypothesis, stateful): each thing is told
+    once, to those whom it concerns, and a tick that comes again tells nothing."""
+
+    @initialize()
+    def plan_it(self) -> None:
+        name = uuid4().hex
+        teacher = Teacher.objects.create_teacher(School.objects.create(name=name), name, name, PASSWORD)
+        self.room = Staffroom(teacher, Client())
+        self.now = timezone.now()
+        self.end = self.now + timedelta(days=4)
+        self.sitting = self.room.sitting(students=2)
+        self.change(self.end)
+        self.done = {device.pass_phrase: False for device in devices(self.sitting)}
+        self.moved = False
+        tell_all()
+
+    def change(self, end: datetime) -> None:
+        sitting = services.sitting_of(self.sitting.owner, self.sitting.pk)
+        plan = planning.Plan(sitting.planned_for, end, False, "", Rules(tell=True))
+        self.sitting = planning.change_plan(self.sitting.owner, sitting, plan)
+
+    @precondition(lambda self: self.sitting.state != "closed")
+    @rule(hours=st.sampled_from([60, 80, 100, 200]))
+    def move_the_end(self, hours: int) -> None:
+        end = timezone.now() + timedelta(hours=hours, seconds=len(self.sitting.events.all()))
+        self.change(end)
+        self.end, self.moved = end, True
+
+    @precondition(lambda self: self.sitting.state == "ready")
+    @rule()
+    def open_it(self) -> None:
+        self.sitting = services.open_sitting(services.sitting_of(self.sitting.owner, self.sitting.pk))
+
+    @precondition(lambda self: self.sitting.state == "open" and not all(self.done.values()))
+    @rule()
+    def somebody_hands_in(self) -> None:
+        device = next(one for one in devices(self.sitting) if not self.done[one.pass_phrase])
+        device.join()
+        device.post("hand-in")
+        self.done[device.pass_phrase] = True
+
+    @rule(hours=st.sampled_from([0, 30, 90]))
+    def a_tick(self, hours: int) -> None:
+        at = timezone.now() + timedelta(hours=hours)
+        open_to = sum(not done for done in self.done.values())
+        before, told = self.counts(), self.told("assigned")
+        news = self.open_ids() & told if self.moved else set[int]()
+        tell_all(at)
+        after = self.counts()
+        # Whoever has handed in is told nothing more; a move is news only to those who had been told how it stood.
+        assert self.told("assigned") == told | self.open_ids()
+        assert after["changed"] - before["changed"] == len(news)
+        assert after["due soon"] - before["due soon"] in range(open_to + 1)
+        self.moved = False
+        if at < self.end - timedelta(hours=24):
+            assert after["due soon"] == before["due soon"]
+        else:
+            due = self.sitting.notices.filter(kind="due soon", about=f"{self.end:%Y-%m-%dT%H:%M}")
+            assert self.open_ids() <= set(due.values_list("student", flat=True))
+        assert tell_all(at) == 0
+
+    def counts(self) -> dict[str, int]:
+        return {kind: self.sitting.notices.filter(kind=kind).count() for kind in ("assigned", "changed", "due soon")}
+
+    def told(self, kind: str) -> set[int]:
+        return set(self.sitting.notices.filter(kind=kind).values_list("student", flat=True))
+
+    def open_ids(self) -> set[int]:
+        return set(self.sitting.seats.exclude(state="handed in").values_list("student", flat=True))
+
+
+class TestTelling(TestCase):
+    def test_telling(self) -> None:
+        run_state_machine_as_test(TellingMachine, settings=settings(max_examples=25, stateful_step_count=12))

@@ -95,6 +95,8 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "group_id": str(group.pk),
         "teacher_id": str(school.teacher.pk),
         "item_id": str(item.pk),
+        "item": sitting.edition.read().sections[0].items[0].ref,
+        "place": "1",
         "number": "1",
         "pad": "1",
         "stimulus_id": str(stimulus.pk),
@@ -206,6 +208,12 @@ def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
             assert reply.status_code == 404, (method, path, reply.status_code)
         elif path.endswith("/practice") and method in READS:
             assert reply.status_code == 409  # there is none outside the demo
+        elif path.endswith("/letters.pdf"):
+            assert reply.status_code == 404  # there is no table they could be made by
+        elif "/marking" in path:
+            # Work that waits for its marks is for those who may mark.
+            assert reply.status_code == 403, (method, path, reply.status_code)
+            refused.add(path)
         elif method in READS:
             assert reply.status_code == 200, (method, path, reply.status_code)
             read.add(path)

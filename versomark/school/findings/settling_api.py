@@ -94,7 +94,7 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
 @router.post("/sittings/{int:sitting_id}/settling/{item}/effect", response=EffectPage)
 def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody) -> EffectPage:
     """Whose total would change, the mean and the reliability; nothing is changed."""
-    found = settling.effect_of(sitting_of(teacher_of(request), sitting_id), _decision(item, body))
+    found = settling.effect_of(sitting_of(teacher_of(request), sitting_id, "mark"), _decision(item, body))
     return EffectPage(
         moved=[
             MovedLine(desk=one.seat.desk, name=one.seat.student.short_name, before=one.before, after=one.after)

@@ -1,8 +1,7 @@
 import { type Ref, useState } from "react";
 import { Field, TextArea } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
-
-const MOST = 6;
+import { begun, offered, withComment } from "./comment-lines";
 
 type Props = {
   value: string;
@@ -15,11 +14,9 @@ type Props = {
 /** A comment to the student; what was said before on this question comes back by a few of its letters. */
 export function Comment({ value, known, field, onChange, onKeep }: Props) {
   const [typing, setTyping] = useState(false);
-  const lines = value.split("\n");
-  const line = (lines[lines.length - 1] ?? "").toLowerCase();
-  const fits = known.filter((one) => !lines.includes(one) && one.toLowerCase().includes(line.trim())).slice(0, MOST);
-  const take = (text: string) =>
-    onChange([...lines.slice(0, -1), ...(line.trim() ? [] : lines.slice(-1).filter(Boolean)), text].join("\n"));
+  const typed = begun(value, known);
+  const fits = offered(value, known);
+  const take = (text: string) => onChange(withComment(value, known, text));
   return (
     <>
       <Field label="Comment">
@@ -36,7 +33,7 @@ export function Comment({ value, known, field, onChange, onKeep }: Props) {
             onKeyDown={(event) => {
               if (event.key === "Escape") event.currentTarget.blur();
               if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) onKeep();
-              if (event.key === "Tab" && !event.shiftKey && line.trim() && fits[0]) {
+              if (event.key === "Tab" && !event.shiftKey && typed && fits[0]) {
                 event.preventDefault();
                 take(fits[0]);
               }
@@ -46,7 +43,7 @@ export function Comment({ value, known, field, onChange, onKeep }: Props) {
       </Field>
       {fits.length > 0 && (
         <section aria-label="Your comments on this question" className="flex flex-wrap items-center gap-1.5">
-          {typing && line.trim() && <KeyCap>Tab</KeyCap>}
+          {typing && typed && <KeyCap>Tab</KeyCap>}
           {fits.map((one) => (
             <button
               key={one}

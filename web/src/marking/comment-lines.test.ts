@@ -1,0 +1,36 @@
+import { describe, expect, it } from "vitest";
+import { offered, withComment } from "./comment-lines";
+
+const KNOWN = ["Say why it is the same.", "Name the path.", "Why equally?"];
+
+describe("comments that come back by a few letters", () => {
+  it("offers what holds the letters of the line that is typed, and all where nothing is", () => {
+    expect(offered("", KNOWN)).toEqual(KNOWN);
+    expect(offered("WHY", KNOWN)).toEqual(["Say why it is the same.", "Why equally?"]);
+    expect(offered("Well done.\nname", KNOWN)).toEqual(["Name the path."]);
+    expect(offered("nothing like it", KNOWN)).toEqual([]);
+  });
+
+  it("offers nothing twice, and never more than a few", () => {
+    expect(offered("Name the path.\n", KNOWN)).toEqual(["Say why it is the same.", "Why equally?"]);
+    expect(
+      offered(
+        "",
+        [...Array(40).keys()].map((at) => `comment ${at}`),
+      ).length,
+    ).toBe(6);
+  });
+
+  it("takes the place of what was begun and touches no line above", () => {
+    expect(withComment("why", KNOWN, "Why equally?")).toBe("Why equally?");
+    expect(withComment("Well done.\nwhy", KNOWN, "Why equally?")).toBe("Well done.\nWhy equally?");
+    expect(withComment("Well done.\n", KNOWN, "Name the path.")).toBe("Well done.\nName the path.");
+    expect(withComment("", KNOWN, "Name the path.")).toBe("Name the path.");
+  });
+
+  it("leaves a whole comment as it is and puts the next one below it", () => {
+    const one = withComment("", KNOWN, "Name the path.");
+    expect(offered(one, KNOWN)).toEqual(["Say why it is the same.", "Why equally?"]);
+    expect(withComment(one, KNOWN, "Why equally?")).toBe("Name the path.\nWhy equally?");
+  });
+});
