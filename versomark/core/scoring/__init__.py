@@ -10,6 +10,7 @@ from .table import (
     corrected_totals,
     score,
     to_mark,
+    with_item,
 )
 
 __all__ = [
@@ -24,4 +25,5 @@ __all__ = [
     "corrected_totals",
     "score",
     "to_mark",
+    "with_item",
 ]

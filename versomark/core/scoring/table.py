@@ -200,6 +200,22 @@ def _counted(edition: Edition, given: Mapping[str, ItemResponse], marks: Mapping
     return refs
 
 
+def with_item(table: ResponseTable, one: ResponseTable) -> ResponseTable:
+    """The table with the one item of another table in place of its own, or added to it in printed order; the students
+    of both are the same."""
+    (column,) = one.items
+    others = [at for at, item in enumerate(table.items) if item.id != column.id]
+    before = sum(table.items[at].number < column.number for at in others)
+    rest = table.columns(others)
+    return ResponseTable(
+        students=table.students,
+        items=(*rest.items[:before], column, *rest.items[before:]),
+        points=np.insert(rest.points, before, one.points[:, 0], axis=1),
+        choice=np.insert(rest.choice, before, one.choice[:, 0], axis=1),
+        answered=np.insert(rest.answered, before, one.answered[:, 0], axis=1),
+    )
+
+
 def corrected_totals(edition: Edition, table: ResponseTable) -> NDArray[np.float64]:
     """Totals (N,) as marks: corrected for guessing where the edition asks for it, else `table.totals`.
 

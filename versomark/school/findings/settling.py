@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.editions import EditionItem
-from versomark.core.scoring import Judged, Settled, corrected_totals, score
+from versomark.core.scoring import Judged, Settled, corrected_totals, score, with_item
 from versomark.core.stats import reliability
 from versomark.school.accounts.models import Teacher
 from versomark.school.marking.models import Settlement
@@ -56,7 +56,14 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     before = judged_in(sitting)
     edition, responses = sitting.edition.read(), responses_of([seat.pk for seat in seats])
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
-    tables = [score(edition, responses, unasked, judged) for judged in (before, _judged(before, item, decision))]
+    table = score(edition, responses, unasked, before)
+    if decision.left_out:
+        after = table.columns([at for at, column in enumerate(table.items) if column.id != item.ref])
+    else:
+        # Only one column changes, so only that one is scored anew.
+        others = {one.ref for one in edition.items()} - {item.ref}
+        after = with_item(table, score(edition, responses, others, _judged(before, item, decision)))
+    tables = (table, after)
     totals = [corrected_totals(edition, table) for table in tables]
     return Effect(
         moved=[
@@ -72,8 +79,6 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
 
 
 def _judged(before: Judged, item: EditionItem, decision: Decision) -> Judged:
-    if decision.left_out:
-        return replace(before, waived=before.waived | {item.ref})
     settled = Settled(decision.accepted, decision.everybody)
     return replace(before, settled={**before.settled, item.ref: settled}, waived=before.waived - {item.ref})
 
