@@ -1,5 +1,6 @@
 """The marking desk: marks that count when all are in, two markers who lose nothing, names that nothing gives away."""
 
+import io
 import json
 import re
 from collections.abc import Callable
@@ -11,6 +12,7 @@ from django.test import Client
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
+from openpyxl import load_workbook
 
 from tests.conftest import PASSWORD, Device, Staffroom, devices, refs, two_questions
 from versomark.core.items import ItemContent
@@ -82,6 +84,10 @@ def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(schoo
     assert findings(sat).test.max == 2
     assert [question.waiting for question in findings(sat).paper] == [0, 0, 2, 1, 3]
 
+    def on_the_desk() -> list[int]:
+        return [line["answers"] for line in school.client.get("/api/desk").json()["to_mark"]]
+
+    assert on_the_desk() == [6]
     half = {"idea": 1.5, "words": 0.5}
     assert put(school.client, sat, f"{explain}/1", {"points": FULL}).json()["entry"]["marks"] == 6
     # One answer of two: the item stays out of every figure, and no zero is made up for the other.
@@ -89,6 +95,7 @@ def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(schoo
     assert put(school.client, sat, f"{explain}/2", {"points": half}).json()["entry"]["marks"] == 3
     body = findings(sat)
     assert (body.test.max, body.paper[2].waiting) == (8, 0)
+    assert on_the_desk() == [4]
     desk = {seat.desk: body.totals[seat.pk] for seat in sat.seats.all()}
     assert desk == {1: 7, 2: 4, 3: 1}  # the third left it empty: that is nothing, and nobody had to say so
 
@@ -164,6 +171,20 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     history = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()["history"]
     assert [(one["by"], one["state"]) for one in history] == [("Varga", "kept"), ("Varga", "aside"), ("Brandt", "kept")]
 
+    # The same as a table, in the order in which it happened; read again by another library.
+    put(school.client, sat, path, {"points": FULL, "comment": "=1+1", "seen": again["mark"]["id"]})
+    root = f"/api/sittings/{sat.pk}/marking/history"
+    sheet = load_workbook(io.BytesIO(school.client.get(f"{root}/xlsx").content)).active
+    rows = [[cell.value for cell in row][1:] for row in sheet.iter_rows()]  # type: ignore[union-attr]
+    assert rows == [
+        ["By", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands"],
+        ["Brandt", 3, 1, "Student1 Family", 4, 4, None, None, None],
+        ["Varga", 3, 1, "Student1 Family", 1, 4, 4, None, "kept aside"],
+        ["Varga", 3, 1, "Student1 Family", 1, 4, 4, None, None],
+        ["Brandt", 3, 1, "Student1 Family", 4, 4, 1, "'=1+1", "yes"],
+    ]
+    assert len(school.client.get(f"{root}/csv").content.splitlines()) == 5
+
 
 def every_answer(client: Client, sitting: Sitting) -> dict[str, bytes]:
     """All that the marking desk sends of a sitting, by address."""
@@ -187,6 +208,7 @@ def test_hidden_names_are_in_no_byte_and_the_numbers_lead_back_to_nobody(school:
     assert any(b"Student3" in body for body in every_answer(school.client, sat).values())
     assert put(school.client, sat, "names", {"hidden": True}).json()["names_hidden"]
     sent = every_answer(school.client, sat)
+    sent["history"] = school.client.get(f"/api/sittings/{sat.pk}/marking/history/csv").content
     for body in sent.values():
         assert not re.search(rb"Student\d|Family", body), body
         assert not re.search(rb'"(seat|desk|student)s?"', body), body

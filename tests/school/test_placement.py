@@ -6,11 +6,13 @@ from typing import Any
 
 import pypdfium2
 import pytest
+from django.test import Client
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from tests.conftest import Device, Staffroom, devices, refs, two_questions
+from tests.school.test_writers_queue import in_threads
 from versomark.core.giving.placement import Band, PlacementTable
 from versomark.core.items import ItemContent
 from versomark.core.items.by_rubric import Written
@@ -138,3 +140,36 @@ def test_what_a_person_marks_is_not_counted_and_no_second_part_hangs_on_it(schoo
     assert (page["of"], page["waiting"], page["placed"][0]["total"]) == (2, 1, 1)
     refused = put(school, sitting, [{**BANDS[0], "goes_on": sitting.edition_id}])
     assert "somebody has to mark" in refused.json()["says"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_class_that_goes_on_at_once_has_one_second_part_and_a_seat_each(school: Staffroom) -> None:
+    """Eight students press at the same moment, two of them on two devices."""
+    sitting = school.open_sitting(students=8)
+    second = school.sitting().edition
+    put(school, sitting, [{**BANDS[0], "goes_on": second.pk}])
+    phones = devices(sitting)
+    for phone in phones:
+        sit(phone, sitting, 0)
+    doubled = [Device(Client(), phone.code, phone.pass_phrase) for phone in phones[:2]]
+    for phone in doubled:
+        phone.join()
+        phone.post("here")
+    for phone, twin in zip(phones, doubled, strict=False):
+        phone.client.cookies = twin.client.cookies
+    seats: dict[int, int] = {}
+
+    def go_on(at: int) -> None:
+        phone = [*phones, *doubled][at]
+        reply = phone.post("next")
+        assert reply.status_code in (200, 409), reply.content  # 409: the other device of the two was quicker
+        if reply.status_code == 200:
+            seats[at] = reply.json()["seat"]
+
+    assert in_threads(10, go_on) == []
+    made = Sitting.objects.exclude(second_part=None)
+    assert made.count() == 1
+    assert made.get().seats.count() == 8
+    assert len({seats[at] for at in range(2, 8)}) == 6
+    # Each student has one seat there, whichever of their devices sits at it.
+    assert set(made.get().seats.values_list("pk", flat=True)) == set(seats.values())

@@ -34,6 +34,11 @@ class ToSettle(Schema):
     places: int
 
 
+class ToMark(Schema):
+    sitting: SittingLine
+    answers: int
+
+
 class Desk(Schema):
     open: list[SittingLine]
     waiting: list[SittingLine]
@@ -42,6 +47,8 @@ class Desk(Schema):
     """Closed lately with students who have not sat it."""
     to_settle: list[ToSettle]
     """Sittings with places on scanned sheets that wait."""
+    to_mark: list[ToMark]
+    """Of the sittings closed last, those with answers that wait for a person."""
     unfinished: list[UnfinishedTest]
     news: list[NewsLine]
     empty: bool
@@ -62,7 +69,8 @@ def desk(request: HttpRequest) -> Desk:
     last = timezone.now().max.replace(tzinfo=timezone.get_current_timezone())
     waiting = [line for line in lines if line.state in BEFORE]
     closed = [line for line in lines if line.state in AFTER]
-    found = services.news(sittings)
+    latest = services.latest_closed(sittings)
+    found = services.news(latest)
     places = waiting_in([line.id for line in lines])
     unfinished = services.unfinished_tests(teacher)
     return Desk(
@@ -70,6 +78,9 @@ def desk(request: HttpRequest) -> Desk:
         waiting=sorted(waiting, key=lambda line: line.planned_for or last),
         absent=[line for line in closed if line.handed_in < line.seats][:3],
         to_settle=[ToSettle(sitting=line, places=places[line.id]) for line in lines if line.id in places],
+        to_mark=[
+            ToMark(sitting=sitting_line(sitting), answers=answers) for sitting, answers in services.to_mark(latest)
+        ],
         unfinished=[
             UnfinishedTest(id=test.pk, title=test.title, questions=question_count(test)) for test in unfinished
         ],

@@ -12,7 +12,9 @@ from versomark.school.classes.models import Place
 from versomark.school.classes.services import classes_of
 from versomark.school.editions.models import Test
 from versomark.school.editions.services import question_count, tests_of
+from versomark.school.findings.models import KeptAnalysis
 from versomark.school.findings.services import FlagNote, findings_of_several
+from versomark.school.marking.services import waiting_in
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import AFTER, sittings_of
 
@@ -40,12 +42,31 @@ class Found:
     path: str
 
 
-def news(sittings: Iterable[Sitting]) -> list[News]:
-    """Of the sittings closed last, each with its most telling flag."""
+def latest_closed(sittings: Iterable[Sitting]) -> list[tuple[Sitting, KeptAnalysis | None]]:
+    """The sittings closed last, each with its findings."""
     closed = [sitting for sitting in sittings if sitting.state in AFTER]
     latest = sorted(closed, key=lambda sitting: sitting.closed_at or sitting.made_at, reverse=True)[:MOST_NEW]
+    return list(zip(latest, findings_of_several(latest), strict=True))
+
+
+def to_mark(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[tuple[Sitting, int]]:
+    """Those of the sittings closed last in which answers wait for a person, and how many."""
+    found = [
+        (
+            sitting,
+            sum(question["waiting"] for question in kept.body["paper"])
+            if kept
+            else sum(one.to_mark - one.marked for one in waiting_in(sitting)),
+        )
+        for sitting, kept in latest
+    ]
+    return [(sitting, answers) for sitting, answers in found if answers]
+
+
+def news(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[News]:
+    """Each with its most telling flag."""
     found = []
-    for sitting, kept in zip(latest, findings_of_several(latest), strict=True):
+    for sitting, kept in latest:
         if kept is not None:
             urgent = [flag for flag in kept.body["flags"] if flag["urgent"]]
             first = FlagNote.model_validate(urgent[0]) if urgent else None

@@ -11,12 +11,14 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.items.rubric import Rubric
 from versomark.core.scoring import to_mark
 from versomark.core.text import RichText
-from versomark.school.http import Done, teacher_of
+from versomark.school.http import Done, file_out, teacher_of
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
+from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
 from . import numbers, services, work
+from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkState, OwnComment, StandingMark
 
 router = Router(tags=["marking"])
@@ -261,6 +263,16 @@ def _line(mark: Mark, request: HttpRequest) -> MarkLine:
         mine=mark.by_id == teacher_of(request).pk,
         at=mark.at,
     )
+
+
+@router.get("/sittings/{int:sitting_id}/marking/history/{form}", response={200: None})
+def history(request: HttpRequest, sitting_id: int, form: Literal["csv", "xlsx"]) -> HttpResponse:
+    """Every mark that was ever kept, as a table."""
+    sitting = _sitting(request, sitting_id)
+    rows = history_of(sitting)
+    if form == "xlsx":
+        return file_out(workbook("Marks", HEADS, rows), SHEET_TYPE, f"marks-{sitting.pk}.xlsx")
+    return file_out(csv_file(HEADS, rows), CSV_TYPE, f"marks-{sitting.pk}.csv")
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}", response=AnswerPage)

@@ -2298,6 +2298,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/history/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History
+         * @description Every mark that was ever kept, as a table.
+         */
+        get: operations["versomark_school_marking_api_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/marking/{item}/{number}": {
         parameters: {
             query?: never;
@@ -7687,6 +7707,8 @@ export interface components {
             absent: components["schemas"]["SittingLine"][];
             /** To Settle */
             to_settle: components["schemas"]["ToSettle"][];
+            /** To Mark */
+            to_mark: components["schemas"]["ToMark"][];
             /** Unfinished */
             unfinished: components["schemas"]["UnfinishedTest"][];
             /** News */
@@ -7707,6 +7729,12 @@ export interface components {
             first: components["schemas"]["FlagNote"] | null;
             /** Flagged */
             flagged: number;
+        };
+        /** ToMark */
+        ToMark: {
+            sitting: components["schemas"]["SittingLine"];
+            /** Answers */
+            answers: number;
         };
         /** ToSettle */
         ToSettle: {
@@ -11134,6 +11162,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MarkingPage"];
                 };
+            };
+        };
+    };
+    versomark_school_marking_api_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

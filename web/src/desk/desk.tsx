@@ -85,7 +85,11 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
         ))}
         {desk.waiting.length === 0 && <p className="py-3 text-graphite">No sitting is planned.</p>}
       </Region>
-      {(toEnter.length > 0 || desk.to_settle.length > 0 || desk.absent.length > 0 || desk.unfinished.length > 0) && (
+      {(toEnter.length > 0 ||
+        desk.to_mark.length > 0 ||
+        desk.to_settle.length > 0 ||
+        desk.absent.length > 0 ||
+        desk.unfinished.length > 0) && (
         <Region name="Waiting for you">
           {toEnter.map((sitting) => (
             <SittingDeskLine
@@ -95,6 +99,17 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
               action="Enter marks"
             >
               not full yet, of {sitting.seats}
+            </SittingDeskLine>
+          ))}
+          {desk.to_mark.map(({ sitting, answers }) => (
+            <SittingDeskLine
+              key={sitting.id}
+              sitting={sitting}
+              margin={many(answers, "answer")}
+              action="Mark them"
+              to={`/marking/${sitting.id}`}
+            >
+              <span className="text-plum">to mark; the findings leave them out until then</span>
             </SittingDeskLine>
           ))}
           {desk.to_settle.map(({ sitting, places }) => (

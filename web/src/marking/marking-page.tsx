@@ -248,6 +248,11 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
         );
       },
     },
+    page && {
+      name: "All marks as a workbook",
+      says: "who, when, instead of what",
+      onChoose: () => location.assign(`/api/sittings/${page.sitting}/marking/history/xlsx`),
+    },
     page?.may_hide && {
       name: "Hide the names",
       says: "before the first mark",

@@ -1,0 +1,44 @@
+"""Who gave what, when, instead of what: every mark of a sitting that was ever kept, as a table."""
+
+from django.utils import timezone
+
+from versomark.school.sittings.models import Sitting
+from versomark.school.tables_out import Cell, inert
+
+from .models import Mark, MarkState, StandingMark
+from .numbers import names_hidden, numbered
+from .services import rubric_item
+
+HEADS = ("When", "By", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands")
+
+
+def history_of(sitting: Sitting) -> list[list[Cell]]:
+    """A row a mark, in the order in which they were given. While names are hidden a student is a number."""
+    hidden = names_hidden(sitting)
+    numbers = {seat.pk: number for number, seat in numbered(sitting).items()}
+    names = {} if hidden else {seat.pk: seat.student.full_name for seat in numbered(sitting).values()}
+    standing = set(StandingMark.objects.filter(seat__sitting=sitting).values_list("mark", flat=True))
+    printed = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
+    before: dict[tuple[int, str], float] = {}
+    rows: list[list[Cell]] = []
+    marks = Mark.objects.filter(seat__sitting=sitting).exclude(state=MarkState.DRAFT).select_related("by")
+    for mark in marks.order_by("pk"):
+        key = (mark.seat_id, mark.item)
+        points = float(sum(mark.points.values()))
+        rows.append(
+            [
+                f"{timezone.localtime(mark.at):%Y-%m-%d %H:%M}",
+                inert(mark.by.name),
+                printed[mark.item],
+                numbers.get(mark.seat_id, ""),
+                inert(names.get(mark.seat_id, "")),
+                points,
+                rubric_item(sitting, mark.item)[1].rubric.total,
+                before.get(key, ""),
+                inert(mark.comment),
+                "yes" if mark.pk in standing else "kept aside" if mark.state == MarkState.ASIDE else "",
+            ]
+        )
+        if mark.state == MarkState.KEPT:
+            before[key] = points
+    return rows
