@@ -46,6 +46,7 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
         ("post", "/api/student/take-back"): lambda: device.post("take-back"),
         ("get", "/api/student/next"): lambda: device.client.get("/api/student/next"),
         ("post", "/api/student/next"): lambda: device.post("next"),
+        ("post", "/api/student/again"): lambda: device.post("again"),
         ("post", "/api/student/here"): lambda: device.post("here"),
         ("post", "/api/student/leave"): lambda: device.post("leave"),
     }

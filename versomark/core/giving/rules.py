@@ -30,6 +30,8 @@ class Rules(Frozen):
     take_back: bool = False
     """Whether a student may take a test back that they have handed in, while the sitting is open."""
 
+    attempts: Annotated[int, Field(ge=1, le=9)] = 1
+    """How often a student may sit it while it is open; the last attempt counts."""
     tell: bool = False
     """Whether students are told of it ahead, on their own page and by mail."""
 

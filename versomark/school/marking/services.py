@@ -193,6 +193,12 @@ def number_of(sitting: Sitting, ref: str) -> int:
     return 1 + refs.index(ref)
 
 
+def refuse_another_attempt(seat: Seat) -> None:
+    """A mark is of the answer it was given for."""
+    if Mark.objects.filter(seat=seat).exists():
+        raise NotPossible("Your teacher has begun to mark this, so there is no further attempt.", status=410)
+
+
 @transaction.atomic
 def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool) -> None:
     """Leave a question out of this sitting, or take that back. Marks that were given stay and count again then."""

@@ -83,6 +83,8 @@ class SeatLine(BaseModel):
     ended_by_time: bool
     sits_later: bool
     """Whether they sit it by themselves, apart from the others."""
+    attempt: int
+    """Which attempt this is, from 1; the last one counts."""
     times_away: int
     seconds_away: int
     """How often and how long they left the page, for the teacher to judge."""
@@ -190,6 +192,7 @@ def seat_line(line: Watched) -> SeatLine:
         extra_minutes=seat.extra_minutes,
         ended_by_time=seat.ended_by_time,
         sits_later=seat.sits_later,
+        attempt=1 + line.earlier_attempts,
         times_away=line.times_away,
         seconds_away=line.seconds_away,
     )

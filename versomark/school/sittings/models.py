@@ -137,6 +137,24 @@ class Seat(models.Model):
         return f"{self.desk} {self.student}"
 
 
+class Attempt(models.Model):
+    """What a student handed in before they began anew. The attempt that counts is the seat itself."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="earlier_attempts")
+    number = models.PositiveSmallIntegerField()
+    began_at = models.DateTimeField(null=True)
+    handed_in_at = models.DateTimeField(null=True)
+    answers = models.JSONField()
+    """item ref -> response."""
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["seat", "number"], name="attempt_once")]
+
+    def __str__(self) -> str:
+        return f"{self.seat}, attempt {self.number}"
+
+
 class TimeAway(models.Model):
     """A student left the page of a sitting for a while. Noted for the teacher to judge; nothing follows from it."""
 
@@ -166,7 +184,7 @@ class Answer(models.Model):
     kept_at = models.DateTimeField(auto_now_add=True)
     source = models.CharField(max_length=8, default="device")
     """How it came: `device`, the student’s own; `sheet`, read from paper; `pad`; `card`; `teacher`, entered for the
-    student; `lesson`, brought over from a lesson of the same test."""
+    student; `lesson`, brought over from a lesson of the same test; `again`, emptied for another attempt."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["seat", "client_id"], name="answer_kept_once")]

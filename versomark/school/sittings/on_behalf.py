@@ -12,7 +12,7 @@ from versomark.core.items import ItemResponse
 from . import nudges
 from .models import Answer, CurrentAnswer, Seat, SeatState
 
-Source = Literal["device", "sheet", "pad", "card", "teacher", "lesson"]
+Source = Literal["device", "sheet", "pad", "card", "teacher", "lesson", "again"]
 
 
 @transaction.atomic

@@ -16,7 +16,7 @@ from versomark.core.items.by_rubric import HandedIn
 from versomark.school.http import Done
 from versomark.school.problems import NotPossible
 
-from . import files, seats, timekeeping, tokens
+from . import attempts, files, seats, timekeeping, tokens
 from .models import Seat, SittingState, Way
 from .services import AFTER, is_marks_only
 
@@ -71,6 +71,8 @@ class StudentRules(Schema):
     take_back: bool
     aids: list[str]
     formula_sheet: str
+    attempts_left: int
+    """After the one that was handed in."""
 
 
 class SeatPage(Schema):
@@ -171,6 +173,7 @@ def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
             take_back=rules.take_back and seat.sitting.state == SittingState.OPEN and not seat.ended_by_closing,
             aids=rules.aids_in_words(),
             formula_sheet=rules.formula_sheet if paper else "",
+            attempts_left=attempts.left_for(seat) if seat.state == "handed in" else 0,
         ),
         paper=paper,
         answers=[KeptAnswer(item=a.item, response=a.response, come_back=a.come_back) for a in answers] if paper else [],
@@ -229,6 +232,12 @@ def sign_of_life(request: HttpRequest, body: Signs) -> Done:
 def take_back(request: HttpRequest) -> SeatPage:
     """Go on with a test that was handed in, where that is allowed."""
     return page_of(seats.take_back(_seat(request).pk))
+
+
+@router.post("/again", response=SeatPage)
+def begin_again(request: HttpRequest) -> SeatPage:
+    """Another attempt, where there is one: an empty paper, and the time once more."""
+    return page_of(attempts.begin_again(_seat(request).pk))
 
 
 @router.post("/answers", response=Kept)

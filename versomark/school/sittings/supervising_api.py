@@ -8,7 +8,7 @@ from ninja import Field, Router, Schema
 
 from versomark.school.http import teacher_of
 
-from . import services, supervising
+from . import attempts, services, supervising
 from .api import SittingPage, page_of
 from .models import SeatState, TimeAway
 
@@ -37,6 +37,13 @@ class EventLine(Schema):
     name: str
     """Whom it was about; empty for all."""
     says: str
+
+
+class AttemptLine(Schema):
+    number: int
+    handed_in_at: datetime | None
+    total: float
+    of: float
 
 
 class AwayLine(Schema):
@@ -95,6 +102,16 @@ def events(request: HttpRequest, sitting_id: int) -> list[EventLine]:
             says=one.says,
         )
         for one in sitting.events.select_related("by", "seat__student")[:300]
+    ]
+
+
+@router.get("/sittings/{int:sitting_id}/seats/{int:seat_id}/attempts", response=list[AttemptLine])
+def earlier_attempts(request: HttpRequest, sitting_id: int, seat_id: int) -> list[AttemptLine]:
+    """What a student handed in before the attempt that counts."""
+    seat = supervising.seat_in(services.sitting_of(teacher_of(request), sitting_id), seat_id)
+    return [
+        AttemptLine(number=one.attempt.number, handed_in_at=one.attempt.handed_in_at, total=one.total, of=one.of)
+        for one in attempts.earlier_attempts(seat)
     ]
 
 

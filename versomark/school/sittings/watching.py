@@ -9,7 +9,7 @@ from django.db.models import Count, Sum
 from django.utils import timezone
 
 from . import presence, timekeeping
-from .models import Seat, SeatState, Sitting, SittingState
+from .models import Attempt, Seat, SeatState, Sitting, SittingState
 from .services import seats_with_progress
 
 OFFLINE_AFTER = timedelta(seconds=15)
@@ -27,6 +27,7 @@ class Watched:
     at_number: int | None
     """The number of the question before them, as the test was built."""
     seconds_left: int | None
+    earlier_attempts: int
     times_away: int
     seconds_away: int
 
@@ -42,18 +43,28 @@ def watched(sitting: Sitting) -> list[Watched]:
         .filter(times__gt=0)
         .values_list("pk", "times", "seconds")
     }
+    tried = dict(
+        Attempt.objects.filter(seat__sitting=sitting)
+        .values("seat")
+        .annotate(count=Count("pk"))
+        .values_list("seat", "count")
+    )
     numbers = {item.ref: number for number, item in enumerate(sitting.edition.read().items(), start=1)}
-    lines = [_watched(seat, sitting, numbers.get(seat.at_item), away.get(seat.pk, (0, 0))) for seat in seats]
+    lines = [
+        _watched(seat, sitting, numbers.get(seat.at_item), away.get(seat.pk, (0, 0)), tried.get(seat.pk, 0))
+        for seat in seats
+    ]
     return sorted(lines, key=lambda line: (rank(line), line.seat.desk))
 
 
-def _watched(seat: Seat, sitting: Sitting, at_number: int | None, away: Sequence[int]) -> Watched:
+def _watched(seat: Seat, sitting: Sitting, at_number: int | None, away: Sequence[int], tried: int) -> Watched:
     left = timekeeping.left(seat) if seat.state in (SeatState.WORKING, SeatState.PAUSED) else None
     return Watched(
         seat=seat,
         trouble=_trouble(seat, sitting, timezone.now()),
         at_number=at_number if seat.state in (SeatState.WORKING, SeatState.PAUSED) else None,
         seconds_left=None if left is None else round(left),
+        earlier_attempts=tried,
         times_away=away[0],
         seconds_away=away[1],
     )

@@ -1408,6 +1408,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/seats/{seat_id}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Earlier Attempts
+         * @description What a student handed in before the attempt that counts.
+         */
+        get: operations["versomark_school_sittings_supervising_api_earlier_attempts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/seats/{seat_id}/away": {
         parameters: {
             query?: never;
@@ -5355,6 +5375,11 @@ export interface components {
              */
             take_back: boolean;
             /**
+             * Attempts
+             * @default 1
+             */
+            attempts: number;
+            /**
              * Tell
              * @default false
              */
@@ -5394,6 +5419,8 @@ export interface components {
             ended_by_time: boolean;
             /** Sits Later */
             sits_later: boolean;
+            /** Attempt */
+            attempt: number;
             /** Times Away */
             times_away: number;
             /** Seconds Away */
@@ -5485,6 +5512,7 @@ export interface components {
              *       "notes": false,
              *       "formula_sheet": "",
              *       "take_back": false,
+             *       "attempts": 1,
              *       "tell": false
              *     }
              */
@@ -5533,6 +5561,7 @@ export interface components {
              *       "notes": false,
              *       "formula_sheet": "",
              *       "take_back": false,
+             *       "attempts": 1,
              *       "tell": false
              *     }
              */
@@ -5587,6 +5616,17 @@ export interface components {
             name: string;
             /** Says */
             says: string;
+        };
+        /** AttemptLine */
+        AttemptLine: {
+            /** Number */
+            number: number;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Total */
+            total: number;
+            /** Of */
+            of: number;
         };
         /** AwayLine */
         AwayLine: {
@@ -9955,6 +9995,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EventLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_supervising_api_earlier_attempts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptLine"][];
                 };
             };
         };

@@ -27,6 +27,7 @@ export const NO_PLAN: Plan = {
     notes: false,
     formula_sheet: "",
     take_back: false,
+    attempts: 1,
     tell: false,
   },
 };
@@ -128,6 +129,17 @@ export function PlanForm({ plan, onChange, begun = false }: Props) {
               checked={rules.take_back}
               onChange={(take_back) => rule({ take_back })}
             />
+            <label className="my-1.5 flex items-center gap-2 text-sm">
+              Attempts, of which the last one counts
+              <TextInput
+                type="number"
+                className="w-16! py-0.5!"
+                min={1}
+                max={9}
+                value={rules.attempts}
+                onChange={(event) => rule({ attempts: Number(event.target.value) || 1 })}
+              />
+            </label>
             <Tick
               label="A calculator is allowed"
               checked={rules.calculator}
@@ -207,6 +219,7 @@ export function rulesInWords(rules: Rules): string {
     !rules.going_back && "no going back",
     rules.own_order && "own orders",
     rules.take_back && "can be taken back",
+    rules.attempts > 1 && `${rules.attempts} attempts`,
     rules.calculator && "calculator",
     rules.notes && "notes",
     rules.formula_sheet && "formula sheet",

@@ -96,6 +96,7 @@ function remarks(seat: SeatLine, forms: boolean): string {
   return [
     ...(forms ? [`form ${seat.form}`] : []),
     ...needsInWords(seat.needs),
+    ...(seat.attempt > 1 ? [`attempt ${seat.attempt}`] : []),
     ...(seat.extra_minutes > 0 ? [`${seat.extra_minutes} min more`] : []),
     ...(seat.times_away > 0
       ? [`left the page ${many(seat.times_away, "time")}, ${durationOf(seat.seconds_away)}`]

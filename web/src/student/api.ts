@@ -28,6 +28,7 @@ export const namesToPick = async (code: string) =>
 export const pickName = (code: string, seat: number) => read(api.POST("/api/student/pick", { body: { code, seat } }));
 export const handIn = () => read(api.POST("/api/student/hand-in"));
 export const takeBack = () => read(api.POST("/api/student/take-back"));
+export const beginAgain = () => read(api.POST("/api/student/again"));
 /** What follows a first part that was handed in; an empty title where nothing does. */
 export const nextPart = async () => (await read(api.GET("/api/student/next"))).title;
 export const goToNext = () => read(api.POST("/api/student/next"));

@@ -118,6 +118,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/student/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Again
+         * @description Another attempt, where there is one: an empty paper, and the time once more.
+         */
+        post: operations["versomark_school_sittings_student_api_begin_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/student/answers": {
         parameters: {
             query?: never;
@@ -858,6 +878,8 @@ export interface components {
             aids: string[];
             /** Formula Sheet */
             formula_sheet: string;
+            /** Attempts Left */
+            attempts_left: number;
         };
         /**
          * TeachingPage
@@ -1204,6 +1226,26 @@ export interface operations {
         };
     };
     versomark_school_sittings_student_api_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+        };
+    };
+    versomark_school_sittings_student_api_begin_again: {
         parameters: {
             query?: never;
             header?: never;

@@ -2,7 +2,7 @@ import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react"
 import { useNudges } from "../api/nudges";
 import { Rich } from "../ui/rich";
 import { namesIn } from "../ui/words";
-import { goOnHere, goToNext, leave, mySeat, nextPart, type SeatPage, takeBack } from "./api";
+import { beginAgain, goOnHere, goToNext, leave, mySeat, nextPart, type SeatPage, takeBack } from "./api";
 import { useComfort } from "./comfort";
 import { Join } from "./join";
 import { Alert, BigButton, Sheet } from "./parts";
@@ -123,11 +123,21 @@ export function Seat() {
           : says}
       </p>
       {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
+      {seat.stage === "handed in" && seat.rules.attempts_left > 0 && (
+        <p className="mt-4 text-base text-graphite">
+          You may try it again, from the beginning. Then the new attempt counts, and no longer this one.
+        </p>
+      )}
       {seat.stage === "handed in" && <NextPart key={seat.seat} onSeat={settle} />}
       <p className="mt-8 flex flex-wrap gap-2.5">
         {seat.stage === "elsewhere" && (
           <BigButton look="main" onClick={async () => settle(await goOnHere())}>
             Go on with this device
+          </BigButton>
+        )}
+        {seat.stage === "handed in" && seat.rules.attempts_left > 0 && (
+          <BigButton onClick={() => beginAgain().then(settle, look)}>
+            Try it again ({seat.rules.attempts_left} left)
           </BigButton>
         )}
         {seat.stage === "handed in" && seat.rules.take_back && !seat.ended_by_time && (
