@@ -199,3 +199,28 @@ def test_tables_that_are_none_are_refused_in_words() -> None:
         with pytest.raises(Refused, match=words):
             read_tables("f", data)
     assert class_lists.words("number") == "student number"
+
+
+@pytest.mark.parametrize("heading", ["E-mail", "Email address", "School e-mail", "student mail"])
+def test_addresses_are_found_by_any_usual_heading_and_wrong_ones_are_named(heading: str) -> None:
+    lines = ["Wren;wren@school.example", "Malik;", "Ines;ines at school", "Otis;a@b.c, d@e.f", "Yuna;y@mail"]
+    (sheet,) = read_tables("list.csv", "\n".join([f"Given name;{heading}", *lines]).encode())
+    found = guess(sheet)
+    assert found.columns == ["given_name", "email"]
+    read = read_students(sheet, found.header, found.columns)
+    assert [(one.given_name, one.email) for one in read.students] == [("Wren", "wren@school.example"), ("Malik", "")]
+    assert [(one.line, one.column, one.says) for one in read.wrong] == [
+        (4, "B", "“ines at school” is not a mail address."),
+        (5, "B", "“a@b.c, d@e.f” is not a mail address."),
+        (6, "B", "“y@mail” is not a mail address."),
+    ]
+
+
+@given(st.emails())
+def test_an_address_goes_out_in_a_bundle_and_comes_back(address: str) -> None:
+    """Hypothesis makes addresses by RFC 5322; those with signs that a letter's head parts at are not ours."""
+    sent = SentClass("c1", "8 Heron", [SentStudent("s1", "Wren", "Okafor", address), SentStudent("s2", "A", "B")])
+    (roster,) = read_bundle(write_bundle("Bay", [sent]))
+    assert {one.given_name: one.email for one in roster.students} == {"Wren": address, "A": ""}
+    broken = SentClass("c1", "8 Heron", [SentStudent("s1", "Wren", "Okafor", "not an address")])
+    assert read_bundle(write_bundle("Bay", [broken]))[0].students[0].email == ""

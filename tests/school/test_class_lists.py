@@ -215,3 +215,10 @@ def test_students_of_several_classes_are_found_and_sit_together(school: Staffroo
     stranger = staffroom("third").sitting().school_class.places.get(desk=1).student_id
     body = {"name": "Others", "students": [stranger]}
     assert school.client.post("/api/classes/of-students", body, content_type="application/json").status_code == 404
+
+    # Of many, the first are shown and the rest are counted; words that nobody has find nobody.
+    add_students(make_class(school.teacher, "Year"), [f"Pupil{n} Zed" for n in range(70)])
+    many = school.client.get("/api/students", {"words": "zed"}).json()
+    assert (len(many["students"]), many["more"]) == (60, 10)
+    assert school.client.get("/api/students", {"words": "zed zed2"}).json() == {"students": [], "more": 0}
+    assert len(school.client.get("/api/students", {"words": "w" * 5000}).json()["students"]) == 0

@@ -1,6 +1,6 @@
 """What students are told ahead, on their own page and by mail; and that nobody comes to another one's page."""
 
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from email import message_from_bytes, policy
 from pathlib import Path
 from typing import Any
@@ -21,8 +21,8 @@ from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import places_of, replace_passes
 from versomark.school.notices.models import Mail, Notice
-from versomark.school.notices.post import TRIES, send_waiting
-from versomark.school.notices.services import tell_all
+from versomark.school.notices.post import TRIES, letter, send_waiting
+from versomark.school.notices.services import tell_all, when
 from versomark.school.sittings import planning, services
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import TRIES as WRONG_TRIES
@@ -164,6 +164,28 @@ def test_nobody_comes_to_a_page_that_is_not_theirs(school: Staffroom, staffroom:
     for _ in range(WRONG_TRIES):
         enter(sitting, "kelp-1")
     assert enter(sitting, wren.pass_phrase)[1].status_code == 429
+
+
+def test_a_letter_says_when_in_words_and_no_title_becomes_a_second_header(school: Staffroom, settings: Any) -> None:
+    settings.ADDRESS = ""
+    sitting = homework(school)
+    sitting.planned_for = datetime(2026, 11, 3, 8, 0, tzinfo=UTC)
+    sitting.closes_at = datetime(2026, 11, 4, 20, 30, tzinfo=UTC)
+    assert when(sitting) == "from Tue 3 Nov, 08:00, to Wed 4 Nov, 20:30"
+    sitting.closes_at, sitting.rules = None, {"minutes": 40}
+    assert when(sitting) == "from Tue 3 Nov, 08:00, with 40 minutes to work"
+    sitting.planned_for = None
+    assert when(sitting) == "when your teacher says, with 40 minutes to work"
+
+    student = students_of(sitting)[0]
+    student.email = "wren@school.example"
+    sitting.edition.content["title"] = "Circuits\nBcc: all@school.example"
+    sitting.edition.fingerprint = "another"
+    sent = letter(Notice(student=student, sitting=sitting, kind="assigned", says="So it is."))
+    assert sent.subject == "A test for you: Circuits Bcc: all@school.example"
+    assert sent.message()["To"] == "wren@school.example"
+    assert sent.message()["Bcc"] is None
+    assert "Your own page" not in sent.body  # without an address of the service there is no link to give
 
 
 class TellingMachine(RuleBasedStateMachine):

@@ -19,7 +19,7 @@ _HEADINGS: Mapping[Column, str] = {
     "family_name": r"(family|last|sur|second) ?name|surname|nachname|familienname|nom( de famille)?|apellidos?|last",
     "full_name": r"(full |pupil |student |learner )?names?|pupil|student|learner|name,? vorname|schuler(in)?|eleve",
     "number": r"(student|pupil|admission|adm|school|learner|roll|index|exam) ?(id|no|nr|num|number|code)|id|upn",
-    "email": r"(school |student |pupil )?e ?mail( address)?",
+    "email": r"(school |student |pupil )?(e ?)?mail( address)?",
     "desk": r"(desk|seat|list|platz)?( ?(no|nr|num|number))?|place|#|desk|seat|platz",
     "groups": r"groups?|set|table group|team|gruppe",
     "tags": r"tags?|labels?|notes? for reports",
