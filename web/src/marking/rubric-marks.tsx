@@ -1,6 +1,9 @@
+import type { CSSProperties } from "react";
 import { NumberInput } from "../bank/kinds/parts";
 import { amount } from "../ui/words";
 import type { MarkingItem } from "./use-marking";
+
+const MOST_SIDE_BY_SIDE = 5;
 
 type Criterion = MarkingItem["rubric"]["criteria"][number];
 type Props = {
@@ -44,11 +47,9 @@ export function RubricMarks({ criteria, points, active, onActive, onSet }: Props
             </div>
             {levels.length > 0 && (
               <div
-                className="grid grid-cols-[repeat(auto-fit,minmax(7.5rem,1fr))] gap-1"
-                // Up to five stand side by side, so that a scale is read from left to right.
-                style={
-                  levels.length <= 5 ? { gridTemplateColumns: `repeat(${levels.length}, minmax(0, 1fr))` } : undefined
-                }
+                // Side by side from least to most, so that a scale is read from left to right; below one another on a phone.
+                className="grid gap-1 sm:grid-cols-[repeat(var(--levels),minmax(0,1fr))]"
+                style={{ "--levels": Math.min(levels.length, MOST_SIDE_BY_SIDE) } as CSSProperties}
               >
                 {levels.map((level) => (
                   <button
