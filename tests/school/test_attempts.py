@@ -10,8 +10,9 @@ from tests.conftest import Device, Staffroom, devices, refs
 from tests.school.test_marking import FULL, contents, put
 from versomark.core.giving import Rules
 from versomark.school.findings.services import findings_of
-from versomark.school.sittings import planning, services
+from versomark.school.sittings import planning, services, supervising
 from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.sittings.seats import begin
 
 pytestmark = pytest.mark.django_db
 
@@ -81,3 +82,21 @@ def test_closing_a_mark_and_the_rules_end_it(school: Staffroom) -> None:
     assert device.seat().json()["rules"]["attempts_left"] == 0
     assert device.post("again").status_code == 410
     assert closed.seats.get(desk=1).earlier_attempts.count() == 0
+
+
+def test_a_device_that_asks_where_it_is_takes_nothing_back_that_the_teacher_did_meanwhile(school: Staffroom) -> None:
+    """The seat was read, the teacher acts, and only then is it noted that the device is here."""
+    sitting = open_with(school, attempts=1)
+    device = devices(sitting)[0]
+    device.join()
+    seat = sitting.seats.get(desk=1)
+    supervising.pause(school.teacher, supervising.seat_in(sitting, seat.pk))
+    stale = Seat.objects.select_related("sitting__edition", "student").get(pk=seat.pk)
+    supervising.resume(school.teacher, supervising.seat_in(sitting, seat.pk))
+    begin(stale)
+    assert sitting.seats.get(desk=1).state == stale.state == "working"
+    # The same of a sitting that was closed in between: nobody begins in it.
+    waiting = Seat.objects.select_related("sitting__edition", "student").get(sitting=sitting, desk=2)
+    services.close_sitting(sitting)
+    begin(waiting)
+    assert sitting.seats.get(desk=2).state == "absent"

@@ -77,7 +77,11 @@ def sitting_with(code: str, address: str) -> Sitting:
 @transaction.atomic
 def begin(seat: Seat) -> None:
     """The student is here: at work where they may be, else at the door."""
-    now = timezone.now()
+    # The seat was read before this transaction, and the teacher may have done something with it since.
+    fresh, now = seat_now(seat.pk), timezone.now()
+    for name in ("state", "started_at", "sits_later", "paused_at", "paused_seconds"):
+        setattr(seat, name, getattr(fresh, name))
+    seat.sitting.state, seat.sitting.paused_at = fresh.sitting.state, fresh.sitting.paused_at
     waiting = (SeatState.EXPECTED, SeatState.AT_THE_DOOR, SeatState.ABSENT, SeatState.EXCUSED)
     if seat.sits_later or seat.sitting.state == SittingState.OPEN:
         at_the_door = seat.sitting.read_rules().let_in and not seat.sits_later
