@@ -24,7 +24,7 @@ from versomark.school.findings.services import Body, findings_of
 from versomark.school.marking.models import Mark, MarkState, StandingMark
 from versomark.school.marking.services import Given, give, marks_of, waiting_in, waive
 from versomark.school.problems import NotPossible
-from versomark.school.sittings import services
+from versomark.school.sittings import services, supervising
 from versomark.school.sittings.models import Sitting
 
 RUBRIC = Rubric(criteria=[Criterion(id="idea", name="Idea", max=3), Criterion(id="words", name="Words", max=1)])
@@ -230,6 +230,49 @@ def test_hidden_names_are_in_no_byte_and_the_numbers_lead_back_to_nobody(school:
     shown = put(school.client, sat, "names", {"hidden": False}).json()
     assert shown["names"]["1"] == "Student1 F."
     assert "cannot be hidden again" in put(school.client, sat, "names", {"hidden": True}).json()["says"]
+
+
+@pytest.mark.django_db
+def test_a_mark_is_of_the_answer_it_was_given_for(school: Staffroom, sat: Sitting) -> None:
+    """Work that is given back and changed waits for its mark once more; handed in again as it was, it keeps it."""
+    explain = refs(sat)[2]
+    for number in (1, 2):
+        put(school.client, sat, f"{explain}/{number}", {"points": FULL, "comment": "Good."})
+    seats = {seat.desk: seat for seat in sat.seats.all()}
+    services.open_sitting(sat)
+    for desk, text in ((1, None), (2, "Another thought.")):
+        device = devices(sat)[desk - 1]
+        supervising.reopen(school.teacher, supervising.seat_in(sat, seats[desk].pk))
+        page = device.join().json()
+        if text:
+            device.answer(explain, {"kind": "written", "text": text}, page["sequence"] + 1)
+        device.post("hand-in")
+    assert marks_of(sat) == {str(seats[1].pk): {explain: 6}}
+    entries = {one["number"]: one["state"] for one in page_of(school.client, sat)["entries"][explain]}
+    assert (entries[1], entries[2]) == ("kept", "waiting")
+    answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{explain}/2").json()
+    # The desk begins anew, the history knows what was given before, and the next mark needs nobody's leave.
+    assert (answer["mark"], [one["comment"] for one in answer["history"]]) == (None, ["Good."])
+    assert put(school.client, sat, f"{explain}/2", {"points": {"idea": 1, "words": 0}}).json()["stands"]
+    assert marks_of(sat)[str(seats[2].pk)] == {explain: 1.5}
+
+
+@pytest.mark.django_db
+def test_marks_given_without_names_are_beside_no_name_before_those_are_shown(school: Staffroom, sat: Sitting) -> None:
+    put(school.client, sat, "names", {"hidden": True})
+    explain = refs(sat)[2]
+    for entry in page_of(school.client, sat)["entries"][explain]:
+        if entry["state"] == "waiting":
+            put(school.client, sat, f"{explain}/{entry['number']}", {"points": FULL})
+    assert set(marks_of(sat)) == {str(sat.seats.get(desk=desk).pk) for desk in (1, 2)}
+    page = school.client.get(f"/api/sittings/{sat.pk}/findings").json()
+    assert (page["names_hidden"], page["body"]["test"]["max"]) == (True, 2)
+    assert page["body"]["paper"][2]["earned"] == []
+    # What is left to do is what is not marked, and not what does not count yet.
+    assert [line["answers"] for line in school.client.get("/api/desk").json()["to_mark"]] == [4]
+    put(school.client, sat, "names", {"hidden": False})
+    page = school.client.get(f"/api/sittings/{sat.pk}/findings").json()
+    assert (page["names_hidden"], page["body"]["test"]["max"]) == (False, 8)
 
 
 @pytest.mark.django_db

@@ -136,7 +136,14 @@ def test_a_student_signs_in_sees_their_own_and_goes_to_the_test_that_is_open(sch
     assert (seat["student"], seat["stage"]) == (wren.short_name, "working")
     assert len(seat["paper"]["items"]) == len(refs(sitting))
     client.post("/api/student/hand-in")
-    assert client.get("/api/own/page").json()["sittings"][0]["stage"] == "handed in"
+    done = client.get("/api/own/page").json()["sittings"][0]
+    # What was handed in can be gone back to while it is open: to take it back, try it again, or go on.
+    assert (done["stage"], done["may_go"]) == ("handed in", True)
+    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 200
+    assert client.get("/api/student/seat").json()["stage"] == "handed in"
+    services.close_sitting(sitting)
+    assert client.get("/api/own/page").json()["sittings"][0]["may_go"] is False
+    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 409
     # Somebody else's test, and one that does not exist, are the same to them.
     services.open_sitting(quiet)
     for other in (quiet.pk, 10**9, 10**30):

@@ -129,6 +129,8 @@ def test_the_effect_comes_first_the_reason_with_it_and_it_can_be_taken_back(
     assert body_of(sat).paper[0].figures.p == 1  # type: ignore[union-attr]
     post(path, {"left_out": True, "reason": "It was not taught."})
     assert (body_of(sat).test.max, body_of(sat).paper[0].waived) == (1, True)
+    page = school.client.get(path).json()
+    assert (page["left_out"], page["by_key"], page["reason"]) == (True, False, "It was not taught.")
     assert school.client.delete(path).status_code == 200
     assert body_of(sat) == before
     said = [event.says for event in sat.events.order_by("pk")]

@@ -14,6 +14,7 @@ from versomark.school.editions.models import Test
 from versomark.school.editions.services import question_count, tests_of
 from versomark.school.findings.models import KeptAnalysis
 from versomark.school.findings.services import FlagNote, findings_of_several
+from versomark.school.marking.numbers import names_hidden
 from versomark.school.marking.services import waiting_in
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import AFTER, sittings_of
@@ -55,7 +56,7 @@ def to_mark(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[tuple
         (
             sitting,
             sum(question["waiting"] for question in kept.body["paper"])
-            if kept
+            if kept and not names_hidden(sitting)
             else sum(one.to_mark - one.marked for one in waiting_in(sitting)),
         )
         for sitting, kept in latest

@@ -3,6 +3,7 @@ from ninja import Router, Schema
 
 from versomark.school.classes.services import class_of
 from versomark.school.http import teacher_of
+from versomark.school.marking.numbers import names_hidden
 from versomark.school.paper.queries import waiting_in
 from versomark.school.room.answers import Which
 from versomark.school.sittings.api import SittingLine, sitting_line
@@ -33,6 +34,8 @@ class FindingsPage(Schema):
     students: list[FindingsStudent]
     body: services.Body | None
     asked_again: bool
+    names_hidden: bool
+    """Marks that were given without names count once the names are shown."""
     """Whether there is a `last` beside the `first`."""
 
 
@@ -87,4 +90,5 @@ def findings(request: HttpRequest, sitting_id: int, which: Which = "first") -> F
         ],
         body=kept.body if kept else None,
         asked_again=services.asked_again(sitting),
+        names_hidden=names_hidden(sitting),
     )

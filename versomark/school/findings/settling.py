@@ -104,8 +104,7 @@ def settle(by: Teacher, sitting: Sitting, decision: Decision, reason: str) -> No
     if not reason:
         raise NotPossible("Give the reason: it stays with the marks.", status=422)
     if decision.left_out:
-        waive(by, sitting, item.ref, True)
-        record(sitting, by, f"question {number} left out: {reason}")
+        waive(by, sitting, item.ref, True, reason[:300])
         return
     waive(by, sitting, item.ref, False)
     Settlement.objects.create(

@@ -5,7 +5,8 @@ from ninja import Field, Router, Schema
 
 from versomark.core.text import plain
 from versomark.school.http import Done, teacher_of
-from versomark.school.marking.services import settlements_in, waived_in
+from versomark.school.marking.models import Waived
+from versomark.school.marking.services import settlements_in
 from versomark.school.problems import NotFound
 from versomark.school.sittings.services import sitting_of
 
@@ -74,7 +75,8 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
     if content is None:
         raise NotFound("question")
     holds = settlements_in([sitting])[sitting.pk].get(item)
-    left_out = item in waived_in([sitting])[sitting.pk]
+    left_out = Waived.objects.filter(sitting=sitting, item=item).select_related("by").first()
+    said = left_out or holds
     listed = content.answers() if content.exclusive and content.marked_by == "key" else []
     accepted = set(holds.accepted) if holds and not holds.everybody else {one.id for one in listed if one.key}
     return ToSettlePage(
@@ -83,11 +85,11 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
             for one in listed
         ],
         everybody=bool(holds and holds.everybody),
-        left_out=left_out,
-        by_key=holds is None and not left_out,
-        reason=holds.reason if holds else "",
-        by=holds.by.name if holds else "",
-        at=holds.at if holds else None,
+        left_out=left_out is not None,
+        by_key=said is None,
+        reason=said.reason if said else "",
+        by=said.by.name if said else "",
+        at=said.at if said else None,
     )
 
 

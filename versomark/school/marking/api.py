@@ -19,7 +19,7 @@ from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
 from . import numbers, services, work
 from .history import HEADS, history_of
-from .models import Bookmark, Mark, MarkState, OwnComment, StandingMark
+from .models import Bookmark, Mark, MarkState, OwnComment
 
 router = Router(tags=["marking"])
 Order = Literal["number", "chance", "short", "unmarked"]
@@ -228,10 +228,7 @@ def _comments(request: HttpRequest, ref: str) -> list[str]:
 def _entries(sitting: Sitting, seats: dict[int, Seat]) -> dict[str, list[MarkingEntry]]:
     responses = services.responses_in(sitting, list(seats.values()))
     needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
-    standing = {
-        (row.seat_id, row.item): row.mark
-        for row in StandingMark.objects.filter(seat__sitting=sitting).select_related("mark")
-    }
+    standing = services.standing_marks(sitting, [seat.pk for seat in seats.values()])
     found = {}
     for ref, item in services.by_hand(sitting).items():
         wanted, content = set(needed[ref]), item.content
@@ -282,7 +279,7 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int) -> Ans
     seat = numbers.seat_at(sitting, number)
     response = services.responses_in(sitting, [seat])[seat.pk].get(item)
     seen = work.work_of(response, numbers.names_hidden(sitting))
-    standing = StandingMark.objects.filter(seat=seat, item=item).select_related("mark__by").first()
+    standing = services.standing_marks(sitting, [seat.pk]).get((seat.pk, item))
     return AnswerPage(
         number=number,
         text=seen.text,
@@ -290,7 +287,7 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int) -> Ans
         by_hand=seen.by_hand,
         files=[WorkFileLine(**file._asdict()) for file in seen.files],
         given=response is not None,
-        mark=_line(standing.mark, request) if standing else None,
+        mark=_line(standing, request) if standing else None,
         history=[_line(mark, request) for mark in seat.marks.filter(item=item).select_related("by")],
     )
 
@@ -301,13 +298,13 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
     seat = numbers.seat_at(sitting, number)
     given = services.Given(body.points, body.comment, body.draft, body.seen)
     outcome = services.give(teacher, seat, item, given)
-    standing = StandingMark.objects.filter(seat=seat, item=item).select_related("mark__by").first()
+    standing = services.standing_marks(sitting, [seat.pk]).get((seat.pk, item))
     entry = next(one for one in _entries(sitting, {number: seat})[item] if one.number == number)
     return Kept(
         mark=_line(outcome.mark, request),
         entry=entry,
         stands=outcome.stands,
-        other=None if outcome.stands or standing is None else _line(standing.mark, request),
+        other=None if outcome.stands or standing is None else _line(standing, request),
         comments=_comments(request, item),
     )
 

@@ -1,7 +1,7 @@
 from django.db import models
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.sittings.models import Answer, Seat, Sitting
 
 
 class MarkState(models.TextChoices):
@@ -18,6 +18,8 @@ class Mark(models.Model):
 
     seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="marks")
     item = models.CharField(max_length=36)
+    answer = models.ForeignKey(Answer, on_delete=models.CASCADE, null=True, related_name="+")
+    """What it was given for; null where nothing was there to read. When another answer stands, it counts no more."""
     by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="marks_given")
     at = models.DateTimeField(auto_now=True)
     state = models.CharField(max_length=5, choices=MarkState)
@@ -54,6 +56,7 @@ class Waived(models.Model):
     item = models.CharField(max_length=36)
     by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
+    reason = models.CharField(max_length=300, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["sitting", "item"], name="waived_once")]

@@ -13,12 +13,13 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.scoring import Judged, Settled, to_mark
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
-from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import BEFORE
 from versomark.school.sittings.supervising import record
 
-from .models import Mark, MarkState, OwnComment, Settlement, StandingMark, Waived
+from .models import HiddenNames, Mark, MarkState, OwnComment, Settlement, StandingMark, Waived
+from .numbers import names_hidden
 
 LONGEST_COMMENT_KEPT = 400
 
@@ -43,20 +44,33 @@ def waived_in(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
     return {sitting: frozenset(items) for sitting, items in found.items()}
 
 
+def standing_marks(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[tuple[int, str], Mark]:
+    """By seat and item, the mark or draft that stands, of the answer that stands. Work that was given back and changed,
+    or tried again, waits for its mark once more."""
+    marks = StandingMark.objects.filter(seat__sitting=sitting)
+    answers = CurrentAnswer.objects.filter(seat__sitting=sitting, item__in=list(by_hand(sitting)))
+    if seat_ids is not None:
+        marks, answers = marks.filter(seat__in=seat_ids), answers.filter(seat__in=seat_ids)
+    stands = {(seat, item): answer for seat, item, answer in answers.values_list("seat", "item", "answer")}
+    return {
+        (row.seat_id, row.item): row.mark
+        for row in marks.select_related("mark__by")
+        if row.mark.answer_id == stands.get((row.seat_id, row.item))
+    }
+
+
 def marks_of(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[str, dict[str, float]]:
     """seat id -> item ref -> the marks that stand, on the scale of the item; drafts do not count."""
     contents = {ref: item.content for ref, item in by_hand(sitting).items()}
-    if not contents:
-        return {}
-    rows = StandingMark.objects.filter(seat__sitting=sitting, mark__state=MarkState.KEPT)
-    if seat_ids is not None:
-        rows = rows.filter(seat__in=seat_ids)
     found: dict[str, dict[str, float]] = {}
-    for seat, ref, points in rows.values_list("seat", "item", "mark__points"):
+    if not contents:
+        return found
+    for (seat, ref), mark in standing_marks(sitting, seat_ids).items():
         content = contents.get(ref)
-        scaled = content.rubric.scaled(points, content.marks) if isinstance(content, ByRubric) else None
-        if scaled is not None:
-            found.setdefault(str(seat), {})[ref] = scaled
+        if mark.state == MarkState.KEPT and isinstance(content, ByRubric):
+            scaled = content.rubric.scaled(mark.points, content.marks)
+            if scaled is not None:
+                found.setdefault(str(seat), {})[ref] = scaled
     return found
 
 
@@ -71,9 +85,10 @@ def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, Settlemen
 
 
 def judged_in(sitting: Sitting) -> Judged:
-    """Everything that people decided about a sitting, as scoring takes it."""
+    """Everything that people decided about a sitting, as scoring takes it. Marks given without names count once the
+    names are shown: a total beside a name would say whose work it was."""
     return Judged(
-        marks=marks_of(sitting),
+        marks={} if names_hidden(sitting) else marks_of(sitting),
         settled={
             ref: Settled(frozenset(one.accepted), one.everybody)
             for ref, one in settlements_in([sitting])[sitting.pk].items()
@@ -85,8 +100,9 @@ def judged_in(sitting: Sitting) -> Judged:
 def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
     """By sitting, how far that has come: the same position means the same decisions."""
     marks, settled, waived = marks_position(sittings), settlements_in(sittings), waived_in(sittings)
+    hidden = set(HiddenNames.objects.filter(sitting__in=list(marks), shown_at=None).values_list("sitting", flat=True))
     return {
-        pk: [*marks[pk], *sorted(one.pk for one in settled[pk].values()), "without", *sorted(waived[pk])]
+        pk: [*marks[pk], pk in hidden, *sorted(one.pk for one in settled[pk].values()), "without", *sorted(waived[pk])]
         for pk in marks
     }
 
@@ -142,28 +158,30 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up."""
     _, content = rubric_item(seat.sitting, ref)
     _may_be_marked(seat, ref, given, content)
-    standing = StandingMark.objects.filter(seat=seat, item=ref).select_related("mark__by").first()
-    now = standing.mark if standing else None
+    now = standing_marks(seat.sitting, [seat.pk]).get((seat.pk, ref))
     if now is not None and now.state == MarkState.KEPT:
         if given.draft:
             return Outcome(now, True)  # a draft takes no kept mark's place
         if (dict(given.points), given.comment.strip()) == (now.points, now.comment):
             return Outcome(now, True)  # what stands already is no news, whoever says it
-    if now is not None and now.by_id == by.pk and now.state == MarkState.DRAFT:
-        mark = now
-    else:
-        mark = Mark(seat=seat, item=ref, by=by)
+    own = now is not None and now.by_id == by.pk
+    if now is not None and not own and given.draft:
+        return Outcome(now, True)  # nor that of somebody else's draft
+    mark = now if now is not None and own and now.state == MarkState.DRAFT else Mark(seat=seat, item=ref, by=by)
+    mark.answer_id = _answer_of(seat, ref)
     mark.points, mark.comment = dict(given.points), given.comment.strip()
-    unseen = now is not None and now.by_id != by.pk and now.pk != given.seen
+    unseen = now is not None and not own and now.state == MarkState.KEPT and now.pk != given.seen
     mark.state = MarkState.ASIDE if unseen else MarkState.DRAFT if given.draft else MarkState.KEPT
-    if unseen and now is not None and now.state == MarkState.DRAFT and not given.draft:
-        mark.state, unseen = MarkState.KEPT, False  # a draft of somebody else's does not stand in the way
     mark.save()
     if not unseen:
         StandingMark.objects.update_or_create(seat=seat, item=ref, defaults={"mark": mark})
     if not given.draft and mark.comment:
         _offer_again(by, ref, mark.comment)
     return Outcome(mark, not unseen)
+
+
+def _answer_of(seat: Seat, ref: str) -> int | None:
+    return CurrentAnswer.objects.filter(seat=seat, item=ref).values_list("answer", flat=True).first()
 
 
 def _may_be_marked(seat: Seat, ref: str, given: Given, content: ByRubric) -> None:
@@ -193,22 +211,20 @@ def number_of(sitting: Sitting, ref: str) -> int:
     return 1 + refs.index(ref)
 
 
-def refuse_another_attempt(seat: Seat) -> None:
-    """A mark is of the answer it was given for."""
-    if Mark.objects.filter(seat=seat).exists():
-        raise NotPossible("Your teacher has begun to mark this, so there is no further attempt.", status=410)
-
-
 @transaction.atomic
-def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool) -> None:
+def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool, reason: str = "") -> None:
     """Leave a question out of this sitting, or take that back. Marks that were given stay and count again then."""
     number = number_of(sitting, ref)
     if waived:
-        _, changed = Waived.objects.get_or_create(sitting=sitting, item=ref, defaults={"by": by})
+        kept, changed = Waived.objects.get_or_create(sitting=sitting, item=ref, defaults={"by": by, "reason": reason})
+        if not changed and reason:
+            kept.reason = reason
+            kept.save(update_fields=["reason"])
     else:
         changed = Waived.objects.filter(sitting=sitting, item=ref).delete()[0] > 0
     if changed:
-        record(sitting, by, f"question {number} {'waived' if waived else 'no longer waived'}")
+        why = f": {reason}" if reason else ""
+        record(sitting, by, f"question {number} {'waived' if waived else 'no longer waived'}{why}")
 
 
 def responses_in(sitting: Sitting, seats: Collection[Seat]) -> dict[int, dict[str, ItemResponse]]:

@@ -72,12 +72,21 @@ class OwnSitting(NamedTuple):
     stage: Stage
     when: str
     closes_at: datetime | None
+    may_go: bool
+    """To it, or back to it: what was handed in may be taken back, tried again, or go on."""
 
 
 def sittings_of(student: Student) -> list[OwnSitting]:
     """What this student may know of: what they were told of, and what they have begun. What is open comes first."""
     found = [
-        OwnSitting(seat, seat.sitting.edition.read().title, _stage(seat), when(seat.sitting), seat.sitting.closes_at)
+        OwnSitting(
+            seat,
+            seat.sitting.edition.read().title,
+            _stage(seat),
+            when(seat.sitting),
+            seat.sitting.closes_at,
+            _may_go(seat),
+        )
         for seat in student.seats.select_related("sitting__edition", "student").order_by("-pk")[:100]
         if seat.sitting.way != Way.ROOM
         and seat.sitting.state != SittingState.PLANNED
@@ -95,6 +104,11 @@ def _stage(seat: Seat) -> Stage:
     return "over" if seat.sitting.state in AFTER else "coming"
 
 
+def _may_go(seat: Seat) -> bool:
+    running = seat.sitting.state in (SittingState.OPEN, SittingState.PAUSED)
+    return _stage(seat) == "open" or (seat.state == SeatState.HANDED_IN and running)
+
+
 @transaction.atomic
 def notices_of(student: Student) -> list[Notice]:
     """The latest first; those that are new are read now, and still say so in what is returned."""
@@ -108,7 +122,7 @@ def go_to(student: Student, sitting_id: int, response: HttpResponse, request: Ht
     seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
     if seat is None:
         raise NotFound("test of yours")
-    if _stage(seat) != "open":
+    if not _may_go(seat):
         raise NotPossible("This test is not open now.")
     with transaction.atomic():
         seats.begin(seat)

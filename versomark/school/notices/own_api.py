@@ -40,6 +40,7 @@ class OwnSittingLine(Schema):
     stage: own.Stage
     when: str
     closes_at: datetime | None
+    may_go: bool
 
 
 class OwnPage(Schema):
@@ -53,7 +54,12 @@ def page_of(student: Student) -> OwnPage:
         student=student.short_name,
         sittings=[
             OwnSittingLine(
-                id=one.seat.sitting_id, title=one.title, stage=one.stage, when=one.when, closes_at=one.closes_at
+                id=one.seat.sitting_id,
+                title=one.title,
+                stage=one.stage,
+                when=one.when,
+                closes_at=one.closes_at,
+                may_go=one.may_go,
             )
             for one in own.sittings_of(student)
         ],

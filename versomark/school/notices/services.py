@@ -8,7 +8,6 @@ from collections.abc import Iterable, Iterator
 from datetime import datetime, timedelta
 from typing import NamedTuple
 
-from django.db import transaction
 from django.utils import timezone
 
 from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingEvent, SittingState, Way
@@ -28,7 +27,6 @@ class Told(NamedTuple):
     says: str
 
 
-@transaction.atomic
 def tell_all(now: datetime | None = None) -> int:
     """Give every notice that is due and was not given yet; returns how many."""
     now = now or timezone.now()
@@ -50,7 +48,8 @@ def tell_all(now: datetime | None = None) -> int:
             for one in due(sitting, seat, now, _since(assigned.get(seat.student_id), moves))
             if (seat.student_id, one.kind, one.about) not in had
         ]
-        Notice.objects.bulk_create(fresh)
+        if fresh:
+            Notice.objects.bulk_create(fresh)
         given += len(fresh)
     return given
 
@@ -58,7 +57,8 @@ def tell_all(now: datetime | None = None) -> int:
 def _told_sittings(now: datetime) -> Iterable[Sitting]:
     """Those that have anything to tell; of lessons students hear in the lesson."""
     found = Sitting.objects.filter(rules__tell=True).exclude(way=Way.ROOM).exclude(state=SittingState.PLANNED)
-    return found.exclude(closed_at__lt=now - TOLD_FOR).select_related("edition", "school_class")
+    found = found.exclude(state=SittingState.CLOSED).exclude(closed_at__lt=now - TOLD_FOR)
+    return found.select_related("edition").defer("edition__content")
 
 
 def _since(assigned: datetime | None, moves: Iterable[SittingEvent]) -> int | None:

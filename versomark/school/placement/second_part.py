@@ -17,7 +17,10 @@ def part_for(seat: Seat) -> SecondPart | None:
     if placement is None or seat.state != SeatState.HANDED_IN or not placement.second_parts.exists():
         return None
     results = results_of(placement.sitting, placement.read())
-    band = next(one.band for one in results.placed if one.seat.pk == seat.pk)
+    # Where everything is left out there are no marks to be had, and nobody is placed.
+    band = next((one.band for one in results.placed if one.seat.pk == seat.pk), None)
+    if band is None:
+        return None
     part = placement.second_parts.filter(band=band).select_related("edition", "sitting").first()
     if part is None or part.sitting is None:
         return part

@@ -1,6 +1,5 @@
 """Sitting the same test again in one sitting: what was handed in is kept, and the last attempt counts."""
 
-from collections.abc import Callable
 from typing import NamedTuple
 
 from django.db import transaction
@@ -15,9 +14,6 @@ from .models import Attempt, Seat, SeatState, SittingState, Way
 from .on_behalf import keep_for
 from .one_seat import seat_now
 from .seats import may_work, responses_of
-
-MAY_BEGIN_AGAIN: list[Callable[[Seat], None]] = []
-"""What apps later in the job have against it: each refuses with NotPossible. They add to it when they start."""
 
 
 def left_for(seat: Seat) -> int:
@@ -36,8 +32,6 @@ def begin_again(seat_id: int) -> Seat:
         return seat
     if left_for(seat) == 0:
         raise NotPossible("There is no further attempt here. Ask your teacher.", status=410)
-    for refuse in MAY_BEGIN_AGAIN:
-        refuse(seat)
     answers = responses_of([seat.pk])[str(seat.pk)]
     Attempt.objects.create(
         seat=seat,

@@ -7315,6 +7315,8 @@ export interface components {
             body: components["schemas"]["Body"] | null;
             /** Asked Again */
             asked_again: boolean;
+            /** Names Hidden */
+            names_hidden: boolean;
         };
         /** FindingsStudent */
         FindingsStudent: {

@@ -5,10 +5,10 @@ import { Region } from "../ui/spread";
 import { figure, many } from "../ui/words";
 import { FlagSign } from "./flag-sign";
 
-type Props = { body: Schemas["Body"]; chosen: number | null; onChoose: (number: number) => void };
+type Props = { body: Schemas["Body"]; namesHidden: boolean; chosen: number | null; onChoose: (number: number) => void };
 
 /** The paper with, beside each option, who chose it. */
-export function AnnotatedPaper({ body, chosen, onChoose }: Props) {
+export function AnnotatedPaper({ body, namesHidden, chosen, onChoose }: Props) {
   return (
     <Region
       name={`The paper, as ${many(body.test.students, "student")} sat it`}
@@ -20,6 +20,7 @@ export function AnnotatedPaper({ body, chosen, onChoose }: Props) {
           question={question}
           flags={body.flags.filter((flag) => flag.number === question.number)}
           most={body.test.students}
+          namesHidden={namesHidden}
           open={question.number === chosen}
           onChoose={() => onChoose(question.number)}
         />
@@ -32,11 +33,12 @@ type QuestionProps = {
   question: Schemas["PaperQuestion"];
   flags: Schemas["FlagNote"][];
   most: number;
+  namesHidden: boolean;
   open: boolean;
   onChoose: () => void;
 };
 
-function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps) {
+function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: QuestionProps) {
   const { figures } = question;
   return (
     <article
@@ -91,7 +93,9 @@ function PaperQuestion({ question, flags, most, open, onChoose }: QuestionProps)
           )}
           {!figures && question.asked && (
             <p className="mt-1 text-sm text-plum">
-              Waiting for {many(question.waiting, "answer")} to be marked; the figures leave this question out.
+              {namesHidden
+                ? "Its marks count once the names are shown; the figures leave this question out."
+                : `Waiting for ${many(question.waiting, "answer")} to be marked; the figures leave this question out.`}
             </p>
           )}
           {flags.length > 0 && (

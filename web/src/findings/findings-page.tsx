@@ -119,7 +119,7 @@ function Annotated({ page, body, which, onWhich }: AnnotatedProps) {
           )}
           {toMark > 0 && (
             <Link to={`/marking/${sitting.id}`} className="ml-2 text-plum underline underline-offset-2">
-              {many(toMark, "answer")} to mark
+              {page.names_hidden ? "marks count once the names are shown" : `${many(toMark, "answer")} to mark`}
             </Link>
           )}
           {page.places > 0 && (
@@ -162,7 +162,7 @@ function Annotated({ page, body, which, onWhich }: AnnotatedProps) {
       <Spread
         split="even"
         names={{ verso: "The paper", recto: question ? `Question ${question.label}` : "The whole test" }}
-        verso={<AnnotatedPaper body={body} chosen={number} onChoose={setNumber} />}
+        verso={<AnnotatedPaper body={body} namesHidden={page.names_hidden} chosen={number} onChoose={setNumber} />}
         recto={
           question ? (
             <Question

@@ -60,7 +60,14 @@ export function OwnPage() {
           {others.map((one) => (
             <li key={one.id} className="border-b border-hairline py-2">
               <span className="font-serif">{one.title}</span>
-              <span className="block text-base text-graphite">{STAGES[one.stage] ?? one.when}</span>
+              <span className="block text-base text-graphite">
+                {STAGES[one.stage] ?? one.when}{" "}
+                {one.may_go && (
+                  <button type="button" className="underline" onClick={() => go(one.id)}>
+                    Look at it again<span className="sr-only">: {one.title}</span>
+                  </button>
+                )}
+              </span>
             </li>
           ))}
         </List>

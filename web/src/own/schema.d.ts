@@ -145,6 +145,8 @@ export interface components {
             when: string;
             /** Closes At */
             closes_at: string | null;
+            /** May Go */
+            may_go: boolean;
         };
         /** Enter */
         Enter: {

@@ -3,6 +3,7 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field } from "../ui/field";
 import { Menu } from "../ui/menu";
+import { EarlierAttempts } from "./earlier-attempts";
 import { Minutes } from "./minutes";
 import type { SeatLine, Sitting, SittingInHand } from "./use-sitting";
 
@@ -10,13 +11,14 @@ type Props = { sitting: SittingInHand; page: Sitting; seat: SeatLine };
 
 /** What can be done with one student now: the nearest thing as a button, the rest in a list. */
 export function SeatMenu({ sitting, page, seat }: Props) {
-  const [asking, setAsking] = useState<"minutes" | "reopen" | "move" | null>(null);
+  const [asking, setAsking] = useState<"minutes" | "reopen" | "move" | "attempts" | null>(null);
   const { act } = sitting;
   const open = page.state === "open";
   const begun = seat.state === "working" || seat.state === "paused";
   const here = begun || seat.state === "at the door";
   const away = seat.state === "absent" || seat.state === "excused";
   const choices = [
+    seat.attempt > 1 && { name: "Earlier attempts…", onChoose: () => setAsking("attempts") },
     begun && { name: "Give time…", onChoose: () => setAsking("minutes") },
     begun && { name: "Hand in for them", onChoose: () => act(seat.id, { act: "hand in" }) },
     seat.state === "at the door" && { name: "Turn away", onChoose: () => act(seat.id, { act: "turn away" }) },
@@ -82,6 +84,7 @@ export function SeatMenu({ sitting, page, seat }: Props) {
           onGive={(minutes) => act(seat.id, { act: "reopen", minutes })}
         />
       )}
+      {asking === "attempts" && <EarlierAttempts sittingId={page.id} seat={seat} onClose={() => setAsking(null)} />}
       {asking === "move" && (
         <MoveTo
           page={page}

@@ -12,24 +12,26 @@ export function Told({ sittingId }: { sittingId: number }) {
   if (!told.data) return null;
   const last = told.data[0];
   return (
-    <Fold name="Told the students" remark={last ? `${last.kind}, ${momentOf(last.at)}` : "in a moment"}>
-      <ul className="text-sm">
-        {told.data.map((line) => (
-          <li key={`${line.kind}${line.at}`} className="border-b border-hairline py-1.5">
-            {line.says} <span className="text-graphite">{reached(line)}</span>
-            {line.failed.length > 0 && (
-              <span className="block text-clay">◆ Could not be sent by mail to {namesIn(line.failed)}</span>
-            )}
-            {line.no_address.length > 0 && (
-              <span className="block text-graphite">
-                No address:{" "}
-                {line.no_address.length > 6 ? many(line.no_address.length, "student") : namesIn(line.no_address)}
-              </span>
-            )}
-          </li>
-        ))}
-      </ul>
-    </Fold>
+    <div className="mb-6">
+      <Fold name="Told the students" remark={last ? `${last.kind}, ${momentOf(last.at)}` : "in a moment"}>
+        <ul className="text-sm">
+          {told.data.map((line) => (
+            <li key={`${line.kind}${line.at}`} className="border-b border-hairline py-1.5">
+              {line.says} <span className="text-graphite">{reached(line)}</span>
+              {line.failed.length > 0 && (
+                <span className="block text-clay">◆ Could not be sent by mail to {namesIn(line.failed)}</span>
+              )}
+              {line.no_address.length > 0 && (
+                <span className="block text-graphite">
+                  No address:{" "}
+                  {line.no_address.length > 6 ? many(line.no_address.length, "student") : namesIn(line.no_address)}
+                </span>
+              )}
+            </li>
+          ))}
+        </ul>
+      </Fold>
+    </div>
   );
 }
 
