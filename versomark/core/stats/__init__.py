@@ -3,12 +3,25 @@
 from .groups import ScoreBlocks, trace_groups
 from .intervals import bootstrap_means, resample_weights, wilson
 from .items import ItemMeasures, item_measures, omitted_and_not_reached, option_shares_by_group
+from .raters import (
+    Agreement,
+    Estimate,
+    Intraclass,
+    agreement,
+    cohen_kappa,
+    intraclass,
+    krippendorff_alpha,
+    severity,
+)
 from .rounds import Move, RoundAnswer, RoundsCompared, compare_rounds
 from .taking_part import TakingPart, taking_part
 from .whole_test import Distribution, Reliability, distribution, reliability
 
 __all__ = [
+    "Agreement",
     "Distribution",
+    "Estimate",
+    "Intraclass",
     "ItemMeasures",
     "Move",
     "Reliability",
@@ -16,14 +29,19 @@ __all__ = [
     "RoundsCompared",
     "ScoreBlocks",
     "TakingPart",
+    "agreement",
     "bootstrap_means",
+    "cohen_kappa",
     "compare_rounds",
     "distribution",
+    "intraclass",
     "item_measures",
+    "krippendorff_alpha",
     "omitted_and_not_reached",
     "option_shares_by_group",
     "reliability",
     "resample_weights",
+    "severity",
     "taking_part",
     "trace_groups",
     "wilson",

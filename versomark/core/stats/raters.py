@@ -1,0 +1,221 @@
+"""How far those who mark the same answers agree, and who is the harsher one."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.stats import f as f_distribution
+
+from .intervals import Z95, Floats
+
+Weights = Literal["none", "linear", "quadratic"]
+Level = Literal["nominal", "ordinal", "interval"]
+POWER: dict[Weights, int] = {"linear": 1, "quadratic": 2}
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A coefficient with its 95% interval."""
+
+    value: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Agreement:
+    """Two markers on the same answers.
+
+    exact, adjacent: shares of the answers on which they give the same, or differ by at most a step. difference: mean of
+    the second less the first. None where undefined, and `reasons` says why.
+    """
+
+    answers: int
+    exact: float | None
+    adjacent: float | None
+    difference: float | None
+    kappa: Estimate | None
+    """Cohen's, quadratic weights."""
+    icc: Estimate | None
+    """ICC(2,1): markers drawn from many, absolute agreement."""
+    reasons: dict[str, str] = field(default_factory=dict)
+
+
+def agreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], step: float) -> Agreement:
+    """Everything about two markers, (N,) points each out of `levels`, in rising order; `step` is what counts as
+    adjacent."""
+    one, other = np.asarray(first, float), np.asarray(second, float)
+    if not len(one):
+        return Agreement(0, None, None, None, None, None, {"answers": "no answer has two marks yet"})
+    apart = np.abs(one - other)
+    kappa = cohen_kappa(one, other, levels, "quadratic")
+    coefficients = intraclass(np.column_stack([one, other]))
+    reasons = {}
+    if kappa is None:
+        reasons["kappa"] = "all of these marks are the same, so there is nothing to agree about beyond chance"
+    if coefficients is None:
+        reasons["icc"] = "it needs two answers that differ"
+    return Agreement(
+        answers=len(one),
+        exact=float(np.mean(apart < 1e-9)),
+        adjacent=float(np.mean(apart < step + 1e-9)),
+        difference=float(np.mean(other - one)),
+        kappa=kappa,
+        icc=coefficients.absolute if coefficients else None,
+        reasons=reasons,
+    )
+
+
+def cohen_kappa(
+    first: ArrayLike, second: ArrayLike, levels: Sequence[float], weights: Weights = "none"
+) -> Estimate | None:
+    """Cohen's kappa of two (N,) ratings; None where chance alone agrees fully or N is 0.
+
+    `levels`: what can be given, in rising order. Weighted kappa (Cohen 1968) takes the distance in steps of `levels`,
+    plain or squared. The interval is the large-sample one of Fleiss, Cohen & Everitt (1969).
+    Raises ValueError for a rating that is not one of `levels`.
+    """
+    one, other = _placed(first, levels), _placed(second, levels)
+    if not len(one):
+        return None
+    size = len(levels)
+    shares = np.zeros((size, size))
+    np.add.at(shares, (one, other), 1 / len(one))
+    steps = np.abs(np.subtract.outer(np.arange(size), np.arange(size)))
+    agree = np.eye(size) if weights == "none" else 1 - (steps / max(1, size - 1)) ** POWER[weights]
+    rows, columns = shares.sum(axis=1), shares.sum(axis=0)
+    observed, chance = float((agree * shares).sum()), float(rows @ agree @ columns)
+    if 1 - chance < 1e-12:
+        return None
+    value = (observed - chance) / (1 - chance)
+    expected = (agree @ columns)[:, None] + (rows @ agree)[None, :]
+    spread = (shares * (agree - expected * (1 - value)) ** 2).sum() - (value - chance * (1 - value)) ** 2
+    half = float(Z95 * np.sqrt(max(0.0, float(spread)) / len(one)) / (1 - chance))
+    return Estimate(value, max(-1.0, value - half), min(1.0, value + half))
+
+
+def _placed(ratings: ArrayLike, levels: Sequence[float]) -> NDArray[np.intp]:
+    values, known = np.asarray(ratings, float), np.asarray(levels, float)
+    place: NDArray[np.intp] = np.clip(np.searchsorted(known, values - 1e-9), 0, len(known) - 1)
+    if not np.allclose(known[place], values):
+        raise ValueError("A rating is not one of the levels.")
+    return place
+
+
+def krippendorff_alpha(ratings: ArrayLike, level: Level = "interval") -> float | None:
+    """Krippendorff's alpha of (raters, answers) ratings, NaN where one is missing; None where nothing varies or no
+    answer has two ratings. Difference functions as in Krippendorff (2011), by coincidences."""
+    table = np.asarray(ratings, float)
+    table = table[:, (~np.isnan(table)).sum(axis=0) >= 2]
+    values = np.unique(table[~np.isnan(table)])
+    if len(values) < 2:
+        return None
+    counts = (table[:, :, None] == values).sum(axis=0).astype(float)
+    """(answers, values)."""
+    rated = counts.sum(axis=1)
+    coincidences = (counts[:, :, None] * counts[:, None, :] / (rated - 1)[:, None, None]).sum(axis=0)
+    coincidences -= np.diag((counts / (rated - 1)[:, None]).sum(axis=0))
+    marginal = coincidences.sum(axis=1)
+    apart = _apart(values, marginal, level)
+    expected = float((np.outer(marginal, marginal) * apart).sum()) / (float(marginal.sum()) - 1)
+    return 1 - float((coincidences * apart).sum()) / expected
+
+
+def _apart(values: Floats, marginal: Floats, level: Level) -> Floats:
+    """Squared differences between values, as the level of measurement has them."""
+    if level == "nominal":
+        return 1 - np.eye(len(values))
+    if level == "interval":
+        return np.subtract.outer(values, values) ** 2
+    ranks = np.cumsum(marginal) - marginal / 2
+    return np.subtract.outer(ranks, ranks) ** 2
+
+
+@dataclass(frozen=True)
+class Intraclass:
+    """Intraclass correlations of single marks (Shrout & Fleiss 1979)."""
+
+    one_way: Estimate
+    """ICC(1,1): each answer has markers of its own."""
+    absolute: Estimate
+    """ICC(2,1): the same markers throughout, drawn from many; how harsh one is counts as error."""
+    consistent: Estimate
+    """ICC(3,1): these markers and no others; how harsh one is does not count."""
+
+
+def intraclass(ratings: ArrayLike) -> Intraclass | None:
+    """Of (answers, markers) ratings, none missing; None with fewer than two of either, or where nothing varies.
+
+    Intervals from the F distribution; that of ICC(2,1) with Satterthwaite's degrees of freedom (Shrout & Fleiss 1979,
+    p. 424). Where markers agree wholly the interval is the point itself.
+    """
+    table = np.asarray(ratings, float)
+    n, k = table.shape
+    if n < 2 or k < 2 or np.ptp(table) == 0:
+        return None
+    grand = table.mean()
+    between = k * float(((table.mean(axis=1) - grand) ** 2).sum()) / (n - 1)
+    judges = n * float(((table.mean(axis=0) - grand) ** 2).sum()) / (k - 1)
+    within = float(((table - table.mean(axis=1, keepdims=True)) ** 2).sum()) / (n * (k - 1))
+    error = max(0.0, (within * n * (k - 1) - judges * (k - 1)) / ((n - 1) * (k - 1)))
+    return Intraclass(
+        one_way=_from_f(between, within, k, n - 1, n * (k - 1)),
+        absolute=_absolute(between, judges, error, n, k),
+        consistent=_from_f(between, error, k, n - 1, (n - 1) * (k - 1)),
+    )
+
+
+def _from_f(between: float, rest: float, k: int, df: int, df_rest: int) -> Estimate:
+    """ICC(1,1) and ICC(3,1), which are functions of one F ratio."""
+    value = (between - rest) / (between + (k - 1) * rest) if between + rest else 0.0
+    if rest <= 1e-12:
+        return Estimate(value, value, value)
+    ratio = between / rest
+    low = ratio / float(f_distribution.ppf(0.975, df, df_rest))
+    high = ratio * float(f_distribution.ppf(0.975, df_rest, df))
+    return Estimate(value, (low - 1) / (low + k - 1), (high - 1) / (high + k - 1))
+
+
+def _absolute(between: float, judges: float, error: float, n: int, k: int) -> Estimate:
+    value = (between - error) / (between + (k - 1) * error + k * (judges - error) / n)
+    if error <= 1e-12:
+        return Estimate(value, value, value) if judges <= 1e-12 else Estimate(value, 0.0, 1.0)
+    ratio = judges / error
+    share = n * (1 + (k - 1) * value) - k * value
+    df = (k - 1) * (n - 1) * (k * value * ratio + share) ** 2 / ((n - 1) * (k * value * ratio) ** 2 + share**2)
+    up, down = (float(f_distribution.ppf(0.975, *dfs)) for dfs in ((n - 1, df), (df, n - 1)))
+    if not np.isfinite(up + down):
+        return Estimate(value, -1 / (k - 1), 1.0)  # no degree of freedom is left: everything is possible
+    rest = k * judges + (k * n - k - n) * error
+    return Estimate(
+        value,
+        n * (between - up * error) / (up * rest + n * between),
+        n * (down * between - error) / (rest + n * down * between),
+    )
+
+
+def severity(ratings: ArrayLike) -> Floats | None:
+    """How many points each marker gives less than the others would: (markers,), summing to 0, positive is harsher.
+
+    ratings: (answers, markers), NaN where a marker did not mark an answer. Least squares of answer + marker effects, so
+    that who had the weaker answers is not taken for harsh. None where the marks do not tie all markers together: then
+    nobody can say who is harsh and who had the weak answers.
+    """
+    table = np.asarray(ratings, float)
+    answers, markers = np.nonzero(~np.isnan(table))
+    n, k = table.shape
+    if k < 2 or not len(answers):
+        return None
+    links = coo_matrix((np.ones(len(answers)), (markers, k + answers)), shape=(k + n, k + n))
+    _, parts = connected_components(links, directed=False)
+    if len(set(parts[:k])) > 1:
+        return None
+    design = np.zeros((len(answers), n + k))
+    at = np.arange(len(answers))
+    design[at, answers] = design[at, n + markers] = 1
+    effects = np.linalg.lstsq(design, table[answers, markers], rcond=None)[0][n:]
+    return np.asarray(effects.mean() - effects, float)
