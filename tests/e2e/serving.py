@@ -52,21 +52,18 @@ def start(data: Path, port: int) -> subprocess.Popen[str]:
 
 
 @cache
-def _demo() -> Path:
-    """The demo school as it is loaded, made once for all who start from it."""
-    data = Path(tempfile.mkdtemp(prefix="verso-demo-"))
+def _school(demo: bool) -> Path:
+    """The demo school as it is loaded, or an empty one: made once for all who start from it."""
+    data = Path(tempfile.mkdtemp(prefix="verso-school-"))
     atexit.register(shutil.rmtree, data, ignore_errors=True)
-    manage(data, "load_demo")
+    manage(data, *(("load_demo",) if demo else ("migrate", "--verbosity", "0")))
     return data
 
 
 @contextmanager
 def served(data: Path, demo: bool = False) -> Iterator[str]:
     """The address of a running school: empty, or the demo."""
-    if demo:
-        shutil.copytree(_demo(), data, dirs_exist_ok=True)
-    else:
-        manage(data, "migrate", "--verbosity", "0")
+    shutil.copytree(_school(demo), data, dirs_exist_ok=True)
     port = free_port()
     process = start(data, port)
     try:

@@ -177,11 +177,11 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     sheet = load_workbook(io.BytesIO(school.client.get(f"{root}/xlsx").content)).active
     rows = [[cell.value for cell in row][1:] for row in sheet.iter_rows()]  # type: ignore[union-attr]
     assert rows == [
-        ["By", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands"],
-        ["Brandt", 3, 1, "Student1 Family", 4, 4, None, None, None],
-        ["Varga", 3, 1, "Student1 Family", 1, 4, 4, None, "kept aside"],
-        ["Varga", 3, 1, "Student1 Family", 1, 4, 4, None, None],
-        ["Brandt", 3, 1, "Student1 Family", 4, 4, 1, "'=1+1", "yes"],
+        ["By", "Reading", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands"],
+        ["Brandt", "first", 3, 1, "Student1 Family", 4, 4, None, None, None],
+        ["Varga", "first", 3, 1, "Student1 Family", 1, 4, 4, None, "kept aside"],
+        ["Varga", "first", 3, 1, "Student1 Family", 1, 4, 4, None, None],
+        ["Brandt", "first", 3, 1, "Student1 Family", 4, 4, 1, "'=1+1", "yes"],
     ]
     assert len(school.client.get(f"{root}/csv").content.splitlines()) == 5
 

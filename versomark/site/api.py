@@ -16,6 +16,7 @@ from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
 from versomark.school.findings.settling_api import router as settling
 from versomark.school.marking.api import router as marking
+from versomark.school.marking.second_api import router as second_marks
 from versomark.school.notices.api import router as notices
 from versomark.school.notices.own_api import OwnCookie
 from versomark.school.notices.own_api import router as own_page
@@ -53,6 +54,7 @@ for router in (
     paper,
     queries,
     marking,
+    second_marks,
     findings,
     settling,
     notices,

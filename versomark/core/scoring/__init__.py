@@ -12,6 +12,7 @@ from .table import (
     to_mark,
     with_item,
 )
+from .two_marks import apart, counted
 
 __all__ = [
     "NOT_CHOSEN",
@@ -22,7 +23,9 @@ __all__ = [
     "ResponseTable",
     "Responses",
     "Settled",
+    "apart",
     "corrected_totals",
+    "counted",
     "score",
     "to_mark",
     "with_item",

@@ -17,12 +17,13 @@ from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import numbers, services, work
+from . import numbers, second, services, work
 from .history import HEADS, history_of
-from .models import Bookmark, Mark, MarkState, OwnComment
+from .models import Bookmark, Mark, MarkState, OwnComment, Turn
 
 router = Router(tags=["marking"])
 Order = Literal["number", "chance", "short", "unmarked"]
+TurnName = Literal["first", "second", "agreed"]
 
 
 class WaitingItem(Schema):
@@ -42,6 +43,10 @@ class WaitingSitting(Schema):
     """Of those that are not waived."""
     to_mark: int
     marked: int
+    second_left: int
+    """Answers that wait for their second mark."""
+    agree_left: int
+    """Answers whose two marks are too far apart and not agreed on."""
 
 
 class MarkingItem(Schema):
@@ -82,6 +87,11 @@ class MarkingPage(Schema):
     number: int
     by_student: bool
     order: Order
+    turn: TurnName
+    second: bool
+    """Whether answers of this sitting are marked a second time."""
+    second_left: int
+    agree_left: int
 
 
 class MarkLine(Schema):
@@ -110,7 +120,9 @@ class AnswerPage(Schema):
     mark: MarkLine | None
     """The one that stands."""
     history: list[MarkLine]
-    """All that were given, the latest first."""
+    """All that were given in this reading, the latest first; where two are to be agreed on, all."""
+    others: list[MarkLine]
+    """Where two are to be agreed on: the first and the second."""
 
 
 class MarkBody(Schema):
@@ -119,6 +131,7 @@ class MarkBody(Schema):
     draft: bool = False
     seen: int | None = None
     """The mark that stood when one looked."""
+    turn: TurnName = "first"
 
 
 class Kept(Schema):
@@ -158,6 +171,7 @@ def waiting(request: HttpRequest) -> list[WaitingSitting]:
             continue
         numbers_of = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
         lines = services.waiting_in(sitting)
+        second_left, agree_left = second.left_in(sitting)
         found.append(
             WaitingSitting(
                 sitting=sitting.pk,
@@ -168,13 +182,15 @@ def waiting(request: HttpRequest) -> list[WaitingSitting]:
                 items=[WaitingItem(number=numbers_of[one.ref], **one._asdict()) for one in lines],
                 to_mark=sum(one.to_mark for one in lines),
                 marked=sum(one.marked for one in lines),
+                second_left=second_left,
+                agree_left=agree_left,
             )
         )
     return sorted(found, key=lambda one: one.marked - one.to_mark)
 
 
 @router.get("/sittings/{int:sitting_id}/marking", response=MarkingPage)
-def marking(request: HttpRequest, sitting_id: int) -> MarkingPage:
+def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> MarkingPage:
     """Everything but the answers themselves, which are asked for one by one."""
     sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
     items = services.by_hand(sitting)
@@ -182,8 +198,9 @@ def marking(request: HttpRequest, sitting_id: int) -> MarkingPage:
         raise NotPossible("Nothing in this test is marked by a person.")
     seats = numbers.numbered(sitting)
     hidden = numbers.names_hidden(sitting)
-    entries = _entries(sitting, seats)
-    bookmark = Bookmark.objects.filter(teacher=teacher, sitting=sitting).first()
+    entries = _entries(sitting, seats, Turn(turn))
+    bookmark = Bookmark.objects.filter(teacher=teacher, sitting=sitting).first() if turn == "first" else None
+    second_left, agree_left = second.left_in(sitting)
     at = bookmark if bookmark and bookmark.item in items and bookmark.number in seats else None
     open_items = [ref for ref, some in entries.items() if any(one.state == "waiting" for one in some)]
     first = next(iter([*open_items, *items]))
@@ -217,6 +234,10 @@ def marking(request: HttpRequest, sitting_id: int) -> MarkingPage:
         number=at.number if at else begin,
         by_student=bool(at and at.by_student),
         order=at.order if at else "number",  # type: ignore[arg-type]
+        turn=turn,
+        second=services.procedure_of(sitting) is not None,
+        second_left=second_left,
+        agree_left=agree_left,
     )
 
 
@@ -225,15 +246,24 @@ def _comments(request: HttpRequest, ref: str) -> list[str]:
     return list(found.values_list("text", flat=True)[:30])
 
 
-def _entries(sitting: Sitting, seats: dict[int, Seat]) -> dict[str, list[MarkingEntry]]:
+def _entries(sitting: Sitting, seats: dict[int, Seat], turn: Turn) -> dict[str, list[MarkingEntry]]:
     responses = services.responses_in(sitting, list(seats.values()))
-    needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
-    standing = services.standing_marks(sitting, [seat.pk for seat in seats.values()])
+    if turn == Turn.FIRST:
+        needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
+        wanted = {ref: {int(seat) for seat in some} for ref, some in needed.items()}
+    else:
+        wanted = second.chosen(sitting) if turn == Turn.SECOND else second.to_agree(sitting)
+    standing = services.standing_marks(sitting, [seat.pk for seat in seats.values()], turn)
     found = {}
     for ref, item in services.by_hand(sitting).items():
-        wanted, content = set(needed[ref]), item.content
         found[ref] = [
-            _entry(number, content, str(seat.pk) in wanted, standing.get((seat.pk, ref)), responses[seat.pk].get(ref))  # type: ignore[arg-type]
+            _entry(
+                number,
+                item.content,  # type: ignore[arg-type]
+                seat.pk in wanted.get(ref, ()),
+                standing.get((seat.pk, ref)),
+                responses[seat.pk].get(ref),
+            )
             for number, seat in seats.items()
         ]
     return found
@@ -273,13 +303,18 @@ def history(request: HttpRequest, sitting_id: int, form: Literal["csv", "xlsx"])
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}", response=AnswerPage)
-def answer(request: HttpRequest, sitting_id: int, item: str, number: int) -> AnswerPage:
+def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: TurnName = "first") -> AnswerPage:
     sitting = _sitting(request, sitting_id)
     services.rubric_item(sitting, item)
     seat = numbers.seat_at(sitting, number)
     response = services.responses_in(sitting, [seat])[seat.pk].get(item)
     seen = work.work_of(response, numbers.names_hidden(sitting))
-    standing = services.standing_marks(sitting, [seat.pk]).get((seat.pk, item))
+    turns = services.marks_by_turn(sitting, [seat.pk])
+    standing = turns[Turn(turn)].get((seat.pk, item))
+    marks = seat.marks.filter(item=item).select_related("by")
+    # Each reads blind to the other, until both are there and are to be agreed on.
+    both = turn == "agreed"
+    others = [turns[one].get((seat.pk, item)) for one in (Turn.FIRST, Turn.SECOND)] if both else []
     return AnswerPage(
         number=number,
         text=seen.text,
@@ -288,7 +323,8 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int) -> Ans
         files=[WorkFileLine(**file._asdict()) for file in seen.files],
         given=response is not None,
         mark=_line(standing, request) if standing else None,
-        history=[_line(mark, request) for mark in seat.marks.filter(item=item).select_related("by")],
+        history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=turn))],
+        others=[_line(mark, request) for mark in others if mark],
     )
 
 
@@ -296,10 +332,11 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int) -> Ans
 def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: MarkBody) -> Kept:
     sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
     seat = numbers.seat_at(sitting, number)
-    given = services.Given(body.points, body.comment, body.draft, body.seen)
+    turn = Turn(body.turn)
+    given = services.Given(body.points, body.comment, body.draft, body.seen, turn)
     outcome = services.give(teacher, seat, item, given)
-    standing = services.standing_marks(sitting, [seat.pk]).get((seat.pk, item))
-    entry = next(one for one in _entries(sitting, {number: seat})[item] if one.number == number)
+    standing = services.standing_marks(sitting, [seat.pk], turn).get((seat.pk, item))
+    entry = next(one for one in _entries(sitting, {number: seat}, turn)[item] if one.number == number)
     return Kept(
         mark=_line(outcome.mark, request),
         entry=entry,

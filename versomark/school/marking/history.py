@@ -7,28 +7,34 @@ from versomark.school.tables_out import Cell, inert
 
 from .models import Mark, MarkState, StandingMark
 from .numbers import names_hidden, numbered
+from .second import unread
 from .services import rubric_item
 
-HEADS = ("When", "By", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands")
+HEADS = ("When", "By", "Reading", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands")
 
 
 def history_of(sitting: Sitting) -> list[list[Cell]]:
-    """A row a mark, in the order in which they were given. While names are hidden a student is a number."""
+    """A row a mark, in the order in which they were given. While names are hidden a student is a number. Marks of an
+    answer that still waits for its second reading are left out: it is read blind."""
     hidden = names_hidden(sitting)
     numbers = {seat.pk: number for number, seat in numbered(sitting).items()}
     names = {} if hidden else {seat.pk: seat.student.full_name for seat in numbered(sitting).values()}
     standing = set(StandingMark.objects.filter(seat__sitting=sitting).values_list("mark", flat=True))
     printed = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
-    before: dict[tuple[int, str], float] = {}
+    before: dict[tuple[int, str, str], float] = {}
+    blind = unread(sitting)
     rows: list[list[Cell]] = []
     marks = Mark.objects.filter(seat__sitting=sitting).exclude(state=MarkState.DRAFT).select_related("by")
     for mark in marks.order_by("pk"):
-        key = (mark.seat_id, mark.item)
+        if (mark.seat_id, mark.item) in blind:
+            continue
+        key = (mark.seat_id, mark.item, mark.turn)
         points = float(sum(mark.points.values()))
         rows.append(
             [
                 f"{timezone.localtime(mark.at):%Y-%m-%d %H:%M}",
                 inert(mark.by.name),
+                mark.turn,
                 printed[mark.item],
                 numbers.get(mark.seat_id, ""),
                 inert(names.get(mark.seat_id, "")),

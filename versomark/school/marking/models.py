@@ -12,6 +12,16 @@ class MarkState(models.TextChoices):
     """Given while a colleague gave another one; kept beside it and not counted."""
 
 
+class Turn(models.TextChoices):
+    """Which reading of an answer a mark comes from."""
+
+    FIRST = "first"
+    SECOND = "second"
+    """Given blind to the first."""
+    AGREED = "agreed"
+    """Given where the two were too far apart."""
+
+
 class Mark(models.Model):
     """What somebody gave an answer. A kept one is never changed: the next one stands in its place, and both are seen
     in the history. A draft is its marker's own and changes until it is kept."""
@@ -23,6 +33,7 @@ class Mark(models.Model):
     by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="marks_given")
     at = models.DateTimeField(auto_now=True)
     state = models.CharField(max_length=5, choices=MarkState)
+    turn = models.CharField(max_length=6, choices=Turn, default=Turn.FIRST)
     points = models.JSONField(default=dict)
     """By criterion of the rubric."""
     comment = models.TextField(blank=True, max_length=4000)
@@ -36,14 +47,15 @@ class Mark(models.Model):
 
 
 class StandingMark(models.Model):
-    """Which mark stands for an answer: a pointer into the history."""
+    """Which mark stands for an answer, of each reading: a pointer into the history."""
 
     seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="standing_marks")
     item = models.CharField(max_length=36)
+    turn = models.CharField(max_length=6, choices=Turn, default=Turn.FIRST)
     mark = models.ForeignKey(Mark, on_delete=models.CASCADE, related_name="+")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["seat", "item"], name="standing_mark_once")]
+        constraints = [models.UniqueConstraint(fields=["seat", "item", "turn"], name="standing_mark_once_a_turn")]
 
     def __str__(self) -> str:
         return str(self.mark)
@@ -84,6 +96,34 @@ class Settlement(models.Model):
 
     def __str__(self) -> str:
         return f"{self.sitting}, {self.item}: {self.reason}"
+
+
+class SecondMarking(models.Model):
+    """Which answers of a sitting are marked a second time, and what becomes of two marks."""
+
+    class Which(models.TextChoices):
+        ALL = "all"
+        SAMPLE = "sample"
+        NEAR = "near"
+        """Of students whose total is near a cut."""
+
+    sitting = models.OneToOneField(Sitting, on_delete=models.CASCADE, related_name="second_marking")
+    which = models.CharField(max_length=6, choices=Which, default=Which.SAMPLE)
+    share = models.PositiveSmallIntegerField(default=20)
+    """Of the answers to each question, in percent, where it is a sample."""
+    cut = models.FloatField(default=50)
+    within = models.FloatField(default=5)
+    """Percent of the total, and so many above or below it, where it is near a cut."""
+    tolerance = models.FloatField(default=1)
+    """By how many marks of a question the two may differ before they have to be agreed on."""
+    mean = models.BooleanField(default=False)
+    """Whether the mean of two that are near enough counts, rather than the first."""
+    seed = models.BigIntegerField()
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now=True)
+
+    def __str__(self) -> str:
+        return f"{self.sitting}, second marks: {self.which}"
 
 
 class HiddenNames(models.Model):

@@ -10,7 +10,7 @@ from django.db.models import Count, F, Max
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.scoring import Judged, Settled, to_mark
+from versomark.core.scoring import Judged, Settled, counted, to_mark
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
@@ -18,10 +18,13 @@ from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import BEFORE
 from versomark.school.sittings.supervising import record
 
-from .models import HiddenNames, Mark, MarkState, OwnComment, Settlement, StandingMark, Waived
+from .models import HiddenNames, Mark, MarkState, OwnComment, SecondMarking, Settlement, StandingMark, Turn, Waived
 from .numbers import names_hidden
 
 LONGEST_COMMENT_KEPT = 400
+
+Place = tuple[int, str]
+"""A seat and an item."""
 
 
 def by_hand(sitting: Sitting) -> dict[str, EditionItem]:
@@ -44,34 +47,55 @@ def waived_in(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
     return {sitting: frozenset(items) for sitting, items in found.items()}
 
 
-def standing_marks(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[tuple[int, str], Mark]:
-    """By seat and item, the mark or draft that stands, of the answer that stands. Work that was given back and changed,
-    or tried again, waits for its mark once more."""
+def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[Turn, dict[Place, Mark]]:
+    """By reading, seat and item, the mark or draft that stands, of the answer that stands. Work that was given back and
+    changed, or tried again, waits for its mark once more."""
     marks = StandingMark.objects.filter(seat__sitting=sitting)
     answers = CurrentAnswer.objects.filter(seat__sitting=sitting, item__in=list(by_hand(sitting)))
     if seat_ids is not None:
         marks, answers = marks.filter(seat__in=seat_ids), answers.filter(seat__in=seat_ids)
     stands = {(seat, item): answer for seat, item, answer in answers.values_list("seat", "item", "answer")}
-    return {
-        (row.seat_id, row.item): row.mark
-        for row in marks.select_related("mark__by")
-        if row.mark.answer_id == stands.get((row.seat_id, row.item))
-    }
+    found: dict[Turn, dict[Place, Mark]] = {turn: {} for turn in Turn}
+    for row in marks.select_related("mark__by"):
+        if row.mark.answer_id == stands.get((row.seat_id, row.item)):
+            found[Turn(row.turn)][row.seat_id, row.item] = row.mark
+    return found
+
+
+def standing_marks(
+    sitting: Sitting, seat_ids: Collection[int] | None = None, turn: Turn = Turn.FIRST
+) -> dict[Place, Mark]:
+    """Those of one reading."""
+    return marks_by_turn(sitting, seat_ids)[turn]
+
+
+def scaled(content: object, mark: Mark | None) -> float | None:
+    """A kept mark on the scale of its item; None for a draft, or while a criterion has no points."""
+    if mark is None or mark.state != MarkState.KEPT or not isinstance(content, ByRubric):
+        return None
+    return content.rubric.scaled(mark.points, content.marks)
 
 
 def marks_of(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[str, dict[str, float]]:
-    """seat id -> item ref -> the marks that stand, on the scale of the item; drafts do not count."""
+    """seat id -> item ref -> the marks that count, on the scale of the item; drafts do not, nor do two that are too far
+    apart and not agreed on."""
     contents = {ref: item.content for ref, item in by_hand(sitting).items()}
     found: dict[str, dict[str, float]] = {}
     if not contents:
         return found
-    for (seat, ref), mark in standing_marks(sitting, seat_ids).items():
-        content = contents.get(ref)
-        if mark.state == MarkState.KEPT and isinstance(content, ByRubric):
-            scaled = content.rubric.scaled(mark.points, content.marks)
-            if scaled is not None:
-                found.setdefault(str(seat), {})[ref] = scaled
+    turns, second = marks_by_turn(sitting, seat_ids), procedure_of(sitting)
+    for place in set().union(*turns.values()):
+        content = contents.get(place[1])
+        first, again, agreed = (scaled(content, turns[turn].get(place)) for turn in Turn)
+        counts = counted(first, again, agreed, second.tolerance, second.mean) if second else first
+        if counts is not None:
+            found.setdefault(str(place[0]), {})[place[1]] = counts
     return found
+
+
+def procedure_of(sitting: Sitting) -> SecondMarking | None:
+    """How a sitting is marked a second time, where it is."""
+    return SecondMarking.objects.filter(sitting=sitting).first()
 
 
 def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, Settlement]]:
@@ -100,9 +124,20 @@ def judged_in(sitting: Sitting) -> Judged:
 def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
     """By sitting, how far that has come: the same position means the same decisions."""
     marks, settled, waived = marks_position(sittings), settlements_in(sittings), waived_in(sittings)
+    second = {
+        one[0]: one[1:]
+        for one in SecondMarking.objects.filter(sitting__in=list(marks)).values_list("sitting", "tolerance", "mean")
+    }
     hidden = set(HiddenNames.objects.filter(sitting__in=list(marks), shown_at=None).values_list("sitting", flat=True))
     return {
-        pk: [*marks[pk], pk in hidden, *sorted(one.pk for one in settled[pk].values()), "without", *sorted(waived[pk])]
+        pk: [
+            *marks[pk],
+            *second.get(pk, ()),
+            pk in hidden,
+            *sorted(one.pk for one in settled[pk].values()),
+            "without",
+            *sorted(waived[pk]),
+        ]
         for pk in marks
     }
 
@@ -145,6 +180,7 @@ class Given:
     comment: str
     draft: bool
     seen: int | None
+    turn: Turn = Turn.FIRST
 
 
 class Outcome(NamedTuple):
@@ -158,7 +194,14 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up."""
     _, content = rubric_item(seat.sitting, ref)
     _may_be_marked(seat, ref, given, content)
-    now = standing_marks(seat.sitting, [seat.pk]).get((seat.pk, ref))
+    turns = marks_by_turn(seat.sitting, [seat.pk])
+    if given.turn == Turn.SECOND and procedure_of(seat.sitting) is None:
+        raise NotPossible("Nothing is marked a second time in this sitting.")
+    if given.turn == Turn.AGREED and any(
+        scaled(content, turns[turn].get((seat.pk, ref))) is None for turn in (Turn.FIRST, Turn.SECOND)
+    ):
+        raise NotPossible("There is nothing to agree on before both marks are there.")
+    now = turns[given.turn].get((seat.pk, ref))
     if now is not None and now.state == MarkState.KEPT:
         if given.draft:
             return Outcome(now, True)  # a draft takes no kept mark's place
@@ -167,14 +210,18 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     own = now is not None and now.by_id == by.pk
     if now is not None and not own and given.draft:
         return Outcome(now, True)  # nor that of somebody else's draft
-    mark = now if now is not None and own and now.state == MarkState.DRAFT else Mark(seat=seat, item=ref, by=by)
+    mark = (
+        now
+        if now is not None and own and now.state == MarkState.DRAFT
+        else Mark(seat=seat, item=ref, by=by, turn=given.turn)
+    )
     mark.answer_id = _answer_of(seat, ref)
     mark.points, mark.comment = dict(given.points), given.comment.strip()
     unseen = now is not None and not own and now.state == MarkState.KEPT and now.pk != given.seen
     mark.state = MarkState.ASIDE if unseen else MarkState.DRAFT if given.draft else MarkState.KEPT
     mark.save()
     if not unseen:
-        StandingMark.objects.update_or_create(seat=seat, item=ref, defaults={"mark": mark})
+        StandingMark.objects.update_or_create(seat=seat, item=ref, turn=given.turn, defaults={"mark": mark})
     if not given.draft and mark.comment:
         _offer_again(by, ref, mark.comment)
     return Outcome(mark, not unseen)

@@ -2453,6 +2453,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Second Marks
+         * @description What is marked twice, what of it is left, and how far first and second marks agree.
+         */
+        get: operations["versomark_school_marking_second_api_second_marks"];
+        /**
+         * Plan Second
+         * @description Have answers marked a second time, or change which.
+         */
+        put: operations["versomark_school_marking_second_api_plan_second"];
+        post?: never;
+        /**
+         * End Second
+         * @description The first marks count alone again.
+         */
+        delete: operations["versomark_school_marking_second_api_end_second"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -7065,6 +7093,10 @@ export interface components {
             to_mark: number;
             /** Marked */
             marked: number;
+            /** Second Left */
+            second_left: number;
+            /** Agree Left */
+            agree_left: number;
         };
         /**
          * MarkingEntry
@@ -7139,6 +7171,17 @@ export interface components {
              * @enum {string}
              */
             order: "number" | "chance" | "short" | "unmarked";
+            /**
+             * Turn
+             * @enum {string}
+             */
+            turn: "first" | "second" | "agreed";
+            /** Second */
+            second: boolean;
+            /** Second Left */
+            second_left: number;
+            /** Agree Left */
+            agree_left: number;
         };
         /** AnswerPage */
         AnswerPage: {
@@ -7157,6 +7200,8 @@ export interface components {
             mark: components["schemas"]["MarkLine"] | null;
             /** History */
             history: components["schemas"]["MarkLine"][];
+            /** Others */
+            others: components["schemas"]["MarkLine"][];
         };
         /** MarkLine */
         MarkLine: {
@@ -7220,6 +7265,12 @@ export interface components {
             draft: boolean;
             /** Seen */
             seen?: number | null;
+            /**
+             * Turn
+             * @default first
+             * @enum {string}
+             */
+            turn: "first" | "second" | "agreed";
         };
         /** BookmarkBody */
         BookmarkBody: {
@@ -7248,6 +7299,100 @@ export interface components {
         NamesBody: {
             /** Hidden */
             hidden: boolean;
+        };
+        /** AgreementLine */
+        AgreementLine: {
+            /** Name */
+            name: string;
+            /** Answers */
+            answers: number;
+            /** Exact */
+            exact: number | null;
+            /** Adjacent */
+            adjacent: number | null;
+            /** Difference */
+            difference: number | null;
+            kappa: components["schemas"]["EstimateLine"] | null;
+            icc: components["schemas"]["EstimateLine"] | null;
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            };
+        };
+        /** EstimateLine */
+        EstimateLine: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /** MarkerLine */
+        MarkerLine: {
+            /** Name */
+            name: string;
+            /** Marks */
+            marks: number;
+            /** Severity */
+            severity: number | null;
+        };
+        /** QuestionCompared */
+        QuestionCompared: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            whole: components["schemas"]["AgreementLine"];
+            /** Criteria */
+            criteria: components["schemas"]["AgreementLine"][];
+            /** Markers */
+            markers: components["schemas"]["MarkerLine"][];
+        };
+        /** SecondBody */
+        SecondBody: {
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "all" | "sample" | "near";
+            /**
+             * Share
+             * @default 20
+             */
+            share: number;
+            /**
+             * Cut
+             * @default 50
+             */
+            cut: number;
+            /**
+             * Within
+             * @default 5
+             */
+            within: number;
+            /**
+             * Tolerance
+             * @default 1
+             */
+            tolerance: number;
+            /**
+             * Mean
+             * @default false
+             */
+            mean: boolean;
+        };
+        /** SecondPage */
+        SecondPage: {
+            plan: components["schemas"]["SecondBody"] | null;
+            /** Says */
+            says: string;
+            /** Second Left */
+            second_left: number;
+            /** Agree Left */
+            agree_left: number;
+            /** Questions */
+            questions: components["schemas"]["QuestionCompared"][];
         };
         /** GroupMade */
         GroupMade: {
@@ -11210,7 +11355,9 @@ export interface operations {
     };
     versomark_school_marking_api_marking: {
         parameters: {
-            query?: never;
+            query?: {
+                turn?: "first" | "second" | "agreed";
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -11253,7 +11400,9 @@ export interface operations {
     };
     versomark_school_marking_api_answer: {
         parameters: {
-            query?: never;
+            query?: {
+                turn?: "first" | "second" | "agreed";
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -11423,6 +11572,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkingPage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_second_api_second_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondPage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_second_api_plan_second: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecondBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondPage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_second_api_end_second: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
         };

@@ -7,13 +7,16 @@ import { Rich } from "../ui/rich";
 import { Region } from "../ui/spread";
 import { amount, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
+import { Practice } from "./practice";
 import { RubricMarks } from "./rubric-marks";
 import type { At } from "./sequence";
+import { TwoMarks } from "./two-marks";
 import { useMark } from "./use-mark";
-import type { AnswerPage, MarkingItem } from "./use-marking";
+import type { AnswerPage, MarkingItem, Turn } from "./use-marking";
 
 type Props = {
   sittingId: number;
+  turn: Turn;
   item: MarkingItem;
   at: At;
   answer: AnswerPage;
@@ -22,12 +25,12 @@ type Props = {
 };
 
 /** The recto: what this answer earns, by criterion, and what its student is told. */
-export function Marker({ sittingId, item, at, answer, onKept, onTrouble }: Props) {
-  const mark = useMark(sittingId, item, at, answer, onTrouble);
+export function Marker({ sittingId, turn, item, at, answer, onKept, onTrouble }: Props) {
+  const mark = useMark(sittingId, turn, item, at, answer, onTrouble);
   const { criteria, exemplars } = item.rubric;
   const unset = criteria.findIndex((criterion) => mark.points[criterion.id] === undefined);
   const [active, setActive] = useState(Math.max(0, unset));
-  const [shown, setShown] = useState<"exemplars" | "stimulus" | null>(null);
+  const [shown, setShown] = useState<"exemplars" | "stimulus" | "practice" | null>(null);
   const field = useRef<HTMLTextAreaElement>(null);
   const full = criteria.reduce((sum, criterion) => sum + criterion.max, 0);
   const set = (id: string, value: number) => {
@@ -65,14 +68,20 @@ export function Marker({ sittingId, item, at, answer, onKept, onTrouble }: Props
   });
   return (
     <>
+      {turn === "agreed" && <TwoMarks criteria={criteria} marks={answer.others} onTake={mark.take} />}
       <Region
         name="Rubric"
         remark={
           <span className="flex gap-3">
             {exemplars.length > 0 && (
-              <Button look="quiet" cap="E" onClick={() => setShown("exemplars")}>
-                Sample answers
-              </Button>
+              <>
+                <Button look="quiet" onClick={() => setShown("practice")}>
+                  Practise
+                </Button>
+                <Button look="quiet" cap="E" onClick={() => setShown("exemplars")}>
+                  Sample answers
+                </Button>
+              </>
             )}
             {item.stimulus && (
               <Button look="quiet" cap="S" onClick={() => setShown("stimulus")}>
@@ -114,10 +123,12 @@ export function Marker({ sittingId, item, at, answer, onKept, onTrouble }: Props
         open={shown !== null}
         wide
         onClose={() => setShown(null)}
-        title={shown === "stimulus" ? "Stimulus" : "Sample answers"}
+        title={shown === "stimulus" ? "Stimulus" : shown === "practice" ? "Practice" : "Sample answers"}
       >
         {shown === "stimulus" ? (
           <Rich html={item.stimulus} className="font-serif" />
+        ) : shown === "practice" ? (
+          <Practice rubric={item.rubric} onDone={() => setShown(null)} />
         ) : (
           exemplars.map((exemplar) => (
             <section key={exemplar.id} className="mb-4 border-l-2 border-hairline pl-4">

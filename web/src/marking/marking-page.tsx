@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
@@ -12,9 +12,10 @@ import { Empty, Page, Spread } from "../ui/spread";
 import { useSay } from "../ui/undo";
 import { amount, many } from "../ui/words";
 import { Marker } from "./marker";
+import { Readings } from "./readings";
 import { inOrder, nextWaiting, type Order } from "./sequence";
 import { Strip } from "./strip";
-import { useMarking } from "./use-marking";
+import { type Turn, useMarking } from "./use-marking";
 import { Work } from "./work";
 
 const ORDERS: Record<Order, string> = {
@@ -24,10 +25,22 @@ const ORDERS: Record<Order, string> = {
   unmarked: "Those without a mark first",
 };
 
+const NOTHING: Record<Exclude<Turn, "first">, string> = {
+  second: "No answer of this sitting is to be read a second time.",
+  agreed: "No two marks of an answer are further apart than you allow.",
+};
+const DONE: Record<Turn, string> = {
+  first: "has its mark. The findings count them.",
+  second: "that is read a second time has its second mark.",
+  agreed: "on which two marks were apart has been agreed on.",
+};
+
 /** The marking desk: an answer on the left, what it earns on the right, and the next one a key away. */
 export function MarkingPage() {
   const sittingId = Number(useParams().sittingId);
-  const marking = useMarking(sittingId);
+  const [search] = useSearchParams();
+  const turn = (search.get("reading") ?? "first") as Turn;
+  const marking = useMarking(sittingId, turn);
   const { page, at, all, here, answer } = marking;
   const say = useSay();
   const [finished, setFinished] = useState(false);
@@ -100,6 +113,7 @@ export function MarkingPage() {
         verso={
           <>
             <Problem error={marking.error} />
+            {page.second && <Readings page={page} />}
             {waived.length > 0 && (
               <p className="mb-3 text-sm text-graphite">
                 Waived here: {waived.map((one) => `question ${one.number}`).join(", ")}.{" "}
@@ -151,9 +165,11 @@ export function MarkingPage() {
               </>
             ) : (
               <Empty title="Nothing to mark here." action={<ButtonLink to="/marking">What else waits</ButtonLink>}>
-                {page.items.every((one) => one.waived)
-                  ? "Every question that a person marks is waived."
-                  : "Nobody who has handed in gave an answer that a person marks."}
+                {turn !== "first"
+                  ? NOTHING[turn]
+                  : page.items.every((one) => one.waived)
+                    ? "Every question that a person marks is waived."
+                    : "Nobody who has handed in gave an answer that a person marks."}
               </Empty>
             )}
           </>
@@ -161,8 +177,9 @@ export function MarkingPage() {
         recto={
           item && at && answer && answer.number === at.number ? (
             <Marker
-              key={`${at.item} ${at.number}`}
+              key={`${turn} ${at.item} ${at.number}`}
               sittingId={sittingId}
+              turn={turn}
               item={item}
               at={at}
               answer={answer}
@@ -176,12 +193,18 @@ export function MarkingPage() {
         open={finished}
         onClose={() => setFinished(false)}
         title="All marked."
-        says={`Every answer of ${page.title}, ${page.class_name}, has its mark. The findings count them.`}
+        says={`Every answer of ${page.title}, ${page.class_name}, ${DONE[turn]}`}
       >
         <p className="flex flex-wrap gap-3">
-          <ButtonLink to={`/findings/${sittingId}`} look="main">
-            See the findings
-          </ButtonLink>
+          {turn === "first" ? (
+            <ButtonLink to={`/findings/${sittingId}`} look="main">
+              See the findings
+            </ButtonLink>
+          ) : (
+            <ButtonLink to={`/marking/${sittingId}/second`} look="main">
+              How far the two agree
+            </ButtonLink>
+          )}
           {page.names_hidden && (
             <Button
               onClick={() => {
@@ -235,6 +258,7 @@ function Questions({ marking }: { marking: ReturnType<typeof useMarking> }) {
 function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item: string | undefined }) {
   const { page } = marking;
   const say = useSay();
+  const navigate = useNavigate();
   const [showing, setShowing] = useState(false);
   const now = page?.items.find((one) => one.ref === item);
   const choices = [
@@ -247,6 +271,10 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
           marking.waive(now.ref, false),
         );
       },
+    },
+    page && {
+      name: page.second ? "Second marks, and how they agree" : "A second marker…",
+      onChoose: () => navigate(`/marking/${page.sitting}/second`),
     },
     page && {
       name: "All marks as a workbook",

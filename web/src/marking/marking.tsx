@@ -12,8 +12,9 @@ type Waiting = Schemas["WaitingSitting"];
 /** What a person has to mark, by sitting: how much waits, and the way in. */
 export function Marking() {
   const waiting = useQuery({ queryKey: ["marking"], queryFn: () => read(api.GET("/api/marking")) });
-  const open = waiting.data?.filter((one) => one.marked < one.to_mark) ?? [];
-  const done = waiting.data?.filter((one) => one.marked >= one.to_mark) ?? [];
+  const more = (one: Waiting) => one.second_left + one.agree_left;
+  const open = waiting.data?.filter((one) => one.marked < one.to_mark || more(one) > 0) ?? [];
+  const done = waiting.data?.filter((one) => !open.includes(one)) ?? [];
   const answers = open.reduce((sum, one) => sum + one.to_mark - one.marked, 0);
   return (
     <Page title="Marking" facts={waiting.data && (answers ? `${many(answers, "answer")} to mark` : "nothing waits")}>
@@ -66,6 +67,20 @@ function Sitting({ one }: { one: Waiting }) {
           .join(" · ") || "every question is waived"}
         {one.names_hidden && " · names hidden"}
       </p>
+      {one.second_left + one.agree_left > 0 && (
+        <p className="flex gap-4 text-sm">
+          {one.second_left > 0 && (
+            <Link className="text-iris underline" to={`${to}?reading=second`}>
+              {many(one.second_left, "second mark")} to give
+            </Link>
+          )}
+          {one.agree_left > 0 && (
+            <Link className="text-iris underline" to={`${to}?reading=agreed`}>
+              {many(one.agree_left, "mark")} to agree on
+            </Link>
+          )}
+        </p>
+      )}
       {one.marked > 0 && left > 0 && (
         <div className="mt-1 max-w-60">
           <ProgressBar done={one.marked} of={one.to_mark} label={`marked of ${one.title}`} />

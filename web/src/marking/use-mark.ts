@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import type { At } from "./sequence";
-import { type AnswerPage, answerKey, type MarkingItem, type MarkingPage } from "./use-marking";
+import { type AnswerPage, answerKey, type MarkingItem, type MarkingPage, pageKey, type Turn } from "./use-marking";
 
 type Kept = Schemas["Kept"];
 const PAUSE = 500;
@@ -10,6 +10,7 @@ const PAUSE = 500;
 /** The mark of one answer while it is given: kept as a draft as it grows, and for good when its marker says so. */
 export function useMark(
   sittingId: number,
+  turn: Turn,
   item: MarkingItem,
   at: At,
   answer: AnswerPage,
@@ -30,14 +31,14 @@ export function useMark(
       read(
         api.PUT("/api/sittings/{sitting_id}/marking/{item}/{number}", {
           params: { path: { sitting_id: sittingId, item: at.item, number: at.number } },
-          body: { points, comment, draft, seen: seen.current },
+          body: { points, comment, draft, seen: seen.current, turn },
         }),
       ),
     onSuccess: (kept) => {
       setOther(kept.other);
       seen.current = kept.other?.id ?? kept.mark.id;
       if (kept.stands) taken(kept);
-      else client.invalidateQueries({ queryKey: answerKey(sittingId, at) });
+      else client.invalidateQueries({ queryKey: answerKey(sittingId, turn, at) });
       if (gone.current && kept.other)
         onTrouble(`${kept.other.by} had marked this meanwhile; yours is kept beside it.`, at);
     },
@@ -46,9 +47,10 @@ export function useMark(
     },
   });
   const taken = (kept: Kept) => {
-    client.setQueryData<MarkingPage>(["marking", sittingId], (page) => page && withEntry(page, at.item, kept));
-    client.setQueryData<AnswerPage>(answerKey(sittingId, at), (found) => found && { ...found, mark: kept.mark });
+    client.setQueryData<MarkingPage>(pageKey(sittingId, turn), (page) => page && withEntry(page, at.item, kept));
+    client.setQueryData<AnswerPage>(answerKey(sittingId, turn, at), (found) => found && { ...found, mark: kept.mark });
     client.invalidateQueries({ queryKey: ["marking"], exact: true });
+    client.invalidateQueries({ queryKey: ["second", sittingId] });
     client.invalidateQueries({ queryKey: ["findings"] });
   };
   const latest = useRef(send.mutate);
@@ -80,6 +82,11 @@ export function useMark(
     set: (criterion: string, value: number) => {
       dirty.current = true;
       setPoints((now) => ({ ...now, [criterion]: value }));
+    },
+    take: (given: Record<string, number>, words: string) => {
+      dirty.current = true;
+      setPoints(given);
+      setComment(words);
     },
     say: (text: string) => {
       dirty.current = true;

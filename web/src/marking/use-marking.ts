@@ -6,17 +6,19 @@ import { type At, type Order, sequence } from "./sequence";
 export type MarkingPage = Schemas["MarkingPage"];
 export type MarkingItem = Schemas["MarkingItem"];
 export type AnswerPage = Schemas["AnswerPage"];
+/** Which reading of the answers: the first, the second, or what is to be agreed on. */
+export type Turn = MarkingPage["turn"];
 
 const AHEAD = 3;
 
 /** Where the marker is in a sitting, and the ways through it. */
-export function useMarking(sittingId: number) {
+export function useMarking(sittingId: number, turn: Turn) {
   const client = useQueryClient();
   const path = { sitting_id: sittingId };
-  const key = ["marking", sittingId];
+  const key = pageKey(sittingId, turn);
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking", { params: { path } })),
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking", { params: { path, query: { turn } } })),
   });
   const page = found.data;
   const [moved, setMoved] = useState<Partial<At & { byStudent: boolean; order: Order }>>({});
@@ -28,11 +30,11 @@ export function useMarking(sittingId: number) {
   const here = at ? all.findIndex((one) => one.item === at.item && one.number === at.number) : -1;
 
   const ask = (one: At) => ({
-    queryKey: answerKey(sittingId, one),
+    queryKey: answerKey(sittingId, turn, one),
     queryFn: () =>
       read(
         api.GET("/api/sittings/{sitting_id}/marking/{item}/{number}", {
-          params: { path: { ...path, item: one.item, number: one.number } },
+          params: { path: { ...path, item: one.item, number: one.number }, query: { turn } },
         }),
       ),
     staleTime: 60_000,
@@ -47,8 +49,7 @@ export function useMarking(sittingId: number) {
 
   const change = useMutation({
     mutationFn: (make: () => Promise<MarkingPage>) => make(),
-    onSuccess: (next) => {
-      client.setQueryData(key, next);
+    onSuccess: () => {
       client.removeQueries({ queryKey: ["answer", sittingId] });
       for (const other of ["marking", "findings", "desk"]) client.invalidateQueries({ queryKey: [other] });
     },
@@ -56,7 +57,7 @@ export function useMarking(sittingId: number) {
   const go = (to: Partial<At & { byStudent: boolean; order: Order }>) => {
     const next = { ...at, byStudent, order, ...to };
     setMoved(next);
-    if (next.item === undefined || next.number === undefined) return;
+    if (next.item === undefined || next.number === undefined || turn !== "first") return;
     // Whoever leaves comes back to this place; that it could not be noted is no reason to stop anybody.
     api
       .PUT("/api/sittings/{sitting_id}/marking/at", {
@@ -93,4 +94,5 @@ export function useMarking(sittingId: number) {
   };
 }
 
-export const answerKey = (sittingId: number, at: At) => ["answer", sittingId, at.item, at.number];
+export const pageKey = (sittingId: number, turn: Turn) => ["marking", sittingId, turn];
+export const answerKey = (sittingId: number, turn: Turn, at: At) => ["answer", sittingId, turn, at.item, at.number];

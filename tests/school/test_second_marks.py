@@ -1,0 +1,159 @@
+"""The second marker: blind both ways, a sample that stays, two marks that are agreed on, and how far markers agree."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from django.test import Client
+from hypothesis import given
+from hypothesis import strategies as st
+from sklearn.metrics import cohen_kappa_score
+
+from tests.conftest import PASSWORD, Staffroom, devices, refs, two_questions
+from tests.school.test_marking import RUBRIC, findings, page_of, put
+from versomark.core.items.by_rubric import Written
+from versomark.core.scoring import apart, counted
+from versomark.school.accounts.models import Teacher
+from versomark.school.classes.services import share_class
+from versomark.school.marking.models import Mark
+from versomark.school.marking.services import marks_of
+from versomark.school.sittings import services
+from versomark.school.sittings.models import Sitting
+
+STUDENTS = 8
+MARK = st.one_of(st.none(), st.integers(0, 12).map(lambda half: half / 2))
+
+
+@given(MARK, MARK, MARK, st.integers(0, 6).map(float), st.booleans())
+def test_what_counts_of_two_marks(
+    first: float | None, second: float | None, agreed: float | None, tolerance: float, mean: bool
+) -> None:
+    found = counted(first, second, agreed, tolerance, mean)
+    if agreed is not None:
+        assert found == agreed
+    elif first is None or second is None:
+        assert found == first  # a second one never counts alone
+    elif found is None:
+        assert abs(first - second) > tolerance
+        assert apart(second, first, tolerance)
+    else:
+        assert min(first, second) <= found <= max(first, second)
+        assert found == (first + second) / 2 if mean else found == first
+
+
+@pytest.fixture
+def sat(school: Staffroom) -> Sitting:
+    sitting = school.open_sitting(
+        contents=[*two_questions(), Written(stem="Explain.", marks=8, rubric=RUBRIC)], students=STUDENTS
+    )
+    one, _, explain = refs(sitting)
+    for at, device in enumerate(devices(sitting)):
+        device.join()
+        device.answer(one, {"kind": "single_choice", "option": "b" if at % 2 else "a"}, 1)
+        device.answer(explain, {"kind": "written", "text": f"Because {at}."}, 2)
+        device.post("hand-in")
+    return services.close_sitting(sitting)
+
+
+@pytest.fixture
+def colleague(school: Staffroom, sat: Sitting) -> Client:
+    other = Teacher.objects.create_teacher(school.teacher.school, "Second", "second", PASSWORD)
+    share_class(sat.school_class, other.pk, may_mark=True, may_run=False)
+    client = Client()
+    client.force_login(other, backend="django.contrib.auth.backends.ModelBackend")
+    return client
+
+
+def plan(client: Client, sitting: Sitting, **parts: Any) -> Any:
+    body = {"which": "all", **parts}
+    return client.put(f"/api/sittings/{sitting.pk}/marking/second", body, content_type="application/json")
+
+
+def give(client: Client, sitting: Sitting, number: int, idea: float, words: float, turn: str = "first") -> Any:
+    body = {"points": {"idea": idea, "words": words}, "comment": f"{turn} says", "turn": turn}
+    return put(client, sitting, f"{refs(sitting)[2]}/{number}", body)
+
+
+def reading(client: Client, sitting: Sitting, turn: str) -> dict[int, Any]:
+    entries = client.get(f"/api/sittings/{sitting.pk}/marking?turn={turn}").json()["entries"][refs(sitting)[2]]
+    return {one["number"]: one for one in entries if one["state"] != "nothing"}
+
+
+@pytest.mark.django_db
+def test_two_readings_are_blind_and_what_is_apart_is_agreed_on(
+    school: Staffroom, sat: Sitting, colleague: Client
+) -> None:
+    """The whole way, with the agreement figures of scikit-learn."""
+    explain = refs(sat)[2]
+    assert "second time" in give(colleague, sat, 1, 1, 1, "second").json()["says"]
+    for number in range(1, STUDENTS + 1):
+        give(school.client, sat, number, number % 4, 1)
+    assert findings(sat).test.max == 10
+    assert plan(school.client, sat, tolerance=2).json()["second_left"] == STUDENTS
+
+    # Blind: not a byte of what the first marker said, in either direction, and no mark to begin with.
+    where = f"/api/sittings/{sat.pk}/marking/{explain}/3?turn=second"
+    seen = colleague.get(where)
+    assert seen.json()["mark"] is None
+    assert seen.json()["history"] == seen.json()["others"] == []
+    assert b"first says" not in seen.content + colleague.get(f"/api/sittings/{sat.pk}/marking/history/csv").content
+    seconds = {number: number % 4 for number in range(1, STUDENTS + 1)} | {1: 2, 2: 0, 3: 1}
+    for number, idea in seconds.items():
+        assert give(colleague, sat, number, idea, 1, "second").json()["stands"]
+    assert b"second says" not in school.client.get(where.replace("second", "first")).content
+    assert b"first says" in colleague.get(f"/api/sittings/{sat.pk}/marking/history/csv").content
+
+    # Points of 4 are marks of 8: one point apart is within 2 marks, two points are not.
+    assert set(reading(school.client, sat, "agreed")) == {2, 3}
+    assert page_of(school.client, sat)["agree_left"] == 2
+    assert findings(sat).paper[2].waiting == 2
+    assert {seat: marks[explain] for seat, marks in marks_of(sat).items()} == {
+        str(seat.pk): 2 * (seat.desk % 4 + 1) for seat in sat.seats.all() if seat.desk not in (2, 3)
+    }
+    both = school.client.get(where.replace("second", "agreed")).json()
+    assert [(one["by"], one["points"]["idea"]) for one in both["others"]] == [("Brandt", 3), ("Second", 1)]
+    for number in (2, 3):
+        assert give(school.client, sat, number, 2, 1, "agreed").json()["entry"]["marks"] == 6
+    assert page_of(school.client, sat)["agree_left"] == 0
+    assert (findings(sat).test.max, findings(sat).paper[2].waiting) == (10, 0)
+
+    figures = school.client.get(f"/api/sittings/{sat.pk}/marking/second").json()["questions"][0]
+    pairs = np.array([(number % 4, seconds[number]) for number in seconds])
+    idea = figures["criteria"][0]
+    assert idea["kappa"]["value"] == pytest.approx(
+        cohen_kappa_score(*pairs.T, labels=range(4), weights="quadratic"), abs=1e-9
+    )
+    assert idea["exact"] == pytest.approx(np.mean(pairs[:, 0] == pairs[:, 1]))
+    assert figures["whole"]["difference"] == pytest.approx(np.mean(pairs[:, 1] - pairs[:, 0]))
+    assert "the same" in figures["criteria"][1]["reasons"]["kappa"]
+    harsh = {one["name"]: one["severity"] for one in figures["markers"]}
+    assert harsh["Second"] == pytest.approx(-harsh["Brandt"]) == pytest.approx((pairs[:, 0] - pairs[:, 1]).mean() / 2)
+
+    # Ended, the first marks count alone; begun again, the others are still there.
+    school.client.delete(f"/api/sittings/{sat.pk}/marking/second")
+    assert marks_of(sat)[str(sat.seats.get(desk=2).pk)][explain] == 6
+    assert plan(school.client, sat, tolerance=0, mean=True).json()["agree_left"] == 1
+    assert Mark.objects.count() == 2 * STUDENTS + 2
+
+
+@pytest.mark.django_db
+def test_which_answers_are_read_twice(school: Staffroom, sat: Sitting) -> None:
+    for number in range(1, STUDENTS + 1):
+        give(school.client, sat, number, number % 4, 1)
+    plan(school.client, sat, which="sample", share=25)
+    some = reading(school.client, sat, "second")
+    assert len(some) == 2
+    give(school.client, sat, min(some), 0, 0, "second")
+    # A larger sample holds the smaller one, and what was read stays read.
+    plan(school.client, sat, which="sample", share=50)
+    assert len(more := reading(school.client, sat, "second")) == 4
+    assert set(some) <= set(more)
+    plan(school.client, sat, which="near", cut=50, within=20)
+    # Of 10 marks: the written one, one for the first question where desk is even, and nothing for the second.
+    total = {n: 2 * (n % 4 + 1) + (n % 2 == 0) for n in range(1, STUDENTS + 1)}
+    near = {n for n, points in total.items() if 30 <= 10 * points <= 70}
+    assert set(reading(school.client, sat, "second")) == near | {min(some)}
+    assert (
+        "Give" in str(plan(school.client, sat, which="sample", share=0).json())
+        or plan(school.client, sat, which="sample", share=0).status_code == 422
+    )

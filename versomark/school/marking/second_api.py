@@ -1,0 +1,125 @@
+"""The second marker: what is marked twice, and how far two markers agree."""
+
+from typing import Literal
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.core.stats import Agreement, Estimate
+from versomark.school.http import Done, teacher_of
+from versomark.school.sittings.services import sitting_of
+
+from . import second, services
+
+router = Router(tags=["marking"])
+
+
+class SecondBody(Schema):
+    which: Literal["all", "sample", "near"]
+    share: int = Field(20, ge=1, le=100)
+    cut: float = Field(50, ge=0, le=100)
+    within: float = Field(5, ge=0, le=50)
+    tolerance: float = Field(1, ge=0, le=100)
+    mean: bool = False
+
+
+class EstimateLine(Schema):
+    value: float
+    low: float
+    high: float
+
+
+class AgreementLine(Schema):
+    name: str
+    answers: int
+    exact: float | None
+    adjacent: float | None
+    difference: float | None
+    """The second less the first, in points."""
+    kappa: EstimateLine | None
+    icc: EstimateLine | None
+    reasons: dict[str, str]
+
+
+class MarkerLine(Schema):
+    name: str
+    marks: int
+    severity: float | None
+    """Points less than the others would give; None where the marks cannot tell."""
+
+
+class QuestionCompared(Schema):
+    ref: str
+    number: int
+    whole: AgreementLine
+    criteria: list[AgreementLine]
+    markers: list[MarkerLine]
+
+
+class SecondPage(Schema):
+    plan: SecondBody | None
+    says: str
+    second_left: int
+    agree_left: int
+    questions: list[QuestionCompared]
+
+
+@router.get("/sittings/{int:sitting_id}/marking/second", response=SecondPage)
+def second_marks(request: HttpRequest, sitting_id: int) -> SecondPage:
+    """What is marked twice, what of it is left, and how far first and second marks agree."""
+    sitting = sitting_of(teacher_of(request), sitting_id, "mark")
+    plan = services.procedure_of(sitting)
+    second_left, agree_left = second.left_in(sitting)
+    return SecondPage(
+        plan=SecondBody(**{name: getattr(plan, name) for name in SecondBody.model_fields}) if plan else None,
+        says=second.in_words(plan) if plan else "",
+        second_left=second_left,
+        agree_left=agree_left,
+        questions=[
+            QuestionCompared(
+                ref=one.ref,
+                number=services.number_of(sitting, one.ref),
+                whole=_line("The whole mark", one.whole),
+                criteria=[
+                    _line(criterion.name, figures)
+                    for criterion, figures in zip(
+                        services.rubric_item(sitting, one.ref)[1].rubric.criteria, one.criteria, strict=True
+                    )
+                ],
+                markers=[MarkerLine(name=who.name, marks=who.marks, severity=who.points) for who in one.markers],
+            )
+            for one in (second.compared(sitting) if plan else [])
+        ],
+    )
+
+
+@router.put("/sittings/{int:sitting_id}/marking/second", response=SecondPage)
+def plan_second(request: HttpRequest, sitting_id: int, body: SecondBody) -> SecondPage:
+    """Have answers marked a second time, or change which."""
+    teacher = teacher_of(request)
+    second.plan_second(teacher, sitting_of(teacher, sitting_id, "mark"), second.Plan(**body.model_dump()))
+    return second_marks(request, sitting_id)
+
+
+@router.delete("/sittings/{int:sitting_id}/marking/second", response=Done)
+def end_second(request: HttpRequest, sitting_id: int) -> Done:
+    """The first marks count alone again."""
+    teacher = teacher_of(request)
+    second.end_second(teacher, sitting_of(teacher, sitting_id, "mark"))
+    return Done()
+
+
+def _line(name: str, found: Agreement) -> AgreementLine:
+    def estimate(one: Estimate | None) -> EstimateLine | None:
+        return EstimateLine(value=one.value, low=one.low, high=one.high) if one else None
+
+    return AgreementLine(
+        name=name,
+        answers=found.answers,
+        exact=found.exact,
+        adjacent=found.adjacent,
+        difference=found.difference,
+        kappa=estimate(found.kappa),
+        icc=estimate(found.icc),
+        reasons=found.reasons,
+    )

@@ -1,0 +1,65 @@
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { Field, TextInput } from "../ui/field";
+import { Switch } from "../ui/switch";
+import { Tick } from "../ui/tick";
+
+type Body = Schemas["SecondBody"];
+const WAYS: Record<Body["which"], string> = { all: "All", sample: "A sample", near: "Near a cut" };
+const NEW: Body = { which: "sample", share: 20, cut: 50, within: 5, tolerance: 1, mean: false };
+
+type Props = { plan: Body | null; busy: boolean; onPlan: (plan: Body) => void };
+
+/** Which answers get a second mark, and what becomes of two. */
+export function SecondPlan({ plan, busy, onPlan }: Props) {
+  const [now, setNow] = useState<Body>(plan ?? NEW);
+  const number = (name: "share" | "cut" | "within" | "tolerance", label: string, hint: string, step: number) => (
+    <Field label={label} hint={hint}>
+      {(id) => (
+        <TextInput
+          id={id}
+          type="number"
+          required
+          min={name === "share" ? 1 : 0}
+          max={100}
+          step={step}
+          value={now[name]}
+          onChange={(event) => setNow({ ...now, [name]: event.target.valueAsNumber })}
+        />
+      )}
+    </Field>
+  );
+  return (
+    <form
+      className="pt-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onPlan(now);
+      }}
+    >
+      <Switch label="Which answers" value={now.which} options={WAYS} onChange={(which) => setNow({ ...now, which })} />
+      {now.which === "sample" && number("share", "Percent of the answers", "Of each question, drawn by chance.", 1)}
+      {now.which === "near" && (
+        <div className="grid gap-x-5 sm:grid-cols-2">
+          {number("cut", "The cut, in percent", "Of all marks of the test.", 0.5)}
+          {number("within", "So near to it", "Percent above and below.", 0.5)}
+        </div>
+      )}
+      {number(
+        "tolerance",
+        "May differ by",
+        "Marks of the question. Two that are further apart count only once you have agreed on one.",
+        0.5,
+      )}
+      <Tick
+        label="Of two that are near enough their mean counts, rather than the first"
+        checked={now.mean ?? false}
+        onChange={(mean) => setNow({ ...now, mean })}
+      />
+      <Button type="submit" look="main" className="mt-3" disabled={busy}>
+        {plan ? "Change it" : "Have them read twice"}
+      </Button>
+    </form>
+  );
+}
