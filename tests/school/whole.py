@@ -16,6 +16,7 @@ OURS = (
     "marking",
     "findings",
     "notices",
+    "results",
     "placement",
 )
 

@@ -25,6 +25,7 @@ from versomark.school.paper.queries_api import router as queries
 from versomark.school.placement.api import router as placement
 from versomark.school.placement.student_api import router as second_part
 from versomark.school.problems import NotFound, NotPossible
+from versomark.school.results.api import router as results
 from versomark.school.room.api import router as room
 from versomark.school.room.cards_api import router as cards
 from versomark.school.room.pads_api import router as pads
@@ -55,6 +56,7 @@ for router in (
     queries,
     marking,
     second_marks,
+    results,
     findings,
     settling,
     notices,

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "versomark.school.marking",
     "versomark.school.findings",
     "versomark.school.notices",
+    "versomark.school.results",
     "versomark.school.placement",
     "versomark.school.desk",
     "versomark.demo",

@@ -1,6 +1,6 @@
 """The rules of a sitting: everything about giving a test that is not in the test."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -34,6 +34,10 @@ class Rules(Frozen):
     """How often a student may sit it while it is open; the last attempt counts."""
     tell: bool = False
     """Whether students are told of it ahead, on their own page and by mail."""
+
+    results: Literal["released", "handed in", "closed"] = "released"
+    """When students see their results: once the teacher releases them; as soon as they hand in, without the right
+    answers until it is closed; or once it is closed."""
 
     def aids_in_words(self) -> list[str]:
         """What a student may use, for the door and the paper: “a calculator”, “your notes”."""

@@ -1,5 +1,6 @@
 """From responses, keys and marks to points."""
 
+from .adjusting import LateRule, total_of
 from .judged import Judged, Marks, Settled
 from .table import (
     NOT_CHOSEN,
@@ -18,6 +19,7 @@ __all__ = [
     "NOT_CHOSEN",
     "ItemColumn",
     "Judged",
+    "LateRule",
     "Marks",
     "OptionColumn",
     "ResponseTable",
@@ -28,5 +30,6 @@ __all__ = [
     "counted",
     "score",
     "to_mark",
+    "total_of",
     "with_item",
 ]

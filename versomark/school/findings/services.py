@@ -30,12 +30,13 @@ from versomark.core.text import plain
 from versomark.school.bank.services import Use, record_uses
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
+from versomark.school.marking.models import OutOfFigures
 from versomark.school.marking.services import judged_in, judged_position
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import Which, not_asked, said_in_rounds
 from versomark.school.room.models import Room, RoundAnswer
 from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.seats import log_positions, responses_of
+from versomark.school.sittings.seats import LogPosition, log_positions, responses_of
 from versomark.school.sittings.services import AFTER
 
 from .models import KeptAnalysis
@@ -139,7 +140,7 @@ def findings_of(sitting: Sitting, which: Which = "first") -> KeptAnalysis | None
     room = Room.objects.filter(sitting=sitting).first() if which == "last" else None
     if room is None:
         return findings_of_several([sitting])[0]
-    position = log_positions([sitting]).get(sitting.pk)
+    position = counted_positions([sitting]).get(sitting.pk)
     if position is None:
         return None
     left_out = not_asked([sitting])[sitting.pk]
@@ -165,6 +166,16 @@ def _at_last(room: Room, seats: Sequence[int]) -> dict[str, dict[str, ItemRespon
     return found
 
 
+def counted_positions(sittings: Sequence[Sitting]) -> dict[int, LogPosition]:
+    """Of the students who handed in and are not left out of the figures; a sitting without any is not in it."""
+    out = set(OutOfFigures.objects.filter(seat__sitting__in=sittings).values_list("seat", flat=True))
+    found = {
+        pk: position._replace(seats=[seat for seat in position.seats if seat not in out])
+        for pk, position in log_positions(sittings).items()
+    }
+    return {pk: position for pk, position in found.items() if position.seats}
+
+
 def _fingerprint(made_from: Sequence[object]) -> str:
     return sha256(json.dumps(made_from).encode()).hexdigest()
 
@@ -175,7 +186,7 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None
     `body` is a `Body` as JSON. It was validated when it was made and its hash says that nothing changed since, so it
     is not read into models again on the way to the screen.
     """
-    positions = log_positions(sittings)
+    positions = counted_positions(sittings)
     left_out, judged = not_asked(sittings), judged_position(sittings)
     fingerprints = {
         sitting.pk: _fingerprint(

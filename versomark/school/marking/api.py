@@ -123,6 +123,8 @@ class AnswerPage(Schema):
     """All that were given in this reading, the latest first; where two are to be agreed on, all."""
     others: list[MarkLine]
     """Where two are to be agreed on: the first and the second."""
+    overall: str
+    """What their student is told about all of their work."""
 
 
 class MarkBody(Schema):
@@ -148,6 +150,10 @@ class BookmarkBody(Schema):
     number: int = Field(ge=0, le=30_000)
     by_student: bool = False
     order: Order = "number"
+
+
+class OverallBody(Schema):
+    text: str = Field("", max_length=4000)
 
 
 class WaiveBody(Schema):
@@ -325,6 +331,7 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         mark=_line(standing, request) if standing else None,
         history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=turn))],
         others=[_line(mark, request) for mark in others if mark],
+        overall=overall.text if (overall := seat.overall_comments.first()) else "",
     )
 
 
@@ -375,6 +382,14 @@ def leave_bookmark(request: HttpRequest, sitting_id: int, body: BookmarkBody) ->
     Bookmark.objects.update_or_create(
         teacher=teacher_of(request), sitting=_sitting(request, sitting_id), defaults=body.model_dump()
     )
+    return Done()
+
+
+@router.put("/sittings/{int:sitting_id}/marking/students/{int:number}/overall", response=Done)
+def say_overall(request: HttpRequest, sitting_id: int, number: int, body: OverallBody) -> Done:
+    """What a student is told about all of their work."""
+    sitting = _sitting(request, sitting_id)
+    services.say_overall(teacher_of(request), numbers.seat_at(sitting, number), body.text)
     return Done()
 
 

@@ -170,3 +170,31 @@ class OwnComment(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+
+class OverallComment(models.Model):
+    """What a marker says to a student about all of their work. The last one stands; the earlier ones are kept."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="overall_comments")
+    text = models.TextField(blank=True, max_length=4000)
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.text
+
+
+class OutOfFigures(models.Model):
+    """A student whose answers are left out of the statistics of a sitting, until that is taken back; their own result
+    stays."""
+
+    seat = models.OneToOneField(Seat, on_delete=models.CASCADE, related_name="out_of_figures")
+    reason = models.CharField(max_length=300)
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{self.seat}: {self.reason}"

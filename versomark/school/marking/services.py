@@ -18,7 +18,18 @@ from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import BEFORE
 from versomark.school.sittings.supervising import record
 
-from .models import HiddenNames, Mark, MarkState, OwnComment, SecondMarking, Settlement, StandingMark, Turn, Waived
+from .models import (
+    HiddenNames,
+    Mark,
+    MarkState,
+    OverallComment,
+    OwnComment,
+    SecondMarking,
+    Settlement,
+    StandingMark,
+    Turn,
+    Waived,
+)
 from .numbers import names_hidden
 
 LONGEST_COMMENT_KEPT = 400
@@ -248,6 +259,14 @@ def _offer_again(by: Teacher, ref: str, comment: str) -> None:
             known, made = OwnComment.objects.get_or_create(teacher=by, item=ref, text=line)
             if not made:
                 OwnComment.objects.filter(pk=known.pk).update(used=F("used") + 1)
+
+
+@transaction.atomic
+def say_overall(by: Teacher, seat: Seat, text: str) -> None:
+    """What stands at the head of a student's result; what stood there before is kept."""
+    now, text = seat.overall_comments.first(), text.strip()
+    if text != (now.text if now else ""):
+        OverallComment.objects.create(seat=seat, by=by, text=text)
 
 
 def number_of(sitting: Sitting, ref: str) -> int:

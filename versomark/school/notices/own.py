@@ -12,6 +12,8 @@ from django.utils import timezone
 from versomark.school.classes.models import Student
 from versomark.school.classes.words import normalised
 from versomark.school.problems import NotFound, NotPossible
+from versomark.school.results.release import shown_to
+from versomark.school.results.shown import StudentResult, student_result
 from versomark.school.sittings import seats, tokens
 from versomark.school.sittings.models import Seat, SeatState, SittingState, Way
 from versomark.school.sittings.services import AFTER
@@ -74,6 +76,7 @@ class OwnSitting(NamedTuple):
     closes_at: datetime | None
     may_go: bool
     """To it, or back to it: what was handed in may be taken back, tried again, or go on."""
+    results: bool
 
 
 def sittings_of(student: Student) -> list[OwnSitting]:
@@ -86,11 +89,14 @@ def sittings_of(student: Student) -> list[OwnSitting]:
             when(seat.sitting),
             seat.sitting.closes_at,
             _may_go(seat),
+            shown_to(seat) is not None,
         )
         for seat in student.seats.select_related("sitting__edition", "student").order_by("-pk")[:100]
-        if seat.sitting.way != Way.ROOM
-        and seat.sitting.state != SittingState.PLANNED
-        and (seat.sitting.read_rules().tell or seat.started_at is not None)
+        if seat.sitting.state != SittingState.PLANNED
+        and (
+            (seat.sitting.way != Way.ROOM and (seat.sitting.read_rules().tell or seat.started_at is not None))
+            or shown_to(seat) is not None
+        )
     ]
     order: list[Stage] = ["open", "coming", "handed in", "over"]
     return sorted(found, key=lambda one: order.index(one.stage))
@@ -106,7 +112,16 @@ def _stage(seat: Seat) -> Stage:
 
 def _may_go(seat: Seat) -> bool:
     running = seat.sitting.state in (SittingState.OPEN, SittingState.PAUSED)
-    return _stage(seat) == "open" or (seat.state == SeatState.HANDED_IN and running)
+    return (_stage(seat) == "open" and not seat.locked) or (seat.state == SeatState.HANDED_IN and running)
+
+
+def result_of(student: Student, sitting_id: int) -> StudentResult:
+    """The student's own result; nothing of it before it is released."""
+    seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
+    shown = shown_to(seat) if seat else None
+    if seat is None or shown is None:
+        raise NotFound("result of yours")
+    return student_result(seat, shown)
 
 
 @transaction.atomic

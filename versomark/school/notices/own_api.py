@@ -9,6 +9,7 @@ from ninja.security import APIKeyCookie
 
 from versomark.school.classes.models import Student
 from versomark.school.http import Done
+from versomark.school.results.shown import StudentResult
 
 from . import own
 
@@ -41,6 +42,8 @@ class OwnSittingLine(Schema):
     when: str
     closes_at: datetime | None
     may_go: bool
+    results: bool
+    """Whether they may see their results."""
 
 
 class OwnPage(Schema):
@@ -60,6 +63,7 @@ def page_of(student: Student) -> OwnPage:
                 when=one.when,
                 closes_at=one.closes_at,
                 may_go=one.may_go,
+                results=one.results,
             )
             for one in own.sittings_of(student)
         ],
@@ -105,3 +109,9 @@ def go(request: HttpRequest, response: HttpResponse, sitting_id: int) -> Done:
 def leave(request: HttpRequest, response: HttpResponse) -> Done:
     response.delete_cookie(own.COOKIE, samesite="Strict")
     return Done()
+
+
+@router.get("/sittings/{int:sitting_id}/result", response=StudentResult)
+def result(request: HttpRequest, sitting_id: int) -> StudentResult:
+    """Their own, once it is released."""
+    return own.result_of(_student(request), sitting_id)

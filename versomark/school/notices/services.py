@@ -8,8 +8,11 @@ from collections.abc import Iterable, Iterator
 from datetime import datetime, timedelta
 from typing import NamedTuple
 
+from django.db.models import Exists, OuterRef, Q
 from django.utils import timezone
 
+from versomark.school.results.models import Release
+from versomark.school.results.release import shown_in
 from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingEvent, SittingState, Way
 from versomark.school.sittings.services import AFTER
 
@@ -34,6 +37,7 @@ def tell_all(now: datetime | None = None) -> int:
     for sitting in _told_sittings(now):
         had = set(sitting.notices.values_list("student_id", "kind", "about"))
         assigned = dict(sitting.notices.filter(kind=NoticeKind.ASSIGNED).values_list("student_id", "made_at"))
+        shown = shown_in(sitting)
         moves = [one for one in sitting.events.filter(seat=None) if one.says.startswith(("end:", "beginning:"))]
         fresh = [
             Notice(
@@ -45,7 +49,7 @@ def tell_all(now: datetime | None = None) -> int:
                 mail=Mail.WAITING if seat.student.email else Mail.NO_ADDRESS,
             )
             for seat in sitting.seats.select_related("student")
-            for one in due(sitting, seat, now, _since(assigned.get(seat.student_id), moves))
+            for one in due(sitting, seat, now, _since(assigned.get(seat.student_id), moves), seat.pk in shown)
             if (seat.student_id, one.kind, one.about) not in had
         ]
         if fresh:
@@ -56,8 +60,13 @@ def tell_all(now: datetime | None = None) -> int:
 
 def _told_sittings(now: datetime) -> Iterable[Sitting]:
     """Those that have anything to tell; of lessons students hear in the lesson."""
-    found = Sitting.objects.filter(rules__tell=True).exclude(way=Way.ROOM).exclude(state=SittingState.PLANNED)
-    found = found.exclude(state=SittingState.CLOSED).exclude(closed_at__lt=now - TOLD_FOR)
+    released = Exists(Release.objects.filter(sitting=OuterRef("pk"), taken_back_at=None))
+    found = Sitting.objects.annotate(released=released).filter(Q(rules__tell=True) | Q(released=True))
+    found = found.exclude(way=Way.ROOM, released=False).exclude(state=SittingState.PLANNED)
+    found = found.exclude(closed_at__lt=now - TOLD_FOR)
+    # Of most of those that are closed there is nothing more to tell, and they would be looked at again and again.
+    by_itself = Q(rules__results__in=["handed in", "closed"])
+    found = found.exclude(Q(state=SittingState.CLOSED, released=False) & ~by_itself)
     return found.select_related("edition").defer("edition__content")
 
 
@@ -66,11 +75,12 @@ def _since(assigned: datetime | None, moves: Iterable[SittingEvent]) -> int | No
     return max((one.pk for one in moves if assigned is not None and one.at > assigned), default=None)
 
 
-def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None) -> Iterator[Told]:
-    """What this student should have been told by now. `moved` numbers the latest change that is news to them."""
+def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None, shown: bool) -> Iterator[Told]:
+    """What this student should have been told by now. `moved` numbers the latest change that is news to them; `shown`:
+    they may see their results."""
     title = sitting.edition.read().title
     handed_in = seat.state in (SeatState.HANDED_IN, SeatState.EXCUSED)
-    if sitting.state not in AFTER and not handed_in:
+    if sitting.state not in AFTER and not handed_in and sitting.read_rules().tell:
         yield Told(NoticeKind.ASSIGNED, "", f"{title}: {when(sitting)}.")
         if moved is not None:
             # Several moves before anybody looks are one piece of news: how it stands now.
@@ -82,7 +92,7 @@ def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None) -> Itera
         ):
             about = f"{sitting.closes_at:%Y-%m-%dT%H:%M}"
             yield Told(NoticeKind.DUE, about, f"{title} ends {moment(sitting.closes_at)}.")
-    if sitting.state == SittingState.RELEASED:
+    if shown and sitting.state in AFTER:
         yield Told(NoticeKind.RELEASED, "", f"{title}: your results are here.")
 
 

@@ -81,6 +81,7 @@ class SeatLine(BaseModel):
     seconds_left: int | None
     extra_minutes: int
     ended_by_time: bool
+    locked: bool
     sits_later: bool
     """Whether they sit it by themselves, apart from the others."""
     attempt: int
@@ -191,6 +192,7 @@ def seat_line(line: Watched) -> SeatLine:
         seconds_left=line.seconds_left,
         extra_minutes=seat.extra_minutes,
         ended_by_time=seat.ended_by_time,
+        locked=seat.locked,
         sits_later=seat.sits_later,
         attempt=1 + line.earlier_attempts,
         times_away=line.times_away,

@@ -19,7 +19,7 @@ from .seats import may_work, responses_of
 def left_for(seat: Seat) -> int:
     """How many attempts this student still has, where nothing else stands in the way."""
     sitting = seat.sitting
-    if sitting.way != Way.ONLINE or sitting.state != SittingState.OPEN or seat.ended_by_closing:
+    if sitting.way != Way.ONLINE or sitting.state != SittingState.OPEN or seat.ended_by_closing or seat.locked:
         return 0
     return max(0, sitting.read_rules().attempts - 1 - seat.earlier_attempts.count())
 

@@ -116,6 +116,10 @@ class Seat(models.Model):
     """In pauses that are over, their own and those of all."""
     extra_minutes = models.PositiveSmallIntegerField(default=0)
     """What the teacher gave on top of what the student needs."""
+    locked = models.BooleanField(default=False)
+    """Whether its student can do nothing more with it by themselves: not begin, go on, take back or try again."""
+    returned_with = models.CharField(max_length=500, blank=True)
+    """What the teacher said when giving the work back to be revised."""
     sits_later = models.BooleanField(default=False)
     """Whether they may sit it by themselves, also while the sitting is closed."""
     device = models.UUIDField(null=True, blank=True)

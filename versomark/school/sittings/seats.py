@@ -79,11 +79,13 @@ def begin(seat: Seat) -> None:
     """The student is here: at work where they may be, else at the door."""
     # The seat was read before this transaction, and the teacher may have done something with it since.
     fresh, now = seat_now(seat.pk), timezone.now()
-    for name in ("state", "started_at", "sits_later", "paused_at", "paused_seconds"):
+    for name in ("state", "started_at", "sits_later", "paused_at", "paused_seconds", "locked"):
         setattr(seat, name, getattr(fresh, name))
     seat.sitting.state, seat.sitting.paused_at = fresh.sitting.state, fresh.sitting.paused_at
     waiting = (SeatState.EXPECTED, SeatState.AT_THE_DOOR, SeatState.ABSENT, SeatState.EXCUSED)
-    if seat.sits_later or seat.sitting.state == SittingState.OPEN:
+    if seat.locked:
+        pass  # it stays as it is until the teacher says otherwise
+    elif seat.sits_later or seat.sitting.state == SittingState.OPEN:
         at_the_door = seat.sitting.read_rules().let_in and not seat.sits_later
         if seat.state in waiting:
             seat.state = SeatState.AT_THE_DOOR if at_the_door else SeatState.WORKING
@@ -99,7 +101,7 @@ def begin(seat: Seat) -> None:
 def paper_for(seat: Seat) -> StudentPaper | None:
     """The whole paper, only while this student may work on it by themselves."""
     running = seat.sits_later or seat.sitting.state == SittingState.OPEN
-    if not running or seat.state != SeatState.WORKING or seat.sitting.way == Way.ROOM:
+    if not running or seat.locked or seat.state != SeatState.WORKING or seat.sitting.way == Way.ROOM:
         return None
     edition = seat.sitting.edition.read()
     if seat.sitting.read_rules().own_order:
@@ -200,6 +202,8 @@ def may_answer(seat: Seat) -> None:
 
 def may_work(seat: Seat) -> None:
     """Refuses, in words, where the sitting or the seat is not open now."""
+    if seat.locked:
+        raise NotPossible("Your teacher has locked this. What you gave is kept.", status=423)
     if not seat.sits_later:
         if seat.sitting.state == SittingState.PAUSED:
             raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)

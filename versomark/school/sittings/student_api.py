@@ -21,7 +21,9 @@ from .models import Seat, SittingState, Way
 from .services import AFTER, is_marks_only
 
 router = Router(tags=["student"])
-Stage = Literal["waiting", "at the door", "working", "paused", "handed in", "closed", "elsewhere", "sent back"]
+Stage = Literal[
+    "waiting", "at the door", "working", "paused", "handed in", "closed", "locked", "elsewhere", "sent back"
+]
 SET_ASIDE = {
     "elsewhere": "You went on with another device; this one is set aside. What it has not sent yet stays on it.",
     "sent back": "Your teacher sent this device back from the door. Give the code and your own pass again.",
@@ -92,6 +94,8 @@ class SeatPage(Schema):
     seconds_left: int | None
     """Of this student's own time; it stands still in a pause. Null where there is no end."""
     ended_by_time: bool
+    returned_with: str
+    """What the teacher said when giving the work back to be revised."""
     instructions: str
     """Of the test, to be read at the door."""
     rules: StudentRules
@@ -133,6 +137,8 @@ class Kept(Schema):
 def _stage(seat: Seat) -> Stage:
     if seat.state == "handed in":
         return "handed in"
+    if seat.locked:
+        return "locked"
     if seat.state == "paused":
         return "paused"
     if not seat.sits_later:
@@ -166,11 +172,14 @@ def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
         closes_at=None if seat.sits_later else seat.sitting.closes_at,
         seconds_left=None if left is None else round(left),
         ended_by_time=seat.ended_by_time,
+        returned_with=seat.returned_with,
         instructions=seat.sitting.edition.read().instructions,
         rules=StudentRules(
             all_at_once=rules.all_at_once and rules.going_back,
             going_back=rules.going_back,
-            take_back=rules.take_back and seat.sitting.state == SittingState.OPEN and not seat.ended_by_closing,
+            take_back=rules.take_back
+            and seat.sitting.state == SittingState.OPEN
+            and not (seat.ended_by_closing or seat.locked),
             aids=rules.aids_in_words(),
             formula_sheet=rules.formula_sheet if paper else "",
             attempts_left=attempts.left_for(seat) if seat.state == "handed in" else 0,

@@ -118,12 +118,14 @@ def give_minutes(by: Teacher, sitting: Sitting, seats: Iterable[Seat], minutes: 
 
 
 @transaction.atomic
-def reopen(by: Teacher, seat: Seat, minutes: int = 0) -> None:
-    """Work that was handed in goes back to its student; with so many minutes from now, where its time was over."""
+def reopen(by: Teacher, seat: Seat, minutes: int = 0, comment: str = "") -> None:
+    """Work that was handed in goes back to its student; with so many minutes from now, where its time was over, and
+    with what they are to revise, which they read above their questions."""
     if seat.state != SeatState.HANDED_IN:
         raise NotPossible(f"{seat.student.short_name} has not handed in.")
     seat.state, seat.handed_in_at = SeatState.WORKING, None
-    seat.ended_by_closing = seat.ended_by_time = False
+    seat.ended_by_closing = seat.ended_by_time = seat.locked = False
+    seat.returned_with = " ".join(comment.split())[:500]
     seat.sits_later = _is_over(seat.sitting)
     end = ends_at(timekeeping.clock_of(seat))
     if end is not None and minutes:
@@ -133,7 +135,18 @@ def reopen(by: Teacher, seat: Seat, minutes: int = 0) -> None:
         raise NotPossible(f"The time of {seat.student.short_name} is over. Say how many minutes they get.")
     seat.save()
     says = "given back" + (f", with {minutes} minutes" if minutes else "")
+    says += f": {seat.returned_with}" if seat.returned_with else ""
     record(seat.sitting, by, says, seat)
+
+
+@transaction.atomic
+def lock(by: Teacher, sitting: Sitting, seats: Iterable[Seat], locked: bool) -> None:
+    """Their students can do nothing more with these seats by themselves, or can again. What they gave is kept."""
+    for seat in seats:
+        if seat.locked != locked:
+            seat.locked = locked
+            seat.save(update_fields=["locked"])
+            record(sitting, by, "locked" if locked else "unlocked", seat)
 
 
 @transaction.atomic

@@ -14,19 +14,23 @@ from .models import SeatState, TimeAway
 
 router = Router(tags=["supervising"])
 
-Act = Literal["let in", "turn away", "pause", "resume", "give time", "reopen", "hand in", "sit now", "move"]
+Act = Literal[
+    "let in", "turn away", "pause", "resume", "give time", "reopen", "hand in", "sit now", "move", "lock", "unlock"
+]
 
 
 class SeatAct(Schema):
     act: Act
     minutes: int = Field(0, ge=-600, le=600)
     """More time, where that is what it is about."""
+    comment: str = Field("", max_length=500)
+    """What is to be revised, where work is given back."""
     to: int | None = None
     """The seat that somebody is moved to."""
 
 
 class ActForAll(Schema):
-    act: Literal["let in", "give time"]
+    act: Literal["let in", "give time", "lock", "unlock"]
     minutes: int = Field(0, ge=-600, le=600)
 
 
@@ -68,11 +72,13 @@ def act(request: HttpRequest, sitting_id: int, seat_id: int, body: SeatAct) -> S
         case "give time":
             supervising.give_minutes(teacher, sitting, [seat], body.minutes)
         case "reopen":
-            supervising.reopen(teacher, seat, body.minutes)
+            supervising.reopen(teacher, seat, body.minutes, body.comment)
         case "hand in":
             supervising.hand_in_for(teacher, seat)
         case "sit now":
             supervising.sit_now(teacher, seat)
+        case "lock" | "unlock":
+            supervising.lock(teacher, sitting, [seat], body.act == "lock")
         case "move":
             supervising.move_device(teacher, seat, supervising.seat_in(sitting, body.to or 0))
     return page_of(services.sitting_of(teacher, sitting_id))
@@ -85,8 +91,10 @@ def act_for_all(request: HttpRequest, sitting_id: int, body: ActForAll) -> Sitti
     seats = list(sitting.seats.select_related("student", "sitting"))
     if body.act == "let in":
         supervising.let_in(teacher, sitting, [seat for seat in seats if seat.state == SeatState.AT_THE_DOOR])
-    else:
+    elif body.act == "give time":
         supervising.give_minutes(teacher, sitting, seats, body.minutes)
+    else:
+        supervising.lock(teacher, sitting, seats, body.act == "lock")
     return page_of(services.sitting_of(teacher, sitting_id))
 
 

@@ -2413,6 +2413,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/students/{number}/overall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Say Overall
+         * @description What a student is told about all of their work.
+         */
+        put: operations["versomark_school_marking_api_say_overall"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/marking/{item}/waived": {
         parameters: {
             query?: never;
@@ -2476,6 +2496,187 @@ export interface paths {
          * @description The first marks count alone again.
          */
         delete: operations["versomark_school_marking_second_api_end_second"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Results
+         * @description Every student's total, how it came about, and what they may see of it.
+         */
+        get: operations["versomark_school_results_api_results"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Release Results
+         * @description Let students see their results: all of them, or some.
+         */
+        put: operations["versomark_school_results_api_release_results"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw Results */
+        post: operations["versomark_school_results_api_withdraw_results"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/seats/{seat_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Through Their Eyes
+         * @description What a student would see of it, released or not.
+         */
+        get: operations["versomark_school_results_api_through_their_eyes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/seats/{seat_id}/total": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Total
+         * @description A total that stands whatever is worked out, with its reason.
+         */
+        put: operations["versomark_school_results_api_set_total"];
+        post?: never;
+        /** Take Total Back */
+        delete: operations["versomark_school_results_api_take_total_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/seats/{seat_id}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Leave Out
+         * @description Out of the statistics; the student's own result stays.
+         */
+        put: operations["versomark_school_results_api_leave_out"];
+        post?: never;
+        /** Take In */
+        delete: operations["versomark_school_results_api_take_in"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/lateness/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lateness Effect
+         * @description Whom a rule about late work would cost how much; nothing is changed.
+         */
+        post: operations["versomark_school_results_api_lateness_effect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/lateness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set Lateness */
+        put: operations["versomark_school_results_api_set_lateness"];
+        post?: never;
+        /** End Lateness */
+        delete: operations["versomark_school_results_api_end_lateness"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/empty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Empty
+         * @description What has no mark and no total yet.
+         */
+        get: operations["versomark_school_results_api_empty"];
+        put?: never;
+        /**
+         * Fill Empty
+         * @description Zero or excused for all of it in one action.
+         */
+        post: operations["versomark_school_results_api_fill_empty"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -5412,6 +5613,12 @@ export interface components {
              * @default false
              */
             tell: boolean;
+            /**
+             * Results
+             * @default released
+             * @enum {string}
+             */
+            results: "released" | "handed in" | "closed";
         };
         /** SeatLine */
         SeatLine: {
@@ -5445,6 +5652,8 @@ export interface components {
             extra_minutes: number;
             /** Ended By Time */
             ended_by_time: boolean;
+            /** Locked */
+            locked: boolean;
             /** Sits Later */
             sits_later: boolean;
             /** Attempt */
@@ -5541,7 +5750,8 @@ export interface components {
              *       "formula_sheet": "",
              *       "take_back": false,
              *       "attempts": 1,
-             *       "tell": false
+             *       "tell": false,
+             *       "results": "released"
              *     }
              */
             rules: components["schemas"]["Rules"];
@@ -5590,7 +5800,8 @@ export interface components {
              *       "formula_sheet": "",
              *       "take_back": false,
              *       "attempts": 1,
-             *       "tell": false
+             *       "tell": false,
+             *       "results": "released"
              *     }
              */
             rules: components["schemas"]["Rules"];
@@ -5609,12 +5820,17 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "let in" | "turn away" | "pause" | "resume" | "give time" | "reopen" | "hand in" | "sit now" | "move";
+            act: "let in" | "turn away" | "pause" | "resume" | "give time" | "reopen" | "hand in" | "sit now" | "move" | "lock" | "unlock";
             /**
              * Minutes
              * @default 0
              */
             minutes: number;
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
             /** To */
             to?: number | null;
         };
@@ -5624,7 +5840,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "let in" | "give time";
+            act: "let in" | "give time" | "lock" | "unlock";
             /**
              * Minutes
              * @default 0
@@ -7202,6 +7418,8 @@ export interface components {
             history: components["schemas"]["MarkLine"][];
             /** Others */
             others: components["schemas"]["MarkLine"][];
+            /** Overall */
+            overall: string;
         };
         /** MarkLine */
         MarkLine: {
@@ -7289,6 +7507,14 @@ export interface components {
              * @enum {string}
              */
             order: "number" | "chance" | "short" | "unmarked";
+        };
+        /** OverallBody */
+        OverallBody: {
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /** WaiveBody */
         WaiveBody: {
@@ -7393,6 +7619,236 @@ export interface components {
             agree_left: number;
             /** Questions */
             questions: components["schemas"]["QuestionCompared"][];
+        };
+        /** LatenessBody */
+        LatenessBody: {
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /**
+             * Grace Minutes
+             * @default 0
+             */
+            grace_minutes: number;
+            /** Per Day */
+            per_day: number;
+            /**
+             * Most
+             * @default 100
+             */
+            most: number;
+        };
+        /** ReleasedLine */
+        ReleasedLine: {
+            /** Marks */
+            marks: boolean;
+            /** Answers */
+            answers: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+        };
+        /** ResultLine */
+        ResultLine: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Late */
+            late: boolean;
+            /** Earned */
+            earned: number | null;
+            /** Lost */
+            lost: number;
+            /** Total */
+            total: number | null;
+            /** Of */
+            of: number;
+            /** Waiting */
+            waiting: number;
+            /** Set Reason */
+            set_reason: string;
+            /** Out Reason */
+            out_reason: string;
+            /**
+             * Sees
+             * @enum {string}
+             */
+            sees: "" | "words" | "marks";
+        };
+        /** ResultsPage */
+        ResultsPage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** State */
+            state: string;
+            /** Rule */
+            rule: string;
+            /** Names Hidden */
+            names_hidden: boolean;
+            released: components["schemas"]["ReleasedLine"] | null;
+            lateness: components["schemas"]["LatenessBody"] | null;
+            /** Ends */
+            ends: string | null;
+            /** Waiting */
+            waiting: number;
+            /** Students */
+            students: components["schemas"]["ResultLine"][];
+        };
+        /** ReleaseBody */
+        ReleaseBody: {
+            /**
+             * Marks
+             * @default true
+             */
+            marks: boolean;
+            /**
+             * Answers
+             * @default false
+             */
+            answers: boolean;
+            /** Seats */
+            seats?: number[] | null;
+        };
+        /** SeatsBody */
+        SeatsBody: {
+            /** Seats */
+            seats?: number[] | null;
+        };
+        /**
+         * ShownLevel
+         * @description What one criterion of a rubric earned, in the words of its level.
+         */
+        ShownLevel: {
+            /** Criterion */
+            criterion: string;
+            /** Words */
+            words: string;
+            /** Points */
+            points: number | null;
+            /** Of */
+            of: number | null;
+        };
+        /** ShownQuestion */
+        ShownQuestion: {
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Stem */
+            stem: string;
+            /** Stimulus */
+            stimulus: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "right" | "partly right" | "not right" | "nothing given" | "to be marked" | "left out";
+            /** Gave */
+            gave: string;
+            /** Text */
+            text: string;
+            /** Marks */
+            marks: number | null;
+            /** Of */
+            of: number | null;
+            /** Levels */
+            levels: components["schemas"]["ShownLevel"][];
+            /** Comment */
+            comment: string;
+            /** Right */
+            right: string;
+            /** Why */
+            why: string;
+        };
+        /** StudentResult */
+        StudentResult: {
+            /** Title */
+            title: string;
+            /** Student */
+            student: string;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Total */
+            total: number | null;
+            /** Of */
+            of: number | null;
+            /** Lost */
+            lost: number | null;
+            /** Reason */
+            reason: string;
+            /** Waiting */
+            waiting: number;
+            /** Comment */
+            comment: string;
+            /** Questions */
+            questions: components["schemas"]["ShownQuestion"][];
+        };
+        /** TotalBody */
+        TotalBody: {
+            /** Total */
+            total: number;
+            /** Reason */
+            reason: string;
+        };
+        /** ReasonBody */
+        ReasonBody: {
+            /** Reason */
+            reason: string;
+        };
+        /** LateMove */
+        LateMove: {
+            /** Name */
+            name: string;
+            /** Lost */
+            lost: number;
+            /** Total */
+            total: number;
+        };
+        /** EmptyPage */
+        EmptyPage: {
+            /** Waiting */
+            waiting: components["schemas"]["EmptyQuestion"][];
+            /** Missing */
+            missing: string[];
+        };
+        /** EmptyQuestion */
+        EmptyQuestion: {
+            /** Number */
+            number: number;
+            /** Answers */
+            answers: number;
+        };
+        /** FillBody */
+        FillBody: {
+            /**
+             * Waiting
+             * @enum {string}
+             */
+            waiting: "zero" | "leave";
+            /**
+             * Missing
+             * @enum {string}
+             */
+            missing: "zero" | "excused" | "leave";
+            /** Reason */
+            reason: string;
         };
         /** GroupMade */
         GroupMade: {
@@ -11523,6 +11979,33 @@ export interface operations {
             };
         };
     };
+    versomark_school_marking_api_say_overall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverallBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
     versomark_school_marking_api_waive: {
         parameters: {
             query?: never;
@@ -11642,6 +12125,328 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_results: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_release_results: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_withdraw_results: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_through_their_eyes: {
+        parameters: {
+            query?: {
+                marks?: boolean;
+                answers?: boolean;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentResult"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_set_total: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TotalBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_take_total_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_leave_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_lateness_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LatenessBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LateMove"][];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_set_lateness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LatenessBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_end_lateness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_empty: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EmptyPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_fill_empty: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsPage"];
                 };
             };
         };

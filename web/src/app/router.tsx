@@ -72,6 +72,10 @@ export const router = createBrowserRouter([
         path: "findings/:sittingId",
         lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }),
       },
+      {
+        path: "results/:sittingId",
+        lazy: async () => ({ Component: (await import("../results/results-page")).ResultsPage }),
+      },
       { path: "*", element: <Lost /> },
     ],
   },

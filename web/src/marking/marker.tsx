@@ -7,6 +7,7 @@ import { Rich } from "../ui/rich";
 import { Region } from "../ui/spread";
 import { amount, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
+import { Overall } from "./overall";
 import { Practice } from "./practice";
 import { RubricMarks } from "./rubric-marks";
 import type { At } from "./sequence";
@@ -118,6 +119,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept, onTrouble }:
         )}
       </Region>
       <Comment value={mark.comment} known={item.comments} field={field} onChange={mark.say} onKeep={keep} />
+      <Overall sittingId={sittingId} number={at.number} value={answer.overall} onSaid={mark.saidOverall} />
       <History answer={answer} />
       <Dialog
         open={shown !== null}

@@ -216,6 +216,7 @@ export function MarkingPage() {
               Show the names
             </Button>
           )}
+          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
           <ButtonLink to="/marking">What else waits</ButtonLink>
         </p>
       </Dialog>

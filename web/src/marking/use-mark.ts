@@ -83,6 +83,11 @@ export function useMark(
       dirty.current = true;
       setPoints((now) => ({ ...now, [criterion]: value }));
     },
+    /** Every answer of this student has it beside it. */
+    saidOverall: (overall: string) => {
+      client.setQueryData<AnswerPage>(answerKey(sittingId, turn, at), (found) => found && { ...found, overall });
+      client.invalidateQueries({ queryKey: ["answer", sittingId], refetchType: "none" });
+    },
     take: (given: Record<string, number>, words: string) => {
       dirty.current = true;
       setPoints(given);

@@ -2,7 +2,8 @@ import { useCallback, useEffect, useState } from "react";
 import { BigField } from "../student/join";
 import { Alert, BigButton, Sheet } from "../student/parts";
 import { momentOf } from "../ui/words";
-import { enterOwn, goTo, leaveOwn, ownPage, type OwnPage as Page } from "./api";
+import { enterOwn, goTo, leaveOwn, ownPage, ownResult, type OwnPage as Page } from "./api";
+import { ResultPaper, type StudentResult } from "./result-paper";
 
 const LOOK_AGAIN = 20_000;
 const link = location.pathname.split("/")[2] ?? "";
@@ -11,6 +12,7 @@ const link = location.pathname.split("/")[2] ?? "";
 export function OwnPage() {
   const [page, setPage] = useState<Page | null | undefined>(undefined);
   const [says, setSays] = useState<string | null>(null);
+  const [result, setResult] = useState<StudentResult | null>(null);
   const look = useCallback(
     () =>
       ownPage().then(
@@ -40,6 +42,27 @@ export function OwnPage() {
       void look();
     }
   };
+  const see = (sitting: number) =>
+    ownResult(sitting).then(
+      (found) => {
+        setResult(found);
+        setSays(null);
+        scrollTo(0, 0);
+      },
+      (error: Error) => setSays(error.message),
+    );
+  if (result)
+    return (
+      <main className="mx-auto min-h-dvh max-w-2xl bg-page px-6 py-8 text-lg">
+        <p className="mb-4 flex gap-3" data-screen-only>
+          <BigButton onClick={() => setResult(null)}>Back to your page</BigButton>
+          <BigButton onClick={() => print()}>Print</BigButton>
+        </p>
+        <h1 className="mb-3 font-serif text-3xl leading-tight font-semibold">{result.title}</h1>
+        <p className="mb-3 text-graphite">{result.student}</p>
+        <ResultPaper result={result} />
+      </main>
+    );
   const open = page.sittings.filter((one) => one.stage === "open");
   const others = page.sittings.filter((one) => one.stage !== "open");
   return (
@@ -62,6 +85,11 @@ export function OwnPage() {
               <span className="font-serif">{one.title}</span>
               <span className="block text-base text-graphite">
                 {STAGES[one.stage] ?? one.when}{" "}
+                {one.results && (
+                  <button type="button" className="mr-3 font-semibold text-iris underline" onClick={() => see(one.id)}>
+                    See your result<span className="sr-only">: {one.title}</span>
+                  </button>
+                )}
                 {one.may_go && (
                   <button type="button" className="underline" onClick={() => go(one.id)}>
                     Look at it again<span className="sr-only">: {one.title}</span>

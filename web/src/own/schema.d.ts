@@ -95,6 +95,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/sittings/{sitting_id}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Result
+         * @description Their own, once it is released.
+         */
+        get: operations["versomark_school_notices_own_api_result"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -147,6 +167,8 @@ export interface components {
             closes_at: string | null;
             /** May Go */
             may_go: boolean;
+            /** Results */
+            results: boolean;
         };
         /** Enter */
         Enter: {
@@ -154,6 +176,75 @@ export interface components {
             link: string;
             /** Pass Phrase */
             pass_phrase: string;
+        };
+        /**
+         * ShownLevel
+         * @description What one criterion of a rubric earned, in the words of its level.
+         */
+        ShownLevel: {
+            /** Criterion */
+            criterion: string;
+            /** Words */
+            words: string;
+            /** Points */
+            points: number | null;
+            /** Of */
+            of: number | null;
+        };
+        /** ShownQuestion */
+        ShownQuestion: {
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Stem */
+            stem: string;
+            /** Stimulus */
+            stimulus: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "right" | "partly right" | "not right" | "nothing given" | "to be marked" | "left out";
+            /** Gave */
+            gave: string;
+            /** Text */
+            text: string;
+            /** Marks */
+            marks: number | null;
+            /** Of */
+            of: number | null;
+            /** Levels */
+            levels: components["schemas"]["ShownLevel"][];
+            /** Comment */
+            comment: string;
+            /** Right */
+            right: string;
+            /** Why */
+            why: string;
+        };
+        /** StudentResult */
+        StudentResult: {
+            /** Title */
+            title: string;
+            /** Student */
+            student: string;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Total */
+            total: number | null;
+            /** Of */
+            of: number | null;
+            /** Lost */
+            lost: number | null;
+            /** Reason */
+            reason: string;
+            /** Waiting */
+            waiting: number;
+            /** Comment */
+            comment: string;
+            /** Questions */
+            questions: components["schemas"]["ShownQuestion"][];
         };
     };
     responses: never;
@@ -266,6 +357,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_notices_own_api_result: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentResult"];
                 };
             };
         };

@@ -6,14 +6,12 @@ import { Field, TextInput } from "../ui/field";
 type Props = {
   title: string;
   says: string;
-  /** Nothing to say where there is no end to be moved. */
-  none?: boolean;
   onClose: () => void;
   onGive: (minutes: number) => void;
 };
 
 /** So many minutes: one press for the usual ones, any number typed. */
-export function Minutes({ title, says, none = false, onClose, onGive }: Props) {
+export function Minutes({ title, says, onClose, onGive }: Props) {
   const [typed, setTyped] = useState("");
   const give = (minutes: number) => {
     onGive(minutes);
@@ -21,41 +19,33 @@ export function Minutes({ title, says, none = false, onClose, onGive }: Props) {
   };
   return (
     <Dialog open onClose={onClose} title={title} says={says}>
-      {none ? (
-        <Button look="main" onClick={() => give(0)}>
-          Give it back
-        </Button>
-      ) : (
-        <>
-          <div className="mb-4 flex flex-wrap gap-2">
-            {[2, 5, 10, 15, 30].map((minutes) => (
-              <Button key={minutes} onClick={() => give(minutes)}>
-                {minutes} min
-              </Button>
-            ))}
-          </div>
-          <form
-            className="max-w-40"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (Number(typed)) give(Math.round(Number(typed)));
-            }}
-          >
-            <Field label="Or so many minutes">
-              {(id) => (
-                <TextInput
-                  id={id}
-                  type="number"
-                  min={-600}
-                  max={600}
-                  value={typed}
-                  onChange={(event) => setTyped(event.target.value)}
-                />
-              )}
-            </Field>
-          </form>
-        </>
-      )}
+      <div className="mb-4 flex flex-wrap gap-2">
+        {[2, 5, 10, 15, 30].map((minutes) => (
+          <Button key={minutes} onClick={() => give(minutes)}>
+            {minutes} min
+          </Button>
+        ))}
+      </div>
+      <form
+        className="max-w-40"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (Number(typed)) give(Math.round(Number(typed)));
+        }}
+      >
+        <Field label="Or so many minutes">
+          {(id) => (
+            <TextInput
+              id={id}
+              type="number"
+              min={-600}
+              max={600}
+              value={typed}
+              onChange={(event) => setTyped(event.target.value)}
+            />
+          )}
+        </Field>
+      </form>
     </Dialog>
   );
 }

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { Field, TextArea, TextInput } from "../ui/field";
+import { Choice, Field, TextArea, TextInput } from "../ui/field";
 import { Fold } from "../ui/fold";
 import { plain } from "../ui/rich";
 import { Switch } from "../ui/switch";
@@ -11,6 +11,12 @@ type Rules = Schemas["Rules"];
 type When = "word" | "window";
 
 const WHENS: Record<When, string> = { word: "When I say", window: "In a window of time" };
+
+const RESULTS: Record<Rules["results"], string> = {
+  released: "when I release them",
+  closed: "when it is closed",
+  "handed in": "as soon as they hand in",
+};
 
 export const NO_PLAN: Plan = {
   planned_for: null,
@@ -29,6 +35,7 @@ export const NO_PLAN: Plan = {
     take_back: false,
     attempts: 1,
     tell: false,
+    results: "released",
   },
 };
 
@@ -140,6 +147,21 @@ export function PlanForm({ plan, onChange, begun = false }: Props) {
                 onChange={(event) => rule({ attempts: Number(event.target.value) || 1 })}
               />
             </label>
+            <label className="my-1.5 flex flex-wrap items-center gap-2 text-sm">
+              Students see their results
+              <Choice
+                low
+                className="w-auto!"
+                value={rules.results}
+                onChange={(event) => rule({ results: event.target.value as Rules["results"] })}
+              >
+                {(Object.entries(RESULTS) as [Rules["results"], string][]).map(([value, words]) => (
+                  <option key={value} value={value}>
+                    {words}
+                  </option>
+                ))}
+              </Choice>
+            </label>
             <Tick
               label="A calculator is allowed"
               checked={rules.calculator}
@@ -187,7 +209,7 @@ function OwnName({ plan, onChange }: { plan: Plan; onChange: (plan: Plan) => voi
 type MomentProps = { label: string; hint: string; value: string | null; onChange: (at: string | null) => void };
 
 /** A day and an hour of this computer’s zone, kept as a moment. */
-function Moment({ label, hint, value, onChange }: MomentProps) {
+export function Moment({ label, hint, value, onChange }: MomentProps) {
   return (
     <Field label={label} hint={hint}>
       {(id) => (
@@ -220,6 +242,7 @@ export function rulesInWords(rules: Rules): string {
     rules.own_order && "own orders",
     rules.take_back && "can be taken back",
     rules.attempts > 1 && `${rules.attempts} attempts`,
+    rules.results !== "released" && `results ${RESULTS[rules.results]}`,
     rules.calculator && "calculator",
     rules.notes && "notes",
     rules.formula_sheet && "formula sheet",

@@ -4,6 +4,7 @@ import { Dialog } from "../ui/dialog";
 import { Choice, Field } from "../ui/field";
 import { Menu } from "../ui/menu";
 import { EarlierAttempts } from "./earlier-attempts";
+import { GiveBack } from "./give-back";
 import { Minutes } from "./minutes";
 import type { SeatLine, Sitting, SittingInHand } from "./use-sitting";
 
@@ -21,6 +22,7 @@ export function SeatMenu({ sitting, page, seat }: Props) {
     seat.attempt > 1 && { name: "Earlier attempts…", onChoose: () => setAsking("attempts") },
     begun && { name: "Give time…", onChoose: () => setAsking("minutes") },
     begun && { name: "Hand in for them", onChoose: () => act(seat.id, { act: "hand in" }) },
+    { name: seat.locked ? "Unlock" : "Lock", onChoose: () => act(seat.id, { act: seat.locked ? "unlock" : "lock" }) },
     seat.state === "at the door" && { name: "Turn away", onChoose: () => act(seat.id, { act: "turn away" }) },
     here && { name: "Move to another seat…", onChoose: () => setAsking("move") },
     seat.state === "expected" && { name: "Absent", onChoose: () => sitting.absence(seat.id, "absent") },
@@ -76,12 +78,11 @@ export function SeatMenu({ sitting, page, seat }: Props) {
         />
       )}
       {asking === "reopen" && (
-        <Minutes
-          title={`Give it back to ${seat.name}?`}
-          says="They go on where they were. Where their time is over, say how long they get."
-          none={page.rules.minutes === null && page.closes_at === null}
+        <GiveBack
+          name={seat.name}
+          timed={page.rules.minutes !== null || page.closes_at !== null}
           onClose={() => setAsking(null)}
-          onGive={(minutes) => act(seat.id, { act: "reopen", minutes })}
+          onGive={(minutes, comment) => act(seat.id, { act: "reopen", minutes, comment })}
         />
       )}
       {asking === "attempts" && <EarlierAttempts sittingId={page.id} seat={seat} onClose={() => setAsking(null)} />}

@@ -96,6 +96,7 @@ function remarks(seat: SeatLine, forms: boolean): string {
   return [
     ...(forms ? [`form ${seat.form}`] : []),
     ...needsInWords(seat.needs),
+    ...(seat.locked ? ["locked"] : []),
     ...(seat.attempt > 1 ? [`attempt ${seat.attempt}`] : []),
     ...(seat.extra_minutes > 0 ? [`${seat.extra_minutes} min more`] : []),
     ...(seat.times_away > 0

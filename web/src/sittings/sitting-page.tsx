@@ -109,6 +109,12 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       onChoose: () => setAsking("plan"),
     },
     running && { name: "Give everyone time…", onChoose: () => setAsking("minutes") },
+    page.opened_at && {
+      name: page.list.every((seat) => seat.locked) ? "Unlock all" : "Lock all",
+      says: "no student can go on, take back or try again",
+      onChoose: () => sitting.lockAll(!page.list.every((seat) => seat.locked)),
+    },
+    page.opened_at && { name: "Results…", onChoose: () => navigate(`/results/${page.id}`) },
     { name: "Placement by score…", onChoose: () => navigate(`/sittings/${page.id}/placement`) },
     { name: "The same for other classes…", onChoose: () => setAsking("copy") },
     !page.closed_at && {
@@ -116,7 +122,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       onChoose: () => location.assign(`/api/sittings/${page.id}/calendar.ics`),
     },
     before && { name: "Remove it", onChoose: () => remove.mutate() },
-  ].filter((choice) => choice !== false);
+  ].filter((choice) => typeof choice === "object" && choice !== null);
   return (
     <>
       <Menu trigger={<Button>More</Button>} choices={more} />
@@ -145,6 +151,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
           <Button disabled={sitting.busy} onClick={sitting.open}>
             Open it again
           </Button>
+          <ButtonLink to={`/results/${page.id}`}>Results</ButtonLink>
           <ButtonLink to={`/findings/${page.id}`} look="main">
             Findings
           </ButtonLink>

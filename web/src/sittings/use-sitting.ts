@@ -50,13 +50,22 @@ export function useSitting(sittingId: number) {
         read(
           api.POST("/api/sittings/{sitting_id}/seats/{seat_id}/acts", {
             params: { path: { ...path, seat_id: seat } },
-            body: { minutes: 0, ...body },
+            body: { minutes: 0, comment: "", ...body },
           }),
         ),
       ),
     letAllIn: () =>
       change.mutate(() =>
         read(api.POST("/api/sittings/{sitting_id}/acts", { params: { path }, body: { act: "let in", minutes: 0 } })),
+      ),
+    lockAll: (locked: boolean) =>
+      change.mutate(() =>
+        read(
+          api.POST("/api/sittings/{sitting_id}/acts", {
+            params: { path },
+            body: { act: locked ? "lock" : "unlock", minutes: 0 },
+          }),
+        ),
       ),
     giveAll: (minutes: number) =>
       change.mutate(() =>

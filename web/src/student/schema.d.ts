@@ -664,7 +664,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "waiting" | "at the door" | "working" | "paused" | "handed in" | "closed" | "elsewhere" | "sent back";
+            stage: "waiting" | "at the door" | "working" | "paused" | "handed in" | "closed" | "locked" | "elsewhere" | "sent back";
             /** In The Room */
             in_the_room: boolean;
             /** Closes At */
@@ -673,6 +673,8 @@ export interface components {
             seconds_left: number | null;
             /** Ended By Time */
             ended_by_time: boolean;
+            /** Returned With */
+            returned_with: string;
             /** Instructions */
             instructions: string;
             rules: components["schemas"]["StudentRules"];

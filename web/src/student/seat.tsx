@@ -144,7 +144,9 @@ export function Seat() {
           <BigButton onClick={() => takeBack().then(settle, look)}>Take it back and go on</BigButton>
         )}
         <BigButton onClick={forget}>
-          {["handed in", "closed", "elsewhere"].includes(seat.stage) ? "Leave this device" : `I am not ${seat.student}`}
+          {["handed in", "closed", "locked", "elsewhere"].includes(seat.stage)
+            ? "Leave this device"
+            : `I am not ${seat.student}`}
         </BigButton>
       </p>
     </Sheet>
@@ -206,6 +208,7 @@ const MESSAGES: Record<SeatPage["stage"], { title: string; says: string }> = {
     says: "Your teacher has paused the test. Everything you answered is kept. It goes on by itself.",
   },
   "handed in": { title: "Handed in.", says: "Thank you. Your answers are with your teacher." },
+  locked: { title: "Locked.", says: "Your teacher has locked this test. What you gave is kept." },
   closed: { title: "This test is closed.", says: "Your teacher has ended it. What you answered is kept." },
 };
 

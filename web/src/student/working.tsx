@@ -92,6 +92,12 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
       />
       <main ref={top} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{paper.title}</h1>
+        {seat.returned_with && (
+          <p className="mb-5 border-l-2 border-iris bg-iris-wash px-4 py-3 text-lg">
+            <strong className="block text-base">Your teacher gave this back to you:</strong>
+            {seat.returned_with}
+          </p>
+        )}
         {formula_sheet && (
           <details className="mb-5 border-l-2 border-edge bg-page-2 px-4 py-2">
             <summary className="min-h-8 font-semibold">Formula sheet</summary>

@@ -1,0 +1,274 @@
+"""Results of a sitting as the teacher sees them: totals, what changes them, and who may see theirs."""
+
+from datetime import datetime
+from typing import Literal
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.school.http import teacher_of
+from versomark.school.marking.models import OutOfFigures
+from versomark.school.marking.numbers import names_hidden
+from versomark.school.problems import NotPossible
+from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.sittings.services import sitting_of
+from versomark.school.sittings.supervising import seat_in
+
+from . import release, totals
+from .models import Lateness
+from .shown import StudentResult, student_result
+
+router = Router(tags=["results"])
+
+
+class ResultLine(Schema):
+    seat: int
+    desk: int
+    name: str
+    state: str
+    handed_in_at: datetime | None
+    late: bool
+    earned: float | None
+    lost: float
+    total: float | None
+    of: float
+    waiting: int
+    set_reason: str
+    out_reason: str
+    """Why they are left out of the figures; empty where they are not."""
+    sees: Literal["", "words", "marks"]
+
+
+class LatenessBody(Schema):
+    due: datetime
+    grace_minutes: int = Field(0, ge=0, le=60 * 24 * 7)
+    per_day: float = Field(gt=0, le=100)
+    most: float = Field(100, gt=0, le=100)
+
+
+class ReleasedLine(Schema):
+    marks: bool
+    answers: bool
+    at: datetime
+    by: str
+
+
+class ResultsPage(Schema):
+    sitting: int
+    title: str
+    class_name: str
+    state: str
+    rule: str
+    """When students see them: on release, or by themselves."""
+    names_hidden: bool
+    released: ReleasedLine | None
+    """For all of them."""
+    lateness: LatenessBody | None
+    ends: datetime | None
+    """When it was to be handed in, for a rule about late work."""
+    waiting: int
+    students: list[ResultLine]
+
+
+class ReleaseBody(Schema):
+    marks: bool = True
+    answers: bool = False
+    seats: list[int] | None = Field(None, max_length=2000)
+    """None for all."""
+
+
+class SeatsBody(Schema):
+    seats: list[int] | None = Field(None, max_length=2000)
+
+
+class TotalBody(Schema):
+    total: float = Field(ge=0, le=totals.MOST_SET)
+    reason: str = Field(max_length=300)
+
+
+class ReasonBody(Schema):
+    reason: str = Field(max_length=300)
+
+
+class LateMove(Schema):
+    name: str
+    lost: float
+    total: float
+
+
+class EmptyQuestion(Schema):
+    number: int
+    answers: int
+
+
+class EmptyPage(Schema):
+    waiting: list[EmptyQuestion]
+    missing: list[str]
+
+
+class FillBody(Schema):
+    waiting: Literal["zero", "leave"]
+    missing: Literal["zero", "excused", "leave"]
+    reason: str = Field(max_length=300)
+
+
+def _sitting(request: HttpRequest, sitting_id: int) -> Sitting:
+    return sitting_of(teacher_of(request), sitting_id, "mark")
+
+
+@router.get("/sittings/{int:sitting_id}/results", response=ResultsPage)
+def results(request: HttpRequest, sitting_id: int) -> ResultsPage:
+    """Every student's total, how it came about, and what they may see of it."""
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    return _page(sitting)
+
+
+def _page(sitting: Sitting) -> ResultsPage:
+    if names_hidden(sitting):
+        raise NotPossible("The names of this sitting are hidden for marking. Show them under Marking first.")
+    found, shown = totals.results_in(sitting), release.shown_in(sitting)
+    out = dict(OutOfFigures.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
+    lateness = Lateness.objects.filter(sitting=sitting).first()
+    for_all = sitting.releases.filter(taken_back_at=None, seat=None).select_related("by").first()
+    released = for_all if sitting.state == "released" else None
+    return ResultsPage(
+        sitting=sitting.pk,
+        title=sitting.edition.read().title,
+        class_name=sitting.school_class.name,
+        state=sitting.state,
+        rule=sitting.read_rules().results,
+        names_hidden=False,
+        released=ReleasedLine(marks=released.marks, answers=released.answers, at=released.at, by=released.by.name)
+        if released
+        else None,
+        lateness=LatenessBody.from_orm(lateness) if lateness else None,
+        ends=sitting.closes_at or sitting.closed_at,
+        waiting=sum(one.waiting for one in found),
+        students=[
+            ResultLine(
+                seat=one.seat.pk,
+                desk=one.seat.desk,
+                name=one.seat.student.short_name,
+                state=one.seat.state,
+                handed_in_at=one.seat.handed_in_at,
+                late=one.lost > 0,
+                earned=one.earned if one.seat.state == SeatState.HANDED_IN else None,
+                lost=one.lost,
+                total=one.total,
+                of=one.of,
+                waiting=one.waiting,
+                set_reason=one.set_by.reason if one.set_by else "",
+                out_reason=out.get(one.seat.pk, ""),
+                sees="" if one.seat.pk not in shown else "marks" if shown[one.seat.pk].marks else "words",
+            )
+            for one in found
+        ],
+    )
+
+
+def _seats(sitting: Sitting, ids: list[int] | None) -> list[Seat] | None:
+    return None if ids is None else [seat_in(sitting, pk) for pk in dict.fromkeys(ids)]
+
+
+@router.put("/sittings/{int:sitting_id}/results/release", response=ResultsPage)
+def release_results(request: HttpRequest, sitting_id: int, body: ReleaseBody) -> ResultsPage:
+    """Let students see their results: all of them, or some."""
+    sitting = _sitting(request, sitting_id)
+    seats = _seats(sitting, body.seats)
+    release.release(teacher_of(request), sitting, release.Shown(body.marks, body.answers), seats)
+    return _page(sitting)
+
+
+@router.post("/sittings/{int:sitting_id}/results/withdraw", response=ResultsPage)
+def withdraw_results(request: HttpRequest, sitting_id: int, body: SeatsBody) -> ResultsPage:
+    sitting = _sitting(request, sitting_id)
+    release.withdraw(teacher_of(request), sitting, _seats(sitting, body.seats))
+    return _page(sitting)
+
+
+@router.get("/sittings/{int:sitting_id}/results/seats/{int:seat_id}", response=StudentResult)
+def through_their_eyes(
+    request: HttpRequest, sitting_id: int, seat_id: int, marks: bool = True, answers: bool = False
+) -> StudentResult:
+    """What a student would see of it, released or not."""
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    if names_hidden(sitting):
+        raise NotPossible("The names of this sitting are hidden for marking.")
+    return student_result(seat_in(sitting, seat_id), release.Shown(marks, answers))
+
+
+@router.put("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/total", response=ResultsPage)
+def set_total(request: HttpRequest, sitting_id: int, seat_id: int, body: TotalBody) -> ResultsPage:
+    """A total that stands whatever is worked out, with its reason."""
+    sitting = _sitting(request, sitting_id)
+    totals.set_total(teacher_of(request), seat_in(sitting, seat_id), body.total, body.reason)
+    return _page(sitting)
+
+
+@router.delete("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/total", response=ResultsPage)
+def take_total_back(request: HttpRequest, sitting_id: int, seat_id: int) -> ResultsPage:
+    sitting = _sitting(request, sitting_id)
+    totals.take_total_back(teacher_of(request), seat_in(sitting, seat_id))
+    return _page(sitting)
+
+
+@router.put("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/left-out", response=ResultsPage)
+def leave_out(request: HttpRequest, sitting_id: int, seat_id: int, body: ReasonBody) -> ResultsPage:
+    """Out of the statistics; the student's own result stays."""
+    sitting = _sitting(request, sitting_id)
+    totals.leave_out(teacher_of(request), seat_in(sitting, seat_id), body.reason)
+    return _page(sitting)
+
+
+@router.delete("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/left-out", response=ResultsPage)
+def take_in(request: HttpRequest, sitting_id: int, seat_id: int) -> ResultsPage:
+    sitting = _sitting(request, sitting_id)
+    totals.take_in(teacher_of(request), seat_in(sitting, seat_id))
+    return _page(sitting)
+
+
+@router.post("/sittings/{int:sitting_id}/results/lateness/effect", response=list[LateMove])
+def lateness_effect(request: HttpRequest, sitting_id: int, body: LatenessBody) -> list[LateMove]:
+    """Whom a rule about late work would cost how much; nothing is changed."""
+    sitting = _sitting(request, sitting_id)
+    rule = totals.rule_from(body.due, body.grace_minutes, body.per_day, body.most)
+    return [
+        LateMove(name=one.seat.student.short_name, lost=one.lost, total=one.total)
+        for one in totals.results_in(sitting, rule=rule)
+        if one.lost > 0 and one.total is not None
+    ]
+
+
+@router.put("/sittings/{int:sitting_id}/results/lateness", response=ResultsPage)
+def set_lateness(request: HttpRequest, sitting_id: int, body: LatenessBody) -> ResultsPage:
+    sitting = _sitting(request, sitting_id)
+    totals.set_lateness(teacher_of(request), sitting, body.due, body.grace_minutes, body.per_day, body.most)
+    return _page(sitting)
+
+
+@router.delete("/sittings/{int:sitting_id}/results/lateness", response=ResultsPage)
+def end_lateness(request: HttpRequest, sitting_id: int) -> ResultsPage:
+    sitting = _sitting(request, sitting_id)
+    totals.end_lateness(teacher_of(request), sitting)
+    return _page(sitting)
+
+
+@router.get("/sittings/{int:sitting_id}/results/empty", response=EmptyPage)
+def empty(request: HttpRequest, sitting_id: int) -> EmptyPage:
+    """What has no mark and no total yet."""
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    found = totals.empty_in(sitting)
+    printed = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
+    refs = [ref for _, ref in found.waiting]
+    return EmptyPage(
+        waiting=[EmptyQuestion(number=printed[ref], answers=refs.count(ref)) for ref in dict.fromkeys(refs)],
+        missing=[seat.student.short_name for seat in found.missing],
+    )
+
+
+@router.post("/sittings/{int:sitting_id}/results/empty", response=ResultsPage)
+def fill_empty(request: HttpRequest, sitting_id: int, body: FillBody) -> ResultsPage:
+    """Zero or excused for all of it in one action."""
+    sitting = _sitting(request, sitting_id)
+    totals.fill_empty(teacher_of(request), sitting, body.waiting == "zero", body.missing, body.reason)
+    return _page(sitting_of(teacher_of(request), sitting_id))

@@ -1,0 +1,93 @@
+"""Whether a student may see their results, and how much of them. Before release nothing of them is sent."""
+
+from collections.abc import Collection
+from typing import NamedTuple
+
+from django.db import transaction
+from django.utils import timezone
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.marking.numbers import names_hidden
+from versomark.school.problems import NotPossible
+from versomark.school.sittings import nudges
+from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
+from versomark.school.sittings.services import AFTER
+from versomark.school.sittings.supervising import record
+
+from .models import Release
+
+
+class Shown(NamedTuple):
+    marks: bool
+    """With marks, rather than in words only."""
+    answers: bool
+    """With the right answers, and why they are right."""
+
+
+@transaction.atomic
+def release(by: Teacher, sitting: Sitting, shown: Shown, seats: Collection[Seat] | None = None) -> None:
+    """Let all students see their results, or these. Doing it again changes how much they see."""
+    if names_hidden(sitting):
+        raise NotPossible("The names of this sitting are hidden. Show them first, under Marking; then release.")
+    if sitting.state not in AFTER:
+        raise NotPossible("Close the sitting first; then results can be released.")
+    how = f"{'with marks' if shown.marks else 'in words'}{', with the right answers' if shown.answers else ''}"
+    for seat in [None] if seats is None else seats:
+        Release.objects.create(sitting=sitting, seat=seat, by=by, **shown._asdict())
+        record(sitting, by, f"results released {how}", seat)
+    if seats is None:
+        _state(sitting, SittingState.RELEASED)
+
+
+@transaction.atomic
+def withdraw(by: Teacher, sitting: Sitting, seats: Collection[Seat] | None = None) -> None:
+    """Nobody sees their results any more, or these students do not."""
+    now = timezone.now()
+    if seats is None:
+        sitting.releases.filter(taken_back_at=None).update(taken_back_at=now)
+        _state(sitting, SittingState.CLOSED)
+        record(sitting, by, "the release is taken back")
+        return
+    if sitting.state == SittingState.RELEASED:
+        # What holds for all is put down for each of the others, so that it can end for one.
+        for_all = sitting.releases.filter(taken_back_at=None, seat=None).first()
+        others = sitting.seats.exclude(pk__in=[seat.pk for seat in seats])
+        if for_all is not None:
+            Release.objects.bulk_create(
+                Release(sitting=sitting, seat=seat, by=by, marks=for_all.marks, answers=for_all.answers)
+                for seat in others
+            )
+        sitting.releases.filter(taken_back_at=None, seat=None).update(taken_back_at=now)
+        _state(sitting, SittingState.CLOSED)
+    sitting.releases.filter(taken_back_at=None, seat__in=[seat.pk for seat in seats]).update(taken_back_at=now)
+    for seat in seats:
+        record(sitting, by, "the release is taken back", seat)
+
+
+def _state(sitting: Sitting, state: SittingState) -> None:
+    if sitting.state in AFTER:
+        sitting.state = state
+        sitting.save(update_fields=["state"])
+        nudges.sitting_changed(sitting.pk)
+
+
+def shown_in(sitting: Sitting) -> dict[int, Shown]:
+    """By seat, what its student may see; who may see nothing is not in it."""
+    if names_hidden(sitting):
+        return {}
+    seats = sitting.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True)
+    rule, over = sitting.read_rules().results, sitting.state in AFTER
+    found: dict[int, Shown] = {}
+    if rule == "handed in" or (rule == "closed" and over):
+        found = dict.fromkeys(seats, Shown(marks=True, answers=over))
+    if over:
+        for one in sitting.releases.filter(taken_back_at=None).order_by("pk"):
+            if one.seat_id is not None:
+                found[one.seat_id] = Shown(one.marks, one.answers)
+            elif sitting.state == SittingState.RELEASED:
+                found |= dict.fromkeys(sitting.seats.values_list("pk", flat=True), Shown(one.marks, one.answers))
+    return found
+
+
+def shown_to(seat: Seat) -> Shown | None:
+    return shown_in(seat.sitting).get(seat.pk)

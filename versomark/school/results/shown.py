@@ -1,0 +1,168 @@
+"""A student's result as they may see it: built from what may be shown, question by question."""
+
+from datetime import datetime
+from typing import Literal, NamedTuple
+
+from pydantic import BaseModel
+
+from versomark.core.editions import EditionItem
+from versomark.core.items import ItemResponse
+from versomark.core.items.by_rubric import ByRubric, WrittenResponse
+from versomark.core.scoring import score
+from versomark.core.text import RichText
+from versomark.school.marking.models import Mark, MarkState, Turn
+from versomark.school.marking.services import judged_in, marks_by_turn
+from versomark.school.room.answers import not_asked
+from versomark.school.sittings.models import Seat
+from versomark.school.sittings.seats import responses_of
+
+from .release import Shown
+from .totals import results_in
+
+Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out"]
+
+
+class ShownLevel(BaseModel):
+    """What one criterion of a rubric earned, in the words of its level."""
+
+    criterion: str
+    words: str
+    points: float | None
+    of: float | None
+
+
+class ShownQuestion(BaseModel):
+    number: int
+    label: str
+    stem: RichText
+    stimulus: RichText
+    verdict: Verdict
+    gave: str
+    """In plain words; empty where `text` has it."""
+    text: RichText
+    """What was written, where it was written at length."""
+    marks: float | None
+    of: float | None
+    levels: list[ShownLevel]
+    comment: str
+    right: str
+    """The right answer, where it is shown."""
+    why: RichText
+
+
+class StudentResult(BaseModel):
+    title: str
+    student: str
+    handed_in_at: datetime | None
+    total: float | None
+    of: float | None
+    lost: float | None
+    """Taken off for handing in late."""
+    reason: str
+    """Why the total was set, where a teacher set it."""
+    waiting: int
+    comment: str
+    questions: list[ShownQuestion]
+
+
+def student_result(seat: Seat, shown: Shown) -> StudentResult:
+    """What this student sees of it. In words only, no number leaves."""
+    sitting = seat.sitting
+    edition, judged = sitting.edition.read(), judged_in(sitting)
+    unasked = not_asked([sitting]).get(sitting.pk, frozenset())
+    responses = responses_of([seat.pk])
+    given = responses[str(seat.pk)]
+    table = score(edition, responses, unasked, judged)
+    earned = {column.id: (float(table.points[0, j]), column.max) for j, column in enumerate(table.items)}
+    turns = marks_by_turn(sitting, [seat.pk])
+    result = results_in(sitting, [seat.pk])[0]
+    overall = seat.overall_comments.first()
+    questions = []
+    for number, item in enumerate(edition.items(), start=1):
+        if item.ref in unasked:
+            continue
+        mark = _mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
+        stimulus = edition.stimulus_of(item) if item.stimulus else None
+        about = _About(number, item, stimulus.body if stimulus else "", item.ref in judged.waived)
+        questions.append(_question(about, given.get(item.ref), earned.get(item.ref), mark, shown))
+    return StudentResult(
+        title=edition.title,
+        student=seat.student.short_name,
+        handed_in_at=seat.handed_in_at,
+        total=result.total if shown.marks else None,
+        of=result.of if shown.marks else None,
+        lost=result.lost if shown.marks and result.lost and result.set_by is None else None,
+        reason=result.set_by.reason if result.set_by and shown.marks else "",
+        waiting=result.waiting,
+        comment=overall.text if overall else "",
+        questions=questions,
+    )
+
+
+def _mark(turns: dict[Turn, dict[tuple[int, str], Mark]], seat: int, ref: str) -> Mark | None:
+    """The one whose words a student reads: what was agreed on, else the first."""
+    found = (turns[turn].get((seat, ref)) for turn in (Turn.AGREED, Turn.FIRST))
+    return next((mark for mark in found if mark is not None and mark.state == MarkState.KEPT), None)
+
+
+class _About(NamedTuple):
+    number: int
+    item: EditionItem
+    stimulus: RichText
+    left_out: bool
+
+
+def _question(
+    about: _About,
+    response: ItemResponse | None,
+    earned: tuple[float, float] | None,
+    mark: Mark | None,
+    shown: Shown,
+) -> ShownQuestion:
+    content = about.item.content
+    given = content.given(response)
+    at_length = isinstance(response, WrittenResponse)
+    return ShownQuestion(
+        number=about.number,
+        label=content.own_label or str(about.number),
+        stem=content.stem,
+        stimulus=about.stimulus,
+        verdict="left out" if about.left_out else _verdict(given, content.score(response) is None, earned),
+        gave=content.says(response) if response is not None and given and not at_length else "",
+        text=response.text if isinstance(response, WrittenResponse) else "",
+        marks=earned[0] if earned and shown.marks else None,
+        of=earned[1] if earned and shown.marks else None,
+        levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
+        comment=mark.comment if mark else "",
+        right=content.key_words() if shown.answers and content.marked_by == "key" else "",
+        why=content.rationale if shown.answers else "",
+    )
+
+
+def _verdict(given: bool, to_mark: bool, earned: tuple[float, float] | None) -> Verdict:
+    if earned is None:
+        return "to be marked" if to_mark else "nothing given"
+    points, of = earned
+    if points >= of:
+        return "right"
+    if points > 0:
+        return "partly right"
+    return "not right" if given else "nothing given"
+
+
+def _levels(content: ByRubric, mark: Mark, shown: Shown) -> list[ShownLevel]:
+    """Of each criterion the words of the highest level that was reached."""
+    found = []
+    for criterion in content.rubric.criteria:
+        points = mark.points.get(criterion.id, 0)
+        reached = [level for level in criterion.levels if level.points <= points]
+        level = max(reached, key=lambda one: one.points, default=None)
+        found.append(
+            ShownLevel(
+                criterion=criterion.name,
+                words=level.words if level else "",
+                points=points if shown.marks else None,
+                of=criterion.max if shown.marks else None,
+            )
+        )
+    return found

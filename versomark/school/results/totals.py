@@ -1,0 +1,183 @@
+"""Each student's total in a sitting: earned, less what lateness costs, or as a teacher set it."""
+
+from collections.abc import Collection
+from datetime import datetime, timedelta
+from typing import NamedTuple
+
+from django.db import transaction
+from django.utils import timezone
+
+from versomark.core.scoring import LateRule, corrected_totals, score, to_mark, total_of
+from versomark.school.accounts.models import Teacher
+from versomark.school.marking.models import MarkState, OutOfFigures
+from versomark.school.marking.services import Given, give, judged_in, marks_by_turn, rubric_item, waived_in
+from versomark.school.problems import NotPossible
+from versomark.school.room.answers import not_asked
+from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.sittings.seats import responses_of
+from versomark.school.sittings.services import AFTER, mark_absence
+from versomark.school.sittings.supervising import record
+
+from .models import Lateness, TotalSet
+
+MOST_SET = 10_000
+
+
+class Result(NamedTuple):
+    """Where a student stands."""
+
+    seat: Seat
+    earned: float
+    of: float
+    """Full marks of what counts for this student so far."""
+    lost: float
+    """Taken off for handing in late."""
+    total: float | None
+    """None while there is none: nothing was handed in, and no total was set."""
+    set_by: TotalSet | None
+    waiting: int
+    """Their answers that wait for a mark; they are in neither `earned` nor `of`."""
+
+
+def results_in(sitting: Sitting, seat_ids: Collection[int] | None = None, rule: LateRule | None = None) -> list[Result]:
+    """Of these seats, or of all, in desk order; under another rule about late work than the sitting's, where given."""
+    seats = sitting.seats.select_related("student", "sitting").order_by("desk")
+    if seat_ids is not None:
+        seats = seats.filter(pk__in=seat_ids)
+    chosen = list(seats)
+    edition, judged, rule = sitting.edition.read(), judged_in(sitting), rule or rule_of(sitting)
+    unasked = not_asked([sitting]).get(sitting.pk, frozenset())
+    done = [seat.pk for seat in chosen if seat.state == SeatState.HANDED_IN]
+    responses = responses_of(done)
+    totals_set = standing_sets(sitting)
+    found = []
+    for seat in chosen:
+        set_by = totals_set.get(seat.pk)
+        if seat.pk not in done:
+            of = sum(item.content.marks for item in edition.items() if item.ref not in judged.waived | unasked)
+            found.append(Result(seat, 0.0, of, 0.0, set_by.total if set_by else None, set_by, 0))
+            continue
+        mine = {str(seat.pk): responses[str(seat.pk)]}
+        # One student at a time: a colleague's answer that waits says nothing about this one.
+        table = score(edition, mine, unasked, judged)
+        waiting = sum(
+            bool(some) and ref not in judged.waived and ref not in judged.marks.get(str(seat.pk), ())
+            for ref, some in to_mark(edition, mine).items()
+        )
+        earned, of = float(corrected_totals(edition, table)[0]), table.max_total
+        lost = rule.lost(seat.handed_in_at, earned, of) if rule and not seat.ended_by_closing else 0.0
+        found.append(
+            Result(seat, earned, of, lost, total_of(earned, lost, set_by.total if set_by else None), set_by, waiting)
+        )
+    return found
+
+
+def standing_sets(sitting: Sitting) -> dict[int, TotalSet]:
+    rows = TotalSet.objects.filter(seat__sitting=sitting, taken_back_at=None).select_related("by").order_by("pk")
+    return {one.seat_id: one for one in rows}
+
+
+def rule_of(sitting: Sitting) -> LateRule | None:
+    found = Lateness.objects.filter(sitting=sitting).first()
+    return rule_from(found.due, found.grace_minutes, found.per_day, found.most) if found else None
+
+
+def rule_from(due: datetime, grace_minutes: int, per_day: float, most: float) -> LateRule:
+    return LateRule(due, timedelta(minutes=grace_minutes), per_day, most)
+
+
+@transaction.atomic
+def set_lateness(by: Teacher, sitting: Sitting, due: datetime, grace_minutes: int, per_day: float, most: float) -> None:
+    Lateness.objects.update_or_create(
+        sitting=sitting, defaults={"due": due, "grace_minutes": grace_minutes, "per_day": per_day, "most": most}
+    )
+    record(sitting, by, f"late work: {per_day:g}% of the marks for every day begun, at most {most:g}%")
+
+
+@transaction.atomic
+def end_lateness(by: Teacher, sitting: Sitting) -> None:
+    if Lateness.objects.filter(sitting=sitting).delete()[0]:
+        record(sitting, by, "late work costs nothing")
+
+
+@transaction.atomic
+def set_total(by: Teacher, seat: Seat, total: float, reason: str) -> None:
+    """This total stands, whatever is worked out, until it is taken back."""
+    if seat.state == SeatState.EXCUSED:
+        raise NotPossible(f"{seat.student.short_name} is excused, so no total stands for them.")
+    TotalSet.objects.create(seat=seat, total=total, reason=_reason(reason), by=by)
+    record(seat.sitting, by, f"total set to {total:g}: {_reason(reason)}", seat)
+
+
+@transaction.atomic
+def take_total_back(by: Teacher, seat: Seat) -> None:
+    if seat.totals_set.filter(taken_back_at=None).update(taken_back_at=timezone.now()):
+        record(seat.sitting, by, "the total is worked out again", seat)
+
+
+@transaction.atomic
+def leave_out(by: Teacher, seat: Seat, reason: str) -> None:
+    """Out of the statistics of the sitting; the student's own result stays."""
+    _, made = OutOfFigures.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
+    if made:
+        record(seat.sitting, by, f"left out of the figures: {_reason(reason)}", seat)
+
+
+@transaction.atomic
+def take_in(by: Teacher, seat: Seat) -> None:
+    if OutOfFigures.objects.filter(seat=seat).delete()[0]:
+        record(seat.sitting, by, "in the figures again", seat)
+
+
+def _reason(reason: str) -> str:
+    words = " ".join(reason.split())[:300]
+    if not words:
+        raise NotPossible("Give the reason: it stays with the result.", status=422)
+    return words
+
+
+class Empty(NamedTuple):
+    """What has no mark and no total yet."""
+
+    waiting: list[tuple[Seat, str]]
+    """Answers that nobody has marked, by seat and question."""
+    missing: list[Seat]
+    """Students who handed nothing in, and have no total."""
+
+
+def empty_in(sitting: Sitting) -> Empty:
+    seats = {seat.pk: seat for seat in sitting.seats.select_related("student", "sitting").order_by("desk")}
+    done = [pk for pk, seat in seats.items() if seat.state == SeatState.HANDED_IN]
+    out = waived_in([sitting])[sitting.pk]
+    needed = to_mark(sitting.edition.read(), responses_of(done))
+    first = marks_by_turn(sitting, done)
+    kept = {place for marks in first.values() for place, mark in marks.items() if mark.state == MarkState.KEPT}
+    waiting = [
+        (seats[int(seat)], ref)
+        for ref, some in needed.items()
+        if ref not in out
+        for seat in some
+        if (int(seat), ref) not in kept
+    ]
+    absent = (SeatState.EXPECTED, SeatState.ABSENT, SeatState.AT_THE_DOOR)
+    sets = standing_sets(sitting)
+    return Empty(waiting, [seat for pk, seat in seats.items() if seat.state in absent and pk not in sets])
+
+
+@transaction.atomic
+def fill_empty(by: Teacher, sitting: Sitting, waiting_zero: bool, missing: str, reason: str) -> Empty:
+    """Zero for every answer that waits, where wanted; and for who handed nothing in `zero`, `excused` or `leave`."""
+    if sitting.state not in AFTER:
+        raise NotPossible("Close the sitting first: until then more may come in.")
+    found, words = empty_in(sitting), _reason(reason)
+    if waiting_zero:
+        for seat, ref in found.waiting:
+            criteria = rubric_item(sitting, ref)[1].rubric.criteria
+            give(by, seat, ref, Given({one.id: 0 for one in criteria}, words, draft=False, seen=None))
+    for seat in found.missing if missing != "leave" else []:
+        if missing == "zero":
+            set_total(by, seat, 0, words)
+        else:
+            mark_absence(sitting, seat.pk, SeatState.EXCUSED)
+            record(sitting, by, f"excused: {words}", seat)
+    return found

@@ -1,0 +1,107 @@
+import { Rich } from "../ui/rich";
+import { amount } from "../ui/words";
+import type { components } from "./schema";
+
+export type StudentResult = components["schemas"]["StudentResult"];
+type Question = StudentResult["questions"][number];
+
+const marks = (value: number) => amount(value, value % 1 ? 1 : 0);
+
+/** A student's own result: what they have, and question by question what they gave, what it earned, and what to do. */
+export function ResultPaper({ result }: { result: StudentResult }) {
+  return (
+    <article>
+      {result.total !== null && result.of !== null && (
+        <p className="font-serif text-2xl">
+          <strong className="text-4xl">{marks(result.total)}</strong> of {marks(result.of)} marks
+        </p>
+      )}
+      {result.lost !== null && (
+        <p className="text-graphite">{marks(result.lost)} were taken off because it came in late.</p>
+      )}
+      {result.reason && <p className="text-graphite">Set by your teacher: {result.reason}</p>}
+      {result.waiting > 0 && (
+        <p className="mt-2 text-ochre">
+          ◐ {result.waiting === 1 ? "One answer is" : `${result.waiting} answers are`} not marked yet, and not counted.
+        </p>
+      )}
+      {result.comment && <p className="mt-4 border-l-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
+      <ol className="mt-6">
+        {result.questions.map((question) => (
+          <li key={question.number} className="border-t border-hairline py-4">
+            <OneQuestion question={question} />
+          </li>
+        ))}
+      </ol>
+    </article>
+  );
+}
+
+const LOOKS: Record<Question["verdict"], string> = {
+  right: "text-teal",
+  "partly right": "text-ochre",
+  "not right": "text-clay",
+  "nothing given": "text-graphite",
+  "to be marked": "text-ochre",
+  "left out": "text-graphite",
+};
+const SIGNS: Record<Question["verdict"], string> = {
+  right: "●",
+  "partly right": "◐",
+  "not right": "○",
+  "nothing given": "–",
+  "to be marked": "◐",
+  "left out": "–",
+};
+
+function OneQuestion({ question }: { question: Question }) {
+  const { gave, text } = question;
+  return (
+    <>
+      <p className="mb-1 flex items-baseline justify-between gap-3 text-base">
+        <span className="text-graphite">Question {question.label}</span>
+        <span className={LOOKS[question.verdict]}>
+          {SIGNS[question.verdict]} {question.verdict}
+          {question.marks !== null && question.of !== null && (
+            <strong className="ml-3 text-ink">
+              {marks(question.marks)} of {marks(question.of)}
+            </strong>
+          )}
+        </span>
+      </p>
+      {question.stimulus && (
+        <details className="mb-2 text-base text-graphite">
+          <summary>What it is about</summary>
+          <Rich html={question.stimulus} className="font-serif" />
+        </details>
+      )}
+      <Rich html={question.stem} className="font-serif text-lg leading-snug" />
+      {(gave || text) && (
+        <div className="mt-2 border-l-2 border-hairline pl-3">
+          <p className="text-sm text-graphite">You gave</p>
+          {gave ? <p className="wrap-anywhere">{gave}</p> : <Rich html={text} className="wrap-anywhere" />}
+        </div>
+      )}
+      {question.right && question.verdict !== "right" && (
+        <p className="mt-2">
+          <span className="text-graphite">Right is</span> <strong>{question.right}</strong>
+        </p>
+      )}
+      {question.why && <Rich html={question.why} className="mt-1 text-base text-graphite" />}
+      {question.levels.length > 0 && (
+        <ul className="mt-2 text-base">
+          {question.levels.map((level) => (
+            <li key={level.criterion}>
+              <strong>{level.criterion}</strong>
+              {level.points !== null && level.of !== null && ` ${marks(level.points)} of ${marks(level.of)}`}
+              {level.words && `: ${level.words}`}
+            </li>
+          ))}
+        </ul>
+      )}
+      {question.comment && (
+        <p className="mt-2 border-l-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">{question.comment}</p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,80 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read } from "../api/client";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Field, Problem, TextInput } from "../ui/field";
+import { Switch } from "../ui/switch";
+import { Tick } from "../ui/tick";
+import { many, namesIn } from "../ui/words";
+import type { Fill, Results, ResultsPage } from "./use-results";
+
+type Props = { results: Results; page: ResultsPage; onClose: () => void };
+const WAYS: Record<Fill["missing"], string> = { leave: "Leave them", zero: "Zero", excused: "Excused" };
+
+/** Everything that has no mark yet, settled in one go: first what it is, then the deed, with a reason. */
+export function EmptyMarks({ results, page, onClose }: Props) {
+  const path = { sitting_id: page.sitting };
+  const found = useQuery({
+    queryKey: ["empty", page.sitting],
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/results/empty", { params: { path } })),
+  });
+  const [zero, setZero] = useState(false);
+  const [missing, setMissing] = useState<Fill["missing"]>("leave");
+  const [reason, setReason] = useState("");
+  const empty = found.data;
+  const nothing = empty?.waiting.length === 0 && empty.missing.length === 0;
+  return (
+    <Dialog
+      open
+      wide
+      onClose={onClose}
+      title={nothing ? "Nothing is empty." : "Fill what is empty"}
+      says={
+        nothing
+          ? "Every answer has its mark, and everybody their total."
+          : "Nothing changes before you say so. Each can be changed again one by one."
+      }
+    >
+      <Problem error={found.error ?? results.error} />
+      {empty && !nothing && (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            results.fillEmpty({ waiting: zero ? "zero" : "leave", missing, reason }).then(onClose, () => {});
+          }}
+        >
+          {empty.waiting.length > 0 && (
+            <Tick
+              label={`Zero for ${empty.waiting.map((one) => `${many(one.answers, "answer")} to question ${one.number}`).join(", ")} that nobody has marked`}
+              checked={zero}
+              onChange={setZero}
+            />
+          )}
+          {empty.missing.length > 0 && (
+            <>
+              <p className="mt-3 mb-1 text-sm">
+                Handed nothing in: <strong>{namesIn(empty.missing)}</strong>
+              </p>
+              <Switch label="Who handed nothing in" value={missing} options={WAYS} onChange={setMissing} />
+            </>
+          )}
+          <Field label="The reason" hint="It stays with the results.">
+            {(id) => (
+              <TextInput
+                id={id}
+                required
+                maxLength={300}
+                value={reason}
+                onChange={(event) => setReason(event.target.value)}
+              />
+            )}
+          </Field>
+          <Button type="submit" look="main" disabled={results.busy || (!zero && missing === "leave")}>
+            Fill it
+          </Button>
+        </form>
+      )}
+    </Dialog>
+  );
+}
