@@ -6,7 +6,7 @@ A kind of item is one module beside this one. It defines a content model (what t
 """
 
 from abc import abstractmethod
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from string import ascii_uppercase
 from typing import Annotated, ClassVar, Literal, Self
@@ -92,6 +92,25 @@ class ResponseBase(Frozen):
     kind: str
 
 
+@dataclass(frozen=True)
+class TypedPart:
+    """What a student typed in one place of an item.
+
+    compared: how it is compared, so that what is equal after cleaning is equal here. share: of the part's marks, 0 to
+    1, as the key has it. marks: what the part is worth.
+    """
+
+    part: str
+    typed: str
+    compared: str
+    share: float
+    marks: float
+
+
+Shares = Mapping[tuple[str, str], float]
+"""(part, compared) -> the share of the part's marks that a person gives for it, whatever the key says."""
+
+
 class ContentBase(Frozen):
     """What a teacher writes for one item. May be unfinished: `problems` says what is still missing."""
 
@@ -137,6 +156,22 @@ class ContentBase(Frozen):
     @abstractmethod
     def score(self, response: ResponseBase | None) -> float | None:
         """Points for a response, from 0 to `marks`; nothing given earns 0. None where a person has to mark it."""
+
+    def typed(self, response: ResponseBase) -> tuple[TypedPart, ...]:
+        """What was typed, place by place; empty for kinds where nothing is typed to be compared with a key."""
+        return ()
+
+    def with_shares(self, response: ResponseBase, shares: Shares) -> tuple[float, tuple[str, ...]]:
+        """Points, and what is said to have been picked, where a person judged some of what was typed."""
+        raise ValueError("Nothing is typed in this question.")
+
+    def accepting(self, part: str, words: Sequence[str]) -> Self | None:
+        """The same item with these words right too; None where a key cannot list them."""
+        return None
+
+    def compares(self) -> str:
+        """What counts as the same answer, in words; empty for kinds where nothing is typed."""
+        return ""
 
     @abstractmethod
     def for_student(self) -> StudentBase:

@@ -1,7 +1,7 @@
 """Gaps in a text, each typed or picked from its own list. In the text a gap stands as its letter in brackets: `[a]`."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
@@ -18,12 +18,14 @@ from .base import (
     OnSheet,
     OptionId,
     ResponseBase,
+    Shares,
     StudentBase,
+    TypedPart,
     Words,
     share_of_parts,
     sound_ids,
 )
-from .short_text import RIGHT, answers_to, pick_from
+from .short_text import ELSE, RIGHT, answers_to, pick_from
 from .wording import Typed, Wording
 
 GapName = Annotated[str, StringConstraints(pattern=r"^[a-z]$")]
@@ -154,6 +156,50 @@ class Gaps(ContentBase):
         right = sum(gap.right_pick() in picked for gap in gaps)
         return self.marks * share_of_parts(right, len(picked) - right, len(gaps), self.credit)
 
+    def typed(self, response: ResponseBase) -> tuple[TypedPart, ...]:
+        given = response.gaps if isinstance(response, GapsResponse) else {}
+        gaps = self.standing()
+        return tuple(
+            TypedPart(
+                gap.name,
+                text,
+                gap.wording.cleaned(text),
+                float(gap.right_pick() in gap.pick(text)),
+                self.marks / len(gaps),
+            )
+            for gap in gaps
+            if not gap.choices and (text := given.get(gap.name, ""))
+        )
+
+    def with_shares(self, response: ResponseBase, shares: Shares) -> tuple[float, tuple[str, ...]]:
+        """A gap that is half right counts half under a rule that counts each; under all or nothing, as wrong."""
+        picked, gaps = self.picks(response), self.standing()
+        right = {gap.name: float(gap.right_pick() in picked) for gap in gaps}
+        judged = {one.part: shares.get((one.part, one.compared), one.share) for one in self.typed(response)}
+        right |= judged
+        said = tuple(
+            _said(gap, pick, judged.get(gap.name))
+            for gap in gaps
+            for pick in picked
+            if pick.partition(":")[0] == gap.name
+        )
+        earned = sum(right.values())
+        if self.credit == "all":
+            return self.marks * float(earned >= len(gaps)), said
+        lost = len(picked) - earned if self.credit == "right_minus_wrong" else 0.0
+        return self.marks * max(0.0, earned - lost) / len(gaps), said
+
+    def accepting(self, part: str, words: Sequence[str]) -> "Gaps":
+        def changed(gap: Gap) -> Gap:
+            return gap.model_copy(update={"wording": gap.wording.also(words)}) if gap.name == part else gap
+
+        gaps = [changed(gap) for gap in self.gaps]
+        return self.model_copy(update={"gaps": gaps})
+
+    def compares(self) -> str:
+        typed = [gap for gap in self.standing() if not gap.choices]
+        return typed[0].wording.compares() if typed else ""
+
     def for_student(self) -> "GapsForStudent":
         shown = [
             ShownGap(name=gap.name, choices=[ShownWord(id=c.id, text=c.text) for c in gap.choices])
@@ -193,6 +239,15 @@ class Gaps(ContentBase):
         yield self.text
         yield from (plain(gap.key_words()) for gap in self.gaps)
         yield self.rationale
+
+
+def _said(gap: Gap, pick: str, share: float | None) -> str:
+    """What is said to have been picked in a gap, where its share was judged."""
+    if share is None:
+        return pick
+    if share >= 1:
+        return gap.right_pick()
+    return f"{gap.name}:{ELSE}" if pick == gap.right_pick() else pick
 
 
 class GapsResponse(ResponseBase):

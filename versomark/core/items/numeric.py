@@ -7,8 +7,20 @@ from typing import TYPE_CHECKING, Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
-from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, Note, OnSheet, ResponseBase, StudentBase
+from .base import (
+    NOT_THIS_KIND,
+    AnsweredOption,
+    ContentBase,
+    Frozen,
+    Note,
+    OnSheet,
+    ResponseBase,
+    Shares,
+    StudentBase,
+    TypedPart,
+)
 from .numbers import LONGEST, ReadNumber, exact, in_words, read_number, to_figures
+from .short_text import shared
 
 if TYPE_CHECKING:
     from pint import UnitRegistry
@@ -123,6 +135,27 @@ class Numeric(ContentBase):
     def score(self, response: ResponseBase | None) -> float:
         picked = self.picks(response) if response is not None else ()
         return self.marks * {RIGHT: 1.0, NO_UNIT: self.without_unit}.get(picked[0] if picked else "", 0.0)
+
+    def typed(self, response: ResponseBase) -> tuple[TypedPart, ...]:
+        if not isinstance(response, NumericResponse) or not response.text:
+            return ()
+        share = self.score(response) / self.marks
+        return (TypedPart("", response.text, self._compared(response.text), share, self.marks),)
+
+    def with_shares(self, response: ResponseBase, shares: Shares) -> tuple[float, tuple[str, ...]]:
+        return shared(self.typed(response), self.picks(response), shares)
+
+    def compares(self) -> str:
+        unit = " or in another unit" if self.unit else ""
+        return f"The same value is the same answer, however it is written{unit}."
+
+    def _compared(self, text: str) -> str:
+        """The value in the unit of the key, where that can be told; else the letters that were typed."""
+        read = read_number(text)
+        values = self._in_key_unit(read) if read else []
+        if read is None or not values:
+            return " ".join(text.casefold().split())
+        return f"{in_words(float(values[0]))} {self.unit if read.unit else ''}".strip()
 
     def for_student(self) -> "NumericForStudent":
         # A required unit is part of the answer, so it is not shown; one that is merely accepted is printed behind.

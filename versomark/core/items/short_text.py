@@ -1,8 +1,18 @@
 """Short text: a word or a few, typed."""
 
+from collections.abc import Sequence
 from typing import Literal
 
-from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, OnSheet, ResponseBase, StudentBase
+from .base import (
+    NOT_THIS_KIND,
+    AnsweredOption,
+    ContentBase,
+    OnSheet,
+    ResponseBase,
+    Shares,
+    StudentBase,
+    TypedPart,
+)
 from .wording import Typed, Wording
 
 RIGHT, ELSE = "right", "other"
@@ -32,6 +42,15 @@ def pick_from(wording: Wording, typed: str, prefix: str = "") -> tuple[str, ...]
     return (prefix + (ELSE if place is None else f"wrong-{place}"),)
 
 
+def shared(typed: Sequence[TypedPart], picked: tuple[str, ...], shares: Shares) -> tuple[float, tuple[str, ...]]:
+    """Points and pick of an item with one place to type in: judged right is the right answer, less is another."""
+    if not typed or (typed[0].part, typed[0].compared) not in shares:
+        return sum(one.share * one.marks for one in typed), picked
+    share = shares[typed[0].part, typed[0].compared]
+    said = (RIGHT,) if share >= 1 else (ELSE,) if picked == (RIGHT,) else picked
+    return share * typed[0].marks, said
+
+
 class ShortText(ContentBase):
     kind: Literal["short_text"] = "short_text"
     wording: Wording = Wording()
@@ -49,6 +68,21 @@ class ShortText(ContentBase):
 
     def score(self, response: ResponseBase | None) -> float:
         return self.marks if response is not None and self.picks(response) == (RIGHT,) else 0.0
+
+    def typed(self, response: ResponseBase) -> tuple[TypedPart, ...]:
+        if not isinstance(response, ShortTextResponse) or not response.text:
+            return ()
+        share = float(self.picks(response) == (RIGHT,))
+        return (TypedPart("", response.text, self.wording.cleaned(response.text), share, self.marks),)
+
+    def with_shares(self, response: ResponseBase, shares: Shares) -> tuple[float, tuple[str, ...]]:
+        return shared(self.typed(response), self.picks(response), shares)
+
+    def accepting(self, part: str, words: Sequence[str]) -> "ShortText":
+        return self.model_copy(update={"wording": self.wording.also(words)})
+
+    def compares(self) -> str:
+        return self.wording.compares()
 
     def for_student(self) -> "ShortTextForStudent":
         return ShortTextForStudent(stem=self.stem, marks=self.marks)

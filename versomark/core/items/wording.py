@@ -1,6 +1,7 @@
 """Comparing what a student typed with what a teacher accepts: case, accents, spelling, patterns."""
 
 import unicodedata
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Annotated
 
@@ -64,6 +65,24 @@ class Wording(Frozen):
         if typed in (self.cleaned(wrong.text) for wrong in self.wrong):
             return False
         return any(self._is_slip(typed, words) for words in accepted)
+
+    def compares(self) -> str:
+        """What counts as the same words."""
+        matter = ["spaces", "a full stop at the end", *([] if self.case_matters else ["capitals"])]
+        if not self.accents_matter:
+            matter.append("accents")
+        return f"{', '.join(matter[:-1])} and {matter[-1]} make no difference".capitalize() + "."
+
+    def also(self, words: Sequence[str]) -> "Wording":
+        """The same with these words accepted; no longer named as wrong."""
+        known = {self.cleaned(one) for one in self.accepted}
+        new = {self.cleaned(one): one for one in words}
+        return self.model_copy(
+            update={
+                "accepted": [*self.accepted, *(one for cleaned, one in new.items() if cleaned not in known)],
+                "wrong": [one for one in self.wrong if self.cleaned(one.text) not in new],
+            }
+        )
 
     def wrong_place(self, typed: str) -> int | None:
         """Which of the wrong answers was typed, if one was."""

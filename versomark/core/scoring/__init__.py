@@ -2,6 +2,7 @@
 
 from .adjusting import LateRule, total_of
 from .judged import Judged, Marks, Settled
+from .same import Alike, Same, same_answers
 from .table import (
     NOT_CHOSEN,
     ItemColumn,
@@ -17,6 +18,7 @@ from .two_marks import apart, counted
 
 __all__ = [
     "NOT_CHOSEN",
+    "Alike",
     "ItemColumn",
     "Judged",
     "LateRule",
@@ -24,10 +26,12 @@ __all__ = [
     "OptionColumn",
     "ResponseTable",
     "Responses",
+    "Same",
     "Settled",
     "apart",
     "corrected_totals",
     "counted",
+    "same_answers",
     "score",
     "to_mark",
     "total_of",

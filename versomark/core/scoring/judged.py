@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from versomark.core.items.base import Shares
+
 Marks = Mapping[str, Mapping[str, float]]
 """seat name -> item ref -> marks that a person gave, on the scale of the item's own marks."""
 
@@ -24,5 +26,7 @@ class Judged:
     marks: Marks = field(default_factory=dict)
     settled: Mapping[str, Settled] = field(default_factory=dict)
     """By item ref."""
+    shares: Mapping[str, Shares] = field(default_factory=dict)
+    """By item ref, what was typed and judged by a person, whatever the key says."""
     waived: frozenset[str] = frozenset()
     """Refs of items that are out of the total and the analysis."""

@@ -139,6 +139,7 @@ def score(
     columns = []
     for j, (number, section, item) in enumerate(numbered):
         content, settled = item.content, judged.settled.get(item.ref)
+        shares = judged.shares.get(item.ref) if settled is None else None
         answers = content.answers() if content.exclusive else []
         worth = {answer.id: _worth(answer, content.marks, settled) for answer in answers}
         place = {answer.id: k for k, answer in enumerate(answers)}
@@ -158,7 +159,11 @@ def score(
             counts = item.ref in counted[seat]
             if counts:
                 mark = marks.get(seat, {}).get(item.ref)
-                points[i, j], answered[i, j], pick = _cell(content, given.get(item.ref), mark, worth)
+                response = given.get(item.ref)
+                points[i, j], answered[i, j], pick = _cell(content, response, mark, worth)
+                if shares and response is not None and answered[i, j]:
+                    points[i, j], said = content.with_shares(response, shares)
+                    pick = said[0] if content.exclusive else None
                 choice[i, j] = NOT_CHOSEN if pick is None else place[pick]
             if settled is not None and settled.everybody and (counts or edition.sections[section].choose is None):
                 points[i, j] = content.marks

@@ -17,7 +17,7 @@ from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import numbers, second, services, work
+from . import numbers, same, second, services, work
 from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkState, OwnComment, Turn
 
@@ -47,6 +47,8 @@ class WaitingSitting(Schema):
     """Answers that wait for their second mark."""
     agree_left: int
     """Answers whose two marks are too far apart and not agreed on."""
+    typed: str
+    """The first question in which something is typed that a key judges; empty where there is none."""
 
 
 class MarkingItem(Schema):
@@ -173,7 +175,7 @@ def waiting(request: HttpRequest) -> list[WaitingSitting]:
     """Every sitting with work that a person marks, those with most to do first."""
     found = []
     for sitting in sittings_of(teacher_of(request)).exclude(state__in=BEFORE):
-        if not services.by_hand(sitting):
+        if not services.by_hand(sitting) and not same.typed_items(sitting):
             continue
         numbers_of = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
         lines = services.waiting_in(sitting)
@@ -190,6 +192,7 @@ def waiting(request: HttpRequest) -> list[WaitingSitting]:
                 marked=sum(one.marked for one in lines),
                 second_left=second_left,
                 agree_left=agree_left,
+                typed=next(iter(same.typed_items(sitting)), ""),
             )
         )
     return sorted(found, key=lambda one: one.marked - one.to_mark)

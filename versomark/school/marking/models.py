@@ -98,6 +98,29 @@ class Settlement(models.Model):
         return f"{self.sitting}, {self.item}: {self.reason}"
 
 
+class SameMark(models.Model):
+    """What everybody gets who typed the same to a question that has a key. Taken back, never deleted; of several the
+    last one holds."""
+
+    sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="same_marks")
+    item = models.CharField(max_length=36)
+    part = models.CharField(max_length=24, blank=True)
+    compared = models.CharField(max_length=400)
+    """As `core.items` compares it."""
+    share = models.FloatField()
+    """Of the part's marks, 0 to 1."""
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    taken_back_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [models.Index(fields=["sitting", "item"])]
+
+    def __str__(self) -> str:
+        return f"{self.sitting}, {self.item}: “{self.compared}” {self.share:g}"
+
+
 class SecondMarking(models.Model):
     """Which answers of a sitting are marked a second time, and what becomes of two marks."""
 

@@ -24,6 +24,7 @@ from .models import (
     MarkState,
     OverallComment,
     OwnComment,
+    SameMark,
     SecondMarking,
     Settlement,
     StandingMark,
@@ -119,6 +120,26 @@ def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, Settlemen
     return found
 
 
+def same_marks_in(sittings: Iterable[Sitting]) -> dict[int, list[SameMark]]:
+    """By sitting, what holds of answers judged together; of one answer the last word."""
+    last: dict[tuple[int, str, str, str], SameMark] = {}
+    found = SameMark.objects.filter(sitting__in=[sitting.pk for sitting in sittings], taken_back_at=None)
+    for one in found.order_by("pk"):
+        last[one.sitting_id, one.item, one.part, one.compared] = one
+    by_sitting: dict[int, list[SameMark]] = {sitting.pk: [] for sitting in sittings}
+    for one in last.values():
+        by_sitting[one.sitting_id].append(one)
+    return by_sitting
+
+
+def shares_in(sitting: Sitting) -> dict[str, dict[tuple[str, str], float]]:
+    """By item, part and answer: the shares that a person gave."""
+    found: dict[str, dict[tuple[str, str], float]] = {}
+    for one in same_marks_in([sitting])[sitting.pk]:
+        found.setdefault(one.item, {})[one.part, one.compared] = one.share
+    return found
+
+
 def judged_in(sitting: Sitting) -> Judged:
     """Everything that people decided about a sitting, as scoring takes it. Marks given without names count once the
     names are shown: a total beside a name would say whose work it was."""
@@ -128,6 +149,7 @@ def judged_in(sitting: Sitting) -> Judged:
             ref: Settled(frozenset(one.accepted), one.everybody)
             for ref, one in settlements_in([sitting])[sitting.pk].items()
         },
+        shares=shares_in(sitting),
         waived=waived_in([sitting])[sitting.pk],
     )
 
@@ -135,6 +157,7 @@ def judged_in(sitting: Sitting) -> Judged:
 def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
     """By sitting, how far that has come: the same position means the same decisions."""
     marks, settled, waived = marks_position(sittings), settlements_in(sittings), waived_in(sittings)
+    same = same_marks_in(sittings)
     second = {
         one[0]: one[1:]
         for one in SecondMarking.objects.filter(sitting__in=list(marks)).values_list("sitting", "tolerance", "mean")
@@ -146,6 +169,8 @@ def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
             *second.get(pk, ()),
             pk in hidden,
             *sorted(one.pk for one in settled[pk].values()),
+            "same",
+            *sorted(one.pk for one in same[pk]),
             "without",
             *sorted(waived[pk]),
         ]

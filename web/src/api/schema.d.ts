@@ -2501,6 +2501,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/{item}/same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Same Answers
+         * @description What was typed to a question, equal and nearly equal answers together.
+         */
+        get: operations["versomark_school_marking_same_api_same_answers"];
+        /**
+         * Judge Same
+         * @description Everybody who typed one of these answers gets this share of the marks.
+         */
+        put: operations["versomark_school_marking_same_api_judge_same"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/same/to-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Into The Key
+         * @description Answers judged right become accepted ones of the question in the bank.
+         */
+        post: operations["versomark_school_marking_same_api_into_the_key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/results": {
         parameters: {
             query?: never;
@@ -7313,6 +7357,8 @@ export interface components {
             second_left: number;
             /** Agree Left */
             agree_left: number;
+            /** Typed */
+            typed: string;
         };
         /**
          * MarkingEntry
@@ -7619,6 +7665,99 @@ export interface components {
             agree_left: number;
             /** Questions */
             questions: components["schemas"]["QuestionCompared"][];
+        };
+        /** AlikeLine */
+        AlikeLine: {
+            /** Part */
+            part: string;
+            /** Marks */
+            marks: number;
+            /** Students */
+            students: number;
+            /** Answers */
+            answers: components["schemas"]["SameLine"][];
+        };
+        /**
+         * SameLine
+         * @description One answer, equal after cleaning.
+         */
+        SameLine: {
+            /** Part */
+            part: string;
+            /** Compared */
+            compared: string;
+            /** Typed */
+            typed: string[];
+            /** Numbers */
+            numbers: number[];
+            /** Share */
+            share: number;
+            /** By Key */
+            by_key: number;
+            /** Judged */
+            judged: boolean;
+        };
+        /** SamePage */
+        SamePage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Questions */
+            questions: components["schemas"]["TypedQuestion"][];
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Stem */
+            stem: string;
+            /** Text */
+            text: string;
+            /** Marks */
+            marks: number;
+            /** Key */
+            key: string;
+            /** Compares */
+            compares: string;
+            /** Groups */
+            groups: components["schemas"]["AlikeLine"][];
+            /** For The Key */
+            for_the_key: number;
+        };
+        /** TypedQuestion */
+        TypedQuestion: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+        };
+        /** SameBody */
+        SameBody: {
+            /** Answers */
+            answers: components["schemas"]["TypedAnswer"][];
+            /** Share */
+            share?: number | null;
+        };
+        /** TypedAnswer */
+        TypedAnswer: {
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /** Compared */
+            compared: string;
+        };
+        /** AddedToKey */
+        AddedToKey: {
+            /** Added */
+            added: string[];
         };
         /** LatenessBody */
         LatenessBody: {
@@ -12125,6 +12264,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_same_api_same_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamePage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_same_api_judge_same: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SameBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamePage"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_same_api_into_the_key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedToKey"];
                 };
             };
         };

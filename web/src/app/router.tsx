@@ -61,6 +61,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../marking/marking-page")).MarkingPage }),
       },
       {
+        path: "marking/:sittingId/same/:item",
+        lazy: async () => ({ Component: (await import("../marking/same-page")).SamePage }),
+      },
+      {
         path: "marking/:sittingId/second",
         lazy: async () => ({ Component: (await import("../marking/second-page")).SecondPage }),
       },

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
-import { Button } from "../ui/button";
+import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { Switch } from "../ui/switch";
@@ -16,6 +16,9 @@ const WAYS: Record<Way, string> = {
   everybody: "Everybody has the marks",
   out: "Leave it out",
 };
+
+/** Kinds of which what was typed can be judged answer by answer. */
+const TYPED = new Set(["short_text", "numeric", "gaps"]);
 
 /** Change how a question is scored in this sitting: first what it does, then the deed, with a reason; and back. */
 export function Settle({ sittingId, question }: Props) {
@@ -58,6 +61,9 @@ export function Settle({ sittingId, question }: Props) {
         <Button look="quiet" disabled={back.isPending} onClick={() => back.mutate()}>
           take it back
         </Button>
+      )}
+      {TYPED.has(question.kind) && (
+        <ButtonLink to={`/marking/${sittingId}/same/${question.ref}`}>Same answers</ButtonLink>
       )}
       <Button onClick={() => setOpen(true)}>Settle it…</Button>
       <Problem error={back.error} />

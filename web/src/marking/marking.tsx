@@ -52,19 +52,24 @@ function Sitting({ one }: { one: Waiting }) {
     <Line
       margin={one.closed_at ? whenOf(one.closed_at) : "open"}
       action={
-        <ButtonLink to={to} look={left ? "main" : "plain"}>
-          {left === 0 ? "Look through" : one.marked ? "Go on marking" : "Mark"}
-        </ButtonLink>
+        <span className="flex gap-2">
+          {one.typed && <ButtonLink to={`${to}/same/${one.typed}`}>Same answers</ButtonLink>}
+          {one.items.length > 0 && (
+            <ButtonLink to={to} look={left ? "main" : "plain"}>
+              {left === 0 ? "Look through" : one.marked ? "Go on marking" : "Mark"}
+            </ButtonLink>
+          )}
+        </span>
       }
     >
-      <Link to={to} className="font-serif text-lg font-semibold">
+      <Link to={one.items.length ? to : `${to}/same/${one.typed}`} className="font-serif text-lg font-semibold">
         {one.title} <span className="font-sans text-base font-normal text-graphite">· {one.class_name}</span>
       </Link>
       <p className="text-sm text-graphite">
         {one.items
           .filter((item) => item.to_mark > 0)
           .map((item) => `question ${item.number}: ${item.marked} of ${item.to_mark}`)
-          .join(" · ") || "every question is waived"}
+          .join(" · ") || (one.typed ? "short answers, marked by their key" : "every question is waived")}
         {one.names_hidden && " · names hidden"}
       </p>
       {one.second_left + one.agree_left > 0 && (

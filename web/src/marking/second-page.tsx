@@ -168,7 +168,10 @@ function Line({ line }: { line: Figures }) {
     const one = line[name];
     return one ? (
       <>
-        {figure(one.value)} <span className="text-graphite">{`${figure(one.low)} to ${figure(one.high)}`}</span>
+        {figure(one.value)}
+        {one.low < one.high && (
+          <span className="ml-1.5 text-graphite">{`${figure(one.low)} to ${figure(one.high)}`}</span>
+        )}
       </>
     ) : (
       <span title={line.reasons[name]}>–</span>

@@ -1,0 +1,145 @@
+"""Same answers together. Students are known by number here, never by seat: see `numbers`."""
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.core.scoring import Same
+from versomark.core.text import RichText
+from versomark.school.http import teacher_of
+from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.services import sitting_of
+
+from . import numbers, same, services
+
+router = Router(tags=["marking"])
+
+
+class SameLine(Schema):
+    """One answer, equal after cleaning."""
+
+    part: str
+    compared: str
+    typed: list[str]
+    """As it was written, the most frequent way first."""
+    numbers: list[int]
+    """Of the students who gave it."""
+    share: float
+    by_key: float
+    judged: bool
+
+
+class AlikeLine(Schema):
+    part: str
+    marks: float
+    students: int
+    answers: list[SameLine]
+
+
+class TypedQuestion(Schema):
+    ref: str
+    number: int
+
+
+class SamePage(Schema):
+    sitting: int
+    title: str
+    class_name: str
+    names: dict[int, str]
+    questions: list[TypedQuestion]
+    """All of the sitting in which something is typed that a key judges."""
+    ref: str
+    number: int
+    stem: RichText
+    text: str
+    """The text with the gaps, where there is one."""
+    marks: float
+    key: str
+    compares: str
+    """What counts as the same answer."""
+    groups: list[AlikeLine]
+    for_the_key: int
+    """Answers judged right that the key does not know yet."""
+
+
+class TypedAnswer(Schema):
+    part: str = Field("", max_length=24)
+    compared: str = Field(max_length=400)
+
+
+class SameBody(Schema):
+    answers: list[TypedAnswer] = Field(min_length=1, max_length=400)
+    share: float | None = Field(None, ge=0, le=1)
+    """None leaves it to the key again."""
+
+
+class AddedToKey(Schema):
+    added: list[str]
+
+
+def _page(sitting: Sitting, ref: str) -> SamePage:
+    item = same.typed_item(sitting, ref)
+    seats = numbers.numbered(sitting)
+    number_of = {str(seat.pk): number for number, seat in seats.items()}
+    hidden = numbers.names_hidden(sitting)
+
+    def line(one: Same) -> SameLine:
+        return SameLine(
+            part=one.part,
+            compared=one.compared,
+            typed=list(one.typed),
+            numbers=sorted(number_of[name] for name in one.names),
+            share=one.share,
+            by_key=one.by_key,
+            judged=one.judged,
+        )
+
+    return SamePage(
+        sitting=sitting.pk,
+        title=sitting.edition.read().title,
+        class_name=sitting.school_class.name,
+        names={} if hidden else {number: seat.student.short_name for number, seat in seats.items()},
+        questions=[
+            TypedQuestion(ref=one, number=services.number_of(sitting, one)) for one in same.typed_items(sitting)
+        ],
+        ref=ref,
+        number=services.number_of(sitting, ref),
+        stem=item.content.stem,
+        text=getattr(item.content, "text", ""),
+        marks=item.content.marks,
+        key=item.content.key_words(),
+        compares=item.content.compares(),
+        groups=[
+            AlikeLine(
+                part=group.part,
+                marks=group.answers[0].marks,
+                students=group.students,
+                answers=[line(one) for one in group.answers],
+            )
+            for group in same.groups_of(sitting, ref)
+        ],
+        for_the_key=len(same.for_the_key(sitting, ref)),
+    )
+
+
+@router.get("/sittings/{int:sitting_id}/marking/{item}/same", response=SamePage)
+def same_answers(request: HttpRequest, sitting_id: int, item: str) -> SamePage:
+    """What was typed to a question, equal and nearly equal answers together."""
+    return _page(sitting_of(teacher_of(request), sitting_id, "mark"), item)
+
+
+@router.put("/sittings/{int:sitting_id}/marking/{item}/same", response=SamePage)
+def judge_same(request: HttpRequest, sitting_id: int, item: str, body: SameBody) -> SamePage:
+    """Everybody who typed one of these answers gets this share of the marks."""
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id, "mark")
+    answers = [same.Answer(one.part, one.compared) for one in body.answers]
+    same.judge(teacher, sitting, item, answers, body.share)
+    return _page(sitting, item)
+
+
+@router.post("/sittings/{int:sitting_id}/marking/{item}/same/to-key", response=AddedToKey)
+def into_the_key(request: HttpRequest, sitting_id: int, item: str) -> AddedToKey:
+    """Answers judged right become accepted ones of the question in the bank."""
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id, "mark")
+    return AddedToKey(added=same.into_the_key(teacher, sitting, item))

@@ -1,0 +1,264 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { KeyCap } from "../ui/key-cap";
+import { arrows, useKeys } from "../ui/keys";
+import { Rich } from "../ui/rich";
+import { Empty, Page, Region, Spread } from "../ui/spread";
+import { useSay } from "../ui/undo";
+import { amount, many } from "../ui/words";
+
+type Group = Schemas["AlikeLine"];
+type Answer = Group["answers"][number];
+type Judge = (answers: Answer[], share: number | null) => void;
+
+/** Same answers together: on the left what was typed, judged once for all who typed it; on the right the question. */
+export function SamePage() {
+  const { sittingId: id, item = "" } = useParams();
+  const path = { sitting_id: Number(id), item };
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const say = useSay();
+  const key = ["same", path.sitting_id, item];
+  const found = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking/{item}/same", { params: { path } })),
+  });
+  const judge = useMutation({
+    mutationFn: ({ answers, share }: { answers: Answer[]; share: number | null }) =>
+      read(
+        api.PUT("/api/sittings/{sitting_id}/marking/{item}/same", {
+          params: { path },
+          body: { answers: answers.map(({ part, compared }) => ({ part, compared })), share },
+        }),
+      ),
+    onSuccess: (page) => {
+      client.setQueryData(key, page);
+      for (const other of ["findings", "results", "desk"]) client.invalidateQueries({ queryKey: [other] });
+    },
+  });
+  const toKey = useMutation({
+    mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/marking/{item}/same/to-key", { params: { path } })),
+    onSuccess: ({ added }) => {
+      client.invalidateQueries({ queryKey: ["bank"] });
+      say(`In the bank this question now accepts ${added.map((one) => `“${one}”`).join(", ")} too.`);
+    },
+  });
+  const page = found.data;
+  // A group stays chosen while its answers move: it is known by the first of them.
+  const [chosen, setChosen] = useState("");
+  const groups = page?.groups ?? [];
+  const at = Math.max(
+    0,
+    groups.findIndex((group) => nameOf(group) === chosen),
+  );
+  const group = groups[at];
+  const go = (to: number) => {
+    const next = groups[Math.min(Math.max(to, 0), groups.length - 1)];
+    if (next) setChosen(nameOf(next));
+  };
+  const give = (share: number | null) => {
+    if (!group) return;
+    const next = groups[at + 1];
+    judge.mutate({ answers: group.answers, share });
+    if (next) setChosen(nameOf(next));
+  };
+  useKeys({
+    ...arrows({ down: () => go(at + 1), up: () => go(at - 1) }),
+    ...Object.fromEntries(SHARES.map(({ cap, share }) => [cap.toLowerCase(), () => give(share)])),
+  });
+  useEffect(() => {
+    document.getElementById("chosen-group")?.scrollIntoView({ block: "nearest" });
+  });
+  if (!page)
+    return (
+      <Page title="Same answers">
+        <div className="px-6">
+          <Problem error={found.error} />
+        </div>
+      </Page>
+    );
+  return (
+    <Page
+      title="Same answers"
+      facts={`${page.title} · ${page.class_name}`}
+      actions={
+        <>
+          <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>
+          <ButtonLink to="/marking">Leave for now</ButtonLink>
+        </>
+      }
+    >
+      <Spread
+        split="even"
+        names={{ verso: "What was typed", recto: "The question" }}
+        verso={
+          <>
+            <Problem error={judge.error} />
+            {page.questions.length > 1 && (
+              <nav aria-label="Questions" className="mb-3 flex flex-wrap gap-3 text-sm">
+                {page.questions.map((one) => (
+                  <Button
+                    key={one.ref}
+                    look="quiet"
+                    aria-current={one.ref === item ? "page" : undefined}
+                    className={one.ref === item ? "text-ink!" : ""}
+                    onClick={() => navigate(`/marking/${page.sitting}/same/${one.ref}`)}
+                  >
+                    Question {one.number}
+                  </Button>
+                ))}
+              </nav>
+            )}
+            {groups.length === 0 && <Empty title="Nobody typed anything here.">Then there is nothing to judge.</Empty>}
+            {groups.map((one, place) => (
+              <GroupLines
+                key={nameOf(one)}
+                group={one}
+                page={page}
+                chosen={place === at}
+                onChoose={() => setChosen(nameOf(one))}
+                onJudge={(answers, share) => judge.mutate({ answers, share })}
+              />
+            ))}
+            {groups.length > 0 && (
+              <p className="mt-4 flex flex-wrap gap-x-4 gap-y-1 text-sm text-graphite">
+                <span>
+                  <KeyCap>↑</KeyCap> <KeyCap>↓</KeyCap> group
+                </span>
+                {SHARES.map(({ cap, name }) => (
+                  <span key={cap}>
+                    <KeyCap>{cap}</KeyCap> {name}
+                  </span>
+                ))}
+              </p>
+            )}
+          </>
+        }
+        recto={
+          <>
+            <Region name={`Question ${page.number}`} remark={many(page.marks, "mark")}>
+              <div className="pt-3 font-serif text-lg leading-snug">
+                <Rich html={page.stem} />
+                {page.text && <Rich html={page.text} className="mt-2" />}
+              </div>
+              <p className="mt-4">
+                <span className="text-graphite">The key:</span> <strong>{page.key}</strong>
+              </p>
+              <p className="mt-1 text-sm text-graphite">{page.compares}</p>
+            </Region>
+            {page.for_the_key > 0 && (
+              <Region name="Into the key">
+                <p className="my-3">
+                  {many(page.for_the_key, "answer")} that you judged right {page.for_the_key === 1 ? "is" : "are"} not
+                  in the key. Added in the bank, they are right the next time by themselves.
+                </p>
+                <Problem error={toKey.error} />
+                <Button look="main" disabled={toKey.isPending || toKey.isSuccess} onClick={() => toKey.mutate()}>
+                  {toKey.isSuccess ? "Added" : "Add to the key in the bank"}
+                </Button>
+              </Region>
+            )}
+          </>
+        }
+      />
+    </Page>
+  );
+}
+
+const SHARES = [
+  { cap: "R", share: 1, name: "right" },
+  { cap: "H", share: 0.5, name: "half" },
+  { cap: "W", share: 0, name: "wrong" },
+  { cap: "K", share: null, name: "as the key has it" },
+] as const;
+
+const nameOf = (group: Group) => `${group.part} ${group.answers[0]?.compared}`;
+
+type GroupProps = {
+  group: Group;
+  page: Schemas["SamePage"];
+  chosen: boolean;
+  onChoose: () => void;
+  onJudge: Judge;
+};
+
+/** One answer with those that are nearly the same; each of them can be judged apart. */
+function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
+  return (
+    <section
+      id={chosen ? "chosen-group" : undefined}
+      aria-label={group.answers[0]?.typed[0] ?? "Answers"}
+      className={`border-b border-hairline border-l-3 py-2 pl-3 ${chosen ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
+    >
+      {group.answers.map((answer, place) => (
+        <div key={answer.compared} className={`flex items-baseline gap-3 ${place > 0 ? "pl-5" : ""}`}>
+          <button type="button" className="min-w-0 flex-1 text-left" onClick={onChoose}>
+            <span className={`wrap-anywhere ${place > 0 ? "" : "font-serif text-lg"}`}>{answer.typed[0]}</span>
+            <span className="ml-2 text-sm text-graphite">
+              {[
+                group.part && place === 0 && `gap ${group.part}`,
+                answer.typed.length > 1 &&
+                  `also ${answer.typed
+                    .slice(1)
+                    .map((one) => `“${one}”`)
+                    .join(", ")}`,
+                who(answer, page.names),
+              ]
+                .filter(Boolean)
+                .join(" · ")}
+            </span>
+          </button>
+          <Share answer={answer} marks={group.marks} />
+          {group.answers.length > 1 && (
+            <span className="flex shrink-0 gap-1">
+              {SHARES.filter(({ share }) => share !== answer.share && (share !== null || answer.judged)).map(
+                ({ name, share }) => (
+                  <Button
+                    key={name}
+                    look="quiet"
+                    aria-label={`${answer.typed[0]} alone: ${name}`}
+                    onClick={() => onJudge([answer], share)}
+                  >
+                    {share === null ? "key" : name}
+                  </Button>
+                ),
+              )}
+            </span>
+          )}
+        </div>
+      ))}
+      {chosen && (
+        <p className="mt-1.5 flex flex-wrap gap-2">
+          {SHARES.map(({ cap, name, share }) => (
+            <Button key={cap} cap={cap} onClick={() => onJudge(group.answers, share)}>
+              {group.answers.length > 1 ? `All ${name}` : name.replace(/^./, (first) => first.toUpperCase())}
+            </Button>
+          ))}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Share({ answer, marks }: { answer: Answer; marks: number }) {
+  const look = answer.share >= 1 ? "text-teal" : answer.share > 0 ? "text-ochre" : "text-clay";
+  const sign = answer.share >= 1 ? "●" : answer.share > 0 ? "◐" : "○";
+  const points = answer.share * marks;
+  return (
+    <span className={`shrink-0 text-sm whitespace-nowrap ${look}`}>
+      {sign} {amount(points, points % 1 ? 1 : 0)} of {amount(marks, marks % 1 ? 1 : 0)}
+      {answer.judged && <span className="ml-1 text-graphite">by you</span>}
+    </span>
+  );
+}
+
+const FEW = 4;
+
+function who(answer: Answer, names: Record<string, string>): string {
+  const known = answer.numbers.map((number) => names[number] ?? `No. ${number}`);
+  return known.length <= FEW ? known.join(", ") : `${known.length} students`;
+}
