@@ -1,6 +1,7 @@
 """Work as a marker sees it: handwriting cut from a scanned page, and files that students handed in."""
 
 import io
+import shutil
 from pathlib import Path
 from typing import Any
 
@@ -8,19 +9,21 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
+from reportlab.pdfgen.canvas import Canvas
 
 from tests.conftest import Staffroom, devices, refs
-from tests.school.test_marking import contents, put
+from tests.school.test_marking import RUBRIC, contents, put
 from tests.school.test_paper import answers_of, read, scanned
 from versomark.core.items import TrueFalse
-from versomark.core.items.by_rubric import Written
+from versomark.core.items.by_rubric import FileTask, Written
 from versomark.core.items.rubric import Criterion, Rubric
 from versomark.school.marking.work import AROUND_MM
 from versomark.school.paper import printing
 from versomark.school.paper.models import Page
 from versomark.school.paper.scanning import picture_of
-from versomark.school.sittings import services
+from versomark.school.sittings import services, supervising
 from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.supervising import reopen
 
 pytestmark = pytest.mark.django_db
 
@@ -107,3 +110,135 @@ def test_a_sitting_of_three_hundred_asks_the_database_no_more_often_than_one_of_
             assert school.client.get(f"/api/sittings/{sitting.pk}/marking").status_code == 200
         counts.append(len(asked))
     assert counts[0] == counts[1]
+
+
+def handed_in(school: Staffroom, files: dict[str, bytes]) -> tuple[Sitting, str]:
+    """A sitting of one student who handed these files in; and the address of their answer."""
+    task = FileTask(stem="Draw.", marks=2, rubric=RUBRIC, most_files=9, file_kinds=["pdf", "picture", "text", "sound"])
+    sitting = school.open_sitting(contents=[task], students=1)
+    device, draw = devices(sitting)[0], refs(sitting)[0]
+    device.join()
+    kept = [
+        device.client.post(f"/api/student/files/{draw}", {"file": SimpleUploadedFile(name, data)}).json()
+        for name, data in files.items()
+    ]
+    assert device.answer(draw, {"kind": "file", "files": kept}, 1).status_code == 200
+    device.post("hand-in")
+    services.close_sitting(sitting)
+    return sitting, f"{draw}/1"
+
+
+def a_pdf(pages: int) -> bytes:
+    out = io.BytesIO()
+    drawn = Canvas(out, pagesize=(200, 100))
+    for at in range(pages):
+        drawn.setFillColorRGB(1, 0, 0)
+        drawn.rect(20, 20, 40 + 10 * at, 40, fill=1)
+        drawn.showPage()
+    drawn.save()
+    return out.getvalue()
+
+
+def test_files_are_shown_as_pictures_and_text_whatever_is_in_them(school: Staffroom) -> None:
+    photo = Image.new("RGB", (60, 30), "blue")
+    exif = Image.Exif()
+    exif[0x0112], exif[0x010E] = 6, "where I live"  # lies on its side; a description
+    out = io.BytesIO()
+    photo.save(out, "JPEG", exif=exif)
+    files = {
+        "two pages.pdf": a_pdf(2),
+        "photo.jpg": out.getvalue(),
+        "notes.txt": "Größe <script>alert(1)</script>".encode("cp1252"),
+        "broken.pdf": b"%PDF-1.4 and nothing more",
+        "song.mp3": b"ID3 sound",
+        "letter.rtf": rb"{\rtf1\ansi Current is not used up.}",
+    }
+    sitting, path = handed_in(school, files)
+
+    def preview(place: int) -> Any:
+        return marking_of(school, sitting, f"{path}/files/{place}/preview").json()
+
+    assert preview(1) == {"pages": 2, "text": "", "says": ""}
+    page = Image.open(io.BytesIO(marking_of(school, sitting, f"{path}/files/1/pages/2.jpg").content))
+    # The red bar where it was drawn, in the proportions of the page.
+    assert page.size == (1600, 800)
+    red = np.asarray(page)[400, :, 1] < 100
+    assert [np.flatnonzero(red)[0], np.flatnonzero(red)[-1]] == pytest.approx([160, 560], abs=6)
+    assert preview(2)["pages"] == 1
+    sent = marking_of(school, sitting, f"{path}/files/2/pages/1.jpg").content
+    turned = Image.open(io.BytesIO(sent))
+    assert turned.size == (30, 60)
+    assert not turned.getexif()
+    assert b"where I live" not in sent
+    assert preview(3)["text"] == "Größe <script>alert(1)</script>"
+    assert "broken" in preview(4)["says"]
+    assert "save it first" in preview(5)["says"]
+    letter = preview(6)
+    assert letter["pages"] == 1 if shutil.which("soffice") else "LibreOffice" in letter["says"]
+    for wrong in ("files/1/pages/3.jpg", "files/7/preview", "files/4/pages/1.jpg"):
+        assert marking_of(school, sitting, f"{path}/{wrong}").status_code == 404
+
+
+def remark(school: Staffroom, sitting: Sitting, path: str, place: dict[str, Any], text: str = "", **more: Any) -> Any:
+    body = {"place": place, "text": text, **more}
+    return school.client.post(
+        f"/api/sittings/{sitting.pk}/marking/{path}/remarks", body, content_type="application/json"
+    )
+
+
+def test_remarks_belong_to_the_answer_and_the_reading_and_reach_the_student_with_it(school: Staffroom) -> None:
+    sitting = school.open_sitting(contents=contents(), students=1)
+    explain = refs(sitting)[2]
+    device = devices(sitting)[0]
+    device.join()
+    device.answer(explain, {"kind": "written", "text": "It is used up."}, 1)
+    device.post("hand-in")
+    services.close_sitting(sitting)
+    path = f"{explain}/1"
+    stretch = {"kind": "stretch", "start": 6, "end": 13}
+    made = remark(school, sitting, path, stretch, "Is it?").json()
+    assert [(one["place"], one["text"], one["mine"]) for one in made] == [(stretch, "Is it?", True)]
+    remark(school, sitting, path, {"kind": "area", "file": 0, "page": 1, "x": 0.1, "y": 0.1, "w": 0.2, "h": 0.2})
+    # Blind: the second reading has remarks of its own.
+    second = marking_of(school, sitting, f"{path}?turn=second").json()
+    assert second["remarks"] == []
+    for wrong in (
+        {"kind": "stretch", "start": 5, "end": 5},
+        {"kind": "area", "file": 0, "page": 1, "x": 0, "y": 0, "w": 2, "h": 1},
+    ):
+        assert remark(school, sitting, path, wrong).status_code == 422
+
+    put(school.client, sitting, path, {"points": {"idea": 1, "words": 1}})
+    seat = sitting.seats.get()
+    eyes = school.client.get(f"/api/sittings/{sitting.pk}/results/seats/{seat.pk}").json()
+    assert [(one["start"], one["end"], one["says"]) for one in eyes["questions"][2]["remarks"]] == [
+        (6, 13, "Is it?"),
+        (None, None, ""),
+    ]
+    gone = school.client.delete(f"/api/sittings/{sitting.pk}/marking/{path}/remarks/{made[0]['id']}").json()
+    assert len(gone) == 1
+    # Given back and changed, the remarks stay with what they were made on.
+    reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "Say where it goes.")
+    assert device.seat().json()["returned_with"] == "Say where it goes."
+    device.answer(explain, {"kind": "written", "text": "It is the same everywhere."}, 2)
+    device.post("hand-in")
+    assert marking_of(school, sitting, path).json()["remarks"] == []
+
+
+def test_a_locked_seat_waits_for_the_teacher(school: Staffroom) -> None:
+    sitting = school.open_sitting(students=2)
+    device = devices(sitting)[0]
+    device.join()
+    seat = supervising.seat_in(sitting, sitting.seats.get(desk=1).pk)
+    act = f"/api/sittings/{sitting.pk}/seats/{seat.pk}/acts"
+    school.client.post(act, {"act": "lock"}, content_type="application/json")
+    assert device.seat().json()["stage"] == "locked"
+    assert device.seat().json()["paper"] is None
+    assert device.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 1).status_code == 423
+    everyone = f"/api/sittings/{sitting.pk}/acts"
+    lines = school.client.post(everyone, {"act": "lock"}, content_type="application/json").json()["list"]
+    assert [one["locked"] for one in lines] == [True, True]
+    other = devices(sitting)[1]
+    assert other.join().json()["stage"] == "locked"
+    school.client.post(everyone, {"act": "unlock"}, content_type="application/json")
+    assert device.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 1).status_code == 200

@@ -26,7 +26,11 @@ from versomark.site.api import teacher_api
 
 pytestmark = pytest.mark.django_db
 
-GIVEN = {"content": {"kind": "true_false", "stem": "So?", "key": True}, "layout": layout()}
+GIVEN = {
+    "content": {"kind": "true_false", "stem": "So?", "key": True},
+    "layout": layout(),
+    "place": {"kind": "stretch", "start": 0, "end": 1},
+}
 SCHEMA = teacher_api.get_openapi_schema(path_prefix="/api/")
 
 
@@ -98,6 +102,10 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "item": sitting.edition.read().sections[0].items[0].ref,
         "place": "1",
         "number": "1",
+        "remark_id": "1",
+        "file_id": "00000000-0000-4000-8000-000000000000",
+        "upload_id": "00000000-0000-4000-8000-000000000000",
+        "page": "1",
         "pad": "1",
         "stimulus_id": str(stimulus.pk),
         "skill_id": str(school.teacher.skills.all()[0].pk),

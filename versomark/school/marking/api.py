@@ -17,9 +17,10 @@ from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import numbers, same, second, services, work
+from . import numbers, remarks, same, second, services, work
 from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkState, OwnComment, Turn
+from .remarks_api import RemarkLine, remark_line, turns_seen
 
 router = Router(tags=["marking"])
 Order = Literal["number", "chance", "short", "unmarked"]
@@ -125,6 +126,7 @@ class AnswerPage(Schema):
     """All that were given in this reading, the latest first; where two are to be agreed on, all."""
     others: list[MarkLine]
     """Where two are to be agreed on: the first and the second."""
+    remarks: list[RemarkLine]
     overall: str
     """What their student is told about all of their work."""
 
@@ -334,6 +336,7 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         mark=_line(standing, request) if standing else None,
         history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=turn))],
         others=[_line(mark, request) for mark in others if mark],
+        remarks=[remark_line(one, request) for one in remarks.remarks_on(seat, item, turns_seen(Turn(turn)))],
         overall=overall.text if (overall := seat.overall_comments.first()) else "",
     )
 

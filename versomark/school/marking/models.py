@@ -221,3 +221,27 @@ class OutOfFigures(models.Model):
 
     def __str__(self) -> str:
         return f"{self.seat}: {self.reason}"
+
+
+class Remark(models.Model):
+    """A place of an answer that a marker highlighted, with what they say about it. Taken back, never deleted."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="remarks")
+    item = models.CharField(max_length=36)
+    answer = models.ForeignKey(Answer, on_delete=models.CASCADE, null=True, related_name="+")
+    """The answer it is on; when another one stands, it is seen no more."""
+    turn = models.CharField(max_length=6, choices=Turn, default=Turn.FIRST)
+    place = models.JSONField()
+    """The JSON of `remarks.Stretch` or `remarks.Area`."""
+    text = models.CharField(max_length=1000, blank=True)
+    """Empty for a highlight alone."""
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    taken_back_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["seat", "item"])]
+
+    def __str__(self) -> str:
+        return self.text or "highlighted"

@@ -251,7 +251,7 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
         if now is not None and own and now.state == MarkState.DRAFT
         else Mark(seat=seat, item=ref, by=by, turn=given.turn)
     )
-    mark.answer_id = _answer_of(seat, ref)
+    mark.answer_id = answer_of(seat, ref)
     mark.points, mark.comment = dict(given.points), given.comment.strip()
     unseen = now is not None and not own and now.state == MarkState.KEPT and now.pk != given.seen
     mark.state = MarkState.ASIDE if unseen else MarkState.DRAFT if given.draft else MarkState.KEPT
@@ -263,7 +263,8 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     return Outcome(mark, not unseen)
 
 
-def _answer_of(seat: Seat, ref: str) -> int | None:
+def answer_of(seat: Seat, ref: str) -> int | None:
+    """The answer that stands, by its place in the log."""
     return CurrentAnswer.objects.filter(seat=seat, item=ref).values_list("answer", flat=True).first()
 
 

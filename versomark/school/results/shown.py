@@ -1,5 +1,6 @@
 """A student's result as they may see it: built from what may be shown, question by question."""
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Literal, NamedTuple
 
@@ -10,7 +11,8 @@ from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, WrittenResponse
 from versomark.core.scoring import score
 from versomark.core.text import RichText
-from versomark.school.marking.models import Mark, MarkState, Turn
+from versomark.school.marking.models import Mark, MarkState, Remark, Turn
+from versomark.school.marking.remarks import remarks_on
 from versomark.school.marking.services import judged_in, marks_by_turn
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat
@@ -31,6 +33,14 @@ class ShownLevel(BaseModel):
     of: float | None
 
 
+class ShownRemark(BaseModel):
+    """What a marker highlighted or noted; `start` and `end` count letters of `text`, and are null for a picture."""
+
+    start: int | None
+    end: int | None
+    says: str
+
+
 class ShownQuestion(BaseModel):
     number: int
     label: str
@@ -45,6 +55,7 @@ class ShownQuestion(BaseModel):
     of: float | None
     levels: list[ShownLevel]
     comment: str
+    remarks: list[ShownRemark]
     right: str
     """The right answer, where it is shown."""
     why: RichText
@@ -84,7 +95,8 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         mark = _mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
         stimulus = edition.stimulus_of(item) if item.stimulus else None
         about = _About(number, item, stimulus.body if stimulus else "", item.ref in judged.waived)
-        questions.append(_question(about, given.get(item.ref), earned.get(item.ref), mark, shown))
+        said = remarks_on(seat, item.ref, [Turn.FIRST, Turn.AGREED]) if mark else []
+        questions.append(_question(about, given.get(item.ref), earned.get(item.ref), mark, said, shown))
     return StudentResult(
         title=edition.title,
         student=seat.student.short_name,
@@ -117,6 +129,7 @@ def _question(
     response: ItemResponse | None,
     earned: tuple[float, float] | None,
     mark: Mark | None,
+    said: Sequence[Remark],
     shown: Shown,
 ) -> ShownQuestion:
     content = about.item.content
@@ -134,6 +147,7 @@ def _question(
         of=earned[1] if earned and shown.marks else None,
         levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
         comment=mark.comment if mark else "",
+        remarks=[ShownRemark(start=one.place.get("start"), end=one.place.get("end"), says=one.text) for one in said],
         right=content.key_words() if shown.answers and content.marked_by == "key" else "",
         why=content.rationale if shown.answers else "",
     )

@@ -2473,6 +2473,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Remark
+         * @description Highlight a stretch or an area, with a note or without.
+         */
+        post: operations["versomark_school_marking_remarks_api_make_remark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}/remarks/{remark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take Remark Back */
+        delete: operations["versomark_school_marking_remarks_api_take_remark_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description What of a file can be looked at here.
+         */
+        get: operations["versomark_school_marking_remarks_api_preview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/pages/{page}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview Page
+         * @description A page of it as a picture, drawn anew by the server.
+         */
+        get: operations["versomark_school_marking_remarks_api_preview_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/marking/second": {
         parameters: {
             query?: never;
@@ -7464,8 +7541,33 @@ export interface components {
             history: components["schemas"]["MarkLine"][];
             /** Others */
             others: components["schemas"]["MarkLine"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkLine"][];
             /** Overall */
             overall: string;
+        };
+        /**
+         * Area
+         * @description A part of a picture, in shares of its width and height from the left upper corner.
+         */
+        Area: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "area";
+            /** File */
+            file: number;
+            /** Page */
+            page: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** W */
+            w: number;
+            /** H */
+            h: number;
         };
         /** MarkLine */
         MarkLine: {
@@ -7491,6 +7593,39 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /** RemarkLine */
+        RemarkLine: {
+            /** Id */
+            id: number;
+            /** Place */
+            place: components["schemas"]["Stretch"] | components["schemas"]["Area"];
+            /** Text */
+            text: string;
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Stretch
+         * @description Letters of a written answer, counted over its text as it is shown, from `start` to before `end`.
+         */
+        Stretch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stretch";
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
         };
         /** WorkFileLine */
         WorkFileLine: {
@@ -7571,6 +7706,33 @@ export interface components {
         NamesBody: {
             /** Hidden */
             hidden: boolean;
+        };
+        /** RemarkBody */
+        RemarkBody: {
+            /** Place */
+            place: components["schemas"]["Stretch"] | components["schemas"]["Area"];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** @default first */
+            turn: components["schemas"]["Turn"];
+        };
+        /**
+         * Turn
+         * @description Which reading of an answer a mark comes from.
+         * @enum {string}
+         */
+        Turn: "first" | "second" | "agreed";
+        /** FilePreview */
+        FilePreview: {
+            /** Pages */
+            pages: number;
+            /** Text */
+            text: string;
+            /** Says */
+            says: string;
         };
         /** AgreementLine */
         AgreementLine: {
@@ -7911,10 +8073,24 @@ export interface components {
             levels: components["schemas"]["ShownLevel"][];
             /** Comment */
             comment: string;
+            /** Remarks */
+            remarks: components["schemas"]["ShownRemark"][];
             /** Right */
             right: string;
             /** Why */
             why: string;
+        };
+        /**
+         * ShownRemark
+         * @description What a marker highlighted or noted; `start` and `end` count letters of `text`, and are null for a picture.
+         */
+        ShownRemark: {
+            /** Start */
+            start: number | null;
+            /** End */
+            end: number | null;
+            /** Says */
+            says: string;
         };
         /** StudentResult */
         StudentResult: {
@@ -12195,6 +12371,110 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MarkingPage"];
                 };
+            };
+        };
+    };
+    versomark_school_marking_remarks_api_make_remark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_marking_remarks_api_take_remark_back: {
+        parameters: {
+            query?: {
+                turn?: "first" | "second" | "agreed";
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+                remark_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_marking_remarks_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+                place: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_remarks_api_preview_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+                place: number;
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

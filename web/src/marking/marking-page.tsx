@@ -135,7 +135,9 @@ export function MarkingPage() {
                 <Problem error={marking.answerProblem} />
                 {answer && answer.number === at.number && (
                   <Work
+                    key={`${turn} ${at.item} ${at.number}`}
                     sittingId={sittingId}
+                    turn={turn}
                     item={item}
                     at={at}
                     answer={answer}

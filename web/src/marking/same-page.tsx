@@ -192,7 +192,7 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
     <section
       id={chosen ? "chosen-group" : undefined}
       aria-label={group.answers[0]?.typed[0] ?? "Answers"}
-      className={`border-b border-hairline border-l-3 py-2 pl-3 ${chosen ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
+      className={`border-b border-hairline border-l-3 py-2 pr-2 pl-3 ${chosen ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
     >
       {group.answers.map((answer, place) => (
         <div key={answer.compared} className={`flex items-baseline gap-3 ${place > 0 ? "pl-5" : ""}`}>

@@ -1,15 +1,18 @@
-import { useState } from "react";
 import { Button } from "../ui/button";
-import { Rich } from "../ui/rich";
+import { Problem } from "../ui/field";
 import { many } from "../ui/words";
+import { FilePreview } from "./file-preview";
+import { MarkedPicture } from "./marked-picture";
+import { MarkedText } from "./marked-text";
 import type { At } from "./sequence";
-import type { AnswerPage, MarkingItem } from "./use-marking";
+import type { AnswerPage, MarkingItem, Turn } from "./use-marking";
+import { type Remark, useRemarks } from "./use-remarks";
 
-type Props = { sittingId: number; item: MarkingItem; at: At; answer: AnswerPage; name: string };
+type Props = { sittingId: number; turn: Turn; item: MarkingItem; at: At; answer: AnswerPage; name: string };
 
 /** The student’s work, as it came: typed, written by hand, handed in as files, or not at all. */
-export function Work({ sittingId, item, at, answer, name }: Props) {
-  const [large, setLarge] = useState(false);
+export function Work({ sittingId, turn, item, at, answer, name }: Props) {
+  const remarks = useRemarks(sittingId, turn, at);
   const base = `/api/sittings/${sittingId}/marking/${at.item}/${at.number}`;
   const how =
     item.kind === "performance"
@@ -21,42 +24,58 @@ export function Work({ sittingId, item, at, answer, name }: Props) {
           : `typed, ${many(answer.words, "word")}`;
   return (
     <article className="min-h-64 border border-hairline bg-page px-6 py-5">
-      <p className="mb-3 flex items-baseline justify-between gap-3 text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
-        <span>
-          {name} · {how}
-        </span>
-        {answer.by_hand && (
-          <Button look="quiet" onClick={() => setLarge(!large)}>
-            {large ? "smaller" : "larger"}
-          </Button>
-        )}
+      <p className="mb-3 text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
+        {name} · {how}
       </p>
       {item.kind === "performance" && (
         <p className="font-serif text-lg text-graphite">Marked while it is done: there is nothing to read here.</p>
       )}
-      {answer.text && <Rich html={answer.text} className="font-serif text-lg leading-relaxed wrap-anywhere" />}
+      {answer.text && <MarkedText html={answer.text} remarks={answer.remarks} onMake={remarks.make} />}
       {answer.by_hand && (
-        <div className="overflow-x-auto">
-          <img
-            src={`${base}/handwriting.jpg`}
-            alt={`Written by ${name}`}
-            className={large ? "max-w-none w-[180%]" : "w-full"}
-          />
-        </div>
+        <MarkedPicture
+          src={`${base}/handwriting.jpg`}
+          alt={`Written by ${name}`}
+          file={0}
+          page={1}
+          remarks={answer.remarks}
+          onMake={remarks.make}
+        />
       )}
-      <ul>
-        {answer.files.map((file) => (
-          <li key={file.place} className="flex items-baseline gap-3 border-b border-hairline py-2">
-            <a
-              className="min-w-0 font-serif text-lg wrap-anywhere text-iris underline"
-              href={`${base}/files/${file.place}`}
-            >
-              {file.name}
-            </a>
-            <span className="text-sm text-graphite">{Math.max(1, Math.round(file.bytes / 1000))} kB</span>
-          </li>
-        ))}
-      </ul>
+      {answer.files.map((file) => (
+        <FilePreview key={file.place} sittingId={sittingId} at={at} file={file} answer={answer} onMake={remarks.make} />
+      ))}
+      <Problem error={remarks.error} />
+      {answer.remarks.length > 0 && (
+        <ul aria-label="Remarks" className="mt-4 border-t border-hairline pt-2 text-sm">
+          {answer.remarks.map((remark) => (
+            <li key={remark.id} className="flex items-baseline gap-2 py-0.5">
+              <span className="text-graphite">{whereOf(remark, answer)}</span>
+              <span className="min-w-0 flex-1 wrap-anywhere">{remark.text || "highlighted"}</span>
+              {remark.mine ? (
+                <Button look="quiet" onClick={() => remarks.takeBack(remark.id)}>
+                  take it back
+                </Button>
+              ) : (
+                <span className="text-graphite">{remark.by}</span>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
     </article>
   );
+}
+
+/** “…the same in both…” for a stretch of text; the number on the picture for an area. */
+function whereOf(remark: Remark, answer: AnswerPage): string {
+  const { place } = remark;
+  if (place.kind === "area") {
+    const same = answer.remarks.filter(
+      (one) => one.place.kind === "area" && one.place.file === place.file && one.place.page === place.page,
+    );
+    return `${same.indexOf(remark) + 1}${answer.files.length > 1 ? `, file ${place.file}` : ""}${place.page > 1 ? `, page ${place.page}` : ""}`;
+  }
+  const text = new DOMParser().parseFromString(answer.text, "text/html").body.textContent ?? "";
+  const words = text.slice(place.start, place.end);
+  return `“${words.length > 30 ? `${words.slice(0, 29)}…` : words}”`;
 }

@@ -1,4 +1,6 @@
+import { useEffect, useRef } from "react";
 import { Rich } from "../ui/rich";
+import { writeLit } from "../ui/stretches";
 import { amount } from "../ui/words";
 import type { components } from "./schema";
 
@@ -35,6 +37,20 @@ export function ResultPaper({ result }: { result: StudentResult }) {
       </ol>
     </article>
   );
+}
+
+const lettersOf = (html: string) => new DOMParser().parseFromString(html, "text/html").body.textContent ?? "";
+
+/** What was written, with what its marker highlighted. */
+function Lit({ html, remarks }: { html: string; remarks: Question["remarks"] }) {
+  const holder = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const stretches = remarks.flatMap(({ start, end, says }) =>
+      start !== null && end !== null ? [{ start, end, name: says }] : [],
+    );
+    if (holder.current) writeLit(holder.current, html, stretches);
+  }, [html, remarks]);
+  return <div ref={holder} className="rich wrap-anywhere" />;
 }
 
 const LOOKS: Record<Question["verdict"], string> = {
@@ -79,7 +95,7 @@ function OneQuestion({ question }: { question: Question }) {
       {(gave || text) && (
         <div className="mt-2 border-l-2 border-hairline pl-3">
           <p className="text-sm text-graphite">You gave</p>
-          {gave ? <p className="wrap-anywhere">{gave}</p> : <Rich html={text} className="wrap-anywhere" />}
+          {gave ? <p className="wrap-anywhere">{gave}</p> : <Lit html={text} remarks={question.remarks} />}
         </div>
       )}
       {question.right && question.verdict !== "right" && (
@@ -97,6 +113,20 @@ function OneQuestion({ question }: { question: Question }) {
               {level.words && `: ${level.words}`}
             </li>
           ))}
+        </ul>
+      )}
+      {question.remarks.some((remark) => remark.says) && (
+        <ul className="mt-2 text-base">
+          {question.remarks
+            .filter((remark) => remark.says)
+            .map((remark) => (
+              <li key={`${remark.start} ${remark.says}`} className="border-l-2 border-ochre pl-3">
+                {remark.start !== null && (
+                  <span className="text-graphite">{`“${lettersOf(text).slice(remark.start, remark.end ?? 0)}” `}</span>
+                )}
+                {remark.says}
+              </li>
+            ))}
         </ul>
       )}
       {question.comment && (

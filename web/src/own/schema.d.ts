@@ -218,10 +218,24 @@ export interface components {
             levels: components["schemas"]["ShownLevel"][];
             /** Comment */
             comment: string;
+            /** Remarks */
+            remarks: components["schemas"]["ShownRemark"][];
             /** Right */
             right: string;
             /** Why */
             why: string;
+        };
+        /**
+         * ShownRemark
+         * @description What a marker highlighted or noted; `start` and `end` count letters of `text`, and are null for a picture.
+         */
+        ShownRemark: {
+            /** Start */
+            start: number | null;
+            /** End */
+            end: number | null;
+            /** Says */
+            says: string;
         };
         /** StudentResult */
         StudentResult: {
