@@ -52,6 +52,8 @@ async def test_a_length_that_is_missing_or_wrong_does_not_help(length: int | Non
 def test_files_have_doors_of_their_own_and_none_is_wider_than_django_reads() -> None:
     assert limit_of("/api/items/bring/look") == 70 * MB
     assert limit_of("/api/student/files/0f") == 52 * MB
+    assert limit_of("/api/sittings/7/marking/away/look") == 210 * MB
+    assert limit_of("/api/sittings/7/marking/away") == USUAL
     assert limit_of("/api/items") == limit_of("/join") == USUAL
     # Scans come as a form, whose files Django puts on the disk and does not count.
     assert max(most for door, most in DOORS.items() if door != "/api/scans") <= DATA_UPLOAD_MAX_MEMORY_SIZE

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from tests.conftest import PASSWORD, Staffroom, two_questions
@@ -153,6 +154,8 @@ def call(client: Client, method: str, path: str, named: dict[str, str], body: An
     if "/marks" in path:
         named = named | {"sitting_id": named["marks_id"]}
     filled = re.sub(r"\{(\w+)\}", lambda found: named[found[1]], path)
+    if path.endswith("/away/look"):
+        return client.post(filled, {"file": SimpleUploadedFile("a.zip", b"PK")})
     return (
         getattr(client, method)(filled, body, content_type="application/json")
         if body is not None

@@ -16,6 +16,7 @@ from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
 from versomark.school.findings.settling_api import router as settling
 from versomark.school.marking.api import router as marking
+from versomark.school.marking.away_api import router as away
 from versomark.school.marking.remarks_api import router as remarks
 from versomark.school.marking.same_api import router as same_answers
 from versomark.school.marking.second_api import router as second_marks
@@ -56,6 +57,7 @@ for router in (
     lesson_records,
     paper,
     queries,
+    away,
     marking,
     remarks,
     second_marks,

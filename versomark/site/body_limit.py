@@ -27,6 +27,8 @@ DOORS = {
 
 
 def limit_of(path: str) -> int:
+    if path.startswith("/api/sittings/") and path.endswith("/marking/away/look"):
+        return 210 * MB  # the work of a sitting, marked away from the desk
     return next((most for door, most in DOORS.items() if path.startswith(door)), USUAL)
 
 

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from typing import Literal
+from uuid import UUID
 
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
@@ -17,7 +18,7 @@ from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import numbers, remarks, same, second, services, work
+from . import away, numbers, remarks, same, second, services, work
 from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkState, OwnComment, Turn
 from .remarks_api import RemarkLine, remark_line, turns_seen
@@ -113,6 +114,12 @@ class WorkFileLine(Schema):
     bytes: int
 
 
+class ReturnedLine(Schema):
+    id: UUID
+    name: str
+    by: str
+
+
 class AnswerPage(Schema):
     number: int
     text: RichText
@@ -127,6 +134,8 @@ class AnswerPage(Schema):
     others: list[MarkLine]
     """Where two are to be agreed on: the first and the second."""
     remarks: list[RemarkLine]
+    returned: list[ReturnedLine]
+    """Files that came back with a marker's remarks in them."""
     overall: str
     """What their student is told about all of their work."""
 
@@ -337,6 +346,10 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=turn))],
         others=[_line(mark, request) for mark in others if mark],
         remarks=[remark_line(one, request) for one in remarks.remarks_on(seat, item, turns_seen(Turn(turn)))],
+        returned=[
+            ReturnedLine(id=one.pk, name=one.name, by=one.by.name)
+            for one in (away.returned_to(seat, item) if turn != "second" else [])
+        ],
         overall=overall.text if (overall := seat.overall_comments.first()) else "",
     )
 

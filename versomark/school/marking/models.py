@@ -1,3 +1,5 @@
+from uuid import uuid4
+
 from django.db import models
 
 from versomark.school.accounts.models import Teacher
@@ -245,3 +247,35 @@ class Remark(models.Model):
 
     def __str__(self) -> str:
         return self.text or "highlighted"
+
+
+class AwayUpload(models.Model):
+    """Work that came back from away, kept aside until its teacher has looked at what it would do."""
+
+    id = models.UUIDField(primary_key=True, default=uuid4, editable=False)
+    sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="away_uploads")
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    put_in_at = models.DateTimeField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return f"{self.sitting}, {self.at:%Y-%m-%d %H:%M}"
+
+
+class ReturnedFile(models.Model):
+    """A student's file with their marker's remarks in it. Kept outside everything that is served."""
+
+    id = models.UUIDField(primary_key=True, default=uuid4, editable=False)
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="returned_files")
+    item = models.CharField(max_length=36)
+    answer = models.ForeignKey(Answer, on_delete=models.CASCADE, null=True, related_name="+")
+    name = models.CharField(max_length=120)
+    bytes = models.PositiveIntegerField()
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at", "name"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from typing import Literal, NamedTuple
+from uuid import UUID
 
 from django.conf import settings
 from django.core import signing
@@ -11,6 +12,7 @@ from django.utils import timezone
 
 from versomark.school.classes.models import Student
 from versomark.school.classes.words import normalised
+from versomark.school.marking.models import ReturnedFile
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.results.release import shown_to
 from versomark.school.results.shown import StudentResult, student_result
@@ -113,6 +115,12 @@ def _stage(seat: Seat) -> Stage:
 def _may_go(seat: Seat) -> bool:
     running = seat.sitting.state in (SittingState.OPEN, SittingState.PAUSED)
     return (_stage(seat) == "open" and not seat.locked) or (seat.state == SeatState.HANDED_IN and running)
+
+
+def returned_file(student: Student, sitting_id: int, file_id: UUID) -> ReturnedFile | None:
+    """A file of theirs with remarks in it; None before their result is released."""
+    kept = ReturnedFile.objects.filter(pk=file_id, seat__student=student, seat__sitting=sitting_id).first()
+    return kept if kept is not None and shown_to(kept.seat) is not None else None
 
 
 def result_of(student: Student, sitting_id: int) -> StudentResult:

@@ -1,14 +1,16 @@
 """The API of a student's own page. Who is behind a request says the cookie alone; no address names a student."""
 
 from datetime import datetime
+from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Field, Router, Schema
 from ninja.security import APIKeyCookie
 
 from versomark.school.classes.models import Student
 from versomark.school.http import Done
+from versomark.school.marking.away_api import sent
 from versomark.school.results.shown import StudentResult
 
 from . import own
@@ -115,3 +117,9 @@ def leave(request: HttpRequest, response: HttpResponse) -> Done:
 def result(request: HttpRequest, sitting_id: int) -> StudentResult:
     """Their own, once it is released."""
     return own.result_of(_student(request), sitting_id)
+
+
+@router.get("/sittings/{int:sitting_id}/returned/{uuid:file_id}", response={200: None})
+def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
+    """A file of theirs that came back with remarks in it, once their result is released."""
+    return sent(own.returned_file(_student(request), sitting_id, file_id))

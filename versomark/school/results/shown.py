@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from datetime import datetime
 from typing import Literal, NamedTuple
+from uuid import UUID
 
 from pydantic import BaseModel
 
@@ -11,6 +12,7 @@ from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, WrittenResponse
 from versomark.core.scoring import score
 from versomark.core.text import RichText
+from versomark.school.marking.away import returned_to
 from versomark.school.marking.models import Mark, MarkState, Remark, Turn
 from versomark.school.marking.remarks import remarks_on
 from versomark.school.marking.services import judged_in, marks_by_turn
@@ -41,6 +43,13 @@ class ShownRemark(BaseModel):
     says: str
 
 
+class ShownFile(BaseModel):
+    """A file of theirs that came back with remarks in it."""
+
+    id: UUID
+    name: str
+
+
 class ShownQuestion(BaseModel):
     number: int
     label: str
@@ -56,6 +65,7 @@ class ShownQuestion(BaseModel):
     levels: list[ShownLevel]
     comment: str
     remarks: list[ShownRemark]
+    returned: list[ShownFile]
     right: str
     """The right answer, where it is shown."""
     why: RichText
@@ -96,7 +106,9 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         stimulus = edition.stimulus_of(item) if item.stimulus else None
         about = _About(number, item, stimulus.body if stimulus else "", item.ref in judged.waived)
         said = remarks_on(seat, item.ref, [Turn.FIRST, Turn.AGREED]) if mark else []
-        questions.append(_question(about, given.get(item.ref), earned.get(item.ref), mark, said, shown))
+        question = _question(about, given.get(item.ref), earned.get(item.ref), mark, said, shown)
+        files = [ShownFile(id=one.pk, name=one.name) for one in returned_to(seat, item.ref)] if mark else []
+        questions.append(question.model_copy(update={"returned": files}))
     return StudentResult(
         title=edition.title,
         student=seat.student.short_name,
@@ -148,6 +160,7 @@ def _question(
         levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
         comment=mark.comment if mark else "",
         remarks=[ShownRemark(start=one.place.get("start"), end=one.place.get("end"), says=one.text) for one in said],
+        returned=[],
         right=content.key_words() if shown.answers and content.marked_by == "key" else "",
         why=content.rationale if shown.answers else "",
     )

@@ -2278,6 +2278,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/away/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Work As Zip
+         * @description All work that a person marks, a folder a student, with a marks sheet.
+         */
+        get: operations["versomark_school_marking_away_api_work_as_zip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/away/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description What of it is understood; nothing is written before it is put in.
+         */
+        post: operations["versomark_school_marking_away_api_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/away/{upload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put In
+         * @description Everything that was understood.
+         */
+        post: operations["versomark_school_marking_away_api_put_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/returned/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Returned File
+         * @description A file that was put in with remarks, as an attachment.
+         */
+        get: operations["versomark_school_marking_away_api_returned_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marking": {
         parameters: {
             query?: never;
@@ -7401,6 +7481,69 @@ export interface components {
             /** Draft */
             draft: string;
         };
+        /** AwayFile */
+        AwayFile: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Question */
+            question: number;
+            /** File */
+            file: string;
+            /** Bytes */
+            bytes: number;
+        };
+        /**
+         * AwayLook
+         * @description What an upload would do.
+         */
+        AwayLook: {
+            /**
+             * Upload
+             * Format: uuid
+             */
+            upload: string;
+            /** Marks */
+            marks: components["schemas"]["AwayMark"][];
+            /** Same */
+            same: number;
+            /** Files */
+            files: components["schemas"]["AwayFile"][];
+            /** Unchanged */
+            unchanged: number;
+            /** Problems */
+            problems: string[];
+        };
+        /** AwayMark */
+        AwayMark: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Question */
+            question: number;
+            /** Points */
+            points: number;
+            /** Of */
+            of: number;
+            /** Comment */
+            comment: string;
+            /**
+             * Found
+             * @enum {string}
+             */
+            found: "new" | "other" | "same";
+        };
+        /** AwayDone */
+        AwayDone: {
+            /** Marks */
+            marks: number;
+            /** Aside */
+            aside: number;
+            /** Files */
+            files: number;
+        };
         /** WaitingItem */
         WaitingItem: {
             /** Ref */
@@ -7543,6 +7686,8 @@ export interface components {
             others: components["schemas"]["MarkLine"][];
             /** Remarks */
             remarks: components["schemas"]["RemarkLine"][];
+            /** Returned */
+            returned: components["schemas"]["ReturnedLine"][];
             /** Overall */
             overall: string;
         };
@@ -7611,6 +7756,18 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /** ReturnedLine */
+        ReturnedLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** By */
+            by: string;
         };
         /**
          * Stretch
@@ -8033,6 +8190,19 @@ export interface components {
             seats?: number[] | null;
         };
         /**
+         * ShownFile
+         * @description A file of theirs that came back with remarks in it.
+         */
+        ShownFile: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * ShownLevel
          * @description What one criterion of a rubric earned, in the words of its level.
          */
@@ -8075,6 +8245,8 @@ export interface components {
             comment: string;
             /** Remarks */
             remarks: components["schemas"]["ShownRemark"][];
+            /** Returned */
+            returned: components["schemas"]["ShownFile"][];
             /** Right */
             right: string;
             /** Why */
@@ -12101,6 +12273,102 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SeatSheet"];
                 };
+            };
+        };
+    };
+    versomark_school_marking_away_api_work_as_zip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_marking_away_api_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayLook"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_away_api_put_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayDone"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_away_api_returned_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -65,6 +65,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../marking/same-page")).SamePage }),
       },
       {
+        path: "marking/:sittingId/away",
+        lazy: async () => ({ Component: (await import("../marking/away-page")).AwayPage }),
+      },
+      {
         path: "marking/:sittingId/second",
         lazy: async () => ({ Component: (await import("../marking/second-page")).SecondPage }),
       },

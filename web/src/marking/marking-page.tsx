@@ -280,6 +280,11 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
       onChoose: () => navigate(`/marking/${page.sitting}/second`),
     },
     page && {
+      name: "Away from the desk…",
+      says: "all work as a zip, and back",
+      onChoose: () => navigate(`/marking/${page.sitting}/away`),
+    },
+    page && {
       name: "All marks as a workbook",
       says: "who, when, instead of what",
       onChoose: () => location.assign(`/api/sittings/${page.sitting}/marking/history/xlsx`),

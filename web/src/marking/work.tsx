@@ -44,6 +44,18 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
       {answer.files.map((file) => (
         <FilePreview key={file.place} sittingId={sittingId} at={at} file={file} answer={answer} onMake={remarks.make} />
       ))}
+      {answer.returned.length > 0 && (
+        <ul aria-label="Files with remarks" className="mt-2 text-sm">
+          {answer.returned.map((file) => (
+            <li key={file.id}>
+              <a className="text-iris underline" href={`/api/sittings/${sittingId}/marking/returned/${file.id}`}>
+                {file.name}
+              </a>{" "}
+              <span className="text-graphite">with remarks of {file.by}</span>
+            </li>
+          ))}
+        </ul>
+      )}
       <Problem error={remarks.error} />
       {answer.remarks.length > 0 && (
         <ul aria-label="Remarks" className="mt-4 border-t border-hairline pt-2 text-sm">

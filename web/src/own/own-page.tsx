@@ -12,7 +12,7 @@ const link = location.pathname.split("/")[2] ?? "";
 export function OwnPage() {
   const [page, setPage] = useState<Page | null | undefined>(undefined);
   const [says, setSays] = useState<string | null>(null);
-  const [result, setResult] = useState<StudentResult | null>(null);
+  const [result, setResult] = useState<{ sitting: number; paper: StudentResult } | null>(null);
   const look = useCallback(
     () =>
       ownPage().then(
@@ -45,7 +45,7 @@ export function OwnPage() {
   const see = (sitting: number) =>
     ownResult(sitting).then(
       (found) => {
-        setResult(found);
+        setResult({ sitting, paper: found });
         setSays(null);
         scrollTo(0, 0);
       },
@@ -58,9 +58,9 @@ export function OwnPage() {
           <BigButton onClick={() => setResult(null)}>Back to your page</BigButton>
           <BigButton onClick={() => print()}>Print</BigButton>
         </p>
-        <h1 className="mb-3 font-serif text-3xl leading-tight font-semibold">{result.title}</h1>
-        <p className="mb-3 text-graphite">{result.student}</p>
-        <ResultPaper result={result} />
+        <h1 className="mb-3 font-serif text-3xl leading-tight font-semibold">{result.paper.title}</h1>
+        <p className="mb-3 text-graphite">{result.paper.student}</p>
+        <ResultPaper result={result.paper} files={`/api/own/sittings/${result.sitting}/returned`} />
       </main>
     );
   const open = page.sittings.filter((one) => one.stage === "open");

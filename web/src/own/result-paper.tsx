@@ -10,7 +10,7 @@ type Question = StudentResult["questions"][number];
 const marks = (value: number) => amount(value, value % 1 ? 1 : 0);
 
 /** A student's own result: what they have, and question by question what they gave, what it earned, and what to do. */
-export function ResultPaper({ result }: { result: StudentResult }) {
+export function ResultPaper({ result, files }: { result: StudentResult; files: string }) {
   return (
     <article>
       {result.total !== null && result.of !== null && (
@@ -31,7 +31,7 @@ export function ResultPaper({ result }: { result: StudentResult }) {
       <ol className="mt-6">
         {result.questions.map((question) => (
           <li key={question.number} className="border-t border-hairline py-4">
-            <OneQuestion question={question} />
+            <OneQuestion question={question} files={files} />
           </li>
         ))}
       </ol>
@@ -70,7 +70,7 @@ const SIGNS: Record<Question["verdict"], string> = {
   "left out": "–",
 };
 
-function OneQuestion({ question }: { question: Question }) {
+function OneQuestion({ question, files }: { question: Question; files: string }) {
   const { gave, text } = question;
   return (
     <>
@@ -115,6 +115,14 @@ function OneQuestion({ question }: { question: Question }) {
           ))}
         </ul>
       )}
+      {question.returned.map((file) => (
+        <p key={file.id} className="mt-2">
+          <a className="text-iris underline" href={`${files}/${file.id}`}>
+            {file.name}
+          </a>{" "}
+          <span className="text-graphite">with your teacher’s remarks</span>
+        </p>
+      ))}
       {question.remarks.some((remark) => remark.says) && (
         <ul className="mt-2 text-base">
           {question.remarks

@@ -115,6 +115,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/sittings/{sitting_id}/returned/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Returned File
+         * @description A file of theirs that came back with remarks in it, once their result is released.
+         */
+        get: operations["versomark_school_notices_own_api_returned_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -178,6 +198,19 @@ export interface components {
             pass_phrase: string;
         };
         /**
+         * ShownFile
+         * @description A file of theirs that came back with remarks in it.
+         */
+        ShownFile: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * ShownLevel
          * @description What one criterion of a rubric earned, in the words of its level.
          */
@@ -220,6 +253,8 @@ export interface components {
             comment: string;
             /** Remarks */
             remarks: components["schemas"]["ShownRemark"][];
+            /** Returned */
+            returned: components["schemas"]["ShownFile"][];
             /** Right */
             right: string;
             /** Why */
@@ -394,6 +429,27 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StudentResult"];
                 };
+            };
+        };
+    };
+    versomark_school_notices_own_api_returned_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,0 +1,132 @@
+"""Work that goes away from the desk and comes back. Students are known by number here, never by seat."""
+
+from typing import Literal
+from uuid import UUID
+
+from django.http import FileResponse, HttpRequest, HttpResponse
+from ninja import File, Router, Schema, UploadedFile
+
+from versomark.school.http import file_out, teacher_of
+from versomark.school.problems import NotFound
+from versomark.school.sittings.models import Seat
+from versomark.school.sittings.services import sitting_of
+
+from . import away, services
+from .models import ReturnedFile
+from .numbers import names_hidden
+
+router = Router(tags=["marking"])
+
+
+class AwayMark(Schema):
+    number: int
+    name: str
+    question: int
+    points: float
+    of: float
+    comment: str
+    found: Literal["new", "other", "same"]
+
+
+class AwayFile(Schema):
+    number: int
+    name: str
+    question: int
+    file: str
+    bytes: int
+
+
+class AwayLook(Schema):
+    """What an upload would do."""
+
+    upload: UUID
+    marks: list[AwayMark]
+    """New marks and other ones than stand; those that say the same are only counted."""
+    same: int
+    files: list[AwayFile]
+    unchanged: int
+    problems: list[str]
+
+
+class AwayDone(Schema):
+    marks: int
+    aside: int
+    files: int
+
+
+@router.get("/sittings/{int:sitting_id}/marking/away/zip", response={200: None})
+def work_as_zip(request: HttpRequest, sitting_id: int) -> HttpResponse:
+    """All work that a person marks, a folder a student, with a marks sheet."""
+    sitting = sitting_of(teacher_of(request), sitting_id, "mark")
+    return file_out(away.work_as_zip(sitting), "application/zip", f"work-{sitting.pk}.zip")
+
+
+@router.post("/sittings/{int:sitting_id}/marking/away/look", response=AwayLook)
+def look(request: HttpRequest, sitting_id: int, file: File[UploadedFile]) -> AwayLook:
+    """What of it is understood; nothing is written before it is put in."""
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id, "mark")
+    upload, found = away.keep_upload(teacher, sitting, file.read())
+    hidden = names_hidden(sitting)
+
+    def name(seat: Seat) -> str:
+        return "" if hidden else seat.student.short_name
+
+    return AwayLook(
+        upload=upload.pk,
+        marks=[
+            AwayMark(
+                number=one.number,
+                name=name(one.seat),
+                question=one.row.question,
+                points=sum(one.row.points.values()),
+                of=services.rubric_item(sitting, one.ref)[1].rubric.total,
+                comment=one.row.comment,
+                found=one.found,
+            )
+            for one in found.marks
+            if one.found != "same"
+        ],
+        same=sum(one.found == "same" for one in found.marks),
+        files=[
+            AwayFile(
+                number=one.number,
+                name=name(one.seat),
+                question=services.number_of(sitting, one.ref),
+                file=one.name,
+                bytes=len(one.data),
+            )
+            for one in found.files
+        ],
+        unchanged=found.unchanged,
+        problems=found.problems,
+    )
+
+
+@router.post("/sittings/{int:sitting_id}/marking/away/{uuid:upload_id}", response=AwayDone)
+def put_in(request: HttpRequest, sitting_id: int, upload_id: UUID) -> AwayDone:
+    """Everything that was understood."""
+    teacher = teacher_of(request)
+    done = away.put_in(teacher, sitting_of(teacher, sitting_id, "mark"), upload_id)
+    return AwayDone(**done._asdict())
+
+
+@router.get("/sittings/{int:sitting_id}/marking/returned/{uuid:file_id}", response={200: None})
+def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
+    """A file that was put in with remarks, as an attachment."""
+    sitting = sitting_of(teacher_of(request), sitting_id, "mark")
+    kept = ReturnedFile.objects.filter(pk=file_id, seat__sitting=sitting).first()
+    return sent(kept)
+
+
+def sent(kept: ReturnedFile | None) -> FileResponse:
+    if kept is None or not away.returned_path(kept).exists():
+        raise NotFound("file")
+    response = FileResponse(
+        away.returned_path(kept).open("rb"),
+        as_attachment=True,
+        filename=kept.name,
+        content_type="application/octet-stream",
+    )
+    response["X-Content-Type-Options"] = "nosniff"
+    return response
