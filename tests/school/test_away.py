@@ -151,7 +151,7 @@ def test_out_and_back(school: Staffroom, sat: Sitting) -> None:
         "marks.xlsx",
         "01 Student1 F/question 3.html",
         "02 Student2 F/question 3.html",
-        "02 Student2 F/question 4, _.._CON.pdf",
+        "02 Student2 F/question 4, _CON.pdf",
     }
     assert clean("Because <b>0</b>.").encode() in files["01 Student1 F/question 3.html"]
     file = next(name for name in files if name.endswith(".pdf"))

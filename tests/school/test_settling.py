@@ -2,18 +2,22 @@
 
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import Staffroom, devices, refs
+from tests.school.test_marking import RUBRIC, findings, put
 from versomark.core.editions import Edition, freeze, one_section
 from versomark.core.editions.freezing import BankItem
 from versomark.core.findings import analyse
 from versomark.core.items import Option, SingleChoice, TrueFalse
+from versomark.core.items.by_rubric import Written
+from versomark.core.items.rubric import Criterion, Rubric
 from versomark.core.items.single_choice import SingleChoiceResponse
 from versomark.core.items.true_false import TrueFalseResponse
-from versomark.core.scoring import Judged, Settled, score
+from versomark.core.scoring import Judged, Settled, band_of, score
 from versomark.school.classes.services import share_class
 from versomark.school.findings.services import Body, findings_of
 from versomark.school.sittings import services
@@ -136,3 +140,77 @@ def test_the_effect_comes_first_the_reason_with_it_and_it_can_be_taken_back(
     said = [event.says for event in sat.events.order_by("pk")]
     assert "question 1: B and C are right: Both hold, read closely." in said
     assert said[-1] == "question 1: the key holds again"
+
+
+CRITERION = st.tuples(st.integers(1, 8).map(float), st.integers(0, 8).map(float), st.floats(0, 1))
+CRITERIA = st.lists(CRITERION, min_size=1, max_size=5)
+
+
+@given(CRITERIA, st.integers(1, 40).map(lambda half: half / 2))
+def test_weights_of_criteria(drawn: list[tuple[float, float, float]], to: float) -> None:
+    """Weights as the maxima change nothing; equal ones give the mean of the shares (NumPy); what has no weight does not
+    matter; full points are full marks exactly."""
+    criteria = [Criterion(id=f"c{at}", name=f"C{at}", max=most) for at, (most, _, _) in enumerate(drawn)]
+    rubric = Rubric(criteria=criteria)
+    points = {one.id: round(share * one.max * 2) / 2 for one, (_, _, share) in zip(criteria, drawn, strict=True)}
+    weights = {one.id: weight for one, (_, weight, _) in zip(criteria, drawn, strict=True)}
+    shares = np.array([points[one.id] / one.max for one in criteria])
+    assert rubric.scaled(points, to, {one.id: one.max for one in criteria}) == rubric.scaled(points, to)
+    assert rubric.scaled(points, to, {one.id: 3 for one in criteria}) == pytest.approx(to * shares.mean())
+    if not any(weights.values()):
+        with pytest.raises(ValueError, match="needs a weight"):
+            rubric.scaled(points, to, weights)
+        return
+    found = rubric.scaled(points, to, weights)
+    assert found == pytest.approx(to * np.average(shares, weights=list(weights.values())))
+    assert rubric.scaled({one.id: one.max for one in criteria}, to, weights) == to
+    for one in criteria:
+        if weights[one.id] == 0:
+            assert rubric.scaled(points | {one.id: 0}, to, weights) == found
+
+
+@pytest.mark.parametrize(
+    ("points", "band"), [(8, "secure"), (7.9, "nearly"), (5, "nearly"), (4.9, "not yet"), (0, "not yet")]
+)
+def test_bands(points: float, band: str) -> None:
+    """80 and 50 percent, each in the band above."""
+    assert band_of(points, 10) == band
+    assert band_of(points, 0) is None
+
+
+@pytest.mark.django_db
+def test_weights_are_settled_with_their_effect_first(school: Staffroom) -> None:
+    """By hand: 2 of 3 and 0 of 1 are half of 8 marks; with equal weights a third of them, below the lower cut."""
+    sitting = school.open_sitting(contents=[Written(stem="Explain.", marks=8, rubric=RUBRIC)], students=2)
+    explain = refs(sitting)[0]
+    for device in devices(sitting):
+        device.join()
+        device.answer(explain, {"kind": "written", "text": "So."}, 1)
+        device.post("hand-in")
+    services.close_sitting(sitting)
+    path = f"/api/sittings/{sitting.pk}/settling/{explain}"
+
+    def post(where: str, body: dict[str, Any]) -> Any:
+        return school.client.post(where, body, content_type="application/json").json()
+
+    even = {"weights": {"idea": 1, "words": 1}}
+    put(school.client, sitting, f"{explain}/1", {"points": {"idea": 2, "words": 0}})
+    assert "has its mark yet" in post(f"{path}/effect", even)["says"]
+    put(school.client, sitting, f"{explain}/2", {"points": {"idea": 3, "words": 1}})
+    effect = post(f"{path}/effect", even)
+    assert [(one["name"], one["before"], one["band_before"], one["band_after"]) for one in effect["moved"]] == [
+        ("Student1 F.", 4, "nearly", "not yet")
+    ]
+    assert effect["moved"][0]["after"] == pytest.approx(8 / 3)
+    assert "weight" in post(f"{path}/effect", {"weights": {"idea": 0, "words": 0}})["says"]
+    assert "criterion" in post(f"{path}/effect", {"weights": {"idea": 1}})["says"]
+
+    post(path, even | {"reason": "Words are half of it."})
+    totals = {seat.desk: body.totals[seat.pk] for body in [findings(sitting)] for seat in sitting.seats.all()}
+    assert totals == {1: pytest.approx(8 / 3), 2: 8}
+    now = school.client.get(path).json()
+    assert [one["weight"] for one in now["criteria"]] == [1, 1]
+    assert now["reason"] == "Words are half of it."
+    school.client.delete(path)
+    assert findings(sitting).totals[sitting.seats.get(desk=1).pk] == 4
+    assert "weights Idea 1, Words 1" in " ".join(sitting.events.values_list("says", flat=True))

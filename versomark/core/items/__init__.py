@@ -1,7 +1,17 @@
 """What a question is: its content, what a student may give, and how one response is scored."""
 
 from .base import AnsweredOption, ContentBase, ResponseBase, ShownOption, StudentBase
-from .registry import EditionContent, ItemContent, ItemResponse, NoDraw, StudentItem, drawn, read_content, read_response
+from .registry import (
+    EditionContent,
+    ItemContent,
+    ItemResponse,
+    NoDraw,
+    StudentItem,
+    drawn,
+    read_content,
+    read_response,
+    read_response_text,
+)
 from .single_choice import Option, SingleChoice, SingleChoiceResponse
 from .true_false import TrueFalse, TrueFalseResponse
 
@@ -24,4 +34,5 @@ __all__ = [
     "drawn",
     "read_content",
     "read_response",
+    "read_response_text",
 ]

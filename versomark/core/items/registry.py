@@ -1,5 +1,6 @@
 """The kinds of items there are. A new kind adds its three models here and nowhere else in Python."""
 
+from functools import lru_cache
 from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
@@ -93,6 +94,12 @@ def read_content(stored: object) -> ItemContent:
 def read_response(stored: object) -> ItemResponse:
     """A response model from stored JSON. Raises pydantic.ValidationError."""
     return _response.validate_python(stored)
+
+
+@lru_cache(maxsize=100_000)
+def read_response_text(stored: str) -> ItemResponse:
+    """The same from the text of the JSON. Responses never change and most are given by many, so each is read once."""
+    return _response.validate_json(stored)
 
 
 class NoDraw(Exception):

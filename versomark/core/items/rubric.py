@@ -72,12 +72,20 @@ class Rubric(Frozen):
             if id in limits and value > limits[id].max
         ]
 
-    def scaled(self, points: Mapping[str, float], to: float) -> float | None:
+    def scaled(
+        self, points: Mapping[str, float], to: float, weights: Mapping[str, float] | None = None
+    ) -> float | None:
         """The points on a scale whose full marks are `to`; None while a criterion is not marked.
 
-        Worked out in fractions, so that full points give `to` exactly: 13 + 20 + 3 of 36 are 100 of 100.
+        weights: how much each criterion counts beside the others, by id; its maximum where none is given, so that a
+        point is worth the same everywhere. Worked out in fractions, so that full points give `to` exactly: 13 + 20 + 3
+        of 36 are 100 of 100. Raises ValueError where no criterion has a weight.
         """
         if not self.criteria or any(criterion.id not in points for criterion in self.criteria):
             return None
-        earned = sum((exact(points[criterion.id]) for criterion in self.criteria), Fraction(0))
-        return float(earned * exact(to) / exact(self.total))
+        share = {one.id: exact((weights or {}).get(one.id, one.max)) for one in self.criteria}
+        whole = sum(share.values(), Fraction(0))
+        if whole <= 0:
+            raise ValueError("One criterion at least needs a weight.")
+        earned = sum((exact(points[one.id]) / exact(one.max) * share[one.id] for one in self.criteria), Fraction(0))
+        return float(earned * exact(to) / whole)

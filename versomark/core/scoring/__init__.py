@@ -1,6 +1,7 @@
 """From responses, keys and marks to points."""
 
 from .adjusting import LateRule, total_of
+from .bands import Band, band_of
 from .judged import Judged, Marks, Settled
 from .same import Alike, Same, same_answers
 from .table import (
@@ -19,6 +20,7 @@ from .two_marks import apart, counted
 __all__ = [
     "NOT_CHOSEN",
     "Alike",
+    "Band",
     "ItemColumn",
     "Judged",
     "LateRule",
@@ -29,6 +31,7 @@ __all__ = [
     "Same",
     "Settled",
     "apart",
+    "band_of",
     "corrected_totals",
     "counted",
     "same_answers",

@@ -1,18 +1,19 @@
 """Settling a key after the fact: first its effect, then, with a reason, the thing itself; and taking it back."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import NamedTuple
 
 from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.editions import EditionItem
-from versomark.core.scoring import Judged, Settled, corrected_totals, score, with_item
+from versomark.core.items.by_rubric import ByRubric
+from versomark.core.scoring import Band, Judged, Settled, band_of, corrected_totals, score, with_item
 from versomark.core.stats import reliability
 from versomark.school.accounts.models import Teacher
 from versomark.school.marking.models import Settlement
-from versomark.school.marking.services import judged_in, number_of, waive
+from versomark.school.marking.services import by_hand, judged_in, marks_of, number_of, waive, weights_in
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, SeatState, Sitting
@@ -28,6 +29,8 @@ class Decision:
     accepted: frozenset[str] = frozenset()
     everybody: bool = False
     left_out: bool = False
+    weights: Mapping[str, float] = field(default_factory=dict)
+    """By criterion of a question's rubric, how much it counts beside the others."""
 
 
 class Moved(NamedTuple):
@@ -36,6 +39,8 @@ class Moved(NamedTuple):
     seat: Seat
     before: float
     after: float
+    band_before: Band | None
+    band_after: Band | None
 
 
 class Effect(NamedTuple):
@@ -62,12 +67,21 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     else:
         # Only one column changes, so only that one is scored anew.
         others = {one.ref for one in edition.items()} - {item.ref}
-        after = with_item(table, score(edition, responses, others, _judged(before, item, decision)))
+        only = score(edition, responses, others, _judged(sitting, before, item, decision))
+        if not only.items:
+            raise NotPossible("Not every answer to this question has its mark yet, so it is in no total.")
+        after = with_item(table, only)
     tables = (table, after)
     totals = [corrected_totals(edition, table) for table in tables]
     return Effect(
         moved=[
-            Moved(seat, float(was), float(will))
+            Moved(
+                seat,
+                float(was),
+                float(will),
+                band_of(float(was), table.max_total),
+                band_of(float(will), after.max_total),
+            )
             for seat, was, will in zip(seats, *totals, strict=True)
             if abs(was - will) > 1e-9
         ],
@@ -78,7 +92,10 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     )
 
 
-def _judged(before: Judged, item: EditionItem, decision: Decision) -> Judged:
+def _judged(sitting: Sitting, before: Judged, item: EditionItem, decision: Decision) -> Judged:
+    if decision.weights:
+        marks = marks_of(sitting, weights={**weights_in(sitting), item.ref: decision.weights}) if before.marks else {}
+        return replace(before, marks=marks, waived=before.waived - {item.ref})
     settled = Settled(decision.accepted, decision.everybody)
     return replace(before, settled={**before.settled, item.ref: settled}, waived=before.waived - {item.ref})
 
@@ -88,6 +105,9 @@ def _item(sitting: Sitting, decision: Decision) -> EditionItem:
     item = next(one for one in sitting.edition.read().items() if one.ref == decision.item)
     if decision.left_out or (decision.everybody and item.content.marked_by == "key"):
         return item
+    if decision.weights and isinstance(item.content, ByRubric):
+        _sound(item.content, decision.weights)
+        return item
     if not item.content.exclusive or item.content.marked_by != "key":
         raise NotPossible("Of this question no other answer can be made right here; give everybody the marks.", 422)
     if not decision.accepted:
@@ -95,6 +115,13 @@ def _item(sitting: Sitting, decision: Decision) -> EditionItem:
     if decision.accepted - {answer.id for answer in item.content.answers()}:
         raise NotFound("answer")
     return item
+
+
+def _sound(content: ByRubric, weights: Mapping[str, float]) -> None:
+    if set(weights) != {one.id for one in content.rubric.criteria} or any(not 0 <= w <= 1000 for w in weights.values()):
+        raise NotPossible("Give each criterion of the rubric a weight from 0 to 1000.", status=422)
+    if not any(weights.values()):
+        raise NotPossible("One criterion at least needs a weight.", status=422)
 
 
 @transaction.atomic
@@ -112,6 +139,7 @@ def settle(by: Teacher, sitting: Sitting, decision: Decision, reason: str) -> No
         item=item.ref,
         accepted=sorted(decision.accepted),
         everybody=decision.everybody,
+        weights=dict(decision.weights),
         reason=reason[:300],
         by=by,
     )
@@ -125,11 +153,15 @@ def take_back(by: Teacher, sitting: Sitting, ref: str) -> None:
     waive(by, sitting, ref, False)
     open_now = Settlement.objects.filter(sitting=sitting, item=ref, taken_back_at=None)
     if open_now.update(taken_back_at=timezone.now()):
-        record(sitting, by, f"question {number}: the key holds again")
+        what = "rubric" if ref in by_hand(sitting) else "key"
+        record(sitting, by, f"question {number}: the {what} holds again")
 
 
 def in_words(item: EditionItem, decision: Decision) -> str:
     if decision.everybody:
         return "everybody has the marks"
+    if decision.weights and isinstance(item.content, ByRubric):
+        said = [f"{one.name} {decision.weights[one.id]:g}" for one in item.content.rubric.criteria]
+        return f"weights {', '.join(said)}"
     letters = [answer.letter for answer in item.content.answers() if answer.id in decision.accepted]
     return f"{' and '.join(letters)} {'is' if len(letters) == 1 else 'are'} right"

@@ -3,6 +3,8 @@ from datetime import datetime
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
+from versomark.core.items.by_rubric import ByRubric
+from versomark.core.scoring import Band
 from versomark.core.text import plain
 from versomark.school.http import Done, teacher_of
 from versomark.school.marking.models import Waived
@@ -23,11 +25,21 @@ class AnswerToSettle(Schema):
     """As it is scored now."""
 
 
+class CriterionToSettle(Schema):
+    id: str
+    name: str
+    max: float
+    weight: float
+    """As it counts now."""
+
+
 class ToSettlePage(Schema):
     """How a question is scored now, and by whose word."""
 
     answers: list[AnswerToSettle]
     """Empty where no other answer can be made right."""
+    criteria: list[CriterionToSettle]
+    """Of a question that a person marks."""
     everybody: bool
     left_out: bool
     by_key: bool
@@ -40,6 +52,7 @@ class DecisionBody(Schema):
     accepted: list[str] = Field([], max_length=60)
     everybody: bool = False
     left_out: bool = False
+    weights: dict[str, float] = Field({}, max_length=12)
 
 
 class SettleBody(DecisionBody):
@@ -51,6 +64,8 @@ class MovedLine(Schema):
     name: str
     before: float
     after: float
+    band_before: Band | None
+    band_after: Band | None
 
 
 class EffectPage(Schema):
@@ -65,7 +80,7 @@ class EffectPage(Schema):
 
 
 def _decision(item: str, body: DecisionBody) -> settling.Decision:
-    return settling.Decision(item, frozenset(body.accepted), body.everybody, body.left_out)
+    return settling.Decision(item, frozenset(body.accepted), body.everybody, body.left_out, body.weights)
 
 
 @router.get("/sittings/{int:sitting_id}/settling/{item}", response=ToSettlePage)
@@ -84,6 +99,12 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
             AnswerToSettle(id=one.id, letter=one.letter, text=plain(one.text), right=one.id in accepted)
             for one in listed
         ],
+        criteria=[
+            CriterionToSettle(
+                id=one.id, name=one.name, max=one.max, weight=(holds.weights if holds else {}).get(one.id, one.max)
+            )
+            for one in (content.rubric.criteria if isinstance(content, ByRubric) else [])
+        ],
         everybody=bool(holds and holds.everybody),
         left_out=left_out is not None,
         by_key=said is None,
@@ -99,7 +120,14 @@ def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody)
     found = settling.effect_of(sitting_of(teacher_of(request), sitting_id, "mark"), _decision(item, body))
     return EffectPage(
         moved=[
-            MovedLine(desk=one.seat.desk, name=one.seat.student.short_name, before=one.before, after=one.after)
+            MovedLine(
+                desk=one.seat.desk,
+                name=one.seat.student.short_name,
+                before=one.before,
+                after=one.after,
+                band_before=one.band_before,
+                band_after=one.band_after,
+            )
             for one in found.moved
         ],
         students=found.students,

@@ -88,6 +88,8 @@ class Settlement(models.Model):
     accepted = models.JSONField(default=list)
     """Ids of the answers that earn full marks."""
     everybody = models.BooleanField(default=False)
+    weights = models.JSONField(default=dict)
+    """By criterion of the rubric, how much it counts beside the others; empty for a question with a key."""
     reason = models.CharField(max_length=300)
     by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)

@@ -81,24 +81,34 @@ def standing_marks(
     return marks_by_turn(sitting, seat_ids)[turn]
 
 
-def scaled(content: object, mark: Mark | None) -> float | None:
+def scaled(content: object, mark: Mark | None, weights: Mapping[str, float] | None = None) -> float | None:
     """A kept mark on the scale of its item; None for a draft, or while a criterion has no points."""
     if mark is None or mark.state != MarkState.KEPT or not isinstance(content, ByRubric):
         return None
-    return content.rubric.scaled(mark.points, content.marks)
+    return content.rubric.scaled(mark.points, content.marks, weights)
 
 
-def marks_of(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[str, dict[str, float]]:
+def weights_in(sitting: Sitting) -> dict[str, Mapping[str, float]]:
+    """By item, the weights of its criteria where they were settled."""
+    return {ref: one.weights for ref, one in settlements_in([sitting])[sitting.pk].items() if one.weights}
+
+
+def marks_of(
+    sitting: Sitting,
+    seat_ids: Collection[int] | None = None,
+    weights: Mapping[str, Mapping[str, float]] | None = None,
+) -> dict[str, dict[str, float]]:
     """seat id -> item ref -> the marks that count, on the scale of the item; drafts do not, nor do two that are too far
-    apart and not agreed on."""
+    apart and not agreed on. weights: in place of those that were settled."""
     contents = {ref: item.content for ref, item in by_hand(sitting).items()}
     found: dict[str, dict[str, float]] = {}
     if not contents:
         return found
     turns, second = marks_by_turn(sitting, seat_ids), procedure_of(sitting)
+    weights = weights_in(sitting) if weights is None else weights
     for place in set().union(*turns.values()):
         content = contents.get(place[1])
-        first, again, agreed = (scaled(content, turns[turn].get(place)) for turn in Turn)
+        first, again, agreed = (scaled(content, turns[turn].get(place), weights.get(place[1])) for turn in Turn)
         counts = counted(first, again, agreed, second.tolerance, second.mean) if second else first
         if counts is not None:
             found.setdefault(str(place[0]), {})[place[1]] = counts
@@ -148,6 +158,7 @@ def judged_in(sitting: Sitting) -> Judged:
         settled={
             ref: Settled(frozenset(one.accepted), one.everybody)
             for ref, one in settlements_in([sitting])[sitting.pk].items()
+            if not one.weights
         },
         shares=shares_in(sitting),
         waived=waived_in([sitting])[sitting.pk],

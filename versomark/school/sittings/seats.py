@@ -13,12 +13,13 @@ from uuid import UUID
 
 from django.core.cache import cache
 from django.db import transaction
-from django.db.models import Count, Max
+from django.db.models import Count, Max, TextField
+from django.db.models.functions import Cast
 from django.utils import timezone
 from pydantic import ValidationError
 
 from versomark.core.editions import StudentPaper, in_own_order, student_paper
-from versomark.core.items import ItemResponse, read_response
+from versomark.core.items import ItemResponse, read_response_text
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
 from versomark.school.classes.words import normalised
 from versomark.school.problems import NotPossible
@@ -188,9 +189,10 @@ def log_positions(sittings: Iterable[Sitting]) -> dict[int, LogPosition]:
 def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
     """seat id -> item ref -> the response that stands, for scoring."""
     found: dict[str, dict[str, ItemResponse]] = {str(seat_id): {} for seat_id in seat_ids}
-    rows = CurrentAnswer.objects.filter(seat__in=seat_ids).exclude(answer__response=None)
-    for seat_id, item, response in rows.values_list("seat_id", "item", "answer__response"):
-        found[str(seat_id)][item] = read_response(response)
+    # Rather the text than what JSON makes of it: most responses were read before, for somebody else.
+    rows = CurrentAnswer.objects.filter(seat__in=seat_ids).annotate(said=Cast("answer__response", TextField()))
+    for seat_id, item, said in rows.exclude(answer__response=None).values_list("seat_id", "item", "said"):
+        found[str(seat_id)][item] = read_response_text(said)
     return found
 
 

@@ -8649,6 +8649,17 @@ export interface components {
             /** Right */
             right: boolean;
         };
+        /** CriterionToSettle */
+        CriterionToSettle: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Max */
+            max: number;
+            /** Weight */
+            weight: number;
+        };
         /**
          * ToSettlePage
          * @description How a question is scored now, and by whose word.
@@ -8656,6 +8667,8 @@ export interface components {
         ToSettlePage: {
             /** Answers */
             answers: components["schemas"]["AnswerToSettle"][];
+            /** Criteria */
+            criteria: components["schemas"]["CriterionToSettle"][];
             /** Everybody */
             everybody: boolean;
             /** Left Out */
@@ -8686,6 +8699,13 @@ export interface components {
              * @default false
              */
             left_out: boolean;
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: number;
+            };
             /** Reason */
             reason: string;
         };
@@ -8718,6 +8738,10 @@ export interface components {
             before: number;
             /** After */
             after: number;
+            /** Band Before */
+            band_before: ("secure" | "nearly" | "not yet") | null;
+            /** Band After */
+            band_after: ("secure" | "nearly" | "not yet") | null;
         };
         /** DecisionBody */
         DecisionBody: {
@@ -8736,6 +8760,13 @@ export interface components {
              * @default false
              */
             left_out: boolean;
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: number;
+            };
         };
         /**
          * ToldLine

@@ -10,9 +10,10 @@ import { useSay } from "../ui/undo";
 import { amount, dayOf, figure, many } from "../ui/words";
 
 type Props = { sittingId: number; question: Schemas["PaperQuestion"] };
-type Way = "right" | "everybody" | "out";
+type Way = "right" | "weights" | "everybody" | "out";
 const WAYS: Record<Way, string> = {
   right: "Which answers are right",
+  weights: "What each criterion counts",
   everybody: "Everybody has the marks",
   out: "Leave it out",
 };
@@ -42,16 +43,24 @@ export function Settle({ sittingId, question }: Props) {
     },
   });
   if (!now.data) return null;
-  const { by_key, left_out, everybody, answers, reason, by, at } = now.data;
+  const { by_key, left_out, everybody, answers, criteria, reason, by, at } = now.data;
   const right = answers.filter((answer) => answer.right).map((answer) => answer.letter);
   return (
     <div className="mb-5 flex flex-wrap items-center gap-x-3 gap-y-2 border-y border-hairline py-2 text-sm">
       {by_key ? (
-        <span className="min-w-0 flex-1 text-graphite">Is the key wrong, or a second answer right?</span>
+        <span className="min-w-0 flex-1 text-graphite">
+          {criteria.length ? "Should a criterion count for more?" : "Is the key wrong, or a second answer right?"}
+        </span>
       ) : (
         <span className="min-w-0 flex-1">
           <strong className="text-plum">
-            {left_out ? "Left out" : everybody ? "Everybody has the marks" : `Settled: ${right.join(" and ")}`}
+            {left_out
+              ? "Left out"
+              : criteria.length
+                ? "Settled weights"
+                : everybody
+                  ? "Everybody has the marks"
+                  : `Settled: ${right.join(" and ")}`}
           </strong>
           {reason && ` “${reason}”`}
           {by && <span className="text-graphite">, {`${by}, ${at ? dayOf(at) : ""}`}</span>}
@@ -91,15 +100,24 @@ export function Settle({ sittingId, question }: Props) {
 type DecideProps = { path: { sitting_id: number; item: string }; now: Schemas["ToSettlePage"]; onDone: () => void };
 
 function Decide({ path, now, onDone }: DecideProps) {
-  const [way, setWay] = useState<Way>(now.answers.length ? "right" : "everybody");
+  const byHand = now.criteria.length > 0;
+  const ways: Way[] = byHand
+    ? ["weights", "out"]
+    : now.answers.length
+      ? ["right", "everybody", "out"]
+      : ["everybody", "out"];
+  const [way, setWay] = useState<Way>(ways[0] ?? "out");
+  const [weights, setWeights] = useState(Object.fromEntries(now.criteria.map((one) => [one.id, one.weight])));
   const [accepted, setAccepted] = useState(now.answers.filter((answer) => answer.right).map((answer) => answer.id));
   const [reason, setReason] = useState("");
   const decision = {
     accepted: way === "right" ? accepted : [],
     everybody: way === "everybody",
     left_out: way === "out",
+    weights: way === "weights" ? weights : {},
   };
-  const ready = way !== "right" || accepted.length > 0;
+  const ready =
+    way === "right" ? accepted.length > 0 : way !== "weights" || Object.values(weights).every((one) => one >= 0);
   const effect = useQuery({
     queryKey: ["settling", path.sitting_id, path.item, decision],
     enabled: ready,
@@ -117,7 +135,6 @@ function Decide({ path, now, onDone }: DecideProps) {
       ),
     onSuccess: onDone,
   });
-  const { right, ...others } = WAYS;
   return (
     <form
       onSubmit={(event) => {
@@ -128,7 +145,7 @@ function Decide({ path, now, onDone }: DecideProps) {
       <Switch
         label="How it is settled"
         value={way}
-        options={(now.answers.length ? { right, ...others } : others) as Record<Way, string>}
+        options={Object.fromEntries(ways.map((one) => [one, WAYS[one]])) as Record<Way, string>}
         onChange={setWay}
       />
       {way === "right" && (
@@ -143,6 +160,30 @@ function Decide({ path, now, onDone }: DecideProps) {
               }
             />
           ))}
+        </div>
+      )}
+      {way === "weights" && (
+        <div className="mb-4">
+          {now.criteria.map((one) => (
+            <label key={one.id} className="flex items-center justify-between gap-3 py-1 text-sm">
+              <span>
+                {one.name} <span className="text-graphite">up to {amount(one.max, one.max % 1 ? 1 : 0)} points</span>
+              </span>
+              <TextInput
+                type="number"
+                className="w-24!"
+                required
+                min={0}
+                max={1000}
+                step="any"
+                value={Number.isNaN(weights[one.id]) ? "" : weights[one.id]}
+                onChange={(event) => setWeights({ ...weights, [one.id]: event.target.valueAsNumber })}
+              />
+            </label>
+          ))}
+          <p className="mt-1 text-sm text-graphite">
+            How much each counts beside the others. The marks of the question stay as many as they are.
+          </p>
         </div>
       )}
       {ready && effect.data && <Effect effect={effect.data} />}
@@ -169,6 +210,7 @@ function Decide({ path, now, onDone }: DecideProps) {
 function Effect({ effect }: { effect: Schemas["EffectPage"] }) {
   const up = effect.moved.filter((one) => one.after > one.before);
   const down = effect.moved.filter((one) => one.after < one.before);
+  const crossed = effect.moved.filter((one) => one.band_before !== one.band_after);
   const names = (some: typeof up) =>
     some.map((one) => `${one.name} ${amount(one.before)} → ${amount(one.after)}`).join(", ");
   return (
@@ -182,6 +224,12 @@ function Effect({ effect }: { effect: Schemas["EffectPage"] }) {
         Mean {amount(effect.mean_before)} of {amount(effect.of_before)} → {amount(effect.mean_after)} of{" "}
         {amount(effect.of_after)}; alpha {figure(effect.alpha_before)} → {figure(effect.alpha_after)}.
       </p>
+      {crossed.length > 0 && (
+        <p className="mt-1">
+          {many(crossed.length, "student")} would cross a band:{" "}
+          {crossed.map((one) => `${one.name} ${one.band_before} → ${one.band_after}`).join(", ")}.
+        </p>
+      )}
       {up.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">Up: {names(up)}.</p>}
       {down.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">Down: {names(down)}.</p>}
     </section>
