@@ -1,12 +1,16 @@
 """Marking by keyboard alone, left and taken up again; what is waived and marked is what the findings say."""
 
 import re
+from pathlib import Path
+from zipfile import ZipFile
 
+from openpyxl import load_workbook
 from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
 from .conftest import axe_finds_nothing
 from .screenshots import tab
+from .test_marks_only import pass_of
 
 
 def progress(page: Page, marked: int, of: int) -> None:
@@ -77,7 +81,120 @@ def test_a_pile_is_marked_by_keyboard_left_and_taken_up_again(
     later.goto(f"{later.url.replace('marking', 'findings')}")
     expect(later.get_by_text("Waived in this sitting: out of the total and the figures.")).to_be_visible()
     expect(later.get_by_text("to be marked; the figures leave this question out")).to_have_count(0)
+
+    # Eight answers are read a second time by keyboard alone, blind to the first; where the two are apart, one is taken.
+    later.goto(later.url.replace("findings", "marking") + "/second")
+    later.get_by_label("Percent of the answers").fill("38")
+    later.get_by_role("button", name="Have them read twice").click()
+    later.get_by_role("link", name="Give second marks: 8").click()
+    progress(later, 0, 8)
+    expect(later.get_by_text("of 6 so far, 0 of 100")).to_be_visible()
+    for marked in range(1, 9):
+        give(later, "0", "0", "0" if marked < 8 else "1")
+        if marked < 8:
+            progress(later, marked, 8)
+    later.get_by_role("link", name="How far the two agree").click()
+    expect(later.get_by_text("Of 8 answers with two marks")).to_be_visible()
+    axe_finds_nothing(later)
+    later.get_by_role("link", name=re.compile("^Agree on")).click()
+    expect(later.get_by_role("table", name="Two marks")).to_be_visible()
+    axe_finds_nothing(later)
+    left = int(re.findall(r"0 of (\d+)", later.get_by_text(re.compile("0 of .* marked")).inner_text())[0])
+    for marked in range(left):
+        progress(later, marked, left)
+        later.keyboard.press("f")
+        expect(later.get_by_role("button", name="Keep and next")).to_be_enabled()
+        later.keyboard.press("Enter")
+    expect(later.get_by_role("heading", name="All marked.")).to_be_visible()
+
+    # Released; a student reads their own, with the comment.
+    later.get_by_role("dialog").get_by_role("link", name="Results").click()
+    later.get_by_role("button", name="Release…").click()
+    later.get_by_role("button", name="Release to all").click()
+    expect(later.get_by_text("released to all")).to_be_visible()
+    axe_finds_nothing(later)
+    name = later.get_by_role("table", name="Totals").get_by_role("button").first.inner_text()
+    expect(later.get_by_role("heading", name=re.compile("sees it", re.IGNORECASE))).to_be_visible()
+    reads_their_own(browser, teacher, name)
     context.close()
+
+
+def reads_their_own(browser: Browser, teacher: Page, name: str) -> None:
+    """A student of 8 Tern on a phone, by the class's link and their pass."""
+    tab(teacher, "Sittings")
+    word = pass_of(teacher, name)
+    tab(teacher, "Classes")
+    teacher.get_by_role("link", name="8 Tern").click()
+    link = teacher.get_by_role("link", name="/mine/").get_attribute("href")
+    context = browser.new_context(viewport=screenshots.PHONE)  # type: ignore[arg-type]
+    phone = context.new_page()
+    phone.goto(str(link))
+    phone.get_by_label("Your pass").fill(word)
+    phone.get_by_role("button", name="Come in").click()
+    phone.get_by_role("button", name=re.compile("^See your result.*a bit of everything$")).click()
+    expect(phone.get_by_role("heading", name="Circuits, a bit of everything")).to_be_visible()
+    expect(phone.get_by_text(re.compile("of .* marks"))).to_be_visible()
+    expect(phone.get_by_text("Question 14").first).to_be_visible()
+    axe_finds_nothing(phone)
+    phone.get_by_role("button", name="Back to your page").click()
+    expect(phone.get_by_role("heading", name=re.compile("^Your page"))).to_be_visible()
+    context.close()
+
+
+def test_highlights_same_answers_and_work_away_from_the_desk(teacher: Page, tmp_path: Path) -> None:
+    tab(teacher, "Marking")
+    teacher.get_by_role("link", name="Same answers").click()
+    teacher.get_by_role("button", name="Question 6").click()
+    expect(teacher.get_by_text("ammeter or ampere meter")).to_be_visible()
+    axe_finds_nothing(teacher)
+    first = teacher.get_by_role("region").filter(has_text="0 of 1").first
+    expect(first).to_be_visible()
+    teacher.keyboard.press("r")
+    expect(teacher.get_by_text("by you").first).to_be_visible()
+    teacher.get_by_role("button", name="Add to the key in the bank").click()
+    expect(teacher.get_by_text("In the bank this question now accepts").first).to_be_visible()
+
+    # A stretch of an answer is highlighted with a note, by mouse and keys; it is there after a reload, and taken back.
+    tab(teacher, "Marking")
+    teacher.get_by_role("link", name=re.compile("^(Mark|Go on marking|Look through)$")).first.click()
+    text = teacher.locator("article .rich").first
+    text.wait_for()
+    text.click(click_count=3)
+    teacher.keyboard.press("n")
+    teacher.keyboard.type("Where does it go?")
+    teacher.keyboard.press("Enter")
+    expect(teacher.get_by_role("list", name="Remarks")).to_contain_text("Where does it go?")
+    expect(text.locator("mark").first).to_be_visible()
+    axe_finds_nothing(teacher)
+    teacher.reload()
+    expect(text.locator("mark").first).to_be_visible()
+    teacher.get_by_role("button", name="take it back").click()
+    expect(text.locator("mark")).to_have_count(0)
+
+    # All of it taken along, and brought back as it was: nothing in it is new.
+    teacher.get_by_role("button", name="More", exact=True).click()
+    teacher.get_by_role("menuitem", name=re.compile("^Away from the desk")).click()
+    with teacher.expect_download() as work:
+        teacher.get_by_role("button", name="Save all work as a zip").click()
+    work.value.save_as(tmp_path / "work.zip")
+    teacher.get_by_label("The zip or the marks sheet").set_input_files(tmp_path / "work.zip")
+    expect(teacher.get_by_text("Nothing in it is new.")).to_be_visible()
+    axe_finds_nothing(teacher)
+    with ZipFile(tmp_path / "work.zip") as packed:
+        (tmp_path / "marks.xlsx").write_bytes(packed.read("marks.xlsx"))
+    book = load_workbook(tmp_path / "marks.xlsx")
+    page = book["Question 12"]
+    for column, value in ((3, 1), (4, 1), (5, 9), (6, "Too much.")):
+        page.cell(2, column, value)
+    for column, value in ((3, 1), (4, 0), (5, 1), (6, "From away.")):
+        page.cell(3, column, value)
+    book.save(tmp_path / "marks.xlsx")
+    teacher.get_by_role("button", name="Another file").click()
+    teacher.get_by_label("The zip or the marks sheet").set_input_files(tmp_path / "marks.xlsx")
+    expect(teacher.get_by_text(re.compile("has at most 1"))).to_be_visible()
+    expect(teacher.get_by_role("table", name="Marks that came back")).to_contain_text("From away.")
+    teacher.get_by_role("button", name="Put them in").click()
+    expect(teacher.get_by_text("1 mark and 0 files put in.").first).to_be_visible()
 
 
 def test_the_wrong_key_is_settled_where_it_was_found(teacher: Page) -> None:

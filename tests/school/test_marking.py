@@ -191,6 +191,7 @@ def every_answer(client: Client, sitting: Sitting) -> dict[str, bytes]:
     root = f"/api/sittings/{sitting.pk}/marking"
     page = client.get(root)
     sent = {root: page.content, "list": client.get("/api/marking").content}
+    sent |= {path: client.get(f"{root}{path}").content for path in ("?turn=second", "?turn=agreed", "/second")}
     for ref, entries in page.json()["entries"].items():
         for entry in entries:
             path = f"{root}/{ref}/{entry['number']}"

@@ -221,13 +221,17 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
     entries = _entries(sitting, seats, Turn(turn))
     bookmark = Bookmark.objects.filter(teacher=teacher, sitting=sitting).first() if turn == "first" else None
     second_left, agree_left = second.left_in(sitting)
-    at = bookmark if bookmark and bookmark.item in items and bookmark.number in seats else None
-    open_items = [ref for ref, some in entries.items() if any(one.state == "waiting" for one in some)]
-    first = next(iter([*open_items, *items]))
-    begin = next((one.number for one in entries[first] if one.state == "waiting"), next(iter(seats), 0))
+    out = services.waived_in([sitting])[sitting.pk]
+    at = bookmark if bookmark and bookmark.item in set(items) - out and bookmark.number in seats else None
+    # Where something waits; else where something can be read; else anywhere.
+    states = {ref: [one.state for one in some] for ref, some in entries.items() if ref not in out}
+    waits = [ref for ref, some in states.items() if "waiting" in some]
+    filled = [ref for ref, some in states.items() if set(some) - {"nothing"}]
+    first = next(iter([*waits, *filled, *items]))
+    wanted = "waiting" if first in waits else "kept"
+    begin = next((one.number for one in entries[first] if one.state == wanted), next(iter(seats), 0))
     edition = sitting.edition.read()
     numbers_of = {item.ref: place for place, item in enumerate(edition.items(), start=1)}
-    out = services.waived_in([sitting])[sitting.pk]
     return MarkingPage(
         sitting=sitting.pk,
         title=edition.title,

@@ -131,7 +131,13 @@ export function MarkingPage() {
                   Question {item.number} · {many(item.marks, "mark")}
                 </p>
                 <Rich html={item.stem} className="font-serif text-lg leading-snug" />
-                <Strip entries={entries} at={at.number} names={page.names} onGo={(number) => marking.go({ number })} />
+                <Strip
+                  entries={entries}
+                  at={at.number}
+                  names={page.names}
+                  watched={item.kind === "performance"}
+                  onGo={(number) => marking.go({ number })}
+                />
                 <Problem error={marking.answerProblem} />
                 {answer && answer.number === at.number && (
                   <Work

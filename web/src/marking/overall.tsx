@@ -24,7 +24,10 @@ export function Overall({ sittingId, number, value, onSaid }: Props) {
   return (
     <div className="mt-4">
       <Fold name="About all of their work" remark={value} open={value !== ""}>
-        <Field label="Comment on the whole" hint="At the head of their result. Kept when you leave the field.">
+        <Field
+          label="To their student, on the whole"
+          hint="At the head of their result. Kept when you leave the field."
+        >
           {(id) => (
             <TextArea
               id={id}

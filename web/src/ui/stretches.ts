@@ -4,8 +4,12 @@ export type Stretch = { start: number; end: number; name: string };
 export function selectedIn(element: HTMLElement): { start: number; end: number } | null {
   const selection = getSelection();
   if (!selection || selection.isCollapsed || selection.rangeCount === 0) return null;
-  const range = selection.getRangeAt(0);
-  if (!element.contains(range.startContainer) || !element.contains(range.endContainer)) return null;
+  const range = selection.getRangeAt(0).cloneRange();
+  if (!element.contains(range.startContainer)) return null;
+  const whole = document.createRange();
+  whole.selectNodeContents(element);
+  // Three clicks select a paragraph and the beginning of what comes after it.
+  if (range.compareBoundaryPoints(Range.END_TO_END, whole) > 0) range.setEnd(whole.endContainer, whole.endOffset);
   const before = document.createRange();
   before.selectNodeContents(element);
   before.setEnd(range.startContainer, range.startOffset);
