@@ -47,6 +47,34 @@ def marking(page: Page) -> None:
     page.get_by_role("button", name=re.compile("draft$")).wait_for()
 
 
+def same(page: Page) -> None:
+    """What was typed to one question, judged once for all who typed it."""
+    tab(page, "Marking")
+    page.get_by_role("link", name="Same answers").first.click()
+    page.get_by_text("The key:").wait_for()
+
+
+def results(page: Page) -> None:
+    """Totals, and one student's result through their eyes."""
+    findings(page)
+    page.goto(page.url.replace("/findings/", "/results/"))
+    page.get_by_role("heading", name=re.compile("sees it", re.IGNORECASE)).wait_for()
+    page.get_by_text("Question 1", exact=True).wait_for()
+
+
+def second(page: Page) -> None:
+    """The plan of a second reading."""
+    marking(page)
+    page.goto(re.sub(r"\?.*", "", page.url) + "/second")
+    page.get_by_role("button", name="Have them read twice").wait_for()
+
+
+def away(page: Page) -> None:
+    marking(page)
+    page.goto(re.sub(r"\?.*", "", page.url) + "/away")
+    page.get_by_role("button", name="Save all work as a zip").wait_for()
+
+
 def whole_test(page: Page) -> None:
     findings(page)
     page.keyboard.press("w")
@@ -184,11 +212,15 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "marks": marks,
     "lines": lines,
     "marking": marking,
+    "same": same,
+    "results": results,
+    "second": second,
+    "away": away,
     "findings": findings,
     "whole-test": whole_test,
     "finder": finder,
 }
-NOT_KEPT = {"finder", "lines", "class-list"}
+NOT_KEPT = {"finder", "lines", "class-list", "second", "away", "plan"}
 """Looked at by tests, and no main view: a layer over any page, and what is done once a term."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}
 """Apart from the others, since a class has to sit on paper for them."""
@@ -303,7 +335,7 @@ def main(names: list[str], folder: Path = TO, theme: str = "light", suffix: str 
         _take(page, folder, PAPER, names, suffix)
         if not names or "room" in names:
             room(page, folder, suffix)
-        if not names or "cards" in names:
+        if "cards" in names:
             cards(page, folder, suffix)
 
 

@@ -9,7 +9,7 @@ from versomark.core.giving import Rules
 from versomark.school.classes.api import Needs, needs_of
 from versomark.school.classes.services import class_of, group_of
 from versomark.school.editions.services import edition_of, editions_of
-from versomark.school.http import Done, file_out, teacher_of
+from versomark.school.http import Done, file_out, json_out, teacher_of
 
 from . import planning, services, supervising
 from .door import door_code
@@ -258,8 +258,8 @@ def copy(request: HttpRequest, sitting_id: int, body: Copies) -> list[SittingLin
 
 
 @router.get("/sittings/{int:sitting_id}", response=SittingPage)
-def sitting_page(request: HttpRequest, sitting_id: int) -> SittingPage:
-    return page_of(services.settled_sitting_of(teacher_of(request), sitting_id))
+def sitting_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
+    return json_out(page_of(services.settled_sitting_of(teacher_of(request), sitting_id)))
 
 
 @router.get("/sittings/{int:sitting_id}/door.svg", response={200: None})

@@ -18,7 +18,7 @@ from django.db.models.functions import Cast
 from django.utils import timezone
 from pydantic import ValidationError
 
-from versomark.core.editions import StudentPaper, in_own_order, student_paper
+from versomark.core.editions import Edition, StudentPaper, in_own_order, student_paper
 from versomark.core.items import ItemResponse, read_response_text
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
 from versomark.school.classes.words import normalised
@@ -107,7 +107,22 @@ def paper_for(seat: Seat) -> StudentPaper | None:
     edition = seat.sitting.edition.read()
     if seat.sitting.read_rules().own_order:
         return student_paper(in_own_order(edition, f"{seat.sitting.code} {seat.pk}"))
-    return student_paper(edition, seat.form)
+    return _paper(seat.sitting.edition.fingerprint, seat.form, edition)
+
+
+_papers: dict[tuple[str, str], StudentPaper] = {}
+MOST_PAPERS = 64
+
+
+def _paper(fingerprint: str, form: str, edition: Edition) -> StudentPaper:
+    """Made once: a class that comes in asks for the same paper within seconds, and an edition never changes."""
+    found = _papers.get((fingerprint, form))
+    if found is None:
+        found = student_paper(edition, form)
+        if len(_papers) >= MOST_PAPERS:
+            _papers.clear()
+        _papers[fingerprint, form] = found
+    return found
 
 
 def current_answers(seat: Seat) -> list[Answer]:

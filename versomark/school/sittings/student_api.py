@@ -13,7 +13,7 @@ from ninja.security import APIKeyCookie
 from versomark.core.editions import StudentPaper
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import HandedIn
-from versomark.school.http import Done
+from versomark.school.http import Done, json_out
 from versomark.school.problems import NotPossible
 
 from . import attempts, files, seats, timekeeping, tokens
@@ -203,31 +203,31 @@ def hello(request: HttpRequest) -> Done:
 
 
 @router.post("/join", auth=None, response=SeatPage)
-def join(request: HttpRequest, response: HttpResponse, body: Join) -> SeatPage:
+def join(request: HttpRequest, response: HttpResponse, body: Join) -> HttpResponse:
     seat = seats.find_seat(body.code, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
     with transaction.atomic():
         seats.begin(seat)
         tokens.give(response, request, seat)
-    return page_of(seat)
+    return json_out(page_of(seat), response)
 
 
 @router.get("/seat", response=SeatPage)
-def seat_page(request: HttpRequest) -> SeatPage:
+def seat_page(request: HttpRequest) -> HttpResponse:
     seat, holding = _seat(request), request.holding  # type: ignore[attr-defined]
     if holding == "holds":
         seats.begin(seat)
-    return page_of(seat, holding)
+    return json_out(page_of(seat, holding))
 
 
 @router.post("/here", response=SeatPage)
-def go_on_here(request: HttpRequest, response: HttpResponse) -> SeatPage:
+def go_on_here(request: HttpRequest, response: HttpResponse) -> HttpResponse:
     """This device goes on with the seat, in place of the one that took it over."""
     seat = _seat(request)
     if request.holding == "sent back":  # type: ignore[attr-defined]
         raise NotPossible(SET_ASIDE["sent back"])
     tokens.give(response, request, seat)
     seats.begin(seat)
-    return page_of(seat)
+    return json_out(page_of(seat), response)
 
 
 @router.post("/signs", response=Done)
@@ -238,21 +238,21 @@ def sign_of_life(request: HttpRequest, body: Signs) -> Done:
 
 
 @router.post("/take-back", response=SeatPage)
-def take_back(request: HttpRequest) -> SeatPage:
+def take_back(request: HttpRequest) -> HttpResponse:
     """Go on with a test that was handed in, where that is allowed."""
-    return page_of(seats.take_back(_seat(request).pk))
+    return json_out(page_of(seats.take_back(_seat(request).pk)))
 
 
 @router.post("/again", response=SeatPage)
-def begin_again(request: HttpRequest) -> SeatPage:
+def begin_again(request: HttpRequest) -> HttpResponse:
     """Another attempt, where there is one: an empty paper, and the time once more."""
-    return page_of(attempts.begin_again(_seat(request).pk))
+    return json_out(page_of(attempts.begin_again(_seat(request).pk)))
 
 
 @router.post("/answers", response=Kept)
-def answers(request: HttpRequest, body: AnswerChanges) -> Kept:
+def answers(request: HttpRequest, body: AnswerChanges) -> HttpResponse:
     changes = [seats.Change(**dict(change)) for change in body.changes]
-    return Kept(kept=seats.keep_answers(_seat(request).pk, changes))
+    return json_out(Kept(kept=seats.keep_answers(_seat(request).pk, changes)))
 
 
 @router.post("/files/{item}", response=HandedIn)
@@ -261,8 +261,8 @@ def take_file(request: HttpRequest, item: str, file: File[UploadedFile]) -> Hand
 
 
 @router.post("/hand-in", response=SeatPage)
-def hand_in(request: HttpRequest) -> SeatPage:
-    return page_of(seats.hand_in(_seat(request).pk))
+def hand_in(request: HttpRequest) -> HttpResponse:
+    return json_out(page_of(seats.hand_in(_seat(request).pk)))
 
 
 @router.post("/leave", response=Done)

@@ -8,6 +8,7 @@ import { Empty, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { amount, many } from "../ui/words";
+import { useTitle } from "./use-title";
 
 type Look = Schemas["AwayLook"];
 
@@ -16,6 +17,7 @@ export function AwayPage() {
   const sittingId = Number(useParams().sittingId);
   const path = { sitting_id: sittingId };
   const client = useQueryClient();
+  const title = useTitle(sittingId);
   const say = useSay();
   const look = useMutation({
     mutationFn: (file: File) => {

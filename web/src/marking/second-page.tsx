@@ -7,6 +7,7 @@ import { Empty, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, many, percent } from "../ui/words";
 import { SecondPlan } from "./second-plan";
+import { useTitle } from "./use-title";
 
 type Figures = Schemas["AgreementLine"];
 type Question = Schemas["QuestionCompared"];
@@ -16,6 +17,7 @@ export function SecondPage() {
   const sittingId = Number(useParams().sittingId);
   const path = { sitting_id: sittingId };
   const client = useQueryClient();
+  const title = useTitle(sittingId);
   const key = ["second", sittingId];
   const found = useQuery({
     queryKey: key,
@@ -40,7 +42,7 @@ export function SecondPage() {
   return (
     <Page
       title="A second marker"
-      facts={page?.plan && page.says}
+      facts={[title, page?.says].filter(Boolean).join(" · ")}
       actions={
         <>
           {page && page.second_left > 0 && (
