@@ -80,7 +80,7 @@ def test_nothing_but_the_way_in_is_open_to_strangers() -> None:
             .replace("{form}", "csv")
             .replace("{what}", "booklet")
         )
-        filled = re.sub(r"\{(scan|page)_id\}", "0" * 8 + "-0000-4000-8000-" + "0" * 12, filled)
+        filled = re.sub(r"\{(scan|page|upload|file)_id\}", "0" * 8 + "-0000-4000-8000-" + "0" * 12, filled)
         filled = re.sub(r"\{\w+\}", "1", filled)
         for method in methods:
             assert getattr(Client(), method)(filled).status_code == 401, (method, path)

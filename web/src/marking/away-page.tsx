@@ -47,7 +47,11 @@ export function AwayPage() {
   });
   const found = look.data;
   return (
-    <Page title="Away from the desk" actions={<ButtonLink to={`/marking/${sittingId}`}>To the desk</ButtonLink>}>
+    <Page
+      title="Away from the desk"
+      facts={title}
+      actions={<ButtonLink to={`/marking/${sittingId}`}>To the desk</ButtonLink>}
+    >
       <Spread
         split="even"
         names={{ verso: "What comes back", recto: "Taking it along" }}

@@ -1,0 +1,413 @@
+"""The partial credit model, of which Rasch's is the case of one mark an item, by conditional maximum likelihood.
+
+P(x = k | θ) ∝ exp(kθ − β_k), β_0 = 0; thresholds δ_k = β_k − β_{k−1} (Masters 1982). Given their total, students drop
+out of the likelihood (Andersen 1972), so items are compared without any assumption about who sat the test. Everything
+the likelihood needs are elementary symmetric functions: distributions of totals, built by convolution.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.stats import chi2
+
+from .intervals import Floats
+
+MOST_STEPS = 60
+MOST_CATEGORIES = 40
+CLOSE = 1e-9
+MISSING = -1
+
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class PartialCredit:
+    """A scale of items.
+
+    items: (k,) places of the items on it, in rising order. thresholds: of each, in logits, all of them together with
+    mean 0; `errors` are their standard errors. difficulty, difficulty_errors: (k,) the mean of an item's thresholds.
+    points: of each item, the points that stand for its categories 0, 1, …; those nobody earned are passed over.
+    left_out: place of an item -> why it is not on the scale. log_likelihood: conditional.
+    """
+
+    items: Ints
+    thresholds: list[Floats]
+    errors: list[Floats]
+    difficulty: Floats
+    difficulty_errors: Floats
+    points: list[Floats]
+    left_out: dict[int, str]
+    log_likelihood: float
+    students: int
+    """Whose totals say something: neither nothing nor everything."""
+
+    @property
+    def parameters(self) -> int:
+        """Free ones."""
+        return sum(len(one) for one in self.thresholds) - 1
+
+
+class NoScale(ValueError):
+    """The items cannot be put on one scale; the message says why, in words for a teacher."""
+
+
+def fit_partial_credit(points: ArrayLike) -> PartialCredit:
+    """Estimate thresholds from (N, n) points, NaN where an item was not given to a student.
+
+    An item on which all have the same, or with over 40 different amounts of points, is left out. Raises NoScale where
+    fewer than two items are left, or where no student ties the items together (Fischer 1981): then some are easier
+    than others beyond any amount that could be told.
+    """
+    table = np.asarray(points, float)
+    left_out, kept, coded, values = _categories(table)
+    if len(kept) < 2:
+        raise NoScale("A scale needs two questions on which students differ.")
+    codes = np.column_stack(coded)
+    most = np.array([len(one) - 1 for one in values])
+    _tied_together(codes, most)
+    beta, information, log_likelihood, used = _estimate(codes, most)
+    cuts = np.cumsum([0, *most])
+    flat, errors, means, mean_errors = _thresholds(beta, information, most)
+    return PartialCredit(
+        items=np.array(kept),
+        thresholds=[flat[a:b] for a, b in pairwise(cuts)],
+        errors=[errors[a:b] for a, b in pairwise(cuts)],
+        difficulty=means,
+        difficulty_errors=mean_errors,
+        points=values,
+        left_out=left_out,
+        log_likelihood=log_likelihood,
+        students=used,
+    )
+
+
+def _categories(table: Floats) -> tuple[dict[int, str], list[int], list[Ints], list[Floats]]:
+    """Points as categories 0, 1, …: half marks and gaps are closed up, since only their order is modelled."""
+    left_out, kept, coded, values = dict[int, str](), list[int](), list[Ints](), list[Floats]()
+    for j in range(table.shape[1]):
+        given = ~np.isnan(table[:, j])
+        known = np.unique(table[given, j])
+        if len(known) < 2:
+            left_out[j] = "Every student has the same on it." if len(known) else "Nobody was given it."
+        elif len(known) > MOST_CATEGORIES:
+            left_out[j] = "Its points take too many values to be steps of a scale."
+        else:
+            codes = np.full(len(table), MISSING)
+            codes[given] = np.searchsorted(known, table[given, j])
+            kept.append(j)
+            coded.append(codes)
+            values.append(known)
+    return left_out, kept, coded, values
+
+
+def _tied_together(codes: Ints, most: Ints) -> None:
+    """Fischer's (1981) condition: from every item a chain of students leads to every other, each of whom did the one
+    above the least and the next below the most. Sufficient for one mark an item, needed for all."""
+    above, below = (codes > 0).astype(float), ((codes >= 0) & (codes < most)).astype(float)
+    parts, _ = connected_components(csr_matrix(above.T @ below > 0), directed=True, connection="strong")
+    if parts > 1:
+        raise NoScale("Some questions were done by all who did any of the others, or by none: more answers are needed.")
+
+
+@dataclass(frozen=True)
+class _Pattern:
+    """Students who were given the same items: which, and how many have each total."""
+
+    items: Ints
+    totals: Floats
+
+
+def _patterns(codes: Ints, most: Ints) -> list[_Pattern]:
+    given = codes >= 0
+    rows, of = np.unique(given, axis=0, return_inverse=True)
+    found = []
+    for at, row in enumerate(rows):
+        items = np.flatnonzero(row)
+        if len(items) < 2:
+            continue
+        totals = codes[of.reshape(-1) == at][:, items].sum(axis=1)
+        counts = np.bincount(totals, minlength=int(most[items].sum()) + 1).astype(float)
+        counts[0] = counts[-1] = 0  # nothing and everything can come about in one way only
+        if counts.sum():
+            found.append(_Pattern(items, counts))
+    return found
+
+
+def _estimate(codes: Ints, most: Ints) -> tuple[Floats, Floats, float, int]:
+    """β of all categories above 0, item after item, the information matrix, the log likelihood, students used."""
+    patterns = _patterns(codes, most)
+    starts = np.cumsum([0, *most])
+    observed = _observed(codes, most, patterns)
+    ahead = np.concatenate([np.arange(1, m + 1) for m in most]).astype(float)
+    """Adding a multiple of it to β moves all students and no item: the direction that nothing can tell."""
+    beta = np.zeros(starts[-1])
+    value, gradient, information = _likelihood(beta, most, starts, patterns, observed)
+    for _ in range(MOST_STEPS):
+        if np.abs(gradient).max() < CLOSE * max(1.0, observed.sum()):
+            break
+        scale = np.trace(information) / len(beta) / (ahead @ ahead)
+        step = np.linalg.solve(information + scale * np.outer(ahead, ahead), gradient)
+        size = 1.0
+        while size > 1e-6:
+            new = _likelihood(beta - size * step, most, starts, patterns, observed)
+            if new[0] <= value + 1e-10 * abs(value):
+                break
+            size /= 2
+        beta, (value, gradient, information) = beta - size * step, new
+    else:
+        raise NoScale("The answers do not tell the steps of the questions apart: more of them are needed.")
+    if np.abs(beta).max() > 30:
+        raise NoScale("A step of a question was taken by all or by none of those who came to it.")
+    return beta, information, -value, int(sum(one.totals.sum() for one in patterns))
+
+
+def _observed(codes: Ints, most: Ints, patterns: Sequence[_Pattern]) -> Floats:
+    """How often each category above 0 was earned, by students whose total says something."""
+    given = codes >= 0
+    totals = np.where(given, codes, 0).sum(axis=1)
+    full = np.where(given, most, 0).sum(axis=1)
+    use = (totals > 0) & (totals < full) & (given.sum(axis=1) >= 2)
+    return np.concatenate([[float((codes[use, j] == k).sum()) for k in range(1, m + 1)] for j, m in enumerate(most)])
+
+
+def _likelihood(
+    beta: Floats, most: Ints, starts: Ints, patterns: Sequence[_Pattern], observed: Floats
+) -> tuple[float, Floats, Floats]:
+    """Minus the conditional log likelihood, its gradient, and its second derivatives."""
+    weights = []
+    value, gradient = float(observed @ beta), observed.copy()
+    logs = np.zeros(len(most))
+    for j, m in enumerate(most):
+        steps = -np.concatenate([[0.0], beta[starts[j] : starts[j] + m]])
+        top = steps.max()
+        raw = np.exp(steps - top)
+        logs[j] = np.log(raw.sum()) + top
+        weights.append(raw / raw.sum())
+    information = np.zeros((len(beta), len(beta)))
+    for pattern in patterns:
+        chances, whole, pairs = _chances([weights[j] for j in pattern.items])
+        used = pattern.totals > 0
+        n = pattern.totals[used]
+        value += float(n @ np.log(whole[used])) + float(n.sum() * logs[pattern.items].sum())
+        at = np.concatenate([np.arange(starts[j], starts[j] + most[j]) for j in pattern.items])
+        one = chances[:, used]
+        gradient[at] -= one @ n
+        information[np.ix_(at, at)] += np.einsum("abr,r->ab", pairs[:, :, used], n) - (one * n) @ one.T
+    return value, gradient, information
+
+
+def _chances(weights: Sequence[Floats]) -> tuple[Floats, Floats, Floats]:
+    """Given each total r of these items: the chance of each category above 0 (C, R), that of two categories together
+    (C, C, R); and the distribution of totals (R,)."""
+    n = len(weights)
+    sizes = [len(one) - 1 for one in weights]
+    starts = np.cumsum([0, *sizes])
+    reach = sum(sizes) + 1
+    whole = _convolved(weights)
+    chances, pairs = np.zeros((starts[-1], reach)), np.zeros((starts[-1], starts[-1], reach))
+    for j in range(n):
+        others = [weights[i] for i in range(n) if i != j]
+        before, after = _running(others), _running(others[::-1])
+        rest = before[-1]
+        for k in range(1, sizes[j] + 1):
+            chances[starts[j] + k - 1, k : k + len(rest)] = weights[j][k] * rest
+            pairs[starts[j] + k - 1, starts[j] + k - 1, k : k + len(rest)] = weights[j][k] * rest
+        for other in range(j + 1, n):
+            # `others` misses j, so this item stands a place earlier in it.
+            two = np.convolve(before[other - 1], after[n - 1 - other])
+            for k in range(1, sizes[j] + 1):
+                for h in range(1, sizes[other] + 1):
+                    a, b = starts[j] + k - 1, starts[other] + h - 1
+                    pairs[a, b, k + h : k + h + len(two)] = weights[j][k] * weights[other][h] * two
+                    pairs[b, a] = pairs[a, b]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.nan_to_num(chances / whole), whole, np.nan_to_num(pairs / whole)
+
+
+def _running(weights: Sequence[Floats]) -> list[Floats]:
+    """Distributions of the total of none of them, of the first, of the first two, …"""
+    found = [np.ones(1)]
+    for one in weights:
+        found.append(np.convolve(found[-1], one))
+    return found
+
+
+def _convolved(weights: Sequence[Floats]) -> Floats:
+    return _running(weights)[-1]
+
+
+def _thresholds(beta: Floats, information: Floats, most: Ints) -> tuple[Floats, Floats, Floats, Floats]:
+    """Thresholds with mean 0 and the means of each item's, with standard errors from the information matrix."""
+    ends = np.cumsum(most) - 1
+    ahead = np.concatenate([np.arange(1, m + 1) for m in most]).astype(float)
+    scale = np.trace(information) / len(beta) / (ahead @ ahead)
+    covariance = np.linalg.inv(information + scale * np.outer(ahead, ahead))
+    # Fixed so that the thresholds, whose sum is that of the last β of each item, have mean 0.
+    last = np.zeros(len(beta))
+    last[ends] = 1
+    fix = np.eye(len(beta)) - np.outer(ahead, last) / (last @ ahead)
+    beta, covariance = fix @ beta, fix @ covariance @ fix.T
+    steps = np.eye(len(beta)) - np.diag(np.ones(len(beta) - 1), -1)
+    for first in ends[:-1] + 1:
+        steps[first, first - 1] = 0
+    mean = np.zeros((len(most), len(beta)))
+    mean[np.arange(len(most)), ends] = 1 / most
+    flat, means = steps @ beta, mean @ beta
+    return (
+        flat,
+        np.sqrt(np.diag(steps @ covariance @ steps.T)),
+        means,
+        np.sqrt(np.diag(mean @ covariance @ mean.T)),
+    )
+
+
+@dataclass(frozen=True)
+class Persons:
+    """Students on the scale, by weighted likelihood (Warm 1989): finite for nothing and for everything too.
+
+    theta, error: (N,) in logits; NaN for a student who was given none of the items.
+    """
+
+    theta: Floats
+    error: Floats
+
+    @property
+    def separation_reliability(self) -> float:
+        """The share of the variance of θ that is not error (Wright & Masters 1982); NaN without variance."""
+        known = np.isfinite(self.theta)
+        if known.sum() < 2 or np.ptp(self.theta[known]) < 1e-12:
+            return float("nan")
+        variance = float(np.var(self.theta[known], ddof=1))
+        return (variance - float(np.mean(self.error[known] ** 2))) / variance
+
+
+def moments(theta: Floats, thresholds: Floats) -> tuple[Floats, Floats, Floats, Floats]:
+    """Mean, variance, third and fourth central moment (N,) of the category of an item, at each θ."""
+    beta = np.concatenate([[0.0], np.cumsum(thresholds)])
+    k = np.arange(len(beta))
+    raw = np.outer(theta, k) - beta
+    chance = np.exp(raw - raw.max(axis=1, keepdims=True))
+    chance /= chance.sum(axis=1, keepdims=True)
+    mean = chance @ k
+    off = k - mean[:, None]
+    variance, third, fourth = ((chance * off**power).sum(axis=1) for power in (2, 3, 4))
+    return mean, variance, third, fourth
+
+
+def place_persons(scale: PartialCredit, points: ArrayLike) -> Persons:
+    """θ of each student of (N, n) points. Students with the same total on the same items have the same θ."""
+    codes = _codes(scale, points)
+    given = codes >= 0
+    kinds, of = np.unique(np.column_stack([np.where(given, codes, 0).sum(axis=1), given]), axis=0, return_inverse=True)
+    theta, error = np.full(len(kinds), np.nan), np.full(len(kinds), np.nan)
+    for at, kind in enumerate(kinds):
+        items = np.flatnonzero(kind[1:])
+        if len(items):
+            theta[at], error[at] = _warm(float(kind[0]), [scale.thresholds[j] for j in items])
+    return Persons(theta[of.reshape(-1)], error[of.reshape(-1)])
+
+
+def _codes(scale: PartialCredit, points: ArrayLike) -> Ints:
+    table = np.asarray(points, float)
+    codes = np.full((len(table), len(scale.items)), MISSING)
+    for at, j in enumerate(scale.items):
+        given = ~np.isnan(table[:, j])
+        codes[given, at] = np.searchsorted(scale.points[at], table[given, j])
+    return codes
+
+
+def _warm(total: float, thresholds: Sequence[Floats]) -> tuple[float, float]:
+    """The root of total − E + I′/(2I), and 1/√I there; bisection, since it falls and never fails."""
+
+    def rest(theta: float) -> tuple[float, float]:
+        expected = information = slope = 0.0
+        for one in thresholds:
+            mean, variance, third, _ = moments(np.array([theta]), one)
+            expected, information, slope = expected + mean[0], information + variance[0], slope + third[0]
+        return total - expected + slope / (2 * information), information
+
+    low, high = -20.0, 20.0
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if rest(middle)[0] > 0 else (low, middle)
+    theta = (low + high) / 2
+    return theta, float(1 / np.sqrt(rest(theta)[1]))
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Mean squares of residuals, 1 when as the model expects (Wright & Masters 1982), and their z.
+
+    infit weighs by information, outfit does not, so that it hears of surprises far from a student's level.
+    """
+
+    infit: Floats
+    outfit: Floats
+    infit_z: Floats
+    outfit_z: Floats
+
+
+def fits(scale: PartialCredit, points: ArrayLike, theta: Floats) -> tuple[Fit, Fit]:
+    """Of each item and of each student; students without a finite θ count nowhere and have NaN."""
+    codes = _codes(scale, points)
+    shape = codes.shape
+    expected, variance, fourth = np.zeros(shape), np.zeros(shape), np.zeros(shape)
+    safe = np.where(np.isfinite(theta), theta, 0.0)
+    for at, one in enumerate(scale.thresholds):
+        expected[:, at], variance[:, at], _, fourth[:, at] = moments(safe, one)
+    counted = (codes >= 0) & np.isfinite(theta)[:, None]
+    return _fit(codes, expected, variance, fourth, counted, 0), _fit(codes, expected, variance, fourth, counted, 1)
+
+
+def _fit(codes: Ints, expected: Floats, variance: Floats, fourth: Floats, counted: NDArray[np.bool_], axis: int) -> Fit:
+    """Over students (axis 0) or items (axis 1); z by the cube root of Wilson & Hilferty (1931)."""
+    n = counted.sum(axis=axis)
+    squares = np.where(counted, (codes - expected) ** 2, 0)
+    v = np.where(counted, variance, 0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        outfit = np.where(counted, squares / variance, 0).sum(axis=axis) / n
+        infit = squares.sum(axis=axis) / v.sum(axis=axis)
+        spread_out = np.sqrt(np.where(counted, fourth / variance**2, 0).sum(axis=axis) / n**2 - 1 / n)
+        spread_in = np.sqrt(np.where(counted, fourth - variance**2, 0).sum(axis=axis) / v.sum(axis=axis) ** 2)
+        return Fit(infit, outfit, _cube(infit, spread_in), _cube(outfit, spread_out))
+
+
+def _cube(mean_square: Floats, spread: Floats) -> Floats:
+    return (np.cbrt(mean_square) - 1) * 3 / spread + spread / 3
+
+
+@dataclass(frozen=True)
+class Andersen:
+    """Andersen's (1973) likelihood ratio test: whether items are as hard for the weaker half as for the stronger."""
+
+    chi_square: float
+    df: int
+    p: float
+
+
+def andersen_test(points: ArrayLike) -> Andersen:
+    """Students up to the median total against those above it, on the items that vary in both halves.
+
+    Raises NoScale where a half cannot be put on a scale.
+    """
+    table = np.asarray(points, float)
+    totals = np.nansum(table, axis=1)
+    low = totals <= np.median(totals)
+    halves = [table[low], table[~low]]
+    varies = np.all([[len(np.unique(x[~np.isnan(x)])) for x in half.T] for half in halves], axis=0)
+    same = [
+        len(set(map(tuple, (np.unique(half[~np.isnan(half[:, j]), j]) for half in halves)))) == 1
+        for j in range(table.shape[1])
+    ]
+    use = np.flatnonzero(varies & np.array(same) & (np.array([len(np.unique(x[~np.isnan(x)])) for x in table.T]) > 1))
+    if len(use) < 2:
+        raise NoScale("The halves of the class are too small to compare the questions in them.")
+    whole, parts = fit_partial_credit(table[:, use]), [fit_partial_credit(half[:, use]) for half in halves]
+    chi = 2 * (sum(one.log_likelihood for one in parts) - whole.log_likelihood)
+    df = sum(one.parameters for one in parts) - whole.parameters
+    return Andersen(float(chi), df, float(chi2.sf(chi, df)))
