@@ -47,6 +47,25 @@ def marking(page: Page) -> None:
     page.get_by_role("button", name=re.compile("draft$")).wait_for()
 
 
+def item_map(page: Page) -> None:
+    """Every question by difficulty and discrimination."""
+    findings(page)
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Map").click()
+    page.get_by_role("img", name=re.compile("^Map of")).wait_for()
+
+
+def student_table(page: Page) -> None:
+    findings(page)
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Table").click()
+    page.get_by_role("table", name="Students by questions").wait_for()
+
+
+def scale(page: Page) -> None:
+    findings(page)
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Scale").click()
+    page.get_by_text("separation reliability").wait_for()
+
+
 def same(page: Page) -> None:
     """What was typed to one question, judged once for all who typed it."""
     tab(page, "Marking")
@@ -218,9 +237,12 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "away": away,
     "findings": findings,
     "whole-test": whole_test,
+    "map": item_map,
+    "table": student_table,
+    "scale": scale,
     "finder": finder,
 }
-NOT_KEPT = {"finder", "lines", "class-list", "second", "away", "plan"}
+NOT_KEPT = {"finder", "lines", "class-list", "second", "away", "plan", "rounds", "map"}
 """Looked at by tests, and no main view: a layer over any page, and what is done once a term."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}
 """Apart from the others, since a class has to sit on paper for them."""

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from versomark.core.findings import Analysis, Thresholds, analyse, words
 from versomark.core.findings.analysis import RESAMPLES, SEED
+from versomark.core.findings.report import as_html, as_workbook
 from versomark.core.formats import BadFile, read_groups, read_responses
 
 MISUSE = 2
@@ -17,15 +18,18 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     try:
         table = read_responses(options.responses, options.key)
-        if options.groups:
-            read_groups(options.groups, table.students)
-        analysis, _ = analyse(table, resamples=options.resamples, seed=options.seed)
+        groups = read_groups(options.groups, table.students) if options.groups else None
+        analysis, _ = analyse(table, resamples=options.resamples, seed=options.seed, models=True, groups=groups)
         if options.json:
-            _write(options.json, analysis.model_dump_json(indent=1))
+            _write(options.json, (analysis.model_dump_json(indent=1, by_alias=True) + "\n").encode())
+        if options.html:
+            _write(options.html, as_html(analysis, options.responses.stem).encode())
+        if options.xlsx:
+            _write(options.xlsx, as_workbook(analysis))
     except BadFile as error:
         print(f"verso analyse: {error}", file=sys.stderr)
         return MISUSE
-    if not options.json:
+    if not (options.json or options.html or options.xlsx):
         print(summary(analysis))
     return 0
 
@@ -52,9 +56,9 @@ def summary(analysis: Analysis) -> str:
     return "\n".join(lines)
 
 
-def _write(path: Path, text: str) -> None:
+def _write(path: Path, data: bytes) -> None:
     try:
-        path.write_text(text + "\n", encoding="utf-8")
+        path.write_bytes(data)
     except OSError as error:
         raise BadFile(path, f"cannot be written ({error.strerror})") from None
 
@@ -76,6 +80,8 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument(
         "--json", type=Path, metavar="OUT.json", help="write every figure here; without it a table is printed"
     )
+    parser.add_argument("--html", type=Path, metavar="OUT.html", help="write a page to read")
+    parser.add_argument("--xlsx", type=Path, metavar="OUT.xlsx", help="write a workbook, a sheet a part")
     parser.add_argument(
         "--resamples",
         type=_resamples,

@@ -15,6 +15,7 @@ from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.findings.api import router as findings
 from versomark.school.findings.settling_api import router as settling
+from versomark.school.findings.views_api import router as views
 from versomark.school.marking.api import router as marking
 from versomark.school.marking.away_api import router as away
 from versomark.school.marking.remarks_api import router as remarks
@@ -64,6 +65,7 @@ for router in (
     same_answers,
     results,
     findings,
+    views,
     settling,
     notices,
     placement,

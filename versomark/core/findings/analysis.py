@@ -4,6 +4,7 @@ A value that does not exist is None, and `reasons` says why under its path, such
 """
 
 import math
+from collections.abc import Mapping
 
 import numpy as np
 from pydantic import BaseModel
@@ -21,10 +22,12 @@ from versomark.core.stats import (
 
 from . import words
 from .flags import Finding, Thresholds, find_flags
+from .scales import DifFigures, ScaleFigures, dif_figures, scale_figures
 
 SEED = 20261103
 RESAMPLES = 200
-NOT_YET = "Not computed by this version."
+NOT_ASKED = "Not asked for here."
+NO_GROUPS = "No groups of students were given."
 
 
 class TestFigures(BaseModel):
@@ -94,9 +97,9 @@ class SkillFigures(BaseModel):
 class Analysis(BaseModel):
     test: TestFigures
     items: list[ItemFigures]
-    rasch: None = None
+    rasch: ScaleFigures | None = None
     skills: list[SkillFigures]
-    dif: None = None
+    dif: list[DifFigures] | None = None
     reasons: dict[str, str]
 
 
@@ -113,8 +116,12 @@ def analyse(
     resamples: int = RESAMPLES,
     seed: int = SEED,
     thresholds: Thresholds | None = None,
+    models: bool = False,
+    groups: Mapping[str, str] | None = None,
 ) -> tuple[Analysis, list[Finding]]:
     """Every measure and flag of a table with at least one student and one item.
+
+    models: the scale too, which takes longer than all the rest. groups: student -> group, for differences between them.
 
     resamples: how many seeded resamples of the students the flags must hold on; 0 switches flags and the bootstrap
     intervals off, which is the fast way through very large files. The findings come in the order to read them, by
@@ -123,7 +130,9 @@ def analyse(
     if not table.students or not table.items:
         raise ValueError("an analysis needs at least one student and one item")
     thresholds = thresholds or Thresholds()
-    reasons = _Reasons(rasch=NOT_YET, dif=NOT_YET)
+    reasons = _Reasons() if models else _Reasons(rasch=NOT_ASKED)
+    if not groups:
+        reasons["dif"] = NO_GROUPS
     measures = item_measures(table, share=thresholds.end_group)
     findings = find_flags(table, measures, thresholds, resamples, seed)
     if resamples and len(table.students) < thresholds.fewest_students:
@@ -135,7 +144,9 @@ def analyse(
     analysis = Analysis(
         test=_test_figures(table, reasons),
         items=_item_figures(table, measures, findings, thresholds, resamples, seed, reasons),
+        rasch=scale_figures(table, reasons) if models else None,
         skills=_skill_figures(table, reasons),
+        dif=dif_figures(table, groups, reasons) if groups else None,
         reasons=reasons,
     )
     return analysis, findings

@@ -304,11 +304,7 @@ def place_persons(scale: PartialCredit, points: ArrayLike) -> Persons:
     codes = _codes(scale, points)
     given = codes >= 0
     kinds, of = np.unique(np.column_stack([np.where(given, codes, 0).sum(axis=1), given]), axis=0, return_inverse=True)
-    theta, error = np.full(len(kinds), np.nan), np.full(len(kinds), np.nan)
-    for at, kind in enumerate(kinds):
-        items = np.flatnonzero(kind[1:])
-        if len(items):
-            theta[at], error[at] = _warm(float(kind[0]), [scale.thresholds[j] for j in items])
+    theta, error = _warm(kinds[:, 0].astype(float), kinds[:, 1:].astype(bool), scale.thresholds)
     return Persons(theta[of.reshape(-1)], error[of.reshape(-1)])
 
 
@@ -321,22 +317,28 @@ def _codes(scale: PartialCredit, points: ArrayLike) -> Ints:
     return codes
 
 
-def _warm(total: float, thresholds: Sequence[Floats]) -> tuple[float, float]:
-    """The root of total − E + I′/(2I), and 1/√I there; bisection, since it falls and never fails."""
+def _warm(totals: Floats, given: NDArray[np.bool_], thresholds: Sequence[Floats]) -> tuple[Floats, Floats]:
+    """The root of total − E + I′/(2I), and 1/√I there, for each kind of student (K,); bisection for all of them at
+    once, since what is looked for falls with θ and never fails. NaN for who was given nothing."""
 
-    def rest(theta: float) -> tuple[float, float]:
-        expected = information = slope = 0.0
-        for one in thresholds:
-            mean, variance, third, _ = moments(np.array([theta]), one)
-            expected, information, slope = expected + mean[0], information + variance[0], slope + third[0]
-        return total - expected + slope / (2 * information), information
+    def rest(theta: Floats) -> tuple[Floats, Floats]:
+        expected, information, slope = np.zeros((3, len(theta)))
+        for at, one in enumerate(thresholds):
+            mean, variance, third, _ = moments(theta, one)
+            expected += np.where(given[:, at], mean, 0)
+            information += np.where(given[:, at], variance, 0)
+            slope += np.where(given[:, at], third, 0)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return totals - expected + slope / (2 * information), information
 
-    low, high = -20.0, 20.0
-    for _ in range(60):
+    low, high = np.full(len(totals), -20.0), np.full(len(totals), 20.0)
+    for _ in range(55):
         middle = (low + high) / 2
-        low, high = (middle, high) if rest(middle)[0] > 0 else (low, middle)
-    theta = (low + high) / 2
-    return theta, float(1 / np.sqrt(rest(theta)[1]))
+        above = rest(middle)[0] > 0
+        low, high = np.where(above, middle, low), np.where(above, high, middle)
+    theta = np.where(given.any(axis=1), (low + high) / 2, np.nan)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return theta, 1 / np.sqrt(rest(theta)[1])
 
 
 @dataclass(frozen=True)

@@ -2920,6 +2920,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/findings/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Student Table
+         * @description Students by questions, best and easiest first, with how far each is from that order.
+         */
+        get: operations["versomark_school_findings_views_api_student_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/findings/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Scale
+         * @description Students and questions on one scale, and who or what does not fit it.
+         */
+        get: operations["versomark_school_findings_views_api_scale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/settling/{item}": {
         parameters: {
             query?: never;
@@ -8638,6 +8678,142 @@ export interface components {
             /** High */
             high: number;
         };
+        /**
+         * StudentTable
+         * @description Students by questions. Both in the order of the student–problem table: best and easiest first.
+         */
+        StudentTable: {
+            /** Items */
+            items: components["schemas"]["TableItem"][];
+            /** Students */
+            students: components["schemas"]["TableStudent"][];
+            /** Points */
+            points: number[][];
+            /** Picks */
+            picks: string[][];
+            /** Student Curve */
+            student_curve: number[];
+            /** Problem Curve */
+            problem_curve: number[];
+        };
+        /** TableItem */
+        TableItem: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Max */
+            max: number;
+            /** P */
+            p: number;
+            /** Caution */
+            caution: number | null;
+        };
+        /** TableStudent */
+        TableStudent: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /** Caution */
+            caution: number | null;
+        };
+        /** AndersenFigures */
+        AndersenFigures: {
+            /** Chi2 */
+            chi2: number;
+            /** Df */
+            df: number;
+            /** P */
+            p: number;
+        };
+        /**
+         * ScaleFigures
+         * @description A Rasch scale, or a partial credit one where an item has steps.
+         */
+        ScaleFigures: {
+            /**
+             * Model
+             * @enum {string}
+             */
+            model: "Rasch" | "partial credit";
+            /** Items */
+            items: components["schemas"]["ScaleItem"][];
+            /** Persons */
+            persons: components["schemas"]["ScalePerson"][];
+            /** Separation Reliability */
+            separation_reliability: number | null;
+            andersen: components["schemas"]["AndersenFigures"] | null;
+            /** Left Out */
+            left_out: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ScaleItem
+         * @description One item on the scale, in logits.
+         */
+        ScaleItem: {
+            /** Id */
+            id: string;
+            /** Difficulty */
+            difficulty: number;
+            /** Difficulty Se */
+            difficulty_se: number;
+            /** Thresholds */
+            thresholds: number[];
+            /** Se */
+            se: number[];
+            /** Infit */
+            infit: number | null;
+            /** Outfit */
+            outfit: number | null;
+            /** Infit Z */
+            infit_z: number | null;
+            /** Outfit Z */
+            outfit_z: number | null;
+        };
+        /** ScalePage */
+        ScalePage: {
+            scale: components["schemas"]["ScaleFigures"] | null;
+            /** Why */
+            why: string;
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: {
+                [key: string]: number;
+            };
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+        };
+        /** ScalePerson */
+        ScalePerson: {
+            /** Student */
+            student: string;
+            /** Total */
+            total: number;
+            /** Measure */
+            measure: number;
+            /** Se */
+            se: number;
+            /** Infit */
+            infit: number | null;
+            /** Outfit */
+            outfit: number | null;
+            /** Outfit Z */
+            outfit_z: number | null;
+        };
         /** AnswerToSettle */
         AnswerToSettle: {
             /** Id */
@@ -13288,6 +13464,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_student_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentTable"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScalePage"];
                 };
             };
         };

@@ -10,7 +10,11 @@ import { useKeys } from "../ui/keys";
 import { Empty, Page, Spread } from "../ui/spread";
 import { amount, figure, many, whenOf } from "../ui/words";
 import { AnnotatedPaper } from "./annotated-paper";
+import { ItemMap } from "./item-map";
 import { Question } from "./question";
+import { ScaleView } from "./scale";
+import { StudentTable } from "./student-table";
+import { type View, ViewsNav } from "./views-nav";
 import { WholeTest } from "./whole-test";
 
 type Body = Schemas["Body"];
@@ -21,6 +25,7 @@ export function FindingsPage() {
   const client = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const which = search.get("which") === "last" ? "last" : "first";
+  const view = (search.get("view") ?? "paper") as View;
   const key = ["findings", sittingId];
   const found = useQuery({
     queryKey: [...key, which],
@@ -70,9 +75,27 @@ export function FindingsPage() {
       </Page>
     );
   }
+  if (view !== "paper")
+    return (
+      <Page
+        title={sitting.title}
+        facts={`${sitting.class_name} · ${body.test.students} of ${sitting.seats}`}
+        actions={
+          <>
+            <ViewsNav sittingId={sittingId} view={view} />
+            <Button onClick={() => print()}>Print</Button>
+          </>
+        }
+      >
+        {view === "map" && <ItemMap sittingId={sittingId} body={body} />}
+        {view === "table" && <StudentTable sittingId={sittingId} />}
+        {view === "scale" && <ScaleView sittingId={sittingId} />}
+      </Page>
+    );
   return (
     <Annotated
-      key={sittingId}
+      key={`${sittingId} ${search.get("question")}`}
+      begin={Number(search.get("question")) || null}
       page={found.data}
       body={body}
       which={which}
@@ -83,15 +106,17 @@ export function FindingsPage() {
 
 type Which = "first" | "last";
 type AnnotatedProps = {
+  /** The question to show first; else the first one to look at. */
+  begin: number | null;
   page: Schemas["FindingsPage"];
   body: Body;
   which: Which;
   onWhich: (which: Which) => void;
 };
 
-function Annotated({ page, body, which, onWhich }: AnnotatedProps) {
+function Annotated({ begin, page, body, which, onWhich }: AnnotatedProps) {
   const looks = [...new Set(body.flags.filter((flag) => flag.urgent).map((flag) => flag.number))];
-  const [number, setNumber] = useState<number | null>(looks[0] ?? null);
+  const [number, setNumber] = useState<number | null>(begin ?? looks[0] ?? null);
   const { sitting } = page;
   const place = looks.indexOf(number ?? -1);
   const go = (by: number) => {
@@ -134,6 +159,7 @@ function Annotated({ page, body, which, onWhich }: AnnotatedProps) {
       }
       actions={
         <>
+          <ViewsNav sittingId={sitting.id} view="paper" />
           <TestFigures test={body.test} reasons={body.reasons} />
           {page.asked_again && (
             <Choice

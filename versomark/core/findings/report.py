@@ -1,0 +1,129 @@
+"""An analysis as a page to read and as a workbook, for `./verso analyse`."""
+
+import io
+from collections.abc import Iterable, Sequence
+from html import escape
+
+from .analysis import Analysis
+from .words import number
+
+Cell = str | float | int | None
+
+ITEMS = (
+    *("Item", "Marks", "p", "p low", "p high", "r total", "r rest", "D"),
+    *("alpha without", "Omitted", "Not reached", "Flags"),
+)
+OPTIONS = ("Item", "Option", "Key", "Chosen by", "Share", "Upper", "Middle", "Lower", "Mean total", "r rest")
+SCALE = ("Item", "Difficulty", "Error", "Thresholds", "Infit", "Outfit", "z infit", "z outfit")
+PERSONS = ("Student", "Total", "Measure", "Error", "Infit", "Outfit")
+DIF = ("Item", "Group", "Odds ratio", "Chi-square", "p", "Delta", "Class")
+
+
+def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]]]]:
+    """Name, heads and rows of every part that has any."""
+    t = analysis.test
+    found: list[tuple[str, Sequence[str], list[list[Cell]]]] = [
+        ("Test", ("Figure", "Value"), [[name.replace("_", " "), value] for name, value in t.model_dump().items()]),
+        (
+            "Items",
+            ITEMS,
+            [
+                [
+                    one.id,
+                    one.max,
+                    *(one.p, one.p_low, one.p_high, one.r_total, one.r_rest, one.d, one.alpha_without),
+                    one.omitted,
+                    one.not_reached,
+                    " ".join(flag.says for flag in one.flags),
+                ]
+                for one in analysis.items
+            ],
+        ),
+        (
+            "Options",
+            OPTIONS,
+            [
+                [one.id, option.option, "yes" if option.key else "", *list(vars(option).values())[2:]]
+                for one in analysis.items
+                for option in one.options
+            ],
+        ),
+    ]
+    if analysis.rasch:
+        items: list[list[Cell]] = [
+            [
+                *(one.id, one.difficulty, one.difficulty_se, "  ".join(f"{value:.2f}" for value in one.thresholds)),
+                *(one.infit, one.outfit, one.infit_z, one.outfit_z),
+            ]
+            for one in analysis.rasch.items
+        ]
+        persons: list[list[Cell]] = [
+            [one.student, one.total, one.measure, one.se, one.infit, one.outfit] for one in analysis.rasch.persons
+        ]
+        found += [("Scale", SCALE, items), ("Students", PERSONS, persons)]
+    if analysis.dif:
+        rows: list[list[Cell]] = [list(vars(one).values()) for one in analysis.dif]
+        found.append(("Groups", DIF, rows))
+    found.append(("Not computed", ("Figure", "Why"), [[path, why] for path, why in analysis.reasons.items()]))
+    return [(name, heads, rows) for name, heads, rows in found if rows]
+
+
+def as_workbook(analysis: Analysis) -> bytes:
+    """A sheet a part; numbers are numbers, and what begins like a formula is text."""
+    from openpyxl import Workbook
+    from openpyxl.styles import Font
+
+    book = Workbook()
+    book.remove(book.worksheets[0])
+    for name, heads, rows in tables(analysis):
+        sheet = book.create_sheet(name)
+        sheet.append(list(heads))
+        for cell in sheet[1]:
+            cell.font = Font(bold=True)
+        for row in rows:
+            sheet.append(row)
+        for line in sheet.iter_rows(min_row=2):
+            for cell in line:
+                if isinstance(cell.value, str):
+                    cell.data_type = "s"
+        sheet.freeze_panes = "B2"
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+STYLE = """body{font:16px/1.5 Georgia,serif;max-width:70rem;margin:2rem auto;padding:0 1rem;color:#1b2330}
+table{border-collapse:collapse;font:13px/1.4 sans-serif;margin:1rem 0 2rem}th{text-align:left}
+th,td{padding:.25rem .7rem .25rem 0;border-bottom:1px solid #d9d4c8;vertical-align:top}
+td.n{text-align:right;font-variant-numeric:tabular-nums}caption{text-align:left;font-weight:bold}"""
+
+
+def as_html(analysis: Analysis, title: str) -> str:
+    """One page without scripts and without anything from elsewhere."""
+    from . import words
+
+    t = analysis.test
+    share = f" {t.mean / t.max:.0%} of the marks on average." if t.mean is not None and t.max else ""
+    opening = f"{t.students} students, {t.items} items.{share} {words.alpha_in_words(t.alpha, t.alpha_low)}"
+    said = [(one.id, flag.says) for one in analysis.items for flag in one.flags]
+    flags = "".join(f"<li><b>{escape(item)}</b> {escape(says)}</li>" for item, says in said)
+    parts = "".join(_table(name, heads, rows) for name, heads, rows in tables(analysis))
+    return (
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(title)}</title><style>{STYLE}</style>'
+        f"<h1>{escape(title)}</h1><p>{escape(opening)}</p><ul>{flags}</ul>{parts}</html>\n"
+    )
+
+
+def _table(name: str, heads: Iterable[str], rows: Iterable[Sequence[Cell]]) -> str:
+    head = "".join(f'<th scope="col">{escape(one)}</th>' for one in heads)
+    body = "".join(f"<tr>{''.join(map(_cell, row))}</tr>" for row in rows)
+    return f"<table><caption>{escape(name)}</caption><thead><tr>{head}</tr></thead><tbody>{body}</tbody></table>"
+
+
+def _cell(value: Cell) -> str:
+    if value is None:
+        return '<td class="n">–</td>'
+    if isinstance(value, str):
+        return f"<td>{escape(value)}</td>"
+    text = f"{value:g}" if float(value).is_integer() else number(float(value))
+    return f'<td class="n">{text}</td>'

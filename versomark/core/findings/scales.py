@@ -1,0 +1,165 @@
+"""The scale of a test, and differences between groups, in the shape that `./verso analyse` writes and screens show."""
+
+from collections.abc import Mapping
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, Field
+
+from versomark.core.scoring import ResponseTable
+from versomark.core.stats.differential import mantel_haenszel
+from versomark.core.stats.partial_credit import NoScale, andersen_test, fit_partial_credit, fits, place_persons
+
+FEW = 20
+"""Under so many students in a group a difference is said to be uncertain (`4-measures.md`)."""
+FEWEST_FOR_SCALE = 10
+MISFIT = (0.7, 1.3)
+"""Mean squares outside are named (Wright & Linacre 1994, for tests with right and wrong answers)."""
+
+
+class ScaleItem(BaseModel):
+    """One item on the scale, in logits."""
+
+    id: str
+    difficulty: float
+    difficulty_se: float
+    thresholds: list[float]
+    se: list[float]
+    infit: float | None
+    outfit: float | None
+    infit_z: float | None
+    outfit_z: float | None
+
+
+class ScalePerson(BaseModel):
+    student: str
+    total: float
+    measure: float
+    se: float
+    infit: float | None
+    outfit: float | None
+    outfit_z: float | None
+
+
+class AndersenFigures(BaseModel):
+    chi2: float
+    df: int
+    p: float
+
+
+class ScaleFigures(BaseModel):
+    """A Rasch scale, or a partial credit one where an item has steps."""
+
+    model: Literal["Rasch", "partial credit"]
+    items: list[ScaleItem]
+    persons: list[ScalePerson]
+    separation_reliability: float | None
+    andersen: AndersenFigures | None
+    left_out: dict[str, str]
+    """Items that are not on it, with the reason."""
+
+
+class DifFigures(BaseModel):
+    """One item, a group beside the reference group."""
+
+    id: str
+    group: str
+    odds_ratio: float | None
+    chi2: float | None
+    p: float | None
+    delta: float | None
+    letter: Literal["A", "B", "C"] | None = Field(serialization_alias="class")
+
+
+def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -> ScaleFigures | None:
+    """None, with the reason under `rasch`, where the answers allow no scale."""
+    reasons = {} if reasons is None else reasons
+    if len(table.students) < FEWEST_FOR_SCALE:
+        reasons["rasch"] = f"{len(table.students)} students are too few for a scale; {FEWEST_FOR_SCALE} are needed."
+        return None
+    try:
+        scale = fit_partial_credit(table.points)
+    except NoScale as error:
+        reasons["rasch"] = str(error)
+        return None
+    try:
+        found = andersen_test(table.points)
+        andersen = AndersenFigures(chi2=found.chi_square, df=found.df, p=found.p)
+    except NoScale as error:
+        andersen, reasons["rasch.andersen"] = None, str(error)
+    persons = place_persons(scale, table.points)
+    item_fit, person_fit = fits(scale, table.points, persons.theta)
+    separation = persons.separation_reliability
+    if not np.isfinite(separation):
+        reasons["rasch.separation_reliability"] = "All students are at the same place."
+    return ScaleFigures(
+        model="Rasch" if all(len(one) == 1 for one in scale.thresholds) else "partial credit",
+        items=[
+            ScaleItem(
+                id=table.items[j].id,
+                difficulty=float(scale.difficulty[at]),
+                difficulty_se=float(scale.difficulty_errors[at]),
+                thresholds=scale.thresholds[at].tolist(),
+                se=scale.errors[at].tolist(),
+                infit=_known(item_fit.infit[at]),
+                outfit=_known(item_fit.outfit[at]),
+                infit_z=_known(item_fit.infit_z[at]),
+                outfit_z=_known(item_fit.outfit_z[at]),
+            )
+            for at, j in enumerate(scale.items)
+        ],
+        persons=[
+            ScalePerson(
+                student=student,
+                total=float(table.totals[i]),
+                measure=float(persons.theta[i]),
+                se=float(persons.error[i]),
+                infit=_known(person_fit.infit[i]),
+                outfit=_known(person_fit.outfit[i]),
+                outfit_z=_known(person_fit.outfit_z[i]),
+            )
+            for i, student in enumerate(table.students)
+        ],
+        separation_reliability=_known(separation),
+        andersen=andersen,
+        left_out={table.items[j].id: why for j, why in scale.left_out.items()},
+    )
+
+
+def dif_figures(table: ResponseTable, groups: Mapping[str, str], reasons: dict[str, str]) -> list[DifFigures] | None:
+    """Every item, each other group beside the first one of `groups` (student -> group), which is the reference.
+
+    Items are matched by total and taken as full marks or not. Reasons say which groups are too small to be sure.
+    """
+    names = list(dict.fromkeys(groups.values()))
+    if len(names) < 2:
+        reasons["dif"] = "It needs two groups of students."
+        return None
+    of = np.array([groups.get(student, "") for student in table.students])
+    small = [name for name in names if (of == name).sum() < FEW]
+    if small:
+        reasons["dif"] = f"Under {FEW} students in {', '.join(small)}: nothing here is certain."
+    found = []
+    for name in names[1:]:
+        both = (of == names[0]) | (of == name)
+        for j, item in enumerate(table.items):
+            full = table.points[both, j] >= item.max
+            one = mantel_haenszel(full, table.totals[both], of[both] == name)
+            if one is None:
+                reasons[f"dif.{item.id}.{name}"] = "No total has students of both groups who differ on it."
+            found.append(
+                DifFigures(
+                    id=item.id,
+                    group=name,
+                    odds_ratio=one.odds_ratio if one else None,
+                    chi2=one.chi_square if one else None,
+                    p=one.p if one else None,
+                    delta=one.delta if one else None,
+                    letter=one.letter if one else None,
+                )
+            )
+    return found
+
+
+def _known(value: float) -> float | None:
+    return float(value) if np.isfinite(value) else None
