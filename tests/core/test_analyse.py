@@ -2,10 +2,12 @@
 
 import csv
 import json
+from html.parser import HTMLParser
 from pathlib import Path
 from typing import Any
 
 import pytest
+from openpyxl import load_workbook
 
 from versomark.core import cli
 from versomark.core.formats import MAX_STUDENTS
@@ -192,3 +194,76 @@ def test_a_million_rows_are_refused_at_the_limit(tmp_path: Path, capsys: pytest.
         writer.writerows((n, "A") for n in range(1_000_000))
     assert cli.main([str(path)]) == cli.MISUSE
     assert f"many.csv, line {MAX_STUDENTS + 2}, column 1: more than 250,000 students" in capsys.readouterr().err
+
+
+REFERENCES = Path(__file__).parent / "references" / "models.json"
+
+
+def as_csv(rows: list[list[int]]) -> str:
+    heads = ",".join(["student", *(f"q{j}" for j in range(1, len(rows[0]) + 1))])
+    return "\n".join([heads, *(f"s{i}," + ",".join(map(str, row)) for i, row in enumerate(rows))]) + "\n"
+
+
+def test_the_scale_and_groups_come_out_as_r_has_them(tmp_path: Path) -> None:
+    """`raschdat1` through the shell: difficulties and standard errors of R's eRm (see test_scales.py)."""
+    reference = json.loads(REFERENCES.read_text())
+    rows = reference["rasch_data"]
+    groups = "student,group\n" + "".join(f"s{i},{'one' if i % 2 else 'other'}\n" for i in range(len(rows)))
+    out = run(tmp_path, as_csv(rows), None, groups)
+    scale = out["rasch"]
+    assert scale["model"] == "Rasch"
+    assert [item["difficulty"] for item in scale["items"]] == pytest.approx(reference["rasch_beta"], abs=1e-4)
+    assert [item["difficulty_se"] for item in scale["items"]] == pytest.approx(reference["rasch_se"], abs=1e-4)
+    assert scale["andersen"]["p"] == pytest.approx(reference["rasch_lr"][2], abs=1e-4)
+    assert len(scale["persons"]) == len(rows)
+    assert all(one["se"] > 0 for one in scale["persons"])
+    assert [one["id"] for one in out["dif"]] == [f"q{j}" for j in range(1, 31)]
+    # The groups were dealt by turns, so nothing large is between them.
+    assert [one["id"] for one in out["dif"] if one["class"] == "C"] == []
+    assert {"odds_ratio", "chi2", "p", "delta", "class"} <= set(out["dif"][0])
+    few = run(tmp_path, as_csv(rows[:24]), None, "student,group\n" + "".join(f"s{i},g{i % 2}\n" for i in range(24)))
+    assert "nothing here is certain" in few["reasons"]["dif"]
+
+
+def test_steps_make_it_partial_credit(tmp_path: Path) -> None:
+    reference = json.loads(REFERENCES.read_text())
+    out = run(tmp_path, as_csv(reference["pcm_data"]), None)
+    assert out["rasch"]["model"] == "partial credit"
+    found = [value for item in out["rasch"]["items"] for value in item["thresholds"]]
+    assert found == pytest.approx(reference["pcm_psychotools"], abs=1e-4)
+    assert "Needs items of one mark each" in out["reasons"]["test.kr20"]
+
+
+def test_a_page_and_a_workbook_hold_the_same_figures(tmp_path: Path) -> None:
+    """Opened again: the workbook by openpyxl, the page by the standard library's parser; what looks like a formula or a
+    tag is text."""
+    rows = "".join(f"=s{i},{i % 2},{i % 3}\n" for i in range(24))
+    answers = write(tmp_path, "answers.csv", f"student,=1+1,<b>q2</b>\n{rows}")
+    page, book, out = (tmp_path / name for name in ("out.html", "out.xlsx", "out.json"))
+    assert cli.main([str(answers), "--html", str(page), "--xlsx", str(book), "--json", str(out)]) == 0
+    figures = json.loads(out.read_text())
+    sheets = load_workbook(book)
+    assert sheets.sheetnames[:2] == ["Test", "Items"]
+    items = list(sheets["Items"].iter_rows(min_row=2, values_only=True))
+    assert [row[0] for row in items] == ["=1+1", "<b>q2</b>"]
+    assert all(cell.data_type != "f" for sheet in sheets for row in sheet.iter_rows() for cell in row)
+    assert [row[2] for row in items] == pytest.approx([item["p"] for item in figures["items"]])
+    test = dict(sheets["Test"].iter_rows(min_row=2, values_only=True, max_col=2))
+    assert test["alpha"] == pytest.approx(figures["test"]["alpha"])
+
+    class Texts(HTMLParser):
+        def __init__(self) -> None:
+            super().__init__()
+            self.cells, self.tags = list[str](), set[str]()
+
+        def handle_starttag(self, tag: str, attrs: Any) -> None:
+            self.tags.add(tag)
+
+        def handle_data(self, data: str) -> None:
+            self.cells.append(data)
+
+    texts = Texts()
+    texts.feed(page.read_text())
+    assert "<b>q2</b>" in texts.cells
+    assert "script" not in texts.tags
+    assert "24 students, 2 items" in page.read_text()

@@ -1,22 +1,28 @@
 """The second marker: blind both ways, a sample that stays, two marks that are agreed on, and how far markers agree."""
 
 from typing import Any
+from uuid import uuid4
 
 import numpy as np
 import pytest
 from django.test import Client
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase
+from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 from sklearn.metrics import cohen_kappa_score
 
 from tests.conftest import PASSWORD, Staffroom, devices, refs, two_questions
 from tests.school.test_marking import RUBRIC, findings, page_of, put
 from versomark.core.items.by_rubric import Written
 from versomark.core.scoring import apart, counted
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import share_class
-from versomark.school.marking.models import Mark
-from versomark.school.marking.services import marks_of
+from versomark.school.marking.models import Mark, Turn
+from versomark.school.marking.second import Plan, end_second, left_in, plan_second
+from versomark.school.marking.services import Given, marks_of
+from versomark.school.marking.services import give as give_mark
+from versomark.school.problems import NotPossible
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 
@@ -157,3 +163,96 @@ def test_which_answers_are_read_twice(school: Staffroom, sat: Sitting) -> None:
         "Give" in str(plan(school.client, sat, which="sample", share=0).json())
         or plan(school.client, sat, which="sample", share=0).status_code == 422
     )
+
+
+class TwoReadings(RuleBasedStateMachine):
+    """First, second and agreed marks, plans that change and end, against dictionaries."""
+
+    @initialize()
+    def begin(self) -> None:
+        school = School.objects.create(name="S")
+        self.teacher = Teacher.objects.create_teacher(school, "T", f"t{uuid4().hex}", PASSWORD)
+        staff = Staffroom(self.teacher, Client())
+        sitting = staff.open_sitting(contents=[Written(stem="Explain.", marks=8, rubric=RUBRIC)], students=4)
+        self.ref = refs(sitting)[0]
+        for at, device in enumerate(devices(sitting)):
+            device.join()
+            device.answer(self.ref, {"kind": "written", "text": f"Because {at}."}, 1)
+            device.post("hand-in")
+        self.sitting = services.close_sitting(sitting)
+        self.seats = {seat.desk: seat for seat in self.sitting.seats.select_related("student", "sitting")}
+        self.marks: dict[tuple[str, int], float] = {}
+        self.plan: Plan | None = None
+
+    @rule(
+        desk=st.integers(1, 4),
+        turn=st.sampled_from(list(Turn)),
+        halves=st.integers(0, 8),
+        draft=st.booleans(),
+    )
+    def gives(self, desk: int, turn: Turn, halves: int, draft: bool) -> None:
+        points = {"idea": min(3.0, halves / 2), "words": max(0.0, halves / 2 - 3)}
+        both = ("first", desk) in self.marks and ("second", desk) in self.marks
+        allowed = (
+            turn == Turn.FIRST or (turn == Turn.SECOND and self.plan is not None) or (turn == Turn.AGREED and both)
+        )
+        try:
+            give_mark(self.teacher, self.seats[desk], self.ref, Given(points, "", draft, None, turn))
+        except NotPossible:
+            assert not allowed
+            return
+        assert allowed
+        if not draft:
+            self.marks[turn.value, desk] = halves  # of 8 marks, half a point is one
+
+    @rule(tolerance=st.sampled_from([0.0, 1.0, 3.0]), mean=st.booleans(), which=st.sampled_from(["all", "sample"]))
+    def plans(self, tolerance: float, mean: bool, which: str) -> None:
+        self.plan = Plan(which, share=50, tolerance=tolerance, mean=mean)
+        plan_second(self.teacher, self.sitting, self.plan)
+
+    @rule()
+    def ends(self) -> None:
+        end_second(self.teacher, self.sitting)
+        self.plan = None
+
+    @invariant()
+    def counts_what_the_plan_says(self) -> None:
+        expected = {}
+        for desk, seat in self.seats.items():
+            first, second, agreed = (self.marks.get((turn, desk)) for turn in ("first", "second", "agreed"))
+            if self.plan is None:
+                value = first
+            elif agreed is not None:
+                value = agreed
+            elif first is None or second is None:
+                value = first
+            elif abs(first - second) > self.plan.tolerance:
+                value = None
+            else:
+                value = (first + second) / 2 if self.plan.mean else first
+            if value is not None:
+                expected[str(seat.pk)] = {self.ref: value}
+        assert marks_of(self.sitting) == expected
+
+    @invariant()
+    def what_is_left_is_what_was_not_read(self) -> None:
+        second_left, agree_left = left_in(self.sitting)
+        read = {desk for turn, desk in self.marks if turn == "second"}
+        if self.plan is None:
+            assert (second_left, agree_left) == (0, 0)
+            return
+        if self.plan.which == "all":
+            assert second_left == 4 - len(read)
+        apart_still = {
+            desk
+            for desk in read
+            if ("first", desk) in self.marks
+            and abs(self.marks["first", desk] - self.marks["second", desk]) > self.plan.tolerance
+            and ("agreed", desk) not in self.marks
+        }
+        assert agree_left == len(apart_still)
+
+
+class TestTwoReadings(TestCase):
+    def test_machine(self) -> None:
+        run_state_machine_as_test(TwoReadings, settings=settings(max_examples=8, stateful_step_count=20, deadline=None))

@@ -27,7 +27,7 @@ export function ScaleView({ sittingId }: { sittingId: number }) {
       read(api.GET("/api/sittings/{sitting_id}/findings/scale", { params: { path: { sitting_id: sittingId } } })),
   });
   const page = found.data;
-  if (!page || !page.scale)
+  if (!page?.scale)
     return (
       <div className="px-6 py-4">
         <Problem error={found.error} />

@@ -1,0 +1,135 @@
+"""Results with what changes them, other looks at the answers, work locked and given back, by real clicks."""
+
+import re
+
+from playwright.sync_api import Browser, Page, expect
+
+from . import screenshots
+from .conftest import axe_finds_nothing
+from .screenshots import tab
+from .test_marks_only import pass_of
+
+
+def row(page: Page, name: str) -> None:
+    """Opens the list of what can be done with one student's result."""
+    page.get_by_role("button", name=f"More for {name}").click()
+
+
+def test_looks_at_the_same_answers(teacher: Page) -> None:
+    screenshots.item_map(teacher)
+    questions = teacher.get_by_role("table", name="Questions of the map").get_by_role("row")
+    all_of_them = questions.count()
+    expect(teacher.get_by_text("Not on it, since everybody has the same: 1, 10.")).to_be_visible()
+    axe_finds_nothing(teacher)
+    # A frame drawn over the left half leaves the hard ones.
+    chart = teacher.get_by_role("img", name=re.compile("^Map of")).bounding_box()
+    assert chart is not None
+    teacher.mouse.move(chart["x"] + 50, chart["y"] + 20)
+    teacher.mouse.down()
+    teacher.mouse.move(chart["x"] + chart["width"] / 2, chart["y"] + chart["height"] - 50, steps=5)
+    teacher.mouse.up()
+    expect(teacher.get_by_text(re.compile("questions in the frame", re.IGNORECASE))).to_be_visible()
+    assert 1 < questions.count() < all_of_them
+    teacher.get_by_role("button", name="show all").click()
+    expect(questions).to_have_count(all_of_them)
+    questions.filter(has_text="A second identical lamp is added in series").get_by_role("link").click()
+    expect(teacher.get_by_role("region", name="Question 15", exact=True)).to_be_visible()
+
+    screenshots.student_table(teacher)
+    table = teacher.get_by_role("table", name="Students by questions")
+    first = table.locator("tbody th").first
+    best = first.inner_text()
+    teacher.get_by_label("Order").select_option("by desk and number")
+    expect(first).not_to_have_text(best)
+    assert table.locator("thead th").nth(3).inner_text() == "1"
+    teacher.get_by_label("Order").select_option("the most unexpected first")
+    expect(first).to_have_text("Freya J.")
+    axe_finds_nothing(teacher)
+
+    screenshots.scale(teacher)
+    expect(teacher.get_by_text("The test is about as hard as this class is able.")).to_be_visible()
+    expect(teacher.get_by_text("Not on the scale: 1, 10, since everybody has the same on them.")).to_be_visible()
+    axe_finds_nothing(teacher)
+
+
+def test_a_total_is_set_a_student_left_out_and_late_work_costs(teacher: Page) -> None:
+    screenshots.results(teacher)
+    table = teacher.get_by_role("table", name="Totals")
+    row(teacher, "Tobias R.")
+    teacher.get_by_role("menuitem", name="Set the total…").click()
+    dialog = teacher.get_by_role("dialog")
+    dialog.get_by_label("Total").fill("9")
+    dialog.get_by_label("The reason").fill("Sat it again aloud.")
+    axe_finds_nothing(teacher)
+    dialog.get_by_role("button", name="Set it").click()
+    line = table.get_by_role("row", name=re.compile("Tobias R."))
+    expect(line).to_contain_text("set by hand: Sat it again aloud.")
+    row(teacher, "Tobias R.")
+    teacher.get_by_role("menuitem", name="Work the total out again").click()
+    expect(line).not_to_contain_text("set by hand")
+
+    row(teacher, "Wren O.")
+    teacher.get_by_role("menuitem", name="Leave out of the figures…").click()
+    dialog.get_by_label("The reason").fill("Was called away.")
+    dialog.get_by_role("button", name="Leave them out").click()
+    expect(table.get_by_role("row", name=re.compile("Wren O."))).to_contain_text("not in the figures")
+    findings = teacher.url.replace("/results/", "/findings/")
+    results = teacher.url
+    teacher.goto(findings)
+    expect(teacher.get_by_text("23 of 26")).to_be_visible()
+    teacher.goto(results)
+    row(teacher, "Wren O.")
+    teacher.get_by_role("menuitem", name="Into the figures again").click()
+    expect(table.get_by_role("row", name=re.compile("Wren O."))).not_to_contain_text("not in the figures")
+
+    # Who handed nothing in: first who that is, then excused for all of them.
+    teacher.get_by_role("button", name="More", exact=True).click()
+    teacher.get_by_role("menuitem", name="Fill what is empty…").click()
+    expect(dialog.get_by_text("Greta S.")).to_be_visible()
+    axe_finds_nothing(teacher)
+    dialog.get_by_role("tab", name="Zero").click()
+    dialog.get_by_label("The reason").fill("Did not come, and gave no reason.")
+    dialog.get_by_role("button", name="Fill it").click()
+    expect(table.get_by_role("row", name=re.compile("Greta S."))).to_contain_text("Did not come")
+    teacher.get_by_role("button", name="More", exact=True).click()
+    teacher.get_by_role("menuitem", name="Fill what is empty…").click()
+    expect(dialog.get_by_role("heading", name="Nothing is empty.")).to_be_visible()
+    teacher.keyboard.press("Escape")
+
+    # In words only: the student reads no number.
+    teacher.get_by_role("button", name="Release…").click()
+    dialog.get_by_label("With marks and the total").uncheck()
+    dialog.get_by_role("button", name="Release to all").click()
+    expect(table.get_by_role("row", name=re.compile("Suri P."))).to_contain_text("words")
+
+
+def test_work_is_locked_and_given_back_with_what_to_revise(teacher: Page, browser: Browser) -> None:
+    tab(teacher, "Sittings")
+    word = pass_of(teacher, "Amina Y.")
+    teacher.get_by_role("link", name="Watch").first.click()
+    teacher.get_by_text("On the board").wait_for()
+    code = teacher.get_by_text(re.compile(r"^[a-z]+-\d+$")).first.inner_text()
+    context = browser.new_context(viewport=screenshots.PHONE)  # type: ignore[arg-type]
+    phone = context.new_page()
+    phone.goto(f"{teacher.url.split('/sittings')[0]}/join")
+    phone.get_by_label("Code").fill(code)
+    phone.get_by_label("Your pass").fill(word)
+    phone.get_by_role("button", name="Come in").click()
+    expect(phone.get_by_role("heading", name="Handed in.")).to_be_visible()
+
+    teacher.get_by_role("button", name="give back to Amina Y.").click()
+    dialog = teacher.get_by_role("dialog")
+    dialog.get_by_label("What to revise").fill("Look at question 2 once more.")
+    axe_finds_nothing(teacher)
+    dialog.get_by_role("button", name="Give it back").click()
+    expect(phone.get_by_text("Look at question 2 once more.")).to_be_visible(timeout=30_000)
+    axe_finds_nothing(phone)
+
+    row(teacher, "Amina Y.")
+    teacher.get_by_role("menuitem", name="Lock", exact=True).click()
+    expect(teacher.get_by_role("row", name=re.compile("Amina Y."))).to_contain_text("locked")
+    expect(phone.get_by_role("heading", name="Locked.")).to_be_visible(timeout=30_000)
+    row(teacher, "Amina Y.")
+    teacher.get_by_role("menuitem", name="Unlock", exact=True).click()
+    expect(phone.get_by_text("Look at question 2 once more.")).to_be_visible(timeout=30_000)
+    context.close()
