@@ -36,6 +36,8 @@ class Rules:
         shares = [mean(loops.chose(j, k)) for k in range(len(options))]
         rs = [pearson(loops.chose(j, k), rest) for k in range(len(options))]
         key = next(k for k, option in enumerate(options) if option.key)
+        # Chance moves a class of 23 a little more than one of 24.
+        chance = (24 / min(24, len(self.table.students))) ** 0.5
         found: Fired = set()
         if p >= 0.95 - NEARLY:
             found.add((Flag.TOO_EASY, j, -1))
@@ -46,23 +48,17 @@ class Rules:
         for k in range(len(options)):
             if k == key:
                 continue
-            r_key, r = rs[key], rs[k]
-            if (r_key is None or r_key < -NEARLY) and r is not None and r > NEARLY:
+            r = rs[k]
+            lead = shares[k] + (r or 0.0) - shares[key] - (rs[key] or 0.0)
+            chose = sum(loops.chose(j, k))
+            if r is not None and r > NEARLY and chose >= 3 and lead >= 0.20 * chance - NEARLY:
                 found.add((Flag.CHECK_THE_KEY, j, k))
             if shares[k] < 0.05 - NEARLY and len(options) > 2:
                 found.add((Flag.DEAD_OPTION, j, k))
-            if shares[k] > 1 / len(options) + NEARLY and (
-                shares[k] >= shares[key] or (shares[k] >= 0.30 and not self.falls(loops, j, k))
-            ):
+            others = [shares[o] for o in range(len(options)) if o not in (k, key)]
+            if shares[k] > 1 / len(options) + NEARLY and shares[k] - mean(others) >= 0.20 * chance - NEARLY:
                 found.add((Flag.SHARED_IDEA, j, k))
         return found
-
-    def falls(self, loops: Loops, j: int, k: int) -> bool:
-        upper, lower = (
-            sum(w * c for w, c in zip(loops.end_group(0.27, upper=side), loops.chose(j, k), strict=True))
-            for side in (True, False)
-        )
-        return upper < lower - NEARLY
 
 
 def resampled(table: ResponseTable) -> list[ResponseTable]:

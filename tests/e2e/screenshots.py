@@ -242,7 +242,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "scale": scale,
     "finder": finder,
 }
-NOT_KEPT = {"finder", "lines", "class-list", "second", "away", "plan", "rounds", "map"}
+NOT_KEPT = {"finder", "lines", "class-list", "second", "away", "plan", "map", "settle"}
 """Looked at by tests, and no main view: a layer over any page, and what is done once a term."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}
 """Apart from the others, since a class has to sit on paper for them."""
@@ -273,18 +273,6 @@ def room(page: Page, folder: Path, suffix: str) -> None:
     wall.get_by_text("✓").first.wait_for()
     picture(wall, folder, f"wall{suffix}")
     wall.close()
-    rounds(page, folder, suffix)
-
-
-def rounds(page: Page, folder: Path, suffix: str) -> None:
-    """The lesson goes on for a while, and is read afterwards."""
-    for key in ("ArrowRight", "ArrowRight", "g", "ArrowRight"):
-        page.keyboard.press(key)
-        page.wait_for_timeout(9_500)
-    page.get_by_role("button", name="End the lesson…").click()
-    page.get_by_role("dialog").get_by_role("button", name="End the lesson").click()
-    page.get_by_text("took part").first.wait_for()
-    picture(page, folder, f"rounds{suffix}")
 
 
 def cards(page: Page, folder: Path, suffix: str) -> None:

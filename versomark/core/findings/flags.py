@@ -40,7 +40,14 @@ class Thresholds:
     """The lines a measure must cross. Sources in `docs/methods.md`."""
 
     end_group: float = 0.27
-    shared_share: float = 0.30
+    key_lead: float = 0.20
+    """By how much the share and r of another option together must be above those of the key."""
+    idea_excess: float = 0.20
+    """By how much the share of a wrong option must be above the mean of the other wrong ones."""
+    whole_class: int = 24
+    """Under so many students both must be larger, as chance is: by the root of this number over theirs."""
+    least_rivals: int = 3
+    """So many students at least must have chosen an option that is to be the key."""
     chance_margin: float = 0.05
     too_easy: float = 0.95
     least_d: float = 0.20
@@ -93,6 +100,7 @@ class _Shape:
             self.offered[j, : len(keys)] = [option.offered for option in item.options]
             self.one_answer[j, : len(keys)] = [option.offered or bool(option.idea_note) for option in item.options]
         self.options = self.key.sum(1) + self.wrong.sum(1)
+        self.students = len(table.students)
         # Only what is offered can be hit by guessing.
         self.chance = np.where(self.offered.any(1), self.key.sum(1) / np.maximum(self.options, 1), 0.0)
 
@@ -145,19 +153,27 @@ def _at_least(measure: Floats, line: Floats | float) -> Bools:
 def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
     """Every rule, for every weighting at once. A comparison with NaN is false: an undefined measure fires nothing."""
     with np.errstate(invalid="ignore"):
+        chance = np.sqrt(t.whole_class / min(shape.students, t.whole_class))
         key_share = np.where(shape.key, m.share, 0).sum(2)[:, :, None]
-        key_r = np.where(shape.key, np.nan_to_num(m.option_r_rest, nan=-1.0), -1.0).max(2, initial=-1.0)
-        rival = shape.wrong & shape.one_answer & _below(np.maximum(key_r, 0)[:, :, None], m.option_r_rest)
-        # More than an even spread over the options would bring: at a hard question where all guess, four students
-        # on one option are not an idea.
-        drawn = _below(1 / np.maximum(shape.options, 1)[None, :, None], m.share)
-        rising = ~_below(m.upper, m.lower)
-        shared = (
+        # How much an option looks like the key: chosen by many, and by the able. What nobody chose has no r.
+        like_key = m.share + np.nan_to_num(m.option_r_rest, nan=0.0)
+        best_key = np.where(shape.key, like_key, -np.inf).max(2, initial=-np.inf)[:, :, None]
+        rival = (
             shape.wrong
             & shape.one_answer
-            & drawn
-            & (_at_least(m.share, key_share) | (_at_least(m.share, t.shared_share) & rising))
+            & _below(0.0, m.option_r_rest)
+            & _at_least(m.count, t.least_rivals)
+            & _at_least(like_key - np.where(np.isfinite(best_key), best_key, 0.0), t.key_lead * chance)
         )
+        # More than an even spread over the options would bring: at a hard question where all guess, four students
+        # on one option are not an idea. And more than the other wrong options: where a question is hard for other
+        # reasons, they share what the key loses.
+        drawn = _below(1 / np.maximum(shape.options, 1)[None, :, None], m.share)
+        others = (shape.wrong.sum(1) - 1)[None, :, None]
+        wrong_share = np.where(shape.wrong, m.share, 0).sum(2)[:, :, None]
+        excess = np.where(others > 0, m.share - (wrong_share - m.share) / np.maximum(others, 1), m.share - key_share)
+        least = np.where(others > 0, t.idea_excess * chance, 0.0)
+        shared = shape.wrong & shape.one_answer & drawn & _at_least(excess, least)
         many = (shape.options > 2)[None, :, None]  # with two options a dead one only repeats “too easy”
         between = _below(t.d_from_p, m.p) & _below(m.p, t.d_to_p)
         return _Fired(
@@ -167,8 +183,7 @@ def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
                 Flag.TOO_EASY: _at_least(m.p, t.too_easy),
             },
             by_option={
-                # Not “below 0”: a wrong key that nobody chose has no correlation at all, and is no better for it.
-                Flag.CHECK_THE_KEY: rival & ~_at_least(m.r_rest, 0)[:, :, None],
+                Flag.CHECK_THE_KEY: rival,
                 Flag.SHARED_IDEA: shared,
                 Flag.DEAD_OPTION: shape.wrong & shape.offered & _below(m.share, t.dead_share) & many,
             },

@@ -41,7 +41,7 @@ from versomark.school.sittings.services import AFTER
 
 from .models import KeptAnalysis
 
-RULES = 6
+RULES = 7
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
 
 
