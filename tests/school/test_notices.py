@@ -23,7 +23,7 @@ from versomark.school.classes.services import places_of, replace_passes
 from versomark.school.notices.models import Mail, Notice
 from versomark.school.notices.post import TRIES, letter, send_waiting
 from versomark.school.notices.services import tell_all, when
-from versomark.school.sittings import planning, services
+from versomark.school.sittings import planning, services, supervising
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import TRIES as WRONG_TRIES
 
@@ -270,3 +270,26 @@ class TellingMachine(RuleBasedStateMachine):
 class TestTelling(TestCase):
     def test_telling(self) -> None:
         run_state_machine_as_test(TellingMachine, settings=settings(max_examples=25, stateful_step_count=12))
+
+
+def test_who_has_work_given_back_is_told_what_to_revise_once(school: Staffroom) -> None:
+    """Also of a sitting that is over and that nobody was told of, since they are not there to see it."""
+    sitting = school.open_sitting(students=2)
+    device = devices(sitting)[0]
+    device.join()
+    device.post("hand-in")
+    services.close_sitting(sitting)
+    assert tell_all() == 0
+    seat = supervising.seat_in(sitting, sitting.seats.get(desk=1).pk)
+    supervising.reopen(school.teacher, seat, 0, "Say why.")
+    assert tell_all() == 1
+    assert tell_all() == 0
+    told = Notice.objects.get()
+    assert told.says == "A test was given back to you: Say why."
+    client, page = enter(sitting, seat.student.pass_phrase)
+    assert [one["may_go"] for one in page.json()["sittings"]] == [True]
+    device.post("hand-in")
+    seat.refresh_from_db()
+    supervising.reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "And name the part.")
+    assert tell_all() == 1
+    assert client.get("/api/own/page").json()["notices"][0]["says"].endswith("And name the part.")

@@ -7,6 +7,7 @@ not been told yet is told: so a service that was off, or a teacher who moves an 
 from collections.abc import Iterable, Iterator
 from datetime import datetime, timedelta
 from typing import NamedTuple
+from zlib import crc32
 
 from django.db.models import Exists, OuterRef, Q
 from django.utils import timezone
@@ -61,12 +62,14 @@ def tell_all(now: datetime | None = None) -> int:
 def _told_sittings(now: datetime) -> Iterable[Sitting]:
     """Those that have anything to tell; of lessons students hear in the lesson."""
     released = Exists(Release.objects.filter(sitting=OuterRef("pk"), taken_back_at=None))
-    found = Sitting.objects.annotate(released=released).filter(Q(rules__tell=True) | Q(released=True))
+    working = Seat.objects.filter(sitting=OuterRef("pk"), state=SeatState.WORKING)
+    found = Sitting.objects.annotate(released=released, given_back=Exists(working.exclude(returned_with="")))
+    found = found.filter(Q(rules__tell=True) | Q(released=True) | Q(given_back=True))
     found = found.exclude(way=Way.ROOM, released=False).exclude(state=SittingState.PLANNED)
     found = found.exclude(closed_at__lt=now - TOLD_FOR)
     # Of most of those that are closed there is nothing more to tell, and they would be looked at again and again.
     by_itself = Q(rules__results__in=["handed in", "closed"])
-    found = found.exclude(Q(state=SittingState.CLOSED, released=False) & ~by_itself)
+    found = found.exclude(Q(state=SittingState.CLOSED, released=False, given_back=False) & ~by_itself)
     return found.select_related("edition").defer("edition__content")
 
 
@@ -92,6 +95,9 @@ def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None, shown: b
         ):
             about = f"{sitting.closes_at:%Y-%m-%dT%H:%M}"
             yield Told(NoticeKind.DUE, about, f"{title} ends {moment(sitting.closes_at)}.")
+    if seat.state == SeatState.WORKING and seat.returned_with:
+        about = f"given back {crc32(seat.returned_with.encode())}"
+        yield Told(NoticeKind.CHANGED, about, f"{title} was given back to you: {seat.returned_with}"[:300])
     if shown and sitting.state in AFTER:
         yield Told(NoticeKind.RELEASED, "", f"{title}: your results are here.")
 
