@@ -123,7 +123,7 @@ def test_what_holds_for_any_answers(seed: int) -> None:
     rows, columns = rng.permutation(80), rng.permutation(5)
     turned = fit_partial_credit(points[rows][:, columns])
     np.testing.assert_allclose(turned.difficulty, fitted.difficulty[columns], atol=1e-6)
-    more = np.vstack([points, np.zeros((3, 5)), np.tile(points.max(axis=0), (3, 1))])
+    more = np.vstack([points, np.tile(points.min(axis=0), (3, 1)), np.tile(points.max(axis=0), (3, 1))])
     np.testing.assert_allclose(fit_partial_credit(more).difficulty, fitted.difficulty, atol=1e-6)
     halves = points / 2
     np.testing.assert_allclose(fit_partial_credit(halves).difficulty, fitted.difficulty, atol=1e-6)
