@@ -37,14 +37,18 @@ def findings(page: Page) -> None:
     page.get_by_text("look at this first").wait_for()
 
 
-def marking(page: Page) -> None:
-    """A written answer beside its rubric, two criteria marked."""
+def marking_desk(page: Page) -> None:
     tab(page, "Marking")
     page.get_by_role("link", name=re.compile("Mark$|Go on marking")).first.click()
     page.get_by_role("button", name="Keep and next").wait_for()
+
+
+def marking(page: Page) -> None:
+    """A written answer beside its rubric, two criteria marked."""
+    marking_desk(page)
     page.keyboard.press("2")
     page.keyboard.press("1")
-    page.get_by_role("button", name=re.compile("draft$")).wait_for()
+    page.get_by_role("button", name=re.compile("draft$")).first.wait_for()
 
 
 def item_map(page: Page) -> None:
@@ -83,13 +87,13 @@ def results(page: Page) -> None:
 
 def second(page: Page) -> None:
     """The plan of a second reading."""
-    marking(page)
+    marking_desk(page)
     page.goto(re.sub(r"\?.*", "", page.url) + "/second")
     page.get_by_role("button", name="Have them read twice").wait_for()
 
 
 def away(page: Page) -> None:
-    marking(page)
+    marking_desk(page)
     page.goto(re.sub(r"\?.*", "", page.url) + "/away")
     page.get_by_role("button", name="Save all work as a zip").wait_for()
 

@@ -274,10 +274,12 @@ class PutIn(NamedTuple):
 def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
     """Everything that was understood, at once. Doing it twice is the same as once."""
     upload = AwayUpload.objects.filter(pk=upload_id, sitting=sitting, by=by).first()
-    if upload is None or not upload_path(upload).exists():
+    if upload is None:
         raise NotFound("upload")
     if upload.put_in_at is not None:
         return PutIn(0, 0, 0)
+    if not upload_path(upload).exists():
+        raise NotFound("upload")
     looked = look(sitting, upload_path(upload).read_bytes())
     marks = aside = 0
     for one in looked.marks:
@@ -301,6 +303,7 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
     upload.put_in_at = timezone.now()
     upload.save(update_fields=["put_in_at"])
     record(sitting, by, f"marked away from the desk: {marks} marks and {len(looked.files)} files put in")
+    transaction.on_commit(lambda: upload_path(upload).unlink(missing_ok=True))
     return PutIn(marks, aside, len(looked.files))
 
 
