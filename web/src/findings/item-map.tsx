@@ -16,6 +16,7 @@ const WIDTH = 640;
 const HEIGHT = 520;
 const EDGE = { left: 54, right: 16, top: 18, bottom: 44 };
 const LEAST_D = 0.2;
+const FEW = 6;
 
 type Props = { sittingId: number; body: Schemas["Body"] };
 
@@ -172,7 +173,7 @@ export function ItemMap({ sittingId, body }: Props) {
               <Row key={one.ref} lit={flagged.has(one.ref)}>
                 <Cell right>{one.label}</Cell>
                 <Cell>
-                  <Link to={`/findings/${sittingId}?question=${one.number}`}>
+                  <Link className="wrap-anywhere" to={`/findings/${sittingId}?question=${one.number}`}>
                     {plain(one.stem).slice(0, 90) || "Open it"}
                   </Link>
                 </Cell>
@@ -192,7 +193,11 @@ function opening(shown: Question[], flagged: Set<string>): string {
   const weak = shown.filter((one) => (one.figures?.r_rest ?? 1) < LEAST_D);
   const easy = shown.filter((one) => (one.figures?.p ?? 0) >= 0.8).length;
   const hard = shown.filter((one) => (one.figures?.p ?? 1) <= 0.3).length;
-  const list = weak.map((one) => one.label).join(", ");
+  const rest = weak.length - FEW;
+  const list = `${weak
+    .slice(0, FEW)
+    .map((one) => one.label)
+    .join(", ")}${rest > 0 ? ` and ${rest} more` : ""}`;
   return `${many(easy, "question")} easy for this class, ${hard} hard. ${
     weak.length === 0
       ? "All of them agree with the rest of the test."

@@ -3,7 +3,8 @@ import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Field, Problem, TextInput } from "../ui/field";
+import { Problem, TextInput } from "../ui/field";
+import { ReasonField } from "../ui/reason-field";
 import { Switch } from "../ui/switch";
 import { Tick } from "../ui/tick";
 import { useSay } from "../ui/undo";
@@ -188,17 +189,7 @@ function Decide({ path, now, onDone }: DecideProps) {
       )}
       {ready && effect.data && <Effect effect={effect.data} />}
       <Problem error={effect.error ?? settle.error} />
-      <Field label="The reason" hint="It stays with the marks, for whoever asks.">
-        {(id) => (
-          <TextInput
-            id={id}
-            required
-            maxLength={300}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        )}
-      </Field>
+      <ReasonField value={reason} hint="It stays with the marks, for whoever asks." onChange={setReason} />
       <Button type="submit" look="main" disabled={!ready || !reason.trim() || settle.isPending}>
         Settle it
       </Button>

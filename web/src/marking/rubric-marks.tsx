@@ -31,8 +31,8 @@ export function RubricMarks({ criteria, points, active, onActive, onSet }: Props
             className={`mb-3 border-l-3 pl-3 ${at === active ? "border-iris" : "border-transparent"}`}
           >
             <div className="mb-1 flex items-center justify-between gap-3">
-              <strong>{criterion.name}</strong>
-              <span className="flex items-center gap-1.5 text-graphite">
+              <strong className="min-w-0 wrap-anywhere">{criterion.name}</strong>
+              <span className="flex shrink-0 items-center gap-1.5 text-graphite">
                 <NumberInput
                   label={`Points for ${criterion.name}`}
                   className="w-16! py-0! text-right"
@@ -57,7 +57,7 @@ export function RubricMarks({ criteria, points, active, onActive, onSet }: Props
                     type="button"
                     aria-pressed={given === level.points}
                     onClick={() => onSet(criterion.id, level.points)}
-                    className={`flex flex-col justify-start border px-2.5 py-1 text-left text-sm leading-snug ${given === level.points ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
+                    className={`flex flex-col justify-start border px-2.5 py-1 text-left text-sm leading-snug wrap-anywhere ${given === level.points ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
                   >
                     <strong className="block">{short(level.points)}</strong>
                     {level.words}

@@ -3,7 +3,8 @@ import { useState } from "react";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Field, Problem, TextInput } from "../ui/field";
+import { Problem } from "../ui/field";
+import { ReasonField } from "../ui/reason-field";
 import { Switch } from "../ui/switch";
 import { Tick } from "../ui/tick";
 import { many, namesIn } from "../ui/words";
@@ -59,17 +60,7 @@ export function EmptyMarks({ results, page, onClose }: Props) {
               <Switch label="Who handed nothing in" value={missing} options={WAYS} onChange={setMissing} />
             </>
           )}
-          <Field label="The reason" hint="It stays with the results.">
-            {(id) => (
-              <TextInput
-                id={id}
-                required
-                maxLength={300}
-                value={reason}
-                onChange={(event) => setReason(event.target.value)}
-              />
-            )}
-          </Field>
+          <ReasonField value={reason} hint="It stays with the results." onChange={setReason} />
           <Button type="submit" look="main" disabled={results.busy || (!zero && missing === "leave")}>
             Fill it
           </Button>

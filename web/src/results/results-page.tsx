@@ -3,7 +3,7 @@ import { useParams } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
-import { Page, Region, Spread } from "../ui/spread";
+import { Empty, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, many } from "../ui/words";
 import { EmptyMarks } from "./empty-marks";
@@ -73,7 +73,18 @@ export function ResultsPage() {
             <Totals results={results} students={page.students} chosen={seat?.seat ?? null} onChoose={setChosen} />
           </>
         }
-        recto={seat && <Eyes sittingId={page.sitting} seat={seat} released={page.released} />}
+        recto={
+          seat ? (
+            <Eyes sittingId={page.sitting} seat={seat} released={page.released} />
+          ) : (
+            <Empty
+              title="Nobody has handed in."
+              action={<ButtonLink to={`/sittings/${page.sitting}`}>Who has not sat it</ButtonLink>}
+            >
+              Here stands what a student sees of their result, before they see it.
+            </Empty>
+          )
+        }
       />
       {asking === "late" && <LateWork results={results} page={page} onClose={() => setAsking(null)} />}
       {asking === "empty" && <EmptyMarks results={results} page={page} onClose={() => setAsking(null)} />}

@@ -3,6 +3,7 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { Menu } from "../ui/menu";
+import { ReasonField } from "../ui/reason-field";
 import { amount } from "../ui/words";
 import type { ResultLine, Results } from "./use-results";
 
@@ -93,17 +94,7 @@ function WithReason({ title, says, total, onClose, onDo }: WithReasonProps) {
             )}
           </Field>
         )}
-        <Field label="The reason" hint="It stays with the result, for whoever asks.">
-          {(id) => (
-            <TextInput
-              id={id}
-              required
-              maxLength={300}
-              value={reason}
-              onChange={(event) => setReason(event.target.value)}
-            />
-          )}
-        </Field>
+        <ReasonField value={reason} hint="It stays with the result, for whoever asks." onChange={setReason} />
         <Problem error={problem} />
         <Button type="submit" look="main">
           {total !== null ? "Set it" : "Leave them out"}
