@@ -1,5 +1,6 @@
 """How often what was planted is found, and how often a clean question is accused: simulated classes of 24 with 20
-questions of four options, one wrong key and two shared ideas (each held by half of the average students)."""
+questions of four options, one wrong key and two shared ideas (each held by half of the average students). Of others
+one has two right answers, which half of those who can do it choose each, and at one everybody guesses."""
 
 import numpy as np
 
@@ -9,7 +10,8 @@ from versomark.core.stats import item_measures
 from versomark.stand_ins.class_of_students import SimulatedItem, answer_paper, make_class
 
 CLASSES, STUDENTS, ITEMS, RESAMPLES = 200, 24, 20, 100
-WRONG_KEY, IDEAS = 9, (4, 14)
+WRONG_KEY, IDEAS, TWO_RIGHT, GUESSED = 9, (4, 14), 11, 17
+PLANTED = {WRONG_KEY, *IDEAS, TWO_RIGHT, GUESSED}
 OPTIONS = tuple("ABCD")
 
 
@@ -21,7 +23,12 @@ def one_class(seed: int) -> list[tuple[int, Flag, float, str]]:
         SimulatedItem(OPTIONS, "B", float(hard[j]), {"C": f"idea {j}"} if j in IDEAS else {}) for j in range(ITEMS)
     ]
     students = make_class(STUDENTS, {f"idea {j}": 0.5 for j in IDEAS}, rng)
-    rows = ["".join(given or "-" for given in answer_paper(student, items, rng)) for student in students]
+    papers = [list(answer_paper(student, items, rng)) for student in students]
+    for paper in papers:
+        paper[GUESSED] = str(rng.choice(OPTIONS))
+        if paper[TWO_RIGHT] == "B" and rng.random() < 0.5:
+            paper[TWO_RIGHT] = "C"
+    rows = ["".join(given or "-" for given in paper) for paper in papers]
     table = choices(rows, "".join("D" if j == WRONG_KEY else "B" for j in range(ITEMS)))
     found = find_flags(table, item_measures(table), Thresholds(), RESAMPLES, seed)
     return [
@@ -32,16 +39,29 @@ def one_class(seed: int) -> list[tuple[int, Flag, float, str]]:
 
 def run() -> None:
     every = [one_class(seed) for seed in range(CLASSES)]
-    clean = ITEMS - 1 - len(IDEAS)
+    rest = CLASSES * (ITEMS - len(PLANTED))
     print(f"flags, {CLASSES} classes of {STUDENTS} with {ITEMS} questions, at each firmness")
-    print(f"  {'':<12}{'wrong key':>11}{'accused':>10}{'idea':>9}{'accused':>10}   of clean questions")
+    heads = "".join(f"{what:>11}{'accused':>10}" for what in ("wrong key", "idea", "two right", "guessed"))
+    print(f"  {'':<8}{heads}   (accused: of clean questions)")
     for name, least in (("hint", 0.5), ("likely", 0.7), ("clear", 0.9)):
         held = [[one for one in found if one[2] >= least] for found in every]
         key = np.mean([any(one[:2] == (WRONG_KEY, Flag.CHECK_THE_KEY) and one[3] == "B" for one in f) for f in held])
         idea = np.mean(
             [[any(one[:2] == (j, Flag.SHARED_IDEA) and one[3] == "C" for one in f) for j in IDEAS] for f in held]
         )
-        of_key = sum(len({one[0] for one in f if one[1] is Flag.CHECK_THE_KEY} - {WRONG_KEY, *IDEAS}) for f in held)
-        of_idea = sum(len({one[0] for one in f if one[1] is Flag.SHARED_IDEA} - {WRONG_KEY, *IDEAS}) for f in held)
-        rest = CLASSES * clean
-        print(f"  {name:<12}{key:>11.1%}{of_key / rest:>10.1%}{idea:>9.1%}{of_idea / rest:>10.1%}")
+        two = np.mean([any(one[0] == TWO_RIGHT and one[1] is Flag.TWO_RIGHT_ANSWERS for one in f) for f in held])
+        guess = np.mean([any(one[:2] == (GUESSED, Flag.GUESSING) for one in f) for f in held])
+        accused = {
+            flag: sum(len({one[0] for one in f if one[1] is flag} - PLANTED) for f in held) / rest
+            for flag in (Flag.CHECK_THE_KEY, Flag.SHARED_IDEA, Flag.TWO_RIGHT_ANSWERS, Flag.GUESSING)
+        }
+        cells = (
+            f"{rate:>11.1%}{of:>10.1%}" for rate, of in zip((key, idea, two, guess), accused.values(), strict=True)
+        )
+        print(f"  {name:<8}{''.join(cells)}   works against {works(held):.1%}")
+
+
+def works(held: list[list[tuple[int, Flag, float, str]]]) -> float:
+    """Share of the clean questions that are said to work against the test."""
+    said = sum(len({one[0] for one in f if one[1] is Flag.WORKS_AGAINST} - PLANTED) for f in held)
+    return said / (CLASSES * (ITEMS - len(PLANTED)))

@@ -147,7 +147,7 @@ def students_enter_their_own(browser: Browser, page: Page) -> None:
     entry = page.get_by_role("region", name="Students enter their own marks")
     code = entry.locator("strong").nth(1).inner_text()
     expect(entry.get_by_role("img")).to_be_visible()
-    assert entry.get_by_role("img").evaluate("image => image.naturalWidth") > 0
+    assert entry.get_by_role("img").evaluate("image => image.decode().then(() => image.naturalWidth)") > 0
     name = page.locator("tbody tr").nth(12).locator("th span").last.inner_text()
     phone = browser.new_context(viewport=screenshots.PHONE).new_page()  # type: ignore[arg-type]
     address = page.url.split("/sittings")[0]

@@ -1,7 +1,11 @@
 """Results with what changes them, other looks at the answers, work locked and given back, by real clicks."""
 
+import csv
 import re
+from pathlib import Path
+from xml.etree import ElementTree
 
+from PIL import Image
 from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
@@ -50,6 +54,98 @@ def test_looks_at_the_same_answers(teacher: Page) -> None:
     expect(teacher.get_by_text("The test is about as hard as this class is able.")).to_be_visible()
     expect(teacher.get_by_text("Not on the scale: 1, 10, since everybody has the same on them.")).to_be_visible()
     axe_finds_nothing(teacher)
+
+
+def look(page: Page, key: str, name: str) -> None:
+    """One of the looks, by its digit."""
+    page.keyboard.press(key)
+    expect(page.get_by_role("navigation", name="Looks").get_by_role("link", name=name)).to_have_attribute(
+        "aria-current", "page"
+    )
+
+
+def saved(page: Page, what: str, folder: Path) -> Path:
+    page.get_by_role("button", name="Save", exact=True).click()
+    with page.expect_download() as download:
+        page.get_by_role("menuitem", name=what).click()
+    path = folder / download.value.suggested_filename
+    download.value.save_as(path)
+    return path
+
+
+def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, tmp_path: Path) -> None:
+    screenshots.item_map(teacher)
+    number = int(teacher.url.split("/findings/")[1].split("?")[0])
+    address = teacher.url.split("/findings")[0]
+    look(teacher, "4", "Totals")
+    expect(teacher.get_by_text(re.compile(r"^The totals .* reach .* marks\."))).to_be_visible()
+    teacher.get_by_label("Cut 1").select_option("65")
+    expect(teacher.get_by_role("img", name=re.compile("^Students by total"))).to_contain_text("cut 65%")
+    axe_finds_nothing(teacher)
+
+    # A picture of a chart holds all it needs, and other programs open it.
+    drawn = ElementTree.parse(saved(teacher, "Picture to print", tmp_path)).getroot()
+    words = " ".join(text.text or "" for text in drawn.iter("{http://www.w3.org/2000/svg}text"))
+    assert "cut 65%" in words
+    assert "var(" not in ElementTree.tostring(drawn, encoding="unicode")
+    with Image.open(saved(teacher, "Picture to paste", tmp_path)) as picture:
+        assert picture.width == 2 * round(float(drawn.get("width", 0)))
+        assert len(picture.convert("RGB").getcolors(1 << 20) or []) > 20
+
+    # Without a question: the figures follow, in every look, and back again.
+    recto = teacher.get_by_role("region", name="How dependable they are")
+    questions = teacher.get_by_role("table", name="Alpha without each question").get_by_role("link")
+    before = questions.count()
+    teacher.get_by_role("button", name="Change and see").click()
+    dialog = teacher.get_by_role("dialog")
+    dialog.get_by_text("Without questions").click()
+    dialog.get_by_label(re.compile("^15 · ")).click()
+    expect(dialog.get_by_label(re.compile("^15 · "))).to_be_checked()
+    axe_finds_nothing(teacher)
+    dialog.get_by_role("button", name="See them").click()
+    expect(teacher.get_by_role("status")).to_contain_text("Seen without question 15")
+    expect(questions).to_have_count(before - 1)
+    expect(recto.get_by_role("link", name="Question 15")).to_have_count(0)
+    look(teacher, "3", "Table")
+    with saved(teacher, "Table", tmp_path).open(encoding="utf-8-sig", newline="") as file:
+        rows = list(csv.reader(file))
+    query = teacher.url.split("?")[1].replace("view=table&", "").replace("&view=table", "")
+    table = teacher.request.get(f"{address}/api/sittings/{number}/findings/table?{query}").json()
+    assert rows[0][3:] == [one["label"] for one in table["items"]]
+    assert [(row[0], float(row[1])) for row in rows[1:]] == [(one["name"], one["total"]) for one in table["students"]]
+    assert "15" not in rows[0]
+    look(teacher, "1", "Paper")
+    expect(teacher.locator("article", has_text="left out")).to_have_count(1)
+    teacher.get_by_role("button", name="back to the sitting as it is").click()
+    expect(teacher.locator("article", has_text="left out")).to_have_count(0)
+
+    look(teacher, "6", "Groups")
+    axe_finds_nothing(teacher)
+    look(teacher, "7", "Other sittings")
+    axe_finds_nothing(teacher)
+
+
+def test_a_finding_is_set_aside_reworded_from_and_taken_up_again(teacher: Page) -> None:
+    tab(teacher, "Findings")
+    teacher.get_by_role("link", name="Read").last.click()
+    recto = teacher.get_by_role("region", name=re.compile("^Question"))
+    heading = recto.get_by_role("heading", level=2).first.inner_text()
+    recto.get_by_role("button", name="set it aside").first.click()
+    teacher.get_by_label("The reason").fill("The picture misled them.")
+    teacher.get_by_role("dialog").get_by_role("button", name="Set it aside").click()
+    expect(recto.get_by_text("Set aside by O. Brandt: “The picture misled them.”")).to_be_visible()
+    axe_finds_nothing(teacher)
+    teacher.get_by_role("link", name=re.compile("Reword it|Open the question")).click()
+    expect(teacher.get_by_role("complementary", name="What was found")).not_to_contain_text(heading)
+    expect(teacher.get_by_text(re.compile("set aside: .*The picture misled them."))).to_be_visible()
+    teacher.get_by_role("link", name=re.compile("^Back to the findings")).click()
+    recto.get_by_role("button", name="take it up again").click()
+    expect(recto.get_by_role("heading", name=heading)).to_be_visible()
+    teacher.get_by_role("link", name="Reword it").click()
+    expect(teacher.get_by_role("complementary", name="What was found")).to_contain_text(heading)
+    teacher.go_back()
+    recto.get_by_role("button", name="Ask it again in the room").click()
+    expect(teacher.get_by_role("dialog", name="Ask in the room")).to_be_visible()
 
 
 def test_a_total_is_set_a_student_left_out_and_late_work_costs(teacher: Page) -> None:

@@ -20,7 +20,8 @@ from versomark.core.items.by_rubric import FileTask, Performance, Written
 from versomark.core.items.rubric import Criterion, Rubric
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import share_class
-from versomark.school.findings.services import Body, findings_of
+from versomark.school.findings.body import Body
+from versomark.school.findings.services import findings_of
 from versomark.school.marking.models import Mark, MarkState, StandingMark
 from versomark.school.marking.services import Given, give, marks_of, waiting_in, waive
 from versomark.school.problems import NotPossible

@@ -19,7 +19,8 @@ from versomark.core.items.single_choice import SingleChoiceResponse
 from versomark.core.items.true_false import TrueFalseResponse
 from versomark.core.scoring import Judged, Settled, band_of, score
 from versomark.school.classes.services import share_class
-from versomark.school.findings.services import Body, findings_of
+from versomark.school.findings.body import Body
+from versomark.school.findings.services import findings_of
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 

@@ -13,32 +13,37 @@ from django.db.models import Model, QuerySet
 from django.db.models.query import get_related_populators
 
 M = TypeVar("M", bound=Model)
-_VALUE = 991_177_553
-"""Stands in the place of the value while the query is composed; no other constant of a query here is the same."""
+Value = int | str
+_FIRST = 991_177_553
+"""This and the numbers after it stand in the places of the values while a query is composed; no other constant of a
+query here is the same."""
 
 
 class Prepared(Generic[M]):
-    """The models of a query by one number, such as an id. `ask` makes the query; nothing about it but that number may
-    differ from one time to the next. Follows `select_related` and `defer`, as Django's own `ModelIterable` does."""
+    """The models of a query by one number, such as an id, or by values of these `kinds`. `ask` makes the query; nothing
+    about it but the values may differ from one time to the next. Follows `select_related` and `defer`, as Django's own
+    `ModelIterable` does."""
 
-    def __init__(self, ask: Callable[[int], QuerySet[M]]) -> None:
+    def __init__(self, ask: Callable[..., QuerySet[M]], kinds: Sequence[type[Value]] = (int,)) -> None:
         self._ask = ask
+        self._stand_ins = [kind(_FIRST + n) for n, kind in enumerate(kinds)]
 
-    def all(self, value: int) -> list[M]:
+    def all(self, *values: Value) -> list[M]:
         connection, (sql, params) = connections[DEFAULT_DB_ALIAS], self._sql
         with connection.cursor() as cursor:
-            cursor.execute(sql, [value if one == _VALUE else one for one in params])
+            given = dict(zip(self._stand_ins, values, strict=True))
+            cursor.execute(sql, [given.get(one, one) for one in params])
             rows: Sequence[Any] = cursor.fetchall()
         if self._converters:
             rows = list(self._compiler.apply_converters(rows, self._converters))
         return [self._model(row) for row in rows]
 
-    def first(self, value: int) -> M | None:
-        return next(iter(self.all(value)), None)
+    def first(self, *values: Value) -> M | None:
+        return next(iter(self.all(*values)), None)
 
     @cached_property
     def _compiler(self) -> Any:
-        return self._ask(_VALUE).query.get_compiler(DEFAULT_DB_ALIAS)
+        return self._ask(*self._stand_ins).query.get_compiler(DEFAULT_DB_ALIAS)
 
     @cached_property
     def _sql(self) -> tuple[str, Sequence[Any]]:

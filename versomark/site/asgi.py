@@ -18,7 +18,9 @@ from versomark.site.threads import InThreads
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "versomark.site.settings")
 THREADS = 24
 """Some of them may be waiting for a slow upload, or drawing a booklet."""
-http = InThreads(get_wsgi_application(), workers=THREADS)  # type: ignore[arg-type]  # an HttpResponse is iterable
+FOR_SHORT = 2
+"""For what students' devices ask, so that it is done in a row."""
+http = InThreads(get_wsgi_application(), workers=THREADS, for_short=FOR_SHORT)
 
 from versomark.school.sittings.consumers import SeatListener, StaffListener  # noqa: E402  (needs the apps loaded)
 from versomark.site.body_limit import BodyLimit  # noqa: E402

@@ -11,9 +11,10 @@ from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.stats import chi2
 
 from versomark.core.scoring import ResponseTable
-from versomark.core.stats import ItemMeasures, ScoreBlocks, item_measures, resample_weights
+from versomark.core.stats import ItemMeasures, ScoreBlocks, item_measures, not_reached, resample_weights
 
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float64]
@@ -23,16 +24,20 @@ class Flag(StrEnum):
     """Named problems of a question, in the order a teacher should care about them."""
 
     CHECK_THE_KEY = "check the key"
+    TWO_RIGHT_ANSWERS = "two right answers"
     SHARED_IDEA = "shared idea"
+    GUESSING = "guessing"
     DOES_NOT_TELL_APART = "does not tell apart"
     TOO_HARD = "too hard"
+    WORKS_AGAINST = "works against the test"
     TOO_EASY = "too easy"
+    NOT_REACHED = "not reached"
     DEAD_OPTION = "dead option"
 
     @property
     def urgent(self) -> bool:
         """Whether the question itself failed or misled, rather than wanting polish before its next use."""
-        return self not in (Flag.TOO_EASY, Flag.DEAD_OPTION)
+        return self not in (Flag.WORKS_AGAINST, Flag.TOO_EASY, Flag.NOT_REACHED, Flag.DEAD_OPTION)
 
 
 @dataclass(frozen=True)
@@ -44,6 +49,15 @@ class Thresholds:
     """By how much the share and r of another option together must be above those of the key."""
     idea_excess: float = 0.20
     """By how much the share of a wrong option must be above the mean of the other wrong ones."""
+    two_right_share: float = 0.30
+    """Of the upper group, on the key and on the other option each."""
+    guessing_p: float = 0.10
+    """Above it answers are as even as chance makes them."""
+    guessing_least: int = 20
+    guessing_near: float = 0.10
+    """How far p may be from one in the number of options."""
+    not_reached: float = 0.10
+    alpha_gain: float = 0.01
     whole_class: int = 24
     """Under so many students both must be larger, as chance is: by the root of this number over theirs."""
     least_rivals: int = 3
@@ -101,6 +115,9 @@ class _Shape:
             self.one_answer[j, : len(keys)] = [option.offered or bool(option.idea_note) for option in item.options]
         self.options = self.key.sum(1) + self.wrong.sum(1)
         self.students = len(table.students)
+        # Where every answer is one of those offered, guessing spreads answers evenly over them.
+        self.places = self.offered.sum(1)
+        self.guessable = (self.places >= 2) & (self.places == self.options)
         # Only what is offered can be hit by guessing.
         self.chance = np.where(self.offered.any(1), self.key.sum(1) / np.maximum(self.options, 1), 0.0)
 
@@ -116,17 +133,19 @@ def find_flags(
     if resamples < 1 or len(table.students) < thresholds.fewest_students or not table.items:
         return []
     shape = _Shape(table)
-    now = _rules(observed, shape, thresholds)
+    unreached = not_reached(table).astype(float)
+    now = _rules(observed, unreached.mean(axis=0)[None, :], shape, thresholds)
     held_item = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_item.items()}
     held_option = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_option.items()}
     blocks = ScoreBlocks.of(table.totals)
     for weights in _batches(resample_weights(len(table.students), resamples, seed)):
-        fired = _rules(item_measures(table, weights, thresholds.end_group, blocks), shape, thresholds)
+        missed = weights @ unreached / weights.sum(axis=1, keepdims=True)
+        fired = _rules(item_measures(table, weights, thresholds.end_group, blocks), missed, shape, thresholds)
         for flag in held_item:
             held_item[flag] += fired.by_item[flag].sum(0) / resamples
         for flag in held_option:
             held_option[flag] += fired.by_option[flag].sum(0) / resamples
-    found = list(_collect(now, held_item, held_option, observed, shape, thresholds))
+    found = list(_collect(now, held_item, held_option, observed, unreached.sum(axis=0), thresholds))
     order = list(Flag)
     return sorted(found, key=lambda f: (order.index(f.flag), -f.students, -f.firmness, f.item))
 
@@ -150,8 +169,11 @@ def _at_least(measure: Floats, line: Floats | float) -> Bools:
     return np.asarray(measure >= np.asarray(line) - NEARLY)
 
 
-def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
-    """Every rule, for every weighting at once. A comparison with NaN is false: an undefined measure fires nothing."""
+def _rules(m: ItemMeasures, missed: Floats, shape: _Shape, t: Thresholds) -> _Fired:
+    """Every rule, for every weighting at once. A comparison with NaN is false: an undefined measure fires nothing.
+
+    missed: (R, n), share of the students who did not come to an item.
+    """
     with np.errstate(invalid="ignore"):
         chance = np.sqrt(t.whole_class / min(shape.students, t.whole_class))
         key_share = np.where(shape.key, m.share, 0).sum(2)[:, :, None]
@@ -174,6 +196,9 @@ def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
         excess = np.where(others > 0, m.share - (wrong_share - m.share) / np.maximum(others, 1), m.share - key_share)
         least = np.where(others > 0, t.idea_excess * chance, 0.0)
         shared = shape.wrong & shape.one_answer & drawn & _at_least(excess, least)
+        # Two answers that the strong divide between them, and that both go with a high total.
+        good = _at_least(m.upper, t.two_right_share) & _below(0.0, m.option_r_rest) & _at_least(m.count, t.least_rivals)
+        key_good = np.any(shape.key & good, axis=2, keepdims=True)
         many = (shape.options > 2)[None, :, None]  # with two options a dead one only repeats “too easy”
         between = _below(t.d_from_p, m.p) & _below(m.p, t.d_to_p)
         return _Fired(
@@ -181,13 +206,29 @@ def _rules(m: ItemMeasures, shape: _Shape, t: Thresholds) -> _Fired:
                 Flag.DOES_NOT_TELL_APART: _below(m.d, t.least_d) & between,
                 Flag.TOO_HARD: _at_least(shape.chance + t.chance_margin, m.p),
                 Flag.TOO_EASY: _at_least(m.p, t.too_easy),
+                Flag.GUESSING: _even(m, shape, t),
+                Flag.WORKS_AGAINST: _at_least(m.alpha_without - m.alpha[:, None], t.alpha_gain),
+                Flag.NOT_REACHED: _at_least(missed, t.not_reached),
             },
             by_option={
                 Flag.CHECK_THE_KEY: rival,
+                Flag.TWO_RIGHT_ANSWERS: shape.wrong & shape.one_answer & good & key_good,
                 Flag.SHARED_IDEA: shared,
                 Flag.DEAD_OPTION: shape.wrong & shape.offered & _below(m.share, t.dead_share) & many,
             },
         )
+
+
+def _even(m: ItemMeasures, shape: _Shape, t: Thresholds) -> Bools:
+    """Where the answers given are spread over the options as evenly as guessing would spread them (Pearson's chi-square
+    against an even spread), and the share right is what guessing gives."""
+    if shape.students < t.guessing_least:
+        return np.zeros(m.p.shape, dtype=bool)
+    even = m.count.sum(2) / np.maximum(shape.places, 1)
+    off = np.where(shape.offered, (m.count - even[:, :, None]) ** 2, 0.0).sum(2) / even
+    line = chi2.isf(t.guessing_p, np.maximum(shape.places - 1, 1))
+    near = _at_least(np.full_like(m.p, t.guessing_near), np.abs(m.p - shape.chance))
+    return np.asarray(shape.guessable & _below(off, line) & near)
 
 
 def _collect(
@@ -195,13 +236,17 @@ def _collect(
     held_item: dict[Flag, NDArray[np.float64]],
     held_option: dict[Flag, NDArray[np.float64]],
     observed: ItemMeasures,
-    shape: _Shape,
+    missed: Floats,
     t: Thresholds,
 ) -> Iterator[Finding]:
     counts = observed.count[0]
+    guessed = now.by_item[Flag.GUESSING][0] & (held_item[Flag.GUESSING] >= t.hint)
     for flag, fired in now.by_item.items():
         for j in np.flatnonzero(fired[0] & (held_item[flag] >= t.hint)):
-            yield Finding(int(j), flag, float(held_item[flag][j]))
+            # That hardly anyone could do it is what guessing looks like; one of the two is said.
+            if flag is not Flag.TOO_HARD or not guessed[j]:
+                students = round(missed[j]) if flag is Flag.NOT_REACHED else 0
+                yield Finding(int(j), flag, float(held_item[flag][j]), students=students)
     held = {flag: fired[0] & (held_option[flag] >= t.hint) for flag, fired in now.by_option.items()}
     suspects = set()
     for j in np.flatnonzero(held[Flag.CHECK_THE_KEY].any(1)):
@@ -210,8 +255,14 @@ def _collect(
         k = int(rivals.argmax())
         suspects.add((int(j), k))
         yield Finding(int(j), Flag.CHECK_THE_KEY, float(rivals[k]), (k,), round(counts[j, k]))
+    for j, k in np.argwhere(held[Flag.TWO_RIGHT_ANSWERS]):
+        # What may be the key instead of this one is not at the same time a second one.
+        if (int(j), int(k)) not in suspects:
+            suspects.add((int(j), int(k)))
+            firmness = float(held_option[Flag.TWO_RIGHT_ANSWERS][j, k])
+            yield Finding(int(j), Flag.TWO_RIGHT_ANSWERS, firmness, (int(k),), round(counts[j, k]))
     for j, k in np.argwhere(held[Flag.SHARED_IDEA]):
-        # The option that may be the true key is not at the same time a wrong idea.
+        # An option that may be right is not at the same time a wrong idea.
         if (int(j), int(k)) not in suspects:
             firmness = float(held_option[Flag.SHARED_IDEA][j, k])
             yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))

@@ -50,6 +50,21 @@ def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Th
         whom = "from strong and weak students alike" if alike else "mostly from the weaker half"
         end = f" They seem to think that {idea_clause(note)}." if note else ""
         return f"{start}, {whom}.{end}"
+    if finding.flag is Flag.TWO_RIGHT_ANSWERS:
+        k = finding.options[0]
+        upper = [m.upper[0, j, at] for at, option in enumerate(item.options) if option.key]
+        return (
+            f"The strong students are divided: of the upper group {m.upper[0, j, k]:.0%} chose {letters[0]} and "
+            f"{max(upper):.0%} the key {key_letters(item)}, and both go with a high total."
+        )
+    if finding.flag is Flag.GUESSING:
+        counts = ", ".join(f"{round(m.count[0, j, k])} {option.label}" for k, option in enumerate(item.options))
+        return f"The answers are spread as guessing would spread them: {counts}."
+    if finding.flag is Flag.NOT_REACHED:
+        return f"{finding.students} of {students} did not come to it: for them the test was too long."
+    if finding.flag is Flag.WORKS_AGAINST:
+        with_it, without = number(m.alpha[0]), number(m.alpha_without[0, j])
+        return f"Without it the totals would be more dependable: alpha {without} instead of {with_it}."
     if finding.flag is Flag.DOES_NOT_TELL_APART:
         d = m.d[0, j]
         if d < 0:
@@ -85,7 +100,13 @@ def heading(finding: Finding, table: ResponseTable) -> str:
         if option.idea_note:
             return f"{finding.students} of {students} seem to think that {idea_clause(option.idea_note)}."
         return f"{finding.students} of {students} {_chose(item)} {option.label}."
+    if finding.flag is Flag.TWO_RIGHT_ANSWERS:
+        return f"It may have two right answers: {key_letters(item)} and {item.options[finding.options[0]].label}."
+    if finding.flag is Flag.NOT_REACHED:
+        return f"{finding.students} of {students} did not come to it."
     return {
+        Flag.GUESSING: "They guessed.",
+        Flag.WORKS_AGAINST: "It pulls against the other questions.",
         Flag.DOES_NOT_TELL_APART: "It does not tell strong from weak.",
         Flag.TOO_HARD: "Hardly anyone could do it.",
         Flag.TOO_EASY: "Nearly everyone got it right.",
@@ -96,14 +117,34 @@ def heading(finding: Finding, table: ResponseTable) -> str:
 def short(finding: Finding, table: ResponseTable) -> str:
     """The finding as a note in the margin of the paper."""
     letters = [table.items[finding.item].options[k].label for k in finding.options]
+    item = table.items[finding.item]
     return {
         Flag.CHECK_THE_KEY: f"Is {letters[0]} the key?" if letters else "",
+        Flag.TWO_RIGHT_ANSWERS: f"{key_letters(item)} or {letters[0]}?" if letters else "",
+        Flag.GUESSING: "Guessed",
+        Flag.WORKS_AGAINST: "Pulls against the rest",
+        Flag.NOT_REACHED: f"{finding.students} did not get here",
         Flag.SHARED_IDEA: f"{finding.students} {_chose(table.items[finding.item])} {letters[0]}" if letters else "",
         Flag.DOES_NOT_TELL_APART: "Does not tell apart",
         Flag.TOO_HARD: "Too hard",
         Flag.TOO_EASY: "Too easy",
         Flag.DEAD_OPTION: f"{listed(letters)} hardly chosen" if letters else "",
     }[finding.flag]
+
+
+ADVICE = {
+    Flag.CHECK_THE_KEY: "Settle the key: accept the other answer, or change it.",
+    Flag.TWO_RIGHT_ANSWERS: "Accept both, or reword the stem or the option before its next use.",
+    Flag.SHARED_IDEA: "Teach those again who hold the idea, and ask once more.",
+    Flag.GUESSING: "It was not taught, or not understood: ask it again in the room, or teach it first.",
+    Flag.DOES_NOT_TELL_APART: "Read the stem and the options as a student would, and reword what is unclear.",
+    Flag.TOO_HARD: "Ask it again in the room to see what keeps them from it.",
+    Flag.WORKS_AGAINST: "See the figures without it; reword it before its next use.",
+    Flag.TOO_EASY: "Keep it as a way in, or ask something harder.",
+    Flag.NOT_REACHED: "Fewer questions or more time.",
+    Flag.DEAD_OPTION: "Put in its place what students really get wrong.",
+}
+"""What to do about each, in a sentence."""
 
 
 def d_in_words(d: float) -> str:

@@ -92,6 +92,40 @@ class ResponseTable:
             answered=self.answered[:, at],
         )
 
+    def rows(self, chosen: Sequence[int]) -> "ResponseTable":
+        """Some of the students, by place, on the same items."""
+        at = list(chosen)
+        return ResponseTable(
+            students=tuple(self.students[i] for i in at),
+            items=self.items,
+            points=self.points[at],
+            choice=self.choice[at],
+            answered=self.answered[at],
+        )
+
+
+def put_together(tables: Sequence[ResponseTable]) -> ResponseTable:
+    """The students of several tables of one edition, on the items that all of them have.
+
+    Keys and texts are those of the first. Raises ValueError where an item has other options in another table, since a
+    choice would then mean something else there.
+    """
+    first, *others = tables
+    for item in first.items:
+        labels = [option.label for option in item.options]
+        if any(labels != [o.label for o in one.options] for t in others for one in t.items if one.id == item.id):
+            raise ValueError(f"Item {item.id} has other options in another table.")
+    places = [{item.id: j for j, item in enumerate(table.items)} for table in tables]
+    common = [item.id for item in first.items if all(item.id in at for at in places)]
+    same = [table.columns([at[ref] for ref in common]) for table, at in zip(tables, places, strict=True)]
+    return ResponseTable(
+        students=tuple(name for table in same for name in table.students),
+        items=same[0].items,
+        points=np.concatenate([table.points for table in same]),
+        choice=np.concatenate([table.choice for table in same]),
+        answered=np.concatenate([table.answered for table in same]),
+    )
+
 
 Responses = Mapping[str, Mapping[str, ItemResponse]]
 """seat name -> item ref -> response."""

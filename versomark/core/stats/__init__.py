@@ -2,7 +2,7 @@
 
 from .groups import ScoreBlocks, trace_groups
 from .intervals import bootstrap_means, resample_weights, wilson
-from .items import ItemMeasures, item_measures, omitted_and_not_reached, option_shares_by_group
+from .items import ItemMeasures, item_measures, not_reached, omitted_and_not_reached, option_shares_by_group
 from .raters import (
     Agreement,
     Estimate,
@@ -37,6 +37,7 @@ __all__ = [
     "intraclass",
     "item_measures",
     "krippendorff_alpha",
+    "not_reached",
     "omitted_and_not_reached",
     "option_shares_by_group",
     "reliability",

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.stats import chi2, norm
 
-from .intervals import Z95, Floats
+from .intervals import Z95, Floats, wilson
 
 DELTA = -2.35
 Class = Literal["A", "B", "C"]
@@ -86,19 +86,23 @@ class GroupDifference:
 def group_difference(points: Floats, maxima: Floats, focal: NDArray[np.bool_]) -> GroupDifference:
     """The reference group less the focal one; shares of marks are taken as counts of marks, which is exact for items
     of one mark and wide for others."""
-    from .intervals import wilson
+    sizes = [float(group.sum()) for group in (~focal, focal)]
+    shares = [
+        points[group].mean(axis=0) / maxima if n else np.full(len(maxima), np.nan)
+        for group, n in zip((~focal, focal), sizes, strict=True)
+    ]
+    return share_difference(shares[0], sizes[0], shares[1], sizes[1])
 
-    shares, lows, highs = [], [], []
-    for group in (~focal, focal):
-        n = float(group.sum())
-        share = points[group].mean(axis=0) / maxima if n else np.full(len(maxima), np.nan)
-        low, high = wilson(share * n, np.full(len(maxima), n))
-        shares.append(share)
-        lows.append(low)
-        highs.append(high)
-    difference = shares[0] - shares[1]
+
+def share_difference(one: ArrayLike, n_one: ArrayLike, other: ArrayLike, n_other: ArrayLike) -> GroupDifference:
+    """Shares of `one` less those of `other`, each of so many, with 95% intervals from the Wilson limits of both
+    (Newcombe 1998, method 10); NaN where a group is empty."""
+    first, second = np.asarray(one, float), np.asarray(other, float)
+    n_first, n_second = np.asarray(n_one, float), np.asarray(n_other, float)
+    (low_1, high_1), (low_2, high_2) = wilson(first * n_first, n_first), wilson(second * n_second, n_second)
+    difference = first - second
     return GroupDifference(
         difference,
-        difference - np.sqrt((shares[0] - lows[0]) ** 2 + (highs[1] - shares[1]) ** 2),
-        difference + np.sqrt((highs[0] - shares[0]) ** 2 + (shares[1] - lows[1]) ** 2),
+        difference - np.sqrt((first - low_1) ** 2 + (high_2 - second) ** 2),
+        difference + np.sqrt((high_1 - first) ** 2 + (second - low_2) ** 2),
     )

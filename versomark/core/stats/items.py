@@ -8,6 +8,7 @@ not exist; the analysis turns it into null with a reason.
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from versomark.core.scoring import ResponseTable
 
@@ -124,15 +125,19 @@ def omitted_and_not_reached(table: ResponseTable) -> tuple[Floats, Floats]:
     Omitted: nothing given, but a later item of the same section has an answer. Not reached: nothing given to it nor
     to anything after it in its section.
     """
-    omitted, unreached = np.zeros(len(table.items)), np.zeros(len(table.items))
+    unreached = not_reached(table)
+    return (~table.answered & ~unreached).sum(axis=0).astype(float), unreached.sum(axis=0).astype(float)
+
+
+def not_reached(table: ResponseTable) -> NDArray[np.bool_]:
+    """(N, n): who never came to an item, as above."""
+    unreached = np.zeros(table.answered.shape, dtype=bool)
     sections = np.array([item.section for item in table.items])
     for section in np.unique(sections):
         at = np.flatnonzero(sections == section)
         answered = table.answered[:, at]
-        answered_from_here = np.logical_or.accumulate(answered[:, ::-1], axis=1)[:, ::-1]
-        omitted[at] = (~answered & answered_from_here).sum(axis=0)
-        unreached[at] = (~answered_from_here).sum(axis=0)
-    return omitted, unreached
+        unreached[:, at] = ~np.logical_or.accumulate(answered[:, ::-1], axis=1)[:, ::-1]
+    return unreached
 
 
 def option_shares_by_group(table: ResponseTable, groups: int) -> tuple[Floats, Floats]:

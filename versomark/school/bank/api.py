@@ -81,6 +81,7 @@ class UseLine(Schema):
     difficulty: float
     discrimination: float | None
     flags: list[str]
+    notes: list[str]
 
 
 class VersionLine(Schema):

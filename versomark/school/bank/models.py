@@ -133,6 +133,8 @@ class ItemUse(models.Model):
     difficulty = models.FloatField()
     discrimination = models.FloatField(null=True)
     flags = models.JSONField(default=list)
+    notes = models.JSONField(default=list)
+    """What its teacher thought of findings that were set aside."""
 
     class Meta:
         ordering = ["held_on", "pk"]

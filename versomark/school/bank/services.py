@@ -286,6 +286,8 @@ class Use:
     difficulty: float
     discrimination: float | None
     flags: Sequence[str]
+    notes: Sequence[str] = ()
+    """What its teacher thought of findings that were set aside."""
 
 
 @transaction.atomic
@@ -305,6 +307,7 @@ def record_uses(occasion: str, title: str, held_on: date, uses: Sequence[Use]) -
                     "difficulty": use.difficulty,
                     "discrimination": use.discrimination,
                     "flags": list(use.flags),
+                    "notes": list(use.notes),
                 },
             )
     for item in Item.objects.filter(pk__in=there).prefetch_related("uses"):

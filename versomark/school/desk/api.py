@@ -3,7 +3,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from versomark.school.editions.services import question_count
-from versomark.school.findings.services import FlagNote
+from versomark.school.findings.body import FlagNote
 from versomark.school.http import teacher_of
 from versomark.school.paper.queries import waiting_in
 from versomark.school.sittings.api import SittingLine, sitting_line

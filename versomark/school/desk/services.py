@@ -12,8 +12,10 @@ from versomark.school.classes.models import Place
 from versomark.school.classes.services import classes_of
 from versomark.school.editions.models import Test
 from versomark.school.editions.services import question_count, tests_of
+from versomark.school.findings.aside import dismissed_in, standing
+from versomark.school.findings.body import FlagNote
 from versomark.school.findings.models import KeptAnalysis
-from versomark.school.findings.services import FlagNote, findings_of_several
+from versomark.school.findings.services import findings_of_several
 from versomark.school.marking.numbers import names_hidden
 from versomark.school.marking.services import waiting_in
 from versomark.school.sittings.models import Sitting
@@ -66,10 +68,11 @@ def to_mark(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[tuple
 
 def news(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[News]:
     """Each with its most telling flag."""
-    found = []
-    for sitting, kept in latest:
+    found, lines = [], list(latest)
+    aside = dismissed_in(sitting for sitting, _ in lines)
+    for sitting, kept in lines:
         if kept is not None:
-            urgent = [flag for flag in kept.body["flags"] if flag["urgent"]]
+            urgent = [flag for flag in standing(kept.body["flags"], aside[sitting.pk]) if flag["urgent"]]
             first = FlagNote.model_validate(urgent[0]) if urgent else None
             students = kept.body["test"]["students"]
             found.append(News(sitting, students, first, len({flag["ref"] for flag in urgent})))

@@ -1,5 +1,5 @@
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 
 from versomark.school.classes.services import class_of
 from versomark.school.http import teacher_of
@@ -8,9 +8,14 @@ from versomark.school.paper.queries import waiting_in
 from versomark.school.room.answers import Which
 from versomark.school.sittings.api import SittingLine, sitting_line
 from versomark.school.sittings.models import SeatState
+from versomark.school.sittings.planning import name_of
 from versomark.school.sittings.services import seats_with_progress, sitting_of
 
 from . import services
+from .aside import dismissed_in
+from .body import Body
+from .scope import body_looked, in_words, looked, same_edition
+from .views_api import ScopeAsked
 
 router = Router(tags=["findings"])
 
@@ -23,6 +28,24 @@ class FindingsStudent(Schema):
     """None while their work is not counted."""
 
 
+class DismissedLine(Schema):
+    """A finding that was set aside."""
+
+    ref: str
+    flag: str
+    options: list[str]
+    note: str
+    by: str
+
+
+class OtherSitting(Schema):
+    id: int
+    name: str
+    class_name: str
+    students: int
+    chosen: bool
+
+
 class FindingsPage(Schema):
     sitting: SittingLine
     partial: bool
@@ -32,11 +55,16 @@ class FindingsPage(Schema):
     places: int
     """Places on scanned sheets that nobody has settled; their students are not counted yet."""
     students: list[FindingsStudent]
-    body: services.Body | None
+    body: Body | None
+    dismissed: list[DismissedLine]
     asked_again: bool
+    """Whether there is a `last` beside the `first`."""
     names_hidden: bool
     """Marks that were given without names count once the names are shown."""
-    """Whether there is a `last` beside the `first`."""
+    seen: str
+    """How these figures differ from the sitting's own, in words; empty where they do not."""
+    others: list[OtherSitting]
+    """Sittings of the same edition, which could be put together with this one."""
 
 
 class GroupWanted(Schema):
@@ -65,30 +93,63 @@ def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> Grou
 
 
 @router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)
-def findings(request: HttpRequest, sitting_id: int, which: Which = "first") -> FindingsPage:
+def findings(request: HttpRequest, sitting_id: int, scope: Query[ScopeAsked], which: Which = "first") -> FindingsPage:
     """Of a lesson in which questions were asked again, what each said `first` or at `last`."""
-    sitting = sitting_of(teacher_of(request), sitting_id)
-    kept = services.findings_of(sitting, which)
-    totals: dict[str, float] = kept.body["totals"] if kept else {}
-    seats = seats_with_progress(sitting)
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id)
+    found = looked(teacher, sitting, scope.read())
+    if found.scope.plain:
+        kept = services.findings_of(sitting, which)
+        body = kept.body if kept else None
+    else:
+        body = body_looked(found).model_dump(mode="json")
+    totals: dict[str, float] = {str(seat): total for seat, total in body["totals"].items()} if body else {}
+    own = seats_with_progress(sitting)
+    seats = own if len(found.sittings) == 1 else list(found.seats.values())
 
     def names(*states: str) -> list[str]:
-        return [seat.student.short_name for seat in seats if seat.state in states]
+        return [seat.student.short_name for seat in own if seat.state in states]
 
     line = sitting_line(sitting)
     return FindingsPage(
         sitting=line,
-        partial=kept is not None
+        partial=body is not None
         and line.handed_in < line.seats
         and (line.state in ("open", "paused") or line.working > 0),
         still_working=names(SeatState.WORKING, SeatState.PAUSED),
         away=names(SeatState.ABSENT, SeatState.EXCUSED, SeatState.EXPECTED, SeatState.AT_THE_DOOR),
         places=waiting_in([sitting.pk]).get(sitting.pk, 0),
         students=[
-            FindingsStudent(seat=seat.pk, desk=seat.desk, name=seat.student.short_name, total=totals.get(str(seat.pk)))
+            FindingsStudent(
+                seat=seat.pk,
+                desk=seat.desk,
+                name=found.name_of(seat) if len(found.sittings) > 1 else seat.student.short_name,
+                total=totals.get(str(seat.pk)),
+            )
             for seat in seats
         ],
-        body=kept.body if kept else None,
+        body=body,
+        dismissed=[
+            DismissedLine(
+                ref=one.item,
+                flag=one.flag,
+                options=[option for option in one.options.split(",") if option],
+                note=one.note,
+                by=one.by.name,
+            )
+            for one in dismissed_in([sitting])[sitting.pk].values()
+        ],
         asked_again=services.asked_again(sitting),
         names_hidden=names_hidden(sitting),
+        seen=in_words(found),
+        others=[
+            OtherSitting(
+                id=one.pk,
+                name=name_of(one),
+                class_name=one.school_class.name,
+                students=one.handed_in,  # type: ignore[attr-defined]
+                chosen=one.pk in found.scope.also,
+            )
+            for one in same_edition(teacher, sitting)
+        ],
     )

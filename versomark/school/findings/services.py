@@ -5,28 +5,11 @@ from collections.abc import Collection, Mapping, Sequence
 from hashlib import sha256
 from uuid import UUID
 
-import numpy as np
 from django.db.models import Count, Max
 from django.utils import timezone
-from numpy.typing import NDArray
-from pydantic import BaseModel
 
-from versomark.core.editions import Edition
-from versomark.core.findings import (
-    Analysis,
-    Finding,
-    ItemFigures,
-    OptionTrace,
-    TestFigures,
-    Thresholds,
-    analyse,
-    option_traces,
-    words,
-)
-from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
-from versomark.core.scoring import Judged, Responses, ResponseTable, corrected_totals, score, to_mark
-from versomark.core.stats import item_measures
-from versomark.core.text import plain
+from versomark.core.items import ItemResponse
+from versomark.core.scoring import score
 from versomark.school.bank.services import Use, record_uses
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
@@ -39,96 +22,12 @@ from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import LogPosition, log_positions, responses_of
 from versomark.school.sittings.services import AFTER
 
+from .aside import dismissed_in, key_of
+from .body import Body, compute
 from .models import KeptAnalysis
 
-RULES = 7
+RULES = 8
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
-
-
-MOST_PARTS = 24
-"""Above so many things to say, only those that somebody said are listed."""
-
-
-class FlagNote(BaseModel):
-    """A finding as the teacher reads it, on the question it is about."""
-
-    ref: str
-    number: int
-    label: str
-    """What the question is called on its paper: its number, or the label of one given elsewhere."""
-    flag: str
-    firmness: float
-    firmness_word: str
-    heading: str
-    short: str
-    says: str
-    options: list[str]
-    urgent: bool
-
-
-class PaperOption(BaseModel):
-    option: str
-    text: str
-    key: bool
-    idea_note: str
-    seats: list[int]
-    """Who chose it."""
-    part: str = ""
-    """The gap, row or entry it answers, where the question has several."""
-
-
-class ScoreCount(BaseModel):
-    score: float
-    students: int
-
-
-class EarnedMark(BaseModel):
-    points: float
-    seats: list[int]
-
-
-class PaperQuestion(BaseModel):
-    """One question of the paper, annotated."""
-
-    ref: str
-    number: int
-    label: str
-    stem: str
-    kind: str
-    skills: list[str]
-    marks: float
-    figures: ItemFigures | None
-    """None where a person has to mark it, or it was not asked."""
-    asked: bool
-    """Whether a lesson came to it; always, where the whole paper was given."""
-    waiting: int
-    """Answers that wait for a person."""
-    waived: bool
-    """Left out of this sitting by its teacher."""
-    settled: bool
-    """Scored otherwise than by its key, as its teacher settled it."""
-    follow_up: str
-    """What to ask again of those who missed it, where the teacher has said it."""
-    options: list[PaperOption]
-    parts: list[PaperOption]
-    """For questions that say several things at once: each of them, with who said it. Then `options` is empty."""
-    earned: list[EarnedMark]
-    """For questions of which only the mark is known: who earned which, least first."""
-    traces: list[OptionTrace]
-    not_given: list[int]
-    d_words: str
-
-
-class Body(BaseModel):
-    """What is computed, and kept by content."""
-
-    opening: str
-    test: TestFigures
-    reasons: dict[str, str]
-    flags: list[FlagNote]
-    paper: list[PaperQuestion]
-    distribution: list[ScoreCount]
-    totals: dict[int, float]
 
 
 def findings_of(sitting: Sitting, which: Which = "first") -> KeptAnalysis | None:
@@ -266,6 +165,8 @@ def record_history(sitting: Sitting) -> None:
 
 def _record(sitting: Sitting, body: Body) -> None:
     kept = {item.ref for item in sitting.edition.read().items() if item.content.in_bank}
+    aside = dismissed_in([sitting])[sitting.pk]
+    flags = [flag for flag in body.flags if key_of(flag.model_dump()) not in aside]
     uses = [
         Use(
             item=UUID(question.ref),
@@ -273,7 +174,8 @@ def _record(sitting: Sitting, body: Body) -> None:
             difficulty=question.figures.p,
             discrimination=question.figures.r_total,
             # What only wants polish before the next use is no reason to find the question again.
-            flags=[flag.heading for flag in body.flags if flag.ref == question.ref and flag.urgent],
+            flags=[flag.heading for flag in flags if flag.ref == question.ref and flag.urgent],
+            notes=[f"{one.flag}: {one.note}" for one in aside.values() if one.item == question.ref],
         )
         for question in body.paper
         if question.ref in kept and question.figures is not None and question.figures.p is not None
@@ -281,152 +183,3 @@ def _record(sitting: Sitting, body: Body) -> None:
     title = f"{sitting.edition.content['title']} · {sitting.school_class.name}"
     held = timezone.localdate(sitting.opened_at or sitting.made_at)
     record_uses(f"sitting {sitting.pk}", title, held, uses)
-
-
-def compute(
-    edition: Edition, responses: Responses, left_out: Collection[str] = (), judged: Judged | None = None
-) -> Body:
-    """Score and analyse; pure, so that the bench and the tests can call it on data of their own.
-
-    left_out: refs of questions that a lesson did not come to. judged: marks given, keys settled, items waived.
-    """
-    judged = judged or Judged()
-    table = score(edition, responses, left_out, judged)
-    marks = corrected_totals(edition, table)
-    thresholds = Thresholds()
-    analysis, findings = analyse(table, thresholds=thresholds)
-    mean = analysis.test.mean or 0.0
-    return Body(
-        opening=words.opening(
-            table,
-            mean,
-            (analysis.test.alpha, analysis.test.alpha_low),
-            len({f.item for f in findings if f.flag.urgent}),
-        ),
-        test=analysis.test,
-        reasons=analysis.reasons,
-        flags=_flag_notes(edition, table, findings, thresholds),
-        paper=_paper(edition, responses, table, analysis, left_out, judged),
-        distribution=_counted(marks),
-        totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
-    )
-
-
-def _counted(points: NDArray[np.float64]) -> list[ScoreCount]:
-    values, counts = np.unique(points, return_counts=True)
-    return [ScoreCount(score=float(value), students=int(n)) for value, n in zip(values, counts, strict=True)]
-
-
-def _earned(points: NDArray[np.float64], answered: NDArray[np.bool_], seats: NDArray[np.int64]) -> list[EarnedMark]:
-    return [
-        EarnedMark(points=float(value), seats=seats[answered & (points == value)].tolist())
-        for value in np.unique(points[answered])
-    ]
-
-
-def _flag_notes(
-    edition: Edition, table: ResponseTable, findings: Sequence[Finding], thresholds: Thresholds
-) -> list[FlagNote]:
-    measures = item_measures(table, share=thresholds.end_group)
-    labels = {item.ref: item.content.own_label for item in edition.items()}
-    return [
-        FlagNote(
-            ref=table.items[finding.item].id,
-            number=table.items[finding.item].number,
-            label=labels[table.items[finding.item].id] or str(table.items[finding.item].number),
-            flag=finding.flag.value,
-            firmness=finding.firmness,
-            firmness_word=thresholds.firmness_word(finding.firmness),
-            heading=words.heading(finding, table),
-            short=words.short(finding, table),
-            says=words.says(finding, table, measures, thresholds),
-            options=[table.items[finding.item].options[k].label for k in finding.options],
-            urgent=finding.flag.urgent,
-        )
-        for finding in findings
-    ]
-
-
-def _paper(
-    edition: Edition,
-    responses: Mapping[str, Mapping[str, ItemResponse]],
-    table: ResponseTable,
-    analysis: Analysis,
-    left_out: Collection[str],
-    judged: Judged,
-) -> list[PaperQuestion]:
-    seats = np.array([int(name) for name in table.students])
-    traces = option_traces(table)
-    columns = {column.id: j for j, column in enumerate(table.items)}
-    by_a_person = to_mark(edition, responses)
-    questions = []
-    for number, item in enumerate(edition.items(), start=1):
-        content, j = item.content, columns.get(item.ref)
-        given = {int(seat): answers[item.ref] for seat, answers in responses.items() if item.ref in answers}
-        waiting = sum(item.ref not in judged.marks.get(seat, {}) for seat in by_a_person.get(item.ref, ()))
-        question = PaperQuestion(
-            ref=item.ref,
-            number=number,
-            label=content.own_label or str(number),
-            stem=content.stem,
-            kind=content.kind,
-            skills=item.skills,
-            marks=content.marks,
-            figures=None,
-            asked=item.ref not in left_out and item.ref not in judged.waived,
-            waiting=0 if item.ref in left_out or item.ref in judged.waived else waiting,
-            waived=item.ref in judged.waived,
-            settled=item.ref in judged.settled,
-            follow_up=content.to_ask_again,
-            options=[],
-            parts=[],
-            earned=[],
-            traces=[],
-            not_given=[int(seat) for seat in seats if not content.given(given.get(int(seat)))],
-            d_words="",
-        )
-        if j is not None:
-            figures = analysis.items[j]
-            question.figures, question.traces = figures, traces[j]
-            question.not_given = seats[~table.answered[:, j]].tolist()
-            question.d_words = words.d_in_words(figures.d) if figures.d is not None else ""
-            if content.exclusive:
-                right = [option.key for option in table.items[j].options]
-                question.options = _options(content, table.choice[:, j], seats, right)
-            else:
-                question.parts = _parts(content, given)
-            if not content.answers():
-                question.earned = _earned(table.points[:, j], table.answered[:, j], seats)
-        questions.append(question)
-    return questions
-
-
-def _options(
-    content: EditionContent, choice: NDArray[np.int16], seats: NDArray[np.int64], right: Sequence[bool]
-) -> list[PaperOption]:
-    return [_option(answer, seats[choice == k].tolist(), right[k]) for k, answer in enumerate(content.answers())]
-
-
-def _parts(content: EditionContent, given: Mapping[int, ItemResponse]) -> list[PaperOption]:
-    """Everything that can be said, in printed order; of what is not on the paper, only what somebody said."""
-    said: dict[str, list[int]] = {}
-    for seat, response in given.items():
-        for pick in content.picks(response):
-            said.setdefault(pick, []).append(seat)
-    shown = [answer for answer in content.answers() if answer.id in said or answer.key or answer.offered]
-    if len(shown) > MOST_PARTS:
-        shown = [answer for answer in shown if answer.id in said or answer.key]
-    return [_option(answer, said.get(answer.id, [])) for answer in shown]
-
-
-def _option(answer: AnsweredOption, seats: list[int], right: bool | None = None) -> PaperOption:
-    """`right` where that was settled, or else by the key."""
-    key = answer.key if right is None else right
-    return PaperOption(
-        option=answer.letter,
-        text=plain(answer.text),
-        key=key,
-        idea_note="" if key else answer.idea_note,
-        seats=seats,
-        part=answer.part,
-    )

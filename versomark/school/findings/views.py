@@ -1,19 +1,22 @@
-"""Other looks at the same answers: the table of students and questions, and the scale."""
+"""Other looks at the same answers: the table of students and questions, the scale, the totals, groups compared."""
 
-from typing import NamedTuple
+from collections.abc import Callable, Iterator, Sequence
 
+import numpy as np
 from pydantic import BaseModel
 
+from versomark.core.findings import groups, totals
+from versomark.core.findings.groups import GroupsCompared, compare_groups
 from versomark.core.findings.scales import ScaleFigures, scale_figures
-from versomark.core.scoring import NOT_CHOSEN, ResponseTable, corrected_totals, score
+from versomark.core.findings.totals import CUTS, TotalsFigures, totals_figures
+from versomark.core.scoring import NOT_CHOSEN
 from versomark.core.stats.student_problem import student_problem
-from versomark.school.marking.services import judged_in
+from versomark.school.classes.models import Group
 from versomark.school.problems import NotPossible
-from versomark.school.room.answers import not_asked
-from versomark.school.sittings.models import Seat, Sitting
-from versomark.school.sittings.seats import responses_of
+from versomark.school.sittings.models import Seat
 
-from .services import counted_positions
+from .body import ScoreCount, counted
+from .scope import Looked
 
 
 class TableItem(BaseModel):
@@ -48,31 +51,7 @@ class StudentTable(BaseModel):
     """How many students have each question right."""
 
 
-class Scored(NamedTuple):
-    table: ResponseTable
-    seats: dict[int, Seat]
-    labels: dict[str, str]
-    totals: dict[str, float]
-
-
-def scored(sitting: Sitting) -> Scored:
-    """The answers that count in the figures, scored as they stand."""
-    position = counted_positions([sitting]).get(sitting.pk)
-    if position is None:
-        raise NotPossible("Nobody has handed in yet.")
-    edition = sitting.edition.read()
-    unasked = not_asked([sitting]).get(sitting.pk, frozenset())
-    table = score(edition, responses_of(position.seats), unasked, judged_in(sitting))
-    if not table.items:
-        raise NotPossible("No question of this test has been marked yet.")
-    seats = {seat.pk: seat for seat in sitting.seats.select_related("student")}
-    labels = {item.ref: item.content.own_label for item in edition.items()}
-    marks = corrected_totals(edition, table)
-    return Scored(table, seats, labels, dict(zip(table.students, map(float, marks), strict=True)))
-
-
-def table_of(sitting: Sitting) -> StudentTable:
-    found = scored(sitting)
+def table_of(found: Looked) -> StudentTable:
     table = found.table
     right = table.points >= table.maxima - 1e-9
     order = student_problem(right)
@@ -88,7 +67,7 @@ def table_of(sitting: Sitting) -> StudentTable:
             TableItem(
                 ref=table.items[j].id,
                 number=table.items[j].number,
-                label=found.labels[table.items[j].id] or str(table.items[j].number),
+                label=found.labels[table.items[j].id],
                 max=table.items[j].max,
                 p=float(table.points[:, j].mean() / table.items[j].max),
                 caution=_known(order.problem_caution[j]),
@@ -99,7 +78,7 @@ def table_of(sitting: Sitting) -> StudentTable:
             TableStudent(
                 seat=int(table.students[i]),
                 desk=found.seats[int(table.students[i])].desk,
-                name=found.seats[int(table.students[i])].student.short_name,
+                name=found.name_of(found.seats[int(table.students[i])]),
                 total=found.totals[table.students[i]],
                 caution=_known(order.student_caution[i]),
             )
@@ -123,16 +102,104 @@ class ScalePage(BaseModel):
     """By seat."""
 
 
-def scale_of(sitting: Sitting) -> ScalePage:
-    found, reasons = scored(sitting), dict[str, str]()
+def scale_of(found: Looked) -> ScalePage:
+    reasons = dict[str, str]()
     scale = scale_figures(found.table, reasons)
     return ScalePage(
         scale=scale,
         why=reasons.get("rasch", ""),
-        labels={item.id: found.labels[item.id] or str(item.number) for item in found.table.items},
+        labels={item.id: found.labels[item.id] for item in found.table.items},
         numbers={item.id: item.number for item in found.table.items},
-        names={str(pk): seat.student.short_name for pk, seat in found.seats.items()},
+        names={str(pk): found.name_of(seat) for pk, seat in found.seats.items()},
     )
+
+
+class TotalsPage(BaseModel):
+    opening: str
+    figures: TotalsFigures
+    distribution: list[ScoreCount]
+    labels: dict[str, str]
+    numbers: dict[str, int]
+    names: dict[str, str]
+    """By seat."""
+
+
+def totals_of(found: Looked, cuts: Sequence[float] = CUTS) -> TotalsPage:
+    """cuts: shares of the marks, the one that the opening speaks of first."""
+    titles = [section.title for section in found.edition.sections]
+    sections = {place: title or f"Section {place + 1}" for place, title in enumerate(titles)} if titles[1:] else {}
+    figures = totals_figures(found.table, cuts, sections)
+    names = {str(pk): found.name_of(seat) for pk, seat in found.seats.items()}
+    return TotalsPage(
+        opening=totals.opening(figures, len(found.table.items), names),
+        figures=figures,
+        distribution=counted(found.table.totals),
+        labels=found.labels,
+        numbers={item.id: item.number for item in found.table.items},
+        names=names,
+    )
+
+
+class GroupChoice(BaseModel):
+    """One way to divide those who sat it: these, and the others."""
+
+    key: str
+    name: str
+    students: int
+
+
+class GroupsPage(BaseModel):
+    choices: list[GroupChoice]
+    chosen: str
+    opening: str
+    compared: GroupsCompared | None
+    labels: dict[str, str]
+    numbers: dict[str, int]
+
+
+def groups_of(found: Looked, key: str = "") -> GroupsPage:
+    """Those of one group beside the others; the first way to divide them, where none is named."""
+    ways = {one.key: (one, seats) for one, seats in _ways_to_divide(found)}
+    if key and key not in ways:
+        raise NotPossible("This group is not there any more, or everybody is in it.")
+    chosen = key or next(iter(ways), "")
+    compared, says = None, ""
+    if chosen:
+        way, seats = ways[chosen]
+        second = np.array([int(student) in seats for student in found.table.students])
+        names = ("the others", way.name)
+        if chosen.startswith("sitting") and len(found.sittings) == 2:
+            names = (next(one.school_class.name for one in found.sittings if f"sitting:{one.pk}" != chosen), way.name)
+        compared = compare_groups(found.table, second, names)
+        says = groups.opening(compared, found.labels)
+        says = says[0].upper() + says[1:]
+    return GroupsPage(
+        choices=[one for one, _ in ways.values()],
+        chosen=chosen,
+        opening=says,
+        compared=compared,
+        labels=found.labels,
+        numbers={item.id: item.number for item in found.table.items},
+    )
+
+
+def _ways_to_divide(found: Looked) -> Iterator[tuple[GroupChoice, set[int]]]:
+    """By class, by the groups of the class, by the form of the paper; only what leaves students on both sides."""
+    counted_seats = [found.seats[int(student)] for student in found.table.students]
+
+    def way(key: str, name: str, belongs: Callable[[Seat], bool]) -> Iterator[tuple[GroupChoice, set[int]]]:
+        seats = {seat.pk for seat in counted_seats if belongs(seat)}
+        if 0 < len(seats) < len(counted_seats):
+            yield GroupChoice(key=key, name=name, students=len(seats)), seats
+
+    for one in found.sittings[1:]:
+        yield from way(f"sitting:{one.pk}", one.school_class.name, lambda seat, pk=one.pk: seat.sitting_id == pk)  # type: ignore[misc]
+    classes = {one.school_class_id for one in found.sittings}
+    for group in Group.objects.filter(school_class__in=classes).prefetch_related("students"):
+        students = {student.pk for student in group.students.all()}
+        yield from way(f"group:{group.pk}", group.name, lambda seat, own=students: seat.student_id in own)  # type: ignore[misc]
+    for form in sorted({seat.form for seat in counted_seats})[1:]:
+        yield from way(f"form:{form}", f"form {form}", lambda seat, own=form: seat.form == own)  # type: ignore[misc]
 
 
 def _known(value: float) -> float | None:

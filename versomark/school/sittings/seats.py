@@ -22,12 +22,13 @@ from versomark.core.editions import Edition, StudentPaper, in_own_order, student
 from versomark.core.items import ItemResponse, read_response_text
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
 from versomark.school.classes.words import normalised
+from versomark.school.prepared import Prepared
 from versomark.school.problems import NotPossible
 from versomark.school.together import Together
 
 from . import answer_log, nudges
 from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, TimeAway, Way
-from .one_seat import seat_now
+from .one_seat import WITH_ALL, seat_now
 from .services import AFTER, BEFORE, settle_readiness
 from .timekeeping import is_over
 
@@ -47,14 +48,19 @@ class Change:
     come_back: bool
 
 
+_on_by_code = Prepared(
+    lambda code: Sitting.objects.filter(code=code).exclude(state__in=AFTER).order_by("pk")[:1], (str,)
+)
+_seat_by_pass = Prepared(
+    lambda sitting, pass_phrase: WITH_ALL.filter(sitting=sitting, student__pass_phrase=pass_phrase).order_by(),
+    (int, str),
+)
+
+
 def find_seat(code: str, pass_phrase: str, address: str) -> Seat:
     """The seat that belongs to this code and pass. Words for the student when there is none."""
     sitting = sitting_with(code, address)
-    seat = (
-        Seat.objects.filter(sitting=sitting, student__pass_phrase=normalised(pass_phrase))
-        .select_related("student", "sitting")
-        .first()
-    )
+    seat = _seat_by_pass.first(sitting.pk, normalised(pass_phrase))
     if seat is None:
         count_try(address)
         raise NotPossible("That pass is not on the list for this sitting. Check it, or ask your teacher.", status=404)
@@ -64,10 +70,8 @@ def find_seat(code: str, pass_phrase: str, address: str) -> Seat:
 def sitting_with(code: str, address: str) -> Sitting:
     """The sitting whose code this is, the one that is on before one that is over. Words for the student otherwise."""
     refuse_guesser(address)
-    sitting = (
-        Sitting.objects.filter(code=normalised(code)).exclude(state__in=AFTER).first()
-        or Sitting.objects.filter(code=normalised(code)).order_by("-closed_at").first()
-    )
+    given = normalised(code)
+    sitting = _on_by_code.first(given) or Sitting.objects.filter(code=given).order_by("-closed_at").first()
     if sitting is None:
         count_try(address)
         raise NotPossible("No sitting has that code. Look at the board again.", status=404)
@@ -125,8 +129,11 @@ def _paper(fingerprint: str, form: str, edition: Edition) -> StudentPaper:
     return found
 
 
+_current = Prepared(lambda seat: CurrentAnswer.objects.filter(seat=seat).select_related("answer").order_by("item"))
+
+
 def current_answers(seat: Seat) -> list[Answer]:
-    return [row.answer for row in seat.current.select_related("answer").order_by("item")]
+    return [row.answer for row in _current.all(seat.pk)]
 
 
 def keep_answers(seat_id: int, changes: Sequence[Change]) -> list[UUID]:

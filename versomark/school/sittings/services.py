@@ -14,6 +14,7 @@ from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import Right, may, places_of
 from versomark.school.classes.words import word_and_digits
 from versomark.school.editions.models import Edition
+from versomark.school.prepared import Prepared
 from versomark.school.problems import NotFound, NotPossible
 
 from . import nudges, timekeeping
@@ -58,11 +59,14 @@ def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitti
     return found
 
 
+_seats_of = Prepared(lambda sitting: Seat.objects.filter(sitting=sitting).select_related("student").order_by("desk"))
+
+
 def seats_with_progress(sitting: Sitting) -> list[Seat]:
     """The seats in desk order, each with `answered`: how many questions have an answer that stands."""
     given = CurrentAnswer.objects.filter(seat__sitting=sitting, answer__response__isnull=False)
     answered = dict(given.values("seat").annotate(count=Count("pk")).values_list("seat", "count"))
-    seats = list(sitting.seats.select_related("student").order_by("desk"))
+    seats = _seats_of.all(sitting.pk)
     for seat in seats:
         seat.answered, seat.sitting = answered.get(seat.pk, 0), sitting  # type: ignore[attr-defined]
     return seats

@@ -2960,6 +2960,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/findings/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Totals
+         * @description How dependable the totals are, and how sure a decision at a cut is. Cuts in percent of the marks.
+         */
+        get: operations["versomark_school_findings_views_api_totals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/findings/compared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Groups
+         * @description Two groups of those who sat it, question by question.
+         */
+        get: operations["versomark_school_findings_views_api_groups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/findings/other-sittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Other Sittings
+         * @description The same test in other classes and years.
+         */
+        get: operations["versomark_school_findings_views_api_other_sittings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/findings/dismissed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dismiss
+         * @description Set a finding aside, with a note that stays with the question.
+         */
+        post: operations["versomark_school_findings_views_api_dismiss"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/findings/taken-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Up Again
+         * @description A finding that was set aside is one again.
+         */
+        post: operations["versomark_school_findings_views_api_take_up_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/settling/{item}": {
         parameters: {
             query?: never;
@@ -5091,6 +5191,8 @@ export interface components {
             discrimination: number | null;
             /** Flags */
             flags: string[];
+            /** Notes */
+            notes: string[];
         };
         /** VersionLine */
         VersionLine: {
@@ -8398,6 +8500,32 @@ export interface components {
             name: string;
         };
         /**
+         * ScopeAsked
+         * @description How the figures are looked at; as a query, so that an address shows the same again.
+         */
+        ScopeAsked: {
+            /**
+             * Share
+             * @default 27
+             */
+            share: number;
+            /**
+             * Without
+             * @default
+             */
+            without: string;
+            /**
+             * Out
+             * @default
+             */
+            out: string;
+            /**
+             * Also
+             * @default
+             */
+            also: string;
+        };
+        /**
          * Body
          * @description What is computed, and kept by content.
          */
@@ -8420,6 +8548,22 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * DismissedLine
+         * @description A finding that was set aside.
+         */
+        DismissedLine: {
+            /** Ref */
+            ref: string;
+            /** Flag */
+            flag: string;
+            /** Options */
+            options: string[];
+            /** Note */
+            note: string;
+            /** By */
+            by: string;
+        };
         /** EarnedMark */
         EarnedMark: {
             /** Points */
@@ -8441,10 +8585,16 @@ export interface components {
             /** Students */
             students: components["schemas"]["FindingsStudent"][];
             body: components["schemas"]["Body"] | null;
+            /** Dismissed */
+            dismissed: components["schemas"]["DismissedLine"][];
             /** Asked Again */
             asked_again: boolean;
             /** Names Hidden */
             names_hidden: boolean;
+            /** Seen */
+            seen: string;
+            /** Others */
+            others: components["schemas"]["OtherSitting"][];
         };
         /** FindingsStudent */
         FindingsStudent: {
@@ -8493,6 +8643,8 @@ export interface components {
             options: string[];
             /** Urgent */
             urgent: boolean;
+            /** Advice */
+            advice: string;
         };
         /** ItemFigures */
         ItemFigures: {
@@ -8556,6 +8708,19 @@ export interface components {
             /** Points */
             points: components["schemas"]["TracePoint"][];
         };
+        /** OtherSitting */
+        OtherSitting: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Class Name */
+            class_name: string;
+            /** Students */
+            students: number;
+            /** Chosen */
+            chosen: boolean;
+        };
         /** PaperOption */
         PaperOption: {
             /** Option */
@@ -8600,6 +8765,8 @@ export interface components {
             waiting: number;
             /** Waived */
             waived: boolean;
+            /** Left Out */
+            left_out: boolean;
             /** Settled */
             settled: boolean;
             /** Follow Up */
@@ -8813,6 +8980,295 @@ export interface components {
             outfit: number | null;
             /** Outfit Z */
             outfit_z: number | null;
+        };
+        /**
+         * CutFigures
+         * @description A cut, in marks: who reaches it, and how sure that is.
+         */
+        CutFigures: {
+            /** At */
+            at: number;
+            /** Share */
+            share: number;
+            /** Reach */
+            reach: number;
+            /** Below */
+            below: number;
+            /** Near */
+            near: string[];
+            /** Agreement */
+            agreement: number | null;
+            /** Kappa */
+            kappa: number | null;
+        };
+        /**
+         * ErrorAt
+         * @description The standard error of one total (Lord 1955).
+         */
+        ErrorAt: {
+            /** Total */
+            total: number;
+            /** Error */
+            error: number;
+        };
+        /** LengthFigures */
+        LengthFigures: {
+            /** Wanted */
+            wanted: number;
+            /** Items */
+            items: number | null;
+        };
+        /** SubtestFigures */
+        SubtestFigures: {
+            /** Name */
+            name: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "skill" | "section";
+            /** Items */
+            items: number;
+            /** Max */
+            max: number;
+            /** Mean */
+            mean: number;
+            /** Alpha */
+            alpha: number | null;
+            /** Alpha Low */
+            alpha_low: number | null;
+            /** Alpha High */
+            alpha_high: number | null;
+            /** Sem */
+            sem: number | null;
+        };
+        /** TotalsFigures */
+        TotalsFigures: {
+            /** Students */
+            students: number;
+            /** Max */
+            max: number;
+            /** Mean */
+            mean: number;
+            /** Sd */
+            sd: number | null;
+            /** Sem */
+            sem: number | null;
+            /** Alpha */
+            alpha: number | null;
+            /** Alpha Low */
+            alpha_low: number | null;
+            /** Alpha High */
+            alpha_high: number | null;
+            /** Lambda2 */
+            lambda2: number | null;
+            /** Split Half */
+            split_half: number | null;
+            /** Stratified */
+            stratified: number | null;
+            /** Cuts */
+            cuts: components["schemas"]["CutFigures"][];
+            /** Lengths */
+            lengths: components["schemas"]["LengthFigures"][];
+            /** Without */
+            without: components["schemas"]["WithoutItem"][];
+            /** Subtests */
+            subtests: components["schemas"]["SubtestFigures"][];
+            /** Errors */
+            errors: components["schemas"]["ErrorAt"][];
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            };
+        };
+        /** TotalsPage */
+        TotalsPage: {
+            /** Opening */
+            opening: string;
+            figures: components["schemas"]["TotalsFigures"];
+            /** Distribution */
+            distribution: components["schemas"]["ScoreCount"][];
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: {
+                [key: string]: number;
+            };
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+        };
+        /** WithoutItem */
+        WithoutItem: {
+            /** Id */
+            id: string;
+            /** Alpha */
+            alpha: number | null;
+            /** Change */
+            change: number | null;
+        };
+        /**
+         * GroupChoice
+         * @description One way to divide those who sat it: these, and the others.
+         */
+        GroupChoice: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number;
+        };
+        /**
+         * GroupItem
+         * @description One question: share of its marks in either group, and the first less the second with its 95% interval.
+         */
+        GroupItem: {
+            /** Id */
+            id: string;
+            /** First */
+            first: number | null;
+            /** Second */
+            second: number | null;
+            /** Difference */
+            difference: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Delta */
+            delta: number | null;
+            /** Letter */
+            letter: ("A" | "B" | "C") | null;
+        };
+        /** GroupsCompared */
+        GroupsCompared: {
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** First Students */
+            first_students: number;
+            /** Second Students */
+            second_students: number;
+            /** First Mean */
+            first_mean: number;
+            /** Second Mean */
+            second_mean: number;
+            /** Difference */
+            difference: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Items */
+            items: components["schemas"]["GroupItem"][];
+            /** Warning */
+            warning: string;
+        };
+        /** GroupsPage */
+        GroupsPage: {
+            /** Choices */
+            choices: components["schemas"]["GroupChoice"][];
+            /** Chosen */
+            chosen: string;
+            /** Opening */
+            opening: string;
+            compared: components["schemas"]["GroupsCompared"] | null;
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: {
+                [key: string]: number;
+            };
+        };
+        /** OtherSittings */
+        OtherSittings: {
+            /** Opening */
+            opening: string;
+            /** Columns */
+            columns: components["schemas"]["SittingColumn"][];
+            /** Against */
+            against: number | null;
+            /** Rows */
+            rows: components["schemas"]["QuestionRow"][];
+        };
+        /**
+         * QuestionRow
+         * @description One question: in each sitting its share of the marks, and whether a finding stands there.
+         */
+        QuestionRow: {
+            /** Ref */
+            ref: string;
+            /** Label */
+            label: string;
+            /** Stem */
+            stem: string;
+            /** P */
+            p: (number | null)[];
+            /** Flagged */
+            flagged: boolean[];
+            /** Reworded */
+            reworded: boolean[];
+            /** Difference */
+            difference: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /** SittingColumn */
+        SittingColumn: {
+            /** Sitting */
+            sitting: number;
+            /** Name */
+            name: string;
+            /** Class Name */
+            class_name: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            /** Edition Number */
+            edition_number: number;
+            /** Students */
+            students: number;
+            /** Mean */
+            mean: number | null;
+            /** Alpha */
+            alpha: number | null;
+        };
+        /** FindingDismissed */
+        FindingDismissed: {
+            /** Ref */
+            ref: string;
+            /** Flag */
+            flag: string;
+            /**
+             * Options
+             * @default []
+             */
+            options: string[];
+            /** Note */
+            note: string;
+        };
+        /** FindingNamed */
+        FindingNamed: {
+            /** Ref */
+            ref: string;
+            /** Flag */
+            flag: string;
+            /**
+             * Options
+             * @default []
+             */
+            options: string[];
         };
         /** AnswerToSettle */
         AnswerToSettle: {
@@ -13447,6 +13903,10 @@ export interface operations {
     versomark_school_findings_api_findings: {
         parameters: {
             query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
                 which?: "first" | "last";
             };
             header?: never;
@@ -13470,7 +13930,12 @@ export interface operations {
     };
     versomark_school_findings_views_api_student_table: {
         parameters: {
-            query?: never;
+            query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -13492,7 +13957,12 @@ export interface operations {
     };
     versomark_school_findings_views_api_scale: {
         parameters: {
-            query?: never;
+            query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
+            };
             header?: never;
             path: {
                 sitting_id: number;
@@ -13508,6 +13978,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScalePage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_totals: {
+        parameters: {
+            query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
+                cuts?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TotalsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_groups: {
+        parameters: {
+            query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
+                by?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_other_sittings: {
+        parameters: {
+            query?: {
+                against?: number | null;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherSittings"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_dismiss: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingDismissed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_take_up_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingNamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
         };

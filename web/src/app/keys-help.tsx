@@ -6,6 +6,7 @@ const KEYS = [
   ["Ctrl K", "Find any class, student, question, test or sitting"],
   ["J, K", "Findings: next and previous question to look at"],
   ["W", "Findings: the whole test"],
+  ["1 to 7", "Findings: paper, map, table, totals, scale, groups, other sittings"],
   ["0 to 9, .", "Marking: a level, half a point more; arrows go to another criterion or answer, Enter keeps"],
   ["C, E, S, B", "Marking: comment, sample answers, stimulus, by question or by student"],
   ["A to H", "To settle: what the circles say; N for nothing, U takes the last one back"],

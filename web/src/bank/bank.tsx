@@ -1,6 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -12,6 +12,7 @@ import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 import { BringQuestions } from "./bring-questions";
 import { Filters, NO_FILTERS, type Wanted } from "./filters";
+import { FindingBeside } from "./finding-beside";
 import { ItemEditor } from "./item-editor";
 import { ItemLine } from "./item-line";
 import { type Content, KINDS } from "./kinds";
@@ -24,6 +25,7 @@ const STEP = 60;
 /** All questions: found on the verso, written on the recto. */
 export function Bank() {
   const { itemId } = useParams();
+  const beside = Number(useSearchParams()[0].get("beside"));
   const [wanted, setWanted] = useState<Wanted>(NO_FILTERS);
   const [chosen, setChosen] = useState<Set<string>>(new Set());
   const [choosing, setChoosing] = useState(false);
@@ -143,12 +145,15 @@ export function Bank() {
         }
         recto={
           itemId ? (
-            <ItemEditor
-              key={itemId}
-              itemId={itemId}
-              onArchive={() => archive.mutate([itemId])}
-              onCopy={() => copy.mutate(itemId)}
-            />
+            <>
+              {beside > 0 && <FindingBeside sittingId={beside} itemId={itemId} />}
+              <ItemEditor
+                key={itemId}
+                itemId={itemId}
+                onArchive={() => archive.mutate([itemId])}
+                onCopy={() => copy.mutate(itemId)}
+              />
+            </>
           ) : (
             <Empty title="Choose a question.">Pick one on the left to read or change it, or write a new one.</Empty>
           )

@@ -57,6 +57,11 @@ export function ItemHistory({ item, revision }: Props) {
                     ◆ {flag}
                   </span>
                 ))}
+                {use.notes.map((note) => (
+                  <span key={note} className="block text-graphite">
+                    set aside: {note}
+                  </span>
+                ))}
               </Cell>
               <Cell right>{use.students}</Cell>
               <Cell right>{figure(use.difficulty)}</Cell>

@@ -55,7 +55,7 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
             </>
           ) : (
             <p className={question.asked ? "text-plum" : ""}>
-              {question.asked ? "to mark" : question.waived ? "waived" : "not asked"}
+              {question.asked ? "to mark" : question.left_out ? "left out" : question.waived ? "waived" : "not asked"}
             </p>
           )}
         </div>

@@ -1,5 +1,5 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
@@ -7,14 +7,22 @@ import { Button, ButtonLink } from "../ui/button";
 import { Choice, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { useKeys } from "../ui/keys";
+import { SaveView } from "../ui/save-view";
 import { Empty, Page, Spread } from "../ui/spread";
 import { amount, figure, many, whenOf } from "../ui/words";
 import { AnnotatedPaper } from "./annotated-paper";
+import { ChangeAndSee, SeenOtherwise } from "./change-and-see";
+import { GroupsView } from "./groups";
 import { ItemMap } from "./item-map";
+import { OtherSittings } from "./other-sittings";
+import { paperRows } from "./paper-rows";
 import { Question } from "./question";
 import { ScaleView } from "./scale";
-import { StudentTable } from "./student-table";
-import { type View, ViewsNav } from "./views-nav";
+import { asideOf } from "./set-aside";
+import { StudentTable, studentRows } from "./student-table";
+import { TotalsView } from "./totals";
+import { useScope } from "./use-scope";
+import { type View, ViewsNav, viewOf } from "./views-nav";
 import { WholeTest } from "./whole-test";
 
 type Body = Schemas["Body"];
@@ -25,16 +33,18 @@ export function FindingsPage() {
   const client = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const which = search.get("which") === "last" ? "last" : "first";
-  const view = (search.get("view") ?? "paper") as View;
+  const view = viewOf(search.get("view"));
+  const { query, key: scope, changed } = useScope();
   const key = ["findings", sittingId];
   const found = useQuery({
-    queryKey: [...key, which],
+    queryKey: [...key, which, scope],
     queryFn: () =>
       read(
         api.GET("/api/sittings/{sitting_id}/findings", {
-          params: { path: { sitting_id: sittingId }, query: { which } },
+          params: { path: { sitting_id: sittingId }, query: { ...query, which } },
         }),
       ),
+    placeholderData: keepPreviousData,
   });
   const running = found.data?.sitting.state === "open" || found.data?.sitting.state === "paused";
   useNudges(running ? `/ws/sittings/${sittingId}` : null, () => client.invalidateQueries({ queryKey: key }));
@@ -43,6 +53,11 @@ export function FindingsPage() {
       <Page title="Findings">
         <div className="px-6">
           <Problem error={found.error} />
+          {changed && found.error && (
+            <ButtonLink to={`/findings/${sittingId}`} look="main">
+              The sitting as it is
+            </ButtonLink>
+          )}
         </div>
       </Page>
     );
@@ -75,32 +90,61 @@ export function FindingsPage() {
       </Page>
     );
   }
-  if (view !== "paper")
-    return (
-      <Page
-        title={sitting.title}
-        facts={`${sitting.class_name} · ${body.test.students} of ${sitting.seats}`}
-        actions={
-          <>
-            <ViewsNav sittingId={sittingId} view={view} />
-            <Button onClick={() => print()}>Print</Button>
-          </>
-        }
-      >
-        {view === "map" && <ItemMap sittingId={sittingId} body={body} />}
-        {view === "table" && <StudentTable sittingId={sittingId} />}
-        {view === "scale" && <ScaleView sittingId={sittingId} />}
-      </Page>
-    );
+  const aside = found.data.dismissed;
+  const standing = { ...body, flags: body.flags.filter((flag) => !asideOf(flag, aside)) };
+  if (view !== "paper") return <Look page={found.data} body={standing} view={view} />;
   return (
     <Annotated
       key={`${sittingId} ${search.get("question")}`}
       begin={Number(search.get("question")) || null}
       page={found.data}
-      body={body}
+      body={standing}
+      setAside={body.flags.filter((flag) => asideOf(flag, aside))}
       which={which}
       onWhich={(next) => setSearch(next === "last" ? { which: next } : {}, { replace: true })}
     />
+  );
+}
+
+type LookProps = { page: Schemas["FindingsPage"]; body: Body; view: Exclude<View, "paper"> };
+
+/** The other looks, each of which is saved as a picture and as a table. */
+function Look({ page, body, view }: LookProps) {
+  const { sitting } = page;
+  const part = useRef<HTMLDivElement>(null);
+  const { key } = useScope();
+  const client = useQueryClient();
+  const looks: Record<typeof view, ReactNode> = {
+    map: <ItemMap sittingId={sitting.id} body={body} />,
+    table: <StudentTable sittingId={sitting.id} />,
+    totals: <TotalsView sittingId={sitting.id} />,
+    scale: <ScaleView sittingId={sitting.id} />,
+    groups: <GroupsView sittingId={sitting.id} classId={sitting.class_id} />,
+    "other-sittings": <OtherSittings sittingId={sitting.id} />,
+  };
+  // The table of students draws only the lines in sight; all of them are saved.
+  const rows = () => studentRows(client.getQueryData(["findings", sitting.id, "table", key]));
+  return (
+    <Page
+      title={sitting.title}
+      facts={
+        page.seen
+          ? many(body.test.students, "student")
+          : `${sitting.class_name} · ${body.test.students} of ${sitting.seats}`
+      }
+      actions={
+        <>
+          <ViewsNav sittingId={sitting.id} view={view} />
+          {view !== "other-sittings" && <ChangeAndSee page={page} />}
+          <SaveView name={`${sitting.title}, ${view}`} of={part} {...(view === "table" && { rows })} />
+        </>
+      }
+    >
+      {view !== "other-sittings" && <SeenOtherwise seen={page.seen} />}
+      <div ref={part} className="flex min-h-0 flex-1 flex-col">
+        {looks[view]}
+      </div>
+    </Page>
   );
 }
 
@@ -110,11 +154,14 @@ type AnnotatedProps = {
   begin: number | null;
   page: Schemas["FindingsPage"];
   body: Body;
+  setAside: Schemas["FlagNote"][];
   which: Which;
   onWhich: (which: Which) => void;
 };
 
-function Annotated({ begin, page, body, which, onWhich }: AnnotatedProps) {
+function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedProps) {
+  const part = useRef<HTMLDivElement>(null);
+  const { changed } = useScope();
   const looks = [...new Set(body.flags.filter((flag) => flag.urgent).map((flag) => flag.number))];
   const [number, setNumber] = useState<number | null>(begin ?? looks[0] ?? null);
   const { sitting } = page;
@@ -139,6 +186,8 @@ function Annotated({ begin, page, body, which, onWhich }: AnnotatedProps) {
             <span className="text-ochre">
               ◐ partial: {body.test.students} of {sitting.seats} handed in
             </span>
+          ) : page.seen ? (
+            many(body.test.students, "student")
           ) : (
             `${body.test.students} of ${sitting.seats}`
           )}
@@ -161,7 +210,7 @@ function Annotated({ begin, page, body, which, onWhich }: AnnotatedProps) {
         <>
           <ViewsNav sittingId={sitting.id} view="paper" />
           <TestFigures test={body.test} reasons={body.reasons} />
-          {page.asked_again && (
+          {page.asked_again && !changed && (
             <Choice
               low
               className="w-auto!"
@@ -174,6 +223,8 @@ function Annotated({ begin, page, body, which, onWhich }: AnnotatedProps) {
             </Choice>
           )}
           {sitting.in_the_room && <ButtonLink to={`/sittings/${sitting.id}/rounds`}>Round by round</ButtonLink>}
+          <ChangeAndSee page={page} />
+          <SaveView name={`${sitting.title}, paper`} of={part} rows={() => paperRows(body)} />
           <Button
             look={number === null ? "main" : "plain"}
             cap="W"
@@ -185,28 +236,33 @@ function Annotated({ begin, page, body, which, onWhich }: AnnotatedProps) {
         </>
       }
     >
-      <Spread
-        split="even"
-        names={{ verso: "The paper", recto: question ? `Question ${question.label}` : "The whole test" }}
-        verso={<AnnotatedPaper body={body} namesHidden={page.names_hidden} chosen={number} onChoose={setNumber} />}
-        recto={
-          question ? (
-            <Question
-              sittingId={sitting.id}
-              testId={sitting.test}
-              key={question.number}
-              question={question}
-              flags={body.flags.filter((flag) => flag.number === question.number)}
-              students={page.students}
-              looks={looks}
-              onNext={() => go(1)}
-              reasons={body.reasons}
-            />
-          ) : (
-            <WholeTest page={page} body={body} onChoose={setNumber} />
-          )
-        }
-      />
+      <SeenOtherwise seen={page.seen} />
+      <div ref={part} className="flex min-h-0 flex-1 flex-col">
+        <Spread
+          split="even"
+          names={{ verso: "The paper", recto: question ? `Question ${question.label}` : "The whole test" }}
+          verso={<AnnotatedPaper body={body} namesHidden={page.names_hidden} chosen={number} onChoose={setNumber} />}
+          recto={
+            question ? (
+              <Question
+                sittingId={sitting.id}
+                testId={sitting.test}
+                key={question.number}
+                question={question}
+                flags={body.flags.filter((flag) => flag.number === question.number)}
+                setAside={setAside.filter((flag) => flag.number === question.number)}
+                dismissed={page.dismissed}
+                students={page.students}
+                looks={looks}
+                onNext={() => go(1)}
+                reasons={body.reasons}
+              />
+            ) : (
+              <WholeTest page={page} body={body} onChoose={setNumber} />
+            )
+          }
+        />
+      </div>
     </Page>
   );
 }

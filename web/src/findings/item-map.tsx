@@ -6,7 +6,7 @@ import { Button } from "../ui/button";
 import { plain } from "../ui/rich";
 import { Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
-import { figure, many, percent } from "../ui/words";
+import { begun, figure, many, percent } from "../ui/words";
 import { crowdless } from "./map-labels";
 
 type Question = Schemas["PaperQuestion"];
@@ -174,7 +174,7 @@ export function ItemMap({ sittingId, body }: Props) {
                 <Cell right>{one.label}</Cell>
                 <Cell>
                   <Link className="wrap-anywhere" to={`/findings/${sittingId}?question=${one.number}`}>
-                    {plain(one.stem).slice(0, 90) || "Open it"}
+                    {begun(plain(one.stem), 90) || "Open it"}
                   </Link>
                 </Cell>
                 <Cell right>{percent(one.figures?.p)}</Cell>

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
-import { ButtonLink } from "../ui/button";
+import { AskInRoom } from "../room/ask-in-room";
+import { Button, ButtonLink } from "../ui/button";
 import { type Trace, TraceChart } from "../ui/charts/trace-chart";
 import { Hint } from "../ui/hint";
 import { KeyCap } from "../ui/key-cap";
@@ -8,13 +9,17 @@ import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, percent } from "../ui/words";
 import { Chosen } from "./chosen";
 import { FlagSign } from "./flag-sign";
+import { asideOf, SetAside } from "./set-aside";
 import { Settle } from "./settle";
+import { toggled, useScope } from "./use-scope";
 
 type Props = {
   sittingId: number;
   testId: number;
   question: Schemas["PaperQuestion"];
   flags: Schemas["FlagNote"][];
+  setAside: Schemas["FlagNote"][];
+  dismissed: Schemas["DismissedLine"][];
   students: Schemas["FindingsStudent"][];
   looks: number[];
   onNext: () => void;
@@ -22,7 +27,9 @@ type Props = {
 };
 
 /** One question: the sentence, who chooses what from weakest to strongest, the option table, and who chose it. */
-export function Question({ sittingId, testId, question, flags, students, looks, onNext, reasons }: Props) {
+export function Question(props: Props) {
+  const { sittingId, testId, question, flags, setAside, dismissed, students, looks, onNext, reasons } = props;
+  const { scope, set } = useScope();
   const first = flags[0];
   const elsewhere = question.kind === "marks_only";
   const place = looks.indexOf(question.number);
@@ -52,7 +59,9 @@ export function Question({ sittingId, testId, question, flags, students, looks, 
           <h2 className="font-serif text-2xl leading-tight font-semibold">{first.heading}</h2>
           <p className="mt-1.5 mb-4">
             {first.says} It is <strong>{first.firmness_word === "hint" ? "a hint" : first.firmness_word}</strong>: seen
-            in <strong>{Math.round(first.firmness * 100)} of 100</strong> resamples of this class.
+            in <strong>{Math.round(first.firmness * 100)} of 100</strong> resamples of this class.{" "}
+            <span className="text-graphite">{first.advice}</span>{" "}
+            <SetAside sittingId={sittingId} flag={first} aside={undefined} />
           </p>
         </>
       ) : (
@@ -63,9 +72,11 @@ export function Question({ sittingId, testId, question, flags, students, looks, 
               ? `Nothing here holds up as a problem. It ${question.d_words}.`
               : question.asked
                 ? "A person marks it. Its figures come when the answers are marked."
-                : question.waived
-                  ? "It is waived in this sitting, and the figures leave it out."
-                  : "The lesson did not come to it, and the figures leave it out."}
+                : question.left_out
+                  ? "These figures are seen without it."
+                  : question.waived
+                    ? "It is waived in this sitting, and the figures leave it out."
+                    : "The lesson did not come to it, and the figures leave it out."}
           </p>
         </>
       )}
@@ -78,7 +89,13 @@ export function Question({ sittingId, testId, question, flags, students, looks, 
             · {flag.says}{" "}
             <span className="text-graphite">
               ({flag.firmness_word}, {Math.round(flag.firmness * 100)} of 100)
-            </span>
+            </span>{" "}
+            <SetAside sittingId={sittingId} flag={flag} aside={undefined} />
+          </li>
+        ))}
+        {setAside.map((flag) => (
+          <li key={flag.flag + flag.options.join()} className="mb-1 text-graphite">
+            <s>{flag.short}</s> · <SetAside sittingId={sittingId} flag={flag} aside={asideOf(flag, dismissed)} />
           </li>
         ))}
       </ul>
@@ -159,9 +176,17 @@ export function Question({ sittingId, testId, question, flags, students, looks, 
             <ButtonLink to={`/tests/${testId}`}>What they are for</ButtonLink>
           </>
         ) : (
-          <ButtonLink to={`/bank/${question.ref}`} look="main">
-            Open the question
-          </ButtonLink>
+          <>
+            <ButtonLink to={`/bank/${question.ref}?beside=${sittingId}`} look="main">
+              {flags.length > 0 ? "Reword it" : "Open the question"}
+            </ButtonLink>
+            <AskInRoom what={{ item: question.ref }} label="Ask it again in the room" />
+          </>
+        )}
+        {(question.figures || question.left_out) && (
+          <Button onClick={() => set({ ...scope, without: toggled(scope.without, question.ref) })}>
+            {question.left_out ? "Take it in again" : "See the figures without it"}
+          </Button>
         )}
       </div>
     </>

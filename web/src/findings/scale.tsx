@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "@visx/scale";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
@@ -8,6 +8,7 @@ import { Hint } from "../ui/hint";
 import { Empty, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, namesIn } from "../ui/words";
+import { useScope } from "./use-scope";
 
 type Page = Schemas["ScalePage"];
 type Scale = NonNullable<Page["scale"]>;
@@ -21,10 +22,14 @@ const HIGH = 1.3;
 
 /** Students and questions on one scale: who is about as able as what is hard, and who or what does not fit. */
 export function ScaleView({ sittingId }: { sittingId: number }) {
+  const { query, key } = useScope();
   const found = useQuery({
-    queryKey: ["findings", sittingId, "scale"],
+    queryKey: ["findings", sittingId, "scale", key],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/findings/scale", { params: { path: { sitting_id: sittingId } } })),
+      read(
+        api.GET("/api/sittings/{sitting_id}/findings/scale", { params: { path: { sitting_id: sittingId }, query } }),
+      ),
+    placeholderData: keepPreviousData,
   });
   const page = found.data;
   if (!page?.scale)

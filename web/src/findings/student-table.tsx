@@ -1,8 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Choice, Problem } from "../ui/field";
 import { amount, figure, namesIn, percent } from "../ui/words";
+import { useScope } from "./use-scope";
 import { windowOf } from "./window";
 
 type Data = Schemas["StudentTable"];
@@ -19,10 +20,14 @@ const ORDERS: Record<Order, string> = {
 
 /** Students by questions, best and easiest first, with the line where right answers are expected to end. */
 export function StudentTable({ sittingId }: { sittingId: number }) {
+  const { query, key } = useScope();
   const found = useQuery({
-    queryKey: ["findings", sittingId, "table"],
+    queryKey: ["findings", sittingId, "table", key],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/findings/table", { params: { path: { sitting_id: sittingId } } })),
+      read(
+        api.GET("/api/sittings/{sitting_id}/findings/table", { params: { path: { sitting_id: sittingId }, query } }),
+      ),
+    placeholderData: keepPreviousData,
   });
   const [order, setOrder] = useState<Order>("order");
   const [scroll, setScroll] = useState(0);
@@ -121,6 +126,20 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
       </section>
     </div>
   );
+}
+
+/** All of it as lines of a table, for a spreadsheet. */
+export function studentRows(data: Data | undefined): string[][] {
+  if (!data) return [];
+  return [
+    ["Student", "Total", "Caution", ...data.items.map((one) => one.label)],
+    ...data.students.map((one, i) => [
+      one.name,
+      String(one.total),
+      figure(one.caution),
+      ...(data.points[i] ?? []).map((points, j) => data.picks[i]?.[j] || String(points)),
+    ]),
+  ];
 }
 
 function sorted(places: number[], order: Order, number: (at: number) => number, caution: (at: number) => number) {

@@ -23,6 +23,10 @@ export function durationOf(seconds: number): string {
   return minutes < 48 * 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${Math.floor(minutes / 1440)} days`;
 }
 
+/** The beginning of a text that is too long for its place, up to the end of a word. */
+export const begun = (text: string, most: number) =>
+  text.length <= most ? text : `${text.slice(0, most).replace(/\s+\S*$/, "")}…`;
+
 export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
 
 /** Names as the end of a sentence; a short name brings its own full stop. */

@@ -1,0 +1,208 @@
+"""Figures looked at otherwise, sittings together and side by side, findings set aside; the core is the reference."""
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import pytest
+
+from tests.conftest import Staffroom, devices, refs
+from tests.core.tables import choices
+from versomark.core.findings.groups import compare_groups
+from versomark.core.findings.totals import totals_figures
+from versomark.core.items import Option, SingleChoice
+from versomark.core.stats import item_measures
+from versomark.school.classes.services import add_students, keep_group, make_class
+from versomark.school.findings.models import Dismissed, KeptAnalysis
+from versomark.school.sittings import services
+from versomark.school.sittings.models import Sitting
+
+pytestmark = pytest.mark.django_db
+KEYS = "bbcb"
+WRONG = 2
+"""The question whose key is wrong: those who know choose B."""
+
+
+def papers(students: int, seed: int) -> list[str]:
+    """A row of letters a student; at question 3 the strong choose B, which the key does not have."""
+    rng = np.random.default_rng(seed)
+    able = np.sort(rng.random(students))[::-1]
+    right = [[rng.random() < 0.15 + 0.8 * one for _ in KEYS] for one in able]
+    return ["".join("b" if hit else str(rng.choice(list("acd"))) for hit in row) for row in right]
+
+
+def sat(school: Staffroom, rows: list[str], like: Sitting | None = None) -> Sitting:
+    options = [Option(id=name, text=name) for name in "abcd"]
+    if like is None:
+        contents: list[Any] = [SingleChoice(stem=f"Q{n}?", options=options, key=key) for n, key in enumerate(KEYS)]
+        sitting = school.open_sitting(contents=contents, students=len(rows))
+    else:
+        other = make_class(school.teacher, f"Beside {len(rows)}")
+        add_students(other, [f"Other{n} Family" for n in range(len(rows))])
+        sitting = services.open_sitting(services.plan(school.teacher, like.edition, other, None))
+    for device, row in zip(devices(sitting), rows, strict=True):
+        device.join()
+        for at, (ref, letter) in enumerate(zip(refs(sitting), row, strict=True), start=1):
+            device.answer(ref, {"kind": "single_choice", "option": letter}, at)
+        device.post("hand-in")
+    return services.close_sitting(sitting)
+
+
+@pytest.fixture
+def sitting(school: Staffroom) -> Sitting:
+    return sat(school, papers(16, 4))
+
+
+def see(school: Staffroom, sitting: Sitting, which: str = "", **scope: Any) -> Any:
+    path = f"/api/sittings/{sitting.pk}/findings{'/' if which else ''}{which}"
+    return school.client.get(path, {name: str(value) for name, value in scope.items()})
+
+
+def figures(page: Any, name: str) -> list[Any]:
+    return [line["figures"] and line["figures"][name] for line in page["body"]["paper"]]
+
+
+def test_figures_without_a_question_or_a_student_and_with_other_groups_are_those_of_the_core(
+    school: Staffroom, sitting: Sitting
+) -> None:
+    rows, named = papers(16, 4), refs(sitting)
+    table = choices([row.upper() for row in rows], KEYS.upper())
+    assert see(school, sitting).json()["seen"] == ""
+    kept = list(KeptAnalysis.objects.values_list("pk", flat=True))
+
+    without = see(school, sitting, without=named[WRONG]).json()
+    rest = item_measures(table.columns([0, 1, 3]))
+    assert figures(without, "r_rest")[WRONG] is None
+    assert [one for one in figures(without, "r_rest") if one is not None] == pytest.approx(rest.r_rest[0].tolist())
+    assert without["body"]["paper"][WRONG]["left_out"] is True
+    assert without["seen"] == "without question 3"
+
+    seats = list(sitting.seats.order_by("desk").values_list("pk", flat=True))
+    fewer = see(school, sitting, out=f"{seats[0]},{seats[5]}", share=50).json()
+    left = item_measures(table.rows([i for i in range(16) if i not in (0, 5)]), share=0.5)
+    assert figures(fewer, "d") == pytest.approx(left.d[0].tolist())
+    assert [one["total"] is None for one in fewer["students"]] == [i in (0, 5) for i in range(16)]
+    assert "Student1 F., Student6 F." in fewer["seen"]
+    assert "groups of 50%" in fewer["seen"]
+    # To look is to look: nothing of it is kept, and the sitting is as it was.
+    assert list(KeptAnalysis.objects.values_list("pk", flat=True)) == kept
+    for which in ("table", "scale", "totals"):
+        page = see(school, sitting, which, without=named[WRONG]).json()
+        listed = page["items"] if which == "table" else (page.get("scale") or page["figures"]).get("items", [])
+        assert named[WRONG] not in str(listed)
+
+
+def test_what_cannot_be_looked_at_is_said_in_words(school: Staffroom, sitting: Sitting) -> None:
+    assert "No question is left" in see(school, sitting, without=",".join(refs(sitting))).json()["says"]
+    everybody = ",".join(str(pk) for pk in sitting.seats.values_list("pk", flat=True))
+    assert "No student is left" in see(school, sitting, out=everybody).json()["says"]
+    for bad in ({"share": 40}, {"out": "x"}, {"also": "1;2"}, {"out": "9" * 30}):
+        assert see(school, sitting, **bad).status_code == 422
+    assert see(school, sitting, "totals", cuts="0").status_code == 422
+    assert see(school, sitting, "totals", cuts="").status_code == 422
+    assert see(school, sitting, "compared", by="group:9").status_code == 409
+
+
+def test_sittings_of_one_edition_are_put_together_and_compared(
+    school: Staffroom, staffroom: Callable[[str], Staffroom], sitting: Sitting
+) -> None:
+    beside = sat(school, papers(12, 7), like=sitting)
+    offered = see(school, sitting).json()["others"]
+    assert [(one["id"], one["students"], one["chosen"]) for one in offered] == [(beside.pk, 12, False)]
+
+    table = choices([row.upper() for row in papers(16, 4) + papers(12, 7)], KEYS.upper())
+    both = see(school, sitting, also=beside.pk).json()
+    assert both["body"]["test"]["students"] == 28
+    assert figures(both, "r_rest") == pytest.approx(item_measures(table).r_rest[0].tolist())
+    assert both["seen"] == f"together with {beside.school_class.name}"
+    assert both["students"][-1]["name"].endswith(f"({beside.school_class.name})")
+
+    page = see(school, sitting, "compared", also=beside.pk).json()
+    assert [one["key"] for one in page["choices"]] == [f"sitting:{beside.pk}"]
+    second = np.arange(28) >= 16
+    apart = compare_groups(table, second, ("one", "other"))
+    assert [one["difference"] for one in page["compared"]["items"]] == pytest.approx(
+        [one.difference for one in apart.items]
+    )
+    assert page["compared"]["first"] == sitting.school_class.name
+
+    side = see(school, sitting, "other-sittings").json()
+    assert [one["sitting"] for one in side["columns"]] == [sitting.pk, beside.pk]
+    assert [row["difference"] for row in side["rows"]] == pytest.approx([one.difference for one in apart.items])
+    assert [row["p"][1] for row in side["rows"]] == pytest.approx((table.points[16:].mean(axis=0)).tolist())
+    assert see(school, sitting, "other-sittings", against=10**6).status_code == 404
+
+    # Another test, and somebody else's sitting, are not put together with it.
+    other = sat(school, papers(4, 1))
+    assert "same edition" in see(school, sitting, also=other.pk).json()["says"]
+    stranger = staffroom("stranger")
+    theirs = sat(stranger, papers(3, 2))
+    assert see(school, sitting, also=theirs.pk).status_code == 404
+    assert "nothing to put beside" in see(school, other, "other-sittings").json()["opening"]
+
+
+def test_a_group_of_the_class_stands_beside_the_others(school: Staffroom, sitting: Sitting) -> None:
+    empty = see(school, sitting, "compared").json()
+    assert (empty["choices"], empty["compared"]) == ([], None)
+    seats = list(sitting.seats.order_by("desk").values_list("student", flat=True))
+    group = keep_group(sitting.school_class, "Red", seats[:6])
+    keep_group(sitting.school_class, "Everybody", seats)
+    page = see(school, sitting, "compared").json()
+    assert [one["name"] for one in page["choices"]] == ["Red"]
+    assert page["chosen"] == f"group:{group.pk}"
+    compared = page["compared"]
+    assert (compared["second"], compared["second_students"], compared["first_students"]) == ("Red", 6, 10)
+    assert "nothing here is certain" in compared["warning"]
+    table = choices([row.upper() for row in papers(16, 4)], KEYS.upper())
+    apart = compare_groups(table, np.arange(16) < 6, ("the others", "Red"))
+    assert [one["low"] for one in compared["items"]] == pytest.approx([one.low for one in apart.items])
+
+
+def test_the_totals_are_those_of_the_core_at_any_cut(school: Staffroom, sitting: Sitting) -> None:
+    page = see(school, sitting, "totals", cuts="75").json()
+    table = choices([row.upper() for row in papers(16, 4)], KEYS.upper())
+    expected = totals_figures(table, [0.75])
+    assert page["figures"]["alpha"] == pytest.approx(expected.alpha)
+    assert page["figures"]["cuts"][0]["reach"] == expected.cuts[0].reach
+    assert page["figures"]["cuts"][0]["kappa"] == pytest.approx(expected.cuts[0].kappa)
+    assert sum(one["students"] for one in page["distribution"]) == 16
+    assert page["opening"].startswith("The totals")
+
+
+def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(school: Staffroom, sitting: Sitting) -> None:
+    def post(what: str, **body: Any) -> Any:
+        path = f"/api/sittings/{sitting.pk}/findings/{what}"
+        return school.client.post(path, body, content_type="application/json")
+
+    def history(ref: str) -> Any:
+        return school.client.get(f"/api/items/{ref}/history").json()["uses"][0]
+
+    flags = see(school, sitting).json()["body"]["flags"]
+    flag = next(one for one in flags if one["flag"] == "check the key")
+    assert flag["ref"] == refs(sitting)[WRONG]
+    assert flag["advice"]
+    assert history(flag["ref"])["flags"] == [
+        one["heading"] for one in flags if one["ref"] == flag["ref"] and one["urgent"]
+    ]
+    named = {"ref": flag["ref"], "flag": flag["flag"], "options": flag["options"]}
+    assert "Say why" in post("dismissed", **named, note="  ").json()["says"]
+    assert post("dismissed", **{**named, "flag": "guessing"}, note="No.").status_code == 409
+    assert post("dismissed", **named, note="B was printed twice.").status_code == 200
+    assert post("dismissed", **named, note="B was printed twice; mended.").status_code == 200
+    assert Dismissed.objects.count() == 1
+
+    assert see(school, sitting).json()["dismissed"] == [
+        {**named, "note": "B was printed twice; mended.", "by": "Brandt"}
+    ]
+    assert flag["heading"] not in history(flag["ref"])["flags"]
+    assert history(flag["ref"])["notes"] == ["check the key: B was printed twice; mended."]
+    news = school.client.get("/api/desk").json()["news"][0]
+    assert (news["first"] or {}).get("flag") != "check the key"
+    rows = see(school, sitting, "other-sittings").json()["rows"]
+    urgent = [one for one in flags if one["ref"] == flag["ref"] and one["urgent"]]
+    assert rows[WRONG]["flagged"] == [len(urgent) > 1]
+
+    assert post("taken-up", **named).status_code == 200
+    assert see(school, sitting).json()["dismissed"] == []
+    assert flag["heading"] in history(flag["ref"])["flags"]
+    assert history(flag["ref"])["notes"] == []

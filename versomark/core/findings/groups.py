@@ -1,0 +1,123 @@
+"""Two groups of students on the same questions: how far apart, how surely, and whether a question differs between them
+at the same total."""
+
+import math
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from versomark.core.scoring import ResponseTable
+from versomark.core.stats.differential import group_difference, mantel_haenszel
+
+from .scales import FEW
+
+Bools = NDArray[np.bool_]
+
+
+class GroupItem(BaseModel):
+    """One question: share of its marks in either group, and the first less the second with its 95% interval."""
+
+    id: str
+    first: float | None
+    second: float | None
+    difference: float | None
+    low: float | None
+    high: float | None
+    delta: float | None
+    """At the same total; below 0 it is harder for the second group."""
+    letter: Literal["A", "B", "C"] | None
+    """Class of that: negligible, moderate, large."""
+
+
+class GroupsCompared(BaseModel):
+    first: str
+    second: str
+    first_students: int
+    second_students: int
+    first_mean: float
+    """Share of all marks."""
+    second_mean: float
+    difference: float
+    low: float | None
+    high: float | None
+    """95% interval by Welch's t; None for a group of one."""
+    items: list[GroupItem]
+    warning: str
+    """Where numbers are too small to say; empty else."""
+
+
+def compare_groups(table: ResponseTable, second: Bools, names: tuple[str, str]) -> GroupsCompared:
+    """second (N,): who is in the second group; the others are the first. Raises ValueError where one is empty."""
+    if not second.any() or second.all():
+        raise ValueError("Both groups need students.")
+    apart = group_difference(table.points, table.maxima, second)
+    shares = [table.points[group].mean(axis=0) / table.maxima for group in (~second, second)]
+    totals = [table.totals[group] / (table.max_total or 1) for group in (~second, second)]
+    difference = float(totals[0].mean() - totals[1].mean())
+    low, high = _welch(totals[0], totals[1])
+    small = [name for name, own in zip(names, totals, strict=True) if len(own) < FEW]
+    items = []
+    for j, item in enumerate(table.items):
+        full = table.points[:, j] >= item.max - 1e-9
+        same_total = mantel_haenszel(full, table.totals, second)
+        items.append(
+            GroupItem(
+                id=item.id,
+                first=_known(shares[0][j]),
+                second=_known(shares[1][j]),
+                difference=_known(apart.difference[j]),
+                low=_known(apart.low[j]),
+                high=_known(apart.high[j]),
+                delta=same_total.delta if same_total else None,
+                letter=same_total.letter if same_total else None,
+            )
+        )
+    return GroupsCompared(
+        first=names[0],
+        second=names[1],
+        first_students=len(totals[0]),
+        second_students=len(totals[1]),
+        first_mean=float(totals[0].mean()),
+        second_mean=float(totals[1].mean()),
+        difference=difference,
+        low=low,
+        high=high,
+        items=items,
+        warning=f"Fewer than {FEW} students in {' and in '.join(small)}: nothing here is certain." if small else "",
+    )
+
+
+def _welch(one: NDArray[np.float64], other: NDArray[np.float64]) -> tuple[float | None, float | None]:
+    """95% interval of the difference of two means (Welch 1947)."""
+    from scipy.stats import ttest_ind
+
+    if min(len(one), len(other)) < 2 or (np.ptp(one) == 0 and np.ptp(other) == 0):
+        return None, None
+    found = ttest_ind(one, other, equal_var=False).confidence_interval(0.95)
+    return _known(found.low), _known(found.high)
+
+
+def opening(found: GroupsCompared, labels: dict[str, str]) -> str:
+    """The sentences that matter, for a teacher."""
+    said = [
+        f"{found.first} ({found.first_students}) earned {found.first_mean:.0%} of the marks, "
+        f"{found.second} ({found.second_students}) {found.second_mean:.0%}."
+    ]
+    sure = found.low is not None and found.high is not None and (found.low > 0 or found.high < 0)
+    if not sure:
+        said.append("Groups of this size differ by as much through chance alone.")
+    large = [labels.get(one.id, one.id) for one in found.items if one.letter == "C"]
+    if large:
+        what = f"question {large[0]} is" if len(large) == 1 else f"questions {', '.join(large)} are"
+        said.append(
+            f"At the same total {what} not equally hard for both: look whether wording or context favours one of them."
+        )
+    elif not found.warning:
+        said.append("No question is much harder for one of them at the same total.")
+    return " ".join(said)
+
+
+def _known(value: float) -> float | None:
+    return float(value) if math.isfinite(value) else None

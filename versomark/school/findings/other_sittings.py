@@ -1,0 +1,157 @@
+"""The same test in other classes and other years: its questions side by side."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from django.utils import timezone
+from pydantic import BaseModel
+
+from versomark.core.stats.differential import share_difference
+from versomark.core.text import plain
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotFound
+from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.planning import name_of
+from versomark.school.sittings.services import sittings_of
+
+from .aside import dismissed_in, standing
+from .body import Body
+from .models import KeptAnalysis
+from .services import findings_of_several
+
+MOST = 8
+"""Columns that fit beside each other; the latest."""
+
+
+class SittingColumn(BaseModel):
+    sitting: int
+    name: str
+    class_name: str
+    held_on: date
+    edition_number: int
+    students: int
+    mean: float | None
+    """Share of the marks."""
+    alpha: float | None
+
+
+class QuestionRow(BaseModel):
+    """One question: in each sitting its share of the marks, and whether a finding stands there."""
+
+    ref: str
+    label: str
+    """As in the sitting that was opened."""
+    stem: str
+    p: list[float | None]
+    flagged: list[bool]
+    reworded: list[bool]
+    """Whether it read otherwise there."""
+    difference: float | None
+    """Of the sitting that was opened less the one it is put against."""
+    low: float | None
+    high: float | None
+
+
+class OtherSittings(BaseModel):
+    opening: str
+    columns: list[SittingColumn]
+    """The sitting that was opened first."""
+    against: int | None
+    """Which it is put against; None where there is no other."""
+    rows: list[QuestionRow]
+
+
+def side_by_side(teacher: Teacher, sitting: Sitting, against: int | None = None) -> OtherSittings:
+    """The sitting and the latest others of its test, with differences from one of them: the latest unless named."""
+    others = sittings_of(teacher).filter(edition__test=sitting.edition.test_id).exclude(pk=sitting.pk)
+    wanted = [sitting, *sorted(others, key=_held, reverse=True)]
+    found = [(one, Body.model_validate(kept.body)) for one, kept in _with_findings(wanted)]
+    if not found or found[0][0].pk != sitting.pk:
+        return OtherSittings(opening="No answers are counted yet.", columns=[], against=None, rows=[])
+    if against is not None and against not in [one.pk for one, _ in found[1:]]:
+        raise NotFound("sitting")
+    shown = found[:MOST]
+    if against is not None and against not in [one.pk for one, _ in shown]:
+        shown = [*shown[:-1], *[line for line in found if line[0].pk == against]]
+    other = against if against is not None else shown[1][0].pk if len(shown) > 1 else None
+    columns, rows = [_column(*line) for line in shown], _rows(shown, other)
+    return OtherSittings(opening=_opening(columns, rows, other), columns=columns, against=other, rows=rows)
+
+
+def _with_findings(sittings: Sequence[Sitting]) -> list[tuple[Sitting, KeptAnalysis]]:
+    kept = findings_of_several(sittings)
+    return [(one, found) for one, found in zip(sittings, kept, strict=True) if found is not None]
+
+
+def _held(sitting: Sitting) -> date:
+    return timezone.localdate(sitting.opened_at or sitting.made_at)
+
+
+def _column(sitting: Sitting, body: Body) -> SittingColumn:
+    test = body.test
+    return SittingColumn(
+        sitting=sitting.pk,
+        name=name_of(sitting),
+        class_name=sitting.school_class.name,
+        held_on=_held(sitting),
+        edition_number=sitting.edition.number,
+        students=test.students,
+        mean=test.mean / test.max if test.mean is not None and test.max else None,
+        alpha=test.alpha,
+    )
+
+
+def _rows(shown: Sequence[tuple[Sitting, Body]], other: int | None) -> list[QuestionRow]:
+    aside = dismissed_in(one for one, _ in shown)
+    flagged = [
+        {f["ref"] for f in standing([flag.model_dump() for flag in body.flags], aside[one.pk]) if f["urgent"]}
+        for one, body in shown
+    ]
+    figures = [{q.ref: q.figures for q in body.paper} for _, body in shown]
+    stems = [{q.ref: q.stem for q in body.paper} for _, body in shown]
+    at = next((place for place, (one, _) in enumerate(shown) if one.pk == other), None)
+    rows = []
+    for question in shown[0][1].paper:
+        ref = question.ref
+        p = [own[ref].p if ref in own and own[ref] is not None else None for own in figures]  # type: ignore[union-attr]
+        difference = low = high = None
+        theirs = p[at] if at is not None else None
+        if at is not None and p[0] is not None and theirs is not None:
+            apart = share_difference(p[0], shown[0][1].test.students, theirs, shown[at][1].test.students)
+            difference, low, high = float(apart.difference), float(apart.low), float(apart.high)
+        rows.append(
+            QuestionRow(
+                ref=ref,
+                label=question.label,
+                stem=plain(question.stem),
+                p=p,
+                flagged=[ref in own for own in flagged],
+                reworded=[ref in own and own[ref] != question.stem for own in stems],
+                difference=difference,
+                low=low,
+                high=high,
+            )
+        )
+    return rows
+
+
+def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], other: int | None) -> str:
+    """The sentences that matter, for a teacher."""
+    against = next((one for one in columns if one.sitting == other), None)
+    if against is None:
+        return "Nobody else has sat this test yet, so there is nothing to put beside it."
+    here = columns[0]
+    name = f"{against.class_name}, {against.held_on:%-d %B %Y}"
+    said = [f"{here.class_name} earned {here.mean or 0:.0%} of the marks, {name}: {against.mean or 0:.0%}."]
+    easier = [row.label for row in rows if row.low is not None and row.low > 0]
+    harder = [row.label for row in rows if row.high is not None and row.high < 0]
+    for labels, word in ((easier, "easier"), (harder, "harder")):
+        if labels:
+            what = f"Question {labels[0]} was" if len(labels) == 1 else f"Questions {', '.join(labels)} were"
+            said.append(f"{what} clearly {word} here.")
+    compared = sum(row.difference is not None for row in rows)
+    if not easier and not harder:
+        said.append("No question differs by more than chance brings between classes of this size.")
+    elif compared >= 20:
+        said.append(f"Of {compared} questions one or so looks different by chance alone.")
+    return " ".join(said)

@@ -1,0 +1,162 @@
+"""What figures are looked at: a sitting as it is, or without some questions or students, with other end groups, or with
+other sittings of the same edition. Nothing of it is kept: it is a way to look."""
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from versomark.core.editions import Edition
+from versomark.core.items import ItemResponse
+from versomark.core.scoring import Judged, ResponseTable, corrected_totals, put_together, score
+from versomark.school.accounts.models import Teacher
+from versomark.school.marking.services import judged_in
+from versomark.school.problems import NotPossible
+from versomark.school.room.answers import not_asked
+from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.sittings.seats import responses_of
+from versomark.school.sittings.services import sitting_of, sittings_of
+
+from .body import Body, body_of
+from .services import counted_positions
+
+SHARES = (27, 33, 50)
+
+
+@dataclass(frozen=True)
+class Scope:
+    """share: percent of the students in the upper and in the lower group. without: refs. out: seats. also: sittings."""
+
+    share: int = 27
+    without: frozenset[str] = frozenset()
+    out: frozenset[int] = frozenset()
+    also: tuple[int, ...] = ()
+
+    @property
+    def plain(self) -> bool:
+        return self == Scope()
+
+
+@dataclass(frozen=True)
+class Looked:
+    """The sittings that are looked at, the one that was opened first, and how."""
+
+    sittings: Sequence[Sitting]
+    scope: Scope = field(default_factory=Scope)
+
+    @property
+    def first(self) -> Sitting:
+        return self.sittings[0]
+
+    @property
+    def edition(self) -> Edition:
+        return self.first.edition.read()
+
+    @cached_property
+    def seats(self) -> dict[int, Seat]:
+        """All of their seats; the same number on two desks is two students."""
+        order = [one.pk for one in self.sittings]
+        seats = Seat.objects.filter(sitting__in=order).select_related("student", "sitting__school_class")
+        return {seat.pk: seat for seat in sorted(seats, key=lambda seat: (order.index(seat.sitting_id), seat.desk))}
+
+    @cached_property
+    def responses(self) -> Mapping[str, Mapping[str, ItemResponse]]:
+        """Of the students who count."""
+        positions = counted_positions(self.sittings)
+        counted = [seat for one in positions.values() for seat in one.seats if seat not in self.scope.out]
+        return responses_of(counted)
+
+    @cached_property
+    def judged(self) -> dict[int, Judged]:
+        return {one.pk: judged_in(one) for one in self.sittings}
+
+    @cached_property
+    def table(self) -> ResponseTable:
+        """Every answer scored as its own sitting was settled. NotPossible, in words, where nothing is left."""
+        unasked, tables = not_asked(self.sittings), list[ResponseTable]()
+        for one in self.sittings:
+            own = {seat: given for seat, given in self.responses.items() if self.seats[int(seat)].sitting_id == one.pk}
+            if own:
+                tables.append(score(self.edition, own, unasked.get(one.pk, frozenset()), self.judged[one.pk]))
+        if not tables:
+            raise NotPossible("No student is left." if self.scope.out else "Nobody has handed in yet.")
+        try:
+            table = put_together(tables)
+        except ValueError as error:
+            raise NotPossible(f"These sittings cannot be put together: {error}") from None
+        places = [j for j, item in enumerate(table.items) if item.id not in self.scope.without]
+        if not places:
+            raise NotPossible(
+                "No question is left." if self.scope.without else "No question of this test has been marked yet."
+            )
+        return table.columns(places)
+
+    @cached_property
+    def totals(self) -> dict[str, float]:
+        """By seat, as marks."""
+        marks = corrected_totals(self.edition, self.table)
+        return dict(zip(self.table.students, map(float, marks), strict=True))
+
+    @cached_property
+    def labels(self) -> dict[str, str]:
+        """What each question is called on its paper, by ref."""
+        named = enumerate(self.edition.items(), start=1)
+        return {item.ref: item.content.own_label or str(number) for number, item in named}
+
+    def name_of(self, seat: Seat) -> str:
+        """Beside others of the same sitting a name does; among several classes it needs its class."""
+        name = seat.student.short_name
+        return name if len(self.sittings) == 1 else f"{name} ({seat.sitting.school_class.name})"
+
+
+def looked(teacher: Teacher, sitting: Sitting, scope: Scope) -> Looked:
+    """NotFound for a sitting that is not the teacher's to see, NotPossible for one of another edition."""
+    others = [sitting_of(teacher, pk) for pk in dict.fromkeys(scope.also) if pk != sitting.pk]
+    if any(one.edition.fingerprint != sitting.edition.fingerprint for one in others):
+        raise NotPossible("Only sittings of the same edition can be put together.")
+    return Looked([sitting, *others], scope)
+
+
+def body_looked(found: Looked) -> Body:
+    """The figures so looked at, of which nothing is kept."""
+    first = found.judged[found.first.pk]
+    marks = {ref: dict(given) for ref, given in first.marks.items()}
+    for judged in found.judged.values():
+        for ref, given in judged.marks.items():
+            marks.setdefault(ref, {}).update(given)
+    merged = Judged(marks=marks, settled=first.settled, shares=first.shares, waived=first.waived)
+    unasked = not_asked([found.first]).get(found.first.pk, frozenset())
+    return body_of(
+        found.edition,
+        found.responses,
+        found.table,
+        merged,
+        unasked,
+        found.scope.without,
+        found.scope.share / 100,
+    )
+
+
+def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
+    """Other sittings in which somebody has handed in, which could be put together with this one."""
+    found = sittings_of(teacher).filter(edition__fingerprint=sitting.edition.fingerprint).exclude(pk=sitting.pk)
+    return [one for one in found if one.handed_in > 0]  # type: ignore[attr-defined]
+
+
+def in_words(found: Looked) -> str:
+    """How these figures differ from the sitting's own; empty where they do not."""
+    scope, said = found.scope, list[str]()
+    if scope.without:
+        named = [found.labels[item.ref] for item in found.edition.items() if item.ref in scope.without]
+        said.append(f"without question{'s' if len(named) > 1 else ''} {', '.join(named)}")
+    if scope.out:
+        said.append(f"without {_names([found.name_of(s) for pk, s in found.seats.items() if pk in scope.out])}")
+    if len(found.sittings) > 1:
+        said.append(f"together with {_names([one.school_class.name for one in found.sittings[1:]])}")
+    if scope.share != Scope.share:
+        said.append(f"upper and lower groups of {scope.share}%")
+    return ", ".join(said)
+
+
+def _names(names: Collection[str]) -> str:
+    some = list(names)
+    return ", ".join(some) if len(some) <= 3 else f"{', '.join(some[:2])} and {len(some) - 2} more"

@@ -1,0 +1,140 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { ButtonLink } from "../ui/button";
+import { DifferencesChart } from "../ui/charts/differences-chart";
+import { Choice, Problem } from "../ui/field";
+import { Empty, Region, Spread } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { amount, many, percent } from "../ui/words";
+import { useScope } from "./use-scope";
+
+type Page = Schemas["GroupsPage"];
+const CLASSES = { A: "A, negligible", B: "B, moderate", C: "◆ C, differs by group" } as const;
+
+/** One group of the class beside the others, question by question. */
+export function GroupsView({ sittingId, classId }: { sittingId: number; classId: number }) {
+  const { query, key } = useScope();
+  const [search, setSearch] = useSearchParams();
+  const by = search.get("by") ?? "";
+  const found = useQuery({
+    queryKey: ["findings", sittingId, "groups", key, by],
+    queryFn: () =>
+      read(
+        api.GET("/api/sittings/{sitting_id}/findings/compared", {
+          params: { path: { sitting_id: sittingId }, query: { ...query, by } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const page = found.data;
+  if (!page?.compared)
+    return (
+      <div className="px-6 py-4">
+        <Problem error={found.error} />
+        {page && (
+          <Empty
+            title="There is nothing to compare yet."
+            action={
+              <ButtonLink to={`/classes/${classId}`} look="main">
+                Make a group of the class
+              </ButtonLink>
+            }
+          >
+            Groups of the class, forms of the paper and sittings put together can be set beside each other. This class
+            has no group yet, and all had the same form.
+          </Empty>
+        )}
+      </div>
+    );
+  const choose = (next: string) => {
+    const kept = new URLSearchParams(search);
+    kept.set("by", next);
+    setSearch(kept, { replace: true });
+  };
+  return <Compared page={page} compared={page.compared} sittingId={sittingId} onChoose={choose} />;
+}
+
+type ComparedProps = {
+  page: Page;
+  compared: Schemas["GroupsCompared"];
+  sittingId: number;
+  onChoose: (key: string) => void;
+};
+
+function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
+  const rows = compared.items.map((one) => ({ ...one, label: page.labels[one.id] ?? one.id }));
+  return (
+    <Spread
+      split="even"
+      names={{ verso: "Two groups", recto: "Question by question" }}
+      verso={
+        <>
+          <Choice
+            low
+            className="mb-3 w-auto!"
+            aria-label="Which group"
+            value={page.chosen}
+            onChange={(event) => onChoose(event.target.value)}
+          >
+            {page.choices.map((one) => (
+              <option key={one.key} value={one.key}>
+                {`${one.name}: ${many(one.students, "student")}`}
+              </option>
+            ))}
+          </Choice>
+          <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+          {compared.warning && <p className="mb-3 text-ochre">◐ {compared.warning}</p>}
+          <DifferencesChart rows={rows} first={compared.first} second={compared.second} />
+        </>
+      }
+      recto={
+        <Region name="Question by question">
+          <Table
+            caption={`${compared.first} and ${compared.second}, question by question`}
+            heads={[
+              { label: "Question" },
+              { label: compared.first, right: true },
+              { label: compared.second, right: true },
+              { label: "Difference", right: true },
+              { label: "At the same total" },
+            ]}
+          >
+            {rows.map((one) => (
+              <Row key={one.id} lit={one.letter === "C"}>
+                <Cell>
+                  <Link to={`/findings/${sittingId}?question=${page.numbers[one.id]}`}>Question {one.label}</Link>
+                </Cell>
+                <Cell right>{percent(one.first)}</Cell>
+                <Cell right>{percent(one.second)}</Cell>
+                <Cell right>
+                  {points(one.difference)}
+                  <span className="block text-xs text-graphite">
+                    {points(one.low)} to {points(one.high)}
+                  </span>
+                </Cell>
+                <Cell>
+                  {one.letter ? (
+                    <span className={one.letter === "C" ? "font-semibold text-clay" : "text-graphite"}>
+                      {CLASSES[one.letter]}
+                    </span>
+                  ) : (
+                    <span className="text-graphite">cannot be said</span>
+                  )}
+                  {one.delta !== null && <span className="block text-xs text-graphite">delta {amount(one.delta)}</span>}
+                </Cell>
+              </Row>
+            ))}
+          </Table>
+          <p className="mt-1 text-xs text-graphite">
+            Difference in percentage points with its 95% interval. At the same total: whether a question is harder for
+            one group than for equally strong students of the other (Mantel–Haenszel); delta below 0 is harder for{" "}
+            {compared.second}.
+          </p>
+        </Region>
+      }
+    />
+  );
+}
+
+const points = (share: number | null) => (share === null ? "–" : amount(100 * share, 0));

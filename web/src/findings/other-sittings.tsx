@@ -1,0 +1,133 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { api, read } from "../api/client";
+import { DifferencesChart } from "../ui/charts/differences-chart";
+import { Choice, Problem } from "../ui/field";
+import { plain } from "../ui/rich";
+import { Empty, Region, Spread } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { dayOf, figure, percent } from "../ui/words";
+
+/** The same test in other classes and other years, its questions side by side. */
+export function OtherSittings({ sittingId }: { sittingId: number }) {
+  const [search, setSearch] = useSearchParams();
+  const against = Number(search.get("against")) || null;
+  const found = useQuery({
+    queryKey: ["findings", sittingId, "other-sittings", against],
+    queryFn: () =>
+      read(
+        api.GET("/api/sittings/{sitting_id}/findings/other-sittings", {
+          params: { path: { sitting_id: sittingId }, query: against ? { against } : {} },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const page = found.data;
+  const other = page?.columns.find((one) => one.sitting === page.against);
+  const [here] = page?.columns ?? [];
+  if (!page || !here || !other)
+    return (
+      <div className="px-6 py-4">
+        <Problem error={found.error} />
+        {page && (
+          <Empty title="Nothing stands beside it yet.">
+            {page.opening} Give the test to another class, or again next year, and both are here.
+          </Empty>
+        )}
+      </div>
+    );
+  return (
+    <Spread
+      split="even"
+      names={{ verso: "This sitting and another", recto: "Side by side" }}
+      verso={
+        <>
+          <Choice
+            low
+            className="mb-3 w-auto!"
+            aria-label="Put against"
+            value={other.sitting}
+            onChange={(event) => {
+              const kept = new URLSearchParams(search);
+              kept.set("against", event.target.value);
+              setSearch(kept, { replace: true });
+            }}
+          >
+            {page.columns.slice(1).map((one) => (
+              <option key={one.sitting} value={one.sitting}>
+                {`against ${one.class_name}, ${dayOf(one.held_on)} ${one.held_on.slice(0, 4)}`}
+              </option>
+            ))}
+          </Choice>
+          <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+          <DifferencesChart
+            rows={page.rows}
+            first={`${here.class_name}, ${dayOf(here.held_on)}`}
+            second={`${other.class_name}, ${dayOf(other.held_on)}`}
+          />
+          <p className="mt-1 text-xs text-graphite">
+            Percentage points of the marks earned, with 95% intervals; filled where chance alone would not do it.
+          </p>
+        </>
+      }
+      recto={
+        <Region name="Share of the marks earned">
+          <div className="overflow-x-auto">
+            <Table
+              caption="The test in its sittings"
+              heads={[
+                { label: "Question" },
+                ...page.columns.map((one) => ({ label: `${one.class_name}, ${dayOf(one.held_on)}`, right: true })),
+              ]}
+            >
+              {page.rows.map((row) => (
+                <Row key={row.ref} lit={row.difference !== null && ((row.low ?? 0) > 0 || (row.high ?? 0) < 0)}>
+                  <Cell>
+                    <span className="font-semibold">{row.label}</span>{" "}
+                    <span className="line-clamp-1 font-serif">{plain(row.stem)}</span>
+                  </Cell>
+                  {page.columns.map((one, at) => (
+                    <Cell key={one.sitting} right>
+                      {percent(row.p[at])}
+                      {row.flagged[at] && (
+                        <span className="text-clay">
+                          {" "}
+                          ◆<span className="sr-only"> to look at</span>
+                        </span>
+                      )}
+                      {row.reworded[at] && <span className="block text-xs text-graphite">read otherwise</span>}
+                    </Cell>
+                  ))}
+                </Row>
+              ))}
+              <Row>
+                <Cell>All of it</Cell>
+                {page.columns.map((one) => (
+                  <Cell key={one.sitting} right>
+                    <strong>{percent(one.mean)}</strong>
+                  </Cell>
+                ))}
+              </Row>
+              <Row>
+                <Cell>Alpha</Cell>
+                {page.columns.map((one) => (
+                  <Cell key={one.sitting} right>
+                    {figure(one.alpha)}
+                  </Cell>
+                ))}
+              </Row>
+              <Row>
+                <Cell>Students</Cell>
+                {page.columns.map((one) => (
+                  <Cell key={one.sitting} right>
+                    <Link to={`/findings/${one.sitting}`}>{one.students}</Link>
+                  </Cell>
+                ))}
+              </Row>
+            </Table>
+          </div>
+        </Region>
+      }
+    />
+  );
+}
