@@ -11,6 +11,7 @@ from hypothesis.extra.numpy import arrays
 from sklearn.metrics import cohen_kappa_score
 from statsmodels.stats.inter_rater import cohens_kappa
 
+from versomark.core.findings.raters import disagreement
 from versomark.core.stats import agreement, cohen_kappa, intraclass, krippendorff_alpha, severity
 from versomark.core.stats.raters import POWER, Weights
 
@@ -142,3 +143,27 @@ def test_two_markers_at_a_glance(ratings: np.ndarray) -> None:
 def test_a_mark_between_the_levels_is_refused() -> None:
     with pytest.raises(ValueError, match="not one of the levels"):
         cohen_kappa([0.25], [1], [0, 0.5, 1])
+
+
+def test_markers_who_are_apart_are_flagged_and_those_who_agree_are_not() -> None:
+    """Two markers simulated about a true level: errors of .4 of a point agree well, of 2 points they do not
+    (common practice, no source). A kappa of exactly .60 is on the good side of Fleiss's line."""
+    rng = np.random.default_rng(7)
+    found = {}
+    for noise in (0.4, 2.0):
+        firm = []
+        for _ in range(40):
+            level = rng.integers(0, 5, 24)
+            one, other = (np.clip(np.round(level + noise * rng.normal(size=24)), 0, 4) for _ in range(2))
+            firm.append(disagreement(one, other, range(5), 100, 3))
+        found[noise] = firm
+    assert all(value is None or value < 0.5 for value in found[0.4])
+    assert np.mean([value is not None and value >= 0.7 for value in found[2.0]]) >= 0.75
+    assert disagreement([0, 4] * 3, [4, 0] * 3, range(5), 100, 3) is None  # six answers say nothing
+    assert disagreement([2] * 20, [2] * 20, range(5), 100, 3) is None  # nothing but one level
+    apart, order = [0, 4] * 10, [4, 0] * 10
+    assert disagreement(apart, order, range(5), 100, 3) == 1.0
+    # Cohen 1968's kappa is symmetric, so it does not matter who is the first.
+    level = rng.integers(0, 5, 30)
+    other = rng.integers(0, 5, 30)
+    assert disagreement(level, other, range(5), 50, 1) == disagreement(other, level, range(5), 50, 1)

@@ -256,3 +256,30 @@ class TwoReadings(RuleBasedStateMachine):
 class TestTwoReadings(TestCase):
     def test_machine(self) -> None:
         run_state_machine_as_test(TwoReadings, settings=settings(max_examples=8, stateful_step_count=20, deadline=None))
+
+
+@pytest.mark.django_db
+def test_findings_show_the_levels_reached_and_where_two_markers_are_apart(
+    school: Staffroom, sat: Sitting, colleague: Client
+) -> None:
+    plan(school.client, sat, which="all", tolerance=100)
+    ideas = [0, 1, 2, 0, 1, 2, 0, 2]
+    for number, idea in enumerate(ideas, start=1):
+        assert give(school.client, sat, number, idea, 1).status_code == 200
+        # The second sees no idea where the first sees one, and is of one mind with them about the words.
+        assert give(colleague, sat, number, 2 - idea, 1, turn="second").status_code == 200
+    page = school.client.get(f"/api/sittings/{sat.pk}/findings").json()
+    question = page["body"]["paper"][2]
+    by_desk = {one["seat"]: one["desk"] for one in page["students"]}
+    idea, words = question["criteria"]
+    assert {level["points"]: sorted(by_desk[seat] for seat in level["seats"]) for level in idea["levels"]} == {
+        points: [desk for desk, given in enumerate(ideas, start=1) if given == points] for points in (0, 1, 2)
+    }
+    assert sum(len(level["seats"]) for level in words["levels"]) == STUDENTS
+    flags = [flag for flag in page["body"]["flags"] if flag["flag"] == "raters disagree"]
+    assert [(flag["ref"], flag["firmness"]) for flag in flags] == [(refs(sat)[2], 1.0)]
+    assert idea["name"] in flags[0]["heading"]
+    named = {"ref": flags[0]["ref"], "flag": "raters disagree", "options": [], "note": "We talked it over."}
+    path = f"/api/sittings/{sat.pk}/findings/dismissed"
+    assert school.client.post(path, named, content_type="application/json").status_code == 200
+    assert school.client.get(path[: -len("/dismissed")]).json()["dismissed"][0]["note"] == "We talked it over."

@@ -32,6 +32,8 @@ class Flag(StrEnum):
     WORKS_AGAINST = "works against the test"
     TOO_EASY = "too easy"
     NOT_REACHED = "not reached"
+    RATERS_DISAGREE = "raters disagree"
+    """Comes from second marks, not from the answers: `raters.py`."""
     DEAD_OPTION = "dead option"
 
     @property

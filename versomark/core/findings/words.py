@@ -142,6 +142,7 @@ ADVICE = {
     Flag.WORKS_AGAINST: "See the figures without it; reword it before its next use.",
     Flag.TOO_EASY: "Keep it as a way in, or ask something harder.",
     Flag.NOT_REACHED: "Fewer questions or more time.",
+    Flag.RATERS_DISAGREE: "Look at sample answers together, and say what each level takes.",
     Flag.DEAD_OPTION: "Put in its place what students really get wrong.",
 }
 """What to do about each, in a sentence."""

@@ -132,6 +132,12 @@ class Numeric(ContentBase):
                 return (f"idea-{at}",)
         return (ELSE,)
 
+    def value_given(self, response: ResponseBase) -> float | None:
+        """The number in the unit of the key; None where there is none, or in a unit that is not one of it."""
+        read = read_number(response.text) if isinstance(response, NumericResponse) else None
+        values = self._in_key_unit(read) if read else []
+        return float(values[0]) if values else None
+
     def score(self, response: ResponseBase | None) -> float:
         picked = self.picks(response) if response is not None else ()
         return self.marks * {RIGHT: 1.0, NO_UNIT: self.without_unit}.get(picked[0] if picked else "", 0.0)

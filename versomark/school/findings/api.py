@@ -1,3 +1,5 @@
+from typing import Any
+
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
@@ -16,6 +18,7 @@ from .aside import dismissed_in
 from .body import Body
 from .scope import body_looked, in_words, looked, same_edition
 from .views_api import ScopeAsked
+from .written import raters_flags
 
 router = Router(tags=["findings"])
 
@@ -98,11 +101,15 @@ def findings(request: HttpRequest, sitting_id: int, scope: Query[ScopeAsked], wh
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
     found = looked(teacher, sitting, scope.read())
+    body: Any
     if found.scope.plain:
         kept = services.findings_of(sitting, which)
         body = kept.body if kept else None
     else:
         body = body_looked(found).model_dump(mode="json")
+    if body:
+        # Second marks come without a new analysis of the answers.
+        body = {**body, "flags": [*body["flags"], *(flag.model_dump() for flag in raters_flags(sitting))]}
     totals: dict[str, float] = {str(seat): total for seat, total in body["totals"].items()} if body else {}
     own = seats_with_progress(sitting)
     seats = own if len(found.sittings) == 1 else list(found.seats.values())

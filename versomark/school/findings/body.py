@@ -20,6 +20,7 @@ from versomark.core.findings import (
     words,
 )
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
+from versomark.core.items.numeric import Numeric
 from versomark.core.scoring import Judged, Responses, ResponseTable, corrected_totals, score, to_mark
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
@@ -68,6 +69,42 @@ class EarnedMark(BaseModel):
     seats: list[int]
 
 
+class GivenValue(BaseModel):
+    value: float
+    seats: list[int]
+
+
+class ValueIdea(BaseModel):
+    low: float | None
+    high: float | None
+    says: str
+
+
+class ValueSpread(BaseModel):
+    """Of a question that asks for a number: the numbers given, in the unit of the key, and where they show an idea."""
+
+    key: float
+    unit: str
+    values: list[GivenValue]
+    """Least first."""
+    ideas: list[ValueIdea]
+
+
+class LevelCount(BaseModel):
+    points: float
+    words: str
+    """Of the level that was reached."""
+    seats: list[int]
+
+
+class CriterionSpread(BaseModel):
+    """One criterion of a rubric: how many reached which level, lowest first."""
+
+    name: str
+    max: float
+    levels: list[LevelCount]
+
+
 class PaperQuestion(BaseModel):
     """One question of the paper, annotated."""
 
@@ -97,6 +134,9 @@ class PaperQuestion(BaseModel):
     """For questions that say several things at once: each of them, with who said it. Then `options` is empty."""
     earned: list[EarnedMark]
     """For questions of which only the mark is known: who earned which, least first."""
+    spread: ValueSpread | None
+    criteria: list[CriterionSpread]
+    """For questions marked with a rubric, once they are marked."""
     traces: list[OptionTrace]
     not_given: list[int]
     d_words: str
@@ -227,6 +267,8 @@ def _paper(
             options=[],
             parts=[],
             earned=[],
+            spread=_spread(content, given, seats),
+            criteria=[],
             traces=[],
             not_given=[int(seat) for seat in seats if not content.given(given.get(int(seat)))],
             d_words="",
@@ -245,6 +287,23 @@ def _paper(
                 question.earned = _earned(table.points[:, j], table.answered[:, j], seats)
         questions.append(question)
     return questions
+
+
+def _spread(content: EditionContent, given: Mapping[int, ItemResponse], seats: NDArray[np.int64]) -> ValueSpread | None:
+    # Where each student has other numbers, a value says nothing without them.
+    if not isinstance(content, Numeric) or content.value is None or content.value_rule:
+        return None
+    said: dict[float, list[int]] = {}
+    for seat in seats.tolist():
+        value = content.value_given(given[seat]) if seat in given else None
+        if value is not None:
+            said.setdefault(value, []).append(seat)
+    return ValueSpread(
+        key=content.value,
+        unit=content.unit,
+        values=[GivenValue(value=value, seats=who) for value, who in sorted(said.items())],
+        ideas=[ValueIdea(low=one.low, high=one.high, says=one.idea_note) for one in content.ideas],
+    )
 
 
 def _options(

@@ -11,6 +11,7 @@ from .aside import Key, key_of
 from .body import Body
 from .models import Dismissed
 from .services import findings_of, record_history
+from .written import raters_flags
 
 
 @transaction.atomic
@@ -18,7 +19,8 @@ def dismiss(teacher: Teacher, sitting: Sitting, finding: Key, note: str) -> None
     """Set a finding aside. A second note takes the place of the first."""
     kept = findings_of(sitting)
     body = Body.model_validate(kept.body) if kept else None
-    if body is None or finding not in {key_of(flag.model_dump()) for flag in body.flags}:
+    flags = [*body.flags, *raters_flags(sitting)] if body else []
+    if finding not in {key_of(flag.model_dump()) for flag in flags}:
         raise NotPossible("This finding is not there any more: the answers or the key have changed since.")
     said = " ".join(note.split())
     if not said:

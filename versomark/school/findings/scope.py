@@ -18,6 +18,7 @@ from versomark.school.sittings.services import sitting_of, sittings_of
 
 from .body import Body, body_of
 from .services import counted_positions
+from .written import with_levels
 
 SHARES = (27, 33, 50)
 
@@ -125,7 +126,7 @@ def body_looked(found: Looked) -> Body:
             marks.setdefault(ref, {}).update(given)
     merged = Judged(marks=marks, settled=first.settled, shares=first.shares, waived=first.waived)
     unasked = not_asked([found.first]).get(found.first.pk, frozenset())
-    return body_of(
+    body = body_of(
         found.edition,
         found.responses,
         found.table,
@@ -134,6 +135,7 @@ def body_looked(found: Looked) -> Body:
         found.scope.without,
         found.scope.share / 100,
     )
+    return with_levels(body, found.sittings)
 
 
 def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:

@@ -25,6 +25,7 @@ from versomark.school.sittings.services import AFTER
 from .aside import dismissed_in, key_of
 from .body import Body, compute
 from .models import KeptAnalysis
+from .written import with_levels
 
 RULES = 8
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
@@ -126,7 +127,7 @@ def _analysed(
     judged = judged_in(sitting)
     if not score(edition, responses, left_out, judged).items:
         return None
-    body = compute(edition, responses, left_out, judged)
+    body = with_levels(compute(edition, responses, left_out, judged), [sitting])
     kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
     if history and sitting.state in AFTER:
         _record(sitting, body)

@@ -1,6 +1,6 @@
 """The second marker: which answers, where the two are too far apart, and how far markers agree."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from hashlib import sha256
 from math import ceil
 from secrets import randbits
@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 from django.db import transaction
+from numpy.typing import NDArray
 
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.scoring import Judged, apart, score, to_mark
@@ -182,39 +183,50 @@ class Compared(NamedTuple):
 
 def compared(sitting: Sitting) -> list[Compared]:
     """How far first and second marks agree, question by question."""
+    return [
+        Compared(
+            ref,
+            _agreement([[sum(mark.points.values()) for mark in pair] for pair in pairs], content.rubric.total),
+            [
+                _agreement([[mark.points[one.id] for mark in pair] for pair in pairs], one.max)
+                for one in content.rubric.criteria
+            ],
+            _markers(pairs),
+        )
+        for ref, content, pairs in marked_twice(sitting)
+    ]
+
+
+def marked_twice(sitting: Sitting) -> Iterator[tuple[str, ByRubric, list[tuple[Mark, Mark]]]]:
+    """By question, the answers that have two kept marks: the first and the second of each."""
     turns = marks_by_turn(sitting)
-    found = []
     for ref, item in by_hand(sitting).items():
         content = item.content
         if not isinstance(content, ByRubric):
             continue
-        pairs = [
-            (turns[Turn.FIRST][seat, ref], mark)
-            for (seat, other), mark in turns[Turn.SECOND].items()
-            if other == ref
-            and scaled(content, mark) is not None
-            and scaled(content, turns[Turn.FIRST].get((seat, ref))) is not None
-        ]
-        criteria = content.rubric.criteria
-        found.append(
-            Compared(
-                ref,
-                _agreement([[sum(mark.points.values()) for mark in pair] for pair in pairs], content.rubric.total),
-                [_agreement([[mark.points[one.id] for mark in pair] for pair in pairs], one.max) for one in criteria],
-                _markers(pairs),
-            )
+        yield (
+            ref,
+            content,
+            [
+                (turns[Turn.FIRST][seat, ref], mark)
+                for (seat, other), mark in turns[Turn.SECOND].items()
+                if other == ref
+                and scaled(content, mark) is not None
+                and scaled(content, turns[Turn.FIRST].get((seat, ref))) is not None
+            ],
         )
-    return found
 
 
 def _agreement(pairs: list[list[float]], most: float) -> Agreement:
-    """Of points on a scale of halves; a step is a whole point."""
     both = np.array(pairs, float).reshape(-1, 2)
-    halves = bool(np.any(both % 1))
+    return agreement(both[:, 0], both[:, 1], levels_of(both, most), 1)
+
+
+def levels_of(points: NDArray[np.float64], most: float) -> list[float]:
+    """What could be given: whole points, or halves where somebody gave one."""
+    halves = bool(np.any(points % 1))
     levels = np.arange(0, most + HALF / 2, HALF if halves else 1)
-    if not halves and most % 1:
-        levels = np.append(levels, most)
-    return agreement(both[:, 0], both[:, 1], list(levels), 1)
+    return [*map(float, levels), *([most] if not halves and most % 1 else [])]
 
 
 def _markers(pairs: list[tuple[Mark, Mark]]) -> list[Severity]:

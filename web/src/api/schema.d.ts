@@ -8549,6 +8549,18 @@ export interface components {
             };
         };
         /**
+         * CriterionSpread
+         * @description One criterion of a rubric: how many reached which level, lowest first.
+         */
+        CriterionSpread: {
+            /** Name */
+            name: string;
+            /** Max */
+            max: number;
+            /** Levels */
+            levels: components["schemas"]["LevelCount"][];
+        };
+        /**
          * DismissedLine
          * @description A finding that was set aside.
          */
@@ -8646,6 +8658,13 @@ export interface components {
             /** Advice */
             advice: string;
         };
+        /** GivenValue */
+        GivenValue: {
+            /** Value */
+            value: number;
+            /** Seats */
+            seats: number[];
+        };
         /** ItemFigures */
         ItemFigures: {
             /** Id */
@@ -8674,6 +8693,15 @@ export interface components {
             options: components["schemas"]["OptionFigures"][];
             /** Flags */
             flags: components["schemas"]["FlagFigures"][];
+        };
+        /** LevelCount */
+        LevelCount: {
+            /** Points */
+            points: number;
+            /** Words */
+            words: string;
+            /** Seats */
+            seats: number[];
         };
         /** OptionFigures */
         OptionFigures: {
@@ -8777,6 +8805,9 @@ export interface components {
             parts: components["schemas"]["PaperOption"][];
             /** Earned */
             earned: components["schemas"]["EarnedMark"][];
+            spread: components["schemas"]["ValueSpread"] | null;
+            /** Criteria */
+            criteria: components["schemas"]["CriterionSpread"][];
             /** Traces */
             traces: components["schemas"]["OptionTrace"][];
             /** Not Given */
@@ -8844,6 +8875,29 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /** ValueIdea */
+        ValueIdea: {
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * ValueSpread
+         * @description Of a question that asks for a number: the numbers given, in the unit of the key, and where they show an idea.
+         */
+        ValueSpread: {
+            /** Key */
+            key: number;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: components["schemas"]["GivenValue"][];
+            /** Ideas */
+            ideas: components["schemas"]["ValueIdea"][];
         };
         /**
          * StudentTable

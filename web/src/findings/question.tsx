@@ -2,6 +2,7 @@ import type { Schemas } from "../api/client";
 import { AskInRoom } from "../room/ask-in-room";
 import { Button, ButtonLink } from "../ui/button";
 import { type Trace, TraceChart } from "../ui/charts/trace-chart";
+import { ValueChart } from "../ui/charts/value-chart";
 import { Hint } from "../ui/hint";
 import { KeyCap } from "../ui/key-cap";
 import { Region } from "../ui/spread";
@@ -9,6 +10,7 @@ import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, percent } from "../ui/words";
 import { Chosen } from "./chosen";
 import { FlagSign } from "./flag-sign";
+import { LevelSpread } from "./level-spread";
 import { asideOf, SetAside } from "./set-aside";
 import { Settle } from "./settle";
 import { toggled, useScope } from "./use-scope";
@@ -110,6 +112,17 @@ export function Question(props: Props) {
           />
         </Region>
       )}
+      {question.spread && question.spread.values.length > 0 && (
+        <Region name="The numbers given">
+          <ValueChart
+            values={question.spread.values}
+            ideas={question.spread.ideas}
+            answer={question.spread.key}
+            unit={question.spread.unit}
+          />
+        </Region>
+      )}
+      <LevelSpread criteria={question.criteria} students={students} />
       {question.figures && question.options.length > 0 && (
         <OptionTable number={question.number} options={question.figures.options} lit={lit} />
       )}
@@ -209,7 +222,7 @@ function traceOf(
   const look = option.key ? "key" : option.option === lit ? "lit" : "other";
   const words = option.key
     ? " key"
-    : look === "lit"
+    : look === "lit" && option.option.length <= 2
       ? ` ${option.text.split(" ").slice(0, 3).join(" ").slice(0, 18)}`
       : "";
   return {
