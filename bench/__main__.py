@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from bench import cards, flags, marking, models, online, room, sheets
+from bench import cards, flags, looks, marking, models, online, room, sheets
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -233,6 +233,7 @@ def main() -> None:
         "cards": cards.run,
         "room": room.run,
         "online": online.run,
+        "looks": looks.run,
         "marking": marking.run,
         "models": models.run,
         "flags": flags.run,

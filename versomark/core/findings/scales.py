@@ -83,7 +83,7 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
         reasons["rasch"] = str(error)
         return None
     try:
-        found = andersen_test(table.points)
+        found = andersen_test(table.points, scale)
         andersen = AndersenFigures(chi2=found.chi_square, df=found.df, p=found.p)
     except NoScale as error:
         andersen, reasons["rasch.andersen"] = None, str(error)

@@ -195,50 +195,53 @@ def _likelihood(
         n = pattern.totals[used]
         value += float(n @ np.log(whole[used])) + float(n.sum() * logs[pattern.items].sum())
         at = np.concatenate([np.arange(starts[j], starts[j] + most[j]) for j in pattern.items])
-        one = chances[:, used]
-        gradient[at] -= one @ n
-        information[np.ix_(at, at)] += np.einsum("abr,r->ab", pairs[:, :, used], n) - (one * n) @ one.T
+        one = chances[used]
+        gradient[at] -= n @ one
+        information[np.ix_(at, at)] += np.tensordot(n, pairs[used], 1) - (one.T * n) @ one
     return value, gradient, information
 
 
 def _chances(weights: Sequence[Floats]) -> tuple[Floats, Floats, Floats]:
-    """Given each total r of these items: the chance of each category above 0 (C, R), that of two categories together
-    (C, C, R); and the distribution of totals (R,)."""
-    n = len(weights)
-    sizes = [len(one) - 1 for one in weights]
-    starts = np.cumsum([0, *sizes])
-    reach = sum(sizes) + 1
-    whole = _convolved(weights)
-    chances, pairs = np.zeros((starts[-1], reach)), np.zeros((starts[-1], starts[-1], reach))
-    for j in range(n):
-        others = [weights[i] for i in range(n) if i != j]
-        before, after = _running(others), _running(others[::-1])
-        rest = before[-1]
-        for k in range(1, sizes[j] + 1):
-            chances[starts[j] + k - 1, k : k + len(rest)] = weights[j][k] * rest
-            pairs[starts[j] + k - 1, starts[j] + k - 1, k : k + len(rest)] = weights[j][k] * rest
-        for other in range(j + 1, n):
-            # `others` misses j, so this item stands a place earlier in it.
-            two = np.convolve(before[other - 1], after[n - 1 - other])
-            for k in range(1, sizes[j] + 1):
-                for h in range(1, sizes[other] + 1):
-                    a, b = starts[j] + k - 1, starts[other] + h - 1
-                    pairs[a, b, k + h : k + h + len(two)] = weights[j][k] * weights[other][h] * two
-                    pairs[b, a] = pairs[a, b]
+    """Given each total r of these items: the chance of each category above 0 (R, C), that of two categories together
+    (R, C, C); and the distribution of totals (R,)."""
+    n, sizes = len(weights), np.array([len(one) - 1 for one in weights])
+    reach = int(sizes.sum()) + 1
+    item = np.repeat(np.arange(n), sizes)
+    step = np.concatenate([np.arange(1, size + 1) for size in sizes])
+    weight = np.concatenate([one[1:] for one in weights])
+    # The distribution of the total without one item, and without two: all at once, item after item.
+    rest, two = np.zeros((reach, n)), np.zeros((reach, n, n))
+    rest[0] = two[0] = 1
+    whole = np.ones(1)
+    for at, own in enumerate(weights):
+        # Totals beyond the items so far have no chance yet.
+        here = len(whole) + len(own) - 1
+        left, both = rest[:here, at].copy(), two[:here, at].copy()
+        rest[:here], two[:here] = _and(rest[:here], own), _and(two[:here], own)
+        rest[:here, at], two[:here, at], two[:here, :, at] = left, both, both
+        whole = np.convolve(whole, own)
+    chances, pairs = np.zeros((reach, len(item))), np.zeros((reach, len(item), len(item)))
+    for k in range(1, int(sizes.max()) + 1):
+        a = np.flatnonzero(step == k)
+        chances[k:, a] = weight[a] * rest[: reach - k, item[a]]
+        for h in range(1, int(sizes.max()) + 1):
+            b = np.flatnonzero(step == h)
+            if k + h < reach:
+                product = np.outer(weight[a], weight[b])
+                pairs[k + h :, a[:, None], b] = product * two[: reach - k - h, item[a][:, None], item[b]]
+    # A student is in one category of an item.
+    pairs[:, item[:, None] == item[None, :]] = 0
+    pairs[:, np.arange(len(item)), np.arange(len(item))] = chances
     with np.errstate(divide="ignore", invalid="ignore"):
-        return np.nan_to_num(chances / whole), whole, np.nan_to_num(pairs / whole)
+        return np.nan_to_num(chances / whole[:, None]), whole, np.nan_to_num(pairs / whole[:, None, None])
 
 
-def _running(weights: Sequence[Floats]) -> list[Floats]:
-    """Distributions of the total of none of them, of the first, of the first two, …"""
-    found = [np.ones(1)]
-    for one in weights:
-        found.append(np.convolve(found[-1], one))
+def _and(totals: Floats, weights: Floats) -> Floats:
+    """Distributions of totals (R, …) with one item more."""
+    found: Floats = totals * weights[0]
+    for k, one in enumerate(weights[1:], start=1):
+        found[k:] += one * totals[:-k]
     return found
-
-
-def _convolved(weights: Sequence[Floats]) -> Floats:
-    return _running(weights)[-1]
 
 
 def _thresholds(beta: Floats, information: Floats, most: Ints) -> tuple[Floats, Floats, Floats, Floats]:
@@ -287,15 +290,17 @@ class Persons:
 
 
 def moments(theta: Floats, thresholds: Floats) -> tuple[Floats, Floats, Floats, Floats]:
-    """Mean, variance, third and fourth central moment (N,) of the category of an item, at each θ."""
-    beta = np.concatenate([[0.0], np.cumsum(thresholds)])
-    k = np.arange(len(beta))
-    raw = np.outer(theta, k) - beta
-    chance = np.exp(raw - raw.max(axis=1, keepdims=True))
-    chance /= chance.sum(axis=1, keepdims=True)
+    """Mean, variance, third and fourth central moment of the category at each θ: (N,) for θ (N,) and the thresholds
+    (m,) of an item, (N, n) for θ (N, 1) and those of n items with as many steps, (n, m)."""
+    steps = np.cumsum(thresholds, axis=-1)
+    beta = np.concatenate([np.zeros((*steps.shape[:-1], 1)), steps], axis=-1)
+    k = np.arange(beta.shape[-1])
+    raw = theta[..., None] * k - beta
+    chance = np.exp(raw - raw.max(axis=-1, keepdims=True))
+    chance /= chance.sum(axis=-1, keepdims=True)
     mean = chance @ k
-    off = k - mean[:, None]
-    variance, third, fourth = ((chance * off**power).sum(axis=1) for power in (2, 3, 4))
+    off = k - mean[..., None]
+    variance, third, fourth = ((chance * off**power).sum(axis=-1) for power in (2, 3, 4))
     return mean, variance, third, fourth
 
 
@@ -321,13 +326,20 @@ def _warm(totals: Floats, given: NDArray[np.bool_], thresholds: Sequence[Floats]
     """The root of total − E + I′/(2I), and 1/√I there, for each kind of student (K,); bisection for all of them at
     once, since what is looked for falls with θ and never fails. NaN for who was given nothing."""
 
+    sizes = np.array([len(one) for one in thresholds])
+    # Items with as many steps are worked out together.
+    alike = [
+        (np.flatnonzero(sizes == size), np.stack([one for one in thresholds if len(one) == size]))
+        for size in np.unique(sizes)
+    ]
+
     def rest(theta: Floats) -> tuple[Floats, Floats]:
         expected, information, slope = np.zeros((3, len(theta)))
-        for at, one in enumerate(thresholds):
-            mean, variance, third, _ = moments(theta, one)
-            expected += np.where(given[:, at], mean, 0)
-            information += np.where(given[:, at], variance, 0)
-            slope += np.where(given[:, at], third, 0)
+        for at, steps in alike:
+            mean, variance, third, _ = moments(theta[:, None], steps)
+            expected += np.where(given[:, at], mean, 0).sum(axis=1)
+            information += np.where(given[:, at], variance, 0).sum(axis=1)
+            slope += np.where(given[:, at], third, 0).sum(axis=1)
         with np.errstate(divide="ignore", invalid="ignore"):
             return totals - expected + slope / (2 * information), information
 
@@ -392,8 +404,9 @@ class Andersen:
     p: float
 
 
-def andersen_test(points: ArrayLike) -> Andersen:
-    """Students up to the median total against those above it, on the items that vary in both halves.
+def andersen_test(points: ArrayLike, scale: PartialCredit | None = None) -> Andersen:
+    """Students up to the median total against those above it, on the items that vary in both halves. `scale`: of the
+    same points, where it is known already.
 
     Raises NoScale where a half cannot be put on a scale.
     """
@@ -409,7 +422,9 @@ def andersen_test(points: ArrayLike) -> Andersen:
     use = np.flatnonzero(varies & np.array(same) & (np.array([len(np.unique(x[~np.isnan(x)])) for x in table.T]) > 1))
     if len(use) < 2:
         raise NoScale("The halves of the class are too small to compare the questions in them.")
-    whole, parts = fit_partial_credit(table[:, use]), [fit_partial_credit(half[:, use]) for half in halves]
+    known = scale is not None and np.array_equal(scale.items, use)
+    whole = scale if known and scale is not None else fit_partial_credit(table[:, use])
+    parts = [fit_partial_credit(half[:, use]) for half in halves]
     chi = 2 * (sum(one.log_likelihood for one in parts) - whole.log_likelihood)
     df = sum(one.parameters for one in parts) - whole.parameters
     return Andersen(float(chi), df, float(chi2.sf(chi, df)))
