@@ -70,6 +70,37 @@ def scale(page: Page) -> None:
     page.get_by_text("separation reliability").wait_for()
 
 
+def totals(page: Page) -> None:
+    findings(page)
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Totals").click()
+    page.get_by_role("table", name="Alpha without each question").wait_for()
+
+
+def groups(page: Page) -> None:
+    """Two classes beside each other: what the first sat, the other sat too."""
+    tab(page, "Findings")
+    page.get_by_role("link", name="Read").last.click()
+    page.get_by_role("button", name="Change and see").click()
+    page.get_by_text("Together with other sittings").click()
+    page.get_by_role("checkbox", name=re.compile("8 Tern")).click()
+    page.get_by_role("button", name="See them").click()
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Groups").click()
+    page.get_by_role("img", name=re.compile("^Difference between")).wait_for()
+
+
+def other_sittings(page: Page) -> None:
+    tab(page, "Findings")
+    page.get_by_role("link", name="Read").last.click()
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Other sittings").click()
+    page.get_by_role("table", name="The test in its sittings").wait_for()
+
+
+def skills(page: Page) -> None:
+    results(page)
+    page.get_by_role("link", name="By skill").click()
+    page.get_by_role("table", name=re.compile("^Students by skill")).wait_for()
+
+
 def same(page: Page) -> None:
     """What was typed to one question, judged once for all who typed it."""
     tab(page, "Marking")
@@ -244,9 +275,26 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "map": item_map,
     "table": student_table,
     "scale": scale,
+    "totals": totals,
+    "skills": skills,
+    "groups": groups,
+    "other-sittings": other_sittings,
     "finder": finder,
 }
-NOT_KEPT = {"finder", "lines", "class-list", "second", "away", "plan", "map", "settle"}
+NOT_KEPT = {
+    "finder",
+    "lines",
+    "class-list",
+    "second",
+    "away",
+    "plan",
+    "map",
+    "settle",
+    "same",
+    "groups",
+    "other-sittings",
+    "scale",
+}
 """Looked at by tests, and no main view: a layer over any page, and what is done once a term."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}
 """Apart from the others, since a class has to sit on paper for them."""

@@ -5,6 +5,7 @@ import re
 from pathlib import Path
 from xml.etree import ElementTree
 
+import pypdfium2
 from PIL import Image
 from playwright.sync_api import Browser, Page, expect
 
@@ -146,6 +147,41 @@ def test_a_finding_is_set_aside_reworded_from_and_taken_up_again(teacher: Page) 
     teacher.go_back()
     recto.get_by_role("button", name="Ask it again in the room").click()
     expect(teacher.get_by_role("dialog", name="Ask in the room")).to_be_visible()
+
+
+def test_a_class_by_skill_becomes_a_group_and_feedback_sheets(teacher: Page, tmp_path: Path) -> None:
+    screenshots.skills(teacher)
+    axe_finds_nothing(teacher)
+    weakest = teacher.get_by_role("table", name=re.compile("^Students by skill")).get_by_role("button").first
+    skill = weakest.inner_text()
+    recto = teacher.get_by_role("region", name=skill)
+    expect(recto.get_by_role("heading", name=skill)).to_be_visible()
+    before = recto.get_by_text(re.compile(r"^\d+ students?$")).first.inner_text()
+    # A higher line moves students down, and the address remembers it.
+    teacher.get_by_label("Nearly from").select_option("70")
+    expect(teacher).to_have_url(re.compile("nearly=70"))
+    expect(recto.get_by_text(re.compile(r"^\d+ students?$")).first).not_to_have_text(before)
+    recto.get_by_role("button", name="Make the group").click()
+    expect(teacher.get_by_text(re.compile("is a group of 8 .* now")).first).to_be_visible()
+    recto.get_by_role("link", name=re.compile("^See it in 8 ")).click()
+    expect(teacher.get_by_text(f"More of {skill}").first).to_be_visible()
+    teacher.go_back()
+    teacher.get_by_role("button", name="Feedback sheets…").click()
+    dialog = teacher.get_by_role("dialog")
+    dialog.get_by_label("What it says first").fill("This is where you stand.")
+    axe_finds_nothing(teacher)
+    dialog.get_by_role("button", name="Make the sheets").click()
+    link = dialog.get_by_role("link", name="Save the PDF")
+    expect(link).to_be_visible(timeout=60_000)
+    with teacher.expect_download() as download:
+        link.click()
+    download.value.save_as(tmp_path / "sheets.pdf")
+    sheets = pypdfium2.PdfDocument(tmp_path / "sheets.pdf")
+    words = [page.get_textpage().get_text_bounded() for page in sheets]
+    dialog.press("Escape")
+    counted = teacher.get_by_role("table", name=re.compile("^Students by skill")).locator("tbody tr").count()
+    assert sum("This is where you stand." in page for page in words) == counted
+    assert "For the teacher" in " ".join(words)
 
 
 def test_a_total_is_set_a_student_left_out_and_late_work_costs(teacher: Page) -> None:

@@ -30,6 +30,7 @@ from versomark.school.placement.api import router as placement
 from versomark.school.placement.student_api import router as second_part
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.results.api import router as results
+from versomark.school.results.skills_api import router as skills
 from versomark.school.room.api import router as room
 from versomark.school.room.cards_api import router as cards
 from versomark.school.room.pads_api import router as pads
@@ -64,6 +65,7 @@ for router in (
     second_marks,
     same_answers,
     results,
+    skills,
     findings,
     views,
     settling,

@@ -2883,6 +2883,87 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/results/skills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Class By Skill
+         * @description Students by skills, the weakest skill first.
+         */
+        get: operations["versomark_school_results_skills_api_class_by_skill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/skills/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Band Group
+         * @description Those who stand in these bands of a skill, as a group of the class.
+         */
+        post: operations["versomark_school_results_skills_api_make_band_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/feedback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feedback Page
+         * @description What the sheets say, and the questions that could be asked again.
+         */
+        get: operations["versomark_school_results_skills_api_feedback_page"];
+        /** Keep Feedback */
+        put: operations["versomark_school_results_skills_api_keep_feedback"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/feedback.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feedback Pdf
+         * @description The sheets of the class with a page for the teacher, or one student's.
+         */
+        get: operations["versomark_school_results_skills_api_feedback_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -8479,6 +8560,190 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** ClassBySkill */
+        ClassBySkill: {
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Opening */
+            opening: string;
+            /** Skills */
+            skills: components["schemas"]["SkillColumn"][];
+            /** Students */
+            students: components["schemas"]["SkillStudent"][];
+            /** Cuts */
+            cuts: number[];
+        };
+        /** SkillCell */
+        SkillCell: {
+            /** Earned */
+            earned: number;
+            /** Share */
+            share: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Band */
+            band: ("secure" | "nearly" | "not yet") | null;
+        };
+        /** SkillColumn */
+        SkillColumn: {
+            /** Name */
+            name: string;
+            /** Marks */
+            marks: number;
+            /** Questions */
+            questions: components["schemas"]["SkillQuestion"][];
+            /** Share */
+            share: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Secure */
+            secure: number;
+            /** Nearly */
+            nearly: number;
+            /** Not Yet */
+            not_yet: number;
+            /** Enough */
+            enough: boolean;
+        };
+        /** SkillQuestion */
+        SkillQuestion: {
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+        };
+        /** SkillStudent */
+        SkillStudent: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: components["schemas"]["SkillCell"][];
+        };
+        /** BandGroupMade */
+        BandGroupMade: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number;
+        };
+        /** BandGroup */
+        BandGroup: {
+            /** Skill */
+            skill: string;
+            /** Bands */
+            bands: ("secure" | "nearly" | "not yet")[];
+            /** Name */
+            name: string;
+            /** Secure */
+            secure: number;
+            /** Nearly */
+            nearly: number;
+        };
+        /** FeedbackPage */
+        FeedbackPage: {
+            /**
+             * Intro
+             * @default
+             */
+            intro: string;
+            /**
+             * Closing
+             * @default
+             */
+            closing: string;
+            /**
+             * Marks
+             * @default true
+             */
+            marks: boolean;
+            /**
+             * Secure
+             * @default 80
+             */
+            secure: number;
+            /**
+             * Nearly
+             * @default 50
+             */
+            nearly: number;
+            /**
+             * Follow Ups
+             * @default {}
+             */
+            follow_ups: {
+                [key: string]: string | null;
+            };
+            /** Lines */
+            lines: components["schemas"]["FollowUpLine"][];
+        };
+        /** FollowUpLine */
+        FollowUpLine: {
+            /** Skill */
+            skill: string;
+            /** Chosen */
+            chosen: string | null;
+            /** Choices */
+            choices: components["schemas"]["QuestionChoice"][];
+        };
+        /** QuestionChoice */
+        QuestionChoice: {
+            /**
+             * Item
+             * Format: uuid
+             */
+            item: string;
+            /** Stem */
+            stem: string;
+        };
+        /** FeedbackBody */
+        FeedbackBody: {
+            /**
+             * Intro
+             * @default
+             */
+            intro: string;
+            /**
+             * Closing
+             * @default
+             */
+            closing: string;
+            /**
+             * Marks
+             * @default true
+             */
+            marks: boolean;
+            /**
+             * Secure
+             * @default 80
+             */
+            secure: number;
+            /**
+             * Nearly
+             * @default 50
+             */
+            nearly: number;
+            /**
+             * Follow Ups
+             * @default {}
+             */
+            follow_ups: {
+                [key: string]: string | null;
+            };
+        };
         /** GroupMade */
         GroupMade: {
             /** Class Id */
@@ -13925,6 +14190,127 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
+            };
+        };
+    };
+    versomark_school_results_skills_api_class_by_skill: {
+        parameters: {
+            query?: {
+                secure?: number;
+                nearly?: number;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassBySkill"];
+                };
+            };
+        };
+    };
+    versomark_school_results_skills_api_make_band_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BandGroup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandGroupMade"];
+                };
+            };
+        };
+    };
+    versomark_school_results_skills_api_feedback_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedbackPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_skills_api_keep_feedback: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedbackBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedbackPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_skills_api_feedback_pdf: {
+        parameters: {
+            query?: {
+                seat?: number | null;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -81,6 +81,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }),
       },
       {
+        path: "results/:sittingId/skills",
+        lazy: async () => ({ Component: (await import("../results/skills-page")).SkillsPage }),
+      },
+      {
         path: "results/:sittingId",
         lazy: async () => ({ Component: (await import("../results/results-page")).ResultsPage }),
       },

@@ -48,6 +48,7 @@ export function ResultsPage() {
               { name: "Fill what is empty…", onChoose: () => setAsking("empty"), disabled: !over },
             ]}
           />
+          <ButtonLink to={`/results/${page.sitting}/skills`}>By skill</ButtonLink>
           <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>
           <Button look="main" disabled={!over} onClick={() => setAsking("release")}>
             {page.released ? "Released…" : "Release…"}

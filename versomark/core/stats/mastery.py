@@ -1,0 +1,54 @@
+"""Mastery of skills: the share of a skill's marks that a student earned, with an interval, and its band."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from versomark.core.scoring import Band, band_of
+from versomark.core.scoring.bands import CUTS
+
+from .intervals import Floats, wilson
+
+TOO_LITTLE = 3.0
+"""Under so many marks nothing is said of a student (common practice, no source)."""
+
+
+@dataclass(frozen=True)
+class Mastery:
+    """S skills. share, low, high: (N, S), NaN where a skill has no marks; intervals take marks as trials, which is
+    Wilson's for questions of one mark and wide for others. class_share, class_low, class_high: (S,), of all."""
+
+    skills: tuple[str, ...]
+    marks: Floats
+    earned: Floats
+    share: Floats
+    low: Floats
+    high: Floats
+    class_share: Floats
+    class_low: Floats
+    class_high: Floats
+
+    def band(self, student: int, skill: int, cuts: tuple[float, float] = CUTS) -> Band | None:
+        """None where the marks are too few to say."""
+        of = float(self.marks[skill])
+        return band_of(float(self.earned[student, skill]), of, cuts) if of >= TOO_LITTLE else None
+
+
+def mastery(points: ArrayLike, maxima: ArrayLike, skills: Sequence[Sequence[str]]) -> Mastery:
+    """points (N, n), maxima (n,), the skills of each of n items; an item with two skills counts in full for either.
+
+    Skills stand in the order in which they first occur.
+    """
+    table, tops = np.asarray(points, float), np.asarray(maxima, float)
+    names = tuple(dict.fromkeys(skill for own in skills for skill in own))
+    has = np.array([[name in own for name in names] for own in skills], float).reshape(len(skills), len(names))
+    marks, earned = tops @ has, table @ has
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = np.where(marks > 0, earned / marks, np.nan)
+        low, high = wilson(earned, np.broadcast_to(marks, earned.shape))
+        whole = earned.sum(axis=0)
+        class_low, class_high = wilson(whole, marks * len(table))
+        class_share = np.where(marks > 0, whole / (marks * len(table)), np.nan)
+    return Mastery(names, marks, earned, share, low, high, class_share, class_low, class_high)

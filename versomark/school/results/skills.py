@@ -1,0 +1,178 @@
+"""A class by skill: each student's share and band, what the class is strong in and what it lacks, groups from it."""
+
+from collections.abc import Collection
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel
+
+from versomark.core.scoring import Band, ResponseTable, score
+from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
+from versomark.school.classes.models import Group
+from versomark.school.classes.services import keep_group, places_of
+from versomark.school.marking.numbers import names_hidden
+from versomark.school.marking.services import judged_in
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.room.answers import not_asked
+from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.sittings.seats import responses_of
+
+Cuts = tuple[float, float]
+"""From which share of its marks a skill is secure, and from which nearly so."""
+
+
+class SkillCell(BaseModel):
+    earned: float
+    share: float
+    low: float
+    high: float
+    band: Band | None
+    """None where there are too few marks to say."""
+
+
+class SkillQuestion(BaseModel):
+    number: int
+    label: str
+
+
+class SkillColumn(BaseModel):
+    name: str
+    marks: float
+    questions: list[SkillQuestion]
+    share: float
+    """Of the whole class."""
+    low: float
+    high: float
+    secure: int
+    nearly: int
+    not_yet: int
+    enough: bool
+    """Whether it has marks enough to say something of one student."""
+
+
+class SkillStudent(BaseModel):
+    seat: int
+    desk: int
+    name: str
+    cells: list[SkillCell]
+
+
+class ClassBySkill(BaseModel):
+    title: str
+    class_name: str
+    opening: str
+    skills: list[SkillColumn]
+    """Weakest first; those with too few marks to say something of one student come last."""
+    students: list[SkillStudent]
+    cuts: list[float]
+
+
+def table_in(sitting: Sitting) -> tuple[ResponseTable, list[Seat]]:
+    """Everybody's answers that are marked, scored as they stand, with the seats in the table's order."""
+    if names_hidden(sitting):
+        raise NotPossible("The names of this sitting are hidden for marking. Show them under Marking first.")
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
+    if not seats:
+        raise NotPossible("Nobody has handed in yet.")
+    unasked = not_asked([sitting]).get(sitting.pk, frozenset())
+    responses = responses_of([seat.pk for seat in seats])
+    return score(sitting.edition.read(), responses, unasked, judged_in(sitting)), seats
+
+
+def mastery_in(table: ResponseTable) -> Mastery:
+    return mastery(table.points, table.maxima, [item.skills for item in table.items])
+
+
+def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
+    table, seats = table_in(sitting)
+    found = mastery_in(table)
+    if not found.skills:
+        raise NotPossible("No question of this test says which skill it tests. Give them skills in the bank.")
+    edition = sitting.edition.read()
+    labels = {item.ref: item.content.own_label for item in edition.items()}
+    few = found.marks < TOO_LITTLE
+    order = [int(at) for at in np.lexsort([found.class_share, few]) if found.marks[at] > 0]
+    bands = [[found.band(i, at, cuts) for at in order] for i in range(len(seats))]
+    skills = [
+        SkillColumn(
+            name=found.skills[at],
+            marks=float(found.marks[at]),
+            questions=[
+                SkillQuestion(number=one.number, label=labels[one.id] or str(one.number))
+                for one in table.items
+                if found.skills[at] in one.skills
+            ],
+            share=float(found.class_share[at]),
+            low=float(found.class_low[at]),
+            high=float(found.class_high[at]),
+            secure=sum(row[place] == "secure" for row in bands),
+            nearly=sum(row[place] == "nearly" for row in bands),
+            not_yet=sum(row[place] == "not yet" for row in bands),
+            enough=bool(found.marks[at] >= TOO_LITTLE),
+        )
+        for place, at in enumerate(order)
+    ]
+    students = [
+        SkillStudent(
+            seat=seat.pk,
+            desk=seat.desk,
+            name=seat.student.short_name,
+            cells=[
+                SkillCell(
+                    earned=float(found.earned[i, at]),
+                    share=float(found.share[i, at]),
+                    low=float(found.low[i, at]),
+                    high=float(found.high[i, at]),
+                    band=bands[i][place],
+                )
+                for place, at in enumerate(order)
+            ],
+        )
+        for i, seat in enumerate(seats)
+    ]
+    return ClassBySkill(
+        title=edition.title,
+        class_name=sitting.school_class.name,
+        opening=_opening([one for one in skills if one.enough], len(seats), cuts),
+        skills=skills,
+        students=students,
+        cuts=list(cuts),
+    )
+
+
+def _opening(skills: list[SkillColumn], students: int, cuts: Cuts) -> str:
+    """What the class is strong in and what it lacks, in words; only where the interval says so too."""
+    strong = [one.name for one in skills if one.low >= cuts[1] and one.share >= cuts[0]]
+    weak = [one.name for one in skills if one.high < cuts[0] and one.share < cuts[1]]
+    said = []
+    if weak:
+        said.append(f"What the class lacks most: {_listed(weak[:3])}.")
+    if strong:
+        said.append(f"It is strong in {_listed(strong[::-1][:3])}.")
+    if not said:
+        said.append("No skill stands out, neither as a strength nor as a gap.")
+    needy = next((one for one in skills if one.not_yet > 0), None)
+    if needy is not None:
+        said.append(f"{needy.not_yet} of {students} are not yet there in {needy.name}.")
+    return " ".join(said)
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def group_by_band(
+    sitting: Sitting, skill: str, bands: Collection[Literal["secure", "nearly", "not yet"]], name: str, cuts: Cuts
+) -> Group:
+    """A group of the class, of those who stand in these bands of a skill."""
+    page = class_by_skill(sitting, cuts)
+    place = next((at for at, one in enumerate(page.skills) if one.name == skill), None)
+    if place is None:
+        raise NotFound("skill")
+    seats = [one.seat for one in page.students if one.cells[place].band in bands]
+    here = places_of(sitting.school_class).values("student_id")
+    students = list(sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True))
+    if not students:
+        raise NotPossible("Nobody is there, so there is nobody to put together.")
+    title = sitting.edition.read().title
+    return keep_group(sitting.school_class, name, students, made_from=f"{title}, {skill}: {', '.join(sorted(bands))}")

@@ -1,0 +1,129 @@
+"""A sitting by skill, groups from it, and personal feedback sheets."""
+
+from typing import Literal
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, Router, Schema
+
+from versomark.school.classes.services import class_of
+from versomark.school.http import file_out, json_out, teacher_of
+from versomark.school.problems import NotPossible
+from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.services import sitting_of
+
+from . import feedback, skills
+from .models import FeedbackSheet
+
+router = Router(tags=["results"])
+Percent = Field(ge=1, le=100)
+
+
+def _cuts(secure: int, nearly: int) -> skills.Cuts:
+    if not 0 < nearly < secure <= 100:
+        raise NotPossible("A skill is nearly there from a share above 0, and secure from a larger one.", status=422)
+    return secure / 100, nearly / 100
+
+
+@router.get("/sittings/{int:sitting_id}/results/skills", response=skills.ClassBySkill)
+def class_by_skill(request: HttpRequest, sitting_id: int, secure: int = 80, nearly: int = 50) -> HttpResponse:
+    """Students by skills, the weakest skill first."""
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    return json_out(skills.class_by_skill(sitting, _cuts(secure, nearly)))
+
+
+class BandGroup(Schema):
+    skill: str = Field(max_length=200)
+    bands: list[Literal["secure", "nearly", "not yet"]] = Field(min_length=1, max_length=3)
+    name: str = Field(max_length=60)
+    secure: int = Percent
+    nearly: int = Percent
+
+
+class BandGroupMade(Schema):
+    class_id: int
+    class_name: str
+    name: str
+    students: int
+
+
+@router.post("/sittings/{int:sitting_id}/results/skills/groups", response=BandGroupMade)
+def make_band_group(request: HttpRequest, sitting_id: int, body: BandGroup) -> BandGroupMade:
+    """Those who stand in these bands of a skill, as a group of the class."""
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id)
+    school_class = class_of(teacher, sitting.school_class_id, "own")
+    group = skills.group_by_band(sitting, body.skill, body.bands, body.name, _cuts(body.secure, body.nearly))
+    return BandGroupMade(
+        class_id=school_class.pk, class_name=school_class.name, name=group.name, students=group.students.count()
+    )
+
+
+class QuestionChoice(Schema):
+    item: UUID
+    stem: str
+
+
+class FollowUpLine(Schema):
+    skill: str
+    chosen: UUID | None
+    choices: list[QuestionChoice]
+
+
+class FeedbackBody(Schema):
+    intro: str = Field("", max_length=2000)
+    closing: str = Field("", max_length=2000)
+    marks: bool = True
+    secure: int = Field(80, ge=1, le=100)
+    nearly: int = Field(50, ge=1, le=100)
+    follow_ups: dict[str, UUID | None] = Field(default={}, max_length=200)
+    """By skill; None for no question."""
+
+
+class FeedbackPage(FeedbackBody):
+    lines: list[FollowUpLine]
+
+
+def _page(request: HttpRequest, sitting: Sitting) -> FeedbackPage:
+    table, _ = skills.table_in(sitting)
+    kept = feedback.settings_of(sitting)
+    found = feedback.follow_ups(teacher_of(request), sitting, kept, skills.mastery_in(table).skills)
+    return FeedbackPage(
+        intro=kept.intro,
+        closing=kept.closing,
+        marks=kept.marks,
+        secure=kept.secure,
+        nearly=kept.nearly,
+        follow_ups={one.skill: one.chosen.pk if one.chosen else None for one in found},
+        lines=[
+            FollowUpLine(
+                skill=one.skill,
+                chosen=one.chosen.pk if one.chosen else None,
+                choices=[QuestionChoice(item=item.pk, stem=feedback.stem_of(item)) for item in one.choices],
+            )
+            for one in found
+        ],
+    )
+
+
+@router.get("/sittings/{int:sitting_id}/results/feedback", response=FeedbackPage)
+def feedback_page(request: HttpRequest, sitting_id: int) -> FeedbackPage:
+    """What the sheets say, and the questions that could be asked again."""
+    return _page(request, sitting_of(teacher_of(request), sitting_id))
+
+
+@router.put("/sittings/{int:sitting_id}/results/feedback", response=FeedbackPage)
+def keep_feedback(request: HttpRequest, sitting_id: int, body: FeedbackBody) -> FeedbackPage:
+    sitting = sitting_of(teacher_of(request), sitting_id, "mark")
+    chosen = {skill: str(item) if item else "" for skill, item in body.follow_ups.items()}
+    parts = body.model_dump(exclude={"follow_ups"})
+    feedback.keep_settings(teacher_of(request), sitting, FeedbackSheet(sitting=sitting, follow_ups=chosen, **parts))
+    return _page(request, sitting)
+
+
+@router.get("/sittings/{int:sitting_id}/results/feedback.pdf", response={200: None})
+def feedback_pdf(request: HttpRequest, sitting_id: int, seat: int | None = None) -> HttpResponse:
+    """The sheets of the class with a page for the teacher, or one student's."""
+    teacher = teacher_of(request)
+    sitting = sitting_of(teacher, sitting_id)
+    return file_out(feedback.pdf(teacher, sitting, seat), "application/pdf", f"feedback-{sitting.pk}.pdf")

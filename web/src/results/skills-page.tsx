@@ -1,0 +1,206 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { useParams, useSearchParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { BandSign } from "../ui/band-sign";
+import { Button, ButtonLink } from "../ui/button";
+import { BandsBar } from "../ui/charts/bands-bar";
+import { Choice, Problem } from "../ui/field";
+import { SaveView } from "../ui/save-view";
+import { Page, Spread } from "../ui/spread";
+import { percent } from "../ui/words";
+import { Feedback } from "./feedback";
+import { SkillStanding } from "./skill-standing";
+
+type BySkill = Schemas["ClassBySkill"];
+const SECURE = [60, 65, 70, 75, 80, 85, 90, 95];
+const NEARLY = [30, 40, 45, 50, 55, 60, 65, 70];
+
+/** A class by skill: what it lacks and what it can, who stands where, groups and feedback sheets from it. */
+export function SkillsPage() {
+  const sittingId = Number(useParams().sittingId);
+  const [search, setSearch] = useSearchParams();
+  const cuts = { secure: Number(search.get("secure")) || 80, nearly: Number(search.get("nearly")) || 50 };
+  const [chosen, setChosen] = useState(0);
+  const [writing, setWriting] = useState(false);
+  const part = useRef<HTMLDivElement>(null);
+  const found = useQuery({
+    queryKey: ["results", sittingId, "skills", cuts],
+    queryFn: () =>
+      read(
+        api.GET("/api/sittings/{sitting_id}/results/skills", {
+          params: { path: { sitting_id: sittingId }, query: cuts },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const page = found.data;
+  const set = (name: keyof typeof cuts, value: string) => {
+    const kept = new URLSearchParams(search);
+    kept.set(name, value);
+    setSearch(kept, { replace: true });
+  };
+  const skill = page?.skills[chosen] ?? page?.skills[0];
+  return (
+    <Page
+      title="By skill"
+      facts={
+        <span className="flex flex-wrap items-center gap-x-2">
+          {page && `${page.title} · ${page.class_name} · `}● from
+          <Cut name="Secure from" value={cuts.secure} of={SECURE} onChange={(value) => set("secure", value)} />◐ from
+          <Cut name="Nearly from" value={cuts.nearly} of={NEARLY} onChange={(value) => set("nearly", value)} />
+          of its marks
+        </span>
+      }
+      actions={
+        <>
+          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
+          {page && <SaveView name="By skill" of={part} rows={() => skillRows(page)} />}
+          <Button look="main" disabled={!page} onClick={() => setWriting(true)}>
+            Feedback sheets…
+          </Button>
+        </>
+      }
+    >
+      {page && skill ? (
+        <Spread
+          names={{ verso: "Students by skill", recto: skill.name }}
+          verso={
+            <div ref={part}>
+              <Problem error={found.error} />
+              <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+              <Students page={page} chosen={page.skills.indexOf(skill)} onChoose={setChosen} />
+            </div>
+          }
+          recto={
+            <SkillStanding
+              key={skill.name}
+              sittingId={sittingId}
+              page={page}
+              place={page.skills.indexOf(skill)}
+              cuts={cuts}
+            />
+          }
+        />
+      ) : (
+        <div className="px-6 py-4">
+          <Problem error={found.error} />
+        </div>
+      )}
+      {writing && <Feedback sittingId={sittingId} onClose={() => setWriting(false)} />}
+    </Page>
+  );
+}
+
+function Cut({
+  name,
+  value,
+  of,
+  onChange,
+}: {
+  name: string;
+  value: number;
+  of: number[];
+  onChange: (value: string) => void;
+}) {
+  return (
+    <Choice low className="w-auto!" aria-label={name} value={value} onChange={(event) => onChange(event.target.value)}>
+      {[...new Set([...of, value])]
+        .sort((a, b) => a - b)
+        .map((one) => (
+          <option key={one} value={one}>
+            {one}%
+          </option>
+        ))}
+    </Choice>
+  );
+}
+
+type StudentsProps = { page: BySkill; chosen: number; onChoose: (place: number) => void };
+
+function Students({ page, chosen, onChoose }: StudentsProps) {
+  return (
+    <div className="overflow-x-auto">
+      <table className="w-full border-collapse text-sm">
+        <caption className="sr-only">Students by skill, the weakest skill first</caption>
+        <thead>
+          <tr>
+            <th scope="col" className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs text-graphite">
+              Student
+            </th>
+            {page.skills.map((skill, at) => (
+              <th
+                key={skill.name}
+                scope="col"
+                className={`min-w-24 px-1.5 py-1 align-bottom font-semibold ${at === chosen ? "bg-iris-wash" : ""}`}
+              >
+                <button
+                  type="button"
+                  aria-pressed={at === chosen}
+                  className="w-full text-left text-xs leading-tight wrap-anywhere hover:underline"
+                  onClick={() => onChoose(at)}
+                >
+                  {skill.name}
+                </button>
+              </th>
+            ))}
+          </tr>
+          <tr className="border-b border-edge">
+            <th
+              scope="row"
+              className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs font-normal text-graphite"
+            >
+              The class
+            </th>
+            {page.skills.map((skill, at) => (
+              <td key={skill.name} className={`px-1.5 py-1 ${at === chosen ? "bg-iris-wash" : ""}`}>
+                <span className="font-semibold">{percent(skill.share)}</span>
+                {skill.enough ? (
+                  <BandsBar secure={skill.secure} nearly={skill.nearly} notYet={skill.not_yet} />
+                ) : (
+                  <span className="block text-xs text-graphite">too few marks</span>
+                )}
+              </td>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {page.students.map((student) => (
+            <tr key={student.seat} className="border-b border-hairline">
+              <th
+                scope="row"
+                className="sticky left-0 z-10 bg-page py-1 pr-3 text-left font-serif font-normal whitespace-nowrap"
+              >
+                {student.name}
+              </th>
+              {student.cells.map((cell, at) => (
+                <td
+                  key={page.skills[at]?.name}
+                  className={`px-1.5 py-1 whitespace-nowrap ${at === chosen ? "bg-iris-wash" : ""}`}
+                >
+                  <BandSign band={cell.band} />
+                  <span className="ml-1 text-graphite">
+                    {cell.earned} of {page.skills[at]?.marks}
+                  </span>
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** All of it as lines of a table, for a spreadsheet: the share, and the band in a word. */
+function skillRows(page: BySkill): string[][] {
+  return [
+    ["Student", ...page.skills.flatMap((skill) => [skill.name, "band"])],
+    ["The class", ...page.skills.flatMap((skill) => [percent(skill.share), ""])],
+    ...page.students.map((student) => [
+      student.name,
+      ...student.cells.flatMap((cell) => [percent(cell.share), cell.band ?? "too little to say"]),
+    ]),
+  ];
+}
