@@ -6,8 +6,13 @@ The truth is the parameter that each sample was drawn from; bounds allow four st
 import numpy as np
 import pytest
 
-from tests.core.tables import points
-from versomark.core.stats import bootstrap_means, reliability, resample_weights, wilson
+from tests.core.tables import choices, points
+from versomark.core.findings.flags import Flag, Thresholds, find_flags
+from versomark.core.findings.groups import compare_groups
+from versomark.core.findings.totals import totals_figures
+from versomark.core.stats import bootstrap_means, item_measures, reliability, resample_weights, wilson
+from versomark.core.stats.differential import share_difference
+from versomark.core.stats.mastery import mastery
 from versomark.stand_ins.class_of_students import SimulatedItem, answer, answer_paper, make_class
 
 RUNS = 2000
@@ -74,3 +79,86 @@ def test_simulated_students_follow_the_model_that_is_written_down() -> None:
     slow = next(student for student in students if student.reaches < 0.9)
     paper = answer_paper(slow, [PLAIN] * 20, rng)
     assert paper[int(np.ceil(slow.reaches * 20)) :] == [None] * (20 - int(np.ceil(slow.reaches * 20)))
+
+
+@pytest.mark.parametrize(("p", "q", "n", "m"), [(0.5, 0.5, 24, 26), (0.8, 0.6, 24, 24), (0.1, 0.3, 15, 40)])
+def test_newcombes_interval_covers_the_difference_of_two_classes(p: float, q: float, n: int, m: int) -> None:
+    # Newcombe 1998: method 10 covers close to its nominal level where others fall far below.
+    rng = np.random.default_rng(6)
+    one, other = rng.binomial(n, p, RUNS) / n, rng.binomial(m, q, RUNS) / m
+    found = share_difference(one, np.full(RUNS, n), other, np.full(RUNS, m))
+    covered = np.mean((found.low <= p - q) & (p - q <= found.high))
+    assert covered == pytest.approx(0.95, abs=0.03 + FOUR_ERRORS)
+    assert found.difference.mean() == pytest.approx(p - q, abs=4 * np.sqrt((p * (1 - p) / n + q * (1 - q) / m) / RUNS))
+
+
+def test_groups_that_are_alike_are_called_different_in_one_of_twenty_and_no_item_unfair() -> None:
+    """Two groups of one population and a test without any item that favours one: what is found is chance."""
+    rng, runs, hard = np.random.default_rng(7), 150, np.linspace(-1, 1, 10)
+    apart = unfair = 0
+    for _ in range(runs):
+        ability = rng.normal(size=(60, 1))
+        table = points((ability + rng.logistic(size=(60, 10)) > hard).astype(float), maxima=[1] * 10)
+        found = compare_groups(table, np.arange(60) < 30, ("one", "other"))
+        apart += bool(found.low is not None and found.high is not None and (found.low > 0 or found.high < 0))
+        unfair += sum(item.letter == "C" for item in found.items)
+    assert apart / runs == pytest.approx(0.05, abs=4 * (0.95 * 0.05 / runs) ** 0.5)
+    # Class C asks for a large effect beyond chance: rarer than the twentieth of a test of significance.
+    assert unfair / (10 * runs) < 0.04
+
+
+def test_an_item_that_favours_a_group_is_found_where_groups_are_large_enough() -> None:
+    rng, runs, hard = np.random.default_rng(8), 40, np.linspace(-1, 1, 10)
+    found = 0
+    for _ in range(runs):
+        ability, second = rng.normal(size=(400, 1)), np.arange(400) < 200
+        unfair = np.zeros((400, 10))
+        unfair[second, 4] = 1.5  # logits harder for the second group: about 3.5 on the scale of delta, far into C
+        right = (ability + rng.logistic(size=(400, 10)) > hard + unfair).astype(float)
+        items = compare_groups(points(right, maxima=[1] * 10), second, ("one", "other")).items
+        found += items[4].letter == "C" and (items[4].delta or 0) < 0
+    assert found / runs > 0.9
+
+
+def test_a_cut_is_as_sure_as_a_parallel_test_shows() -> None:
+    """Subkoviak's (1976) agreement from one sitting against a second one of the same students, simulated: Rasch, 30
+    questions. His estimate leans on the binomial, so it may be a few hundredths off."""
+    rng, hard = np.random.default_rng(9), np.linspace(-1.5, 1.5, 30)
+    said, seen = [], []
+    for _ in range(40):
+        ability = rng.normal(size=(60, 1))
+        first, again = ((ability + rng.logistic(size=(60, 30)) > hard).astype(float) for _ in range(2))
+        (cut,) = totals_figures(points(first, maxima=[1] * 30), [0.6]).cuts
+        said.append(cut.agreement)
+        seen.append(np.mean((first.sum(axis=1) >= 18 - 1e-9) == (again.sum(axis=1) >= 18 - 1e-9)))
+    assert np.mean([one for one in said if one is not None]) == pytest.approx(np.mean(seen), abs=0.04)
+
+
+@pytest.mark.parametrize("true", [0.3, 0.65, 0.9])
+def test_the_interval_of_a_skill_covers_what_a_student_can(true: float) -> None:
+    earned = np.random.default_rng(10).binomial(1, true, size=(RUNS, 6)).astype(float)
+    found = mastery(earned, np.ones(6), [["loops"]] * 6)
+    covered = np.mean((found.low[:, 0] <= true) & (true <= found.high[:, 0]))
+    # Six marks are few, and a count has steps: Wilson's interval is then somewhat wide or narrow, never far off.
+    assert 0.88 <= covered <= 1.0
+
+
+def test_numbers_of_guessers_are_called_guessing_and_those_of_the_able_are_not() -> None:
+    rng, runs = np.random.default_rng(11), 60
+    called = {"guessed": 0, "known": 0}
+    for run in range(runs):
+        ability = rng.normal(size=80)
+        letters = [
+            "".join(
+                "A" if j and one + rng.logistic() > 0 else str(rng.choice(list("ABCD")))  # at the first all guess
+                for j in range(10)
+            )
+            for one in ability
+        ]
+        table = choices(letters, "A" * 10)
+        found = find_flags(table, item_measures(table), Thresholds(), 60, run)
+        guessed = {one.item for one in found if one.flag is Flag.GUESSING}
+        called["guessed"] += 0 in guessed
+        called["known"] += len(guessed - {0})
+    assert called["guessed"] / runs > 0.5
+    assert called["known"] / (9 * runs) < 0.01
