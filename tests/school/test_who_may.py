@@ -8,7 +8,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from tests.conftest import PASSWORD, Staffroom, two_questions
+from tests.conftest import PASSWORD, Staffroom, devices, two_questions
 from tests.school.test_teacher_side import layout, send
 from tests.school.whole import everything
 from versomark.core.editions import Described, DescribedGroup
@@ -178,6 +178,28 @@ def test_a_stranger_reaches_nothing_and_changes_nothing(staffroom: Callable[[str
         assert reply.status_code == 404, (method, path, reply.status_code, reply.content[:200])
         tried += 1
     assert tried > 40
+    assert everything() == before
+
+
+def test_a_student_and_nobody_reach_nothing_of_a_teacher(staffroom: Callable[[str], Staffroom]) -> None:
+    owner = staffroom("owner")
+    sitting, named = ids(owner)
+    services.open_sitting(sitting)
+    device = devices(sitting)[0]
+    assert device.join().status_code == 200
+    page_of_own = device.client.post(
+        "/api/own/enter",
+        {"link": sitting.school_class.link, "pass_phrase": device.pass_phrase},
+        content_type="application/json",
+    )
+    assert page_of_own.status_code == 200
+    before, tried = everything(), 0
+    for client in (device.client, Client()):
+        for method, path, body in operations():
+            reply = call(client, method, path, named, body)
+            assert reply.status_code == 401, (method, path, reply.status_code, reply.content[:200])
+            tried += 1
+    assert tried > 200
     assert everything() == before
 
 

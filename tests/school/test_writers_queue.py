@@ -15,6 +15,7 @@ from django.utils import timezone
 
 from tests.conftest import Staffroom
 from versomark.school.classes.models import Student
+from versomark.school.prepared import Prepared
 from versomark.school.problems import NotPossible
 from versomark.school.sittings import nudges
 from versomark.school.sittings.one_seat import WITH_ALL, seat_with_all
@@ -196,3 +197,18 @@ def test_a_query_that_is_composed_once_finds_what_the_orm_finds_every_time(schoo
             assert found.sitting.edition.get_deferred_fields() == {"content"}
             assert found.sitting.edition.content == asked.sitting.edition.content
     assert seat_with_all(0) is None
+
+
+@pytest.mark.django_db
+def test_what_is_prepared_by_several_values_is_what_django_finds(school: Staffroom) -> None:
+    sitting = school.open_sitting(students=3)
+    named = Prepared(lambda pk, word: Student.objects.filter(seats__sitting=pk, pass_phrase=word), (int, str))
+    backwards = Prepared(lambda word, pk: Student.objects.filter(pass_phrase=word, seats__sitting=pk), (str, int))
+    for seat in sitting.seats.select_related("student"):
+        word = seat.student.pass_phrase
+        assert named.all(sitting.pk, word) == backwards.all(word, sitting.pk) == [seat.student]
+        assert named.first(sitting.pk + 1, word) is None
+        assert named.first(sitting.pk, f"{word}' OR 1=1 --") is None
+    assert named.first(sitting.pk, "") is None
+    with pytest.raises(ValueError, match="shorter"):
+        named.all(sitting.pk)
