@@ -8,6 +8,7 @@ import pypdfium2
 import pytest
 
 from tests.conftest import Staffroom, devices, refs
+from tests.school.test_results import own, own_result
 from versomark.core.items import Option, SingleChoice, TrueFalse
 from versomark.core.stats.mastery import mastery
 from versomark.school.bank.services import Details, make_item
@@ -125,8 +126,8 @@ def test_sheets_say_each_student_their_own_and_the_teacher_all_answers(school: S
     assert "Ada Ash" in ada
     assert "7 of 7 marks" in ada
     assert "You are secure in what this test could show." in ada
-    for sheet, own, loops, meters in ((ben, "Ben Birch", True, True), (cem, "Cem Cedar", True, False)):
-        assert own in sheet
+    for sheet, name, loops, meters in ((ben, "Ben Birch", True, True), (cem, "Cem Cedar", True, False)):
+        assert name in sheet
         assert ("A loop with a gap" in sheet) is loops
         assert ("An ammeter stands" in sheet) is meters
         assert "Dear all, look." in sheet
@@ -146,6 +147,27 @@ def test_sheets_say_each_student_their_own_and_the_teacher_all_answers(school: S
     assert len(words) == 4  # nothing is asked, so there is no page of answers
     assert not any(" of 7" in sheet or "A loop" in sheet for sheet in words)
     assert "not yet" in words[3]
+
+
+def test_a_released_result_says_what_wants_work_first_and_in_words_no_number(school: Staffroom, sat: Sitting) -> None:
+    def release(marks: bool) -> None:
+        path = f"/api/sittings/{sat.pk}/results/release"
+        body = {"marks": marks, "answers": False}
+        assert school.client.put(path, body, content_type="application/json").status_code == 200
+
+    release(marks=True)
+    cem = own(sat, 3)
+    expected = [("Loops", "not yet", 0.0, 3.0), ("Meters", "secure", 3.0, 3.0), ("Energy", None, 0.0, 1.0)]
+    seen = own_result(cem, sat).json()["skills"]
+    assert [(one["name"], one["band"], one["marks"], one["of"]) for one in seen] == expected
+    # The teacher's own lines count, and through a student's eyes it is the same.
+    put(school, sat, secure=100, nearly=10)
+    assert [one["band"] for one in own_result(own(sat, 2), sat).json()["skills"]] == ["not yet", "nearly", None]
+    seat = sat.seats.get(desk=3)
+    eyes = school.client.get(f"/api/sittings/{sat.pk}/results/seats/{seat.pk}")
+    assert eyes.json()["skills"] == own_result(cem, sat).json()["skills"]
+    release(marks=False)
+    assert {(one["marks"], one["of"]) for one in own_result(cem, sat).json()["skills"]} == {(None, None)}
 
 
 def test_what_cannot_be_is_said_and_stays_with_its_teacher(

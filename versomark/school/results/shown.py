@@ -10,17 +10,19 @@ from pydantic import BaseModel
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, WrittenResponse
-from versomark.core.scoring import score
+from versomark.core.scoring import Band, ResponseTable, score
 from versomark.core.text import RichText
 from versomark.school.marking.away import returned_to
 from versomark.school.marking.models import Mark, MarkState, Remark, Turn
 from versomark.school.marking.remarks import remarks_on
 from versomark.school.marking.services import judged_in, marks_by_turn
 from versomark.school.room.answers import not_asked
-from versomark.school.sittings.models import Seat
+from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.seats import responses_of
 
+from .feedback import settings_of
 from .release import Shown
+from .skills import mastery_in
 from .totals import results_in
 
 Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out"]
@@ -71,6 +73,16 @@ class ShownQuestion(BaseModel):
     why: RichText
 
 
+class ShownSkill(BaseModel):
+    """How far the student is with what the test asked for."""
+
+    name: str
+    band: Band | None
+    """None where there are too few marks to say."""
+    marks: float | None
+    of: float | None
+
+
 class StudentResult(BaseModel):
     title: str
     student: str
@@ -83,6 +95,8 @@ class StudentResult(BaseModel):
     """Why the total was set, where a teacher set it."""
     waiting: int
     comment: str
+    skills: list[ShownSkill]
+    """Those that want work first."""
     questions: list[ShownQuestion]
 
 
@@ -119,8 +133,28 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         reason=result.set_by.reason if result.set_by and shown.marks else "",
         waiting=result.waiting,
         comment=overall.text if overall else "",
+        skills=_skills(sitting, table, shown),
         questions=questions,
     )
+
+
+ORDER: tuple[Band | None, ...] = ("not yet", "nearly", "secure", None)
+
+
+def _skills(sitting: Sitting, table: ResponseTable, shown: Shown) -> list[ShownSkill]:
+    found, kept = mastery_in(table), settings_of(sitting)
+    cuts = (kept.secure / 100, kept.nearly / 100)
+    skills = [
+        ShownSkill(
+            name=name,
+            band=found.band(0, at, cuts),
+            marks=float(found.earned[0, at]) if shown.marks else None,
+            of=float(found.marks[at]) if shown.marks else None,
+        )
+        for at, name in enumerate(found.skills)
+        if found.marks[at] > 0
+    ]
+    return sorted(skills, key=lambda one: ORDER.index(one.band))
 
 
 def _mark(turns: dict[Turn, dict[tuple[int, str], Mark]], seat: int, ref: str) -> Mark | None:

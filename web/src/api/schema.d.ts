@@ -8487,6 +8487,20 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * ShownSkill
+         * @description How far the student is with what the test asked for.
+         */
+        ShownSkill: {
+            /** Name */
+            name: string;
+            /** Band */
+            band: ("secure" | "nearly" | "not yet") | null;
+            /** Marks */
+            marks: number | null;
+            /** Of */
+            of: number | null;
+        };
         /** StudentResult */
         StudentResult: {
             /** Title */
@@ -8507,6 +8521,8 @@ export interface components {
             waiting: number;
             /** Comment */
             comment: string;
+            /** Skills */
+            skills: components["schemas"]["ShownSkill"][];
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
         };

@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { BandSign } from "../ui/band-sign";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
 import { amount } from "../ui/words";
@@ -28,6 +29,7 @@ export function ResultPaper({ result, files }: { result: StudentResult; files: s
         </p>
       )}
       {result.comment && <p className="mt-4 border-l-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
+      <Skills skills={result.skills} />
       <ol className="mt-6">
         {result.questions.map((question) => (
           <li key={question.number} className="border-t border-hairline py-4">
@@ -36,6 +38,48 @@ export function ResultPaper({ result, files }: { result: StudentResult; files: s
         ))}
       </ol>
     </article>
+  );
+}
+
+/** How far they are with each skill, what wants work first. */
+function Skills({ skills }: { skills: StudentResult["skills"] }) {
+  const next = skills.filter((one) => one.band === "not yet" || one.band === "nearly");
+  if (skills.length === 0) return null;
+  return (
+    <section aria-label="Skills" className="mt-6">
+      <table className="w-full border-collapse">
+        <caption className="sr-only">How far you are with each skill</caption>
+        <tbody>
+          {skills.map((one) => (
+            <tr key={one.name} className="border-b border-hairline">
+              <th scope="row" className="py-1.5 pr-3 text-left font-normal wrap-anywhere">
+                {one.name}
+              </th>
+              <td className="py-1.5 pr-3 whitespace-nowrap">
+                {one.band ? (
+                  <BandSign band={one.band} words />
+                ) : (
+                  <span className="text-graphite">too little to say</span>
+                )}
+              </td>
+              <td className="py-1.5 text-right whitespace-nowrap text-graphite">
+                {one.marks !== null && one.of !== null && `${marks(one.marks)} of ${marks(one.of)}`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {next.length > 0 && (
+        <p className="mt-3">
+          <strong>Next:</strong> work on{" "}
+          {next
+            .map((one) => one.name)
+            .slice(0, 2)
+            .join(" and ")}
+          .
+        </p>
+      )}
+    </section>
   );
 }
 

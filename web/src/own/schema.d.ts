@@ -272,6 +272,20 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * ShownSkill
+         * @description How far the student is with what the test asked for.
+         */
+        ShownSkill: {
+            /** Name */
+            name: string;
+            /** Band */
+            band: ("secure" | "nearly" | "not yet") | null;
+            /** Marks */
+            marks: number | null;
+            /** Of */
+            of: number | null;
+        };
         /** StudentResult */
         StudentResult: {
             /** Title */
@@ -292,6 +306,8 @@ export interface components {
             waiting: number;
             /** Comment */
             comment: string;
+            /** Skills */
+            skills: components["schemas"]["ShownSkill"][];
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
         };
