@@ -159,6 +159,8 @@ def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Gro
 
 def record_history(sitting: Sitting) -> None:
     """Keep beside each question of the bank how it did in a closed sitting."""
+    # What follows a closing comes after its transaction, in which more may have been done with the sitting.
+    sitting.refresh_from_db(fields=["opened_at", "made_at"])
     kept = findings_of(sitting)
     if kept is not None:
         _record(sitting, Body.model_validate(kept.body))

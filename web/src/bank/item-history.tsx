@@ -4,8 +4,8 @@ import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Fold } from "../ui/fold";
-import { Cell, Row, Table } from "../ui/table";
 import { dayOf, figure, many } from "../ui/words";
+import { UsesTable } from "./uses-table";
 
 type Props = { item: Schemas["ItemPage"]; revision: RefObject<number> };
 
@@ -38,38 +38,7 @@ export function ItemHistory({ item, revision }: Props) {
       }
       open={uses.length > 0}
     >
-      {uses.length > 0 && (
-        <Table
-          caption="Sittings it was used in"
-          heads={[
-            { label: "Sitting" },
-            { label: "Students", right: true },
-            { label: "p", right: true },
-            { label: "r", right: true },
-          ]}
-        >
-          {uses.map((use) => (
-            <Row key={use.title + use.held_on}>
-              <Cell>
-                {use.title}, {dayOf(use.held_on)}
-                {use.flags.map((flag) => (
-                  <span key={flag} className="block text-clay">
-                    ◆ {flag}
-                  </span>
-                ))}
-                {use.notes.map((note) => (
-                  <span key={note} className="block text-graphite">
-                    set aside: {note}
-                  </span>
-                ))}
-              </Cell>
-              <Cell right>{use.students}</Cell>
-              <Cell right>{figure(use.difficulty)}</Cell>
-              <Cell right>{figure(use.discrimination)}</Cell>
-            </Row>
-          ))}
-        </Table>
-      )}
+      {uses.length > 0 && <UsesTable uses={uses} />}
       <Problem error={putBack.error} />
       <ul className="mt-2 text-sm">
         {versions.map((version) => (

@@ -1,11 +1,13 @@
-import type { Schemas } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { api, read, type Schemas } from "../api/client";
+import { UsesTable } from "../bank/uses-table";
 import { AskInRoom } from "../room/ask-in-room";
 import { Button, ButtonLink } from "../ui/button";
 import { type Trace, TraceChart } from "../ui/charts/trace-chart";
 import { ValueChart } from "../ui/charts/value-chart";
 import { Hint } from "../ui/hint";
 import { KeyCap } from "../ui/key-cap";
-import { Region } from "../ui/spread";
+import { Chip, Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, percent } from "../ui/words";
 import { Chosen } from "./chosen";
@@ -39,7 +41,8 @@ export function Question(props: Props) {
   const lit =
     first?.options[0] ??
     [...question.options].filter((o) => !o.key).sort((a, b) => b.seats.length - a.seats.length)[0]?.option;
-  const counted = students.filter((student) => student.total !== null).length;
+  const notCounted = students.filter((student) => student.total === null);
+  const counted = students.length - notCounted.length;
   return (
     <>
       <div className="mb-2 flex items-baseline justify-between gap-3 text-sm text-graphite">
@@ -175,6 +178,16 @@ export function Question(props: Props) {
           students={students}
         />
       )}
+      {notCounted.length > 0 && (
+        <Region name={`Not counted, or did not sit it: ${notCounted.length}`}>
+          <div className="flex flex-wrap gap-1.5 pt-2">
+            {notCounted.map((student) => (
+              <Chip key={student.seat}>{student.name}</Chip>
+            ))}
+          </div>
+        </Region>
+      )}
+      {!elsewhere && <Earlier itemId={question.ref} />}
       {question.follow_up && (
         <Region name="To ask again">
           <p className="py-2 font-serif">{question.follow_up}</p>
@@ -194,6 +207,9 @@ export function Question(props: Props) {
               {flags.length > 0 ? "Reword it" : "Open the question"}
             </ButtonLink>
             <AskInRoom what={{ item: question.ref }} label="Ask it again in the room" />
+            {flags.some((flag) => flag.flag === "raters disagree") && (
+              <ButtonLink to={`/marking/${sittingId}/second`}>How far the markers agree</ButtonLink>
+            )}
           </>
         )}
         {(question.figures || question.left_out) && (
@@ -203,6 +219,23 @@ export function Question(props: Props) {
         )}
       </div>
     </>
+  );
+}
+
+/** The question in all its sittings, where it was in more than this one. */
+function Earlier({ itemId }: { itemId: string }) {
+  const found = useQuery({
+    queryKey: ["item-history", itemId],
+    queryFn: () => read(api.GET("/api/items/{item_id}/history", { params: { path: { item_id: itemId } } })),
+    // A question of a colleague's test is not in one's own bank.
+    retry: false,
+  });
+  const uses = found.data?.uses ?? [];
+  if (uses.length < 2) return null;
+  return (
+    <Region name="In all its sittings">
+      <UsesTable uses={uses} />
+    </Region>
   );
 }
 

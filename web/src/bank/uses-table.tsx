@@ -1,0 +1,39 @@
+import type { Schemas } from "../api/client";
+import { Cell, Row, Table } from "../ui/table";
+import { dayOf, figure } from "../ui/words";
+
+/** How a question did in every sitting it was used in, with what was found and what its teacher thought of it. */
+export function UsesTable({ uses }: { uses: Schemas["UseLine"][] }) {
+  return (
+    <Table
+      caption="Sittings it was used in"
+      heads={[
+        { label: "Sitting" },
+        { label: "Students", right: true },
+        { label: "p", right: true },
+        { label: "r", right: true },
+      ]}
+    >
+      {uses.map((use) => (
+        <Row key={use.title + use.held_on}>
+          <Cell>
+            {use.title}, {dayOf(use.held_on)}
+            {use.flags.map((flag) => (
+              <span key={flag} className="block text-clay">
+                ◆ {flag}
+              </span>
+            ))}
+            {use.notes.map((note) => (
+              <span key={note} className="block text-graphite">
+                set aside: {note}
+              </span>
+            ))}
+          </Cell>
+          <Cell right>{use.students}</Cell>
+          <Cell right>{figure(use.difficulty)}</Cell>
+          <Cell right>{figure(use.discrimination)}</Cell>
+        </Row>
+      ))}
+    </Table>
+  );
+}
