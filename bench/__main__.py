@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from bench import cards, flags, looks, marking, models, online, room, sheets
+from bench import cards, flags, looks, marking, models, online, record, room, sheets
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -234,6 +234,7 @@ def main() -> None:
         "room": room.run,
         "online": online.run,
         "looks": looks.run,
+        "record": record.run,
         "marking": marking.run,
         "models": models.run,
         "flags": flags.run,

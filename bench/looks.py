@@ -1,12 +1,16 @@
 """Change and see: the figures of a class, and of five sittings of 400 put together, without a question, without a
 student, with other groups; through the whole of Django in process, as the page asks for them."""
 
-import os
-import tempfile
 import time
+from typing import TYPE_CHECKING
 from uuid import uuid4
 
 import numpy as np
+
+from bench.in_process import staffroom
+
+if TYPE_CHECKING:
+    from tests.conftest import Staffroom
 
 QUESTIONS, CLASS, SITTINGS, EACH = 40, 30, 5, 400
 REPEATS = 5
@@ -14,34 +18,24 @@ LOOKS = ("", "/table", "/totals", "/scale")
 
 
 def run() -> None:
-    with tempfile.TemporaryDirectory() as data:
-        os.environ["VERSO_DATA"] = data
-        _measure()
+    with staffroom() as staff:
+        _measure(staff)
 
 
-def _measure() -> None:
-    import django
-
-    django.setup()
-    from django.core.management import call_command
+def _measure(staff: "Staffroom") -> None:
     from django.db import transaction
-    from django.test import Client
 
-    from tests.conftest import PASSWORD, Staffroom, refs
+    from tests.conftest import refs
     from versomark.core.items import ItemContent, Option, SingleChoice
     from versomark.core.items.single_choice import SingleChoiceResponse
-    from versomark.school.accounts.models import School, Teacher
     from versomark.school.classes.services import add_students, make_class
     from versomark.school.sittings import answer_log, services
     from versomark.school.sittings.models import Sitting
 
-    call_command("migrate", verbosity=0)
-    teacher = Teacher.objects.create_teacher(School.objects.create(name="B"), "B", f"b{uuid4().hex}", PASSWORD)
-    client = Client()
-    client.force_login(teacher, backend="django.contrib.auth.backends.ModelBackend")
+    teacher, client = staff.teacher, staff.client
     options = [Option(id=one, text=one) for one in "abcd"]
     contents: list[ItemContent] = [SingleChoice(stem=f"K{n}", options=options, key="a") for n in range(QUESTIONS)]
-    staff, rng = Staffroom(teacher, client), np.random.default_rng(1)
+    rng = np.random.default_rng(1)
 
     def answered(sitting: Sitting) -> Sitting:
         named = refs(sitting)

@@ -1,13 +1,16 @@
 """The marking desk with 300 students and 6 written questions, and a key settled in a test of 60 questions: through the
 whole of Django in process, the next answer as the desk asks for it ahead."""
 
-import os
-import tempfile
 import time
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import uuid4
 
 import numpy as np
+
+from bench.in_process import staffroom
+
+if TYPE_CHECKING:
+    from tests.conftest import Staffroom
 
 STUDENTS, WRITTEN, KEYED = 300, 6, 60
 ANSWERS = 60
@@ -15,31 +18,19 @@ ANSWERS = 60
 
 
 def run() -> None:
-    with tempfile.TemporaryDirectory() as data:
-        # A process of its own would be cleaner; the bench as a whole is one, and this part touches no other school.
-        os.environ["VERSO_DATA"] = data
-        _measure()
+    with staffroom() as staff:
+        _measure(staff)
 
 
-def _measure() -> None:
-    import django
-
-    django.setup()
-    from django.core.management import call_command
+def _measure(staff: "Staffroom") -> None:
     from django.db import transaction
-    from django.test import Client
 
-    from tests.conftest import PASSWORD, Staffroom, refs
+    from tests.conftest import refs
     from versomark.core.items import ItemContent, Option, SingleChoice
     from versomark.core.items.by_rubric import Written
     from versomark.core.items.rubric import Criterion, Rubric
-    from versomark.school.accounts.models import School, Teacher
     from versomark.school.sittings import answer_log, services
 
-    call_command("migrate", verbosity=0)
-    teacher = Teacher.objects.create_teacher(School.objects.create(name="B"), "B", f"b{uuid4().hex}", PASSWORD)
-    client = Client()
-    client.force_login(teacher, backend="django.contrib.auth.backends.ModelBackend")
     rubric = Rubric(criteria=[Criterion(id="a", name="A", max=3), Criterion(id="b", name="B", max=2)])
     options = [Option(id=one, text=one) for one in "abcd"]
     keyed: list[ItemContent] = [SingleChoice(stem=f"K{n}", options=options, key="a") for n in range(KEYED)]
@@ -47,7 +38,7 @@ def _measure() -> None:
     rng = np.random.default_rng(1)
 
     def sat(contents: list[ItemContent]) -> tuple[int, list[str]]:
-        sitting = Staffroom(teacher, client).open_sitting(contents=contents, students=STUDENTS)
+        sitting = staff.open_sitting(contents=contents, students=STUDENTS)
         named = refs(sitting)
         kinds = {item.ref: item.content for item in sitting.edition.read().items()}
         with transaction.atomic():
@@ -60,7 +51,7 @@ def _measure() -> None:
 
     def timed(method: str, path: str, body: Any = None) -> float:
         begun = time.perf_counter()
-        reply = getattr(client, method)(path, body, content_type="application/json")
+        reply = getattr(staff.client, method)(path, body, content_type="application/json")
         assert reply.status_code == 200, (path, reply.content[:200])
         return 1000 * (time.perf_counter() - begun)
 

@@ -95,6 +95,12 @@ def other_sittings(page: Page) -> None:
     page.get_by_role("table", name="The test in its sittings").wait_for()
 
 
+def record(page: Page) -> None:
+    tab(page, "Records")
+    page.get_by_role("link", name="8 Heron", exact=True).click()
+    page.get_by_role("table", name="Students by sittings, newest first").wait_for()
+
+
 def skills(page: Page) -> None:
     results(page)
     page.get_by_role("link", name="By skill").click()
@@ -277,6 +283,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "scale": scale,
     "totals": totals,
     "skills": skills,
+    "record": record,
     "groups": groups,
     "other-sittings": other_sittings,
     "finder": finder,
@@ -294,6 +301,7 @@ NOT_KEPT = {
     "groups",
     "other-sittings",
     "scale",
+    "record",
 }
 """Looked at by tests, and no main view: a layer over any page, and what is done once a term."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}

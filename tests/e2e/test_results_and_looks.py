@@ -266,3 +266,29 @@ def test_work_is_locked_and_given_back_with_what_to_revise(teacher: Page, browse
     teacher.get_by_role("menuitem", name="Unlock", exact=True).click()
     expect(phone.get_by_text("Look at question 2 once more.")).to_be_visible(timeout=30_000)
     context.close()
+
+
+def test_a_class_through_the_year_is_ordered_shown_in_marks_and_saved(teacher: Page, tmp_path: Path) -> None:
+    screenshots.record(teacher)
+    axe_finds_nothing(teacher)
+    rows = teacher.get_by_role("region", name="Students by sittings").locator("tbody tr")
+    first = rows.first.get_by_role("rowheader").inner_text()
+    teacher.get_by_label("Order").select_option("lowest average first")
+    expect(rows.first.get_by_role("rowheader")).not_to_have_text(first)
+    averages = [
+        int(found[1])
+        for row in rows.all()
+        if (found := re.match(r"(\d+)%", row.locator("td").first.inner_text())) is not None
+    ]
+    assert averages == sorted(averages)
+    teacher.get_by_label("Shown").select_option("in marks")
+    in_marks = teacher.get_by_role("region", name="Students by sittings").get_by_text(re.compile(r"^\d+ of 20$"))
+    expect(in_marks.first).to_be_visible()
+    teacher.reload()
+    expect(in_marks.first).to_be_visible()  # the address remembers it
+    with saved(teacher, "Table", tmp_path).open(encoding="utf-8-sig", newline="") as file:
+        lines = list(csv.reader(file))
+    assert lines[0][:3] == ["Student", "Average", "Over"]
+    assert len(lines) == 2 + rows.count()
+    teacher.get_by_role("link", name=re.compile("Electric circuits, unit check")).first.click()
+    expect(teacher.get_by_role("heading", name="Results")).to_be_visible()

@@ -29,6 +29,7 @@ from versomark.school.paper.queries_api import router as queries
 from versomark.school.placement.api import router as placement
 from versomark.school.placement.student_api import router as second_part
 from versomark.school.problems import NotFound, NotPossible
+from versomark.school.records.api import router as records
 from versomark.school.results.api import router as results
 from versomark.school.results.skills_api import router as skills
 from versomark.school.room.api import router as room
@@ -66,6 +67,7 @@ for router in (
     same_answers,
     results,
     skills,
+    records,
     findings,
     views,
     settling,

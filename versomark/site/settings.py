@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "versomark.school.findings",
     "versomark.school.notices",
     "versomark.school.results",
+    "versomark.school.records",
     "versomark.school.placement",
     "versomark.school.desk",
     "versomark.demo",

@@ -93,6 +93,21 @@ class StudentChange(Needs):
     tags: list[str] = Field([], max_length=20)
 
 
+class GroupMade(Schema):
+    """A group that came from a finding or from a band of a skill."""
+
+    class_id: int
+    class_name: str
+    name: str
+    students: int
+
+
+def group_made(school_class: SchoolClass, group: Group) -> GroupMade:
+    return GroupMade(
+        class_id=school_class.pk, class_name=school_class.name, name=group.name, students=group.students.count()
+    )
+
+
 class GroupChange(Schema):
     name: str = Field(max_length=60)
     students: list[int] = Field([], max_length=400)

@@ -3,6 +3,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Query, Router, Schema
 
+from versomark.school.classes.api import GroupMade, group_made
 from versomark.school.classes.services import class_of
 from versomark.school.http import teacher_of
 from versomark.school.marking.numbers import names_hidden
@@ -77,22 +78,13 @@ class GroupWanted(Schema):
     name: str
 
 
-class GroupMade(Schema):
-    class_id: int
-    class_name: str
-    name: str
-    students: int
-
-
 @router.post("/sittings/{int:sitting_id}/findings/groups", response=GroupMade)
 def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> GroupMade:
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
     school_class = class_of(teacher, sitting.school_class_id, "own")
     group = services.group_from(sitting, body.ref, body.answer, body.name)
-    return GroupMade(
-        class_id=school_class.pk, class_name=school_class.name, name=group.name, students=group.students.count()
-    )
+    return group_made(school_class, group)
 
 
 @router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)

@@ -6,6 +6,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from versomark.school.classes.api import GroupMade, group_made
 from versomark.school.classes.services import class_of
 from versomark.school.http import file_out, json_out, teacher_of
 from versomark.school.problems import NotPossible
@@ -40,23 +41,14 @@ class BandGroup(Schema):
     nearly: int = Percent
 
 
-class BandGroupMade(Schema):
-    class_id: int
-    class_name: str
-    name: str
-    students: int
-
-
-@router.post("/sittings/{int:sitting_id}/results/skills/groups", response=BandGroupMade)
-def make_band_group(request: HttpRequest, sitting_id: int, body: BandGroup) -> BandGroupMade:
+@router.post("/sittings/{int:sitting_id}/results/skills/groups", response=GroupMade)
+def make_band_group(request: HttpRequest, sitting_id: int, body: BandGroup) -> GroupMade:
     """Those who stand in these bands of a skill, as a group of the class."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
     school_class = class_of(teacher, sitting.school_class_id, "own")
     group = skills.group_by_band(sitting, body.skill, body.bands, body.name, _cuts(body.secure, body.nearly))
-    return BandGroupMade(
-        class_id=school_class.pk, class_name=school_class.name, name=group.name, students=group.students.count()
-    )
+    return group_made(school_class, group)
 
 
 class QuestionChoice(Schema):

@@ -2964,6 +2964,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Class Record
+         * @description Every sitting of the class that is over, by student.
+         */
+        get: operations["versomark_school_records_api_class_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -8645,8 +8665,11 @@ export interface components {
             /** Cells */
             cells: components["schemas"]["SkillCell"][];
         };
-        /** BandGroupMade */
-        BandGroupMade: {
+        /**
+         * GroupMade
+         * @description A group that came from a finding or from a band of a skill.
+         */
+        GroupMade: {
             /** Class Id */
             class_id: number;
             /** Class Name */
@@ -8760,16 +8783,73 @@ export interface components {
                 [key: string]: string | null;
             };
         };
-        /** GroupMade */
-        GroupMade: {
+        /** ClassRecord */
+        ClassRecord: {
             /** Class Id */
             class_id: number;
             /** Class Name */
             class_name: string;
+            /** Opening */
+            opening: string;
+            /** Sittings */
+            sittings: components["schemas"]["RecordSitting"][];
+            /** Students */
+            students: components["schemas"]["RecordStudent"][];
+            /** Average */
+            average: number | null;
+        };
+        /** RecordCell */
+        RecordCell: {
+            /** Total */
+            total: number | null;
+            /** Of */
+            of: number | null;
+            /** Share */
+            share: number | null;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "" | "absent" | "excused" | "missing" | "waiting";
+            /** Late */
+            late: boolean;
+            /** Set */
+            set: boolean;
+        };
+        /** RecordSitting */
+        RecordSitting: {
+            /** Id */
+            id: number;
             /** Name */
             name: string;
-            /** Students */
-            students: number;
+            /** Title */
+            title: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            /** Mean */
+            mean: number | null;
+            /** Waiting */
+            waiting: number;
+            /** Names Hidden */
+            names_hidden: boolean;
+        };
+        /** RecordStudent */
+        RecordStudent: {
+            /** Student */
+            student: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: (components["schemas"]["RecordCell"] | null)[];
+            /** Average */
+            average: number | null;
+            /** Over */
+            over: number;
         };
         /** GroupWanted */
         GroupWanted: {
@@ -14255,7 +14335,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BandGroupMade"];
+                    "application/json": components["schemas"]["GroupMade"];
                 };
             };
         };
@@ -14327,6 +14407,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    versomark_school_records_api_class_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRecord"];
+                };
             };
         };
     };

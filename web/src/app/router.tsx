@@ -81,6 +81,14 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }),
       },
       {
+        path: "records",
+        lazy: async () => ({ Component: (await import("../records/records")).Records }),
+      },
+      {
+        path: "records/:classId",
+        lazy: async () => ({ Component: (await import("../records/class-record")).ClassRecord }),
+      },
+      {
         path: "results/:sittingId/skills",
         lazy: async () => ({ Component: (await import("../results/skills-page")).SkillsPage }),
       },

@@ -19,6 +19,7 @@ const TABS = [
   ["/sittings", "Sittings"],
   ["/marking", "Marking"],
   ["/findings", "Findings"],
+  ["/records", "Records"],
 ] as const;
 
 const tab = "block border px-3 py-2 lg:-mr-px";

@@ -1,9 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { ButtonLink } from "../ui/button";
 import { DifferencesChart } from "../ui/charts/differences-chart";
 import { Choice, Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
 import { Empty, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, many, percent } from "../ui/words";
@@ -15,8 +16,7 @@ const CLASSES = { A: "A, negligible", B: "B, moderate", C: "◆ C, differs by gr
 /** One group of the class beside the others, question by question. */
 export function GroupsView({ sittingId, classId }: { sittingId: number; classId: number }) {
   const { query, key } = useScope();
-  const [search, setSearch] = useSearchParams();
-  const by = search.get("by") ?? "";
+  const [by, setBy] = useInAddress("by", "");
   const found = useQuery({
     queryKey: ["findings", sittingId, "groups", key, by],
     queryFn: () =>
@@ -47,12 +47,7 @@ export function GroupsView({ sittingId, classId }: { sittingId: number; classId:
         )}
       </div>
     );
-  const choose = (next: string) => {
-    const kept = new URLSearchParams(search);
-    kept.set("by", next);
-    setSearch(kept, { replace: true });
-  };
-  return <Compared page={page} compared={page.compared} sittingId={sittingId} onChoose={choose} />;
+  return <Compared page={page} compared={page.compared} sittingId={sittingId} onChoose={setBy} />;
 }
 
 type ComparedProps = {

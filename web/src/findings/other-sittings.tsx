@@ -1,8 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { api, read } from "../api/client";
 import { DifferencesChart } from "../ui/charts/differences-chart";
 import { Choice, Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
 import { plain } from "../ui/rich";
 import { Empty, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
@@ -10,8 +11,8 @@ import { dayOf, figure, percent } from "../ui/words";
 
 /** The same test in other classes and other years, its questions side by side. */
 export function OtherSittings({ sittingId }: { sittingId: number }) {
-  const [search, setSearch] = useSearchParams();
-  const against = Number(search.get("against")) || null;
+  const [named, setAgainst] = useInAddress("against", "");
+  const against = Number(named) || null;
   const found = useQuery({
     queryKey: ["findings", sittingId, "other-sittings", against],
     queryFn: () =>
@@ -47,11 +48,7 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
             className="mb-3 w-auto!"
             aria-label="Put against"
             value={other.sitting}
-            onChange={(event) => {
-              const kept = new URLSearchParams(search);
-              kept.set("against", event.target.value);
-              setSearch(kept, { replace: true });
-            }}
+            onChange={(event) => setAgainst(event.target.value)}
           >
             {page.columns.slice(1).map((one) => (
               <option key={one.sitting} value={one.sitting}>
@@ -72,7 +69,7 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
       }
       recto={
         <Region name="Share of the marks earned">
-          <div className="overflow-x-auto">
+          <div className="relative overflow-x-auto">
             <Table
               caption="The test in its sittings"
               heads={[

@@ -1,9 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { TotalsChart } from "../ui/charts/totals-chart";
 import { Choice, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
+import { useInAddress } from "../ui/in-address";
 import { Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, many, namesIn, percent } from "../ui/words";
@@ -15,8 +16,7 @@ const CUTS = [30, 40, 50, 60, 65, 70, 75, 80, 85, 90];
 /** How dependable the totals are: their spread with cuts and error, reliability, what more questions would bring. */
 export function TotalsView({ sittingId }: { sittingId: number }) {
   const { query, key } = useScope();
-  const [search, setSearch] = useSearchParams();
-  const cuts = search.get("cuts") ?? "50,80";
+  const [cuts, setCuts] = useInAddress("cuts", "50,80");
   const found = useQuery({
     queryKey: ["findings", sittingId, "totals", key, cuts],
     queryFn: () =>
@@ -34,12 +34,13 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
         <Problem error={found.error} />
       </div>
     );
-  const setCut = (place: number, cut: number) => {
-    const next = cuts.split(",").map((one, at) => (at === place ? cut : Number(one)));
-    const kept = new URLSearchParams(search);
-    kept.set("cuts", next.join(","));
-    setSearch(kept, { replace: true });
-  };
+  const setCut = (place: number, cut: number) =>
+    setCuts(
+      cuts
+        .split(",")
+        .map((one, at) => (at === place ? cut : one))
+        .join(","),
+    );
   const { figures } = page;
   return (
     <Spread

@@ -27,6 +27,8 @@ export function useMark(
   // What was kept once stays kept while it is changed: a draft takes no kept mark's place.
   const wasKept = answer.mark?.state === "kept";
   const send = useMutation({
+    // One after another: the reply to a draft must not come after that to the mark, and look like the last word.
+    scope: { id: `mark ${sittingId} ${turn} ${at.item} ${at.number}` },
     mutationFn: (draft: boolean) =>
       read(
         api.PUT("/api/sittings/{sitting_id}/marking/{item}/{number}", {

@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { BandSign } from "../ui/band-sign";
 import { Button, ButtonLink } from "../ui/button";
 import { BandsBar } from "../ui/charts/bands-bar";
 import { Choice, Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
 import { Page, Spread } from "../ui/spread";
 import { percent } from "../ui/words";
@@ -19,8 +20,9 @@ const NEARLY = [30, 40, 45, 50, 55, 60, 65, 70];
 /** A class by skill: what it lacks and what it can, who stands where, groups and feedback sheets from it. */
 export function SkillsPage() {
   const sittingId = Number(useParams().sittingId);
-  const [search, setSearch] = useSearchParams();
-  const cuts = { secure: Number(search.get("secure")) || 80, nearly: Number(search.get("nearly")) || 50 };
+  const [secure, setSecure] = useInAddress("secure", "80");
+  const [nearly, setNearly] = useInAddress("nearly", "50");
+  const cuts = { secure: Number(secure) || 80, nearly: Number(nearly) || 50 };
   const [chosen, setChosen] = useState(0);
   const [writing, setWriting] = useState(false);
   const part = useRef<HTMLDivElement>(null);
@@ -35,11 +37,6 @@ export function SkillsPage() {
     placeholderData: keepPreviousData,
   });
   const page = found.data;
-  const set = (name: keyof typeof cuts, value: string) => {
-    const kept = new URLSearchParams(search);
-    kept.set(name, value);
-    setSearch(kept, { replace: true });
-  };
   const skill = page?.skills[chosen] ?? page?.skills[0];
   return (
     <Page
@@ -47,8 +44,8 @@ export function SkillsPage() {
       facts={
         <span className="flex flex-wrap items-center gap-x-2">
           {page && `${page.title} · ${page.class_name} · `}● from
-          <Cut name="Secure from" value={cuts.secure} of={SECURE} onChange={(value) => set("secure", value)} />◐ from
-          <Cut name="Nearly from" value={cuts.nearly} of={NEARLY} onChange={(value) => set("nearly", value)} />
+          <Cut name="Secure from" value={cuts.secure} of={SECURE} onChange={setSecure} />◐ from
+          <Cut name="Nearly from" value={cuts.nearly} of={NEARLY} onChange={setNearly} />
           of its marks
         </span>
       }
@@ -121,7 +118,7 @@ type StudentsProps = { page: BySkill; chosen: number; onChoose: (place: number) 
 
 function Students({ page, chosen, onChoose }: StudentsProps) {
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table className="w-full border-collapse text-sm">
         <caption className="sr-only">Students by skill, the weakest skill first</caption>
         <thead>

@@ -1,0 +1,41 @@
+import { Link } from "react-router";
+import { useClasses } from "../classes/class-choice";
+import { ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Empty, Line, Page } from "../ui/spread";
+import { many } from "../ui/words";
+
+/** The classes, each with its record. */
+export function Records() {
+  const classes = useClasses();
+  return (
+    <Page title="Records">
+      <div className="max-w-5xl px-6 py-4">
+        <Problem error={classes.error} />
+        {classes.data?.length === 0 && (
+          <Empty
+            title="There is no class yet."
+            action={
+              <ButtonLink to="/classes?new=1" look="main">
+                Make a class
+              </ButtonLink>
+            }
+          >
+            A record grows from sittings that are over: what each student has, term after term.
+          </Empty>
+        )}
+        {classes.data?.map((one) => (
+          <Line
+            key={one.id}
+            margin={many(one.students, "student")}
+            action={<ButtonLink to={`/records/${one.id}`}>Open</ButtonLink>}
+          >
+            <Link to={`/records/${one.id}`} className="font-serif text-lg">
+              {one.name}
+            </Link>
+          </Line>
+        ))}
+      </div>
+    </Page>
+  );
+}
