@@ -8,7 +8,7 @@ import { BandsBar } from "../ui/charts/bands-bar";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
-import { Page, Spread } from "../ui/spread";
+import { Empty, Page, Spread } from "../ui/spread";
 import { percent } from "../ui/words";
 import { Feedback } from "./feedback";
 import { SkillStanding } from "./skill-standing";
@@ -82,7 +82,18 @@ export function SkillsPage() {
         />
       ) : (
         <div className="px-6 py-4">
-          <Problem error={found.error} />
+          {found.error && (
+            <Empty
+              title="There is nothing by skill yet."
+              action={
+                <ButtonLink to={`/sittings/${sittingId}`} look="main">
+                  The sitting
+                </ButtonLink>
+              }
+            >
+              {found.error.message}
+            </Empty>
+          )}
         </div>
       )}
       {writing && <Feedback sittingId={sittingId} onClose={() => setWriting(false)} />}

@@ -82,7 +82,13 @@ export function TotalsChart({ counts, max, mean, cuts, sem }: Props) {
         {`mean ${mean.toFixed(1)}`}
       </text>
       {sem !== null && cuts.length > 0 && (
-        <text x={EDGE.left} y={12} fill="var(--graphite)">
+        // On the side on which the mean is not.
+        <text
+          x={mean < max / 2 ? WIDTH - EDGE.right : EDGE.left}
+          y={12}
+          textAnchor={mean < max / 2 ? "end" : "start"}
+          fill="var(--graphite)"
+        >
           {`shaded: within ±${sem.toFixed(1)} marks of a cut, one cannot be sure`}
         </text>
       )}
