@@ -1,6 +1,6 @@
 """An edition: a test frozen for use. It carries everything a sitting needs and never changes."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from hashlib import sha256
 from typing import Annotated
 
@@ -57,7 +57,10 @@ class Section(Frozen):
 
     @property
     def marks(self) -> float:
-        each = [item.content.marks for item in self.items]
+        return self.marks_without(())
+
+    def marks_without(self, refs: Collection[Ref]) -> float:
+        each = [item.content.marks for item in self.items if item.ref not in refs]
         # Where a student chooses, the items are worth the same: a check before freezing sees to it.
         return sum(sorted(each, reverse=True)[: self.choose])
 
@@ -88,7 +91,11 @@ class Edition(Frozen):
 
     @property
     def total_marks(self) -> float:
-        return sum(section.marks for section in self.sections)
+        return self.marks_without(())
+
+    def marks_without(self, refs: Collection[Ref]) -> float:
+        """Full marks where some of the items do not count."""
+        return sum(section.marks_without(refs) for section in self.sections)
 
     @property
     def form_names(self) -> list[str]:

@@ -27,6 +27,9 @@ from .scales import DifFigures, ScaleFigures, dif_figures, scale_figures
 SEED = 20261103
 RESAMPLES = 200
 NOT_ASKED = "Not asked for here."
+NOT_THE_SAME = "Students did not all take the same questions."
+NOBODY_TOOK_IT = "Nobody took it."
+NOBODY_THERE = "Nobody of the upper or of the lower group took it."
 NO_GROUPS = "No groups of students were given."
 
 
@@ -160,7 +163,11 @@ def _test_figures(table: ResponseTable, reasons: _Reasons) -> TestFigures:
     one_item = "A test of one item has no internal consistency." if len(table.items) < 2 else ""
     why_shape = same or few or "Not defined for these totals."
     why_reliability = one_item or same or few or "Not defined for these scores."
+    why_all = why_reliability if table.complete else NOT_THE_SAME
+    why_halves = "A half has no variance." if table.complete else NOT_THE_SAME
     not_one_mark = "Needs items of one mark each, right or wrong."
+    if not table.complete:
+        not_one_mark = NOT_THE_SAME
 
     def defined(name: str, value: float, why: str) -> float | None:
         return reasons.value(f"test.{name}", value, why)
@@ -179,12 +186,12 @@ def _test_figures(table: ResponseTable, reasons: _Reasons) -> TestFigures:
         skewness=defined("skewness", spread.skewness, why_shape),
         kurtosis=defined("kurtosis", spread.kurtosis, why_shape),
         alpha=defined("alpha", coefficients.alpha, why_reliability),
-        alpha_low=defined("alpha_low", coefficients.alpha_low, why_reliability),
-        alpha_high=defined("alpha_high", coefficients.alpha_high, why_reliability),
+        alpha_low=defined("alpha_low", coefficients.alpha_low, why_all),
+        alpha_high=defined("alpha_high", coefficients.alpha_high, why_all),
         kr20=defined("kr20", coefficients.kr20, one_item or same or few or not_one_mark),
         kr21=defined("kr21", coefficients.kr21, one_item or same or few or not_one_mark),
-        lambda2=defined("lambda2", coefficients.lambda2, why_reliability),
-        split_half=defined("split_half", coefficients.split_half, one_item or same or "A half has no variance."),
+        lambda2=defined("lambda2", coefficients.lambda2, why_all),
+        split_half=defined("split_half", coefficients.split_half, one_item or same or why_halves),
         sem=defined("sem", coefficients.sem, why_reliability),
     )
 
@@ -209,10 +216,11 @@ def _item_figures(
     figures = []
     for j, item in enumerate(table.items):
         path = f"items.{item.id}"
-        same = "Every student earned the same on it." if np.ptp(table.points[:, j]) == 0 else ""
+        earned = table.points[table.taken[:, j], j]
+        same = "" if not len(earned) else "Every student earned the same on it." if np.ptp(earned) == 0 else ""
         why_r = same or "The other items have no variance."
-        no_marks = "No student earned a mark, so its maximum is not known."
-        no_interval = no_marks if item.max == 0 else "Resampling was switched off."
+        no_marks = "No student earned a mark, so its maximum is not known." if item.max == 0 else NOBODY_TOOK_IT
+        no_interval = no_marks if item.max == 0 or not len(earned) else "Resampling was switched off."
         figures.append(
             ItemFigures(
                 id=item.id,
@@ -222,11 +230,11 @@ def _item_figures(
                 p_high=reasons.value(f"{path}.p_high", high[j], no_interval),
                 r_total=reasons.value(f"{path}.r_total", m.r_total[0, j], same or "Every student has the same total."),
                 r_rest=reasons.value(f"{path}.r_rest", m.r_rest[0, j], why_r),
-                d=reasons.value(f"{path}.d", m.d[0, j], no_marks),
+                d=reasons.value(f"{path}.d", m.d[0, j], no_marks if item.max == 0 else NOBODY_THERE),
                 alpha_without=reasons.value(
                     f"{path}.alpha_without",
                     m.alpha_without[0, j],
-                    "Needs two other items with some variance.",
+                    "Needs two other items with some variance." if table.complete else NOT_THE_SAME,
                 ),
                 omitted=int(omitted[j]),
                 not_reached=int(not_reached[j]),
@@ -243,14 +251,14 @@ def _option_figures(
     option, at = table.items[j].options[k], (0, j, k)
     here = f"{path}.{option.label}"
     count = int(m.count[at])
-    everyone = count == len(table.students)
+    everyone = count == table.takers[j]
     nobody = "Nobody chose it." if count == 0 else "Everybody chose it." if everyone else "The rest has no variance."
     no_middle = "The end groups leave no middle group."
     return OptionFigures(
         option=option.label,
         key=option.key,
         count=count,
-        share=float(m.share[at]),
+        share=float(m.share[at]) if table.takers[j] else 0.0,
         upper=reasons.value(f"{here}.upper", m.upper[at], "The upper group is empty."),
         middle=reasons.value(f"{here}.middle", m.middle[at], no_middle),
         lower=reasons.value(f"{here}.lower", m.lower[at], "The lower group is empty."),
@@ -264,12 +272,12 @@ def _difficulty_intervals(
 ) -> tuple[np.ndarray[tuple[int], np.dtype[np.float64]], np.ndarray[tuple[int], np.dtype[np.float64]]]:
     """95% intervals of difficulty (n,): Wilson where an item is right or wrong, bootstrap where it has part marks."""
     maxima = table.maxima
-    low, high = wilson((table.points == maxima).sum(axis=0), len(table.students))
+    low, high = wilson(((table.points == maxima) & table.taken).sum(axis=0), table.takers)
     part = ((table.points != 0) & (table.points != maxima)).any(axis=0)
     if part.any():
         low[part] = high[part] = np.nan
         if resamples:
-            b_low, b_high = bootstrap_means(table.points[:, part], seed)
+            b_low, b_high = bootstrap_means(table.scored[:, part], seed)
             low[part], high[part] = b_low / maxima[part], b_high / maxima[part]
     low[maxima == 0] = high[maxima == 0] = np.nan
     return low, high

@@ -116,7 +116,8 @@ class _Shape:
             self.offered[j, : len(keys)] = [option.offered for option in item.options]
             self.one_answer[j, : len(keys)] = [option.offered or bool(option.idea_note) for option in item.options]
         self.options = self.key.sum(1) + self.wrong.sum(1)
-        self.students = len(table.students)
+        self.students = table.takers
+        """(n,) who took it."""
         # Where every answer is one of those offered, guessing spreads answers evenly over them.
         self.places = self.offered.sum(1)
         self.guessable = (self.places >= 2) & (self.places == self.options)
@@ -135,13 +136,13 @@ def find_flags(
     if resamples < 1 or len(table.students) < thresholds.fewest_students or not table.items:
         return []
     shape = _Shape(table)
-    unreached = not_reached(table).astype(float)
-    now = _rules(observed, unreached.mean(axis=0)[None, :], shape, thresholds)
+    unreached, taken = not_reached(table).astype(float), table.taken.astype(float)
+    now = _rules(observed, (unreached.sum(axis=0) / np.maximum(table.takers, 1))[None, :], shape, thresholds)
     held_item = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_item.items()}
     held_option = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_option.items()}
-    blocks = ScoreBlocks.of(table.totals)
+    blocks = ScoreBlocks.of(table.standing)
     for weights in _batches(resample_weights(len(table.students), resamples, seed)):
-        missed = weights @ unreached / weights.sum(axis=1, keepdims=True)
+        missed = weights @ unreached / np.maximum(weights @ taken, 1)
         fired = _rules(item_measures(table, weights, thresholds.end_group, blocks), missed, shape, thresholds)
         for flag in held_item:
             held_item[flag] += fired.by_item[flag].sum(0) / resamples
@@ -177,7 +178,9 @@ def _rules(m: ItemMeasures, missed: Floats, shape: _Shape, t: Thresholds) -> _Fi
     missed: (R, n), share of the students who did not come to an item.
     """
     with np.errstate(invalid="ignore"):
-        chance = np.sqrt(t.whole_class / min(shape.students, t.whole_class))
+        few = np.clip(shape.students, 1, t.whole_class)
+        chance = np.sqrt(t.whole_class / few)[None, :, None]
+        enough = shape.students >= t.fewest_students
         key_share = np.where(shape.key, m.share, 0).sum(2)[:, :, None]
         # How much an option looks like the key: chosen by many, and by the able. What nobody chose has no r.
         like_key = m.share + np.nan_to_num(m.option_r_rest, nan=0.0)
@@ -203,7 +206,7 @@ def _rules(m: ItemMeasures, missed: Floats, shape: _Shape, t: Thresholds) -> _Fi
         key_good = np.any(shape.key & good, axis=2, keepdims=True)
         many = (shape.options > 2)[None, :, None]  # with two options a dead one only repeats “too easy”
         between = _below(t.d_from_p, m.p) & _below(m.p, t.d_to_p)
-        return _Fired(
+        fired = _Fired(
             by_item={
                 Flag.DOES_NOT_TELL_APART: _below(m.d, t.least_d) & between,
                 Flag.TOO_HARD: _at_least(shape.chance + t.chance_margin, m.p),
@@ -219,18 +222,20 @@ def _rules(m: ItemMeasures, missed: Floats, shape: _Shape, t: Thresholds) -> _Fi
                 Flag.DEAD_OPTION: shape.wrong & shape.offered & _below(m.share, t.dead_share) & many,
             },
         )
+        return _Fired(
+            by_item={flag: one & enough for flag, one in fired.by_item.items()},
+            by_option={flag: one & enough[None, :, None] for flag, one in fired.by_option.items()},
+        )
 
 
 def _even(m: ItemMeasures, shape: _Shape, t: Thresholds) -> Bools:
     """Where the answers given are spread over the options as evenly as guessing would spread them (Pearson's chi-square
     against an even spread), and the share right is what guessing gives."""
-    if shape.students < t.guessing_least:
-        return np.zeros(m.p.shape, dtype=bool)
     even = m.count.sum(2) / np.maximum(shape.places, 1)
     off = np.where(shape.offered, (m.count - even[:, :, None]) ** 2, 0.0).sum(2) / even
     line = chi2.isf(t.guessing_p, np.maximum(shape.places - 1, 1))
     near = _at_least(np.full_like(m.p, t.guessing_near), np.abs(m.p - shape.chance))
-    return np.asarray(shape.guessable & _below(off, line) & near)
+    return np.asarray(shape.guessable & (shape.students >= t.guessing_least) & _below(off, line) & near)
 
 
 def _collect(

@@ -1,7 +1,6 @@
 """Two groups of students on the same questions: how far apart, how surely, and whether a question differs between them
 at the same total."""
 
-import math
 from typing import Literal
 
 import numpy as np
@@ -9,6 +8,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from versomark.core.scoring import ResponseTable
+from versomark.core.stats import known
 from versomark.core.stats.differential import group_difference, mantel_haenszel
 
 from .scales import FEW
@@ -52,24 +52,24 @@ def compare_groups(table: ResponseTable, second: Bools, names: tuple[str, str]) 
     """second (N,): who is in the second group; the others are the first. Raises ValueError where one is empty."""
     if not second.any() or second.all():
         raise ValueError("Both groups need students.")
-    apart = group_difference(table.points, table.maxima, second)
-    shares = [table.points[group].mean(axis=0) / table.maxima for group in (~second, second)]
-    totals = [table.totals[group] / (table.max_total or 1) for group in (~second, second)]
+    apart = group_difference(table.scored, table.maxima, second)
+    totals = [table.standing[group] / (table.max_total or 1) for group in (~second, second)]
     difference = float(totals[0].mean() - totals[1].mean())
     low, high = _welch(totals[0], totals[1])
     small = [name for name, own in zip(names, totals, strict=True) if len(own) < FEW]
     items = []
     for j, item in enumerate(table.items):
-        full = table.points[:, j] >= item.max - 1e-9
-        same_total = mantel_haenszel(full, table.totals, second)
+        took = table.taken[:, j]
+        full = table.points[took, j] >= item.max - 1e-9
+        same_total = mantel_haenszel(full, table.standing[took], second[took])
         items.append(
             GroupItem(
                 id=item.id,
-                first=_known(shares[0][j]),
-                second=_known(shares[1][j]),
-                difference=_known(apart.difference[j]),
-                low=_known(apart.low[j]),
-                high=_known(apart.high[j]),
+                first=known(apart.shares[0][j]),
+                second=known(apart.shares[1][j]),
+                difference=known(apart.difference[j]),
+                low=known(apart.low[j]),
+                high=known(apart.high[j]),
                 delta=same_total.delta if same_total else None,
                 letter=same_total.letter if same_total else None,
             )
@@ -96,7 +96,7 @@ def _welch(one: NDArray[np.float64], other: NDArray[np.float64]) -> tuple[float 
     if min(len(one), len(other)) < 2 or (np.ptp(one) == 0 and np.ptp(other) == 0):
         return None, None
     found = ttest_ind(one, other, equal_var=False).confidence_interval(0.95)
-    return _known(found.low), _known(found.high)
+    return known(found.low), known(found.high)
 
 
 def opening(found: GroupsCompared, labels: dict[str, str]) -> str:
@@ -117,7 +117,3 @@ def opening(found: GroupsCompared, labels: dict[str, str]) -> str:
     elif not found.warning:
         said.append("No question is much harder for one of them at the same total.")
     return " ".join(said)
-
-
-def _known(value: float) -> float | None:
-    return float(value) if math.isfinite(value) else None

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from versomark.core.scoring import ResponseTable
+from versomark.core.stats import known
 from versomark.core.stats.differential import mantel_haenszel
 from versomark.core.stats.partial_credit import NoScale, andersen_test, fit_partial_credit, fits, place_persons
 
@@ -78,17 +79,17 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
         reasons["rasch"] = f"{len(table.students)} students are too few for a scale; {FEWEST_FOR_SCALE} are needed."
         return None
     try:
-        scale = fit_partial_credit(table.points)
+        scale = fit_partial_credit(table.scored)
     except NoScale as error:
         reasons["rasch"] = str(error)
         return None
     try:
-        found = andersen_test(table.points, scale)
+        found = andersen_test(table.scored, scale)
         andersen = AndersenFigures(chi2=found.chi_square, df=found.df, p=found.p)
     except NoScale as error:
         andersen, reasons["rasch.andersen"] = None, str(error)
-    persons = place_persons(scale, table.points)
-    item_fit, person_fit = fits(scale, table.points, persons.theta)
+    persons = place_persons(scale, table.scored)
+    item_fit, person_fit = fits(scale, table.scored, persons.theta)
     separation = persons.separation_reliability
     if not np.isfinite(separation):
         reasons["rasch.separation_reliability"] = "All students are at the same place."
@@ -101,10 +102,10 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
                 difficulty_se=float(scale.difficulty_errors[at]),
                 thresholds=scale.thresholds[at].tolist(),
                 se=scale.errors[at].tolist(),
-                infit=_known(item_fit.infit[at]),
-                outfit=_known(item_fit.outfit[at]),
-                infit_z=_known(item_fit.infit_z[at]),
-                outfit_z=_known(item_fit.outfit_z[at]),
+                infit=known(item_fit.infit[at]),
+                outfit=known(item_fit.outfit[at]),
+                infit_z=known(item_fit.infit_z[at]),
+                outfit_z=known(item_fit.outfit_z[at]),
             )
             for at, j in enumerate(scale.items)
         ],
@@ -114,13 +115,13 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
                 total=float(table.totals[i]),
                 measure=float(persons.theta[i]),
                 se=float(persons.error[i]),
-                infit=_known(person_fit.infit[i]),
-                outfit=_known(person_fit.outfit[i]),
-                outfit_z=_known(person_fit.outfit_z[i]),
+                infit=known(person_fit.infit[i]),
+                outfit=known(person_fit.outfit[i]),
+                outfit_z=known(person_fit.outfit_z[i]),
             )
             for i, student in enumerate(table.students)
         ],
-        separation_reliability=_known(separation),
+        separation_reliability=known(separation),
         andersen=andersen,
         left_out={table.items[j].id: why for j, why in scale.left_out.items()},
     )
@@ -141,10 +142,11 @@ def dif_figures(table: ResponseTable, groups: Mapping[str, str], reasons: dict[s
         reasons["dif"] = f"Under {FEW} students in {', '.join(small)}: nothing here is certain."
     found = []
     for name in names[1:]:
-        both = (of == names[0]) | (of == name)
+        either = (of == names[0]) | (of == name)
         for j, item in enumerate(table.items):
+            both = either & table.taken[:, j]
             full = table.points[both, j] >= item.max
-            one = mantel_haenszel(full, table.totals[both], of[both] == name)
+            one = mantel_haenszel(full, table.standing[both], of[both] == name)
             if one is None:
                 reasons[f"dif.{item.id}.{name}"] = "No total has students of both groups who differ on it."
             found.append(
@@ -159,7 +161,3 @@ def dif_figures(table: ResponseTable, groups: Mapping[str, str], reasons: dict[s
                 )
             )
     return found
-
-
-def _known(value: float) -> float | None:
-    return float(value) if np.isfinite(value) else None

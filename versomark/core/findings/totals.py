@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from versomark.core.scoring import ResponseTable
-from versomark.core.stats import distribution, item_measures, reliability
+from versomark.core.stats import distribution, item_measures, known, reliability
 from versomark.core.stats.decisions import conditional_sem, consistency, length_for, stratified_alpha
 
 from .words import alpha_in_words, listed
@@ -92,12 +92,12 @@ def totals_figures(
     """cuts: shares of the marks. sections: the names of those that are subtests, by their number in the table."""
     spread, whole = distribution(table.totals), reliability(table)
     measures, reasons = item_measures(table), dict[str, str]()
-    one_mark = table.right_or_wrong and bool(np.all(table.maxima == 1))
+    one_mark = table.right_or_wrong and bool(np.all(table.maxima == 1)) and not np.ptp(table.due)
     if not one_mark:
         reasons["consistency"] = "Needs questions of one mark each, right or wrong."
     parts = _parts(table, sections or {})
     strata = [at for _, by, at in parts if by == "section"] or _by_first_skill(table)
-    alpha = _known(whole.alpha)
+    alpha = known(whole.alpha)
     if alpha is None:
         reasons["alpha"] = (
             "A test of one question has no internal consistency."
@@ -108,24 +108,24 @@ def totals_figures(
         students=len(table.students),
         max=table.max_total,
         mean=spread.mean,
-        sd=_known(spread.sd),
-        sem=_known(whole.sem),
+        sd=known(spread.sd),
+        sem=known(whole.sem),
         alpha=alpha,
-        alpha_low=_known(whole.alpha_low),
-        alpha_high=_known(whole.alpha_high),
-        lambda2=_known(whole.lambda2),
-        split_half=_known(whole.split_half),
-        stratified=_known(stratified_alpha(table, strata)) if len(strata) > 1 else None,
-        cuts=[_cut(table, share, whole.alpha, _known(whole.sem), one_mark) for share in cuts],
+        alpha_low=known(whole.alpha_low),
+        alpha_high=known(whole.alpha_high),
+        lambda2=known(whole.lambda2),
+        split_half=known(whole.split_half),
+        stratified=known(stratified_alpha(table, strata)) if len(strata) > 1 and table.complete else None,
+        cuts=[_cut(table, share, whole.alpha, known(whole.sem), one_mark) for share in cuts],
         lengths=[
-            LengthFigures(wanted=wanted, items=None if times is None else math.ceil(times * len(table.items) - 1e-9))
+            LengthFigures(wanted=wanted, items=None if times is None else math.ceil(times * table.length - 1e-9))
             for wanted, times in ((wanted, length_for(whole.alpha, wanted)) for wanted in WANTED)
         ],
         without=[
             WithoutItem(
                 id=item.id,
-                alpha=_known(measures.alpha_without[0, j]),
-                change=_known(measures.alpha_without[0, j] - whole.alpha),
+                alpha=known(measures.alpha_without[0, j]),
+                change=known(measures.alpha_without[0, j] - whole.alpha),
             )
             for j, item in enumerate(table.items)
         ],
@@ -137,7 +137,7 @@ def totals_figures(
 
 def _errors(table: ResponseTable) -> list[ErrorAt]:
     totals = np.unique(table.totals)
-    errors = conditional_sem(totals, len(table.items))
+    errors = conditional_sem(totals, round(table.max_total))
     return [ErrorAt(total=float(total), error=float(error)) for total, error in zip(totals, errors, strict=True)]
 
 
@@ -145,7 +145,7 @@ def _cut(table: ResponseTable, share: float, alpha: float, sem: float | None, on
     at = share * table.max_total
     reach = int((table.totals >= at - 1e-9).sum())
     near = np.abs(table.totals - at) <= (sem or 0.0) + 1e-9
-    sure = consistency(table.totals, len(table.items), at, alpha) if one_mark else None
+    sure = consistency(table.totals, round(table.max_total), at, alpha) if one_mark else None
     return CutFigures(
         at=at,
         share=share,
@@ -186,10 +186,10 @@ def _subtest(part: ResponseTable, name: str, by: Literal["skill", "section"]) ->
         items=len(part.items),
         max=part.max_total,
         mean=float(part.totals.mean()),
-        alpha=_known(own.alpha),
-        alpha_low=_known(own.alpha_low),
-        alpha_high=_known(own.alpha_high),
-        sem=_known(own.sem),
+        alpha=known(own.alpha),
+        alpha_low=known(own.alpha_low),
+        alpha_high=known(own.alpha_high),
+        sem=known(own.sem),
     )
 
 
@@ -214,7 +214,3 @@ def opening(figures: TotalsFigures, items: int, names: Mapping[str, str]) -> str
             f"{longer.wanted:.2f}.".replace("to 0.", "to .")
         )
     return " ".join(said)
-
-
-def _known(value: float) -> float | None:
-    return float(value) if math.isfinite(value) else None

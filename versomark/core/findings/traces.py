@@ -1,7 +1,5 @@
 """Who chose what, from the weakest students to the strongest: the bars beside the paper and the trace lines."""
 
-import math
-
 from pydantic import BaseModel
 
 from versomark.core.scoring import ResponseTable
@@ -38,15 +36,17 @@ def option_traces(table: ResponseTable) -> list[list[OptionTrace]]:
     for j, item in enumerate(table.items):
         lines = []
         for k, option in enumerate(item.options):
-            low, high = wilson(counts[:, j, k], sizes)
+            low, high = wilson(counts[:, j, k], sizes[:, j])
             points = [
                 TracePoint(
                     group=GROUP_NAMES[groups][g],
-                    share=float(counts[g, j, k] / sizes[g]) if sizes[g] else math.nan,
+                    share=float(counts[g, j, k] / sizes[g, j]),
                     low=float(low[g]),
                     high=float(high[g]),
                 )
                 for g in range(groups)
+                # Of a group in which nobody took it nothing is said.
+                if sizes[g, j] > 0
             ]
             lines.append(OptionTrace(option=option.label, thirds=thirds[:, j, k].tolist(), points=points))
         traces.append(lines)

@@ -33,7 +33,7 @@ def idea_clause(note: str) -> str:
 
 def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Thresholds) -> str:
     """The finding as one or two sentences, with its evidence."""
-    item, j, students = table.items[finding.item], finding.item, len(table.students)
+    item, j, students = table.items[finding.item], finding.item, int(table.takers[finding.item])
     right = _count_right(table, j)
     letters = [item.options[k].label for k in finding.options]
     if finding.flag is Flag.CHECK_THE_KEY:
@@ -92,7 +92,7 @@ def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Th
 
 def heading(finding: Finding, table: ResponseTable) -> str:
     """The finding as the line one reads first."""
-    item, students = table.items[finding.item], len(table.students)
+    item, students = table.items[finding.item], int(table.takers[finding.item])
     if finding.flag is Flag.CHECK_THE_KEY:
         return f"The key may be wrong: look at {item.options[finding.options[0]].label}."
     if finding.flag is Flag.SHARED_IDEA:
@@ -181,7 +181,8 @@ def opening(table: ResponseTable, mean: float, alpha: tuple[float | None, float 
     first = f"{who} earned {share:.0%} of the marks on average."
     questions = "One question needs" if flagged == 1 else f"{flagged} questions need"
     third = f"{questions} a look." if flagged else "No question stands out."
-    return f"{first} {alpha_in_words(*alpha)} {third}"
+    chosen = "" if table.complete else " A question counts for those who took it."
+    return f"{first} {alpha_in_words(*alpha)} {third}{chosen}"
 
 
 def _chose(item: ItemColumn) -> str:

@@ -230,6 +230,15 @@ def _max_of(path: Path, line: int, column: int | None, text: str) -> float:
     return value
 
 
+NOT_TAKEN = "NA"
+"""In a cell: the student was not given the item, or chose another. No answer is written so."""
+
+
+def _taken(cells: _Cells) -> NDArray[np.bool_]:
+    """(N, n)"""
+    return np.array([[raw.strip() != NOT_TAKEN for raw in column] for column in cells.columns]).T
+
+
 def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None) -> ResponseTable:
     shape = (len(cells.students), len(cells.items))
     # Columns are filled one by one, so they are laid out that way in memory and turned round once at the end.
@@ -237,7 +246,7 @@ def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None
     items = []
     for j, (name, column) in enumerate(zip(cells.items, cells.columns, strict=True)):
         key = keys[name]
-        patterns = {raw: _pattern(raw) for raw in dict.fromkeys(column)}
+        patterns = {raw: "" if raw.strip() == NOT_TAKEN else _pattern(raw) for raw in dict.fromkeys(column)}
         for raw, pattern in patterns.items():
             if pattern is None or (key.letters and pattern and not set(pattern.split("+")) <= set(key.letters)):
                 known = f" (this item has {', '.join(key.letters)})" if key.letters else ""
@@ -253,7 +262,9 @@ def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None
         options = tuple(OptionColumn(label, float(earned[k])) for label, k in place.items())
         items.append(ItemColumn(name, key.max, options, key.skills))
     turned = np.ascontiguousarray(choice.T)
-    return ResponseTable(cells.students, tuple(items), np.ascontiguousarray(points.T), turned, turned >= 0)
+    return ResponseTable(
+        cells.students, tuple(items), np.ascontiguousarray(points.T), turned, turned >= 0, _taken(cells)
+    )
 
 
 def _take_points(cells: _Cells) -> ResponseTable:
@@ -262,18 +273,20 @@ def _take_points(cells: _Cells) -> ResponseTable:
         of_raw = {raw: _points_of(raw) for raw in dict.fromkeys(column)}
         for raw, value in of_raw.items():
             if value is None:
-                problem = f"“{raw}” is not a number of points from 0 (give a key for option letters)"
+                problem = f"“{raw}” is not a number of points from 0, nor {NOT_TAKEN} (give a key for option letters)"
                 raise BadFile(cells.path, problem, _line_of_row(cells, column.index(raw)), j + 2)
         values.append(np.array([of_raw[raw] for raw in column], dtype=float))
-    given = np.array([[bool(raw.strip()) for raw in column] for column in cells.columns]).T
+    given = np.array([[raw.strip() not in ("", NOT_TAKEN) for raw in column] for column in cells.columns]).T
     points = np.nan_to_num(np.stack(values, axis=1))
     items = tuple(ItemColumn(name, float(points[:, j].max())) for j, name in enumerate(cells.items))
-    return ResponseTable(cells.students, items, points, np.full(points.shape, NOT_CHOSEN, dtype=np.int16), given)
+    return ResponseTable(
+        cells.students, items, points, np.full(points.shape, NOT_CHOSEN, dtype=np.int16), given, _taken(cells)
+    )
 
 
 def _points_of(raw: str) -> float | None:
-    """Points of a cell; NaN for an empty one; None when it is not a number from 0."""
-    if not raw.strip():
+    """Points of a cell; NaN for one without points; None when it is not a number from 0."""
+    if raw.strip() in ("", NOT_TAKEN):
         return float("nan")
     try:
         value = float(raw)

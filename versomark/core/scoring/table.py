@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -51,6 +52,10 @@ class ResponseTable:
     points: float (N, n), from 0 to the item's maximum.
     choice: int (N, n), place of the chosen option in the item's `options`; NOT_CHOSEN where none was.
     answered: bool (N, n), whether anything was given.
+    taken: bool (N, n), whether the item was the student's to answer; all of them where left out. What a student did not
+    choose in a section with a choice, or was not given, is missing and not wrong: its points are 0 in the total, and no
+    measure of the item counts the student.
+    choose: how many items a student takes of a section, by section, where they choose.
     """
 
     students: tuple[str, ...]
@@ -58,15 +63,65 @@ class ResponseTable:
     points: NDArray[np.float64]
     choice: NDArray[np.int16]
     answered: NDArray[np.bool_]
+    taken: NDArray[np.bool_] = None  # type: ignore[assignment]
+    choose: Mapping[int, int] = field(default_factory=dict)
     totals: NDArray[np.float64] = field(init=False)
 
     def __post_init__(self) -> None:
         shape = (len(self.students), len(self.items))
-        for name in ("points", "choice", "answered"):
+        # Frozen, so what follows from the rest is set past the guard, once.
+        if self.taken is None:
+            object.__setattr__(self, "taken", np.ones(shape, dtype=bool))
+        for name in ("points", "choice", "answered", "taken"):
             if getattr(self, name).shape != shape:
                 raise ValueError(f"{name} has shape {getattr(self, name).shape}, not {shape}")
-        # Frozen, so the derived column is set past the guard, once.
         object.__setattr__(self, "totals", self.points.sum(axis=1))
+
+    @cached_property
+    def complete(self) -> bool:
+        """Whether every item was every student's to answer."""
+        return bool(self.taken.all())
+
+    @cached_property
+    def scored(self) -> NDArray[np.float64]:
+        """(N, n) points, NaN where an item was not taken."""
+        return self.points if self.complete else np.where(self.taken, self.points, np.nan)
+
+    @cached_property
+    def takers(self) -> NDArray[np.int64]:
+        """(n,) students who took each item."""
+        found: NDArray[np.int64] = self.taken.sum(axis=0)
+        return found
+
+    @cached_property
+    def due(self) -> NDArray[np.float64]:
+        """(N,) the marks that each student could earn; in a section with a choice, those of as many as are chosen."""
+        maxima, found = self.maxima, np.zeros(len(self.students))
+        for section, at in self._sections().items():
+            if section in self.choose:
+                found += np.sort(maxima[at])[::-1][: self.choose[section]].sum()
+            else:
+                found += self.taken[:, at] @ maxima[at]
+        return found
+
+    @cached_property
+    def standing(self) -> NDArray[np.float64]:
+        """(N,) what students are compared by: totals, brought to the same marks where they took different numbers."""
+        if self.complete or not np.ptp(self.due):
+            return self.totals
+        share = np.divide(self.totals, self.due, out=np.zeros_like(self.totals), where=self.due > 0)
+        return share * self.max_total
+
+    @property
+    def length(self) -> float:
+        """Items that a student takes, in the mean: the length of the test."""
+        return float(self.taken.sum() / max(1, len(self.students)))
+
+    def _sections(self) -> dict[int, list[int]]:
+        found: dict[int, list[int]] = {}
+        for j, item in enumerate(self.items):
+            found.setdefault(item.section, []).append(j)
+        return found
 
     @property
     def maxima(self) -> NDArray[np.float64]:
@@ -74,7 +129,9 @@ class ResponseTable:
 
     @property
     def max_total(self) -> float:
-        return float(self.maxima.sum())
+        """The marks of the whole test, of which a student who chooses can earn no more than so many items have."""
+        each = {section: np.sort(self.maxima[at])[::-1] for section, at in self._sections().items()}
+        return float(sum(tops[: self.choose.get(section, len(tops))].sum() for section, tops in each.items()))
 
     @property
     def right_or_wrong(self) -> bool:
@@ -90,6 +147,8 @@ class ResponseTable:
             points=self.points[:, at],
             choice=self.choice[:, at],
             answered=self.answered[:, at],
+            taken=self.taken[:, at],
+            choose=self.choose,
         )
 
     def rows(self, chosen: Sequence[int]) -> "ResponseTable":
@@ -101,6 +160,8 @@ class ResponseTable:
             points=self.points[at],
             choice=self.choice[at],
             answered=self.answered[at],
+            taken=self.taken[at],
+            choose=self.choose,
         )
 
 
@@ -124,6 +185,8 @@ def put_together(tables: Sequence[ResponseTable]) -> ResponseTable:
         points=np.concatenate([table.points for table in same]),
         choice=np.concatenate([table.choice for table in same]),
         answered=np.concatenate([table.answered for table in same]),
+        taken=np.concatenate([table.taken for table in same]),
+        choose={section: max(t.choose.get(section, 0) for t in tables) for t in tables for section in t.choose},
     )
 
 
@@ -145,11 +208,11 @@ def score(
 ) -> ResponseTable:
     """Score every seat of a sitting on the items that have a key, and on those that a person has marked for all.
 
-    A missing response counts as nothing given and earns 0; so does an answer beyond the number that a section lets a
-    student choose, of which the first in printed order count. An item that a person marks has a column once every
-    answer to it has its mark: a made-up zero would enter every other figure. Items of `leave_out` (refs), which nobody
-    was asked, and waived ones have none. An item that was settled is scored by that and not by its key. Points are
-    uncorrected for guessing: see `corrected_totals`.
+    A missing response counts as nothing given and earns 0. Where a section lets a student choose, the first so many
+    answers in printed order count; what was not chosen, or is beyond that number, was not taken. An item that a
+    person marks has a column once every answer to it has its mark: a made-up zero would enter every other figure.
+    Items of `leave_out` (refs), which nobody was asked, and waived ones have none. An item that was settled is
+    scored by that and not by its key. Points are uncorrected for guessing: see `corrected_totals`.
     Raises ValueError for a response that does not belong to its item.
     """
     judged = judged or Judged()
@@ -167,9 +230,11 @@ def score(
         if item.ref not in waiting and item.ref not in leave_out and item.ref not in judged.waived
     ]
     counted = {seat: _counted(edition, given, marks.get(seat, {})) for seat, given in responses.items()}
+    out = waiting | judged.waived | set(leave_out)
     shape = (len(responses), len(numbered))
     points, answered = np.zeros(shape), np.zeros(shape, dtype=bool)
     choice = np.full(shape, NOT_CHOSEN, dtype=np.int16)
+    taken = np.ones(shape, dtype=bool)
     columns = []
     for j, (number, section, item) in enumerate(numbered):
         content, settled = item.content, judged.settled.get(item.ref)
@@ -191,6 +256,7 @@ def score(
         )
         for i, (seat, given) in enumerate(responses.items()):
             counts = item.ref in counted[seat]
+            taken[i, j] = counts or edition.sections[section].choose is None
             if counts:
                 mark = marks.get(seat, {}).get(item.ref)
                 response = given.get(item.ref)
@@ -199,10 +265,22 @@ def score(
                     points[i, j], said = content.with_shares(response, shares)
                     pick = said[0] if content.exclusive else None
                 choice[i, j] = NOT_CHOSEN if pick is None else place[pick]
-            if settled is not None and settled.everybody and (counts or edition.sections[section].choose is None):
+            if settled is not None and settled.everybody and taken[i, j]:
                 points[i, j] = content.marks
     return ResponseTable(
-        students=tuple(responses), items=tuple(columns), points=points, choice=choice, answered=answered
+        students=tuple(responses),
+        items=tuple(columns),
+        points=points,
+        choice=choice,
+        answered=answered,
+        taken=taken,
+        choose={
+            # What a student has chosen and nobody has marked yet, or was left out since, is not there to be earned.
+            at: section.choose - min((len(refs & out & own) for refs in counted.values()), default=0)
+            for at, section in enumerate(edition.sections)
+            if section.choose is not None
+            for own in [{item.ref for item in section.items}]
+        },
     )
 
 
@@ -252,6 +330,8 @@ def with_item(table: ResponseTable, one: ResponseTable) -> ResponseTable:
         points=np.insert(rest.points, before, one.points[:, 0], axis=1),
         choice=np.insert(rest.choice, before, one.choice[:, 0], axis=1),
         answered=np.insert(rest.answered, before, one.answered[:, 0], axis=1),
+        taken=np.insert(rest.taken, before, one.taken[:, 0], axis=1),
+        choose={**table.choose, **one.choose},
     )
 
 

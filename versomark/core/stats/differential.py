@@ -76,21 +76,23 @@ def _letter(delta: float, error: float, p: float) -> Class:
 
 @dataclass(frozen=True)
 class GroupDifference:
-    """p of one group less that of another on each item (n,), with 95% intervals by Newcombe's (1998) score method."""
+    """p of one group less that of another on each item (n,), with 95% intervals by Newcombe's (1998) score method; and
+    the p of either."""
 
     difference: Floats
     low: Floats
     high: Floats
+    shares: tuple[Floats, Floats]
 
 
 def group_difference(points: Floats, maxima: Floats, focal: NDArray[np.bool_]) -> GroupDifference:
     """The reference group less the focal one; shares of marks are taken as counts of marks, which is exact for items
-    of one mark and wide for others."""
-    sizes = [float(group.sum()) for group in (~focal, focal)]
-    shares = [
-        points[group].mean(axis=0) / maxima if n else np.full(len(maxima), np.nan)
-        for group, n in zip((~focal, focal), sizes, strict=True)
-    ]
+    of one mark and wide for others. Points that are NaN are of nobody."""
+    sizes = [(~np.isnan(points[group])).sum(axis=0).astype(float) for group in (~focal, focal)]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        shares = [
+            np.nansum(points[group], axis=0) / n / maxima for group, n in zip((~focal, focal), sizes, strict=True)
+        ]
     return share_difference(shares[0], sizes[0], shares[1], sizes[1])
 
 
@@ -105,4 +107,5 @@ def share_difference(one: ArrayLike, n_one: ArrayLike, other: ArrayLike, n_other
         difference,
         difference - np.sqrt((first - low_1) ** 2 + (high_2 - second) ** 2),
         difference + np.sqrt((high_1 - first) ** 2 + (second - low_2) ** 2),
+        (first, second),
     )

@@ -9,6 +9,11 @@ Z95 = 1.959963984540054
 BOOTSTRAP = 1000
 
 
+def known(value: float) -> float | None:
+    """The figure, or None where it is undefined."""
+    return float(value) if np.isfinite(value) else None
+
+
 def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
     """95% interval for a share (Wilson 1927). `count` may be weighted; NaN where `total` is 0."""
     count, total = np.asarray(count, float), np.asarray(total, float)
@@ -27,7 +32,11 @@ def resample_weights(students: int, resamples: int, seed: int) -> Floats:
 
 
 def bootstrap_means(values: Floats, seed: int, resamples: int = BOOTSTRAP) -> tuple[Floats, Floats]:
-    """95% percentile intervals of the column means of (N, n) values (Efron 1979), students drawn as wholes."""
-    means = resample_weights(len(values), resamples, seed) @ values / len(values)
-    low, high = np.quantile(means, [0.025, 0.975], axis=0)
+    """95% percentile intervals of the column means of (N, n) values (Efron 1979), students drawn as wholes; NaN cells
+    are missing, and a resample without any value of a column says nothing about it."""
+    known = ~np.isnan(values)
+    weights = resample_weights(len(values), resamples, seed)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        means = (weights @ np.where(known, values, 0)) / (weights @ known)
+    low, high = np.nanquantile(means, [0.025, 0.975], axis=0)
     return low, high

@@ -47,37 +47,41 @@ def item_measures(
 
     weights: (R, N) times each student counts; the students as they are when left out.
     share: size of the upper and lower group as a share of the students (0.27, 0.33 or 0.50).
+    Where students did not all take the same items, those of an item are those who took it, the end groups are those of
+    all students, and alpha in every weighting is left undefined (`reliability` has it for the students as they are).
     """
     weights = np.ones((1, len(table.students))) if weights is None else weights
-    blocks = blocks or ScoreBlocks.of(table.totals)
+    blocks = blocks or ScoreBlocks.of(table.standing)
     return _from_sums(weighted_sums(table, weights, share, blocks), table.maxima)
 
 
 def _from_sums(s: Sums, maxima: Floats) -> ItemMeasures:
-    n = s.students[:, None]
     items = s.point.shape[1]
-    mean = s.point / n
-    mean_t = (s.total / s.students)[:, None]
-    var = s.point2 / n - mean**2
-    var_t = (s.total2 / s.students)[:, None] - mean_t**2
-    cov_t = s.point_total / n - mean * mean_t
-    var_rest = var_t + var - 2 * cov_t
-
     with np.errstate(divide="ignore", invalid="ignore"):
+        n = np.where(s.students > 0, s.students, np.nan)
+        mean = s.point / n
+        mean_t = s.total / n
+        var = s.point2 / n - mean**2
+        var_t = s.total2 / n - mean_t**2
+        cov_t = s.point_total / n - mean * mean_t
+        var_rest = var_t + var - 2 * cov_t
         scale = maxima**2
         r_total = _ratio(cov_t, np.sqrt(_positive(var, scale) * _positive(var_t, scale)))
         r_rest = _ratio(cov_t - var, np.sqrt(_positive(var, scale) * _positive(var_rest, scale)))
-        alpha = _alpha(items, var.sum(1), _positive(var_t[:, 0], scale.max(initial=1)))
-        alpha_without = _alpha(items - 1, var.sum(1)[:, None] - var, _positive(var_rest, scale))
+        if s.complete:
+            alpha = _alpha(items, var.sum(1), _positive(var_t[:, 0], scale.max(initial=1)))
+            alpha_without = _alpha(items - 1, var.sum(1)[:, None] - var, _positive(var_rest, scale))
+        else:
+            alpha, alpha_without = np.full(len(n), np.nan), np.full(var.shape, np.nan)
         p = (mean + s.centre) / maxima
-        p_upper = (s.upper_point / s.upper_students[:, None] + s.centre) / maxima
-        p_lower = (s.lower_point / s.lower_students[:, None] + s.centre) / maxima
+        p_upper = (s.upper_point / s.upper_students + s.centre) / maxima
+        p_lower = (s.lower_point / s.lower_students + s.centre) / maxima
 
-        cell = s.students[:, None, None]
+        cell = n[:, :, None]
         count, share = s.option, s.option / cell
-        upper = s.option_upper / s.upper_students[:, None, None]
-        lower = s.option_lower / s.lower_students[:, None, None]
-        middle_n = (s.students - s.upper_students - s.lower_students)[:, None, None]
+        upper = s.option_upper / s.upper_students[:, :, None]
+        lower = s.option_lower / s.lower_students[:, :, None]
+        middle_n = (s.students - s.upper_students - s.lower_students)[:, :, None]
         middle = _ratio(count - s.option_upper - s.option_lower, _positive(middle_n, 1))
         mean_total = s.option_total / np.where(count > 0, count, np.nan)
         # Rest of those who chose it: Σ(t − x); x is the same for all of them, so one product gives it.
@@ -120,13 +124,13 @@ def _alpha(items: int, item_variances: Floats, total_variance: Floats) -> Floats
 
 
 def omitted_and_not_reached(table: ResponseTable) -> tuple[Floats, Floats]:
-    """Counts of students (n,) who left each item out, and who never came to it.
+    """Counts of students (n,), of those who took it, who left each item out, and who never came to it.
 
     Omitted: nothing given, but a later item of the same section has an answer. Not reached: nothing given to it nor
     to anything after it in its section.
     """
     unreached = not_reached(table)
-    return (~table.answered & ~unreached).sum(axis=0).astype(float), unreached.sum(axis=0).astype(float)
+    return (~table.answered & ~unreached & table.taken).sum(axis=0).astype(float), unreached.sum(axis=0).astype(float)
 
 
 def not_reached(table: ResponseTable) -> NDArray[np.bool_]:
@@ -137,19 +141,21 @@ def not_reached(table: ResponseTable) -> NDArray[np.bool_]:
         at = np.flatnonzero(sections == section)
         answered = table.answered[:, at]
         unreached[:, at] = ~np.logical_or.accumulate(answered[:, ::-1], axis=1)[:, ::-1]
-    return unreached
+    return unreached & table.taken
 
 
 def option_shares_by_group(table: ResponseTable, groups: int) -> tuple[Floats, Floats]:
-    """Students by equal score groups: (G, n, K) weighted counts per option, and (G,) students per group.
+    """Students by equal score groups: (G, n, K) weighted counts per option, and (G, n) who took the item per group.
 
     Groups run from weakest to strongest; ties at a border are shared as in `groups.py`.
     """
-    blocks = ScoreBlocks.of(table.totals)
+    blocks = ScoreBlocks.of(table.standing)
     places = max((len(item.options) for item in table.items), default=0)
     fractions = blocks.group_shares(np.ones((1, len(table.students))), [1 / groups] * groups)[0]
     counts = np.zeros((len(blocks.values), len(table.items), places))
     for k in range(places):
         np.add.at(counts[:, :, k], blocks.block, table.choice == k)
-    sizes = fractions @ np.bincount(blocks.block, minlength=len(blocks.values))
+    takers = np.zeros((len(blocks.values), len(table.items)))
+    np.add.at(takers, blocks.block, table.taken)
+    sizes = fractions @ takers
     return np.einsum("gb,bnk->gnk", fractions, counts), sizes

@@ -17,11 +17,13 @@ TOO_LITTLE = 3.0
 
 @dataclass(frozen=True)
 class Mastery:
-    """S skills. share, low, high: (N, S), NaN where a skill has no marks; intervals take marks as trials, which is
-    Wilson's for questions of one mark and wide for others. class_share, class_low, class_high: (S,), of all."""
+    """S skills. marks: (N, S) that each student could earn, and `of` (S,) the most of any. share, low, high: (N, S),
+    NaN where a student has no marks of a skill; intervals take marks as trials, which is Wilson's for questions of one
+    mark and wide for others. class_share, class_low, class_high: (S,), of all."""
 
     skills: tuple[str, ...]
     marks: Floats
+    of: Floats
     earned: Floats
     share: Floats
     low: Floats
@@ -32,23 +34,26 @@ class Mastery:
 
     def band(self, student: int, skill: int, cuts: tuple[float, float] = CUTS) -> Band | None:
         """None where the marks are too few to say."""
-        of = float(self.marks[skill])
+        of = float(self.marks[student, skill])
         return band_of(float(self.earned[student, skill]), of, cuts) if of >= TOO_LITTLE else None
 
 
 def mastery(points: ArrayLike, maxima: ArrayLike, skills: Sequence[Sequence[str]]) -> Mastery:
-    """points (N, n), maxima (n,), the skills of each of n items; an item with two skills counts in full for either.
+    """points (N, n), NaN where a student did not take an item, maxima (n,), the skills of each of n
+    items; an item with two skills counts in full for either.
 
     Skills stand in the order in which they first occur.
     """
     table, tops = np.asarray(points, float), np.asarray(maxima, float)
     names = tuple(dict.fromkeys(skill for own in skills for skill in own))
     has = np.array([[name in own for name in names] for own in skills], float).reshape(len(skills), len(names))
-    marks, earned = tops @ has, table @ has
+    known = ~np.isnan(table)
+    marks, earned = (known * tops) @ has, np.where(known, table, 0) @ has
     with np.errstate(divide="ignore", invalid="ignore"):
         share = np.where(marks > 0, earned / marks, np.nan)
-        low, high = wilson(earned, np.broadcast_to(marks, earned.shape))
-        whole = earned.sum(axis=0)
-        class_low, class_high = wilson(whole, marks * len(table))
-        class_share = np.where(marks > 0, whole / (marks * len(table)), np.nan)
-    return Mastery(names, marks, earned, share, low, high, class_share, class_low, class_high)
+        low, high = wilson(earned, marks)
+        whole, due = earned.sum(axis=0), marks.sum(axis=0)
+        class_low, class_high = wilson(whole, due)
+        class_share = np.where(due > 0, whole / due, np.nan)
+    of = marks.max(axis=0, initial=0.0)
+    return Mastery(names, marks, of, earned, share, low, high, class_share, class_low, class_high)

@@ -23,17 +23,19 @@ CHUNK = 4096
 class Sums:
     """Weighted sums; points and totals are centred on the unweighted means to keep their squares exact.
 
-    R weightings, n items, K the largest number of options. Unused option places hold 0.
+    R weightings, n items, K the largest number of options. Unused option places hold 0. Each item's sums go over the
+    students who took it; where all took all, one column of sums (R, 1) serves for every item.
     """
 
-    students: Floats  # (R,)
-    total: Floats  # (R,)          Σ t
-    total2: Floats  # (R,)         Σ t²
+    complete: bool
+    students: Floats  # (R, 1 or n)
+    total: Floats  # (R, 1 or n)   Σ t
+    total2: Floats  # (R, 1 or n)  Σ t²
     point: Floats  # (R, n)        Σ x
     point2: Floats  # (R, n)       Σ x²
     point_total: Floats  # (R, n)  Σ x·t
-    upper_students: Floats  # (R,)
-    lower_students: Floats  # (R,)
+    upper_students: Floats  # (R, 1 or n)
+    lower_students: Floats  # (R, 1 or n)
     upper_point: Floats  # (R, n)
     lower_point: Floats  # (R, n)
     option: Floats  # (R, n, K)        students who chose it
@@ -50,21 +52,26 @@ def weighted_sums(table: ResponseTable, weights: Floats, share: float, blocks: S
     rows, (students, items) = len(weights), table.points.shape
     places = max((len(item.options) for item in table.items), default=0)
     fractions = blocks.group_shares(weights, (share, 1 - 2 * share, share))
-    centre, centre_total = table.points.mean(axis=0), float(table.totals.mean())
+    # Nobody who took an item leaves its centre at 0, which is as good as any.
+    centre = table.points.sum(axis=0) / np.maximum(table.takers, 1)
+    centre_total = float(table.standing.mean())
 
     moments = np.zeros((4, rows, items))
     squares = np.zeros((rows, items))
     options = np.zeros((4, rows, items * places))
-    scalars = np.zeros((5, rows))
+    scalars = np.zeros((5, rows, 1 if table.complete else items))
     for start in range(0, students, CHUNK):
         at = slice(start, start + CHUNK)
-        w, t, x = weights[:, at], table.totals[at] - centre_total, table.points[at] - centre
+        w, t, x = weights[:, at], table.standing[at] - centre_total, table.points[at] - centre
+        who = np.ones((len(t), 1)) if table.complete else table.taken[at].astype(float)
+        if not table.complete:
+            x *= who
         lower = w * fractions[:, 0, blocks.block[at]]
         upper = w * fractions[:, 2, blocks.block[at]]
         sides = np.concatenate([w, w * t, upper, lower])
         moments += (sides @ x).reshape(4, rows, items)
         squares += w @ np.square(x)
-        scalars += np.stack([w.sum(1), w @ t, w @ np.square(t), upper.sum(1), lower.sum(1)])
+        scalars += np.stack([w @ who, (w * t) @ who, (w * np.square(t)) @ who, upper @ who, lower @ who])
         if places:
             options += (sides @ _indicators(table.choice[at], places)).reshape(4, rows, items * places)
 
@@ -73,6 +80,7 @@ def weighted_sums(table: ResponseTable, weights: Floats, share: float, blocks: S
         earned[j, : len(item.options)] = [option.points - centre[j] for option in item.options]
     shaped = options.reshape(4, rows, items, places)
     return Sums(
+        complete=table.complete,
         students=scalars[0],
         total=scalars[1],
         total2=scalars[2],

@@ -1,6 +1,6 @@
 """Measures of a whole test: its distribution and its reliability. Conventions in `docs/methods.md`."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.special import fdtri
@@ -69,9 +69,17 @@ def distribution(totals: Floats) -> Distribution:
 def reliability(table: ResponseTable) -> Reliability:
     """Alpha (Cronbach 1951) with its 95% interval (Feldt 1965), KR-20 and KR-21 (Kuder & Richardson 1937) for items
     of one mark each, lambda-2 (Guttman 1945), odd-even split half with Spearman–Brown, and the standard error of
-    measurement in points: sd × sqrt(1 − alpha)."""
+    measurement in points: sd × sqrt(1 − alpha).
+
+    Where students did not all take the same items: alpha of a test as long as they took, from the variances and
+    covariances of all who took an item or a pair of them (`_alpha_of_pairs`), and its error; the rest is undefined.
+    """
     undefined = float("nan")
     students, items = table.points.shape
+    if not table.complete:
+        pairs = _alpha_of_pairs(table)
+        error = float(table.standing.std(ddof=1) * np.sqrt(1 - pairs)) if students > 1 and pairs <= 1 else undefined
+        return replace(Reliability(*[undefined] * 8), alpha=pairs, sem=error)
     centred = table.points - table.points.mean(axis=0)
     covariance = centred.T @ centred / students
     total_variance = float(covariance.sum())
@@ -96,6 +104,25 @@ def reliability(table: ResponseTable) -> Reliability:
         split_half=_split_half(table.points),
         sem=sd * float(np.sqrt(1 - alpha)),
     )
+
+
+def _alpha_of_pairs(table: ResponseTable) -> float:
+    """k c / (v + (k − 1) c), with the mean variance v of the items, the mean covariance c of their pairs and k items
+    taken: Cronbach's alpha where all took all (its other form, Cronbach 1951), stepped to k by Spearman–Brown else."""
+    taken = table.taken.astype(float)
+    both = taken.T @ taken
+    x = np.where(table.taken, table.points - table.points.sum(axis=0) / np.maximum(table.takers, 1), 0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        # Of each pair over the students who took both, as is done with missing cells.
+        first, second = x.T @ taken / both, taken.T @ x / both
+        covariance = np.where(both > 1, (x.T @ x - both * first * second) / (both - 1), np.nan)
+    between = covariance[~np.eye(len(covariance), dtype=bool)]
+    own = np.diag(covariance)
+    if not np.isfinite(between).any() or not np.isfinite(own).any():
+        return float("nan")
+    v, c, k = float(np.nanmean(own)), float(np.nanmean(between)), table.length
+    below = v + (k - 1) * c
+    return k * c / below if k > 1 and below > TINY else float("nan")
 
 
 def _kr20(table: ResponseTable, total_variance: float) -> float:

@@ -139,6 +139,8 @@ class PaperQuestion(BaseModel):
     """For questions marked with a rubric, once they are marked."""
     traces: list[OptionTrace]
     not_given: list[int]
+    not_taken: list[int]
+    """Who chose others in a section with a choice, or was not given it; nothing is said of them."""
     d_words: str
 
 
@@ -271,12 +273,15 @@ def _paper(
             criteria=[],
             traces=[],
             not_given=[int(seat) for seat in seats if not content.given(given.get(int(seat)))],
+            not_taken=[],
             d_words="",
         )
         if j is not None:
             figures = analysis.items[j]
             question.figures, question.traces = figures, traces[j]
-            question.not_given = seats[~table.answered[:, j]].tolist()
+            took = table.taken[:, j]
+            question.not_given = seats[took & ~table.answered[:, j]].tolist()
+            question.not_taken = seats[~took].tolist()
             question.d_words = words.d_in_words(figures.d) if figures.d is not None else ""
             if content.exclusive:
                 right = [option.key for option in table.items[j].options]

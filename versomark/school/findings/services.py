@@ -27,7 +27,7 @@ from .body import Body, compute
 from .models import KeptAnalysis
 from .written import with_levels
 
-RULES = 8
+RULES = 9
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
 
 

@@ -10,6 +10,7 @@ from versomark.core.findings.groups import GroupsCompared, compare_groups
 from versomark.core.findings.scales import ScaleFigures, scale_figures
 from versomark.core.findings.totals import CUTS, TotalsFigures, totals_figures
 from versomark.core.scoring import NOT_CHOSEN
+from versomark.core.stats import known
 from versomark.core.stats.student_problem import student_problem
 from versomark.school.classes.models import Group
 from versomark.school.problems import NotPossible
@@ -42,7 +43,8 @@ class StudentTable(BaseModel):
 
     items: list[TableItem]
     students: list[TableStudent]
-    points: list[list[float]]
+    points: list[list[float | None]]
+    """None where a student did not take a question."""
     picks: list[list[str]]
     """What each chose, where that is a letter; empty else."""
     student_curve: list[int]
@@ -69,8 +71,8 @@ def table_of(found: Looked) -> StudentTable:
                 number=table.items[j].number,
                 label=found.labels[table.items[j].id],
                 max=table.items[j].max,
-                p=float(table.points[:, j].mean() / table.items[j].max),
-                caution=_known(order.problem_caution[j]),
+                p=float(table.points[:, j].sum() / max(1, table.takers[j]) / table.items[j].max),
+                caution=known(order.problem_caution[j]) if table.complete else None,
             )
             for j in items
         ],
@@ -80,11 +82,11 @@ def table_of(found: Looked) -> StudentTable:
                 desk=found.seats[int(table.students[i])].desk,
                 name=found.name_of(found.seats[int(table.students[i])]),
                 total=found.totals[table.students[i]],
-                caution=_known(order.student_caution[i]),
+                caution=known(order.student_caution[i]) if table.complete else None,
             )
             for i in students
         ],
-        points=table.points[students][:, items].tolist(),
+        points=[[known(table.scored[i, j]) for j in items] for i in students],
         picks=[[letter(i, j) for j in items] for i in students],
         student_curve=order.student_curve.tolist(),
         problem_curve=order.problem_curve.tolist(),
@@ -200,7 +202,3 @@ def _ways_to_divide(found: Looked) -> Iterator[tuple[GroupChoice, set[int]]]:
         yield from way(f"group:{group.pk}", group.name, lambda seat, own=students: seat.student_id in own)  # type: ignore[misc]
     for form in sorted({seat.form for seat in counted_seats})[1:]:
         yield from way(f"form:{form}", f"form {form}", lambda seat, own=form: seat.form == own)  # type: ignore[misc]
-
-
-def _known(value: float) -> float | None:
-    return float(value) if value == value else None

@@ -77,7 +77,7 @@ def results_of(sitting: Sitting, table: PlacementTable) -> Results:
     # Before anybody has handed in, what a person marks is still to come.
     counted = {column.id for column in scored.items if seats or column.id not in by_hand(sitting)}
     missing = [item for item in edition.items() if item.ref not in counted]
-    of = edition.total_marks - sum(item.content.marks for item in missing)
+    of = edition.marks_without({item.ref for item in missing})
     waiting = sum(item.ref not in waived for item in missing)
     if of <= 0:
         return Results([], 0.0, waiting)

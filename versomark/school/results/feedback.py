@@ -112,10 +112,10 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
 def _skills(found: Mastery, student: int, cuts: Cuts, marks: bool) -> list[SheetSkill]:
     said = []
     for at, name in enumerate(found.skills):
-        if found.marks[at] <= 0:
+        if found.marks[student, at] <= 0:
             continue
         band = found.band(student, at, cuts)
-        earned = f"{found.earned[student, at]:g} of {found.marks[at]:g}" if marks else ""
+        earned = f"{found.earned[student, at]:g} of {found.marks[student, at]:g}" if marks else ""
         said.append(SheetSkill(name, band, SIGNS[band] if band else "–", earned))
     return said
 

@@ -25,7 +25,7 @@ from .release import Shown
 from .skills import mastery_in
 from .totals import results_in
 
-Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out"]
+Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out", "not chosen"]
 
 
 class ShownLevel(BaseModel):
@@ -108,7 +108,9 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     responses = responses_of([seat.pk])
     given = responses[str(seat.pk)]
     table = score(edition, responses, unasked, judged)
-    earned = {column.id: (float(table.points[0, j]), column.max) for j, column in enumerate(table.items)}
+    took = table.taken[0]
+    earned = {column.id: (float(table.points[0, j]), column.max) for j, column in enumerate(table.items) if took[j]}
+    not_chosen = {column.id for j, column in enumerate(table.items) if not took[j]}
     turns = marks_by_turn(sitting, [seat.pk])
     result = results_in(sitting, [seat.pk])[0]
     overall = seat.overall_comments.first()
@@ -118,7 +120,9 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
             continue
         mark = _mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
         stimulus = edition.stimulus_of(item) if item.stimulus else None
-        about = _About(number, item, stimulus.body if stimulus else "", item.ref in judged.waived)
+        about = _About(
+            number, item, stimulus.body if stimulus else "", item.ref in judged.waived, item.ref in not_chosen
+        )
         said = remarks_on(seat, item.ref, [Turn.FIRST, Turn.AGREED]) if mark else []
         question = _question(about, given.get(item.ref), earned.get(item.ref), mark, said, shown)
         files = [ShownFile(id=one.pk, name=one.name) for one in returned_to(seat, item.ref)] if mark else []
@@ -149,10 +153,10 @@ def _skills(sitting: Sitting, table: ResponseTable, shown: Shown) -> list[ShownS
             name=name,
             band=found.band(0, at, cuts),
             marks=float(found.earned[0, at]) if shown.marks else None,
-            of=float(found.marks[at]) if shown.marks else None,
+            of=float(found.of[at]) if shown.marks else None,
         )
         for at, name in enumerate(found.skills)
-        if found.marks[at] > 0
+        if found.of[at] > 0
     ]
     return sorted(skills, key=lambda one: ORDER.index(one.band))
 
@@ -168,6 +172,8 @@ class _About(NamedTuple):
     item: EditionItem
     stimulus: RichText
     left_out: bool
+    not_chosen: bool
+    """Beyond what the student had to answer."""
 
 
 def _question(
@@ -186,7 +192,11 @@ def _question(
         label=content.own_label or str(about.number),
         stem=content.stem,
         stimulus=about.stimulus,
-        verdict="left out" if about.left_out else _verdict(given, content.score(response) is None, earned),
+        verdict="left out"
+        if about.left_out
+        else "not chosen"
+        if about.not_chosen
+        else _verdict(given, content.score(response) is None, earned),
         gave=content.says(response) if response is not None and given and not at_length else "",
         text=response.text if isinstance(response, WrittenResponse) else "",
         marks=earned[0] if earned and shown.marks else None,

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from versomark.core.scoring import Band, ResponseTable, score
+from versomark.core.stats import known
 from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
@@ -23,9 +24,10 @@ Cuts = tuple[float, float]
 
 class SkillCell(BaseModel):
     earned: float
-    share: float
-    low: float
-    high: float
+    share: float | None
+    """None where the student chose no question on it."""
+    low: float | None
+    high: float | None
     band: Band | None
     """None where there are too few marks to say."""
 
@@ -80,7 +82,7 @@ def table_in(sitting: Sitting) -> tuple[ResponseTable, list[Seat]]:
 
 
 def mastery_in(table: ResponseTable) -> Mastery:
-    return mastery(table.points, table.maxima, [item.skills for item in table.items])
+    return mastery(table.scored, table.maxima, [item.skills for item in table.items])
 
 
 def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
@@ -90,13 +92,13 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
         raise NotPossible("No question of this test says which skill it tests. Give them skills in the bank.")
     edition = sitting.edition.read()
     labels = {item.ref: item.content.own_label for item in edition.items()}
-    few = found.marks < TOO_LITTLE
-    order = [int(at) for at in np.lexsort([found.class_share, few]) if found.marks[at] > 0]
+    few = found.of < TOO_LITTLE
+    order = [int(at) for at in np.lexsort([found.class_share, few]) if found.of[at] > 0]
     bands = [[found.band(i, at, cuts) for at in order] for i in range(len(seats))]
     skills = [
         SkillColumn(
             name=found.skills[at],
-            marks=float(found.marks[at]),
+            marks=float(found.of[at]),
             questions=[
                 SkillQuestion(number=one.number, label=labels[one.id] or str(one.number))
                 for one in table.items
@@ -108,7 +110,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
             secure=sum(row[place] == "secure" for row in bands),
             nearly=sum(row[place] == "nearly" for row in bands),
             not_yet=sum(row[place] == "not yet" for row in bands),
-            enough=bool(found.marks[at] >= TOO_LITTLE),
+            enough=bool(found.of[at] >= TOO_LITTLE),
         )
         for place, at in enumerate(order)
     ]
@@ -120,9 +122,9 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
             cells=[
                 SkillCell(
                     earned=float(found.earned[i, at]),
-                    share=float(found.share[i, at]),
-                    low=float(found.low[i, at]),
-                    high=float(found.high[i, at]),
+                    share=known(found.share[i, at]),
+                    low=known(found.low[i, at]),
+                    high=known(found.high[i, at]),
                     band=bands[i][place],
                 )
                 for place, at in enumerate(order)

@@ -54,7 +54,7 @@ def results_in(sitting: Sitting, seat_ids: Collection[int] | None = None, rule: 
     for seat in chosen:
         set_by = totals_set.get(seat.pk)
         if seat.pk not in done:
-            of = sum(item.content.marks for item in edition.items() if item.ref not in judged.waived | unasked)
+            of = edition.marks_without(judged.waived | unasked)
             found.append(Result(seat, 0.0, of, 0.0, set_by.total if set_by else None, set_by, 0))
             continue
         mine = {str(seat.pk): responses[str(seat.pk)]}

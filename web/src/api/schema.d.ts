@@ -8473,7 +8473,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "right" | "partly right" | "not right" | "nothing given" | "to be marked" | "left out";
+            verdict: "right" | "partly right" | "not right" | "nothing given" | "to be marked" | "left out" | "not chosen";
             /** Gave */
             gave: string;
             /** Text */
@@ -8616,11 +8616,11 @@ export interface components {
             /** Earned */
             earned: number;
             /** Share */
-            share: number;
+            share: number | null;
             /** Low */
-            low: number;
+            low: number | null;
             /** High */
-            high: number;
+            high: number | null;
             /** Band */
             band: ("secure" | "nearly" | "not yet") | null;
         };
@@ -9173,6 +9173,8 @@ export interface components {
             traces: components["schemas"]["OptionTrace"][];
             /** Not Given */
             not_given: number[];
+            /** Not Taken */
+            not_taken: number[];
             /** D Words */
             d_words: string;
         };
@@ -9270,7 +9272,7 @@ export interface components {
             /** Students */
             students: components["schemas"]["TableStudent"][];
             /** Points */
-            points: number[][];
+            points: (number | null)[][];
             /** Picks */
             picks: string[][];
             /** Student Curve */

@@ -42,7 +42,7 @@ export function Question(props: Props) {
     first?.options[0] ??
     [...question.options].filter((o) => !o.key).sort((a, b) => b.seats.length - a.seats.length)[0]?.option;
   const notCounted = students.filter((student) => student.total === null);
-  const counted = students.length - notCounted.length;
+  const counted = students.length - notCounted.length - question.not_taken.length;
   return (
     <>
       <div className="mb-2 flex items-baseline justify-between gap-3 text-sm text-graphite">
@@ -178,14 +178,14 @@ export function Question(props: Props) {
           students={students}
         />
       )}
+      {question.not_taken.length > 0 && (
+        <Chips
+          name={`Did not take it: ${question.not_taken.length}`}
+          students={students.filter((student) => question.not_taken.includes(student.seat))}
+        />
+      )}
       {notCounted.length > 0 && (
-        <Region name={`Not counted, or did not sit it: ${notCounted.length}`}>
-          <div className="flex flex-wrap gap-1.5 pt-2">
-            {notCounted.map((student) => (
-              <Chip key={student.seat}>{student.name}</Chip>
-            ))}
-          </div>
-        </Region>
+        <Chips name={`Not counted, or did not sit it: ${notCounted.length}`} students={notCounted} />
       )}
       {!elsewhere && <Earlier itemId={question.ref} />}
       {question.follow_up && (
@@ -219,6 +219,18 @@ export function Question(props: Props) {
         )}
       </div>
     </>
+  );
+}
+
+function Chips({ name, students }: { name: string; students: { seat: number; name: string }[] }) {
+  return (
+    <Region name={name}>
+      <div className="flex flex-wrap gap-1.5 pt-2">
+        {students.map((student) => (
+          <Chip key={student.seat}>{student.name}</Chip>
+        ))}
+      </div>
+    </Region>
   );
 }
 

@@ -50,6 +50,7 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
     (at) => data.items[at]?.number ?? 0,
     (at) => data.items[at]?.caution ?? -1,
   );
+  const notTaken = data.points.some((row) => row.includes(null));
   const { first, last } = windowOf(scroll, rows.length, ROW, LINES_MORE);
   return (
     <div className="flex min-h-0 flex-1 flex-col px-6 py-4">
@@ -68,7 +69,9 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
             </option>
           ))}
         </Choice>
-        <span>■ full marks, ◧ part, a letter is what was chosen instead, – nothing</span>
+        <span>
+          ■ full marks, ◧ part, a letter is what was chosen instead, – nothing{notTaken && ", blank: not taken"}
+        </span>
         {order === "order" && <span>│ so many right: expected to the left of it</span>}
         <span>
           Caution: 0 as expected, 1 as by chance. <strong>{figure(STRANGE)} and more is worth a word.</strong>
@@ -137,7 +140,7 @@ export function studentRows(data: Data | undefined): string[][] {
       one.name,
       String(one.total),
       figure(one.caution),
-      ...(data.points[i] ?? []).map((points, j) => data.picks[i]?.[j] || String(points)),
+      ...(data.points[i] ?? []).map((points, j) => data.picks[i]?.[j] || (points === null ? "" : String(points))),
     ]),
   ];
 }
@@ -180,6 +183,7 @@ function Line({ data, at, columns, curve }: LineProps) {
         <Caution value={student.caution} />
       </td>
       {columns.map((j, place) => {
+        const taken = data.points[at]?.[j] !== null;
         const points = data.points[at]?.[j] ?? 0;
         const full = points >= (data.items[j]?.max ?? 0) - 1e-9;
         const pick = data.picks[at]?.[j] ?? "";
@@ -188,7 +192,7 @@ function Line({ data, at, columns, curve }: LineProps) {
             key={data.items[j]?.ref}
             className={`min-w-7 border-b border-hairline text-center ${full ? "text-teal" : points > 0 ? "text-ochre" : "text-clay"} ${curve && place + 1 === data.student_curve[at] ? "border-r-2 border-r-iris" : ""}`}
           >
-            {full ? "■" : points > 0 ? "◧" : pick || "–"}
+            {!taken ? <span className="sr-only">not taken</span> : full ? "■" : points > 0 ? "◧" : pick || "–"}
           </td>
         );
       })}

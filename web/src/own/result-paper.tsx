@@ -104,6 +104,7 @@ const LOOKS: Record<Question["verdict"], string> = {
   "nothing given": "text-graphite",
   "to be marked": "text-ochre",
   "left out": "text-graphite",
+  "not chosen": "text-graphite",
 };
 const SIGNS: Record<Question["verdict"], string> = {
   right: "●",
@@ -112,6 +113,7 @@ const SIGNS: Record<Question["verdict"], string> = {
   "nothing given": "–",
   "to be marked": "◐",
   "left out": "–",
+  "not chosen": "–",
 };
 
 function OneQuestion({ question, files }: { question: Question; files: string }) {

@@ -238,7 +238,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "right" | "partly right" | "not right" | "nothing given" | "to be marked" | "left out";
+            verdict: "right" | "partly right" | "not right" | "nothing given" | "to be marked" | "left out" | "not chosen";
             /** Gave */
             gave: string;
             /** Text */
