@@ -212,6 +212,10 @@ def test_from_an_empty_school_to_a_finding(browser: Browser, empty_school: str) 
     expect(cleo.get_by_role("heading", name="Handed in.")).to_be_visible()
     teacher.get_by_role("link", name="Findings").last.click()
     figures_are_those_worked_out_by_hand(teacher)
+    # Ada had the first question before her while it was looked over; all three have been at it.
+    teacher.keyboard.press("7")
+    expect(teacher.get_by_role("row", name=re.compile(r"^1 0:\d\d .*"))).to_be_visible()
+    expect(teacher.get_by_text("Half of the class took between")).to_be_visible()
 
 
 def figures_are_those_worked_out_by_hand(page: Page) -> None:

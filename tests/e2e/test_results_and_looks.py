@@ -27,16 +27,21 @@ def test_looks_at_the_same_answers(teacher: Page) -> None:
     expect(teacher.get_by_text("Not on it, since everybody has the same: 1, 10.")).to_be_visible()
     axe_finds_nothing(teacher)
     # A frame drawn over the left half leaves the hard ones.
-    chart = teacher.get_by_role("img", name=re.compile("^Map of")).bounding_box()
-    assert chart is not None
-    teacher.mouse.move(chart["x"] + 50, chart["y"] + 20)
-    teacher.mouse.down()
-    teacher.mouse.move(chart["x"] + chart["width"] / 2, chart["y"] + chart["height"] - 50, steps=5)
-    teacher.mouse.up()
-    expect(teacher.get_by_text(re.compile("questions in the frame", re.IGNORECASE))).to_be_visible()
-    assert 1 < questions.count() < all_of_them
+    frame_the_hard_ones(teacher)
+    framed = questions.count()
+    assert 1 < framed < all_of_them
     teacher.get_by_role("button", name="show all").click()
     expect(questions).to_have_count(all_of_them)
+    # What is in the frame is all that any look goes by, until one goes back.
+    frame_the_hard_ones(teacher)
+    teacher.get_by_role("button", name="only these, in every look").click()
+    expect(teacher.get_by_role("status")).to_contain_text("Seen without questions")
+    look(teacher, "7", "Time")
+    expect(teacher.get_by_role("table", name="Time on each question").locator("tbody tr")).to_have_count(framed + 1)
+    axe_finds_nothing(teacher)
+    teacher.get_by_role("button", name="back to the sitting as it is").click()
+    expect(teacher.get_by_role("table", name="Time on each question").locator("tbody tr")).to_have_count(20)
+    look(teacher, "2", "Map")
     questions.filter(has_text="A second identical lamp is added in series").get_by_role("link").click()
     expect(teacher.get_by_role("region", name="Question 15", exact=True)).to_be_visible()
 
@@ -55,6 +60,16 @@ def test_looks_at_the_same_answers(teacher: Page) -> None:
     expect(teacher.get_by_text("The test is about as hard as this class is able.")).to_be_visible()
     expect(teacher.get_by_text("Not on the scale: 1, 10, since everybody has the same on them.")).to_be_visible()
     axe_finds_nothing(teacher)
+
+
+def frame_the_hard_ones(page: Page) -> None:
+    chart = page.get_by_role("img", name=re.compile("^Map of")).bounding_box()
+    assert chart is not None
+    page.mouse.move(chart["x"] + 50, chart["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(chart["x"] + chart["width"] / 2, chart["y"] + chart["height"] - 50, steps=5)
+    page.mouse.up()
+    expect(page.get_by_text(re.compile("questions in the frame", re.IGNORECASE))).to_be_visible()
 
 
 def look(page: Page, key: str, name: str) -> None:
@@ -122,7 +137,7 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
 
     look(teacher, "6", "Groups")
     axe_finds_nothing(teacher)
-    look(teacher, "7", "Other sittings")
+    look(teacher, "8", "Other sittings")
     axe_finds_nothing(teacher)
 
 

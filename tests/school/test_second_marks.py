@@ -70,6 +70,13 @@ def colleague(school: Staffroom, sat: Sitting) -> Client:
     return client
 
 
+def krippendorff_by_pairs(pairs: np.ndarray[Any, Any]) -> float:
+    """Two markers, nothing missing: disagreement seen over that of all pairs of marks (Krippendorff 2011)."""
+    marks = pairs.reshape(-1)
+    expected = np.mean([(a - b) ** 2 for i, a in enumerate(marks) for j, b in enumerate(marks) if i != j])
+    return float(1 - np.mean((pairs[:, 0] - pairs[:, 1]) ** 2) / expected)
+
+
 def plan(client: Client, sitting: Sitting, **parts: Any) -> Any:
     body = {"which": "all", **parts}
     return client.put(f"/api/sittings/{sitting.pk}/marking/second", body, content_type="application/json")
@@ -126,6 +133,7 @@ def test_two_readings_are_blind_and_what_is_apart_is_agreed_on(
     figures = school.client.get(f"/api/sittings/{sat.pk}/marking/second").json()["questions"][0]
     pairs = np.array([(number % 4, seconds[number]) for number in seconds])
     idea = figures["criteria"][0]
+    assert idea["alpha"] == pytest.approx(krippendorff_by_pairs(pairs), abs=1e-9)
     assert idea["kappa"]["value"] == pytest.approx(
         cohen_kappa_score(*pairs.T, labels=range(4), weights="quadratic"), abs=1e-9
     )

@@ -22,12 +22,14 @@ from versomark.school.editions.services import freeze, keep_items, make_test
 from versomark.school.findings.services import record_history
 from versomark.school.sittings import seats, services
 from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
+from versomark.school.sittings.time_spent import Spent
 from versomark.stand_ins import class_of_students as simulated
 
 from . import every_kind, marks_only
 from .sign_in import NAME, PASSWORD, SCHOOL, USERNAME
 
 SEED = 8
+LASTS = timedelta(minutes=35)
 DATA = Path(__file__).with_name("circuits.toml")
 
 
@@ -36,9 +38,24 @@ class _Draws:
 
     def __init__(self, seed: int) -> None:
         self.rng = np.random.default_rng(seed)
+        self.clock = np.random.default_rng([seed, 1])
 
     def uuid(self) -> UUID:
         return UUID(bytes=self.rng.bytes(16), version=4)
+
+    def time(
+        self,
+        student: simulated.SimulatedStudent,
+        refs: list[str],
+        behind: dict[str, simulated.SimulatedItem],
+    ) -> list[Spent]:
+        """On each of the questions, from a generator of its own, so that what they answer does not hang on it."""
+        return [
+            Spent(
+                UUID(bytes=self.clock.bytes(16), version=4), ref, simulated.seconds_on(student, behind[ref], self.clock)
+            )
+            for ref in refs
+        ]
 
     def option_id(self) -> str:
         return self.rng.bytes(4).hex()
@@ -147,6 +164,10 @@ def _hold(
         count = int(draws.rng.integers(1, len(refs))) if unfinished else len(refs)
         _sit(seat, refs[:count], given[:count], draws)
         if not unfinished:
+            reached = [ref for at, ref in enumerate(refs) if at < pupils[seat.desk].reaches * len(refs)]
+            # Time with a question is time since they began.
+            sitting.seats.filter(pk=seat.pk).update(started_at=timezone.now() - LASTS)
+            seats.sign_of_life(seat.pk, "", [], draws.time(pupils[seat.desk], reached, behind))
             seats.hand_in(seat.pk)
     if running:
         return
@@ -171,6 +192,6 @@ def _response(kind: str, option: str) -> dict[str, object]:
 
 def _move_to_the_past(sitting: Sitting, when: datetime) -> None:
     """The services stamp what happens with the clock; the demo's past happened some weeks ago."""
-    end = when + timedelta(minutes=35)
+    end = when + LASTS
     Sitting.objects.filter(pk=sitting.pk).update(made_at=when - timedelta(days=1), opened_at=when, closed_at=end)
     sitting.seats.filter(state=SeatState.HANDED_IN).update(started_at=when, handed_in_at=end, last_seen=end)

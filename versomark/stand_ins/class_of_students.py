@@ -5,7 +5,9 @@ idea independently, with odds that fall a little with ability: logit P = logit(h
 offers options for ideas the student holds, they choose one of those with probability 0.8. Otherwise they know the
 answer with probability 1 / (1 + exp(−1.6 (θ − difficulty))). Who does not know guesses among all options alike, or
 leaves the question out with probability 0.04. One student in sixteen is slow and runs out of time: they reach a share
-of the paper drawn evenly from 75% to 100%. Nothing else enters; all draws come from one seeded generator.
+of the paper drawn evenly from 75% to 100%. The time with a question that they come to is log-normal: its median is
+35 s × exp(0.3 difficulty − 0.1 θ), the standard deviation of its logarithm 0.45. Nothing else enters; all draws come
+from seeded generators.
 """
 
 from collections.abc import Mapping, Sequence
@@ -70,6 +72,10 @@ def answer(student: SimulatedStudent, item: SimulatedItem, rng: np.random.Genera
     if rng.random() < LEAVES_OUT:
         return None
     return str(rng.choice(item.options))
+
+
+def seconds_on(student: SimulatedStudent, item: SimulatedItem, rng: np.random.Generator) -> float:
+    return float(35 * np.exp(0.3 * item.difficulty - 0.1 * student.ability + 0.45 * rng.standard_normal()))
 
 
 def _logistic(x: float) -> float:

@@ -42,6 +42,8 @@ class Agreement:
     """Cohen's, quadratic weights."""
     icc: Estimate | None
     """ICC(2,1): markers drawn from many, absolute agreement."""
+    alpha: float | None
+    """Krippendorff's, interval."""
     reasons: dict[str, str] = field(default_factory=dict)
 
 
@@ -50,11 +52,14 @@ def agreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], step
     adjacent."""
     one, other = np.asarray(first, float), np.asarray(second, float)
     if not len(one):
-        return Agreement(0, None, None, None, None, None, {"answers": "no answer has two marks yet"})
+        return Agreement(0, None, None, None, None, None, None, {"answers": "no answer has two marks yet"})
     apart = np.abs(one - other)
     kappa = cohen_kappa(one, other, levels, "quadratic")
     coefficients = intraclass(np.column_stack([one, other]))
+    alpha = krippendorff_alpha(np.vstack([one, other]))
     reasons = {}
+    if alpha is None:
+        reasons["alpha"] = "all of these marks are the same"
     if kappa is None:
         reasons["kappa"] = "all of these marks are the same, so there is nothing to agree about beyond chance"
     if coefficients is None:
@@ -66,6 +71,7 @@ def agreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], step
         difference=float(np.mean(other - one)),
         kappa=kappa,
         icc=coefficients.absolute if coefficients else None,
+        alpha=alpha,
         reasons=reasons,
     )
 

@@ -7,7 +7,7 @@ from versomark.school.http import Done, json_out, teacher_of
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.services import sitting_of
 
-from . import dismissing, views
+from . import dismissing, time_on_items, views
 from .other_sittings import OtherSittings, side_by_side
 from .scope import SHARES, Looked, Scope, looked
 
@@ -75,6 +75,12 @@ def totals(request: HttpRequest, sitting_id: int, scope: Query[ScopeAsked], cuts
 def groups(request: HttpRequest, sitting_id: int, scope: Query[ScopeAsked], by: str = "") -> HttpResponse:
     """Two groups of those who sat it, question by question."""
     return json_out(views.groups_of(looked_at(request, sitting_id, scope), by))
+
+
+@router.get("/sittings/{int:sitting_id}/findings/time", response=time_on_items.TimePage)
+def time_on_the_questions(request: HttpRequest, sitting_id: int, scope: Query[ScopeAsked]) -> HttpResponse:
+    """How long each question took."""
+    return json_out(time_on_items.time_of(looked_at(request, sitting_id, scope)))
 
 
 @router.get("/sittings/{int:sitting_id}/findings/other-sittings", response=OtherSittings)

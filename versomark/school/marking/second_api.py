@@ -38,6 +38,7 @@ class AgreementLine(Schema):
     """The second less the first, in points."""
     kappa: EstimateLine | None
     icc: EstimateLine | None
+    alpha: float | None
     reasons: dict[str, str]
 
 
@@ -121,5 +122,6 @@ def _line(name: str, found: Agreement) -> AgreementLine:
         difference=found.difference,
         kappa=estimate(found.kappa),
         icc=estimate(found.icc),
+        alpha=found.alpha,
         reasons=found.reasons,
     )

@@ -175,6 +175,23 @@ class TimeAway(models.Model):
         return f"{self.seat}: {self.seconds} s"
 
 
+class TimeOnItem(models.Model):
+    """A stretch of time in which a student had a question before them, alone on the screen and in sight."""
+
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="times_on_items")
+    # Made by the device, so that sending again is recognised and changes nothing.
+    client_id = models.UUIDField()
+    item = models.CharField(max_length=36)
+    seconds = models.FloatField()
+    kept_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["seat", "client_id"], name="time_on_item_noted_once")]
+
+    def __str__(self) -> str:
+        return f"{self.seat}, {self.item}: {self.seconds:g} s"
+
+
 class Answer(models.Model):
     """Everything a student's device ever sent for an item, in the order it was given there. Only added to."""
 

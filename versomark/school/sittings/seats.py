@@ -30,6 +30,7 @@ from . import answer_log, nudges
 from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, TimeAway, Way
 from .one_seat import WITH_ALL, seat_now
 from .services import AFTER, BEFORE, settle_readiness
+from .time_spent import Spent, note_time
 from .timekeeping import is_over
 
 TRIES = 40
@@ -272,11 +273,13 @@ class Away(NamedTuple):
 
 
 @transaction.atomic
-def sign_of_life(seat_id: int, at_item: str, away: Sequence[Away]) -> None:
-    """What a device tells now and then: which question is before the student, and when they left the page."""
+def sign_of_life(seat_id: int, at_item: str, away: Sequence[Away], spent: Sequence[Spent] = ()) -> None:
+    """What a device tells now and then: which question is before the student, how long others were, and when they left
+    the page."""
     seat = seat_now(seat_id)
     now = timezone.now()
     seat.last_seen = now
+    note_time(seat, spent)
     if seat.state == SeatState.WORKING:
         order = _own_order(seat)
         if at_item in order:

@@ -19,6 +19,7 @@ from versomark.school.problems import NotPossible
 from . import attempts, files, seats, timekeeping, tokens
 from .models import Seat, SittingState, Way
 from .services import AFTER, is_marks_only
+from .time_spent import Spent
 
 router = Router(tags=["student"])
 Stage = Literal[
@@ -122,10 +123,18 @@ class TimeAway(Schema):
     seconds: int = Field(ge=0, le=1_000_000)
 
 
+class TimeSpent(Schema):
+    client_id: UUID
+    item: str = Field(max_length=36)
+    seconds: float = Field(ge=0, le=1_000_000, allow_inf_nan=False)
+
+
 class Signs(Schema):
     at: str = Field("", max_length=36)
     """The question before the student; empty for a page between questions or the list of all."""
     away: list[TimeAway] = Field([], max_length=100)
+    spent: list[TimeSpent] = Field([], max_length=200)
+    """How long questions were before them since the last sign."""
 
 
 class Kept(Schema):
@@ -232,8 +241,9 @@ def go_on_here(request: HttpRequest, response: HttpResponse) -> HttpResponse:
 
 @router.post("/signs", response=Done)
 def sign_of_life(request: HttpRequest, body: Signs) -> Done:
-    """Which question is before the student, and when they left the page."""
-    seats.sign_of_life(_seat(request).pk, body.at, [seats.Away(**dict(one)) for one in body.away])
+    """Which question is before the student, how long others were, and when they left the page."""
+    spent = [Spent(**dict(one)) for one in body.spent]
+    seats.sign_of_life(_seat(request).pk, body.at, [seats.Away(**dict(one)) for one in body.away], spent)
     return Done()
 
 

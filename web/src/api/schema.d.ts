@@ -3101,6 +3101,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/findings/time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Time On The Questions
+         * @description How long each question took.
+         */
+        get: operations["versomark_school_findings_views_api_time_on_the_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/other-sittings": {
         parameters: {
             query?: never;
@@ -8148,6 +8168,8 @@ export interface components {
             difference: number | null;
             kappa: components["schemas"]["EstimateLine"] | null;
             icc: components["schemas"]["EstimateLine"] | null;
+            /** Alpha */
+            alpha: number | null;
             /** Reasons */
             reasons: {
                 [key: string]: string;
@@ -9595,6 +9617,62 @@ export interface components {
             /** Opening */
             opening: string;
             compared: components["schemas"]["GroupsCompared"] | null;
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ItemTime
+         * @description Seconds on one question.
+         */
+        ItemTime: {
+            /** Id */
+            id: string;
+            /** Students */
+            students: number;
+            /** Median */
+            median: number | null;
+            /** Q1 */
+            q1: number | null;
+            /** Q3 */
+            q3: number | null;
+            /** Right */
+            right: number | null;
+            /** Others */
+            others: number | null;
+        };
+        /**
+         * TestTime
+         * @description Seconds on all questions together, of the students whose time is known.
+         */
+        TestTime: {
+            /** Students */
+            students: number;
+            /** Median */
+            median: number | null;
+            /** Q1 */
+            q1: number | null;
+            /** Q3 */
+            q3: number | null;
+        };
+        /** TimeFigures */
+        TimeFigures: {
+            test: components["schemas"]["TestTime"];
+            /** Items */
+            items: components["schemas"]["ItemTime"][];
+            /** Longest */
+            longest: string[];
+        };
+        /** TimePage */
+        TimePage: {
+            /** Opening */
+            opening: string;
+            figures: components["schemas"]["TimeFigures"];
             /** Labels */
             labels: {
                 [key: string]: string;
@@ -14594,6 +14672,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_findings_views_api_time_on_the_questions: {
+        parameters: {
+            query?: {
+                share?: number;
+                without?: string;
+                out?: string;
+                also?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimePage"];
                 };
             };
         };

@@ -20,6 +20,7 @@ import { Question } from "./question";
 import { ScaleView } from "./scale";
 import { asideOf } from "./set-aside";
 import { StudentTable, studentRows } from "./student-table";
+import { TimeView } from "./time";
 import { TotalsView } from "./totals";
 import { useScope } from "./use-scope";
 import { type View, ViewsNav, viewOf } from "./views-nav";
@@ -120,6 +121,7 @@ function Look({ page, body, view }: LookProps) {
     totals: <TotalsView sittingId={sitting.id} />,
     scale: <ScaleView sittingId={sitting.id} />,
     groups: <GroupsView sittingId={sitting.id} classId={sitting.class_id} />,
+    time: <TimeView sittingId={sitting.id} body={body} />,
     "other-sittings": <OtherSittings sittingId={sitting.id} />,
   };
   // The table of students draws only the lines in sight; all of them are saved.
@@ -253,6 +255,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
                 setAside={setAside.filter((flag) => flag.number === question.number)}
                 dismissed={page.dismissed}
                 students={page.students}
+                asked={body.paper.map((line) => line.ref)}
                 looks={looks}
                 onNext={() => go(1)}
                 reasons={body.reasons}

@@ -8,6 +8,7 @@ import { Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { begun, figure, many, percent } from "../ui/words";
 import { crowdless } from "./map-labels";
+import { useScope } from "./use-scope";
 
 type Question = Schemas["PaperQuestion"];
 type Box = { x0: number; x1: number; y0: number; y1: number };
@@ -24,6 +25,7 @@ type Props = { sittingId: number; body: Schemas["Body"] };
 export function ItemMap({ sittingId, body }: Props) {
   const shown = body.paper.filter((one) => one.figures && one.figures.p !== null && one.figures.r_rest !== null);
   const flagged = new Set(body.flags.filter((flag) => flag.urgent).map((flag) => flag.ref));
+  const { scope, set } = useScope();
   const [box, setBox] = useState<Box | null>(null);
   const from = useRef<{ x: number; y: number } | null>(null);
   const lowest = Math.min(-0.2, ...shown.map((one) => one.figures?.r_rest ?? 0));
@@ -43,6 +45,10 @@ export function ItemMap({ sittingId, body }: Props) {
     return !box || ((p ?? 0) >= box.x0 && (p ?? 0) <= box.x1 && (r_rest ?? 0) >= box.y0 && (r_rest ?? 0) <= box.y1);
   };
   const chosen = shown.filter(inside);
+  const leaveOut = (some: Question[]) => {
+    set({ ...scope, without: [...new Set([...scope.without, ...some.map((one) => one.ref)])] });
+    setBox(null);
+  };
   const labels = crowdless(
     shown.map((one) => ({ x: x(one.figures?.p ?? 0) ?? 0, y: y(one.figures?.r_rest ?? 0) ?? 0, text: one.label })),
   );
@@ -153,9 +159,21 @@ export function ItemMap({ sittingId, body }: Props) {
           name={box ? `${many(chosen.length, "question")} in the frame` : `All ${many(shown.length, "question")}`}
           remark={
             box && (
-              <Button look="quiet" onClick={() => setBox(null)}>
-                show all
-              </Button>
+              <span className="flex flex-wrap gap-x-3" data-screen-only>
+                {chosen.length > 0 && chosen.length < shown.length && (
+                  <>
+                    <Button look="quiet" onClick={() => leaveOut(shown.filter((one) => !chosen.includes(one)))}>
+                      only these, in every look
+                    </Button>
+                    <Button look="quiet" onClick={() => leaveOut(chosen)}>
+                      all but these
+                    </Button>
+                  </>
+                )}
+                <Button look="quiet" onClick={() => setBox(null)}>
+                  show all
+                </Button>
+              </span>
             )
           }
         >

@@ -10,11 +10,13 @@ import { KeyCap } from "../ui/key-cap";
 import { Chip, Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, percent } from "../ui/words";
+import { AskNext } from "./ask-next";
 import { Chosen } from "./chosen";
 import { FlagSign } from "./flag-sign";
 import { LevelSpread } from "./level-spread";
 import { asideOf, SetAside } from "./set-aside";
 import { Settle } from "./settle";
+import { TimeOnIt } from "./time";
 import { toggled, useScope } from "./use-scope";
 
 type Props = {
@@ -25,6 +27,8 @@ type Props = {
   setAside: Schemas["FlagNote"][];
   dismissed: Schemas["DismissedLine"][];
   students: Schemas["FindingsStudent"][];
+  /** Refs of all questions of the test. */
+  asked: string[];
   looks: number[];
   onNext: () => void;
   reasons: Record<string, string>;
@@ -32,7 +36,7 @@ type Props = {
 
 /** One question: the sentence, who chooses what from weakest to strongest, the option table, and who chose it. */
 export function Question(props: Props) {
-  const { sittingId, testId, question, flags, setAside, dismissed, students, looks, onNext, reasons } = props;
+  const { sittingId, testId, question, flags, setAside, dismissed, students, asked, looks, onNext, reasons } = props;
   const { scope, set } = useScope();
   const first = flags[0];
   const elsewhere = question.kind === "marks_only";
@@ -130,6 +134,7 @@ export function Question(props: Props) {
         <OptionTable number={question.number} options={question.figures.options} lit={lit} />
       )}
       {question.figures && <ItemFigures figures={question.figures} words={question.d_words} reasons={reasons} />}
+      <TimeOnIt sittingId={sittingId} question={question.ref} />
       {question.options
         .filter((option) => option.option === lit || option.key)
         .sort((a, b) => Number(a.key) - Number(b.key))
@@ -188,6 +193,9 @@ export function Question(props: Props) {
         <Chips name={`Not counted, or did not sit it: ${notCounted.length}`} students={notCounted} />
       )}
       {!elsewhere && <Earlier itemId={question.ref} />}
+      {!elsewhere && (first?.urgent || question.follow_up) && (
+        <AskNext sittingId={sittingId} question={question} asked={asked} />
+      )}
       {question.follow_up && (
         <Region name="To ask again">
           <p className="py-2 font-serif">{question.follow_up}</p>

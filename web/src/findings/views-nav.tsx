@@ -8,6 +8,7 @@ const VIEWS = {
   totals: "Totals",
   scale: "Scale",
   groups: "Groups",
+  time: "Time",
   "other-sittings": "Other sittings",
 } as const;
 export type View = keyof typeof VIEWS;
@@ -16,7 +17,7 @@ const NAMES = Object.keys(VIEWS) as View[];
 export const viewOf = (name: string | null): View => NAMES.find((view) => view === name) ?? "paper";
 
 /** The looks at one sitting, each under a digit: the paper annotated, the map of its questions, the table of its
- * students, the totals, the scale, groups compared, other sittings of the test. */
+ * students, the totals, the scale, groups compared, time on the questions, other sittings of the test. */
 export function ViewsNav({ sittingId, view }: { sittingId: number; view: View }) {
   const [search] = useSearchParams();
   const navigate = useNavigate();

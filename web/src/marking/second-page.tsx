@@ -138,6 +138,7 @@ function Compared({ one }: { one: Question }) {
           { label: "Second less first", right: true },
           { label: "Kappa", right: true },
           { label: "ICC", right: true },
+          { label: "Alpha", right: true },
         ]}
       >
         {[...one.criteria, one.whole].map((line) => (
@@ -145,8 +146,8 @@ function Compared({ one }: { one: Question }) {
         ))}
       </Table>
       <p className="mt-1 text-xs text-graphite">
-        Kappa with quadratic weights and ICC(2,1), each with its 95% interval. One means full agreement, 0 no more than
-        chance.
+        Kappa with quadratic weights and ICC(2,1), each with its 95% interval; alpha is Krippendorff’s, for intervals.
+        One means full agreement, 0 no more than chance.
       </p>
       {one.markers.some((who) => who.severity !== null) && (
         <p className="mt-3 text-sm">
@@ -187,6 +188,7 @@ function Line({ line }: { line: Figures }) {
       <Cell right>{amount(line.difference)}</Cell>
       <Cell right>{estimate("kappa")}</Cell>
       <Cell right>{estimate("icc")}</Cell>
+      <Cell right>{line.alpha === null ? <span title={line.reasons.alpha}>–</span> : figure(line.alpha)}</Cell>
     </Row>
   );
 }

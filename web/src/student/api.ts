@@ -34,7 +34,8 @@ export const nextPart = async () => (await read(api.GET("/api/student/next"))).t
 export const goToNext = () => read(api.POST("/api/student/next"));
 export const goOnHere = () => read(api.POST("/api/student/here"));
 export type Away = components["schemas"]["TimeAway"];
-export const sendSigns = (at: string, away: Away[]) => read(api.POST("/api/student/signs", { body: { at, away } }));
+export type Spent = components["schemas"]["TimeSpent"];
+export const sendSigns = (body: components["schemas"]["Signs"]) => read(api.POST("/api/student/signs", { body }));
 export const leave = () => read(api.POST("/api/student/leave"));
 
 /** What the teacher has on in a lesson. */

@@ -89,7 +89,7 @@ export interface paths {
         put?: never;
         /**
          * Sign Of Life
-         * @description Which question is before the student, and when they left the page.
+         * @description Which question is before the student, how long others were, and when they left the page.
          */
         post: operations["versomark_school_sittings_student_api_sign_of_life"];
         delete?: never;
@@ -982,6 +982,11 @@ export interface components {
              * @default []
              */
             away: components["schemas"]["TimeAway"][];
+            /**
+             * Spent
+             * @default []
+             */
+            spent: components["schemas"]["TimeSpent"][];
         };
         /** TimeAway */
         TimeAway: {
@@ -995,6 +1000,18 @@ export interface components {
              * Format: date-time
              */
             left_at: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /** TimeSpent */
+        TimeSpent: {
+            /**
+             * Client Id
+             * Format: uuid
+             */
+            client_id: string;
+            /** Item */
+            item: string;
             /** Seconds */
             seconds: number;
         };

@@ -16,8 +16,10 @@ export function whenOf(at: string): string {
 /** `Thu 3 Dec, 08:00`. */
 export const momentOf = (at: string | Date) => `${shortDay.format(new Date(at)).replace(",", "")}, ${timeOf(at)}`;
 
-/** `4:05`, `1 h 20 min`, `3 days`. */
-export function durationOf(seconds: number): string {
+/** `4:05`, `1 h 20 min`, `3 days`; a dash where it is not known. */
+export function durationOf(length: number | null | undefined): string {
+  if (length === null || length === undefined) return "–";
+  const seconds = Math.round(length);
   if (seconds < 3600) return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
   const minutes = Math.floor(seconds / 60);
   return minutes < 48 * 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${Math.floor(minutes / 1440)} days`;
