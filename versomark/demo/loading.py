@@ -20,6 +20,7 @@ from versomark.school.classes.services import add_students, make_class
 from versomark.school.editions.models import Edition
 from versomark.school.editions.services import freeze, keep_items, make_test
 from versomark.school.findings.services import record_history
+from versomark.school.records.rules import TermDates, keep_terms
 from versomark.school.sittings import seats, services
 from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
 from versomark.school.sittings.time_spent import Spent
@@ -84,6 +85,10 @@ def load() -> Teacher:
         edition = editions[spec["test"]]
         assert edition is not None
         _hold(teacher, spec, edition, classes[spec["class"]], pupils[spec["class"]], behind, draws)
+    begun = timezone.localdate() - timedelta(days=80)
+    halves = [("First half-term", begun, begun + timedelta(days=55))]
+    halves.append(("Second half-term", begun + timedelta(days=56), begun + timedelta(days=115)))
+    keep_terms(teacher, [TermDates(None, *half) for half in halves])
     every_kind.load(teacher, classes, items, draws.rng)
     marks_only.load(teacher, classes["8 Heron"], draws.rng)
     for sitting in Sitting.objects.filter(state=SittingState.CLOSED):

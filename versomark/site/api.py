@@ -10,6 +10,7 @@ from versomark.school.accounts.api import router as accounts
 from versomark.school.bank.api import router as bank
 from versomark.school.bank.transfer_api import router as transfer
 from versomark.school.classes.api import router as classes
+from versomark.school.classes.groups_api import router as groups
 from versomark.school.classes.lists_api import router as lists
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
@@ -48,6 +49,7 @@ for router in (
     accounts,
     lists,
     classes,
+    groups,
     transfer,
     bank,
     editions,

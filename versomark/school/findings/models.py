@@ -9,6 +9,9 @@ class KeptAnalysis(models.Model):
 
     fingerprint = models.CharField(max_length=64, primary_key=True)
     body = models.JSONField()
+    totals = models.JSONField(default=dict)
+    """{"of": full marks, "waiting": answers without a mark, "totals": {seat: marks}}: what a record of many sittings
+    reads without the body."""
     made_at = models.DateTimeField(auto_now_add=True)
 
     def __str__(self) -> str:

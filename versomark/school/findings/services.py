@@ -3,6 +3,7 @@
 import json
 from collections.abc import Collection, Mapping, Sequence
 from hashlib import sha256
+from typing import NamedTuple
 from uuid import UUID
 
 from django.db.models import Count, Max
@@ -86,34 +87,65 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None
     `body` is a `Body` as JSON. It was validated when it was made and its hash says that nothing changed since, so it
     is not read into models again on the way to the screen.
     """
-    positions = counted_positions(sittings)
-    left_out, judged = not_asked(sittings), judged_position(sittings)
-    fingerprints = {
-        sitting.pk: _fingerprint(
-            [
-                RULES,
-                sitting.edition.fingerprint,
-                *positions[sitting.pk],
-                *sorted(left_out.get(sitting.pk, ())),
-                *judged[sitting.pk],
-            ]
-        )
-        for sitting in sittings
-        if sitting.pk in positions
-    }
-    kept = KeptAnalysis.objects.in_bulk(fingerprints.values())
+    now = _now(sittings)
+    kept = KeptAnalysis.objects.in_bulk([one.fingerprint for one in now.values()])
     return [
-        kept.get(fingerprints[sitting.pk])
-        or _analysed(
-            sitting,
-            responses_of(positions[sitting.pk].seats),
-            left_out.get(sitting.pk, frozenset()),
-            fingerprints[sitting.pk],
-        )
-        if sitting.pk in fingerprints
-        else None
+        kept.get(now[sitting.pk].fingerprint) or _analysed_now(sitting, now[sitting.pk]) if sitting.pk in now else None
         for sitting in sittings
     ]
+
+
+class KeptTotals(NamedTuple):
+    of: float
+    waiting: int
+    """Answers that wait for a mark; who gave them has no whole total."""
+    totals: Mapping[int, float]
+    """By seat, as marks, of those who count in the figures."""
+
+
+def totals_of_several(sittings: Sequence[Sitting]) -> list[KeptTotals | None]:
+    """Everybody's totals of each, without the rest of its findings: of a year of sittings that would be megabytes."""
+    now = _now(sittings)
+    rows = KeptAnalysis.objects.filter(pk__in=[one.fingerprint for one in now.values()])
+    kept = dict(rows.values_list("pk", "totals"))
+    found: list[KeptTotals | None] = []
+    for sitting in sittings:
+        one = now.get(sitting.pk)
+        totals = kept.get(one.fingerprint) if one else None
+        if one and totals is None:
+            made = _analysed_now(sitting, one)
+            totals = made.totals if made else None
+        found.append(
+            KeptTotals(totals["of"], totals["waiting"], {int(seat): total for seat, total in totals["totals"].items()})
+            if totals
+            else None
+        )
+    return found
+
+
+class _Now(NamedTuple):
+    """What the findings of a sitting are made from as it stands."""
+
+    seats: Sequence[int]
+    not_asked: Collection[str]
+    fingerprint: str
+
+
+def _now(sittings: Sequence[Sitting]) -> dict[int, _Now]:
+    """Of the sittings in which somebody counts."""
+    positions = counted_positions(sittings)
+    left_out, judged = not_asked(sittings), judged_position(sittings)
+    found = {}
+    for sitting in sittings:
+        if sitting.pk in positions:
+            position, unasked = positions[sitting.pk], left_out.get(sitting.pk, frozenset())
+            made_from = [RULES, sitting.edition.fingerprint, *position, *sorted(unasked), *judged[sitting.pk]]
+            found[sitting.pk] = _Now(position.seats, unasked, _fingerprint(made_from))
+    return found
+
+
+def _analysed_now(sitting: Sitting, now: _Now) -> KeptAnalysis | None:
+    return _analysed(sitting, responses_of(now.seats), now.not_asked, now.fingerprint)
 
 
 def _analysed(
@@ -128,7 +160,11 @@ def _analysed(
     if not score(edition, responses, left_out, judged).items:
         return None
     body = with_levels(compute(edition, responses, left_out, judged), [sitting])
-    kept, _ = KeptAnalysis.objects.update_or_create(pk=fingerprint, defaults={"body": body.model_dump(mode="json")})
+    waiting = sum(question.waiting for question in body.paper)
+    totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals}
+    kept, _ = KeptAnalysis.objects.update_or_create(
+        pk=fingerprint, defaults={"body": body.model_dump(mode="json"), "totals": totals}
+    )
     if history and sitting.state in AFTER:
         _record(sitting, body)
     return kept

@@ -1,17 +1,147 @@
 """Records of classes."""
 
+from datetime import date
+
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from ninja import Field, Router, Schema
 
-from versomark.school.classes.services import class_of
-from versomark.school.http import json_out, teacher_of
+from versomark.core.scoring.school_scale import USUAL
+from versomark.school.classes.services import class_of, classes_of
+from versomark.school.http import Done, json_out, teacher_of
+from versomark.school.sittings.services import sitting_of
 
-from .class_record import ClassRecord, record_of
+from . import rules
+from .class_record import ClassRecord, ScaleStep, record_of
+from .growth import Growth, growth_in
+from .models import Term
 
 router = Router(tags=["records"])
 
 
 @router.get("/classes/{int:class_id}/record", response=ClassRecord)
 def class_record(request: HttpRequest, class_id: int) -> HttpResponse:
-    """Every sitting of the class that is over, by student."""
+    """Every sitting of the class that is over, by student, with its terms."""
     return json_out(record_of(class_of(teacher_of(request), class_id)))
+
+
+@router.get("/classes/{int:class_id}/growth", response=Growth)
+def growth(request: HttpRequest, class_id: int, before: int | None = None, after: int | None = None) -> HttpResponse:
+    """From one sitting to another."""
+    return json_out(growth_in(record_of(class_of(teacher_of(request), class_id)), before, after))
+
+
+class TermBody(Schema):
+    id: int | None = None
+    name: str = Field(max_length=200)
+    starts: date
+    ends: date
+
+
+@router.get("/terms", response=list[TermBody])
+def terms(request: HttpRequest) -> list[TermBody]:
+    """The teacher's marking periods."""
+    return [_term(one) for one in rules.terms_of(teacher_of(request))]
+
+
+@router.put("/terms", response=list[TermBody])
+def keep_terms(request: HttpRequest, body: list[TermBody]) -> list[TermBody]:
+    """These terms and no others."""
+    wanted = [rules.TermDates(one.id, one.name, one.starts, one.ends) for one in body]
+    return [_term(one) for one in rules.keep_terms(teacher_of(request), wanted)]
+
+
+def _term(one: Term) -> TermBody:
+    return TermBody(id=one.pk, name=one.name, starts=one.starts, ends=one.ends)
+
+
+class UsualScale(Schema):
+    name: str
+    steps: list[ScaleStep]
+
+
+@router.get("/usual-scales", response=list[UsualScale])
+def usual_scales(request: HttpRequest) -> list[UsualScale]:
+    """Scales to begin with."""
+    return [
+        UsualScale(name=one.name, steps=[ScaleStep(least=step.least, word=step.word) for step in one.steps])
+        for one in USUAL
+    ]
+
+
+class StepBody(Schema):
+    least: float = Field(ge=0, le=1)
+    word: str = Field(max_length=30)
+
+
+class RulesBody(Schema):
+    scale_name: str = Field("", max_length=40)
+    """Empty for percent alone."""
+    scale_steps: list[StepBody] = []
+    missing_is_zero: bool = False
+    other_weight: float = Field(1, ge=0, le=1000)
+    everywhere: bool = False
+    """Whether for all classes of the teacher."""
+
+
+@router.put("/classes/{int:class_id}/record/rules", response=Done)
+def keep_rules(request: HttpRequest, class_id: int, body: RulesBody) -> Done:
+    """How the averages are made and said."""
+    teacher = teacher_of(request)
+    here = class_of(teacher, class_id, "run")
+    ruled = rules.Ruled(
+        body.scale_name.strip(),
+        [(one.least, one.word) for one in body.scale_steps],
+        body.missing_is_zero,
+        body.other_weight,
+    )
+    classes = [one for one in classes_of(teacher) if one.owner_id == teacher.pk] if body.everywhere else []
+    rules.keep_rules([here, *(one for one in classes if one.pk != here.pk)], ruled)
+    return Done()
+
+
+class CategoryBody(Schema):
+    id: int | None = None
+    name: str = Field(max_length=200)
+    weight: float = Field(1, ge=0, le=1000)
+
+
+@router.put("/classes/{int:class_id}/record/categories", response=Done)
+def keep_categories(request: HttpRequest, class_id: int, body: list[CategoryBody]) -> Done:
+    """These categories and no others."""
+    wanted = [rules.CategoryKept(one.id, one.name, one.weight) for one in body]
+    rules.keep_categories(class_of(teacher_of(request), class_id, "run"), wanted)
+    return Done()
+
+
+class PlaceBody(Schema):
+    category: int | None = None
+    counts: bool = True
+    baseline: bool = False
+
+
+@router.put("/sittings/{int:sitting_id}/record", response=Done)
+def place_sitting(request: HttpRequest, sitting_id: int, body: PlaceBody) -> Done:
+    """What a sitting is in the record of its class."""
+    rules.place_sitting(sitting_of(teacher_of(request), sitting_id, "run"), **body.dict())
+    return Done()
+
+
+class StandingBody(Schema):
+    share: float = Field(ge=0, le=10)
+    reason: str = Field(max_length=300)
+
+
+@router.put("/classes/{int:class_id}/record/terms/{int:term_id}/{int:student_id}", response=Done)
+def set_standing(request: HttpRequest, class_id: int, term_id: int, student_id: int, body: StandingBody) -> Done:
+    """What stands for a student in a term, set by hand."""
+    teacher = teacher_of(request)
+    school_class = class_of(teacher, class_id, "run")
+    rules.set_standing(teacher, school_class, term_id, student_id, body.share, body.reason)
+    return Done()
+
+
+@router.delete("/classes/{int:class_id}/record/terms/{int:term_id}/{int:student_id}", response=Done)
+def take_standing_back(request: HttpRequest, class_id: int, term_id: int, student_id: int) -> Done:
+    """Worked out again."""
+    rules.take_standing_back(class_of(teacher_of(request), class_id, "run"), term_id, student_id)
+    return Done()

@@ -1,10 +1,10 @@
-"""The record of a class: every sitting that is over by every student, and averages that say over what.
+"""The record of a class: every sitting that is over by every student, terms, and averages that say over what.
 
 Totals of 120 sittings are not scored anew: the kept analysis of a sitting has everybody's, by content. Where it does
 not (somebody left out of the figures, answers that wait), that sitting alone is worked out student by student.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, datetime
 from typing import Literal, NamedTuple
 
@@ -12,9 +12,11 @@ from django.utils import timezone
 from pydantic import BaseModel
 
 from versomark.core.scoring import LateRule, total_of
+from versomark.core.scoring.averages import Average, weighted_average
+from versomark.core.scoring.school_scale import SchoolScale
 from versomark.school.classes.models import SchoolClass, Student
 from versomark.school.classes.services import places_of
-from versomark.school.findings.services import findings_of_several
+from versomark.school.findings.services import totals_of_several
 from versomark.school.marking.models import HiddenNames, OutOfFigures
 from versomark.school.results.models import Lateness, TotalSet
 from versomark.school.results.totals import results_in, rule_from
@@ -22,14 +24,21 @@ from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.planning import name_of
 from versomark.school.sittings.services import AFTER
 
+from .models import Category, InRecord, RecordRules, Term, TermSet
+from .rules import rules_of, scale_in, standing_sets, terms_of
+
 Word = Literal["", "absent", "excused", "missing", "waiting"]
 """What stands in place of a mark: “missing” for who had a seat and gave nothing."""
+NO_CATEGORY = 0
 
 
 class RecordCell(BaseModel):
+    seat: int
     total: float | None
     of: float | None
     share: float | None
+    said: str
+    """On the school's scale; empty without one."""
     word: Word
     late: bool
     """Whether marks were taken off for it."""
@@ -47,6 +56,23 @@ class RecordSitting(BaseModel):
     waiting: int
     """Answers that wait for a mark."""
     names_hidden: bool
+    term: int | None
+    category: int | None
+    counts: bool
+    baseline: bool
+
+
+class TermCell(BaseModel):
+    """Where a student stands in a term."""
+
+    share: float | None
+    said: str
+    over: int
+    """How many sittings it is over; 0 where a teacher set it."""
+    carried: str
+    """The term it was carried over from, since this one has nothing; empty else."""
+    set: str
+    """The reason, where a teacher set it."""
 
 
 class RecordStudent(BaseModel):
@@ -55,16 +81,53 @@ class RecordStudent(BaseModel):
     name: str
     cells: list[RecordCell | None]
     """By sitting; None for one without a seat in it."""
+    terms: list[TermCell]
     average: float | None
-    """Of the shares, each sitting the same."""
+    """Of the shares, over all sittings that count."""
+    said: str
     over: int
     """How many sittings it is over."""
+    weight: float
+    """Share of the weight of all categories that it is over."""
+
+
+class RecordTerm(BaseModel):
+    id: int
+    name: str
+    starts: date
+    ends: date
+    mean: float | None
+
+
+class RecordCategory(BaseModel):
+    id: int
+    name: str
+    weight: float
+    sittings: int
+
+
+class ScaleStep(BaseModel):
+    least: float
+    word: str
+
+
+class RulesShown(BaseModel):
+    scale_name: str
+    scale_steps: list[ScaleStep]
+    missing_is_zero: bool
+    other_weight: float
+    in_words: str
+    """What an average here is over."""
 
 
 class ClassRecord(BaseModel):
     class_id: int
     class_name: str
     opening: str
+    rules: RulesShown
+    terms: list[RecordTerm]
+    """Oldest first."""
+    categories: list[RecordCategory]
     sittings: list[RecordSitting]
     """Newest first."""
     students: list[RecordStudent]
@@ -77,45 +140,86 @@ class _Total(NamedTuple):
     waiting: int
 
 
-def record_of(school_class: SchoolClass) -> ClassRecord:
-    sittings = list(
+class _Made(NamedTuple):
+    """What averages are made by."""
+
+    sittings: Sequence[Sitting]
+    places: Mapping[int, InRecord]
+    in_term: Mapping[int, int | None]
+    """sitting -> term"""
+    weights: Mapping[int, float]
+    rules: RecordRules
+    scale: SchoolScale | None
+
+    def said(self, share: float | None) -> str:
+        return self.scale.word(share) if self.scale and share is not None else ""
+
+    def average(self, cells: Iterable[tuple[Sitting, RecordCell | None]]) -> Average:
+        """Over those that count, the baseline aside."""
+        shares = []
+        for sitting, cell in cells:
+            own = self.places.get(sitting.pk)
+            if cell is None or (own and (not own.counts or own.baseline)):
+                continue
+            zero = self.rules.missing_is_zero and cell.word == "missing"
+            if cell.share is not None or zero:
+                category = own.category_id if own and own.category_id else NO_CATEGORY
+                shares.append((category, cell.share or 0.0))
+        return weighted_average(shares, self.weights)
+
+
+def sittings_over(school_class: SchoolClass) -> list[Sitting]:
+    """Newest first."""
+    return list(
         Sitting.objects.filter(school_class=school_class, state__in=AFTER)
         .select_related("edition", "edition__test", "school_class")
         .order_by("-opened_at", "-pk")
     )
+
+
+def day_of(sitting: Sitting) -> date:
+    return timezone.localdate(sitting.opened_at or sitting.made_at)
+
+
+def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRecord:
+    """Of the class, or of one student of it."""
+    sittings = sittings_over(school_class)
     hidden = set(HiddenNames.objects.filter(sitting__in=sittings, shown_at=None).values_list("sitting", flat=True))
     seats: dict[int, dict[int, Seat]] = {one.pk: {} for one in sittings}
     for seat in Seat.objects.filter(sitting__in=sittings).order_by():
         seats[seat.sitting_id][seat.student_id] = seat
     totals = _totals([one for one in sittings if one.pk not in hidden])
-    rules = {
+    late_rules = {
         one.sitting_id: rule_from(one.due, one.grace_minutes, one.per_day, one.most)
         for one in Lateness.objects.filter(sitting__in=sittings)
     }
     rows = TotalSet.objects.filter(seat__sitting__in=sittings, taken_back_at=None).order_by("pk")
     totals_set = dict(rows.values_list("seat", "total"))
-    students = [
-        _student(
-            place.student,
-            place.desk,
-            [
-                _cell(seats[one.pk].get(place.student_id), totals.get(one.pk, {}), rules.get(one.pk), totals_set)
-                if one.pk not in hidden
-                else None
-                for one in sittings
-            ],
-        )
-        for place in places_of(school_class)
-    ]
+    terms, made = terms_of(school_class.owner), _made(school_class, sittings)
+    sets = standing_sets(school_class)
+    students = []
+    for place in places_of(school_class):
+        cells = [
+            _cell(seats[one.pk].get(place.student_id), totals.get(one.pk, {}), late_rules.get(one.pk), totals_set, made)
+            if one.pk not in hidden
+            else None
+            for one in sittings
+        ]
+        students.append(_student(place.student, place.desk, cells, terms, made, sets))
+    unplaced = InRecord()
     columns = [
         RecordSitting(
             id=one.pk,
             name=name_of(one),
             title=one.edition.content["title"],
-            held_on=timezone.localdate(one.opened_at or one.made_at),
+            held_on=day_of(one),
             mean=_mean([cell.share for row in students if (cell := row.cells[at]) is not None]),
             waiting=sum(total.waiting for total in totals.get(one.pk, {}).values()),
             names_hidden=one.pk in hidden,
+            term=made.in_term[one.pk],
+            category=made.places.get(one.pk, unplaced).category_id,
+            counts=made.places.get(one.pk, unplaced).counts,
+            baseline=made.places.get(one.pk, unplaced).baseline,
         )
         for at, one in enumerate(sittings)
     ]
@@ -124,9 +228,64 @@ def record_of(school_class: SchoolClass) -> ClassRecord:
         class_id=school_class.pk,
         class_name=school_class.name,
         opening=_opening(columns, students, average),
+        rules=_shown(school_class, made),
+        terms=[
+            RecordTerm(
+                id=term.pk,
+                name=term.name,
+                starts=term.starts,
+                ends=term.ends,
+                mean=_mean([row.terms[at].share for row in students if not row.terms[at].carried]),
+            )
+            for at, term in enumerate(terms)
+        ],
+        categories=[
+            RecordCategory(
+                id=one.pk,
+                name=one.name,
+                weight=one.weight,
+                sittings=sum(column.category == one.pk for column in columns),
+            )
+            for one in Category.objects.filter(school_class=school_class)
+        ],
         sittings=columns,
-        students=students,
+        students=[row for row in students if only is None or row.student == only.pk],
         average=average,
+    )
+
+
+def _made(school_class: SchoolClass, sittings: Sequence[Sitting]) -> _Made:
+    terms, rules = terms_of(school_class.owner), rules_of(school_class)
+    in_term = {}
+    for one in sittings:
+        day = day_of(one)
+        in_term[one.pk] = next((term.pk for term in terms if term.starts <= day <= term.ends), None)
+    places = {one.sitting_id: one for one in InRecord.objects.filter(sitting__in=sittings)}
+    weights = {one.pk: one.weight for one in Category.objects.filter(school_class=school_class)} | {
+        NO_CATEGORY: rules.other_weight
+    }
+    used = {place.category_id or NO_CATEGORY for place in places.values()}
+    if len(places) < len(sittings):
+        used.add(NO_CATEGORY)
+    # A category of which there is no sitting yet takes no weight away from anybody.
+    weights = {category: weight for category, weight in weights.items() if category in used}
+    return _Made(sittings, places, in_term, weights, rules, scale_in(rules))
+
+
+def _shown(school_class: SchoolClass, made: _Made) -> RulesShown:
+    rules, categories = made.rules, list(Category.objects.filter(school_class=school_class))
+    if categories:
+        parts = [f"{one.name} {one.weight:g}" for one in categories] + [f"other {rules.other_weight:g}"]
+        how = f"Averages weigh the categories ({', '.join(parts)}); in a category every sitting is the same."
+    else:
+        how = "Averages are over the sittings a student has a total in, each the same."
+    zero = " What is missing counts as nothing." if rules.missing_is_zero else ""
+    return RulesShown(
+        scale_name=rules.scale_name,
+        scale_steps=[ScaleStep(least=step.least, word=step.word) for step in made.scale.steps] if made.scale else [],
+        missing_is_zero=rules.missing_is_zero,
+        other_weight=rules.other_weight,
+        in_words=how + zero,
     )
 
 
@@ -134,11 +293,9 @@ def _totals(sittings: Sequence[Sitting]) -> dict[int, dict[int, _Total]]:
     """By sitting and seat, of those who handed in."""
     out = set(OutOfFigures.objects.filter(seat__sitting__in=sittings).values_list("seat__sitting", flat=True))
     found: dict[int, dict[int, _Total]] = {}
-    for sitting, kept in zip(sittings, findings_of_several(sittings), strict=True):
-        whole = kept is not None and sitting.pk not in out and not any(q["waiting"] for q in kept.body["paper"])
-        if kept is not None and whole:
-            of = kept.body["test"]["max"]
-            found[sitting.pk] = {int(seat): _Total(total, of, 0) for seat, total in kept.body["totals"].items()}
+    for sitting, kept in zip(sittings, totals_of_several(sittings), strict=True):
+        if kept is not None and sitting.pk not in out and not kept.waiting:
+            found[sitting.pk] = {seat: _Total(total, kept.of, 0) for seat, total in kept.totals.items()}
         else:
             found[sitting.pk] = {
                 one.seat.pk: _Total(one.earned, one.of, one.waiting)
@@ -149,25 +306,30 @@ def _totals(sittings: Sequence[Sitting]) -> dict[int, dict[int, _Total]]:
 
 
 def _cell(
-    seat: Seat | None, totals: Mapping[int, _Total], rule: LateRule | None, totals_set: Mapping[int, float]
+    seat: Seat | None,
+    totals: Mapping[int, _Total],
+    rule: LateRule | None,
+    totals_set: Mapping[int, float],
+    made: _Made,
 ) -> RecordCell | None:
     if seat is None:
         return None
     earned, set_to = totals.get(seat.pk), totals_set.get(seat.pk)
+    cell = RecordCell(seat=seat.pk, total=None, of=None, share=None, said="", word="missing", late=False, set=False)
     if earned is None and set_to is None:
         words: dict[str, Word] = {SeatState.ABSENT: "absent", SeatState.EXCUSED: "excused"}
-        word = words.get(seat.state, "missing")
-        return RecordCell(total=None, of=None, share=None, word=word, late=False, set=False)
+        return cell.model_copy(update={"word": words.get(seat.state, "missing")})
     own = earned or _Total(0.0, next((one.of for one in totals.values()), 0.0), 0)
     lost = _lost(rule, seat.handed_in_at, own) if not seat.ended_by_closing else 0.0
     if own.of <= 0:
-        word = "waiting" if own.waiting else "missing"
-        return RecordCell(total=None, of=None, share=None, word=word, late=False, set=False)
+        return cell.model_copy(update={"word": "waiting" if own.waiting else "missing"})
     total = total_of(own.earned, lost, set_to)
     return RecordCell(
+        seat=seat.pk,
         total=total,
         of=own.of,
         share=total / own.of,
+        said=made.said(total / own.of),
         word="waiting" if own.waiting else "",
         late=lost > 0 and set_to is None,
         set=set_to is not None,
@@ -178,15 +340,48 @@ def _lost(rule: LateRule | None, handed_in_at: datetime | None, total: _Total) -
     return rule.lost(handed_in_at, total.earned, total.of) if rule else 0.0
 
 
-def _student(student: Student, desk: int, cells: list[RecordCell | None]) -> RecordStudent:
-    shares = [cell.share for cell in cells if cell is not None and cell.share is not None]
+def _student(
+    student: Student,
+    desk: int,
+    cells: list[RecordCell | None],
+    terms: Sequence[Term],
+    made: _Made,
+    sets: Mapping[tuple[int, int], TermSet],
+) -> RecordStudent:
+    both = list(zip(made.sittings, cells, strict=True))
+    whole = made.average(both)
+    standings: list[TermCell] = []
+    latest: tuple[str, TermCell] | None = None
+    for term in terms:
+        own = made.average((sitting, cell) for sitting, cell in both if made.in_term[sitting.pk] == term.pk)
+        one = _standing(own, sets.get((student.pk, term.pk)), made)
+        if one.share is not None:
+            latest = (term.name, one)
+        elif latest is not None and term.starts <= timezone.localdate():
+            # Carried over until there is something, but not into a term that has not begun.
+            one = latest[1].model_copy(update={"carried": latest[0]})
+        standings.append(one)
     return RecordStudent(
         student=student.pk,
         desk=desk,
         name=student.short_name,
         cells=cells,
-        average=_mean(shares),
-        over=len(shares),
+        terms=standings,
+        average=whole.share,
+        said=made.said(whole.share),
+        over=whole.over,
+        weight=whole.weight,
+    )
+
+
+def _standing(own: Average, found: TermSet | None, made: _Made) -> TermCell:
+    share = found.share if found else own.share
+    return TermCell(
+        share=share,
+        said=made.said(share),
+        over=0 if found else own.over,
+        carried="",
+        set=found.reason if found else "",
     )
 
 
@@ -202,7 +397,7 @@ def _opening(sittings: Sequence[RecordSitting], students: Sequence[RecordStudent
     count = len(sittings)
     said = [f"{count} sitting{'s' if count != 1 else ''}, newest first."]
     if average is not None:
-        said.append(f"On average {average:.0%} of the marks, every sitting counted the same.")
+        said.append(f"On average {average:.0%} of the marks.")
     missing = [
         (row.name, absent)
         for row in students

@@ -23,6 +23,7 @@ router = Router(tags=["results"])
 
 class ResultLine(Schema):
     seat: int
+    student: int
     desk: int
     name: str
     state: str
@@ -56,6 +57,7 @@ class ReleasedLine(Schema):
 class ResultsPage(Schema):
     sitting: int
     title: str
+    class_id: int
     class_name: str
     state: str
     rule: str
@@ -134,6 +136,7 @@ def _page(sitting: Sitting) -> ResultsPage:
     return ResultsPage(
         sitting=sitting.pk,
         title=sitting.edition.read().title,
+        class_id=sitting.school_class_id,
         class_name=sitting.school_class.name,
         state=sitting.state,
         rule=sitting.read_rules().results,
@@ -147,6 +150,7 @@ def _page(sitting: Sitting) -> ResultsPage:
         students=[
             ResultLine(
                 seat=one.seat.pk,
+                student=one.seat.student_id,
                 desk=one.seat.desk,
                 name=one.seat.student.short_name,
                 state=one.seat.state,

@@ -480,6 +480,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/groups/divided": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Divided
+         * @description Groups of nearly the same size; nothing is kept.
+         */
+        post: operations["versomark_school_classes_groups_api_divided"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/groups/several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Several
+         * @description All of them or none.
+         */
+        post: operations["versomark_school_classes_groups_api_make_several"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/bring/look": {
         parameters: {
             query?: never;
@@ -2973,12 +3013,160 @@ export interface paths {
         };
         /**
          * Class Record
-         * @description Every sitting of the class that is over, by student.
+         * @description Every sitting of the class that is over, by student, with its terms.
          */
         get: operations["versomark_school_records_api_class_record"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Growth
+         * @description From one sitting to another.
+         */
+        get: operations["versomark_school_records_api_growth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Terms
+         * @description The teacher's marking periods.
+         */
+        get: operations["versomark_school_records_api_terms"];
+        /**
+         * Keep Terms
+         * @description These terms and no others.
+         */
+        put: operations["versomark_school_records_api_keep_terms"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/usual-scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Usual Scales
+         * @description Scales to begin with.
+         */
+        get: operations["versomark_school_records_api_usual_scales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/record/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Rules
+         * @description How the averages are made and said.
+         */
+        put: operations["versomark_school_records_api_keep_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/record/categories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Categories
+         * @description These categories and no others.
+         */
+        put: operations["versomark_school_records_api_keep_categories"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Place Sitting
+         * @description What a sitting is in the record of its class.
+         */
+        put: operations["versomark_school_records_api_place_sitting"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/record/terms/{term_id}/{student_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Standing
+         * @description What stands for a student in a term, set by hand.
+         */
+        put: operations["versomark_school_records_api_set_standing"];
+        post?: never;
+        /**
+         * Take Standing Back
+         * @description Worked out again.
+         */
+        delete: operations["versomark_school_records_api_take_standing_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3806,6 +3994,36 @@ export interface components {
              * @default false
              */
             may_run: boolean;
+        };
+        /** Division */
+        Division: {
+            /** Ranked */
+            ranked: number[];
+            /** Groups */
+            groups: number;
+            /**
+             * Way
+             * @default alike
+             * @enum {string}
+             */
+            way: "alike" | "mixed";
+        };
+        /** NamedGroup */
+        NamedGroup: {
+            /** Name */
+            name: string;
+            /** Students */
+            students: number[];
+        };
+        /** SeveralGroups */
+        SeveralGroups: {
+            /** Groups */
+            groups: components["schemas"]["NamedGroup"][];
+            /**
+             * Made From
+             * @default
+             */
+            made_from: string;
         };
         /** BroughtLine */
         BroughtLine: {
@@ -8381,6 +8599,8 @@ export interface components {
         ResultLine: {
             /** Seat */
             seat: number;
+            /** Student */
+            student: number;
             /** Desk */
             desk: number;
             /** Name */
@@ -8417,6 +8637,8 @@ export interface components {
             sitting: number;
             /** Title */
             title: string;
+            /** Class Id */
+            class_id: number;
             /** Class Name */
             class_name: string;
             /** State */
@@ -8813,6 +9035,11 @@ export interface components {
             class_name: string;
             /** Opening */
             opening: string;
+            rules: components["schemas"]["RulesShown"];
+            /** Terms */
+            terms: components["schemas"]["RecordTerm"][];
+            /** Categories */
+            categories: components["schemas"]["RecordCategory"][];
             /** Sittings */
             sittings: components["schemas"]["RecordSitting"][];
             /** Students */
@@ -8820,14 +9047,29 @@ export interface components {
             /** Average */
             average: number | null;
         };
+        /** RecordCategory */
+        RecordCategory: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Weight */
+            weight: number;
+            /** Sittings */
+            sittings: number;
+        };
         /** RecordCell */
         RecordCell: {
+            /** Seat */
+            seat: number;
             /** Total */
             total: number | null;
             /** Of */
             of: number | null;
             /** Share */
             share: number | null;
+            /** Said */
+            said: string;
             /**
              * Word
              * @enum {string}
@@ -8857,6 +9099,14 @@ export interface components {
             waiting: number;
             /** Names Hidden */
             names_hidden: boolean;
+            /** Term */
+            term: number | null;
+            /** Category */
+            category: number | null;
+            /** Counts */
+            counts: boolean;
+            /** Baseline */
+            baseline: boolean;
         };
         /** RecordStudent */
         RecordStudent: {
@@ -8868,10 +9118,209 @@ export interface components {
             name: string;
             /** Cells */
             cells: (components["schemas"]["RecordCell"] | null)[];
+            /** Terms */
+            terms: components["schemas"]["TermCell"][];
             /** Average */
             average: number | null;
+            /** Said */
+            said: string;
             /** Over */
             over: number;
+            /** Weight */
+            weight: number;
+        };
+        /** RecordTerm */
+        RecordTerm: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Starts
+             * Format: date
+             */
+            starts: string;
+            /**
+             * Ends
+             * Format: date
+             */
+            ends: string;
+            /** Mean */
+            mean: number | null;
+        };
+        /** RulesShown */
+        RulesShown: {
+            /** Scale Name */
+            scale_name: string;
+            /** Scale Steps */
+            scale_steps: components["schemas"]["ScaleStep"][];
+            /** Missing Is Zero */
+            missing_is_zero: boolean;
+            /** Other Weight */
+            other_weight: number;
+            /** In Words */
+            in_words: string;
+        };
+        /** ScaleStep */
+        ScaleStep: {
+            /** Least */
+            least: number;
+            /** Word */
+            word: string;
+        };
+        /**
+         * TermCell
+         * @description Where a student stands in a term.
+         */
+        TermCell: {
+            /** Share */
+            share: number | null;
+            /** Said */
+            said: string;
+            /** Over */
+            over: number;
+            /** Carried */
+            carried: string;
+            /** Set */
+            set: string;
+        };
+        /** Growth */
+        Growth: {
+            /** Opening */
+            opening: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            /** Choices */
+            choices: components["schemas"]["RecordSitting"][];
+            /** Students */
+            students: components["schemas"]["GrowthStudent"][];
+            /** Both */
+            both: number;
+            /** Mean Before */
+            mean_before: number | null;
+            /** Mean After */
+            mean_after: number | null;
+            /** Normalised */
+            normalised: number | null;
+            /** Effect */
+            effect: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * GrowthStudent
+         * @description Shares of the marks; None where a student has no total in one of the two.
+         */
+        GrowthStudent: {
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            /** Gain */
+            gain: number | null;
+            /** Normalised */
+            normalised: number | null;
+        };
+        /** TermBody */
+        TermBody: {
+            /** Id */
+            id?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Starts
+             * Format: date
+             */
+            starts: string;
+            /**
+             * Ends
+             * Format: date
+             */
+            ends: string;
+        };
+        /** UsualScale */
+        UsualScale: {
+            /** Name */
+            name: string;
+            /** Steps */
+            steps: components["schemas"]["ScaleStep"][];
+        };
+        /** RulesBody */
+        RulesBody: {
+            /**
+             * Scale Name
+             * @default
+             */
+            scale_name: string;
+            /**
+             * Scale Steps
+             * @default []
+             */
+            scale_steps: components["schemas"]["StepBody"][];
+            /**
+             * Missing Is Zero
+             * @default false
+             */
+            missing_is_zero: boolean;
+            /**
+             * Other Weight
+             * @default 1
+             */
+            other_weight: number;
+            /**
+             * Everywhere
+             * @default false
+             */
+            everywhere: boolean;
+        };
+        /** StepBody */
+        StepBody: {
+            /** Least */
+            least: number;
+            /** Word */
+            word: string;
+        };
+        /** CategoryBody */
+        CategoryBody: {
+            /** Id */
+            id?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+        };
+        /** PlaceBody */
+        PlaceBody: {
+            /** Category */
+            category?: number | null;
+            /**
+             * Counts
+             * @default true
+             */
+            counts: boolean;
+            /**
+             * Baseline
+             * @default false
+             */
+            baseline: boolean;
+        };
+        /** StandingBody */
+        StandingBody: {
+            /** Share */
+            share: number;
+            /** Reason */
+            reason: string;
         };
         /** GroupWanted */
         GroupWanted: {
@@ -10815,6 +11264,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_groups_api_divided: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Division"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[][];
+                };
+            };
+        };
+    };
+    versomark_school_classes_groups_api_make_several: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralGroups"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
         };
@@ -14508,6 +15009,225 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassRecord"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_growth: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                after?: number | null;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Growth"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermBody"][];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_keep_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TermBody"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermBody"][];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_usual_scales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualScale"][];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_keep_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_keep_categories: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CategoryBody"][];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_place_sitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_set_standing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                term_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_take_standing_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                term_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
         };

@@ -89,6 +89,14 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../records/class-record")).ClassRecord }),
       },
       {
+        path: "records/:classId/growth",
+        lazy: async () => ({ Component: (await import("../records/growth")).GrowthPage }),
+      },
+      {
+        path: "records/:classId/rules",
+        lazy: async () => ({ Component: (await import("../records/rules")).RecordRules }),
+      },
+      {
         path: "results/:sittingId/skills",
         lazy: async () => ({ Component: (await import("../results/skills-page")).SkillsPage }),
       },

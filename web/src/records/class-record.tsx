@@ -1,18 +1,18 @@
-import { useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, read, type Schemas } from "../api/client";
+import { Divide } from "../classes/divide";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
 import { Empty, Page } from "../ui/spread";
 import { amount, dayOf, many, percent } from "../ui/words";
-
-type Record = Schemas["ClassRecord"];
-type RecordCell = NonNullable<Record["students"][number]["cells"][number]>;
+import { RecordNav } from "./record-nav";
+import { type ByHand, SetByHand } from "./set-by-hand";
+import { type ClassRecord as Record, type RecordCell, type RecordStudent, useRecord } from "./use-record";
 
 const SHOWN = { share: "in percent", marks: "in marks" } as const;
-type Shown = keyof typeof SHOWN;
+const ON_SCALE = { scale: "on the scale", ...SHOWN } as const;
+type Shown = keyof typeof ON_SCALE;
 const ORDERS = { desk: "by desk", average: "lowest average first", name: "by name" } as const;
 type Order = keyof typeof ORDERS;
 const LOW = 0.5;
@@ -21,12 +21,10 @@ const LOW = 0.5;
 export function ClassRecord() {
   const classId = Number(useParams().classId);
   const part = useRef<HTMLDivElement>(null);
-  const [shown, setShown] = useInAddress("shown", "share");
+  const [asked, setShown] = useInAddress("shown", "");
   const [order, setOrder] = useInAddress("order", "desk");
-  const found = useQuery({
-    queryKey: ["record", classId],
-    queryFn: () => read(api.GET("/api/classes/{class_id}/record", { params: { path: { class_id: classId } } })),
-  });
+  const [byHand, setByHand] = useState<ByHand | null>(null);
+  const found = useRecord(classId);
   const record = found.data;
   if (!record)
     return (
@@ -36,15 +34,27 @@ export function ClassRecord() {
         </div>
       </Page>
     );
+  const hasScale = record.rules.scale_name !== "";
+  const shown = (asked || (hasScale ? "scale" : "share")) as Shown;
   return (
     <Page
       title={`Record of ${record.class_name}`}
       facts={`${many(record.students.length, "student")}, ${many(record.sittings.length, "sitting")}`}
       actions={
         <>
-          <Pick name="Shown" value={shown} of={SHOWN} onChange={setShown} />
+          <RecordNav classId={classId} />
+          <Pick name="Shown" value={shown} of={hasScale ? ON_SCALE : SHOWN} onChange={setShown} />
           <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
-          <SaveView name={`Record of ${record.class_name}`} of={part} rows={() => recordRows(record, shown as Shown)} />
+          <Divide
+            classId={classId}
+            by={`average of ${record.class_name}`}
+            ranked={record.students
+              .filter((one) => one.average !== null)
+              .sort((a, b) => (b.average ?? 0) - (a.average ?? 0))
+              .map((one) => ({ student: one.student, name: one.name, says: percent(one.average) }))}
+            without={record.students.filter((one) => one.average === null).map((one) => one.name)}
+          />
+          <SaveView name={`Record of ${record.class_name}`} of={part} rows={() => recordRows(record, shown)} />
         </>
       }
     >
@@ -54,14 +64,15 @@ export function ClassRecord() {
         ) : (
           <>
             <p className="mb-3 font-serif text-lg leading-snug">{record.opening}</p>
-            <Grid record={record} shown={shown as Shown} order={order as Order} />
+            <Grid record={record} shown={shown} order={order as Order} onSet={setByHand} />
             <p className="mt-2 text-xs text-graphite">
-              Averages are over the sittings a student has a total in, each the same. ◐ answers wait for a mark, L marks
-              were taken off for coming late, T a teacher set the total.
+              {record.rules.in_words} ◐ answers wait for a mark, L marks were taken off for coming late, T a teacher set
+              it, → carried over from a term before. Click a number to set it by hand.
             </p>
           </>
         )}
       </div>
+      {byHand && <SetByHand record={record} what={byHand} onClose={() => setByHand(null)} />}
     </Page>
   );
 }
@@ -80,7 +91,9 @@ function Pick({ name, value, of, onChange }: PickProps) {
   );
 }
 
-function Grid({ record, shown, order }: { record: Record; shown: Shown; order: Order }) {
+type GridProps = { record: Record; shown: Shown; order: Order; onSet: (what: ByHand) => void };
+
+function Grid({ record, shown, order, onSet }: GridProps) {
   const students = [...record.students].sort((a, b) =>
     order === "average"
       ? (a.average ?? 2) - (b.average ?? 2)
@@ -101,11 +114,20 @@ function Grid({ record, shown, order }: { record: Record; shown: Shown; order: O
           <tr>
             <Head stick>Student</Head>
             <Head>Average</Head>
+            {record.terms.map((term) => (
+              <Head key={term.id}>
+                <span className="block max-w-24 leading-tight wrap-anywhere">{term.name}</span>
+                <span className="block font-normal text-graphite">{`to ${dayOf(term.ends)}`}</span>
+              </Head>
+            ))}
             {record.sittings.map((sitting) => (
               <Head key={sitting.id}>
                 <Link to={`/results/${sitting.id}`} title={sitting.name} className="block w-24 hover:underline">
                   <span className="line-clamp-3 leading-tight wrap-anywhere">{sitting.title}</span>
-                  <span className="block font-normal text-graphite">{dayOf(sitting.held_on)}</span>
+                  <span className="block font-normal text-graphite">
+                    {dayOf(sitting.held_on)}
+                    {sitting.baseline ? ", baseline" : sitting.counts ? "" : ", counts not"}
+                  </span>
                 </Link>
               </Head>
             ))}
@@ -115,6 +137,11 @@ function Grid({ record, shown, order }: { record: Record; shown: Shown; order: O
               The class
             </th>
             <td className="px-2 text-right font-semibold">{percent(record.average)}</td>
+            {record.terms.map((term) => (
+              <td key={term.id} className="px-2 text-right">
+                {percent(term.mean)}
+              </td>
+            ))}
             {record.sittings.map((sitting) => (
               <td key={sitting.id} className="px-2 text-right">
                 {sitting.names_hidden ? "names hidden" : percent(sitting.mean)}
@@ -130,22 +157,44 @@ function Grid({ record, shown, order }: { record: Record; shown: Shown; order: O
                 scope="row"
                 className="sticky left-0 z-10 border-t border-hairline bg-page px-2 py-1 text-left font-serif font-normal whitespace-nowrap"
               >
-                {student.name}
+                <Link to={`/records/${record.class_id}/students/${student.student}`} className="hover:underline">
+                  {student.name}
+                </Link>
               </th>
               <td className="border-t border-hairline px-2 text-right whitespace-nowrap">
-                <strong className={(student.average ?? 1) < LOW ? "text-clay" : ""}>{percent(student.average)}</strong>
+                <strong
+                  className={isLow(record, student.average, shown === "scale" ? student.said : "") ? "text-clay" : ""}
+                >
+                  {shown === "scale" ? student.said || "–" : percent(student.average)}
+                </strong>
                 <span className="block text-xs text-graphite">
                   over {student.over} of {record.sittings.length}
                 </span>
               </td>
-              {student.cells.map((cell, at) => (
-                <td
-                  key={record.sittings[at]?.id}
-                  className="border-t border-hairline px-2 text-right whitespace-nowrap"
+              {record.terms.map((term, at) => (
+                <Settable
+                  key={term.id}
+                  name={`${student.name}, ${term.name}`}
+                  onSet={() => onSet({ student, term: term.id })}
                 >
-                  <CellWords cell={cell} shown={shown} />
-                </td>
+                  <TermWords record={record} cell={student.terms[at]} shown={shown} />
+                </Settable>
               ))}
+              {record.sittings.map((sitting, at) =>
+                student.cells[at] ? (
+                  <Settable
+                    key={sitting.id}
+                    name={`${student.name}, ${sitting.title}`}
+                    onSet={() => onSet({ student, sitting: sitting.id })}
+                  >
+                    <CellWords record={record} cell={student.cells[at]} shown={shown} />
+                  </Settable>
+                ) : (
+                  <td key={sitting.id} className="border-t border-hairline px-2 text-right text-graphite">
+                    –
+                  </td>
+                ),
+              )}
             </tr>
           ))}
         </tbody>
@@ -168,19 +217,70 @@ function Head({ children, stick = false }: { children: React.ReactNode; stick?: 
 const marksIn = (cell: RecordCell) =>
   `${amount(cell.total, (cell.total ?? 0) % 1 ? 1 : 0)} of ${amount(cell.of, (cell.of ?? 0) % 1 ? 1 : 0)}`;
 
+/** Whether it is to be seen at a glance: the lowest step of the scale, or under half of the marks. */
+function isLow(record: Record, share: number | null, said: string): boolean {
+  if (share === null) return false;
+  return said ? said === record.rules.scale_steps.at(-1)?.word : share < LOW;
+}
+
+/** A number that can be set by hand. */
+function Settable({ name, onSet, children }: { name: string; onSet: () => void; children: React.ReactNode }) {
+  return (
+    <td className="border-t border-hairline p-0 text-right whitespace-nowrap">
+      <button
+        type="button"
+        aria-label={name}
+        onClick={onSet}
+        className="w-full px-2 py-1 text-right hover:bg-iris-wash"
+      >
+        {children}
+      </button>
+    </td>
+  );
+}
+
+/** Where a student stands in a term, in words. */
+function termWords(cell: RecordStudent["terms"][number] | undefined, shown: Shown): string {
+  if (!cell || cell.share === null) return "–";
+  return `${cell.carried ? "→ " : ""}${shown === "scale" && cell.said ? cell.said : percent(cell.share)}${cell.set ? " T" : ""}`;
+}
+
+type TermWordsProps = { record: Record; cell: RecordStudent["terms"][number] | undefined; shown: Shown };
+
+function TermWords({ record, cell, shown }: TermWordsProps) {
+  return (
+    <span
+      title={cell?.carried ? `carried over from ${cell.carried}` : cell?.set || (cell?.over ? `over ${cell.over}` : "")}
+      className={
+        !cell || cell.share === null || cell.carried
+          ? "text-graphite"
+          : isLow(record, cell.share, shown === "scale" ? cell.said : "")
+            ? "text-clay"
+            : ""
+      }
+    >
+      {termWords(cell, shown)}
+    </span>
+  );
+}
+
 /** What stands in a cell, in words. */
-function wordsOf(cell: RecordCell | null, shown: Shown): string {
+function wordsOf(cell: RecordCell | null | undefined, shown: Shown): string {
   if (!cell) return "–";
   if (cell.share === null) return cell.word;
+  if (shown === "scale" && cell.said) return cell.said;
   return shown === "marks" ? marksIn(cell) : percent(cell.share);
 }
 
-function CellWords({ cell, shown }: { cell: RecordCell | null; shown: Shown }) {
+function CellWords({ record, cell, shown }: { record: Record; cell: RecordCell | null | undefined; shown: Shown }) {
   if (!cell || cell.share === null)
     return <span className={cell?.word === "missing" ? "text-clay" : "text-graphite"}>{wordsOf(cell, shown)}</span>;
   const signs = [cell.word === "waiting" && "◐", cell.late && "L", cell.set && "T"].filter(Boolean).join(" ");
   return (
-    <span title={marksIn(cell)} className={cell.share < LOW ? "text-clay" : ""}>
+    <span
+      title={marksIn(cell)}
+      className={isLow(record, cell.share, shown === "scale" ? cell.said : "") ? "text-clay" : ""}
+    >
       {wordsOf(cell, shown)}
       {signs && <span className="ml-1 text-xs text-ochre">{signs}</span>}
     </span>
@@ -190,12 +290,25 @@ function CellWords({ cell, shown }: { cell: RecordCell | null; shown: Shown }) {
 /** All of it as lines of a table, for a spreadsheet. */
 function recordRows(record: Record, shown: Shown): string[][] {
   return [
-    ["Student", "Average", "Over", ...record.sittings.map((one) => `${one.title}, ${dayOf(one.held_on)}`)],
-    ["The class", percent(record.average), "", ...record.sittings.map((one) => percent(one.mean))],
+    [
+      "Student",
+      "Average",
+      "Over",
+      ...record.terms.map((one) => one.name),
+      ...record.sittings.map((one) => `${one.title}, ${dayOf(one.held_on)}`),
+    ],
+    [
+      "The class",
+      percent(record.average),
+      "",
+      ...record.terms.map((one) => percent(one.mean)),
+      ...record.sittings.map((one) => percent(one.mean)),
+    ],
     ...record.students.map((one) => [
       one.name,
-      percent(one.average),
+      shown === "scale" ? one.said : percent(one.average),
       String(one.over),
+      ...one.terms.map((cell) => termWords(cell, shown)),
       ...one.cells.map((cell) => wordsOf(cell, shown)),
     ]),
   ];

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useParams } from "react-router";
+import { Divide } from "../classes/divide";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
@@ -47,6 +48,15 @@ export function ResultsPage() {
               },
               { name: "Fill what is empty…", onChoose: () => setAsking("empty"), disabled: !over },
             ]}
+          />
+          <Divide
+            classId={page.class_id}
+            by={`total in ${page.title}`}
+            ranked={page.students
+              .filter((one) => one.total !== null)
+              .sort((a, b) => (b.total ?? 0) - (a.total ?? 0))
+              .map((one) => ({ student: one.student, name: one.name, says: marks(one.total) }))}
+            without={page.students.filter((one) => one.total === null).map((one) => one.name)}
           />
           <ButtonLink to={`/results/${page.sitting}/skills`}>By skill</ButtonLink>
           <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>

@@ -46,4 +46,4 @@ export const figure = (value: number | null | undefined, places = 2) =>
   amount(value, places).replace(/^(−?)0\./, "$1.");
 
 export const percent = (share: number | null | undefined) =>
-  share === null || share === undefined ? "–" : `${Math.round(share * 100)}%`;
+  share === null || share === undefined ? "–" : `${amount(share * 100, 0)}%`;

@@ -1,0 +1,30 @@
+"""A class divided into groups of nearly the same size, from an order of its students."""
+
+from collections.abc import Sequence
+from typing import Literal, TypeVar
+
+T = TypeVar("T")
+Way = Literal["alike", "mixed"]
+
+
+def divide(ranked: Sequence[T], groups: int, way: Way) -> list[list[T]]:
+    """`alike`: neighbours in the order together, larger groups first. `mixed`: each group has some from everywhere,
+    dealt forth and back along the groups so that none gets all the first ones (common practice, no source).
+
+    Raises ValueError for fewer than one group, or more groups than students.
+    """
+    if not 1 <= groups <= len(ranked):
+        raise ValueError(f"{len(ranked)} students cannot be divided into {groups} groups")
+    found: list[list[T]] = [[] for _ in range(groups)]
+    if way == "mixed":
+        for at, one in enumerate(ranked):
+            turn, place = divmod(at, groups)
+            found[place if turn % 2 == 0 else groups - 1 - place].append(one)
+        return found
+    size, more = divmod(len(ranked), groups)
+    start = 0
+    for at in range(groups):
+        end = start + size + (at < more)
+        found[at] = list(ranked[start:end])
+        start = end
+    return found

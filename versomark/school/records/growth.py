@@ -1,0 +1,116 @@
+"""Growth of a class from one sitting to a later one: each student's gain, and the class's with its interval."""
+
+import numpy as np
+from pydantic import BaseModel
+
+from versomark.core.stats import known
+from versomark.core.stats.gains import gains
+from versomark.school.problems import NotFound
+
+from .class_record import ClassRecord, RecordSitting
+
+
+class GrowthStudent(BaseModel):
+    """Shares of the marks; None where a student has no total in one of the two."""
+
+    student: int
+    name: str
+    before: float | None
+    after: float | None
+    gain: float | None
+    normalised: float | None
+    """What was gained of what could be (Hake 1998); None for who gained nothing, of whom it says nothing."""
+
+
+class Growth(BaseModel):
+    opening: str
+    before: int | None
+    after: int | None
+    choices: list[RecordSitting]
+    """Newest first."""
+    students: list[GrowthStudent]
+    """Who gained least first."""
+    both: int
+    """Students with a total in both."""
+    mean_before: float | None
+    mean_after: float | None
+    normalised: float | None
+    effect: float | None
+    low: float | None
+    high: float | None
+
+
+def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Growth:
+    """From the baseline, or the oldest, to the newest, unless others are named. Shares are compared, so that a test of
+    20 marks and one of 24 stand beside each other; that they ask as much is for the teacher to know."""
+    places = {one.id: at for at, one in enumerate(record.sittings) if one.mean is not None}
+    if (before is not None and before not in places) or (after is not None and after not in places):
+        raise NotFound("sitting in this record")
+    marked = next((one.id for one in record.sittings if one.baseline and one.id in places), None)
+    in_order = list(places)
+    before = before or marked or (in_order[-1] if len(in_order) > 1 else None)
+    after = after or next((one for one in in_order if one != before), None)
+    students = []
+    for row in record.students:
+        shares = [
+            cell.share if at is not None and (cell := row.cells[at]) is not None else None
+            for at in (places.get(before or 0), places.get(after or 0))
+        ]
+        one, other = shares
+        gain = other - one if one is not None and other is not None else None
+        students.append(
+            GrowthStudent(
+                student=row.student,
+                name=row.name,
+                before=one,
+                after=other,
+                gain=gain,
+                normalised=gain / (1 - one)
+                if gain is not None and gain >= 0 and one is not None and one < 1 - 1e-9
+                else None,
+            )
+        )
+    students.sort(key=lambda one: (one.gain is None, one.gain or 0.0))
+    pairs = np.array([(s.before, s.after) for s in students if s.gain is not None], float).reshape(-1, 2)
+    found = gains(pairs[:, 0], pairs[:, 1], 1.0) if len(pairs) else None
+    growth = Growth(
+        opening="",
+        before=before,
+        after=after,
+        choices=[one for one in record.sittings if one.id in places],
+        students=students,
+        both=len(pairs),
+        mean_before=float(pairs[:, 0].mean()) if len(pairs) else None,
+        mean_after=float(pairs[:, 1].mean()) if len(pairs) else None,
+        normalised=known(found.mean_normalised) if found else None,
+        effect=found.effect if found else None,
+        low=found.low if found else None,
+        high=found.high if found else None,
+    )
+    return growth.model_copy(update={"opening": _opening(growth)})
+
+
+def _opening(growth: Growth) -> str:
+    """The sentences that matter, for a teacher."""
+    if len(growth.choices) < 2:
+        return "Growth needs two sittings that are over."
+    if growth.mean_before is None or growth.mean_after is None:
+        return "No student has a total in both."
+    apart = growth.mean_after - growth.mean_before
+    said = [
+        f"From {growth.mean_before:.0%} of the marks to {growth.mean_after:.0%}, over the {growth.both} students who "
+        f"have both."
+    ]
+    if growth.effect is None or growth.low is None or growth.high is None:
+        said.append("Too few differ to say how large that is.")
+    elif growth.low > 0:
+        said.append(f"The class has grown by {growth.effect:.1f} standard deviations.")
+    elif growth.high < 0:
+        said.append(f"The class has fallen back by {-growth.effect:.1f} standard deviations.")
+    else:
+        said.append("Chance alone could make as large a difference.")
+    fallen = [one.name for one in growth.students if one.gain is not None and one.gain <= -0.1]
+    if fallen and apart > 0:
+        more = f" and {len(fallen) - 4} more" if len(fallen) > 4 else ""
+        said.append(f"Against the others went down: {', '.join(fallen[:4])}{more}.")
+    return " ".join(said)

@@ -1,0 +1,180 @@
+"""What the averages of a record go by: terms, the school's scale, categories with weights, what stands in place of a
+worked-out average."""
+
+from collections.abc import Sequence
+from datetime import date
+from itertools import pairwise
+from typing import NamedTuple
+
+from django.db import transaction
+from django.utils import timezone
+
+from versomark.core.scoring.school_scale import BadScale, SchoolScale, scale_of
+from versomark.school.accounts.models import Teacher
+from versomark.school.classes.models import SchoolClass, Student
+from versomark.school.classes.services import places_of
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings.models import Sitting
+
+from .models import Category, InRecord, RecordRules, Term, TermSet
+
+MOST_TERMS = 60
+MOST_CATEGORIES = 20
+MOST_STEPS = 20
+
+
+class TermDates(NamedTuple):
+    pk: int | None
+    name: str
+    starts: date
+    ends: date
+
+
+def terms_of(teacher: Teacher) -> list[Term]:
+    return list(Term.objects.filter(owner=teacher))
+
+
+@transaction.atomic
+def keep_terms(teacher: Teacher, wanted: Sequence[TermDates]) -> list[Term]:
+    """These and no others; those that stay keep what was set in them."""
+    if len(wanted) > MOST_TERMS:
+        raise NotPossible(f"More than {MOST_TERMS} terms cannot be kept.", status=422)
+    names = [_words(one.name, "A term needs a name.") for one in wanted]
+    if len({name.casefold() for name in names}) < len(names):
+        raise NotPossible("Two terms have the same name.", status=422)
+    for one in wanted:
+        if one.ends < one.starts:
+            raise NotPossible(f"{one.name} ends before it begins.", status=422)
+    in_order = sorted(wanted, key=lambda one: one.starts)
+    for one, after in pairwise(in_order):
+        if after.starts <= one.ends:
+            raise NotPossible(f"{one.name} and {after.name} overlap: a sitting can be in one term only.", status=422)
+    kept = {term.pk: term for term in terms_of(teacher)}
+    staying = [one.pk for one in wanted if one.pk is not None]
+    if not set(staying) <= set(kept) or len(set(staying)) < len(staying):
+        raise NotFound("term")
+    for pk in set(kept) - set(staying):
+        kept.pop(pk).delete()
+    for term in kept.values():
+        # Out of the way first: names may be exchanged.
+        term.name = f"#{term.pk}"
+        term.save(update_fields=["name"])
+    for one, name in zip(wanted, names, strict=True):
+        dates = {"name": name, "starts": one.starts, "ends": one.ends}
+        if one.pk is None:
+            Term.objects.create(owner=teacher, **dates)
+        else:
+            Term.objects.filter(pk=one.pk).update(**dates)
+    return terms_of(teacher)
+
+
+def rules_of(school_class: SchoolClass) -> RecordRules:
+    return RecordRules.objects.filter(school_class=school_class).first() or RecordRules(school_class=school_class)
+
+
+def scale_in(rules: RecordRules) -> SchoolScale | None:
+    return scale_of(rules.scale_name, rules.scale_steps) if rules.scale_name else None
+
+
+class Ruled(NamedTuple):
+    scale_name: str
+    scale_steps: Sequence[tuple[float, str]]
+    missing_is_zero: bool
+    other_weight: float
+
+
+@transaction.atomic
+def keep_rules(classes: Sequence[SchoolClass], ruled: Ruled) -> None:
+    """How the averages of these classes are made and said."""
+    steps: list[tuple[float, str]] = []
+    if ruled.scale_name:
+        if len(ruled.scale_steps) > MOST_STEPS:
+            raise NotPossible(f"A scale has no more than {MOST_STEPS} steps.", status=422)
+        try:
+            steps = [(step.least, step.word) for step in scale_of(ruled.scale_name, ruled.scale_steps).steps]
+        except BadScale as error:
+            raise NotPossible(str(error), status=422) from None
+    for school_class in classes:
+        RecordRules.objects.update_or_create(
+            school_class=school_class, defaults={**ruled._asdict(), "scale_steps": steps}
+        )
+
+
+class CategoryKept(NamedTuple):
+    pk: int | None
+    name: str
+    weight: float
+
+
+@transaction.atomic
+def keep_categories(school_class: SchoolClass, wanted: Sequence[CategoryKept]) -> None:
+    """These and no others; sittings of one that goes are in none."""
+    if len(wanted) > MOST_CATEGORIES:
+        raise NotPossible(f"More than {MOST_CATEGORIES} categories cannot be kept.", status=422)
+    names = [_words(one.name, "A category needs a name.") for one in wanted]
+    if len({name.casefold() for name in names}) < len(names):
+        raise NotPossible("Two categories have the same name.", status=422)
+    kept = {one.pk: one for one in Category.objects.filter(school_class=school_class)}
+    staying = [one.pk for one in wanted if one.pk is not None]
+    if not set(staying) <= set(kept) or len(set(staying)) < len(staying):
+        raise NotFound("category")
+    Category.objects.filter(school_class=school_class).exclude(pk__in=staying).delete()
+    for pk in filter(None, staying):
+        Category.objects.filter(pk=pk).update(name=f"#{pk}")
+    for one, name in zip(wanted, names, strict=True):
+        if one.pk is None:
+            Category.objects.create(school_class=school_class, name=name, weight=one.weight)
+        else:
+            Category.objects.filter(pk=one.pk).update(name=name, weight=one.weight)
+
+
+@transaction.atomic
+def place_sitting(sitting: Sitting, category: int | None, counts: bool, baseline: bool) -> None:
+    if category is not None and not Category.objects.filter(school_class=sitting.school_class, pk=category).exists():
+        raise NotFound("category")
+    if baseline:
+        InRecord.objects.filter(sitting__school_class=sitting.school_class, baseline=True).update(baseline=False)
+    InRecord.objects.update_or_create(
+        sitting=sitting, defaults={"category_id": category, "counts": counts, "baseline": baseline}
+    )
+
+
+def _of_class(school_class: SchoolClass, term_id: int, student_id: int) -> tuple[Term, Student]:
+    term = Term.objects.filter(pk=term_id, owner=school_class.owner).first()
+    place = places_of(school_class).filter(student=student_id).first()
+    if term is None or place is None:
+        raise NotFound("term or student")
+    return term, place.student
+
+
+@transaction.atomic
+def set_standing(
+    by: Teacher, school_class: SchoolClass, term_id: int, student_id: int, share: float, reason: str
+) -> None:
+    """What stands for a student in a term, whatever is worked out, until it is taken back."""
+    term, student = _of_class(school_class, term_id, student_id)
+    words = " ".join(reason.split())[:300]
+    if not words:
+        raise NotPossible("Give the reason: it stays with the record.", status=422)
+    take_standing_back(school_class, term_id, student_id)
+    TermSet.objects.create(school_class=school_class, term=term, student=student, share=share, reason=words, by=by)
+
+
+@transaction.atomic
+def take_standing_back(school_class: SchoolClass, term_id: int, student_id: int) -> None:
+    term, student = _of_class(school_class, term_id, student_id)
+    found = TermSet.objects.filter(school_class=school_class, term=term, student=student, taken_back_at=None)
+    found.update(taken_back_at=timezone.now())
+
+
+def standing_sets(school_class: SchoolClass) -> dict[tuple[int, int], TermSet]:
+    """(student, term) -> what was set and stands."""
+    rows = TermSet.objects.filter(school_class=school_class, taken_back_at=None).select_related("by").order_by("pk")
+    return {(one.student_id, one.term_id): one for one in rows}
+
+
+def _words(text: str, problem: str) -> str:
+    words = " ".join(text.split())[:40]
+    if not words:
+        raise NotPossible(problem, status=422)
+    return words

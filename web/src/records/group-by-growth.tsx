@@ -1,0 +1,16 @@
+import type { Schemas } from "../api/client";
+import { Divide } from "../classes/divide";
+import { amount } from "../ui/words";
+
+/** Groups in the order of what students gained. */
+export function GroupByGrowth({ classId, growth }: { classId: number; growth: Schemas["Growth"] }) {
+  const ranked = growth.students.filter((one) => one.gain !== null);
+  return (
+    <Divide
+      classId={classId}
+      by="growth"
+      ranked={ranked.map((one) => ({ ...one, says: `${amount(100 * (one.gain ?? 0), 0)} points` }))}
+      without={growth.students.filter((one) => one.gain === null).map((one) => one.name)}
+    />
+  );
+}

@@ -1,0 +1,146 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
+import { useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { GainsChart } from "../ui/charts/gains-chart";
+import { Choice, Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
+import { SaveView } from "../ui/save-view";
+import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { amount, dayOf, figure, percent } from "../ui/words";
+import { GroupByGrowth } from "./group-by-growth";
+import { RecordNav } from "./record-nav";
+
+type Growth = Schemas["Growth"];
+const FALLEN = -0.1;
+
+/** How far a class has come from one sitting to another, student by student. */
+export function GrowthPage() {
+  const classId = Number(useParams().classId);
+  const part = useRef<HTMLDivElement>(null);
+  const [before, setBefore] = useInAddress("before", "");
+  const [after, setAfter] = useInAddress("after", "");
+  const query = { ...(before && { before: Number(before) }), ...(after && { after: Number(after) }) };
+  const found = useQuery({
+    queryKey: ["growth", classId, query],
+    queryFn: () => read(api.GET("/api/classes/{class_id}/growth", { params: { path: { class_id: classId }, query } })),
+    placeholderData: keepPreviousData,
+  });
+  const growth = found.data;
+  if (!growth)
+    return (
+      <Page title="Growth" actions={<RecordNav classId={classId} />}>
+        <div className="px-6">
+          <Problem error={found.error} />
+        </div>
+      </Page>
+    );
+  const name = (id: number | null) => {
+    const one = growth.choices.find((choice) => choice.id === id);
+    return one ? `${one.title}, ${dayOf(one.held_on)}` : "";
+  };
+  const pick = (label: string, value: number | null, onChange: (value: string) => void) => (
+    <Choice
+      low
+      className="w-auto!"
+      aria-label={label}
+      value={value ?? ""}
+      onChange={(event) => onChange(event.target.value)}
+    >
+      {growth.choices.map((one) => (
+        <option key={one.id} value={one.id}>
+          {name(one.id)}
+        </option>
+      ))}
+    </Choice>
+  );
+  return (
+    <Page
+      title="Growth"
+      actions={
+        <>
+          <RecordNav classId={classId} />
+          {growth.both > 0 && <GroupByGrowth classId={classId} growth={growth} />}
+          <SaveView name={`Growth from ${name(growth.before)}`} of={part} />
+        </>
+      }
+    >
+      <div ref={part} className="flex min-h-0 flex-1 flex-col">
+        {growth.choices.length < 2 ? (
+          <div className="px-6 py-4">
+            <Empty title={growth.opening}>A sitting is here once it is closed and has a total.</Empty>
+          </div>
+        ) : (
+          <Spread
+            split="even"
+            names={{ verso: "From one sitting to another", recto: "In figures" }}
+            verso={
+              <>
+                <p className="mb-3 flex flex-wrap items-center gap-2 text-sm">
+                  from {pick("From", growth.before, setBefore)} to {pick("To", growth.after, setAfter)}
+                </p>
+                <p className="mb-3 font-serif text-lg leading-snug">{growth.opening}</p>
+                {new Set(
+                  growth.choices
+                    .filter((one) => [growth.before, growth.after].includes(one.id))
+                    .map((one) => one.title),
+                ).size > 1 && (
+                  <p className="mb-2 text-sm text-ochre">
+                    ◐ Two different tests: whether they ask as much is yours to judge.
+                  </p>
+                )}
+                <GainsChart rows={growth.students} before={name(growth.before)} after={name(growth.after)} />
+              </>
+            }
+            recto={<Figures growth={growth} />}
+          />
+        )}
+      </div>
+    </Page>
+  );
+}
+
+function Figures({ growth }: { growth: Growth }) {
+  return (
+    <>
+      <Region name={`The class, over ${growth.both}`}>
+        <p className="py-2 text-sm">
+          {(growth.normalised ?? -1) > 0 && (
+            <>
+              Of what could be gained the class gained <strong>{percent(growth.normalised)}</strong>.{" "}
+            </>
+          )}
+          The difference is <strong>{amount(growth.effect, 2)}</strong> standard deviations
+          {growth.low !== null && ` (${amount(growth.low, 2)} to ${amount(growth.high, 2)} for 95 of 100 such classes)`}
+          .
+        </p>
+      </Region>
+      <Region name="Student by student, least first">
+        <Table
+          caption="Growth by student"
+          heads={[
+            { label: "Student" },
+            { label: "Before", right: true },
+            { label: "After", right: true },
+            { label: "Gain", right: true },
+            { label: "Of what could be", right: true },
+          ]}
+        >
+          {growth.students.map((one) => (
+            <Row key={one.student} lit={one.gain !== null && one.gain <= FALLEN}>
+              <Cell>{one.name}</Cell>
+              <Cell right>{percent(one.before)}</Cell>
+              <Cell right>{percent(one.after)}</Cell>
+              <Cell right>{one.gain === null ? "–" : amount(100 * one.gain, 0)}</Cell>
+              <Cell right>{figure(one.normalised)}</Cell>
+            </Row>
+          ))}
+        </Table>
+        <p className="mt-1 text-xs text-graphite">
+          Gain in percentage points. Of what could be gained: the gain over what was missing before (Hake 1998).
+        </p>
+      </Region>
+    </>
+  );
+}

@@ -1,0 +1,54 @@
+import { scaleLinear } from "@visx/scale";
+import { percent } from "../words";
+
+type Gain = { name: string; before: number | null; after: number | null };
+type Props = { rows: Gain[]; before: string; after: string };
+
+const WIDTH = 620;
+const LINE = 20;
+const EDGE = { left: 150, right: 48, top: 24, bottom: 22 };
+
+/** From one share to another, a line a student: hollow where they began, filled where they came to. */
+export function GainsChart({ rows, before, after }: Props) {
+  const known = rows.filter((row) => row.before !== null && row.after !== null);
+  const height = EDGE.top + EDGE.bottom + LINE * known.length;
+  const x = scaleLinear({ domain: [0, 1], range: [EDGE.left, WIDTH - EDGE.right], clamp: true });
+  return (
+    <svg
+      viewBox={`0 0 ${WIDTH} ${height}`}
+      className="w-full text-[12px]"
+      role="img"
+      aria-label={`From ${before} to ${after}, ${known.length} students; the table has the figures.`}
+    >
+      <text x={EDGE.left} y={12} fill="var(--graphite)">
+        {`○ ${before}   ● ${after}`}
+      </text>
+      {[0, 0.25, 0.5, 0.75, 1].map((tick) => (
+        <g key={tick}>
+          <line x1={x(tick)} x2={x(tick)} y1={EDGE.top - 4} y2={height - EDGE.bottom} stroke="var(--hairline)" />
+          <text x={x(tick)} y={height - 6} textAnchor="middle" fill="var(--graphite)">
+            {percent(tick)}
+          </text>
+        </g>
+      ))}
+      {known.map((row, place) => {
+        const y = EDGE.top + LINE * place + LINE / 2;
+        const [from, to] = [row.before ?? 0, row.after ?? 0];
+        const colour = to < from ? "var(--clay)" : "var(--teal)";
+        return (
+          <g key={row.name}>
+            <text x={EDGE.left - 8} y={y + 4} textAnchor="end" fill="var(--ink)">
+              {row.name.length > 22 ? `${row.name.slice(0, 21)}…` : row.name}
+            </text>
+            <line x1={x(from)} x2={x(to)} y1={y} y2={y} stroke={colour} strokeWidth={2} />
+            <circle cx={x(from)} cy={y} r={4} fill="var(--page)" stroke={colour} strokeWidth={1.5} />
+            <circle cx={x(to)} cy={y} r={4.5} fill={colour} />
+            <text x={WIDTH - EDGE.right + 8} y={y + 4} fill={colour}>
+              {`${to < from ? "−" : to > from ? "+" : ""}${Math.round(100 * Math.abs(to - from))}`}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
