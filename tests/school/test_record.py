@@ -86,8 +86,8 @@ def test_every_sitting_by_every_student_with_what_stands_in_place_of_a_mark(
         "",
         "",
         "excused",
-        "absent",
-    ]  # closing says so of who never came
+        "missing",
+    ]  # that closing found nothing of them is not that a teacher said so
     for sitting in (first, second):
         agrees_with_the_results(page, sitting)
     assert [(one["average"], one["over"]) for one in page["students"]] == [(0.25, 2), (0.25, 2), (0.5, 1), (None, 0)]

@@ -31,6 +31,7 @@ from versomark.school.placement.api import router as placement
 from versomark.school.placement.student_api import router as second_part
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.records.api import router as records
+from versomark.school.reports.api import router as reports
 from versomark.school.results.api import router as results
 from versomark.school.results.skills_api import router as skills
 from versomark.school.room.api import router as room
@@ -70,6 +71,7 @@ for router in (
     results,
     skills,
     records,
+    reports,
     findings,
     views,
     settling,

@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "versomark.school.notices",
     "versomark.school.results",
     "versomark.school.records",
+    "versomark.school.reports",
     "versomark.school.placement",
     "versomark.school.desk",
     "versomark.demo",

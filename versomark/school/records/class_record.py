@@ -317,7 +317,9 @@ def _cell(
     earned, set_to = totals.get(seat.pk), totals_set.get(seat.pk)
     cell = RecordCell(seat=seat.pk, total=None, of=None, share=None, said="", word="missing", late=False, set=False)
     if earned is None and set_to is None:
-        words: dict[str, Word] = {SeatState.ABSENT: "absent", SeatState.EXCUSED: "excused"}
+        # Absent is who a teacher said is absent; that closing found nothing of somebody says no more than that.
+        absent: Word = "missing" if seat.ended_by_closing else "absent"
+        words: dict[str, Word] = {SeatState.ABSENT: absent, SeatState.EXCUSED: "excused"}
         return cell.model_copy(update={"word": words.get(seat.state, "missing")})
     own = earned or _Total(0.0, next((one.of for one in totals.values()), 0.0), 0)
     lost = _lost(rule, seat.handed_in_at, own) if not seat.ended_by_closing else 0.0

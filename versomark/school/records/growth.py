@@ -58,6 +58,7 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
         ]
         one, other = shares
         gain = other - one if one is not None and other is not None else None
+        room = 1 - one if one is not None else 0.0
         students.append(
             GrowthStudent(
                 student=row.student,
@@ -65,9 +66,7 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
                 before=one,
                 after=other,
                 gain=gain,
-                normalised=gain / (1 - one)
-                if gain is not None and gain >= 0 and one is not None and one < 1 - 1e-9
-                else None,
+                normalised=gain / room if gain is not None and gain >= 0 and room > 1e-9 else None,
             )
         )
     students.sort(key=lambda one: (one.gain is None, one.gain or 0.0))

@@ -3172,6 +3172,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/save/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save
+         * @description The page as a file; nothing of it is kept.
+         */
+        post: operations["versomark_school_reports_api_save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/{student_id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Student Report
+         * @description Everything about one student, for a talk with the parents.
+         */
+        get: operations["versomark_school_reports_api_student_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/{student_id}/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Student Report Pdf
+         * @description The same to hand out, with copies of the papers named (sittings, joined by commas), the student's answers in
+         *     them.
+         */
+        get: operations["versomark_school_reports_api_student_report_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -9322,6 +9383,121 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /**
+         * PageShown
+         * @description What a page shows, as it shows it: filtered, in the order chosen, in words.
+         */
+        PageShown: {
+            /** Title */
+            title: string;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Opening
+             * @default
+             */
+            opening: string;
+            /**
+             * Tables
+             * @default []
+             */
+            tables: components["schemas"]["TableShown"][];
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Pictured
+             * @default
+             */
+            pictured: string;
+        };
+        /** TableShown */
+        TableShown: {
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
+            /** Heads */
+            heads: string[];
+            /** Rows */
+            rows: string[][];
+        };
+        /** ReportSitting */
+        ReportSitting: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            cell: components["schemas"]["RecordCell"];
+            /** Class Mean */
+            class_mean: number | null;
+            /** Comment */
+            comment: string;
+        };
+        /**
+         * ReportSkill
+         * @description Over all sittings of the year in which it was tested.
+         */
+        ReportSkill: {
+            /** Name */
+            name: string;
+            /** Earned */
+            earned: number;
+            /** Of */
+            of: number;
+            /** Share */
+            share: number;
+            /** Band */
+            band: ("secure" | "nearly" | "not yet") | null;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Sittings */
+            sittings: number;
+        };
+        /** StudentReport */
+        StudentReport: {
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+            /** Full Name */
+            full_name: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Opening */
+            opening: string;
+            /** Average */
+            average: number | null;
+            /** Said */
+            said: string;
+            /** Over */
+            over: number;
+            /** Class Average */
+            class_average: number | null;
+            /** Terms */
+            terms: components["schemas"]["RecordTerm"][];
+            standing: components["schemas"]["RecordStudent"];
+            /** Sittings */
+            sittings: components["schemas"]["ReportSitting"][];
+            /** Skills */
+            skills: components["schemas"]["ReportSkill"][];
+        };
         /** GroupWanted */
         GroupWanted: {
             /** Ref */
@@ -15229,6 +15405,76 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Done"];
                 };
+            };
+        };
+    };
+    versomark_school_reports_api_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "text" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageShown"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_reports_api_student_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentReport"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_student_report_pdf: {
+        parameters: {
+            query?: {
+                papers?: string;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

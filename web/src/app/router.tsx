@@ -89,6 +89,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../records/class-record")).ClassRecord }),
       },
       {
+        path: "records/:classId/students/:studentId",
+        lazy: async () => ({ Component: (await import("../records/student-report")).StudentReport }),
+      },
+      {
         path: "records/:classId/growth",
         lazy: async () => ({ Component: (await import("../records/growth")).GrowthPage }),
       },

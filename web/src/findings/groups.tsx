@@ -5,7 +5,7 @@ import { ButtonLink } from "../ui/button";
 import { DifferencesChart } from "../ui/charts/differences-chart";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
-import { Empty, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, many, percent } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -78,7 +78,7 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
               </option>
             ))}
           </Choice>
-          <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+          <Opening>{page.opening}</Opening>
           {compared.warning && <p className="mb-3 text-ochre">◐ {compared.warning}</p>}
           <DifferencesChart rows={rows} first={compared.first} second={compared.second} />
         </>

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { plain } from "../ui/rich";
-import { Region, Spread } from "../ui/spread";
+import { Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { begun, figure, many, percent } from "../ui/words";
 import { crowdless } from "./map-labels";
@@ -58,7 +58,7 @@ export function ItemMap({ sittingId, body }: Props) {
       names={{ verso: "The map", recto: "The questions in it" }}
       verso={
         <>
-          <p className="mb-2 font-serif text-lg leading-snug">{opening(shown, flagged)}</p>
+          <Opening>{opening(shown, flagged)}</Opening>
           <svg
             viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
             className="w-full cursor-crosshair touch-none text-[12px] select-none"

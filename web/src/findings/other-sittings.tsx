@@ -5,7 +5,7 @@ import { DifferencesChart } from "../ui/charts/differences-chart";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { plain } from "../ui/rich";
-import { Empty, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { dayOf, figure, percent } from "../ui/words";
 
@@ -56,7 +56,7 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
               </option>
             ))}
           </Choice>
-          <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+          <Opening>{page.opening}</Opening>
           <DifferencesChart
             rows={page.rows}
             first={`${here.class_name}, ${dayOf(here.held_on)}`}

@@ -5,7 +5,7 @@ import { api, read, type Schemas } from "../api/client";
 import { spreadLabels } from "../ui/charts/labels";
 import { Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
-import { Empty, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, namesIn } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -46,7 +46,7 @@ export function ScaleView({ sittingId }: { sittingId: number }) {
       names={{ verso: "The scale", recto: "What does not fit" }}
       verso={
         <>
-          <p className="mb-2 font-serif text-lg leading-snug">{opening(page, scale)}</p>
+          <Opening>{opening(page, scale)}</Opening>
           <Chart page={page} scale={scale} />
         </>
       }

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Choice, Problem } from "../ui/field";
+import { Opening } from "../ui/spread";
 import { amount, figure, namesIn, percent } from "../ui/words";
 import { useScope } from "./use-scope";
 import { windowOf } from "./window";
@@ -54,7 +55,7 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
   const { first, last } = windowOf(scroll, rows.length, ROW, LINES_MORE);
   return (
     <div className="flex min-h-0 flex-1 flex-col px-6 py-4">
-      <p className="mb-2 font-serif text-lg leading-snug">{opening(data)}</p>
+      <Opening>{opening(data)}</Opening>
       <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm text-graphite">
         <Choice
           low

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { TimesChart } from "../ui/charts/times-chart";
 import { Problem } from "../ui/field";
-import { Empty, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { durationOf, many, percent } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -47,7 +47,7 @@ export function TimeView({ sittingId, body }: Props) {
       names={{ verso: "Time on each question", recto: "In figures" }}
       verso={
         <>
-          <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+          <Opening>{page.opening}</Opening>
           <TimesChart
             rows={items.map((one) => ({ ...one, label: page.labels[one.id] ?? "", lit: longest.includes(one.id) }))}
           />

@@ -5,7 +5,7 @@ import { TotalsChart } from "../ui/charts/totals-chart";
 import { Choice, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { useInAddress } from "../ui/in-address";
-import { Region, Spread } from "../ui/spread";
+import { Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, many, namesIn, percent } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -48,7 +48,7 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
       names={{ verso: "The totals", recto: "How dependable they are" }}
       verso={
         <>
-          <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+          <Opening>{page.opening}</Opening>
           <TotalsChart
             counts={page.distribution}
             max={figures.max}

@@ -4,7 +4,7 @@ import { Divide } from "../classes/divide";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
-import { Empty, Page } from "../ui/spread";
+import { Empty, Opening, Page } from "../ui/spread";
 import { amount, dayOf, many, percent } from "../ui/words";
 import { RecordNav } from "./record-nav";
 import { type ByHand, SetByHand } from "./set-by-hand";
@@ -63,7 +63,7 @@ export function ClassRecord() {
           <Empty title={record.opening}>A sitting is here once it is closed.</Empty>
         ) : (
           <>
-            <p className="mb-3 font-serif text-lg leading-snug">{record.opening}</p>
+            <Opening>{record.opening}</Opening>
             <Grid record={record} shown={shown} order={order as Order} onSet={setByHand} />
             <p className="mt-2 text-xs text-graphite">
               {record.rules.in_words} ◐ answers wait for a mark, L marks were taken off for coming late, T a teacher set

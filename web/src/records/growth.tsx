@@ -6,7 +6,7 @@ import { GainsChart } from "../ui/charts/gains-chart";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
-import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, dayOf, figure, percent } from "../ui/words";
 import { GroupByGrowth } from "./group-by-growth";
@@ -80,7 +80,7 @@ export function GrowthPage() {
                 <p className="mb-3 flex flex-wrap items-center gap-2 text-sm">
                   from {pick("From", growth.before, setBefore)} to {pick("To", growth.after, setAfter)}
                 </p>
-                <p className="mb-3 font-serif text-lg leading-snug">{growth.opening}</p>
+                <Opening>{growth.opening}</Opening>
                 {new Set(
                   growth.choices
                     .filter((one) => [growth.before, growth.after].includes(one.id))

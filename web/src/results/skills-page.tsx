@@ -8,7 +8,7 @@ import { BandsBar } from "../ui/charts/bands-bar";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
-import { Empty, Page, Spread } from "../ui/spread";
+import { Empty, Opening, Page, Spread } from "../ui/spread";
 import { percent } from "../ui/words";
 import { Feedback } from "./feedback";
 import { SkillStanding } from "./skill-standing";
@@ -66,7 +66,7 @@ export function SkillsPage() {
           verso={
             <div ref={part}>
               <Problem error={found.error} />
-              <p className="mb-3 font-serif text-lg leading-snug">{page.opening}</p>
+              <Opening>{page.opening}</Opening>
               <Students page={page} chosen={page.skills.indexOf(skill)} onChoose={setChosen} />
             </div>
           }

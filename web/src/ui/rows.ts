@@ -13,15 +13,34 @@ export function csv(rows: string[][]): string {
 
 const words = (cell: Element) => {
   const field = cell.querySelector("select");
-  const text = field ? (field.selectedOptions[0]?.textContent ?? "") : (cell.textContent ?? "");
-  return text.replace(/\s+/g, " ").trim();
+  return (field ? (field.selectedOptions[0]?.textContent ?? "") : said(cell)).replace(/\s+/g, " ").trim();
 };
 
-/** Every table of a part of the page, each under its caption. */
-export function tableRows(part: Element | null): string[][] {
-  return [...(part?.querySelectorAll("table") ?? [])].flatMap((table, at) => [
-    ...(at > 0 ? [[]] : []),
-    [table.caption?.textContent ?? ""],
-    ...[...table.rows].map((row) => [...row.cells].map(words)),
-  ]);
+/** The text of a cell as one reads it: what stands on a line of its own is set off from what is before it. */
+function said(part: Node): string {
+  if (!(part instanceof Element)) return part.textContent ?? "";
+  let text = "";
+  for (const child of part.childNodes) {
+    const more = said(child);
+    const apart = child instanceof Element && /(^|\s)(block|sr-only)(\s|$)/.test(child.className);
+    text += apart && text.trim() && more.trim() ? `${child.classList.contains("block") ? "," : ""} ${more}` : more;
+  }
+  return text;
 }
+
+export type ShownTable = { caption: string; heads: string[]; rows: string[][] };
+
+/** Every table of a part of the page, each with its caption and its first row as heads. */
+export function tablesOf(part: Element | null): ShownTable[] {
+  return [...(part?.querySelectorAll("table") ?? [])].map((table) => {
+    const lines = [...table.rows].map((row) => [...row.cells].map(words));
+    // A column of buttons and boxes says nothing on paper.
+    const kept = (lines[0] ?? []).map((_, at) => lines.length < 2 || lines.slice(1).some((line) => line[at]));
+    const [heads = [], ...rows] = lines.map((line) => line.filter((_, at) => kept[at] ?? true));
+    return { caption: table.caption?.textContent ?? "", heads, rows };
+  });
+}
+
+/** Tables as lines, one below the other. */
+export const linesOf = (tables: ShownTable[]): string[][] =>
+  tables.flatMap((table, at) => [...(at > 0 ? [[]] : []), [table.caption], table.heads, ...table.rows]);

@@ -1,0 +1,162 @@
+"""Terms, the school's scale, weights, what is set by hand, growth, a student's report: each as a teacher sees it."""
+
+from datetime import timedelta
+from typing import Any
+
+import numpy as np
+import pingouin
+import pypdfium2
+import pytest
+from django.utils import timezone
+
+from tests.conftest import Staffroom
+from tests.school.test_record import NAMES, lark, record, sat
+from tests.school.test_teacher_side import send
+from versomark.school.classes.models import SchoolClass
+from versomark.school.records.models import TermSet
+from versomark.school.sittings.models import Sitting
+
+__all__ = ["lark"]
+pytestmark = pytest.mark.django_db
+TODAY = timezone.localdate()
+
+
+def held(sitting: Sitting, days: int) -> Sitting:
+    """As if it had been sat so many days ago."""
+    Sitting.objects.filter(pk=sitting.pk).update(opened_at=timezone.now() - timedelta(days=days))
+    return sitting
+
+
+def term(name: str, first: int, last: int) -> dict[str, Any]:
+    return {
+        "name": name,
+        "starts": (TODAY - timedelta(days=first)).isoformat(),
+        "ends": (TODAY - timedelta(days=last)).isoformat(),
+    }
+
+
+def put(school: Staffroom, path: str, body: Any, status: int = 200) -> Any:
+    reply = send(school.client, "put", path, body)
+    assert reply.status_code == status, reply.content
+    return reply.json()
+
+
+def terms_of(page: Any, name: str) -> list[tuple[float | None, str, str]]:
+    row = next(one for one in page["students"] if one["name"].startswith(name))
+    return [(cell["share"], cell["carried"], cell["set"]) for cell in row["terms"]]
+
+
+def test_terms_carry_the_latest_and_say_so(school: Staffroom, lark: SchoolClass) -> None:
+    """Two marks a sitting, of which only the first question is answered: right is half of them."""
+    held(sat(school, lark, ["b", "b", "a", None]), 90)
+    held(sat(school, lark, ["a", None, "b", None]), 10)
+    kept = put(school, "terms", [term("Autumn", 120, 60), term("Winter", 59, -20), term("Spring", -21, -90)])
+    page = record(school, lark)
+    assert [one["name"] for one in page["terms"]] == ["Autumn", "Winter", "Spring"]
+    half = pytest.approx(0.5)
+    assert terms_of(page, "Ada") == [(half, "", ""), (0, "", ""), (None, "", "")]
+    assert terms_of(page, "Ben") == [(half, "", ""), (half, "Autumn", ""), (None, "", "")]  # not into the future
+    assert terms_of(page, "Dora") == [(None, "", "")] * 3
+    # The mean of a term is over those who have something of their own in it.
+    assert page["terms"][1]["mean"] == pytest.approx(np.mean([0, 0.5]))
+    for wrong in (
+        [term("Autumn", 120, 60), term("autumn", 59, 0)],
+        [term("A", 60, 120)],
+        [term("A", 120, 60), term("B", 60, 0)],
+        [term(" ", 120, 60)],
+    ):
+        put(school, "terms", wrong, 422)
+    # Names are exchanged, and what was set stays with its term.
+    autumn, winter, _ = kept
+    student = page["students"][1]["student"]
+    path = f"classes/{lark.pk}/record/terms/{winter['id']}/{student}"
+    put(school, path, {"share": 0.75, "reason": "Oral work"})
+    put(school, "terms", [{**autumn, "name": "Winter"}, {**winter, "name": "Autumn"}])
+    assert terms_of(record(school, lark), "Ben")[1] == (0.75, "", "Oral work")
+    put(school, path, {"share": 0.7, "reason": " "}, 422)
+    assert send(school.client, "delete", path).status_code == 200
+    assert terms_of(record(school, lark), "Ben")[1][0] == half
+    assert TermSet.objects.count() == 1  # what was set once stays on record
+
+
+def test_weights_scale_and_what_is_missing(school: Staffroom, lark: SchoolClass) -> None:
+    quiz, check = sat(school, lark, ["b", "a", "b", None]), sat(school, lark, ["a", "b", None, None])
+    base = held(sat(school, lark, ["b", "b", "b", "b"]), 300)
+    put(school, f"classes/{lark.pk}/record/categories", [{"name": "Quiz", "weight": 1}, {"name": "Check", "weight": 3}])
+    first, second = record(school, lark)["categories"]
+    put(school, f"sittings/{quiz.pk}/record", {"category": first["id"]})
+    put(school, f"sittings/{check.pk}/record", {"category": second["id"]})
+    put(school, f"sittings/{base.pk}/record", {"baseline": True})
+    page = record(school, lark)
+    averages = {one["name"].split()[0]: (one["average"], one["over"]) for one in page["students"]}
+    assert averages["Ada"] == (pytest.approx((1 * 0.5 + 3 * 0) / 4), 2)
+    assert averages["Ben"] == (pytest.approx((1 * 0 + 3 * 0.5) / 4), 2)
+    assert averages["Cem"] == (pytest.approx(0.5), 1)  # the quiz alone: what is missing takes no weight
+    assert averages["Dora"] == (None, 0)  # the baseline is in no average
+    assert "Quiz 1, Check 3" in page["rules"]["in_words"]
+    scale = [{"least": 0.5, "word": "pass"}, {"least": 0, "word": "fail"}]
+    rules = {"scale_name": "pass or fail", "scale_steps": scale, "missing_is_zero": True}
+    put(school, f"classes/{lark.pk}/record/rules", rules)
+    page = record(school, lark)
+    said = {one["name"].split()[0]: (one["average"], one["said"]) for one in page["students"]}
+    assert said["Cem"] == (pytest.approx(0.5 / 4), "fail")
+    assert said["Dora"] == (0, "fail")
+    assert [cell["said"] for cell in page["students"][0]["cells"]] == ["fail", "pass", "pass"]
+    put(school, f"classes/{lark.pk}/record/rules", {**rules, "scale_steps": scale[:1]}, 422)
+    put(school, f"sittings/{quiz.pk}/record", {"category": 10**9}, 404)
+    # A category that goes leaves its sittings in none.
+    put(school, f"classes/{lark.pk}/record/categories", [{**second, "weight": 3}])
+    assert [one["category"] for one in record(school, lark)["sittings"]] == [second["id"], None, None]
+
+
+def test_growth_is_that_of_the_pairs(school: Staffroom, lark: SchoolClass) -> None:
+    before = held(sat(school, lark, ["a", "a", "b", "b"]), 30)
+    after = sat(school, lark, ["b", "a", "b", None])
+    found = school.client.get(f"/api/classes/{lark.pk}/growth").json()
+    assert (found["before"], found["after"], found["both"]) == (before.pk, after.pk, 3)
+    one, other = np.array([0, 0, 0.5]), np.array([0.5, 0, 0.5])
+    assert found["mean_after"] - found["mean_before"] == pytest.approx((other - one).mean())
+    assert found["normalised"] == pytest.approx((other - one).mean() / (1 - one).mean())
+    d = pingouin.compute_effsize(other, one, paired=True, eftype="cohen")  # pingouin's d of pairs is d_av
+    correction = 1 - 3 / (4 * (3 - 1) - 1)  # Hedges' approximation; ours is exact
+    assert found["effect"] == pytest.approx(d * correction, rel=0.02)
+    gains = {row["name"]: row["gain"] for row in found["students"]}
+    assert [gains[name] for name in gains if name.startswith(("Ada", "Dora"))] == [pytest.approx(0.5), None]
+    assert "Chance alone" in found["opening"]
+    assert school.client.get(f"/api/classes/{lark.pk}/growth?before={10**9}").status_code == 404
+
+
+def test_a_students_report_on_screen_and_on_paper(school: Staffroom, lark: SchoolClass) -> None:
+    held(sat(school, lark, ["b", "a", "b", None], written=True), 40)
+    newer = sat(school, lark, ["b", "b", None, None])
+    page = record(school, lark)
+    ada = page["students"][0]
+    path = f"/api/classes/{lark.pk}/students/{ada['student']}/report"
+    report = school.client.get(path).json()
+    assert report["full_name"] == NAMES[0]
+    assert [one["title"] for one in report["sittings"]] == [one["title"] for one in page["sittings"]]
+    assert report["average"] == ada["average"]
+    (skill,) = report["skills"]
+    assert (skill["earned"], skill["of"], skill["sittings"]) == (2, 4, 2)  # what waits for a mark is in neither
+    pdf = pypdfium2.PdfDocument(school.client.get(f"{path}.pdf?papers={newer.pk},{10**9}").content)
+    text = [sheet.get_textpage().get_text_range() for sheet in pdf]
+    assert NAMES[0] in text[0]
+    assert "A skill" in text[0]
+    assert "1 of 2 marks" in text[1]
+    assert len(pdf) == 2
+    assert len(pypdfium2.PdfDocument(school.client.get(f"{path}.pdf").content)) == 1
+    assert school.client.get(f"/api/classes/{lark.pk}/students/{10**9}/report").status_code == 404
+
+
+def test_groups_from_an_order_are_kept_all_or_none(school: Staffroom, lark: SchoolClass) -> None:
+    sat(school, lark, ["b", "a", "b", "a"])
+    ranked = [one["student"] for one in record(school, lark)["students"]]
+    path = f"classes/{lark.pk}/groups"
+    divided = send(school.client, "post", f"{path}/divided", {"ranked": ranked, "groups": 2, "way": "mixed"}).json()
+    assert divided == [[ranked[0], ranked[3]], [ranked[1], ranked[2]]]
+    assert send(school.client, "post", f"{path}/divided", {"ranked": ranked, "groups": 5}).status_code == 422
+    groups = [{"name": f"Group {at}", "students": one} for at, one in enumerate(divided)]
+    assert send(school.client, "post", f"{path}/several", {"groups": groups, "made_from": "total"}).status_code == 200
+    again = [{"name": "New", "students": ranked[:1]}, groups[0]]
+    assert send(school.client, "post", f"{path}/several", {"groups": again}).status_code == 409
+    assert sorted(lark.groups.values_list("name", "made_from")) == [("Group 0", "total"), ("Group 1", "total")]

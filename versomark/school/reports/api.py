@@ -1,0 +1,69 @@
+"""What is on the screen as a file of another program."""
+
+from typing import Literal
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, Router, Schema
+
+from versomark.school.classes.services import class_of
+from versomark.school.http import file_in, file_out, json_out, teacher_of
+from versomark.school.problems import NotPossible
+
+from .formats import TYPES, Format, written
+from .report import Report, Table
+from .student_report import StudentReport, pdf_with_papers, report_on
+
+router = Router(tags=["reports"])
+MOST_CELLS = 200_000
+Kind = Literal["text", "xml", "xlsx", "ods", "docx", "pdf", "zip"]
+
+
+class TableShown(Schema):
+    caption: str = Field("", max_length=300)
+    heads: list[str] = Field(min_length=1, max_length=1000)
+    rows: list[list[str]] = Field(max_length=20_000)
+
+
+class PageShown(Schema):
+    """What a page shows, as it shows it: filtered, in the order chosen, in words."""
+
+    title: str = Field(min_length=1, max_length=300)
+    about: str = Field("", max_length=600)
+    opening: str = Field("", max_length=4000)
+    tables: list[TableShown] = Field([], max_length=40)
+    picture: str = Field("", max_length=3_000_000)
+    """Of its chart, a PNG as base64."""
+    pictured: str = Field("", max_length=600)
+
+
+@router.post("/save/{kind}")
+def save(request: HttpRequest, kind: Kind, body: PageShown) -> HttpResponse:
+    """The page as a file; nothing of it is kept."""
+    if sum(len(one.heads) * (1 + len(one.rows)) for one in body.tables) > MOST_CELLS:
+        raise NotPossible("That is more than one file should hold: show less of it, and save again.", status=422)
+    tables = [Table(one.caption, one.heads, [_as_long(row, len(one.heads)) for row in one.rows]) for one in body.tables]
+    picture = file_in(body.picture) if body.picture else None
+    if picture is not None and not picture.startswith(b"\x89PNG\r\n\x1a\n"):
+        raise NotPossible("The picture of the chart did not arrive whole. Save again.", status=422)
+    report = Report(body.title, body.opening, tables, picture, body.pictured, body.about)
+    form: Format = kind
+    return file_out(written(report, form), TYPES[form], f"report.{'txt' if form == 'text' else form}")
+
+
+def _as_long(row: list[str], length: int) -> list[str]:
+    return [*row[:length], *[""] * (length - len(row))]
+
+
+@router.get("/classes/{int:class_id}/students/{int:student_id}/report", response=StudentReport)
+def student_report(request: HttpRequest, class_id: int, student_id: int) -> HttpResponse:
+    """Everything about one student, for a talk with the parents."""
+    return json_out(report_on(class_of(teacher_of(request), class_id), student_id))
+
+
+@router.get("/classes/{int:class_id}/students/{int:student_id}/report.pdf")
+def student_report_pdf(request: HttpRequest, class_id: int, student_id: int, papers: str = "") -> HttpResponse:
+    """The same to hand out, with copies of the papers named (sittings, joined by commas), the student's answers in
+    them."""
+    school_class = class_of(teacher_of(request), class_id)
+    chosen = [int(one) for one in papers.split(",") if one.isascii() and one.isdigit() and len(one) < 16]
+    return file_out(pdf_with_papers(report_on(school_class, student_id), chosen), TYPES["pdf"], "report.pdf")

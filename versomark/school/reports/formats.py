@@ -1,0 +1,52 @@
+"""The formats a report is written in."""
+
+import io
+import zipfile
+from collections.abc import Callable
+from typing import Literal
+
+from versomark.school.tables_out import SHEET_TYPE
+
+from .documents import as_docx, as_pdf
+from .plain import as_csv, as_text, as_xml
+from .report import Report
+from .sheets import as_ods, as_xlsx, named_tables
+
+Format = Literal["text", "xml", "xlsx", "ods", "docx", "pdf", "zip"]
+TYPES: dict[Format, str] = {
+    "text": "text/plain; charset=utf-8",
+    "xml": "application/xml",
+    "xlsx": SHEET_TYPE,
+    "ods": "application/vnd.oasis.opendocument.spreadsheet",
+    "docx": "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
+    "pdf": "application/pdf",
+    "zip": "application/zip",
+}
+DATE = (1980, 1, 1, 0, 0, 0)
+"""The same report makes the same package."""
+
+
+def written(report: Report, form: Format) -> bytes:
+    writers: dict[Format, Callable[[Report], bytes]] = {
+        "text": as_text,
+        "xml": as_xml,
+        "xlsx": as_xlsx,
+        "ods": as_ods,
+        "docx": as_docx,
+        "pdf": as_pdf,
+        "zip": as_zip,
+    }
+    return writers[form](report)
+
+
+def as_zip(report: Report) -> bytes:
+    """In parts: the document, the workbook, each table by itself, the picture."""
+    parts: dict[str, bytes] = {"report.docx": as_docx(report), "report.xlsx": as_xlsx(report)}
+    parts |= {f"{name}.csv": as_csv(table) for name, table in named_tables(report.tables)}
+    if report.picture:
+        parts["chart.png"] = report.picture
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+        for name, data in parts.items():
+            packed.writestr(zipfile.ZipInfo(name, DATE), data)
+    return out.getvalue()

@@ -1,0 +1,76 @@
+"""Reports as text, CSV and XML."""
+
+import csv
+import io
+from collections.abc import Sequence
+from xml.etree import ElementTree
+
+from versomark.school.tables_out import inert
+
+from .report import Report, Table, number_in
+
+WIDEST = 40
+
+
+def as_text(report: Report) -> bytes:
+    """Plain text, columns in line, for a mail or a screen reader."""
+    parts = [report.title, "=" * len(report.title)]
+    parts += [line for line in (report.about, report.opening) if line]
+    for table in report.tables:
+        parts += ["", table.caption, "-" * len(table.caption), *_lines(table)]
+    return ("\n".join(parts) + "\n").encode()
+
+
+def _lines(table: Table) -> list[str]:
+    rows = [table.heads, *table.rows]
+    widths = [min(WIDEST, max(len(row[at]) for row in rows)) for at in range(len(table.heads))]
+    right = [all(number_in(row[at]) or not row[at].strip("– ") for row in table.rows) for at in range(len(table.heads))]
+
+    def line(row: Sequence[str]) -> str:
+        cells = (
+            cell.rjust(width) if to_the_right else cell.ljust(width)
+            for cell, width, to_the_right in zip(row, widths, right, strict=True)
+        )
+        return "  ".join(cells).rstrip()
+
+    return [line(row) for row in rows]
+
+
+def as_csv(table: Table) -> bytes:
+    """One table; numbers as numbers, the rest so that no spreadsheet takes it for a formula."""
+    out = io.StringIO()
+    csv.writer(out).writerows([[_cell(one) for one in row] for row in [table.heads, *table.rows]])
+    # The mark tells spreadsheets that it is UTF-8.
+    return b"\xef\xbb\xbf" + out.getvalue().encode()
+
+
+def _cell(said: str) -> str:
+    number = number_in(said)
+    if number is None:
+        return inert(said)
+    return f"{number.value * 100:.{number.places}f}%" if number.percent else f"{number.value:.{number.places}f}"
+
+
+def as_xml(report: Report) -> bytes:
+    """Elements report, table, row and cell; a cell names its column, and its value where it is a number."""
+    root = ElementTree.Element("report", title=_allowed(report.title), about=_allowed(report.about))
+    if report.opening:
+        ElementTree.SubElement(root, "opening").text = _allowed(report.opening)
+    for table in report.tables:
+        place = ElementTree.SubElement(root, "table", caption=_allowed(table.caption))
+        for row in table.rows:
+            line = ElementTree.SubElement(place, "row")
+            for head, said in zip(table.heads, row, strict=True):
+                cell = ElementTree.SubElement(line, "cell", column=_allowed(head))
+                number = number_in(said)
+                if number is not None:
+                    cell.set("value", f"{number.value:.10g}")
+                cell.text = _allowed(said)
+    ElementTree.indent(root)
+    text: str = ElementTree.tostring(root, encoding="unicode")
+    return f'<?xml version="1.0" encoding="UTF-8"?>\n{text}\n'.encode()
+
+
+def _allowed(text: str) -> str:
+    """Without the characters that XML 1.0 has no place for."""
+    return "".join(one for one in text if one in "\t\n\r" or " " <= one <= "\ud7ff" or one >= "\ue000")
