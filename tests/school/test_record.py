@@ -122,7 +122,7 @@ def test_answers_that_wait_and_names_that_are_hidden(school: Staffroom, lark: Sc
     sitting = sat(school, lark, ["b", "b", "a", None], written=True)
     page = record(school, lark)
     agrees_with_the_results(page, sitting)
-    assert [cell["word"] for cell in cells(page, sitting)] == ["waiting"] * 3 + ["absent"]
+    assert [cell["word"] for cell in cells(page, sitting)] == ["waiting"] * 3 + ["missing"]
     assert page["sittings"][0]["waiting"] == 3
     assert "3 answers still wait for a mark" in page["opening"]
     for number in (1, 2, 3):

@@ -32,6 +32,7 @@ from versomark.school.placement.student_api import router as second_part
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
+from versomark.school.reports.mail_api import router as mail
 from versomark.school.results.api import router as results
 from versomark.school.results.skills_api import router as skills
 from versomark.school.room.api import router as room
@@ -72,6 +73,7 @@ for router in (
     skills,
     records,
     reports,
+    mail,
     findings,
     views,
     settling,

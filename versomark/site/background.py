@@ -82,10 +82,12 @@ def _keep_time() -> None:
 def _tell() -> None:
     from versomark.school.notices.post import send_waiting
     from versomark.school.notices.services import tell_all
+    from versomark.school.reports import mail
 
     while True:
         _guarded(tell_all)
         _guarded(send_waiting)
+        _guarded(mail.send_waiting)
         close_old_connections()
         time.sleep(TELL_EVERY)
 

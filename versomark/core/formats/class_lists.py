@@ -10,7 +10,7 @@ from .tables import Sheet
 
 Column = Literal[
     "given_name", "family_name", "full_name", "number", "email", "desk", "groups", "tags", "extra_time", "large_print",
-    "quiet_start", "read_aloud", "class_name",
+    "quiet_start", "read_aloud", "class_name", "guardian_email",
 ]  # fmt: skip
 COLUMNS: tuple[Column, ...] = get_args(Column)
 
@@ -27,6 +27,7 @@ _HEADINGS: Mapping[Column, str] = {
     "large_print": r"large (print|type)|enlarged.*|grossdruck",
     "quiet_start": r"quiet( start| room)?|separate room",
     "read_aloud": r"read(er|ing)? ?(aloud|out)?|read[- ]?aloud|vorlesen",
+    "guardian_email": r"(parent|guardian|carer|family|home|eltern)( ?s)? ?(e ?)?mail( address)?",
     "class_name": r"class|form|tutor group|reg(istration)?( group| form)?|section|klasse|homeroom",
 }
 _YES = {"yes", "y", "true", "1", "x", "✓", "✔", "ja", "oui", "si", "on"}
@@ -51,6 +52,7 @@ class StudentRow:
     quiet_start: bool | None = None
     read_aloud: bool | None = None
     class_name: str = ""
+    guardian_email: str = ""
 
 
 @dataclass(frozen=True)
@@ -207,10 +209,10 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         parts = (" ".join(part.split())[:60] for part in re.split(re.escape(sign) if len(sign) == 1 else sign, text))
         return list(dict.fromkeys(part for part in parts if part))
 
-    def email() -> str:
-        text = cell.get("email", "").strip()
+    def email(column: Literal["email", "guardian_email"]) -> str:
+        text = cell.get(column, "").strip()
         if text and not re.fullmatch(r"[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+", text):
-            refuse("email", f"“{text}” is not a mail address.")
+            refuse(column, f"“{text}” is not a mail address.")
             return ""
         return text[:254]
 
@@ -219,7 +221,8 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         given_name=given,
         family_name=family,
         number=cell.get("number", "")[:40],
-        email=email(),
+        email=email("email"),
+        guardian_email=email("guardian_email"),
         desk=number("desk", 1, 999, "a desk number from 1 to 999"),
         groups=several("groups"),
         tags=several("tags"),

@@ -13,6 +13,7 @@ from .models import Group, Place, SchoolClass, Student
 router = Router(tags=["classes"])
 
 ReadAloudName = Literal["", "on", "off"]
+ADDRESS = r"^$|^[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+$"
 GroundName = Literal["", "cream", "blue", "green", "rose"]
 
 
@@ -42,6 +43,7 @@ class StudentLine(Needs):
     pass_phrase: str
     number: str
     email: str
+    guardian_email: str
     tags: list[str]
     other_classes: list[str]
 
@@ -89,7 +91,8 @@ class StudentChange(Needs):
     given_name: str = Field(max_length=60)
     family_name: str = Field("", max_length=60)
     number: str = Field("", max_length=40)
-    email: str = Field("", max_length=254, pattern=r"^$|^[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+$")
+    email: str = Field("", max_length=254, pattern=ADDRESS)
+    guardian_email: str = Field("", max_length=254, pattern=ADDRESS)
     tags: list[str] = Field([], max_length=20)
 
 
@@ -169,6 +172,7 @@ def _student(place: Place, teacher: Teacher) -> StudentLine:
         pass_phrase=s.pass_phrase,
         number=s.number,
         email=s.email,
+        guardian_email=s.guardian_email,
         tags=[tag.name for tag in s.tags.all() if tag.owner_id == teacher.pk],
         other_classes=sorted(
             other.school_class.name

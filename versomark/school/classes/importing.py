@@ -156,6 +156,7 @@ def _wanted(row: StudentRow) -> dict[str, object]:
         "family_name": row.family_name,
         "number": row.number or None,
         "email": row.email or None,
+        "guardian_email": row.guardian_email or None,
         "extra_time": row.extra_time,
         "large_print": row.large_print,
         "quiet_start": row.quiet_start,

@@ -53,6 +53,8 @@ class Student(models.Model):
     number = models.CharField(max_length=40, blank=True)
     """The school's own number or identifier, by which a list finds the student again."""
     email = models.EmailField(blank=True)
+    guardian_email = models.EmailField(blank=True)
+    """Where reports for the parents go."""
     """Where notices and results may be sent."""
     extra_time = models.PositiveSmallIntegerField(default=0)
     """Percent more than the others have."""

@@ -1,6 +1,6 @@
 """A student's own page: one link for a class, and each signs in with their pass."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal, NamedTuple
 from uuid import UUID
 
@@ -16,6 +16,7 @@ from versomark.school.marking.models import ReturnedFile
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.results.release import shown_to
 from versomark.school.results.shown import StudentResult, student_result
+from versomark.school.results.totals import results_in
 from versomark.school.sittings import seats, tokens
 from versomark.school.sittings.models import Seat, SeatState, SittingState, Way
 from versomark.school.sittings.services import AFTER
@@ -130,6 +131,31 @@ def result_of(student: Student, sitting_id: int) -> StudentResult:
     if seat is None or shown is None:
         raise NotFound("result of yours")
     return student_result(seat, shown)
+
+
+class OwnPoint(NamedTuple):
+    """A result of theirs that they may see with its marks."""
+
+    sitting: int
+    title: str
+    held_on: date
+    share: float
+
+
+def growth_of(student: Student) -> list[OwnPoint]:
+    """Over the year, oldest first; only what is released with marks."""
+    points = []
+    for seat in student.seats.select_related("sitting__edition", "student").order_by("-sitting__opened_at")[:100]:
+        shown = shown_to(seat)
+        if shown is None or not shown.marks:
+            continue
+        result = results_in(seat.sitting, [seat.pk])[0]
+        if result.total is not None and result.of > 0:
+            held = timezone.localdate(seat.sitting.opened_at or seat.sitting.made_at)
+            points.append(
+                OwnPoint(seat.sitting_id, seat.sitting.edition.content["title"], held, result.total / result.of)
+            )
+    return points[::-1]
 
 
 @transaction.atomic

@@ -1,6 +1,6 @@
 """The API of a student's own page. Who is behind a request says the cookie alone; no address names a student."""
 
-from datetime import datetime
+from datetime import date, datetime
 from uuid import UUID
 
 from django.http import FileResponse, HttpRequest, HttpResponse
@@ -111,6 +111,19 @@ def go(request: HttpRequest, response: HttpResponse, sitting_id: int) -> Done:
 def leave(request: HttpRequest, response: HttpResponse) -> Done:
     response.delete_cookie(own.COOKIE, samesite="Strict")
     return Done()
+
+
+class OwnPointLine(Schema):
+    sitting: int
+    title: str
+    held_on: date
+    share: float
+
+
+@router.get("/growth", response=list[OwnPointLine])
+def growth(request: HttpRequest) -> list[OwnPointLine]:
+    """Over the year: what is released to them with its marks."""
+    return [OwnPointLine(**one._asdict()) for one in own.growth_of(_student(request))]
 
 
 @router.get("/sittings/{int:sitting_id}/result", response=StudentResult)

@@ -3233,6 +3233,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/mail/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description What would go to whom; nothing is sent.
+         */
+        post: operations["versomark_school_reports_mail_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Letters
+         * @description What was sent, and what could not be.
+         */
+        get: operations["versomark_school_reports_mail_api_letters"];
+        put?: never;
+        /**
+         * Send
+         * @description Put them in the post.
+         */
+        post: operations["versomark_school_reports_mail_api_send"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -3699,7 +3743,7 @@ export interface components {
             /** Header */
             header: number | null;
             /** Columns */
-            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name" | "guardian_email") | null)[];
         };
         /** RosterLine */
         RosterLine: {
@@ -3806,7 +3850,7 @@ export interface components {
              * Columns
              * @default []
              */
-            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name") | null)[];
+            columns: (("given_name" | "family_name" | "full_name" | "number" | "email" | "desk" | "groups" | "tags" | "extra_time" | "large_print" | "quiet_start" | "read_aloud" | "class_name" | "guardian_email") | null)[];
             /**
              * Students
              * @default []
@@ -3937,6 +3981,8 @@ export interface components {
             number: string;
             /** Email */
             email: string;
+            /** Guardian Email */
+            guardian_email: string;
             /** Tags */
             tags: string[];
             /** Other Classes */
@@ -4025,6 +4071,11 @@ export interface components {
              * @default
              */
             email: string;
+            /**
+             * Guardian Email
+             * @default
+             */
+            guardian_email: string;
             /**
              * Tags
              * @default []
@@ -9497,6 +9548,72 @@ export interface components {
             sittings: components["schemas"]["ReportSitting"][];
             /** Skills */
             skills: components["schemas"]["ReportSkill"][];
+        };
+        /** MailPreview */
+        MailPreview: {
+            /** Letters */
+            letters: components["schemas"]["MailTo"][];
+            /** Without */
+            without: components["schemas"]["MailTo"][];
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** Asked Subject */
+            asked_subject: string;
+            /** Asked Body */
+            asked_body: string;
+        };
+        /** MailTo */
+        MailTo: {
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+        };
+        /** MailBody */
+        MailBody: {
+            /**
+             * Carries
+             * @default feedback
+             * @enum {string}
+             */
+            carries: "feedback" | "report";
+            /**
+             * To
+             * @default student
+             * @enum {string}
+             */
+            to: "student" | "guardian" | "self";
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /** Students */
+            students?: number[] | null;
+        };
+        /** LetterLine */
+        LetterLine: {
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+            /** Address */
+            address: string;
+            /** Carries */
+            carries: string;
+            /** State */
+            state: string;
+            /** Problem */
+            problem: string;
         };
         /** GroupWanted */
         GroupWanted: {
@@ -15475,6 +15592,80 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    versomark_school_reports_mail_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailPreview"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_mail_api_letters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_reports_mail_api_send: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterLine"][];
+                };
             };
         };
     };

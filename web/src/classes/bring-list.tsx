@@ -29,6 +29,7 @@ const COLUMNS: Record<Column, string> = {
   quiet_start: "quiet start",
   read_aloud: "read aloud",
   class_name: "class",
+  guardian_email: "guardian’s e-mail",
 };
 const OUTCOMES: Record<Schemas["PlannedLine"]["outcome"], string> = {
   new: "+ new",

@@ -22,6 +22,7 @@ export function StudentPage({ page, student, onDone }: Props) {
     family_name: student.family_name,
     number: student.number,
     email: student.email,
+    guardian_email: student.guardian_email,
     tags: student.tags,
     extra_time: student.extra_time,
     large_print: student.large_print,
@@ -109,6 +110,17 @@ export function StudentPage({ page, student, onDone }: Props) {
                 maxLength={254}
                 value={draft.email}
                 onChange={(event) => set({ email: event.target.value })}
+              />
+            )}
+          </Field>
+          <Field label="Guardian’s e-mail" hint="Where reports for the parents go.">
+            {(id) => (
+              <TextInput
+                id={id}
+                type="email"
+                maxLength={254}
+                value={draft.guardian_email ?? ""}
+                onChange={(event) => set({ guardian_email: event.target.value })}
               />
             )}
           </Field>

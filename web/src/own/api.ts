@@ -23,5 +23,6 @@ export const enterOwn = (link: string, pass_phrase: string) =>
 export const goTo = (sitting_id: number) =>
   read(api.POST("/api/own/sittings/{sitting_id}/go", { params: { path: { sitting_id } } }));
 export const leaveOwn = () => read(api.POST("/api/own/leave"));
+export const ownGrowth = () => read(api.GET("/api/own/growth"));
 export const ownResult = (sitting_id: number) =>
   read(api.GET("/api/own/sittings/{sitting_id}/result", { params: { path: { sitting_id } } }));

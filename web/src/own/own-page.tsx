@@ -3,6 +3,7 @@ import { BigField } from "../student/join";
 import { Alert, BigButton, Sheet } from "../student/parts";
 import { momentOf } from "../ui/words";
 import { enterOwn, goTo, leaveOwn, ownPage, ownResult, type OwnPage as Page } from "./api";
+import { OwnGrowth } from "./own-growth";
 import { ResultPaper, type StudentResult } from "./result-paper";
 
 const LOOK_AGAIN = 20_000;
@@ -100,6 +101,7 @@ export function OwnPage() {
           ))}
         </List>
       )}
+      <OwnGrowth released={page.sittings.filter((one) => one.results).length} />
       {page.notices.length > 0 && (
         <List name="Told you">
           {page.notices.map((one) => (

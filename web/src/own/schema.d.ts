@@ -95,6 +95,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Growth
+         * @description Over the year: what is released to them with its marks.
+         */
+        get: operations["versomark_school_notices_own_api_growth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own/sittings/{sitting_id}/result": {
         parameters: {
             query?: never;
@@ -196,6 +216,20 @@ export interface components {
             link: string;
             /** Pass Phrase */
             pass_phrase: string;
+        };
+        /** OwnPointLine */
+        OwnPointLine: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            /** Share */
+            share: number;
         };
         /**
          * ShownFile
@@ -422,6 +456,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_notices_own_api_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnPointLine"][];
                 };
             };
         };

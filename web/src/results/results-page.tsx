@@ -11,6 +11,7 @@ import { EmptyMarks } from "./empty-marks";
 import { Eyes } from "./eyes";
 import { LateWork } from "./late-work";
 import { Release } from "./release";
+import { SendByMail } from "./send-by-mail";
 import { StudentMenu } from "./student-menu";
 import { type ResultLine, type Results, useResults } from "./use-results";
 
@@ -19,7 +20,7 @@ const marks = (value: number | null) => amount(value, value !== null && value % 
 /** What each student has: on the left the totals and what changes them, on the right what a student sees of it. */
 export function ResultsPage() {
   const results = useResults(Number(useParams().sittingId));
-  const [asking, setAsking] = useState<"late" | "empty" | "release" | null>(null);
+  const [asking, setAsking] = useState<"late" | "empty" | "mail" | "release" | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const { page } = results;
   if (!page)
@@ -46,6 +47,7 @@ export function ResultsPage() {
                 says: page.lateness ? "costs marks" : "costs nothing",
                 onChoose: () => setAsking("late"),
               },
+              { name: "Send by mail…", onChoose: () => setAsking("mail"), disabled: !over },
               { name: "Fill what is empty…", onChoose: () => setAsking("empty"), disabled: !over },
             ]}
           />
@@ -99,6 +101,7 @@ export function ResultsPage() {
       />
       {asking === "late" && <LateWork results={results} page={page} onClose={() => setAsking(null)} />}
       {asking === "empty" && <EmptyMarks results={results} page={page} onClose={() => setAsking(null)} />}
+      {asking === "mail" && <SendByMail sittingId={page.sitting} onClose={() => setAsking(null)} />}
       {asking === "release" && <Release results={results} page={page} onClose={() => setAsking(null)} />}
     </Page>
   );

@@ -1,0 +1,129 @@
+"""Reports by mail: to students, to their guardians, or to oneself first. They go out through the same door as notices:
+a folder of .eml files until a mail server is named."""
+
+from collections.abc import Sequence
+from typing import Literal, NamedTuple
+
+from django.core.mail import EmailMessage
+from django.db import transaction
+from django.utils.text import slugify
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.classes.models import Student
+from versomark.school.marking.numbers import names_hidden
+from versomark.school.problems import NotPossible
+from versomark.school.results import feedback
+from versomark.school.sittings.models import Seat, SeatState, Sitting
+
+from .models import Letter
+from .student_report import pdf_with_papers, report_on
+
+Carries = Literal["feedback", "report"]
+To = Literal["student", "guardian", "self"]
+TRIES = 5
+AT_ONCE = 20
+NAME = "{name}"
+"""What a subject or a letter may hold in place of the student's name."""
+
+BODIES: dict[Carries, str] = {
+    "feedback": "Dear {name},\n\nhere is your feedback on {test}: what you are secure in, and what to try next.\n",
+    "report": "Dear parents of {name},\n\nhere is how {name} has done this year so far.\n",
+}
+
+
+class Wanted(NamedTuple):
+    carries: Carries
+    to: To
+    subject: str
+    body: str
+    students: Sequence[int] | None
+    """None for all who handed in."""
+
+
+class Addressed(NamedTuple):
+    seat: Seat
+    address: str
+    """Empty where there is none."""
+
+    @property
+    def student(self) -> Student:
+        return self.seat.student
+
+
+def addressed(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Addressed]:
+    """Whom it would go to, in desk order."""
+    if names_hidden(sitting):
+        raise NotPossible("The names of this sitting are hidden. Show them first, under Marking.")
+    seats = sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk")
+    if wanted.students is not None:
+        seats = seats.filter(student__in=wanted.students)
+    return [Addressed(seat, _address(teacher, seat.student, wanted.to)) for seat in seats]
+
+
+def _address(teacher: Teacher, student: Student, to: To) -> str:
+    return {"student": student.email, "guardian": student.guardian_email, "self": teacher.email}[to]
+
+
+def filled(text: str, student: Student, sitting: Sitting) -> str:
+    """A subject or a letter for one student."""
+    return text.replace(NAME, student.given_name).replace("{test}", sitting.edition.content["title"])
+
+
+@transaction.atomic
+def send(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Letter]:
+    """Put the letters in the post; those without an address are left out."""
+    found = [one for one in addressed(teacher, sitting, wanted) if one.address]
+    if not found:
+        raise NotPossible(
+            "Your own address is not known: give it under your name."
+            if wanted.to == "self"
+            else "None of them has an address. Addresses stand with each student of the class."
+        )
+    return Letter.objects.bulk_create(
+        Letter(
+            by=teacher,
+            sitting=sitting,
+            student=one.student,
+            carries=wanted.carries,
+            to=wanted.to,
+            address=one.address,
+            # A line break must not become a second header.
+            subject=" ".join(filled(wanted.subject, one.student, sitting).split())[:200],
+            body=filled(wanted.body, one.student, sitting),
+        )
+        for one in found
+    )
+
+
+def send_waiting() -> int:
+    """Send what waits; what a mail server refuses is tried again, five times in all."""
+    waiting = Letter.objects.filter(state=Letter.State.WAITING).select_related("by", "sitting__edition", "student")
+    sent = 0
+    for letter in waiting.order_by("tries", "pk")[:AT_ONCE]:
+        try:
+            message(letter).send()
+            letter.state, sent = Letter.State.SENT, sent + 1
+        except Exception as problem:  # whatever a mail server, a full disk or a changed class says
+            letter.tries += 1
+            letter.problem = str(problem)[:300] or type(problem).__name__
+            if letter.tries >= TRIES:
+                letter.state = Letter.State.FAILED
+        letter.save(update_fields=["state", "tries", "problem"])
+    return sent
+
+
+def message(letter: Letter) -> EmailMessage:
+    body = f"{letter.body.rstrip()}\n\n{letter.by.name}\n"
+    made = EmailMessage(letter.subject, body, to=[letter.address])
+    if letter.by.email:
+        made.reply_to = [letter.by.email]
+    name = slugify(f"{letter.student.given_name} {letter.student.family_name}") or "report"
+    made.attach(f"{letter.carries}-{name}.pdf", attachment(letter), "application/pdf")
+    return made
+
+
+def attachment(letter: Letter) -> bytes:
+    if letter.carries == "report":
+        return pdf_with_papers(report_on(letter.sitting.school_class, letter.student_id), [])
+    seat = letter.sitting.seats.get(student=letter.student_id)
+    return feedback.pdf(letter.by, letter.sitting, seat.pk)

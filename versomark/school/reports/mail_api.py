@@ -1,0 +1,100 @@
+"""Reports by mail, with what would go to whom shown first."""
+
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.school.http import teacher_of
+from versomark.school.sittings.services import sitting_of
+
+from . import mail
+from .models import Letter
+
+router = Router(tags=["reports"])
+
+
+class MailBody(Schema):
+    carries: mail.Carries = "feedback"
+    to: mail.To = "student"
+    subject: str = Field("", max_length=200)
+    body: str = Field("", max_length=4000)
+    students: list[int] | None = Field(None, max_length=400)
+
+    def read(self) -> mail.Wanted:
+        return mail.Wanted(
+            self.carries,
+            self.to,
+            self.subject.strip() or "{test}",
+            self.body.strip() or mail.BODIES[self.carries],
+            self.students,
+        )
+
+
+class MailTo(Schema):
+    student: int
+    name: str
+    address: str
+
+
+class MailPreview(Schema):
+    letters: list[MailTo]
+    without: list[MailTo]
+    """Who has no address."""
+    subject: str
+    """As the first of them gets it."""
+    body: str
+    asked_subject: str
+    """With places for names, to be changed."""
+    asked_body: str
+
+
+@router.post("/sittings/{int:sitting_id}/mail/preview", response=MailPreview)
+def preview(request: HttpRequest, sitting_id: int, body: MailBody) -> MailPreview:
+    """What would go to whom; nothing is sent."""
+    teacher = teacher_of(request)
+    sitting, wanted = sitting_of(teacher, sitting_id, "run"), body.read()
+    found = mail.addressed(teacher, sitting, wanted)
+    lines = [MailTo(student=one.student.pk, name=one.student.short_name, address=one.address) for one in found]
+    first = next((one.student for one in found if one.address), found[0].student if found else None)
+    return MailPreview(
+        letters=[one for one in lines if one.address],
+        without=[one for one in lines if not one.address],
+        subject=mail.filled(wanted.subject, first, sitting) if first else "",
+        body=f"{mail.filled(wanted.body, first, sitting).rstrip()}\n\n{teacher.name}" if first else "",
+        asked_subject=wanted.subject,
+        asked_body=wanted.body,
+    )
+
+
+class LetterLine(Schema):
+    name: str
+    to: str
+    address: str
+    carries: str
+    state: str
+    problem: str
+
+
+@router.post("/sittings/{int:sitting_id}/mail", response=list[LetterLine])
+def send(request: HttpRequest, sitting_id: int, body: MailBody) -> list[LetterLine]:
+    """Put them in the post."""
+    teacher = teacher_of(request)
+    mail.send(teacher, sitting_of(teacher, sitting_id, "run"), body.read())
+    return letters(request, sitting_id)
+
+
+@router.get("/sittings/{int:sitting_id}/mail", response=list[LetterLine])
+def letters(request: HttpRequest, sitting_id: int) -> list[LetterLine]:
+    """What was sent, and what could not be."""
+    sitting = sitting_of(teacher_of(request), sitting_id)
+    rows = Letter.objects.filter(sitting=sitting).select_related("student").order_by("-pk")[:400]
+    return [
+        LetterLine(
+            name=one.student.short_name,
+            to=one.to,
+            address=one.address,
+            carries=one.carries,
+            state=one.state,
+            problem=one.problem,
+        )
+        for one in rows
+    ]
