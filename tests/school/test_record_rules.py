@@ -1,5 +1,8 @@
 """Terms, the school's scale, weights, what is set by hand, growth, a student's report: each as a teacher sees it."""
 
+import csv
+import io
+import zipfile
 from datetime import timedelta
 from typing import Any
 
@@ -12,9 +15,11 @@ from django.utils import timezone
 from tests.conftest import Staffroom
 from tests.school.test_record import NAMES, lark, record, sat
 from tests.school.test_teacher_side import send
+from versomark.core.formats.oneroster import read_bundle
 from versomark.school.classes.models import SchoolClass
 from versomark.school.records.models import TermSet
-from versomark.school.sittings.models import Sitting
+from versomark.school.sittings import services
+from versomark.school.sittings.models import SeatState, Sitting
 
 __all__ = ["lark"]
 pytestmark = pytest.mark.django_db
@@ -160,3 +165,36 @@ def test_groups_from_an_order_are_kept_all_or_none(school: Staffroom, lark: Scho
     again = [{"name": "New", "students": ranked[:1]}, groups[0]]
     assert send(school.client, "post", f"{path}/several", {"groups": again}).status_code == 409
     assert sorted(lark.groups.values_list("name", "made_from")) == [("Group 0", "total"), ("Group 1", "total")]
+
+
+def test_the_bundle_for_the_office_says_what_the_record_says(school: Staffroom, lark: SchoolClass) -> None:
+    """OneRoster 1.2: read back as CSV, and by our own reader of class lists."""
+    quiz = sat(school, lark, ["b", "a", None, None])
+    services.mark_absence(quiz, quiz.seats.get(desk=3).pk, SeatState.EXCUSED)
+    written = sat(school, lark, ["b", "b", "a", "a"], written=True)
+    put(school, f"classes/{lark.pk}/record/categories", [{"name": "Quiz", "weight": 2}])
+    category = record(school, lark)["categories"][0]["id"]
+    put(school, f"sittings/{quiz.pk}/record", {"category": category})
+    reply = school.client.get(f"/api/classes/{lark.pk}/record/oneroster.zip")
+    packed = zipfile.ZipFile(io.BytesIO(reply.content))
+    tables = {
+        name[:-4]: list(csv.DictReader(io.StringIO(packed.read(name).decode())))
+        for name in packed.namelist()
+        if name.endswith(".csv")
+    }
+    stated = {row["propertyName"]: row["value"] for row in tables["manifest"]}
+    assert all(stated[f"file.{name}"] == "bulk" for name in tables if name != "manifest")
+    # Every reference of the gradebook leads somewhere.
+    items = {row["sourcedId"]: row for row in tables["lineItems"]}
+    users = {row["sourcedId"]: row["givenName"] for row in tables["users"]}
+    categories = {row["sourcedId"]: row["title"] for row in tables["categories"]}
+    assert {categories[row["categorySourcedId"]] for row in items.values()} == {"Quiz", "Other"}
+    found = {
+        (row["lineItemSourcedId"], users[row["studentSourcedId"]]): (row["scoreStatus"], row["score"], row["missing"])
+        for row in tables["results"]
+    }
+    assert found[f"verso-sitting-{quiz.pk}", "Ada"] == ("fully graded", "1", "false")
+    assert found[f"verso-sitting-{quiz.pk}", "Cem"] == ("exempt", "", "false")
+    assert found[f"verso-sitting-{quiz.pk}", "Dora"] == ("not submitted", "", "true")
+    assert found[f"verso-sitting-{written.pk}", "Ben"] == ("partially graded", "1", "false")
+    assert [len(one.students) for one in read_bundle(reply.content)] == [4]

@@ -26,7 +26,7 @@ from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingSt
 from versomark.school.sittings.time_spent import Spent
 from versomark.stand_ins import class_of_students as simulated
 
-from . import every_kind, marks_only
+from . import every_kind, marks_only, rhythm_cards
 from .sign_in import NAME, PASSWORD, SCHOOL, USERNAME
 
 SEED = 8
@@ -81,6 +81,7 @@ def load() -> Teacher:
         for name, found in classes.items()
     }
     behind = {str(item.pk): _behind(spec, item) for spec, item in zip(data["item"], items, strict=True)}
+    rhythm_cards.load(teacher, classes["Rhythm Club"], np.random.default_rng([SEED, 2]))
     for spec in data["sitting"]:
         edition = editions[spec["test"]]
         assert edition is not None

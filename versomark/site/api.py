@@ -25,6 +25,7 @@ from versomark.school.marking.second_api import router as second_marks
 from versomark.school.notices.api import router as notices
 from versomark.school.notices.own_api import OwnCookie
 from versomark.school.notices.own_api import router as own_page
+from versomark.school.one_to_one.api import router as one_to_one
 from versomark.school.paper.api import router as paper
 from versomark.school.paper.queries_api import router as queries
 from versomark.school.placement.api import router as placement
@@ -58,6 +59,7 @@ for router in (
     sittings,
     supervising,
     marks_only,
+    one_to_one,
     room,
     pads,
     cards,

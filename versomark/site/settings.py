@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "versomark.school.editions",
     "versomark.school.sittings",
     "versomark.school.room",
+    "versomark.school.one_to_one",
     "versomark.school.paper",
     "versomark.school.marking",
     "versomark.school.findings",

@@ -6,6 +6,7 @@ import re
 import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from .class_lists import StudentRow, Wrong
 from .tables import read_text_table
@@ -120,8 +121,41 @@ class SentClass:
     students: Sequence[SentStudent]
 
 
-def write_bundle(school: str, classes: Sequence[SentClass]) -> bytes:
-    """A bulk bundle of these classes: the files that the standard asks for in a rostering export."""
+@dataclass(frozen=True)
+class SentResult:
+    """status: of the standard's words, `fully graded`, `partially graded`, `not submitted` or `exempt`."""
+
+    line_item: str
+    student: str
+    status: str
+    score: float | None
+    late: bool
+    missing: bool
+    word: str = ""
+    """On the school's scale."""
+
+
+@dataclass(frozen=True)
+class SentLineItem:
+    identifier: str
+    title: str
+    day: date
+    category: str
+    most: float
+
+
+@dataclass(frozen=True)
+class SentGradebook:
+    """What a class has earned. categories: identifier, title, weight."""
+
+    categories: Sequence[tuple[str, str, float]]
+    line_items: Sequence[SentLineItem]
+    results: Sequence[SentResult]
+
+
+def write_bundle(school: str, classes: Sequence[SentClass], gradebook: SentGradebook | None = None) -> bytes:
+    """A bulk bundle of these classes: the files that the standard asks for in a rostering export, and those of a
+    gradebook where there is one, which is that of the first class. Columns of the gradebook files are from memory."""
     org, course, session = "verso-school", "verso-course", "verso-session"
     students = {student.identifier: student for one in classes for student in one.students}
     tables: dict[str, list[list[str]]] = {
@@ -153,6 +187,8 @@ def write_bundle(school: str, classes: Sequence[SentClass]) -> bytes:
                         *([f"{one.identifier}-{s.identifier}", "", "", one.identifier, org, s.identifier, "student",
                            "", "", ""] for one in classes for s in one.students)],
     }  # fmt: skip
+    if gradebook is not None:
+        tables |= _gradebook(gradebook, classes[0].identifier, org, session)
     manifest = [["propertyName", "value"], ["manifest.version", "1.0"], ["oneroster.version", VERSION]]
     manifest += [[f"file.{name}", "bulk" if name in tables else "absent"] for name in _FILES]
     manifest += [["source.systemName", "Verso Mark"], ["source.systemCode", "verso-mark"]]
@@ -163,3 +199,28 @@ def write_bundle(school: str, classes: Sequence[SentClass]) -> bytes:
             csv.writer(text, lineterminator="\r\n").writerows(rows)
             packed.writestr(f"{name}.csv", text.getvalue())
     return out.getvalue()
+
+
+def _gradebook(gradebook: SentGradebook, of_class: str, org: str, session: str) -> dict[str, list[list[str]]]:
+    days = {item.identifier: item.day for item in gradebook.line_items}
+    return {
+        "categories": [["sourcedId", "status", "dateLastModified", "title", "weight"],
+                       *([identifier, "", "", title, f"{weight:g}"]
+                         for identifier, title, weight in gradebook.categories)],
+        "lineItems": [["sourcedId", "status", "dateLastModified", "title", "description", "assignDate", "dueDate",
+                       "classSourcedId", "categorySourcedId", "gradingPeriodSourcedId", "resultValueMin",
+                       "resultValueMax", "schoolSourcedId"],
+                      *([one.identifier, "", "", one.title, "", f"{one.day:%Y-%m-%d}", f"{one.day:%Y-%m-%d}", of_class,
+                         one.category, session, "0", f"{one.most:g}", org] for one in gradebook.line_items)],
+        "results": [["sourcedId", "status", "dateLastModified", "lineItemSourcedId", "studentSourcedId", "scoreStatus",
+                     "score", "scoreDate", "comment", "textScore", "classSourcedId", "inProgress", "incomplete", "late",
+                     "missing"],
+                    *([f"{one.line_item}-{one.student}", "", "", one.line_item, one.student, one.status,
+                       "" if one.score is None else f"{one.score:g}", f"{days[one.line_item]:%Y-%m-%d}", "", one.word,
+                       of_class, "false", _yes(one.status == "partially graded"), _yes(one.late), _yes(one.missing)]
+                      for one in gradebook.results)],
+    }  # fmt: skip
+
+
+def _yes(value: bool) -> str:
+    return "true" if value else "false"

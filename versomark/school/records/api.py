@@ -7,13 +7,14 @@ from ninja import Field, Router, Schema
 
 from versomark.core.scoring.school_scale import USUAL
 from versomark.school.classes.services import class_of, classes_of
-from versomark.school.http import Done, json_out, teacher_of
+from versomark.school.http import Done, file_out, json_out, teacher_of
 from versomark.school.sittings.services import sitting_of
 
 from . import rules
 from .class_record import ClassRecord, ScaleStep, record_of
 from .growth import Growth, growth_in
 from .models import Term
+from .oneroster import bundle_of
 
 router = Router(tags=["records"])
 
@@ -28,6 +29,12 @@ def class_record(request: HttpRequest, class_id: int) -> HttpResponse:
 def growth(request: HttpRequest, class_id: int, before: int | None = None, after: int | None = None) -> HttpResponse:
     """From one sitting to another."""
     return json_out(growth_in(record_of(class_of(teacher_of(request), class_id)), before, after))
+
+
+@router.get("/classes/{int:class_id}/record/oneroster.zip")
+def oneroster(request: HttpRequest, class_id: int) -> HttpResponse:
+    """The class with its line items and results, as a OneRoster bundle."""
+    return file_out(bundle_of(class_of(teacher_of(request), class_id)), "application/zip", f"record-{class_id}.zip")
 
 
 class TermBody(Schema):

@@ -1626,6 +1626,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/one-to-one": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cards
+         * @description The cards, how far each student is, and whom to call next.
+         */
+        get: operations["versomark_school_one_to_one_api_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/one-to-one/{seat_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Say
+         * @description What came of one card.
+         */
+        put: operations["versomark_school_one_to_one_api_say"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/one-to-one/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Another try with the same cards.
+         */
+        post: operations["versomark_school_one_to_one_api_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/room": {
         parameters: {
             query?: never;
@@ -3036,6 +3096,26 @@ export interface paths {
          * @description From one sitting to another.
          */
         get: operations["versomark_school_records_api_growth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/record/oneroster.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Oneroster
+         * @description The class with its line items and results, as a OneRoster bundle.
+         */
+        get: operations["versomark_school_records_api_oneroster"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6831,6 +6911,106 @@ export interface components {
              * @default
              */
             text: string;
+        };
+        /** Card */
+        Card: {
+            /** Ref */
+            ref: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Marks */
+            marks: number;
+            /** Asked */
+            asked: number;
+            /** Known */
+            known: number;
+            /** Needs */
+            needs: number[];
+        };
+        /** CardsPage */
+        CardsPage: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** State */
+            state: string;
+            /** Opening */
+            opening: string;
+            /** Cards */
+            cards: components["schemas"]["Card"][];
+            /** Students */
+            students: components["schemas"]["StudentAtCards"][];
+            /** Calling */
+            calling: number[];
+            /** Tries */
+            tries: components["schemas"]["Try"][];
+        };
+        /** StudentAtCards */
+        StudentAtCards: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Away */
+            away: boolean;
+            /** Asked */
+            asked: number;
+            /** Known */
+            known: number;
+            /** Before */
+            before: number | null;
+            /** Said */
+            said: {
+                [key: string]: boolean;
+            };
+            /** Earlier */
+            earlier: {
+                [key: string]: boolean;
+            };
+            /** Notes */
+            notes: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Try
+         * @description One time the same cards were gone through with this class.
+         */
+        Try: {
+            /** Sitting */
+            sitting: number;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            /** Known */
+            known: number;
+            /** Asked */
+            asked: number;
+        };
+        /** CardSaid */
+        CardSaid: {
+            /** Item */
+            item: string;
+            /** Known */
+            known: boolean | null;
+            /** Note */
+            note?: string | null;
+        };
+        /** AnotherTry */
+        AnotherTry: {
+            /** Sitting */
+            sitting: number;
         };
         /**
          * Compared
@@ -13282,6 +13462,77 @@ export interface operations {
             };
         };
     };
+    versomark_school_one_to_one_api_cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_one_to_one_api_say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardSaid"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_one_to_one_api_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherTry"];
+                };
+            };
+        };
+    };
     versomark_school_room_api_start: {
         parameters: {
             query?: never;
@@ -15328,6 +15579,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Growth"];
                 };
+            };
+        };
+    };
+    versomark_school_records_api_oneroster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -31,6 +31,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../sittings/sitting-page")).SittingPage }),
       },
       {
+        path: "sittings/:sittingId/one-to-one",
+        lazy: async () => ({ Component: (await import("../one_to_one/cards-page")).CardsPage }),
+      },
+      {
         path: "sittings/:sittingId/camera",
         lazy: async () => ({ Component: (await import("../room/camera")).Camera }),
       },

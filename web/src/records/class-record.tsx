@@ -54,7 +54,16 @@ export function ClassRecord() {
               .map((one) => ({ student: one.student, name: one.name, says: percent(one.average) }))}
             without={record.students.filter((one) => one.average === null).map((one) => one.name)}
           />
-          <SaveView name={`Record of ${record.class_name}`} of={part} rows={() => recordRows(record, shown)} />
+          <SaveView
+            name={`Record of ${record.class_name}`}
+            of={part}
+            rows={() => recordRows(record, shown)}
+            more={{
+              name: "For the school office",
+              says: "OneRoster",
+              address: `/api/classes/${classId}/record/oneroster.zip`,
+            }}
+          />
         </>
       }
     >

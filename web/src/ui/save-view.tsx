@@ -14,6 +14,8 @@ type Props = {
   of: RefObject<HTMLElement | null>;
   /** All lines, where the screen shows only some of them. */
   rows?: () => string[][];
+  /** A file that the server makes of more than the page shows. */
+  more?: { name: string; says: string; address: string };
 };
 
 const FORMATS = [
@@ -28,7 +30,7 @@ const FORMATS = [
 type Kind = (typeof FORMATS)[number][0];
 
 /** A look as pictures, tables and documents: what is shown, filtered and in the order chosen, is what is saved. */
-export function SaveView({ name, of, rows }: Props) {
+export function SaveView({ name, of, rows, more }: Props) {
   const [failed, setFailed] = useState("");
   const chart = () => of.current?.querySelector<SVGSVGElement>("svg[role=img]") ?? null;
   const tables = (): ShownTable[] => {
@@ -67,6 +69,7 @@ export function SaveView({ name, of, rows }: Props) {
             says,
             onChoose: () => write.mutate({ kind, ending }),
           })),
+          ...(more ? [{ name: more.name, says: more.says, onChoose: () => location.assign(more.address) }] : []),
           { name: "Print the page", onChoose: () => setTimeout(print) },
         ]}
       />

@@ -48,6 +48,9 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
       actions={
         <>
           <ButtonLink to={`/tests/${sitting.test}`}>The lines</ButtonLink>
+          {page.columns.every((column) => column.marks === 1) && (
+            <ButtonLink to={`/sittings/${sittingId}/one-to-one`}>One to one</ButtonLink>
+          )}
           <Button onClick={() => setBringing(true)}>Bring in a table</Button>
           <SaveMenu sittingId={sittingId} />
           <Finish sitting={sitting} rows={rows} columns={page.columns.length} onDone={marks.reread} />

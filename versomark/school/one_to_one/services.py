@@ -1,0 +1,215 @@
+"""Short checks with a student beside the teacher, a card at a time. A card is a column of a test whose marks are keyed
+in, so that results, findings and records know of it as of any other mark."""
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+
+from django.db import transaction
+from django.utils import timezone
+from pydantic import BaseModel
+
+from versomark.core.giving.calling import AtTheCards, calling_order
+from versomark.core.items.marks_only import MarksOnly
+from versomark.core.text import plain
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotFound, NotPossible
+from versomark.school.sittings import services as sittings
+from versomark.school.sittings.marks_only import Mark, StandingMark, columns_of, keep_marks, standing_marks
+from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
+
+from .models import CardNote
+
+MOST_NAMED = 8
+
+
+class Card(BaseModel):
+    ref: str
+    label: str
+    text: str
+    """What is shown in large type: what the card asks, or its label where it asks nothing more."""
+    marks: float
+    asked: int
+    known: int
+    needs: list[int]
+    """Seats of those who were asked and did not know it."""
+
+
+class Try(BaseModel):
+    """One time the same cards were gone through with this class."""
+
+    sitting: int
+    held_on: date
+    known: int
+    asked: int
+
+
+class StudentAtCards(BaseModel):
+    seat: int
+    desk: int
+    name: str
+    away: bool
+    asked: int
+    known: int
+    before: int | None
+    """Cards known in the try before; None where there was none."""
+    said: dict[str, bool]
+    """Card -> whether it was known; what is not in it was not asked yet."""
+    earlier: dict[str, bool]
+    """The same of the try before."""
+    notes: dict[str, str]
+
+
+class CardsPage(BaseModel):
+    sitting: int
+    title: str
+    class_id: int
+    class_name: str
+    state: str
+    opening: str
+    cards: list[Card]
+    students: list[StudentAtCards]
+    """In desk order."""
+    calling: list[int]
+    """Seats, whom to call first; who is through is not in it."""
+    tries: list[Try]
+    """Oldest first; the first is the baseline."""
+
+
+def cards_of(sitting: Sitting) -> list[tuple[str, MarksOnly]]:
+    """NotPossible, in words, where a line is worth more than known or not."""
+    columns = [(column.ref, column.content) for column in columns_of(sitting)]
+    if any(content.marks != 1 for _, content in columns):
+        raise NotPossible("A card is known or not: one to one needs a test whose lines have one mark each.")
+    return columns
+
+
+def cards_page(sitting: Sitting) -> CardsPage:
+    columns = cards_of(sitting)
+    most = {ref: content.marks for ref, content in columns}
+    all_tries = _tries(sitting)
+    marks = {one.pk: standing_marks(one) for one in all_tries}
+    before = _before(sitting, all_tries)
+    earlier = _by_student(before, marks[before.pk], most) if before else {}
+    notes: dict[int, dict[str, str]] = {}
+    for note in CardNote.objects.filter(seat__sitting=sitting):
+        notes.setdefault(note.seat_id, {})[note.item] = note.text
+    students = []
+    for seat in sitting.seats.select_related("student").order_by("desk"):
+        said, was = _known(marks[sitting.pk].get(seat.pk, {}), most), earlier.get(seat.student_id, {})
+        students.append(
+            StudentAtCards(
+                seat=seat.pk,
+                desk=seat.desk,
+                name=seat.student.short_name,
+                away=seat.state in (SeatState.EXCUSED,)
+                or (seat.state == SeatState.ABSENT and not seat.ended_by_closing),
+                asked=len(said),
+                known=sum(said.values()),
+                before=sum(was.values()) if was else None,
+                said=said,
+                earlier=was,
+                notes=notes.get(seat.pk, {}),
+            )
+        )
+    here = [one for one in students if not one.away]
+    order = calling_order([AtTheCards(one.asked, one.known, one.before) for one in here], len(columns))
+    cards = [_card(ref, content, here) for ref, content in columns]
+    return CardsPage(
+        sitting=sitting.pk,
+        title=sitting.edition.read().title,
+        class_id=sitting.school_class_id,
+        class_name=sitting.school_class.name,
+        state=sitting.state,
+        opening=_opening(cards, here, order),
+        cards=cards,
+        students=students,
+        calling=[here[at].seat for at in order],
+        tries=[_try(one, marks[one.pk], most) for one in all_tries],
+    )
+
+
+def _card(ref: str, content: MarksOnly, students: Sequence[StudentAtCards]) -> Card:
+    said = {one.seat: one.said[ref] for one in students if ref in one.said}
+    return Card(
+        ref=ref,
+        label=content.label,
+        text=plain(content.stem) or content.label,
+        marks=content.marks,
+        asked=len(said),
+        known=sum(said.values()),
+        needs=[seat for seat, known in said.items() if not known],
+    )
+
+
+def _tries(sitting: Sitting) -> list[Sitting]:
+    """Every time these cards were gone through with this class, oldest first."""
+    same = Sitting.objects.filter(school_class=sitting.school_class, edition=sitting.edition_id)
+    return sorted(same.select_related("edition"), key=lambda one: (one.opened_at or timezone.now(), one.pk))
+
+
+def _before(sitting: Sitting, tries: Sequence[Sitting]) -> Sitting | None:
+    places = [one.pk for one in tries]
+    at = places.index(sitting.pk)
+    return tries[at - 1] if at else None
+
+
+def _known(marks: Mapping[str, StandingMark], most: Mapping[str, float]) -> dict[str, bool]:
+    return {ref: mark.points >= most[ref] - 1e-9 for ref, mark in marks.items() if ref in most}
+
+
+def _by_student(
+    sitting: Sitting, marks: Mapping[int, Mapping[str, StandingMark]], most: Mapping[str, float]
+) -> dict[int, dict[str, bool]]:
+    students = dict(sitting.seats.values_list("pk", "student"))
+    return {students[seat]: _known(own, most) for seat, own in marks.items() if seat in students}
+
+
+def _try(sitting: Sitting, marks: Mapping[int, Mapping[str, StandingMark]], most: Mapping[str, float]) -> Try:
+    said = [known for own in marks.values() for known in _known(own, most).values()]
+    held = timezone.localdate(sitting.opened_at or sitting.made_at)
+    return Try(sitting=sitting.pk, held_on=held, known=sum(said), asked=len(said))
+
+
+def _opening(cards: Sequence[Card], students: Sequence[StudentAtCards], order: Sequence[int]) -> str:
+    """The sentences that matter, for the teacher."""
+    if not any(card.asked for card in cards):
+        return "Nobody has been asked yet."
+    said = []
+    fewest = min((card for card in cards if card.asked), key=lambda card: card.known / card.asked)
+    if fewest.known < fewest.asked:
+        said.append(f"Fewest know “{fewest.text}”: {fewest.known} of {fewest.asked} asked.")
+    else:
+        said.append("Every card that was asked was known.")
+    through = len(students) - len(order)
+    said.append(f"{through} of {len(students)} are through.")
+    if order:
+        said.append(f"Next: {students[order[0]].name.rstrip('.')}.")
+    return " ".join(said)
+
+
+@transaction.atomic
+def say(by: Teacher, sitting: Sitting, seat_id: int, item: str, known: bool | None, note: str | None) -> None:
+    """What came of one card: known, not known, or None for not asked yet. A note of None leaves the note as it is."""
+    content = dict(cards_of(sitting)).get(item)
+    seat = Seat.objects.filter(pk=seat_id, sitting=sitting).first()
+    if content is None or seat is None:
+        raise NotFound("card or student")
+    if sitting.state == SittingState.CLOSED:
+        raise NotPossible("This try is closed. Go through the cards again, or open it.")
+    points = None if known is None else content.marks if known else 0.0
+    keep_marks(sitting, [Mark(seat_id, item, points)], {})
+    if note is not None:
+        words = " ".join(note.split())[:300]
+        if words:
+            CardNote.objects.update_or_create(seat=seat, item=item, defaults={"text": words, "by": by})
+        else:
+            CardNote.objects.filter(seat=seat, item=item).delete()
+
+
+def again(by: Teacher, sitting: Sitting) -> Sitting:
+    """Another try with the same cards; what was said before stays."""
+    cards_of(sitting)
+    newest = _tries(sitting)[-1]
+    if newest.state != SittingState.CLOSED and not standing_marks(newest):
+        raise NotPossible("A try with these cards has been set up already, and nothing is in it yet.")
+    return sittings.plan(by, sitting.edition, sitting.school_class, None)
