@@ -137,7 +137,10 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
 
     look(teacher, "6", "Groups")
     axe_finds_nothing(teacher)
-    look(teacher, "8", "Other sittings")
+    look(teacher, "8", "Summary")
+    expect(teacher.get_by_role("table", name="All questions in figures").locator("tbody tr")).to_have_count(20)
+    axe_finds_nothing(teacher)
+    look(teacher, "9", "Other sittings")
     axe_finds_nothing(teacher)
 
 

@@ -12,7 +12,7 @@ import pypdfium2
 import pytest
 from django.utils import timezone
 
-from tests.conftest import Staffroom
+from tests.conftest import Staffroom, devices, refs
 from tests.school.test_record import NAMES, lark, record, sat
 from tests.school.test_teacher_side import send
 from versomark.core.formats.oneroster import read_bundle
@@ -198,3 +198,34 @@ def test_the_bundle_for_the_office_says_what_the_record_says(school: Staffroom, 
     assert found[f"verso-sitting-{quiz.pk}", "Dora"] == ("not submitted", "", "true")
     assert found[f"verso-sitting-{written.pk}", "Ben"] == ("partially graded", "1", "false")
     assert [len(one.students) for one in read_bundle(reply.content)] == [4]
+
+
+def test_who_was_not_tested_in_a_window_of_days(school: Staffroom, lark: SchoolClass) -> None:
+    old, new = held(sat(school, lark, ["b", "b", "b", None]), 60), sat(school, lark, ["b", None, None, None])
+    services.mark_absence(new, new.seats.get(desk=3).pk, SeatState.EXCUSED)
+
+    def window(first: int, last: int) -> Any:
+        days = [(TODAY - timedelta(days=ago)).isoformat() for ago in (first, last)]
+        return school.client.get(f"/api/classes/{lark.pk}/not-tested?starts={days[0]}&ends={days[1]}")
+
+    found = window(10, 0).json()
+    names = {one["name"].split()[0]: one for one in found["nothing"]}
+    assert sorted(names) == ["Ben", "Cem", "Dora"]
+    assert [missed["sitting"] for missed in names["Ben"]["missed"]] == [new.pk]
+    assert names["Cem"]["missed"] == []  # excused
+    assert names["Dora"]["last"] is None
+    assert names["Ben"]["last"] == (TODAY - timedelta(days=60)).isoformat()
+    both = window(90, 0).json()
+    assert [one["name"].split()[0] for one in both["nothing"]] == ["Dora"]
+    assert [one["name"].split()[0] for one in both["something"]] == ["Ben"]
+    assert both["opening"] == "1 of 4 have no total in these days, of 2 sittings. 1 more missed something."
+    assert window(0, 10).status_code == 422
+    # Sit now: the door opens for that one student, and what they give is in the record.
+    seat = names["Ben"]["missed"][0]["seat"]
+    assert send(school.client, "post", f"sittings/{new.pk}/seats/{seat}/acts", {"act": "sit now"}).status_code == 200
+    device = devices(new)[1]
+    assert device.join().status_code == 200
+    device.answer(refs(new)[0], {"kind": "single_choice", "option": "b"}, 1)
+    assert device.post("hand-in").status_code == 200
+    assert sorted(one["name"].split()[0] for one in window(10, 0).json()["nothing"]) == ["Cem", "Dora"]
+    assert old.pk != new.pk

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable, Iterator
+from datetime import date
 from typing import Any
 
 import pytest
@@ -20,12 +21,14 @@ from versomark.school.editions.services import freeze
 from versomark.school.paper.models import Page, Reading, Scan, Settling
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
+from versomark.school.records.models import Term
 from versomark.school.room.setting_up import start
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 from versomark.site.api import teacher_api
 
 pytestmark = pytest.mark.django_db
+DAY = date(2026, 9, 1)
 
 GIVEN = {
     "content": {"kind": "true_false", "stem": "So?", "key": True},
@@ -72,8 +75,9 @@ def operations() -> Iterator[tuple[str, str, Any]]:
         for method, described in methods.items():
             content = described.get("requestBody", {}).get("content", {})
             asked = [part for part in described.get("parameters", []) if part["in"] == "query"]
-            wanted = [part["name"] for part in asked if part.get("required")]
-            query = "?" + "&".join(f"{name}=1" for name in wanted) if wanted else ""
+            wanted = [(part["name"], part["schema"].get("format")) for part in asked if part.get("required")]
+            values = (f"{name}={DAY if form == 'date' else 1}" for name, form in wanted)
+            query = f"?{'&'.join(values)}" if wanted else ""
             body = example(content["application/json"]["schema"]) if "application/json" in content else None
             yield method, path + query, body
 
@@ -116,6 +120,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "seat_id": str(sitting.seats.all()[0].pk),
         "room_id": str(start(school.teacher, sitting.edition, sitting.school_class).sitting_id),
         "marks_id": str(given_elsewhere(school, sitting).pk),
+        "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
         "form": "xlsx",
         "what": "booklet",
         "step": "open",
@@ -124,7 +129,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
 
 def given_elsewhere(school: Staffroom, sitting: Sitting) -> Sitting:
     """Another sitting of the same class, of a test of which only marks are known."""
-    group = DescribedGroup(ref="a", label="1", marks=3)
+    group = DescribedGroup(ref="a", label="1", marks=1)
     test = keep_described(make_described(school.teacher, "Elsewhere"), "Elsewhere", Described(groups=[group]))
     return services.plan(school.teacher, freeze(test), sitting.school_class, None)
 
@@ -139,10 +144,10 @@ def scanned_page(school: Staffroom, sitting: Sitting) -> Page:
     return page
 
 
-def colleague_of(sitting: Sitting, may_run: bool) -> tuple[Teacher, Client]:
+def colleague_of(sitting: Sitting, may_run: bool, may_mark: bool = False) -> tuple[Teacher, Client]:
     """A teacher of the same school with whom the class is shared, signed in."""
     colleague = Teacher.objects.create_teacher(sitting.owner.school, "C. League", "league", PASSWORD)
-    share_class(sitting.school_class, colleague.pk, may_mark=False, may_run=may_run)
+    share_class(sitting.school_class, colleague.pk, may_mark=may_mark, may_run=may_run)
     client = Client()
     client.force_login(colleague, backend="django.contrib.auth.backends.ModelBackend")
     return colleague, client
@@ -151,7 +156,7 @@ def colleague_of(sitting: Sitting, may_run: bool) -> tuple[Teacher, Client]:
 def call(client: Client, method: str, path: str, named: dict[str, str], body: Any) -> Any:
     if path.endswith("/wall") or "/room" in path or "/cards/{sitting_id}" in path:
         named = named | {"sitting_id": named["room_id"]}
-    if "/marks" in path:
+    if "/marks" in path or "/one-to-one" in path:
         named = named | {"sitting_id": named["marks_id"]}
     filled = re.sub(r"\{(\w+)\}", lambda found: named[found[1]], path)
     if path.endswith("/away/look"):
@@ -260,7 +265,7 @@ def test_a_colleague_who_may_see_changes_nothing_and_reads_all_of_the_class(
             assert reply.status_code == 200, (method, path, reply.status_code)
             read.add(path)
         elif reply.status_code == 200:
-            assert path.endswith("/preview"), (method, path)  # looks at a list and keeps nothing of it
+            assert path.endswith(("/preview", "/divided")), (method, path)  # looks at a list and keeps nothing of it
         else:
             assert reply.status_code == 403, (method, path, reply.status_code, reply.content[:200])
             refused.add(path)
@@ -282,3 +287,37 @@ def test_who_may_run_opens_and_closes_and_does_no_more(staffroom: Callable[[str]
     # The same person without the class again.
     send(owner.client, "delete", f"classes/{named['class_id']}/co-teachers/{colleague.pk}")
     assert send(client, "post", f"sittings/{sitting.pk}/steps/open").status_code == 404
+
+
+WRITES_OF_A_MARKER = re.compile(
+    r"/sittings/\{sitting_id\}/(marking|marks|one-to-one/\{seat_id\}|results(?!/skills)|settling)"
+    r"|/(batches|scans|pages|readings|settlings|queries)"
+)
+"""What a second marker changes: marks, and what becomes of them; and what a scan left open."""
+
+
+def test_a_second_marker_marks_and_changes_nothing_else(staffroom: Callable[[str], Staffroom]) -> None:
+    """Every operation that changes something, of which all but those about marks are refused."""
+    owner = staffroom("owner")
+    sitting, named = ids(owner)
+    _, client = colleague_of(sitting, may_run=False, may_mark=True)
+    before, refused, marked = everything(), 0, set()
+    for method, path, body in operations():
+        if method in READS or path in SHARED or not any(part in path for part in OF_A_CLASS):
+            continue
+        if WRITES_OF_A_MARKER.search(path):
+            marked.add(path)
+            continue
+        reply = call(client, method, path, named, body)
+        if reply.status_code == 200:
+            assert path.endswith(("/preview", "/divided")), (method, path)
+        else:
+            assert reply.status_code == 403, (method, path, reply.status_code, reply.content[:200])
+            refused += 1
+    assert everything() == before
+    assert refused > 30
+    # And of those about marks none is refused for who asks, whatever else may be wrong with it.
+    for method, path, body in operations():
+        if path in marked and method not in READS and "/sittings/{sitting_id}" in path:
+            reply = call(client, method, path, named, body)
+            assert reply.status_code != 403 or "Ask them" not in reply.content.decode(), (method, path, reply.content)

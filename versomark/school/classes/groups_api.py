@@ -16,7 +16,7 @@ router = Router(tags=["classes"])
 
 
 class Division(Schema):
-    ranked: list[int] = Field(max_length=400)
+    ranked: list[int] = Field(min_length=1, max_length=400)
     """Students in an order: by total, by gain, by a skill."""
     groups: int = Field(ge=1, le=60)
     way: Literal["alike", "mixed"] = "alike"

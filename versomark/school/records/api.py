@@ -14,6 +14,7 @@ from . import rules
 from .class_record import ClassRecord, ScaleStep, record_of
 from .growth import Growth, growth_in
 from .models import Term
+from .not_tested import NotTestedPage, not_tested_in
 from .oneroster import bundle_of
 
 router = Router(tags=["records"])
@@ -29,6 +30,12 @@ def class_record(request: HttpRequest, class_id: int) -> HttpResponse:
 def growth(request: HttpRequest, class_id: int, before: int | None = None, after: int | None = None) -> HttpResponse:
     """From one sitting to another."""
     return json_out(growth_in(record_of(class_of(teacher_of(request), class_id)), before, after))
+
+
+@router.get("/classes/{int:class_id}/not-tested", response=NotTestedPage)
+def not_tested(request: HttpRequest, class_id: int, starts: date, ends: date) -> HttpResponse:
+    """Who has no total in a window of days, and what they missed."""
+    return json_out(not_tested_in(record_of(class_of(teacher_of(request), class_id)), starts, ends))
 
 
 @router.get("/classes/{int:class_id}/record/oneroster.zip")

@@ -3104,6 +3104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/not-tested": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Not Tested
+         * @description Who has no total in a window of days, and what they missed.
+         */
+        get: operations["versomark_school_records_api_not_tested"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/record/oneroster.zip": {
         parameters: {
             query?: never;
@@ -9521,6 +9541,57 @@ export interface components {
             /** Normalised */
             normalised: number | null;
         };
+        /**
+         * Missed
+         * @description A sitting of the window that a student has nothing in.
+         */
+        Missed: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            /** Seat */
+            seat: number;
+            /** Word */
+            word: string;
+        };
+        /** NotTested */
+        NotTested: {
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+            /** Last */
+            last: string | null;
+            /** Missed */
+            missed: components["schemas"]["Missed"][];
+        };
+        /** NotTestedPage */
+        NotTestedPage: {
+            /** Opening */
+            opening: string;
+            /**
+             * Starts
+             * Format: date
+             */
+            starts: string;
+            /**
+             * Ends
+             * Format: date
+             */
+            ends: string;
+            /** Sittings */
+            sittings: number;
+            /** Nothing */
+            nothing: components["schemas"]["NotTested"][];
+            /** Something */
+            something: components["schemas"]["NotTested"][];
+        };
         /** TermBody */
         TermBody: {
             /** Id */
@@ -15578,6 +15649,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Growth"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_not_tested: {
+        parameters: {
+            query: {
+                starts: string;
+                ends: string;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotTestedPage"];
                 };
             };
         };

@@ -97,6 +97,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../records/student-report")).StudentReport }),
       },
       {
+        path: "records/:classId/not-tested",
+        lazy: async () => ({ Component: (await import("../records/not-tested")).NotTestedPage }),
+      },
+      {
         path: "records/:classId/growth",
         lazy: async () => ({ Component: (await import("../records/growth")).GrowthPage }),
       },

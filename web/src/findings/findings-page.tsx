@@ -20,6 +20,7 @@ import { Question } from "./question";
 import { ScaleView } from "./scale";
 import { asideOf } from "./set-aside";
 import { StudentTable, studentRows } from "./student-table";
+import { Summary } from "./summary";
 import { TimeView } from "./time";
 import { TotalsView } from "./totals";
 import { useScope } from "./use-scope";
@@ -121,6 +122,7 @@ function Look({ page, body, view }: LookProps) {
     totals: <TotalsView sittingId={sitting.id} />,
     scale: <ScaleView sittingId={sitting.id} />,
     groups: <GroupsView sittingId={sitting.id} classId={sitting.class_id} />,
+    summary: <Summary sittingId={sitting.id} body={body} />,
     time: <TimeView sittingId={sitting.id} body={body} />,
     "other-sittings": <OtherSittings sittingId={sitting.id} />,
   };

@@ -9,6 +9,7 @@ const VIEWS = {
   scale: "Scale",
   groups: "Groups",
   time: "Time",
+  summary: "Summary",
   "other-sittings": "Other sittings",
 } as const;
 export type View = keyof typeof VIEWS;

@@ -3,6 +3,7 @@ import { NavLink } from "react-router";
 const PLACES = [
   ["", "Record"],
   ["/growth", "Growth"],
+  ["/not-tested", "Not tested"],
   ["/rules", "Terms and scale"],
 ] as const;
 

@@ -1,0 +1,83 @@
+"""Who has not been tested in a window of dates, and what they could sit now."""
+
+from datetime import date
+
+from pydantic import BaseModel
+
+from versomark.school.problems import NotPossible
+
+from .class_record import ClassRecord
+
+
+class Missed(BaseModel):
+    """A sitting of the window that a student has nothing in."""
+
+    sitting: int
+    title: str
+    held_on: date
+    seat: int
+    word: str
+
+
+class NotTested(BaseModel):
+    student: int
+    name: str
+    last: date | None
+    """The day of the last sitting they have a total in; None where there is none."""
+    missed: list[Missed]
+    """Newest first; excused ones are not missed."""
+
+
+class NotTestedPage(BaseModel):
+    opening: str
+    starts: date
+    ends: date
+    sittings: int
+    """Held in the window."""
+    nothing: list[NotTested]
+    """Who has no total in it at all."""
+    something: list[NotTested]
+    """Who has one, and missed another."""
+
+
+def not_tested_in(record: ClassRecord, starts: date, ends: date) -> NotTestedPage:
+    if ends < starts:
+        raise NotPossible("The window ends before it begins.", status=422)
+    within = [at for at, one in enumerate(record.sittings) if starts <= one.held_on <= ends and not one.names_hidden]
+    nothing, something = list[NotTested](), list[NotTested]()
+    for row in record.students:
+        had = [at for at, cell in enumerate(row.cells) if cell is not None and cell.total is not None]
+        missed = [
+            Missed(
+                sitting=record.sittings[at].id,
+                title=record.sittings[at].title,
+                held_on=record.sittings[at].held_on,
+                seat=cell.seat,
+                word=cell.word,
+            )
+            for at in within
+            if (cell := row.cells[at]) is not None and cell.total is None and cell.word in ("missing", "absent")
+        ]
+        days = [record.sittings[at].held_on for at in had]
+        one = NotTested(student=row.student, name=row.name, last=max(days, default=None), missed=missed)
+        if not set(had) & set(within):
+            nothing.append(one)
+        elif missed:
+            something.append(one)
+    page = NotTestedPage(
+        opening="", starts=starts, ends=ends, sittings=len(within), nothing=nothing, something=something
+    )
+    return page.model_copy(update={"opening": _opening(page, len(record.students))})
+
+
+def _opening(page: NotTestedPage, students: int) -> str:
+    """The sentences that matter, for a teacher."""
+    if not page.sittings:
+        return "No sitting of this class falls into these days."
+    held = "one sitting" if page.sittings == 1 else f"{page.sittings} sittings"
+    if not page.nothing and not page.something:
+        return f"All {students} have a total in everything they had a seat in: {held}."
+    said = [f"{len(page.nothing)} of {students} have no total in these days, of {held}."]
+    if page.something:
+        said.append(f"{len(page.something)} more missed something.")
+    return " ".join(said)
