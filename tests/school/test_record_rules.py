@@ -55,7 +55,7 @@ def test_terms_carry_the_latest_and_say_so(school: Staffroom, lark: SchoolClass)
     """Two marks a sitting, of which only the first question is answered: right is half of them."""
     held(sat(school, lark, ["b", "b", "a", None]), 90)
     held(sat(school, lark, ["a", None, "b", None]), 10)
-    kept = put(school, "terms", [term("Autumn", 120, 60), term("Winter", 59, -20), term("Spring", -21, -90)])
+    kept = put(school, "terms", {"terms": [term("Autumn", 120, 60), term("Winter", 59, -20), term("Spring", -21, -90)]})
     page = record(school, lark)
     assert [one["name"] for one in page["terms"]] == ["Autumn", "Winter", "Spring"]
     half = pytest.approx(0.5)
@@ -70,13 +70,13 @@ def test_terms_carry_the_latest_and_say_so(school: Staffroom, lark: SchoolClass)
         [term("A", 120, 60), term("B", 60, 0)],
         [term(" ", 120, 60)],
     ):
-        put(school, "terms", wrong, 422)
+        put(school, "terms", {"terms": wrong}, 422)
     # Names are exchanged, and what was set stays with its term.
     autumn, winter, _ = kept
     student = page["students"][1]["student"]
     path = f"classes/{lark.pk}/record/terms/{winter['id']}/{student}"
     put(school, path, {"share": 0.75, "reason": "Oral work"})
-    put(school, "terms", [{**autumn, "name": "Winter"}, {**winter, "name": "Autumn"}])
+    put(school, "terms", {"terms": [{**autumn, "name": "Winter"}, {**winter, "name": "Autumn"}]})
     assert terms_of(record(school, lark), "Ben")[1] == (0.75, "", "Oral work")
     put(school, path, {"share": 0.7, "reason": " "}, 422)
     assert send(school.client, "delete", path).status_code == 200
@@ -87,7 +87,11 @@ def test_terms_carry_the_latest_and_say_so(school: Staffroom, lark: SchoolClass)
 def test_weights_scale_and_what_is_missing(school: Staffroom, lark: SchoolClass) -> None:
     quiz, check = sat(school, lark, ["b", "a", "b", None]), sat(school, lark, ["a", "b", None, None])
     base = held(sat(school, lark, ["b", "b", "b", "b"]), 300)
-    put(school, f"classes/{lark.pk}/record/categories", [{"name": "Quiz", "weight": 1}, {"name": "Check", "weight": 3}])
+    put(
+        school,
+        f"classes/{lark.pk}/record/categories",
+        {"categories": [{"name": "Quiz", "weight": 1}, {"name": "Check", "weight": 3}]},
+    )
     first, second = record(school, lark)["categories"]
     put(school, f"sittings/{quiz.pk}/record", {"category": first["id"]})
     put(school, f"sittings/{check.pk}/record", {"category": second["id"]})
@@ -110,7 +114,7 @@ def test_weights_scale_and_what_is_missing(school: Staffroom, lark: SchoolClass)
     put(school, f"classes/{lark.pk}/record/rules", {**rules, "scale_steps": scale[:1]}, 422)
     put(school, f"sittings/{quiz.pk}/record", {"category": 10**9}, 404)
     # A category that goes leaves its sittings in none.
-    put(school, f"classes/{lark.pk}/record/categories", [{**second, "weight": 3}])
+    put(school, f"classes/{lark.pk}/record/categories", {"categories": [{**second, "weight": 3}]})
     assert [one["category"] for one in record(school, lark)["sittings"]] == [second["id"], None, None]
 
 
@@ -172,7 +176,7 @@ def test_the_bundle_for_the_office_says_what_the_record_says(school: Staffroom, 
     quiz = sat(school, lark, ["b", "a", None, None])
     services.mark_absence(quiz, quiz.seats.get(desk=3).pk, SeatState.EXCUSED)
     written = sat(school, lark, ["b", "b", "a", "a"], written=True)
-    put(school, f"classes/{lark.pk}/record/categories", [{"name": "Quiz", "weight": 2}])
+    put(school, f"classes/{lark.pk}/record/categories", {"categories": [{"name": "Quiz", "weight": 2}]})
     category = record(school, lark)["categories"][0]["id"]
     put(school, f"sittings/{quiz.pk}/record", {"category": category})
     reply = school.client.get(f"/api/classes/{lark.pk}/record/oneroster.zip")

@@ -80,7 +80,7 @@ def test_nothing_but_the_way_in_is_open_to_strangers() -> None:
             .replace("{form}", "csv")
             .replace("{what}", "booklet")
         )
-        filled = re.sub(r"\{(scan|page|upload|file)_id\}", "0" * 8 + "-0000-4000-8000-" + "0" * 12, filled)
+        filled = re.sub(r"\{(scan|page|upload|file|material)_id\}", "0" * 8 + "-0000-4000-8000-" + "0" * 12, filled)
         filled = re.sub(r"\{\w+\}", "1", filled)
         for method in methods:
             assert getattr(Client(), method)(filled).status_code == 401, (method, path)
@@ -253,9 +253,14 @@ def test_the_demo_school_is_whole_and_loads_once() -> None:
     assert len(items) >= 24
     assert all(item["skills"] and item["ready"] for item in items)
     assert {item["kind"] for item in items} == set(CONTENTS)
-    assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 4 + ["open", "paused", "ready"]
+    assert sorted(Sitting.objects.values_list("state", flat=True)) == ["closed"] * 5 + [
+        "open",
+        "paused",
+        "paused",
+        "ready",
+    ]
     desk = client.get("/api/desk").json()
-    assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (2, 1, 4)
+    assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (3, 1, 4)
     found = {new["first"]["flag"] for new in desk["news"]}
     assert "check the key" in found  # the slip of circuits.toml
     kinds = {

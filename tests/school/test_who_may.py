@@ -14,6 +14,7 @@ from tests.school.test_teacher_side import layout, send
 from tests.school.whole import everything
 from versomark.core.editions import Described, DescribedGroup
 from versomark.school.accounts.models import Teacher
+from versomark.school.bank.models import Material
 from versomark.school.bank.services import keep_version, make_stimulus
 from versomark.school.classes.services import keep_group, share_class
 from versomark.school.editions.described import keep_described, make_described
@@ -120,6 +121,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "seat_id": str(sitting.seats.all()[0].pk),
         "room_id": str(start(school.teacher, sitting.edition, sitting.school_class).sitting_id),
         "marks_id": str(given_elsewhere(school, sitting).pk),
+        "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
         "form": "xlsx",
         "what": "booklet",

@@ -8,6 +8,7 @@ from ninja.security import django_auth
 
 from versomark.school.accounts.api import router as accounts
 from versomark.school.bank.api import router as bank
+from versomark.school.bank.materials_api import router as materials
 from versomark.school.bank.transfer_api import router as transfer
 from versomark.school.classes.api import router as classes
 from versomark.school.classes.groups_api import router as groups
@@ -55,6 +56,7 @@ for router in (
     groups,
     transfer,
     bank,
+    materials,
     editions,
     sittings,
     supervising,

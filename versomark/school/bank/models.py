@@ -142,3 +142,31 @@ class ItemUse(models.Model):
 
     def __str__(self) -> str:
         return f"{self.title}: {self.difficulty:.2f}"
+
+
+class Material(models.Model):
+    """Something of the teacher's own that helps with a skill: an explanation, practice, a thing to see or to do."""
+
+    class Kind(models.TextChoices):
+        EXPLANATION = "explanation"
+        PRACTICE = "practice"
+        TO_SEE = "to see"
+        TO_DO = "to do"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="materials")
+    kind = models.CharField(max_length=12, choices=Kind, default=Kind.EXPLANATION)
+    title = models.CharField(max_length=200)
+    note = models.TextField(blank=True)
+    link = models.URLField(max_length=1000, blank=True)
+    file = models.CharField(max_length=200, blank=True)
+    """Its name, where a file belongs to it; the file is kept outside everything that is served."""
+    skills = models.ManyToManyField(Skill, related_name="materials", blank=True)
+    keywords = models.JSONField(default=list)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["title"]
+
+    def __str__(self) -> str:
+        return self.title

@@ -10,6 +10,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
+from versomark.school.bank.models import Material
 from versomark.school.classes.models import Student
 from versomark.school.classes.words import normalised
 from versomark.school.marking.models import ReturnedFile
@@ -122,6 +123,15 @@ def returned_file(student: Student, sitting_id: int, file_id: UUID) -> ReturnedF
     """A file of theirs with remarks in it; None before their result is released."""
     kept = ReturnedFile.objects.filter(pk=file_id, seat__student=student, seat__sitting=sitting_id).first()
     return kept if kept is not None and shown_to(kept.seat) is not None else None
+
+
+def material_of(student: Student, sitting_id: int, material_id: UUID) -> Material:
+    """Something that was offered to them beside a skill of a result they may see."""
+    offered = {one.id for skill in result_of(student, sitting_id).skills for one in skill.materials}
+    found = Material.objects.filter(pk=material_id).first() if material_id in offered else None
+    if found is None:
+        raise NotFound("material")
+    return found
 
 
 def result_of(student: Student, sitting_id: int) -> StudentResult:

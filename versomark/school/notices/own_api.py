@@ -8,6 +8,7 @@ from django.middleware.csrf import get_token
 from ninja import Field, Router, Schema
 from ninja.security import APIKeyCookie
 
+from versomark.school.bank.materials import sent as file_of
 from versomark.school.classes.models import Student
 from versomark.school.http import Done
 from versomark.school.marking.away_api import sent
@@ -136,3 +137,9 @@ def result(request: HttpRequest, sitting_id: int) -> StudentResult:
 def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
     """A file of theirs that came back with remarks in it, once their result is released."""
     return sent(own.returned_file(_student(request), sitting_id, file_id))
+
+
+@router.get("/sittings/{int:sitting_id}/materials/{uuid:material_id}", response={200: None})
+def material(request: HttpRequest, sitting_id: int, material_id: UUID) -> FileResponse:
+    """The file of something that helps with a skill of theirs."""
+    return file_of(own.material_of(_student(request), sitting_id, material_id))

@@ -51,6 +51,10 @@ class TermBody(Schema):
     ends: date
 
 
+class TermsBody(Schema):
+    terms: list[TermBody]
+
+
 @router.get("/terms", response=list[TermBody])
 def terms(request: HttpRequest) -> list[TermBody]:
     """The teacher's marking periods."""
@@ -58,9 +62,9 @@ def terms(request: HttpRequest) -> list[TermBody]:
 
 
 @router.put("/terms", response=list[TermBody])
-def keep_terms(request: HttpRequest, body: list[TermBody]) -> list[TermBody]:
+def keep_terms(request: HttpRequest, body: TermsBody) -> list[TermBody]:
     """These terms and no others."""
-    wanted = [rules.TermDates(one.id, one.name, one.starts, one.ends) for one in body]
+    wanted = [rules.TermDates(one.id, one.name, one.starts, one.ends) for one in body.terms]
     return [_term(one) for one in rules.keep_terms(teacher_of(request), wanted)]
 
 
@@ -119,10 +123,14 @@ class CategoryBody(Schema):
     weight: float = Field(1, ge=0, le=1000)
 
 
+class CategoriesBody(Schema):
+    categories: list[CategoryBody]
+
+
 @router.put("/classes/{int:class_id}/record/categories", response=Done)
-def keep_categories(request: HttpRequest, class_id: int, body: list[CategoryBody]) -> Done:
+def keep_categories(request: HttpRequest, class_id: int, body: CategoriesBody) -> Done:
     """These categories and no others."""
-    wanted = [rules.CategoryKept(one.id, one.name, one.weight) for one in body]
+    wanted = [rules.CategoryKept(one.id, one.name, one.weight) for one in body.categories]
     rules.keep_categories(class_of(teacher_of(request), class_id, "run"), wanted)
     return Done()
 

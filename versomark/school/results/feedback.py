@@ -17,7 +17,7 @@ from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.models import Seat, Sitting
 
 from .models import FeedbackSheet
-from .skills import Cuts, mastery_in, table_in
+from .skills import Cuts, mastery_in, offered_in, table_in
 from .totals import results_in
 
 INTRO = "Here is what your answers show, skill by skill. The questions below are for you: work on them, and show me."
@@ -124,12 +124,23 @@ def pdf(teacher: Teacher, sitting: Sitting, only: int | None = None) -> bytes:
     """A sheet a student; behind those of a whole class a page with all questions and their answers."""
     made, asked = sheets(teacher, sitting, only)
     kept, edition = settings_of(sitting), sitting.edition.read()
+    helps = offered_in(sitting, list(dict.fromkeys(skill.name for one in made for skill in one.skills)))
     context = {
         "edition": edition,
         "class_name": sitting.school_class.name,
         "kept": kept,
         "sheets": [
-            {"student": one.seat.student.full_name, "total": one.total, "skills": one.skills, "ask": _printed(one.ask)}
+            {
+                "student": one.seat.student.full_name,
+                "total": one.total,
+                "skills": one.skills,
+                "ask": _printed(one.ask),
+                "helps": [
+                    (skill.name, helps[skill.name])
+                    for skill in one.skills
+                    if skill.band in ("nearly", "not yet") and skill.name in helps
+                ],
+            }
             for one in made
         ],
         "asked": _printed([(one.skill, one.chosen) for one in asked if one.chosen]) if only is None else [],

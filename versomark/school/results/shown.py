@@ -22,7 +22,7 @@ from versomark.school.sittings.seats import responses_of
 
 from .feedback import settings_of
 from .release import Shown
-from .skills import mastery_in
+from .skills import Offered, mastery_in, offered_in
 from .totals import results_in
 
 Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out", "not chosen"]
@@ -81,6 +81,8 @@ class ShownSkill(BaseModel):
     """None where there are too few marks to say."""
     marks: float | None
     of: float | None
+    materials: list[Offered]
+    """What helps with it; nothing where it is secure."""
 
 
 class StudentResult(BaseModel):
@@ -148,12 +150,14 @@ ORDER: tuple[Band | None, ...] = ("not yet", "nearly", "secure", None)
 def _skills(sitting: Sitting, table: ResponseTable, shown: Shown) -> list[ShownSkill]:
     found, kept = mastery_in(table), settings_of(sitting)
     cuts = (kept.secure / 100, kept.nearly / 100)
+    helps = offered_in(sitting, found.skills)
     skills = [
         ShownSkill(
             name=name,
             band=found.band(0, at, cuts),
             marks=float(found.earned[0, at]) if shown.marks else None,
             of=float(found.of[at]) if shown.marks else None,
+            materials=helps.get(name, []) if found.band(0, at, cuts) in ("nearly", "not yet") else [],
         )
         for at, name in enumerate(found.skills)
         if found.of[at] > 0

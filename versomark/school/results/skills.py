@@ -1,7 +1,8 @@
 """A class by skill: each student's share and band, what the class is strong in and what it lacks, groups from it."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from typing import Literal
+from uuid import UUID
 
 import numpy as np
 from pydantic import BaseModel
@@ -9,6 +10,7 @@ from pydantic import BaseModel
 from versomark.core.scoring import Band, ResponseTable, score
 from versomark.core.stats import known
 from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
+from versomark.school.bank.materials import offered
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
 from versomark.school.marking.numbers import names_hidden
@@ -20,6 +22,28 @@ from versomark.school.sittings.seats import responses_of
 
 Cuts = tuple[float, float]
 """From which share of its marks a skill is secure, and from which nearly so."""
+
+
+class Offered(BaseModel):
+    """A material of the teacher's that helps with a skill."""
+
+    id: UUID
+    kind: str
+    title: str
+    note: str
+    link: str
+    file: str
+
+
+def offered_in(sitting: Sitting, skills: Sequence[str]) -> dict[str, list[Offered]]:
+    """By skill, of whoever gives the sitting."""
+    return {
+        skill: [
+            Offered(id=one.pk, kind=one.kind, title=one.title, note=one.note, link=one.link, file=one.file)
+            for one in some
+        ]
+        for skill, some in offered(sitting.owner, skills).items()
+    }
 
 
 class SkillCell(BaseModel):
@@ -50,6 +74,8 @@ class SkillColumn(BaseModel):
     not_yet: int
     enough: bool
     """Whether it has marks enough to say something of one student."""
+    materials: list[Offered]
+    """Of the teacher's own, what helps with it."""
 
 
 class SkillStudent(BaseModel):
@@ -92,6 +118,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
         raise NotPossible("No question of this test says which skill it tests. Give them skills in the bank.")
     edition = sitting.edition.read()
     labels = {item.ref: item.content.own_label for item in edition.items()}
+    helps = offered_in(sitting, found.skills)
     few = found.of < TOO_LITTLE
     order = [int(at) for at in np.lexsort([found.class_share, few]) if found.of[at] > 0]
     bands = [[found.band(i, at, cuts) for at in order] for i in range(len(seats))]
@@ -111,6 +138,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
             nearly=sum(row[place] == "nearly" for row in bands),
             not_yet=sum(row[place] == "not yet" for row in bands),
             enough=bool(found.of[at] >= TOO_LITTLE),
+            materials=helps.get(found.skills[at], []),
         )
         for place, at in enumerate(order)
     ]

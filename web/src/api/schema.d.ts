@@ -876,6 +876,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shelf */
+        get: operations["versomark_school_bank_materials_api_shelf"];
+        put?: never;
+        /** Add */
+        post: operations["versomark_school_bank_materials_api_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change */
+        put: operations["versomark_school_bank_materials_api_change"];
+        post?: never;
+        /** Take Away */
+        delete: operations["versomark_school_bank_materials_api_take_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** File */
+        get: operations["versomark_school_bank_materials_api_file"];
+        /** Put File */
+        put: operations["versomark_school_bank_materials_api_put_file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tests": {
         parameters: {
             query?: never;
@@ -5855,6 +5909,88 @@ export interface components {
             /** Height */
             height: number;
         };
+        /** MaterialLine */
+        MaterialLine: {
+            /**
+             * Kind
+             * @default explanation
+             * @enum {string}
+             */
+            kind: "explanation" | "practice" | "to see" | "to do";
+            /** Title */
+            title: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+            /**
+             * Skills
+             * @default []
+             */
+            skills: string[];
+            /**
+             * Keywords
+             * @default []
+             */
+            keywords: string[];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** File */
+            file: string;
+        };
+        /** MaterialBody */
+        MaterialBody: {
+            /**
+             * Kind
+             * @default explanation
+             * @enum {string}
+             */
+            kind: "explanation" | "practice" | "to see" | "to do";
+            /** Title */
+            title: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+            /**
+             * Skills
+             * @default []
+             */
+            skills: string[];
+            /**
+             * Keywords
+             * @default []
+             */
+            keywords: string[];
+        };
+        /** MaterialFile */
+        MaterialFile: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Data
+             * @default
+             */
+            data: string;
+        };
         /** EditionLine */
         EditionLine: {
             /** Id */
@@ -8989,6 +9125,27 @@ export interface components {
             seats?: number[] | null;
         };
         /**
+         * Offered
+         * @description A material of the teacher's that helps with a skill.
+         */
+        Offered: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Link */
+            link: string;
+            /** File */
+            file: string;
+        };
+        /**
          * ShownFile
          * @description A file of theirs that came back with remarks in it.
          */
@@ -9076,6 +9233,8 @@ export interface components {
             marks: number | null;
             /** Of */
             of: number | null;
+            /** Materials */
+            materials: components["schemas"]["Offered"][];
         };
         /** StudentResult */
         StudentResult: {
@@ -9202,6 +9361,8 @@ export interface components {
             not_yet: number;
             /** Enough */
             enough: boolean;
+            /** Materials */
+            materials: components["schemas"]["Offered"][];
         };
         /** SkillQuestion */
         SkillQuestion: {
@@ -9609,6 +9770,11 @@ export interface components {
              */
             ends: string;
         };
+        /** TermsBody */
+        TermsBody: {
+            /** Terms */
+            terms: components["schemas"]["TermBody"][];
+        };
         /** UsualScale */
         UsualScale: {
             /** Name */
@@ -9650,6 +9816,11 @@ export interface components {
             least: number;
             /** Word */
             word: string;
+        };
+        /** CategoriesBody */
+        CategoriesBody: {
+            /** Categories */
+            categories: components["schemas"]["CategoryBody"][];
         };
         /** CategoryBody */
         CategoryBody: {
@@ -12435,6 +12606,147 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PictureLine"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_materials_api_shelf: {
+        parameters: {
+            query?: {
+                search?: string;
+                skill?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_bank_materials_api_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MaterialBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialLine"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_materials_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MaterialBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialLine"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_materials_api_take_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_bank_materials_api_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_bank_materials_api_put_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MaterialFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialLine"];
                 };
             };
         };
@@ -15727,7 +16039,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TermBody"][];
+                "application/json": components["schemas"]["TermsBody"];
             };
         };
         responses: {
@@ -15799,7 +16111,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CategoryBody"][];
+                "application/json": components["schemas"]["CategoriesBody"];
             };
         };
         responses: {

@@ -85,6 +85,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../findings/findings-page")).FindingsPage }),
       },
       {
+        path: "materials",
+        lazy: async () => ({ Component: (await import("../bank/materials")).Materials }),
+      },
+      {
         path: "records",
         lazy: async () => ({ Component: (await import("../records/records")).Records }),
       },

@@ -2,7 +2,7 @@ import { keepPreviousData, useInfiniteQuery, useMutation, useQueryClient } from 
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
-import { Button } from "../ui/button";
+import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { saveFile } from "../ui/files";
 import { useKeys } from "../ui/keys";
@@ -103,6 +103,7 @@ export function Bank() {
       facts={found && (filtered ? `${found.total} found` : many(found.total, "question"))}
       actions={
         <>
+          <ButtonLink to="/materials">Materials</ButtonLink>
           <MoreMenu ids={[...chosen]} />
           {newQuestion}
         </>

@@ -61,7 +61,11 @@ export function OwnPage() {
         </p>
         <h1 className="mb-3 font-serif text-3xl leading-tight font-semibold">{result.paper.title}</h1>
         <p className="mb-3 text-graphite">{result.paper.student}</p>
-        <ResultPaper result={result.paper} files={`/api/own/sittings/${result.sitting}/returned`} />
+        <ResultPaper
+          result={result.paper}
+          files={`/api/own/sittings/${result.sitting}/returned`}
+          material={(id) => `/api/own/sittings/${result.sitting}/materials/${id}`}
+        />
       </main>
     );
   const open = page.sittings.filter((one) => one.stage === "open");

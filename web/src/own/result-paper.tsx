@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { OfferedList } from "../bank/offered";
 import { BandSign } from "../ui/band-sign";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
@@ -10,8 +11,16 @@ type Question = StudentResult["questions"][number];
 
 const marks = (value: number) => amount(value, value % 1 ? 1 : 0);
 
+type PaperProps = {
+  result: StudentResult;
+  /** Where files with remarks in them are fetched. */
+  files: string;
+  /** Where the file of a material is fetched. */
+  material: (id: string) => string;
+};
+
 /** A student's own result: what they have, and question by question what they gave, what it earned, and what to do. */
-export function ResultPaper({ result, files }: { result: StudentResult; files: string }) {
+export function ResultPaper({ result, files, material }: PaperProps) {
   return (
     <article>
       {result.total !== null && result.of !== null && (
@@ -29,7 +38,7 @@ export function ResultPaper({ result, files }: { result: StudentResult; files: s
         </p>
       )}
       {result.comment && <p className="mt-4 border-l-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
-      <Skills skills={result.skills} />
+      <Skills skills={result.skills} material={material} />
       <ol className="mt-6">
         {result.questions.map((question) => (
           <li key={question.number} className="border-t border-hairline py-4">
@@ -42,7 +51,7 @@ export function ResultPaper({ result, files }: { result: StudentResult; files: s
 }
 
 /** How far they are with each skill, what wants work first. */
-function Skills({ skills }: { skills: StudentResult["skills"] }) {
+function Skills({ skills, material }: { skills: StudentResult["skills"]; material: PaperProps["material"] }) {
   const next = skills.filter((one) => one.band === "not yet" || one.band === "nearly");
   if (skills.length === 0) return null;
   return (
@@ -78,6 +87,18 @@ function Skills({ skills }: { skills: StudentResult["skills"] }) {
             .join(" and ")}
           .
         </p>
+      )}
+      {next.some((one) => one.materials.length > 0) && (
+        <div className="mt-3 text-base">
+          {next
+            .filter((one) => one.materials.length > 0)
+            .map((one) => (
+              <section key={one.name} className="mb-3">
+                <h3 className="text-graphite">To help with {one.name}</h3>
+                <OfferedList materials={one.materials} file={material} />
+              </section>
+            ))}
+        </div>
       )}
     </section>
   );

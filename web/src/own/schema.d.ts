@@ -155,6 +155,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/sittings/{sitting_id}/materials/{material_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Material
+         * @description The file of something that helps with a skill of theirs.
+         */
+        get: operations["versomark_school_notices_own_api_material"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -230,6 +250,27 @@ export interface components {
             held_on: string;
             /** Share */
             share: number;
+        };
+        /**
+         * Offered
+         * @description A material of the teacher's that helps with a skill.
+         */
+        Offered: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Link */
+            link: string;
+            /** File */
+            file: string;
         };
         /**
          * ShownFile
@@ -319,6 +360,8 @@ export interface components {
             marks: number | null;
             /** Of */
             of: number | null;
+            /** Materials */
+            materials: components["schemas"]["Offered"][];
         };
         /** StudentResult */
         StudentResult: {
@@ -509,6 +552,27 @@ export interface operations {
             path: {
                 sitting_id: number;
                 file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_notices_own_api_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                material_id: string;
             };
             cookie?: never;
         };

@@ -55,7 +55,7 @@ function Terms() {
   const say = useSay();
   const lines = changed ?? found.data ?? [];
   const keep = useRecordChange(
-    () => read(api.PUT("/api/terms", { body: lines })),
+    () => read(api.PUT("/api/terms", { body: { terms: lines } })),
     () => {
       setChanged(null);
       say("The terms are kept. They hold for all your classes.");
@@ -309,7 +309,7 @@ function Categories({ record }: { record: ClassRecord }) {
     async () => {
       const params = { path: { class_id: record.class_id } };
       const { scale_name, scale_steps, missing_is_zero } = record.rules;
-      await read(api.PUT("/api/classes/{class_id}/record/categories", { params, body: lines }));
+      await read(api.PUT("/api/classes/{class_id}/record/categories", { params, body: { categories: lines } }));
       return read(
         api.PUT("/api/classes/{class_id}/record/rules", {
           params,

@@ -30,7 +30,13 @@ export function Eyes({ sittingId, seat, released }: Props) {
         <Tick label="with the right answers" checked={answers} onChange={setAnswers} />
       </div>
       <Problem error={found.error} />
-      {found.data && <ResultPaper result={found.data} files={`/api/sittings/${sittingId}/marking/returned`} />}
+      {found.data && (
+        <ResultPaper
+          result={found.data}
+          files={`/api/sittings/${sittingId}/marking/returned`}
+          material={(id) => `/api/materials/${id}/file`}
+        />
+      )}
     </Region>
   );
 }

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
+import { OfferedList } from "../bank/offered";
 import { type Band, BandSign } from "../ui/band-sign";
 import { Button, ButtonLink } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
@@ -52,6 +53,20 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
             </div>
           </Region>
         ))}
+      <Region
+        name="What helps with it"
+        remark={
+          <ButtonLink look="quiet" to="/materials">
+            the shelf
+          </ButtonLink>
+        }
+      >
+        {skill.materials.length > 0 ? (
+          <OfferedList materials={skill.materials} file={(id) => `/api/materials/${id}/file`} />
+        ) : (
+          <p className="py-2 text-graphite">Nothing on the shelf says that it helps with this.</p>
+        )}
+      </Region>
       {skill.enough && <MakeGroup sittingId={sittingId} skill={skill.name} cuts={cuts} />}
     </>
   );

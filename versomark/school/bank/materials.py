@@ -1,0 +1,111 @@
+"""The teacher's own materials, by skill and keyword: offered beside each weak skill, on feedback sheets, and to the
+student on their own page."""
+
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import NamedTuple
+from uuid import UUID
+
+from django.conf import settings
+from django.db import transaction
+from django.db.models import Q, QuerySet
+from django.http import FileResponse
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.problems import NotFound, NotPossible
+
+from .models import Material, Skill
+
+MOST_BYTES = 10 * 1024 * 1024
+MOST_OFFERED = 3
+
+
+class MaterialKept(NamedTuple):
+    kind: str
+    title: str
+    note: str
+    link: str
+    skills: Sequence[str]
+    keywords: Sequence[str]
+
+
+def materials_of(teacher: Teacher, typed: str = "", skill: str = "") -> QuerySet[Material]:
+    found = Material.objects.filter(owner=teacher).prefetch_related("skills")
+    if typed:
+        words = Q(title__icontains=typed) | Q(note__icontains=typed) | Q(keywords__icontains=typed)
+        found = found.filter(words | Q(skills__name__icontains=typed)).distinct()
+    return found.filter(skills__name=skill) if skill else found
+
+
+def material_of(teacher: Teacher, material_id: UUID) -> Material:
+    found = Material.objects.filter(owner=teacher, pk=material_id).first()
+    if found is None:
+        raise NotFound("material")
+    return found
+
+
+def offered(teacher: Teacher, skills: Sequence[str]) -> Mapping[str, list[Material]]:
+    """skill -> what helps with it, a few of them, explanations first."""
+    order = [kind.value for kind in Material.Kind]
+    found: dict[str, list[Material]] = {}
+    rows = Material.objects.filter(owner=teacher, skills__name__in=skills).prefetch_related("skills").distinct()
+    for material in sorted(rows, key=lambda one: (order.index(one.kind), one.title)):
+        for skill in material.skills.all():
+            if skill.name in skills and len(found.setdefault(skill.name, [])) < MOST_OFFERED:
+                found[skill.name].append(material)
+    return found
+
+
+@transaction.atomic
+def keep_material(teacher: Teacher, kept: MaterialKept, material: Material | None = None) -> Material:
+    title = " ".join(kept.title.split())[:200]
+    if not title:
+        raise NotPossible("Give it a title: that is what students read.", status=422)
+    if kept.link and not kept.link.startswith(("https://", "http://")):
+        raise NotPossible("A link begins with https:// or http://.", status=422)
+    material = material or Material(owner=teacher)
+    material.kind, material.title, material.note, material.link = kept.kind, title, kept.note.strip(), kept.link
+    material.keywords = list(dict.fromkeys(" ".join(word.split())[:60] for word in kept.keywords if word.strip()))
+    material.save()
+    names = dict.fromkeys(" ".join(name.split())[:120] for name in kept.skills if name.strip())
+    material.skills.set([Skill.objects.get_or_create(owner=teacher, name=name)[0] for name in names])
+    return material
+
+
+@transaction.atomic
+def put_file(material: Material, name: str, data: bytes) -> None:
+    """The file that belongs to it, in place of one before; no data takes it away."""
+    if len(data) > MOST_BYTES:
+        raise NotPossible(f"A file may have {MOST_BYTES // 1024 // 1024} MB. Put a link to it instead.", status=413)
+    path = path_of(material)
+    if data:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(data)
+        material.file = Path(name.replace("\\", "/")).name[:200] or "file"
+    else:
+        path.unlink(missing_ok=True)
+        material.file = ""
+    material.save(update_fields=["file", "changed_at"])
+
+
+def remove(material: Material) -> None:
+    path_of(material).unlink(missing_ok=True)
+    material.delete()
+
+
+def path_of(material: Material) -> Path:
+    return Path(settings.DATA) / "materials" / str(material.pk)
+
+
+def sent(material: Material) -> FileResponse:
+    """To be saved, never to be shown by the browser as if it were a page of ours."""
+    if not material.file or not path_of(material).exists():
+        raise NotFound("file")
+    response = FileResponse(
+        path_of(material).open("rb"),
+        as_attachment=True,
+        filename=material.file,
+        content_type="application/octet-stream",
+    )
+    response["X-Content-Type-Options"] = "nosniff"
+    return response

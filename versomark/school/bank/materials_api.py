@@ -1,0 +1,86 @@
+"""The shelf of materials."""
+
+from typing import Literal
+from uuid import UUID
+
+from django.http import FileResponse, HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.school.http import Done, file_in, teacher_of
+
+from . import materials
+from .models import Material
+
+router = Router(tags=["bank"])
+KindName = Literal["explanation", "practice", "to see", "to do"]
+
+
+class MaterialBody(Schema):
+    kind: KindName = "explanation"
+    title: str = Field(max_length=200)
+    note: str = Field("", max_length=4000)
+    link: str = Field("", max_length=1000)
+    skills: list[str] = Field([], max_length=40)
+    keywords: list[str] = Field([], max_length=40)
+
+    def read(self) -> materials.MaterialKept:
+        return materials.MaterialKept(**self.dict())
+
+
+class MaterialLine(MaterialBody):
+    id: UUID
+    file: str
+    """The name of the file that belongs to it."""
+
+
+class MaterialFile(Schema):
+    name: str = Field("", max_length=255)
+    data: str = Field("", max_length=14_000_000)
+    """As base64; empty to take the file away."""
+
+
+def line(one: Material) -> MaterialLine:
+    return MaterialLine(
+        id=one.pk,
+        kind=one.kind,  # type: ignore[arg-type]
+        title=one.title,
+        note=one.note,
+        link=one.link,
+        skills=[skill.name for skill in one.skills.all()],
+        keywords=one.keywords,
+        file=one.file,
+    )
+
+
+@router.get("/materials", response=list[MaterialLine])
+def shelf(request: HttpRequest, search: str = "", skill: str = "") -> list[MaterialLine]:
+    return [line(one) for one in materials.materials_of(teacher_of(request), search.strip(), skill)[:400]]
+
+
+@router.post("/materials", response=MaterialLine)
+def add(request: HttpRequest, body: MaterialBody) -> MaterialLine:
+    return line(materials.keep_material(teacher_of(request), body.read()))
+
+
+@router.put("/materials/{uuid:material_id}", response=MaterialLine)
+def change(request: HttpRequest, material_id: UUID, body: MaterialBody) -> MaterialLine:
+    teacher = teacher_of(request)
+    return line(materials.keep_material(teacher, body.read(), materials.material_of(teacher, material_id)))
+
+
+@router.delete("/materials/{uuid:material_id}", response=Done)
+def take_away(request: HttpRequest, material_id: UUID) -> Done:
+    materials.remove(materials.material_of(teacher_of(request), material_id))
+    return Done()
+
+
+@router.put("/materials/{uuid:material_id}/file", response=MaterialLine)
+def put_file(request: HttpRequest, material_id: UUID, body: MaterialFile) -> MaterialLine:
+    material = materials.material_of(teacher_of(request), material_id)
+    materials.put_file(material, body.name, file_in(body.data))
+    return line(material)
+
+
+@router.get("/materials/{uuid:material_id}/file", response={200: None})
+def file(request: HttpRequest, material_id: UUID) -> FileResponse:
+    return materials.sent(materials.material_of(teacher_of(request), material_id))

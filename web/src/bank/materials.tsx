@@ -1,0 +1,246 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { ChooseFile } from "../ui/choose-file";
+import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
+import { base64 } from "../ui/files";
+import { Chip, Empty, Line, Page, Region, Spread } from "../ui/spread";
+import { useSay } from "../ui/undo";
+import { WordPicker } from "./word-picker";
+
+type Material = Schemas["MaterialLine"];
+type Body = Schemas["MaterialBody"];
+const KINDS: Record<Body["kind"] & string, string> = {
+  explanation: "an explanation",
+  practice: "practice",
+  "to see": "something to see",
+  "to do": "something to do",
+};
+const BLANK: Body = { kind: "explanation", title: "", note: "", link: "", skills: [], keywords: [] };
+
+/** The teacher's own shelf: what helps with a skill, offered wherever that skill is weak. */
+export function Materials() {
+  const [search, setSearch] = useState("");
+  const [chosen, setChosen] = useState<string | "new" | null>(null);
+  const found = useQuery({
+    queryKey: ["materials", search],
+    queryFn: () => read(api.GET("/api/materials", { params: { query: { search } } })),
+    placeholderData: keepPreviousData,
+  });
+  const material = found.data?.find((one) => one.id === chosen);
+  return (
+    <Page
+      title="Materials"
+      facts="offered beside every weak skill, on feedback sheets and to the student"
+      actions={
+        <>
+          <ButtonLink to="/bank">Questions</ButtonLink>
+          <Button look="main" onClick={() => setChosen("new")}>
+            New material
+          </Button>
+        </>
+      }
+    >
+      <Spread
+        split="even"
+        names={{ verso: "Materials", recto: "One of them" }}
+        verso={
+          <>
+            <TextInput
+              type="search"
+              aria-label="Find a material"
+              placeholder="a word of it, a skill, a keyword"
+              value={search}
+              onChange={(event) => setSearch(event.target.value)}
+            />
+            <Problem error={found.error} />
+            {found.data?.length === 0 && (
+              <Empty title={search ? "Nothing fits." : "The shelf is empty."}>
+                {search
+                  ? "Try another word."
+                  : "Put an explanation, practice, something to see or to do here, and say which skill it helps with. Whoever is weak in that skill is offered it."}
+              </Empty>
+            )}
+            {found.data?.map((one) => (
+              <Line key={one.id} margin={one.kind}>
+                <button
+                  type="button"
+                  className="text-left font-serif hover:underline"
+                  onClick={() => setChosen(one.id)}
+                >
+                  {one.title}
+                </button>
+                <span className="ml-2 text-sm text-graphite">
+                  {[one.link && "link", one.file && "file"].filter(Boolean).join(", ")}
+                </span>
+                <span className="mt-1 flex flex-wrap gap-1">
+                  {one.skills?.map((skill) => (
+                    <Chip key={skill}>{skill}</Chip>
+                  ))}
+                </span>
+              </Line>
+            ))}
+          </>
+        }
+        recto={
+          chosen === "new" || material ? (
+            <MaterialForm
+              key={chosen ?? ""}
+              {...(material && { material })}
+              onKept={(kept) => setChosen(kept.id)}
+              onGone={() => setChosen(null)}
+            />
+          ) : (
+            <Empty title="Choose one, or add one.">
+              What you keep here is yours; students get only what helps them.
+            </Empty>
+          )
+        }
+      />
+    </Page>
+  );
+}
+
+type FormProps = { material?: Material; onKept: (kept: Material) => void; onGone: () => void };
+
+function MaterialForm({ material, onKept, onGone }: FormProps) {
+  const [body, setBody] = useState<Body>(material ?? BLANK);
+  const client = useQueryClient();
+  const say = useSay();
+  const skills = useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/skills")) });
+  const refresh = () => client.invalidateQueries({ queryKey: ["materials"] });
+  const path = { material_id: material?.id ?? "" };
+  const keep = useMutation({
+    mutationFn: () => {
+      const { kind, title, note, link, skills: names, keywords } = body;
+      const sent = { kind, title, note, link, skills: names, keywords };
+      return material
+        ? read(api.PUT("/api/materials/{material_id}", { params: { path }, body: sent }))
+        : read(api.POST("/api/materials", { body: sent }));
+    },
+    onSuccess: async (kept) => {
+      await refresh();
+      say("It is on the shelf.");
+      onKept(kept);
+    },
+  });
+  const attach = useMutation({
+    mutationFn: async (file: File | null) =>
+      read(
+        api.PUT("/api/materials/{material_id}/file", {
+          params: { path },
+          body: { name: file?.name ?? "", data: file ? await base64(file) : "" },
+        }),
+      ),
+    onSuccess: refresh,
+  });
+  const remove = useMutation({
+    mutationFn: () => read(api.DELETE("/api/materials/{material_id}", { params: { path } })),
+    onSuccess: async () => {
+      await refresh();
+      onGone();
+    },
+  });
+  const set = (part: Partial<Body>) => setBody({ ...body, ...part });
+  return (
+    <Region name={material ? material.title : "New material"}>
+      <form
+        className="pt-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep.mutate();
+        }}
+      >
+        <Field label="What it is">
+          {(id) => (
+            <Choice id={id} value={body.kind} onChange={(event) => set({ kind: event.target.value as Body["kind"] })}>
+              {Object.entries(KINDS).map(([kind, words]) => (
+                <option key={kind} value={kind}>
+                  {words}
+                </option>
+              ))}
+            </Choice>
+          )}
+        </Field>
+        <Field label="Title">
+          {(id) => (
+            <TextInput
+              id={id}
+              required
+              maxLength={200}
+              value={body.title}
+              onChange={(event) => set({ title: event.target.value })}
+            />
+          )}
+        </Field>
+        <WordPicker
+          label="Skills it helps with"
+          words={body.skills ?? []}
+          known={skills.data?.map((one) => one.name) ?? []}
+          onChange={(names) => set({ skills: names })}
+          hint="Whoever is weak in one of them is offered it."
+        />
+        <Field label="Link">
+          {(id) => (
+            <TextInput
+              id={id}
+              type="url"
+              maxLength={1000}
+              value={body.link}
+              onChange={(event) => set({ link: event.target.value })}
+            />
+          )}
+        </Field>
+        <Field label="Note" hint="What to do with it, in words for the student.">
+          {(id) => (
+            <TextArea
+              id={id}
+              rows={3}
+              maxLength={4000}
+              value={body.note}
+              onChange={(event) => set({ note: event.target.value })}
+            />
+          )}
+        </Field>
+        <WordPicker
+          label="Keywords"
+          words={body.keywords ?? []}
+          known={[]}
+          onChange={(keywords) => set({ keywords })}
+          hint="For finding it again."
+        />
+        <Problem error={keep.error ?? attach.error ?? remove.error} />
+        <p className="flex flex-wrap gap-3">
+          <Button type="submit" look="main" disabled={keep.isPending}>
+            Keep it
+          </Button>
+          {material && (
+            <>
+              <ChooseFile
+                label="File of the material"
+                accept="*/*"
+                look="plain"
+                words={material.file ? "Another file" : "Add a file"}
+                onFile={(file) => attach.mutate(file)}
+              />
+              <Button look="quiet" onClick={() => remove.mutate()}>
+                take it off the shelf
+              </Button>
+            </>
+          )}
+        </p>
+        {material?.file && (
+          <p className="mt-3 text-sm">
+            <a className="underline underline-offset-2" href={`/api/materials/${material.id}/file`} download>
+              {material.file}
+            </a>{" "}
+            <Button look="quiet" onClick={() => attach.mutate(null)}>
+              without the file
+            </Button>
+          </p>
+        )}
+      </form>
+    </Region>
+  );
+}
