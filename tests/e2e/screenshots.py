@@ -76,6 +76,50 @@ def totals(page: Page) -> None:
     page.get_by_role("table", name="Alpha without each question").wait_for()
 
 
+def time(page: Page) -> None:
+    findings(page)
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Time").click()
+    page.get_by_role("table", name="Time on each question").wait_for()
+
+
+def summary(page: Page) -> None:
+    findings(page)
+    page.get_by_role("navigation", name="Looks").get_by_role("link", name="Summary").click()
+    page.get_by_role("table", name="All questions in figures").wait_for()
+
+
+def of_record(link: str) -> Callable[[Page], None]:
+    """Another page of the record."""
+
+    def go(page: Page) -> None:
+        record(page)
+        page.get_by_role("navigation", name="Of this record").get_by_role("link", name=link).click()
+        page.get_by_role("heading", level=1, name=re.compile(link)).wait_for()
+
+    return go
+
+
+def student_report(page: Page) -> None:
+    record(page)
+    page.get_by_role("link", name="Wren O.").click()
+    page.get_by_role("table", name="Skills").wait_for()
+
+
+def one_to_one(page: Page) -> None:
+    """A card, in the middle of a second try."""
+    tab(page, "Sittings")
+    line = page.locator("main div", has_text=re.compile("^.{0,12}Rhythm cards · Rhythm Club. of 9"))
+    line.get_by_role("link", name="Marks").first.click()
+    page.get_by_role("link", name="One to one").click()
+    page.get_by_role("table", name="Cards, the least known first").wait_for()
+
+
+def materials(page: Page) -> None:
+    tab(page, "Bank")
+    page.get_by_role("link", name="Materials").click()
+    page.get_by_role("button", name="New material").click()
+
+
 def groups(page: Page) -> None:
     """Two classes beside each other: what the first sat, the other sat too."""
     tab(page, "Findings")
@@ -284,6 +328,14 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "totals": totals,
     "skills": skills,
     "record": record,
+    "growth": of_record("Growth"),
+    "not-tested": of_record("Not tested"),
+    "rules": of_record("Terms and scale"),
+    "student-report": student_report,
+    "one-to-one": one_to_one,
+    "materials": materials,
+    "time": time,
+    "summary": summary,
     "groups": groups,
     "other-sittings": other_sittings,
     "finder": finder,
@@ -301,7 +353,15 @@ NOT_KEPT = {
     "groups",
     "other-sittings",
     "scale",
-    "record",
+    "table",
+    "sheets",
+    "growth",
+    "not-tested",
+    "rules",
+    "student-report",
+    "materials",
+    "time",
+    "summary",
 }
 """Looked at by tests, and no main view: a layer over any page, and what is done once a term."""
 PAPER: dict[str, Callable[[Page], None]] = {"scan": scan, "settle": settle, "sheets": paper}

@@ -224,6 +224,10 @@ def test_names_time_order_and_the_same_questions_with_the_next_class(browser: Br
     expect(console.get_by_role("link", name="Circuits, first look", exact=True)).to_have_count(1)
 
 
+FITS = """() => {
+  const body = document.querySelectorAll("main > div > div")[1];
+  return body.scrollHeight <= body.clientHeight + 1 && body.scrollWidth <= body.clientWidth + 1;
+}"""
 SMALLEST_TYPE = """() => {
   const sizes = [];
   const body = document.querySelector("main > div > div:nth-child(2)");
@@ -255,8 +259,8 @@ def test_every_kind_of_question_is_read_from_the_back_of_the_room(browser: Brows
         expect(wall.get_by_text(f"Question {number} of 14")).to_be_visible()
         wall.evaluate("document.fonts.ready")
         expect(wall.locator("input, select, textarea, button")).to_have_count(0)  # nothing to press on a wall
-        body = wall.locator("main > div > div").nth(1)
-        assert body.evaluate("e => e.scrollHeight <= e.clientHeight + 1 && e.scrollWidth <= e.clientWidth + 1"), number
+        # The wall makes its type as large as fits, once the picture of a question is there.
+        wall.wait_for_function(FITS)
         assert wall.evaluate(SMALLEST_TYPE) >= 19, f"question {number}"
     axe_finds_nothing(wall)
     context.close()

@@ -15,7 +15,7 @@ from versomark.school.classes.models import Student
 from versomark.school.classes.words import normalised
 from versomark.school.marking.models import ReturnedFile
 from versomark.school.problems import NotFound, NotPossible
-from versomark.school.results.release import shown_to
+from versomark.school.results.release import Shown, shown_to
 from versomark.school.results.shown import StudentResult, student_result
 from versomark.school.results.totals import results_in
 from versomark.school.sittings import seats, tokens
@@ -93,13 +93,13 @@ def sittings_of(student: Student) -> list[OwnSitting]:
             when(seat.sitting),
             seat.sitting.closes_at,
             _may_go(seat),
-            shown_to(seat) is not None,
+            _shows(seat) is not None,
         )
         for seat in student.seats.select_related("sitting__edition", "student").order_by("-pk")[:100]
         if seat.sitting.state != SittingState.PLANNED
         and (
             (seat.sitting.way != Way.ROOM and (seat.sitting.read_rules().tell or seat.started_at is not None))
-            or shown_to(seat) is not None
+            or _shows(seat) is not None
         )
     ]
     order: list[Stage] = ["open", "coming", "handed in", "over"]
@@ -112,6 +112,12 @@ def _stage(seat: Seat) -> Stage:
     if seat.sits_later or seat.sitting.state in (SittingState.OPEN, SittingState.PAUSED):
         return "over" if is_over(seat) else "open"
     return "over" if seat.sitting.state in AFTER else "coming"
+
+
+def _shows(seat: Seat) -> Shown | None:
+    """What they may see of their result; of one who gave nothing, and has no total, there is none to see."""
+    gave = seat.state == SeatState.HANDED_IN or seat.totals_set.filter(taken_back_at=None).exists()
+    return shown_to(seat) if gave else None
 
 
 def _may_go(seat: Seat) -> bool:
@@ -137,7 +143,7 @@ def material_of(student: Student, sitting_id: int, material_id: UUID) -> Materia
 def result_of(student: Student, sitting_id: int) -> StudentResult:
     """The student's own result; nothing of it before it is released."""
     seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
-    shown = shown_to(seat) if seat else None
+    shown = _shows(seat) if seat else None
     if seat is None or shown is None:
         raise NotFound("result of yours")
     return student_result(seat, shown)

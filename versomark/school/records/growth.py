@@ -49,7 +49,9 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
     marked = next((one.id for one in record.sittings if one.baseline and one.id in places), None)
     in_order = list(places)
     before = before or marked or (in_order[-1] if len(in_order) > 1 else None)
-    after = after or next((one for one in in_order if one != before), None)
+    # A short check that a few sat says nothing of the class.
+    many = [one for one in in_order if 2 * _with_total(record, places[one]) >= len(record.students)]
+    after = after or next((one for one in [*many, *in_order] if one != before), None)
     students = []
     for row in record.students:
         shares = [
@@ -87,6 +89,10 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
         high=found.high if found else None,
     )
     return growth.model_copy(update={"opening": _opening(growth)})
+
+
+def _with_total(record: ClassRecord, at: int) -> int:
+    return sum(cell is not None and cell.share is not None for cell in (row.cells[at] for row in record.students))
 
 
 def _opening(growth: Growth) -> str:

@@ -236,12 +236,8 @@ function isLow(record: Record, share: number | null, said: string): boolean {
 function Settable({ name, onSet, children }: { name: string; onSet: () => void; children: React.ReactNode }) {
   return (
     <td className="border-t border-hairline p-0 text-right whitespace-nowrap">
-      <button
-        type="button"
-        aria-label={name}
-        onClick={onSet}
-        className="w-full px-2 py-1 text-right hover:bg-iris-wash"
-      >
+      <button type="button" onClick={onSet} className="relative w-full px-2 py-1 text-right hover:bg-iris-wash">
+        <span className="sr-only">{name}: </span>
         {children}
       </button>
     </td>
