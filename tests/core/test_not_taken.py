@@ -20,7 +20,7 @@ from versomark.core.editions import Edition, EditionItem, Section
 from versomark.core.findings import analyse
 from versomark.core.formats.responses_csv import BadFile, read_responses
 from versomark.core.items import Option, SingleChoice, SingleChoiceResponse
-from versomark.core.scoring import Judged, ResponseTable, score
+from versomark.core.scoring import Judged, ResponseTable, put_together, score
 from versomark.core.stats import item_measures, omitted_and_not_reached, reliability
 from versomark.core.stats.decisions import lengthened
 from versomark.core.stats.mastery import mastery
@@ -154,3 +154,44 @@ def test_a_file_says_what_was_not_taken(tmp_path: Path, capsys: pytest.CaptureFi
     answers.write_text("student,q1,q2\nAda,3,NA\nBo,1,2\nCy,,1\n")
     assert main([str(answers)]) == 0
     capsys.readouterr()
+
+
+wide = st.integers(1, 6).flatmap(
+    lambda items: st.tuples(
+        st.lists(st.integers(0, 2), min_size=items, max_size=items),
+        st.lists(st.lists(st.booleans(), min_size=items, max_size=items), min_size=2, max_size=12),
+        st.dictionaries(st.integers(0, 2), st.integers(1, 3), max_size=2),
+    )
+)
+
+
+@given(wide, st.randoms(use_true_random=False))
+def test_what_was_due_and_put_together(
+    drawn: tuple[list[int], list[list[bool]], dict[int, int]], random: object
+) -> None:
+    """By plain counting: marks of the items taken, or of as many as are chosen; rows and columns keep what was taken."""
+    sections, taken_rows, choose = drawn
+    taken = np.array(taken_rows)
+    maxima = [1.0 + at % 3 for at in range(len(sections))]
+    base = points(np.zeros(taken.shape), maxima)
+    items = tuple(replace(item, section=section) for item, section in zip(base.items, sections, strict=True))
+    table = replace(base, items=items, taken=taken, choose=choose)
+    for i, row in enumerate(taken_rows):
+        due = 0.0
+        for section in set(sections):
+            own = [m for m, s in zip(maxima, sections, strict=True) if s == section]
+            if section in choose:
+                due += sum(sorted(own, reverse=True)[: choose[section]])
+            else:
+                due += sum(m for m, s, took in zip(maxima, sections, row, strict=True) if s == section and took)
+        assert table.due[i] == pytest.approx(due)
+        assert due <= table.max_total + 1e-9
+    order = list(range(len(taken_rows)))
+    random.shuffle(order)  # type: ignore[attr-defined]
+    half = len(order) // 2
+    both = put_together([table.rows(order[:half]), table.rows(order[half:])] if half else [table.rows(order)])
+    assert both.taken.tolist() == taken[order].tolist()
+    assert both.due.tolist() == pytest.approx(table.due[order].tolist())
+    assert both.takers.tolist() == table.takers.tolist()
+    assert both.complete == bool(taken.all())
+    assert table.length == pytest.approx(taken.sum() / len(taken_rows))

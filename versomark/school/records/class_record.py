@@ -361,7 +361,7 @@ def _student(
             latest = (term.name, one)
         elif latest is not None and term.starts <= timezone.localdate():
             # Carried over until there is something, but not into a term that has not begun.
-            one = latest[1].model_copy(update={"carried": latest[0]})
+            one = latest[1].model_copy(update={"carried": latest[0], "set": "", "over": 0})
         standings.append(one)
     return RecordStudent(
         student=student.pk,

@@ -111,7 +111,7 @@ function Students({ name, students }: { name: string; students: Student[] }) {
                 {one.missed.slice(0, 2).map((missed) => (
                   <Button
                     key={missed.sitting}
-                    aria-label={`${one.name} sits ${missed.title} now`}
+                    aria-label={`Sit now: ${one.name}, ${missed.title}`}
                     disabled={sit.isPending}
                     onClick={() =>
                       sit.mutate(

@@ -12,7 +12,7 @@ describe("figures in words", () => {
       "–",
     ]);
     expect([amount(0.82), amount(-1.5), amount(undefined)]).toEqual(["0.8", "−1.5", "–"]);
-    expect([percent(0.456), percent(null)]).toEqual(["46%", "–"]);
+    expect([percent(0.456), percent(-0.27), percent(-0.001), percent(null)]).toEqual(["46%", "−27%", "0%", "–"]);
     expect([many(1, "student"), many(2, "student"), many(0, "match", "matches")]).toEqual([
       "1 student",
       "2 students",
@@ -31,6 +31,7 @@ describe("times and names in words", () => {
       "47 h 0 min",
     ]);
     expect([48 * 3600, 200_000].map(durationOf)).toEqual(["2 days", "2 days"]);
+    expect([59.6, null, undefined].map(durationOf)).toEqual(["1:00", "–", "–"]);
   });
   it("names a moment by its day and hour", () => {
     expect(momentOf(new Date(2026, 10, 3, 9, 5))).toBe("Tue 3 Nov, 09:05");
