@@ -169,7 +169,7 @@ wide = st.integers(1, 6).flatmap(
 def test_what_was_due_and_put_together(
     drawn: tuple[list[int], list[list[bool]], dict[int, int]], random: object
 ) -> None:
-    """By plain counting: marks of the items taken, or of as many as are chosen; rows and columns keep what was taken."""
+    """By plain counting: marks of the items taken, or of as many as are chosen; rows keep what was taken."""
     sections, taken_rows, choose = drawn
     taken = np.array(taken_rows)
     maxima = [1.0 + at % 3 for at in range(len(sections))]
