@@ -4,16 +4,13 @@ Totals of 120 sittings are not scored anew: the kept analysis of a sitting has e
 not (somebody left out of the figures, answers that wait), that sitting alone is worked out student by student.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date, datetime
-from typing import Literal, NamedTuple
+from typing import NamedTuple
 
-from django.utils import timezone
 from pydantic import BaseModel
 
 from versomark.core.scoring import LateRule, total_of
-from versomark.core.scoring.averages import Average, weighted_average
-from versomark.core.scoring.school_scale import SchoolScale
 from versomark.school.classes.models import SchoolClass, Student
 from versomark.school.classes.services import places_of
 from versomark.school.findings.services import totals_of_several
@@ -22,28 +19,10 @@ from versomark.school.results.models import Lateness, TotalSet
 from versomark.school.results.totals import results_in, rule_from
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.planning import name_of
-from versomark.school.sittings.services import AFTER
 
-from .models import Category, InRecord, RecordRules, Term, TermSet
-from .rules import rules_of, scale_in, standing_sets, terms_of
-
-Word = Literal["", "absent", "excused", "missing", "waiting"]
-"""What stands in place of a mark: “missing” for who had a seat and gave nothing."""
-NO_CATEGORY = 0
-
-
-class RecordCell(BaseModel):
-    seat: int
-    total: float | None
-    of: float | None
-    share: float | None
-    said: str
-    """On the school's scale; empty without one."""
-    word: Word
-    late: bool
-    """Whether marks were taken off for it."""
-    set: bool
-    """Whether a teacher set the total."""
+from .models import Category, InRecord, Term, TermSet
+from .rules import standing_sets, terms_of
+from .standing import Made, RecordCell, TermCell, Word, day_of, made_of, sittings_over, standings_in
 
 
 class RecordSitting(BaseModel):
@@ -60,19 +39,6 @@ class RecordSitting(BaseModel):
     category: int | None
     counts: bool
     baseline: bool
-
-
-class TermCell(BaseModel):
-    """Where a student stands in a term."""
-
-    share: float | None
-    said: str
-    over: int
-    """How many sittings it is over; 0 where a teacher set it."""
-    carried: str
-    """The term it was carried over from, since this one has nothing; empty else."""
-    set: str
-    """The reason, where a teacher set it."""
 
 
 class RecordStudent(BaseModel):
@@ -140,47 +106,6 @@ class _Total(NamedTuple):
     waiting: int
 
 
-class _Made(NamedTuple):
-    """What averages are made by."""
-
-    sittings: Sequence[Sitting]
-    places: Mapping[int, InRecord]
-    in_term: Mapping[int, int | None]
-    """sitting -> term"""
-    weights: Mapping[int, float]
-    rules: RecordRules
-    scale: SchoolScale | None
-
-    def said(self, share: float | None) -> str:
-        return self.scale.word(share) if self.scale and share is not None else ""
-
-    def average(self, cells: Iterable[tuple[Sitting, RecordCell | None]]) -> Average:
-        """Over those that count, the baseline aside."""
-        shares = []
-        for sitting, cell in cells:
-            own = self.places.get(sitting.pk)
-            if cell is None or (own and (not own.counts or own.baseline)):
-                continue
-            zero = self.rules.missing_is_zero and cell.word == "missing"
-            if cell.share is not None or zero:
-                category = own.category_id if own and own.category_id else NO_CATEGORY
-                shares.append((category, cell.share or 0.0))
-        return weighted_average(shares, self.weights)
-
-
-def sittings_over(school_class: SchoolClass) -> list[Sitting]:
-    """Newest first."""
-    return list(
-        Sitting.objects.filter(school_class=school_class, state__in=AFTER)
-        .select_related("edition", "edition__test", "school_class")
-        .order_by("-opened_at", "-pk")
-    )
-
-
-def day_of(sitting: Sitting) -> date:
-    return timezone.localdate(sitting.opened_at or sitting.made_at)
-
-
 def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRecord:
     """Of the class, or of one student of it."""
     sittings = sittings_over(school_class)
@@ -195,7 +120,7 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
     }
     rows = TotalSet.objects.filter(seat__sitting__in=sittings, taken_back_at=None).order_by("pk")
     totals_set = dict(rows.values_list("seat", "total"))
-    terms, made = terms_of(school_class.owner), _made(school_class, sittings)
+    terms, made = terms_of(school_class.owner), made_of(school_class, sittings)
     sets = standing_sets(school_class)
     students = []
     for place in places_of(school_class):
@@ -254,25 +179,7 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
     )
 
 
-def _made(school_class: SchoolClass, sittings: Sequence[Sitting]) -> _Made:
-    terms, rules = terms_of(school_class.owner), rules_of(school_class)
-    in_term = {}
-    for one in sittings:
-        day = day_of(one)
-        in_term[one.pk] = next((term.pk for term in terms if term.starts <= day <= term.ends), None)
-    places = {one.sitting_id: one for one in InRecord.objects.filter(sitting__in=sittings)}
-    weights = {one.pk: one.weight for one in Category.objects.filter(school_class=school_class)} | {
-        NO_CATEGORY: rules.other_weight
-    }
-    used = {place.category_id or NO_CATEGORY for place in places.values()}
-    if len(places) < len(sittings):
-        used.add(NO_CATEGORY)
-    # A category of which there is no sitting yet takes no weight away from anybody.
-    weights = {category: weight for category, weight in weights.items() if category in used}
-    return _Made(sittings, places, in_term, weights, rules, scale_in(rules))
-
-
-def _shown(school_class: SchoolClass, made: _Made) -> RulesShown:
+def _shown(school_class: SchoolClass, made: Made) -> RulesShown:
     rules, categories = made.rules, list(Category.objects.filter(school_class=school_class))
     if categories:
         parts = [f"{one.name} {one.weight:g}" for one in categories] + [f"other {rules.other_weight:g}"]
@@ -310,7 +217,7 @@ def _cell(
     totals: Mapping[int, _Total],
     rule: LateRule | None,
     totals_set: Mapping[int, float],
-    made: _Made,
+    made: Made,
 ) -> RecordCell | None:
     if seat is None:
         return None
@@ -347,22 +254,12 @@ def _student(
     desk: int,
     cells: list[RecordCell | None],
     terms: Sequence[Term],
-    made: _Made,
+    made: Made,
     sets: Mapping[tuple[int, int], TermSet],
 ) -> RecordStudent:
     both = list(zip(made.sittings, cells, strict=True))
     whole = made.average(both)
-    standings: list[TermCell] = []
-    latest: tuple[str, TermCell] | None = None
-    for term in terms:
-        own = made.average((sitting, cell) for sitting, cell in both if made.in_term[sitting.pk] == term.pk)
-        one = _standing(own, sets.get((student.pk, term.pk)), made)
-        if one.share is not None:
-            latest = (term.name, one)
-        elif latest is not None and term.starts <= timezone.localdate():
-            # Carried over until there is something, but not into a term that has not begun.
-            one = latest[1].model_copy(update={"carried": latest[0], "set": "", "over": 0})
-        standings.append(one)
+    standings = standings_in(student.pk, both, terms, made, sets)
     return RecordStudent(
         student=student.pk,
         desk=desk,
@@ -373,17 +270,6 @@ def _student(
         said=made.said(whole.share),
         over=whole.over,
         weight=whole.weight,
-    )
-
-
-def _standing(own: Average, found: TermSet | None, made: _Made) -> TermCell:
-    share = found.share if found else own.share
-    return TermCell(
-        share=share,
-        said=made.said(share),
-        over=0 if found else own.over,
-        carried="",
-        set=found.reason if found else "",
     )
 
 

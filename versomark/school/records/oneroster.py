@@ -11,7 +11,8 @@ from versomark.core.formats.oneroster import (
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import places_of
 
-from .class_record import RecordCell, record_of
+from .class_record import record_of
+from .standing import RecordCell
 
 OTHER = "verso-category-other"
 

@@ -31,6 +31,9 @@ BODIES: dict[Carries, str] = {
 }
 
 
+SUBJECTS: dict[Carries, str] = {"feedback": "Your feedback on {test}", "report": "How {name} has done this year"}
+
+
 class Wanted(NamedTuple):
     carries: Carries
     to: To

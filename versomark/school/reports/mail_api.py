@@ -23,7 +23,7 @@ class MailBody(Schema):
         return mail.Wanted(
             self.carries,
             self.to,
-            self.subject.strip() or "{test}",
+            self.subject.strip() or mail.SUBJECTS[self.carries],
             self.body.strip() or mail.BODIES[self.carries],
             self.students,
         )

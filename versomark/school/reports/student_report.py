@@ -15,7 +15,8 @@ from versomark.school.editions.printing import html_to_pdf
 from versomark.school.marking.models import HiddenNames
 from versomark.school.marking.services import judged_in
 from versomark.school.problems import NotFound
-from versomark.school.records.class_record import RecordCell, RecordStudent, RecordTerm, record_of, sittings_over
+from versomark.school.records.class_record import RecordStudent, RecordTerm, record_of
+from versomark.school.records.standing import RecordCell, sittings_over
 from versomark.school.results.release import Shown
 from versomark.school.results.shown import student_result
 from versomark.school.results.skills import mastery_in

@@ -81,7 +81,7 @@ function chosen(one: Question): string {
   const some = letters ? one.options : [...one.options].sort((a, b) => b.seats.length - a.seats.length).slice(0, 3);
   const words = some.map((option) => `${option.option}${option.key ? "✓" : ""} ${option.seats.length}`);
   if (one.not_given.length) words.push(`– ${one.not_given.length}`);
-  return words.join("  ");
+  return words.join(" · ");
 }
 
 function ofKeys(one: Question, group: "upper" | "lower"): number | null {
