@@ -147,6 +147,34 @@ def test_a_years_record_with_terms_a_scale_and_numbers_set_by_hand(teacher: Page
     axe_finds_nothing(teacher)
 
 
+def test_a_view_with_its_filters_and_columns_is_there_again_by_name(teacher: Page) -> None:
+    record_of(teacher, "8 Heron")
+    lines = teacher.get_by_role("table", name="Students by sittings, newest first").locator("tbody tr")
+    expect(lines).to_have_count(26)
+    teacher.get_by_label("Students", exact=True).select_option("under 50%")
+    expect(lines).not_to_have_count(26)
+    under = lines.count()
+    assert 0 < under < 26
+    teacher.get_by_role("button", name="Columns").click()
+    teacher.get_by_label(re.compile("^Circuits, first look")).uncheck()
+    teacher.keyboard.press("Escape")
+    heads = teacher.locator("thead").get_by_role("link", name=re.compile("^Circuits, first look"))
+    expect(heads).to_have_count(0)
+    teacher.get_by_role("button", name="Views").click()
+    teacher.get_by_label("Keep what is shown now as").fill("Who needs help")
+    teacher.get_by_role("button", name="Keep the view").click()
+    expect(teacher.get_by_role("dialog").get_by_role("button", name="Who needs help", exact=True)).to_be_visible()
+    axe_finds_nothing(teacher)
+    teacher.keyboard.press("Escape")
+    record_of(teacher, "8 Heron")
+    expect(lines).to_have_count(26)
+    teacher.get_by_role("button", name="Views").click()
+    teacher.get_by_role("dialog").get_by_role("button", name="Who needs help", exact=True).click()
+    expect(lines).to_have_count(under)
+    expect(heads).to_have_count(0)
+    expect(teacher.get_by_role("button", name="Columns, 1 hidden")).to_be_visible()
+
+
 def test_a_student_for_the_parents_on_screen_on_paper_and_by_mail(teacher: Page, tmp_path: Path) -> None:
     record_of(teacher, "8 Heron")
     teacher.get_by_role("link", name="Malik D.").click()

@@ -150,3 +150,18 @@ def test_what_cannot_be_saved_is_said(school: Staffroom) -> None:
     uneven = [{"caption": "", "heads": ["a", "b"], "rows": [["1"], ["1", "2", "3"]]}]
     assert send(school.client, "post", "save/xlsx", page(tables=uneven)).status_code == 200
     assert send(school.client, "post", "save/ods", page(tables=[])).status_code == 200
+
+
+@pytest.mark.django_db
+def test_a_view_is_kept_under_a_name_and_is_ones_own(school: Staffroom, staffroom: Any) -> None:
+    address = "/records/1?order=average&hidden=3,4&below=60"
+    assert send(school.client, "post", "views", {"name": " Who  needs help ", "address": address}).status_code == 200
+    again = send(school.client, "post", "views", {"name": "Who needs help", "address": "/records/1?below=50"}).json()
+    assert [(one["name"], one["address"]) for one in again] == [("Who needs help", "/records/1?below=50")]
+    for wrong in ("https://elsewhere.example/", "//elsewhere.example/records/1", "/records/", "javascript:alert(1)"):
+        assert send(school.client, "post", "views", {"name": "x", "address": wrong}).status_code == 422
+    assert send(school.client, "post", "views", {"name": " ", "address": address}).status_code == 422
+    stranger = staffroom("stranger")
+    assert stranger.client.get("/api/views").json() == []
+    assert send(stranger.client, "delete", f"views/{again[0]['id']}").status_code == 404
+    assert send(school.client, "delete", f"views/{again[0]['id']}").json() == []

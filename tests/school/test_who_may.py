@@ -23,6 +23,7 @@ from versomark.school.paper.models import Page, Reading, Scan, Settling
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
 from versomark.school.records.models import Term
+from versomark.school.reports.models import KeptView
 from versomark.school.room.setting_up import start
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
@@ -123,6 +124,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
+        "view_id": str(KeptView.objects.create(owner=school.teacher, name="Mine", address="/records/1").pk),
         "form": "xlsx",
         "what": "booklet",
         "step": "open",

@@ -35,6 +35,7 @@ from versomark.school.problems import NotFound, NotPossible
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
 from versomark.school.reports.mail_api import router as mail
+from versomark.school.reports.views_api import router as kept_views
 from versomark.school.results.api import router as results
 from versomark.school.results.skills_api import router as skills
 from versomark.school.room.api import router as room
@@ -78,6 +79,7 @@ for router in (
     records,
     reports,
     mail,
+    kept_views,
     findings,
     views,
     settling,

@@ -33,3 +33,19 @@ class Letter(models.Model):
 
     def __str__(self) -> str:
         return f"{self.subject} to {self.address}: {self.state}"
+
+
+class KeptView(models.Model):
+    """A page as somebody wants to see it again: sorted, filtered, with the columns chosen. All of that is in its
+    address."""
+
+    owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="kept_views")
+    name = models.CharField(max_length=60)
+    address = models.CharField(max_length=2000)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="kept_view_named_once")]
+
+    def __str__(self) -> str:
+        return self.name

@@ -3431,6 +3431,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Views */
+        get: operations["versomark_school_reports_views_api_views"];
+        put?: never;
+        /**
+         * Keep View
+         * @description Under a name; one of that name from before shows this from now on.
+         */
+        post: operations["versomark_school_reports_views_api_keep_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove View */
+        delete: operations["versomark_school_reports_views_api_remove_view"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
@@ -10037,6 +10075,22 @@ export interface components {
             /** Problem */
             problem: string;
         };
+        /** ViewLine */
+        ViewLine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+        };
+        /** ViewBody */
+        ViewBody: {
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+        };
         /** GroupWanted */
         GroupWanted: {
             /** Ref */
@@ -16344,6 +16398,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LetterLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_reports_views_api_views: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_reports_views_api_keep_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_reports_views_api_remove_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewLine"][];
                 };
             };
         };

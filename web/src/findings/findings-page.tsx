@@ -6,6 +6,7 @@ import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
 import { Choice, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
+import { KeptViews } from "../ui/kept-views";
 import { useKeys } from "../ui/keys";
 import { SaveView } from "../ui/save-view";
 import { Empty, Page, Spread } from "../ui/spread";
@@ -140,6 +141,7 @@ function Look({ page, body, view }: LookProps) {
         <>
           <ViewsNav sittingId={sitting.id} view={view} />
           {view !== "other-sittings" && <ChangeAndSee page={page} />}
+          <KeptViews />
           <SaveView name={`${sitting.title}, ${view}`} of={part} {...(view === "table" && { rows })} />
         </>
       }

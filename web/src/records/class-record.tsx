@@ -3,9 +3,11 @@ import { Link, useParams } from "react-router";
 import { Divide } from "../classes/divide";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
+import { KeptViews } from "../ui/kept-views";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page } from "../ui/spread";
 import { amount, dayOf, many, percent } from "../ui/words";
+import { Columns, lookedAt } from "./columns";
 import { RecordNav } from "./record-nav";
 import { type ByHand, SetByHand } from "./set-by-hand";
 import { type ClassRecord as Record, type RecordCell, type RecordStudent, useRecord } from "./use-record";
@@ -15,6 +17,7 @@ const ON_SCALE = { scale: "on the scale", ...SHOWN } as const;
 type Shown = keyof typeof ON_SCALE;
 const ORDERS = { desk: "by desk", average: "lowest average first", name: "by name" } as const;
 type Order = keyof typeof ORDERS;
+const BELOW = { "": "all students", "50": "under 50%", "60": "under 60%", "80": "under 80%" } as const;
 const LOW = 0.5;
 
 /** A class through the year: every sitting that is over, by student, with averages that say over what. */
@@ -23,6 +26,8 @@ export function ClassRecord() {
   const part = useRef<HTMLDivElement>(null);
   const [asked, setShown] = useInAddress("shown", "");
   const [order, setOrder] = useInAddress("order", "desk");
+  const [hidden, setHidden] = useInAddress("hidden", "");
+  const [below, setBelow] = useInAddress("below", "");
   const [byHand, setByHand] = useState<ByHand | null>(null);
   const found = useRecord(classId);
   const record = found.data;
@@ -35,6 +40,7 @@ export function ClassRecord() {
       </Page>
     );
   const hasScale = record.rules.scale_name !== "";
+  const seen = lookedAt(record, hidden.split(",").filter(Boolean).map(Number), Number(below) || null);
   const shown = (asked || (hasScale ? "scale" : "share")) as Shown;
   return (
     <Page
@@ -45,19 +51,26 @@ export function ClassRecord() {
           <RecordNav classId={classId} />
           <Pick name="Shown" value={shown} of={hasScale ? ON_SCALE : SHOWN} onChange={setShown} />
           <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
+          <Pick name="Students" value={below} of={BELOW} onChange={setBelow} />
+          <Columns
+            record={record}
+            hidden={hidden.split(",").filter(Boolean).map(Number)}
+            onHidden={(next) => setHidden(next.join())}
+          />
+          <KeptViews />
           <Divide
             classId={classId}
             by={`average of ${record.class_name}`}
-            ranked={record.students
+            ranked={seen.students
               .filter((one) => one.average !== null)
               .sort((a, b) => (b.average ?? 0) - (a.average ?? 0))
               .map((one) => ({ student: one.student, name: one.name, says: percent(one.average) }))}
-            without={record.students.filter((one) => one.average === null).map((one) => one.name)}
+            without={seen.students.filter((one) => one.average === null).map((one) => one.name)}
           />
           <SaveView
             name={`Record of ${record.class_name}`}
             of={part}
-            rows={() => recordRows(record, shown)}
+            rows={() => recordRows(seen, shown)}
             more={{
               name: "For the school office",
               says: "OneRoster",
@@ -73,7 +86,7 @@ export function ClassRecord() {
         ) : (
           <>
             <Opening>{record.opening}</Opening>
-            <Grid record={record} shown={shown} order={order as Order} onSet={setByHand} />
+            <Grid record={seen} shown={shown} order={order as Order} onSet={setByHand} />
             <p className="mt-2 text-xs text-graphite">
               {record.rules.in_words} ◐ answers wait for a mark, L marks were taken off for coming late, T a teacher set
               it, → carried over from a term before. Click a number to set it by hand.

@@ -1,0 +1,53 @@
+"""Views of pages that a teacher has kept under a name."""
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+from ninja import Field, Router, Schema
+
+from versomark.school.http import teacher_of
+from versomark.school.problems import NotFound, NotPossible
+
+from .models import KeptView
+
+router = Router(tags=["reports"])
+MOST_VIEWS = 200
+
+
+class ViewLine(Schema):
+    id: int
+    name: str
+    address: str
+
+
+class ViewBody(Schema):
+    name: str = Field(max_length=200)
+    address: str = Field(max_length=2000, pattern=r"^/(records|findings|results)/[^/]")
+    """Of a page of figures, as the browser has it."""
+
+
+@router.get("/views", response=list[ViewLine])
+def views(request: HttpRequest) -> list[ViewLine]:
+    return [ViewLine(id=one.pk, name=one.name, address=one.address) for one in _of(request)]
+
+
+@router.post("/views", response=list[ViewLine])
+def keep_view(request: HttpRequest, body: ViewBody) -> list[ViewLine]:
+    """Under a name; one of that name from before shows this from now on."""
+    name = " ".join(body.name.split())[:60]
+    if not name:
+        raise NotPossible("Give the view a name.", status=422)
+    if _of(request).count() >= MOST_VIEWS:
+        raise NotPossible(f"More than {MOST_VIEWS} views cannot be kept. Take one away first.")
+    KeptView.objects.update_or_create(owner=teacher_of(request), name=name, defaults={"address": body.address})
+    return views(request)
+
+
+@router.delete("/views/{int:view_id}", response=list[ViewLine])
+def remove_view(request: HttpRequest, view_id: int) -> list[ViewLine]:
+    if not _of(request).filter(pk=view_id).delete()[0]:
+        raise NotFound("view")
+    return views(request)
+
+
+def _of(request: HttpRequest) -> QuerySet[KeptView]:
+    return KeptView.objects.filter(owner=teacher_of(request))

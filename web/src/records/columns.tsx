@@ -1,0 +1,45 @@
+import { useState } from "react";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Tick } from "../ui/tick";
+import { dayOf } from "../ui/words";
+import type { ClassRecord } from "./use-record";
+
+type Props = { record: ClassRecord; hidden: number[]; onHidden: (hidden: number[]) => void };
+
+/** Which sittings stand in the record as it is looked at; averages stay over all that count. */
+export function Columns({ record, hidden, onHidden }: Props) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>{hidden.length ? `Columns, ${hidden.length} hidden` : "Columns"}</Button>
+      <Dialog
+        open={open}
+        onClose={() => setOpen(false)}
+        title="Columns"
+        says="Only what is shown changes; averages stay over all that counts."
+      >
+        {record.sittings.map((one) => (
+          <Tick
+            key={one.id}
+            label={`${one.title}, ${dayOf(one.held_on)}`}
+            checked={!hidden.includes(one.id)}
+            onChange={(on) => onHidden(on ? hidden.filter((id) => id !== one.id) : [...hidden, one.id])}
+          />
+        ))}
+      </Dialog>
+    </>
+  );
+}
+
+/** The record as it is looked at: without hidden sittings, and only students under a cut, where one is chosen. */
+export function lookedAt(record: ClassRecord, hidden: number[], below: number | null): ClassRecord {
+  const kept = record.sittings.map((one, at) => ({ one, at })).filter(({ one }) => !hidden.includes(one.id));
+  return {
+    ...record,
+    sittings: kept.map(({ one }) => one),
+    students: record.students
+      .filter((one) => below === null || (one.average !== null && one.average < below / 100))
+      .map((one) => ({ ...one, cells: kept.map(({ at }) => one.cells[at] ?? null) })),
+  };
+}

@@ -1,0 +1,81 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useLocation, useNavigate } from "react-router";
+import { api, read } from "../api/client";
+import { Button } from "./button";
+import { Dialog } from "./dialog";
+import { Field, Problem, TextInput } from "./field";
+import { Line } from "./spread";
+
+/** Views kept under a name: what is shown now, sorted and filtered, can be had again by it. */
+export function KeptViews() {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>Views</Button>
+      {open && <Views onClose={() => setOpen(false)} />}
+    </>
+  );
+}
+
+function Views({ onClose }: { onClose: () => void }) {
+  const [name, setName] = useState("");
+  const { pathname, search } = useLocation();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const found = useQuery({ queryKey: ["views"], queryFn: () => read(api.GET("/api/views")) });
+  const keep = useMutation({
+    mutationFn: () => read(api.POST("/api/views", { body: { name, address: `${pathname}${search}` } })),
+    onSuccess: (all) => {
+      client.setQueryData(["views"], all);
+      setName("");
+    },
+  });
+  const remove = useMutation({
+    mutationFn: (view_id: number) => read(api.DELETE("/api/views/{view_id}", { params: { path: { view_id } } })),
+    onSuccess: (all) => client.setQueryData(["views"], all),
+  });
+  return (
+    <Dialog open onClose={onClose} title="Views" says="A view is a page with its order, its filters and its columns.">
+      <Problem error={found.error ?? keep.error ?? remove.error} />
+      {found.data?.map((one) => (
+        <Line
+          key={one.id}
+          action={
+            <Button look="quiet" aria-label={`take away ${one.name}`} onClick={() => remove.mutate(one.id)}>
+              take away
+            </Button>
+          }
+        >
+          <button
+            type="button"
+            className="text-left font-serif hover:underline"
+            onClick={() => {
+              navigate(one.address);
+              onClose();
+            }}
+          >
+            {one.name}
+          </button>
+        </Line>
+      ))}
+      {found.data?.length === 0 && <p className="py-2 text-graphite">No view is kept yet.</p>}
+      <form
+        className="mt-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep.mutate();
+        }}
+      >
+        <Field label="Keep what is shown now as">
+          {(id) => (
+            <TextInput id={id} required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
+          )}
+        </Field>
+        <Button type="submit" look="main" disabled={keep.isPending}>
+          Keep the view
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
