@@ -51,6 +51,7 @@ def test_who_is_weak_is_offered_what_helps(school: Staffroom, sitting: Sitting) 
     assert [one["title"] for one in school.client.get("/api/materials?search=LOOP").json()] == [made["title"]]
     assert [one["title"] for one in school.client.get("/api/materials?skill=Else").json()] == ["Of another skill"]
     page = school.client.get(f"/api/sittings/{sitting.pk}/results/skills").json()
+    assert [one["whole"] for one in page["students"]] == [5 / 6, 0, 0]
     assert [one["title"] for one in page["skills"][0]["materials"]] == [made["title"]]
     # On the sheet of who needs it, and on no other.
     pdf = pypdfium2.PdfDocument(school.client.get(f"/api/sittings/{sitting.pk}/results/feedback.pdf").content)

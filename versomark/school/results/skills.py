@@ -82,6 +82,8 @@ class SkillStudent(BaseModel):
     seat: int
     desk: int
     name: str
+    whole: float | None
+    """Share of all marks; None where nothing of theirs is marked yet."""
     cells: list[SkillCell]
 
 
@@ -147,6 +149,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
             seat=seat.pk,
             desk=seat.desk,
             name=seat.student.short_name,
+            whole=float(table.totals[i] / table.due[i]) if table.due[i] else None,
             cells=[
                 SkillCell(
                     earned=float(found.earned[i, at]),

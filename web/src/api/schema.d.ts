@@ -9417,6 +9417,8 @@ export interface components {
             desk: number;
             /** Name */
             name: string;
+            /** Whole */
+            whole: number | null;
             /** Cells */
             cells: components["schemas"]["SkillCell"][];
         };

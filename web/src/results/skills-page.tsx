@@ -11,6 +11,7 @@ import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Spread } from "../ui/spread";
 import { percent } from "../ui/words";
 import { Feedback } from "./feedback";
+import { LineUp } from "./line-up";
 import { SkillStanding } from "./skill-standing";
 
 type BySkill = Schemas["ClassBySkill"];
@@ -23,6 +24,8 @@ export function SkillsPage() {
   const [secure, setSecure] = useInAddress("secure", "80");
   const [nearly, setNearly] = useInAddress("nearly", "50");
   const cuts = { secure: Number(secure) || 80, nearly: Number(nearly) || 50 };
+  const [as, setAs] = useInAddress("as", "table");
+  const against = as === "line";
   const [chosen, setChosen] = useState(0);
   const [writing, setWriting] = useState(false);
   const part = useRef<HTMLDivElement>(null);
@@ -53,7 +56,10 @@ export function SkillsPage() {
         <>
           <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
           <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
-          {page && <SaveView name="By skill" of={part} rows={() => skillRows(page)} />}
+          <Button aria-pressed={against} onClick={() => setAs(against ? "table" : "line")}>
+            {against ? "The table" : "Against a line"}
+          </Button>
+          {page && <SaveView name="By skill" of={part} {...(against ? {} : { rows: () => skillRows(page) })} />}
           <Button look="main" disabled={!page} onClick={() => setWriting(true)}>
             Feedback sheets…
           </Button>
@@ -66,8 +72,14 @@ export function SkillsPage() {
           verso={
             <div ref={part}>
               <Problem error={found.error} />
-              <Opening>{page.opening}</Opening>
-              <Students page={page} chosen={page.skills.indexOf(skill)} onChoose={setChosen} />
+              {against ? (
+                <LineUp page={page} />
+              ) : (
+                <>
+                  <Opening>{page.opening}</Opening>
+                  <Students page={page} chosen={page.skills.indexOf(skill)} onChoose={setChosen} />
+                </>
+              )}
             </div>
           }
           recto={
@@ -189,7 +201,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
                 >
                   <BandSign band={cell.band} />
                   <span className="ml-1 text-graphite">
-                    {cell.earned} of {page.skills[at]?.marks}
+                    {cell.share === null ? "not chosen" : `${cell.earned} of ${page.skills[at]?.marks}`}
                   </span>
                 </td>
               ))}

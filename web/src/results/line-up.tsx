@@ -1,0 +1,75 @@
+import type { Schemas } from "../api/client";
+import { LineUpChart } from "../ui/charts/line-up-chart";
+import { Choice } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
+import { Opening } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { percent } from "../ui/words";
+
+const LINES = [30, 40, 50, 60, 65, 70, 75, 80, 85, 90, 95];
+const WHOLE = "the whole test";
+
+/** Students against a line, by the whole test or by one skill: the furthest below it first. */
+export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
+  const [line, setLine] = useInAddress("line", "60");
+  const [by, setBy] = useInAddress("by", WHOLE);
+  const at = page.skills.findIndex((one) => one.name === by);
+  const rows = page.students
+    .flatMap(({ name, whole, cells }) => {
+      const share = at < 0 ? whole : (cells[at]?.share ?? null);
+      return share === null ? [] : [{ name, share }];
+    })
+    .sort((a, b) => a.share - b.share);
+  const least = (Number(line) || 60) / 100;
+  const under = rows.filter((one) => one.share < least - 1e-9);
+  return (
+    <>
+      <p className="mb-3 flex flex-wrap items-center gap-2 text-sm">
+        by
+        <Choice low className="w-auto!" aria-label="By" value={by} onChange={(event) => setBy(event.target.value)}>
+          <option value={WHOLE}>{WHOLE}</option>
+          {page.skills.map((one) => (
+            <option key={one.name} value={one.name}>
+              {one.name}
+            </option>
+          ))}
+        </Choice>
+        against
+        <Choice
+          low
+          className="w-auto!"
+          aria-label="The line"
+          value={line}
+          onChange={(event) => setLine(event.target.value)}
+        >
+          {LINES.map((one) => (
+            <option key={one} value={one}>
+              {one}%
+            </option>
+          ))}
+        </Choice>
+      </p>
+      <Opening>
+        {under.length === 0
+          ? `All ${rows.length} reach ${percent(least)} of the marks.`
+          : `${under.length} of ${rows.length} are under ${percent(least)} of the marks.`}
+      </Opening>
+      <LineUpChart rows={rows} line={least} title={at < 0 ? "The whole test" : by} />
+      <details className="mt-2 text-sm">
+        <summary>In figures</summary>
+        <Table
+          caption="Students against the line"
+          heads={[{ label: "Student" }, { label: "Share", right: true }, { label: "To the line", right: true }]}
+        >
+          {rows.map((one) => (
+            <Row key={one.name}>
+              <Cell>{one.name}</Cell>
+              <Cell right>{percent(one.share)}</Cell>
+              <Cell right>{percent(one.share - least)}</Cell>
+            </Row>
+          ))}
+        </Table>
+      </details>
+    </>
+  );
+}
