@@ -123,6 +123,9 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
     expect(questions).to_have_count(before - 1)
     expect(recto.get_by_role("link", name="Question 15")).to_have_count(0)
     look(teacher, "3", "Table")
+    # Its own figures come after those of before.
+    numbers = teacher.get_by_role("table", name="Students by questions").locator("thead th")
+    expect(numbers.filter(has_text=re.compile("^15$"))).to_have_count(0)
     with saved(teacher, "Table", tmp_path).open(encoding="utf-8-sig", newline="") as file:
         rows = list(csv.reader(file))
     query = teacher.url.split("?")[1].replace("view=table&", "").replace("&view=table", "")

@@ -33,8 +33,10 @@ type Kind = (typeof FORMATS)[number][0];
 export function SaveView({ name, of, rows, more }: Props) {
   const [failed, setFailed] = useState("");
   const chart = () => of.current?.querySelector<SVGSVGElement>("svg[role=img]") ?? null;
+  // Nothing yet, while new figures are on their way: then what is seen is what is saved.
+  const all = () => rows?.() ?? [];
   const tables = (): ShownTable[] => {
-    const [heads, ...lines] = rows?.() ?? [];
+    const [heads, ...lines] = all();
     return heads ? [{ caption: name, heads, rows: lines }] : tablesOf(of.current);
   };
   const picture = async (kind: "svg" | "png") => {
@@ -62,7 +64,10 @@ export function SaveView({ name, of, rows, more }: Props) {
             name: "Table",
             says: "CSV",
             onChoose: () =>
-              saveBlob(`${name}.csv`, new Blob([csv(rows?.() ?? linesOf(tables()))], { type: "text/csv" })),
+              saveBlob(
+                `${name}.csv`,
+                new Blob([csv(all().length > 0 ? all() : linesOf(tables()))], { type: "text/csv" }),
+              ),
           },
           ...FORMATS.map(([kind, words, says, ending]) => ({
             name: words,

@@ -28,6 +28,8 @@ export function useFit<T extends HTMLElement>(content: unknown) {
     grow();
     const watch = new ResizeObserver(grow);
     watch.observe(place);
+    // A typeface may be asked for only when its first letter is drawn, long after the page was ready.
+    document.fonts.addEventListener("loadingdone", grow);
     void document.fonts.ready.then(grow);
     // Pictures and formulas come later than the words.
     const later = new MutationObserver(grow);
@@ -35,6 +37,7 @@ export function useFit<T extends HTMLElement>(content: unknown) {
     text.addEventListener("load", grow, true);
     return () => {
       watch.disconnect();
+      document.fonts.removeEventListener("loadingdone", grow);
       later.disconnect();
       text.removeEventListener("load", grow, true);
     };
