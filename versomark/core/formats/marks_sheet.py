@@ -78,6 +78,8 @@ def write_sheet(questions: Sequence[tuple[SheetQuestion, Sequence[SheetRow]]], n
         for at, head in enumerate([*heads, COMMENT], start=1):
             sheet.column_dimensions[get_column_letter(at)].width = 60 if head == COMMENT else max(10, len(head) + 2)
         sheet.freeze_panes = "C2" if names else "B2"
+    if not questions:
+        book.create_sheet("Nothing to mark")  # a workbook without a sheet is none
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
