@@ -90,7 +90,11 @@ export function GrowthPage() {
                     ◐ Two different tests: whether they ask as much is yours to judge.
                   </p>
                 )}
-                <GainsChart rows={growth.students} before={name(growth.before)} after={name(growth.after)} />
+                <GainsChart
+                  rows={growth.students.map((one) => ({ ...one, id: one.student }))}
+                  before={name(growth.before)}
+                  after={name(growth.after)}
+                />
               </>
             }
             recto={<Figures growth={growth} />}

@@ -15,9 +15,9 @@ export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
   const [by, setBy] = useInAddress("by", WHOLE);
   const at = page.skills.findIndex((one) => one.name === by);
   const rows = page.students
-    .flatMap(({ name, whole, cells }) => {
+    .flatMap(({ seat: id, name, whole, cells }) => {
       const share = at < 0 ? whole : (cells[at]?.share ?? null);
-      return share === null ? [] : [{ name, share }];
+      return share === null ? [] : [{ id, name, share }];
     })
     .sort((a, b) => a.share - b.share);
   const least = (Number(line) || 60) / 100;
@@ -62,7 +62,7 @@ export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
           heads={[{ label: "Student" }, { label: "Share", right: true }, { label: "To the line", right: true }]}
         >
           {rows.map((one) => (
-            <Row key={one.name}>
+            <Row key={one.id}>
               <Cell>{one.name}</Cell>
               <Cell right>{percent(one.share)}</Cell>
               <Cell right>{percent(one.share - least)}</Cell>

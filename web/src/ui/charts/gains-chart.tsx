@@ -1,7 +1,7 @@
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
 
-type Gain = { name: string; before: number | null; after: number | null };
+type Gain = { id: number; name: string; before: number | null; after: number | null };
 type Props = { rows: Gain[]; before: string; after: string };
 
 const WIDTH = 620;
@@ -36,7 +36,7 @@ export function GainsChart({ rows, before, after }: Props) {
         const [from, to] = [row.before ?? 0, row.after ?? 0];
         const colour = to < from ? "var(--clay)" : "var(--teal)";
         return (
-          <g key={row.name}>
+          <g key={row.id}>
             <text x={EDGE.left - 8} y={y + 4} textAnchor="end" fill="var(--ink)">
               {row.name.length > 22 ? `${row.name.slice(0, 21)}…` : row.name}
             </text>

@@ -1,7 +1,7 @@
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
 
-type Standing = { name: string; share: number };
+type Standing = { id: number; name: string; share: number };
 type Props = { rows: Standing[]; line: number; title: string };
 
 const WIDTH = 620;
@@ -43,7 +43,7 @@ export function LineUpChart({ rows, line, title }: Props) {
         const reached = row.share >= line - 1e-9;
         const colour = reached ? "var(--teal)" : "var(--clay)";
         return (
-          <g key={row.name}>
+          <g key={row.id}>
             <text x={EDGE.left - 8} y={y + 4} textAnchor="end" fill="var(--ink)">
               {row.name.length > 22 ? `${row.name.slice(0, 21)}…` : row.name}
             </text>
