@@ -23,11 +23,13 @@ CURRENT = Numeric(
     ],
 )
 
+UNITS = pint.UnitRegistry()
+
 
 @given(st.sampled_from(["A", "mA", "µA", "kA", "C/s"]), st.integers(-5000, 5000))
 def test_a_value_is_that_of_pint_in_the_unit_of_the_key(unit: str, thousandths: int) -> None:
     text = f"{thousandths / 1000:.3f} {unit}"
-    expected = pint.UnitRegistry().Quantity(thousandths / 1000, unit.replace("µ", "u")).to("A").magnitude
+    expected = UNITS.Quantity(thousandths / 1000, unit.replace("µ", "u")).to("A").magnitude
     found = CURRENT.value_given(NumericResponse(text=text))
     assert found == pytest.approx(expected, rel=1e-12, abs=1e-15)
     # What is counted as an idea lies in its range, and what is drawn there is counted as it.

@@ -301,7 +301,7 @@ def test_nobody_is_marked_who_has_not_handed_in(school: Staffroom) -> None:
 class MarksByTwo(TestCase):
     """Any order of drafts, marks and waivers by two markers (Hypothesis), against a model of a few lines."""
 
-    @settings(max_examples=40)
+    @settings(max_examples=15)
     @given(
         st.lists(
             st.tuples(

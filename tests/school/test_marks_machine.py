@@ -159,4 +159,4 @@ class MarksMachine(RuleBasedStateMachine):
 
 
 class TestMarks(TestCase, MarksMachine.TestCase):  # type: ignore[misc,name-defined]
-    settings = settings(max_examples=15, stateful_step_count=14, deadline=None, suppress_health_check=list(HealthCheck))
+    settings = settings(max_examples=9, stateful_step_count=14, deadline=None, suppress_health_check=list(HealthCheck))

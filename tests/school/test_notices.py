@@ -269,7 +269,7 @@ class TellingMachine(RuleBasedStateMachine):
 
 class TestTelling(TestCase):
     def test_telling(self) -> None:
-        run_state_machine_as_test(TellingMachine, settings=settings(max_examples=25, stateful_step_count=12))
+        run_state_machine_as_test(TellingMachine, settings=settings(max_examples=10, stateful_step_count=12))
 
 
 def test_who_has_work_given_back_is_told_what_to_revise_once(school: Staffroom) -> None:

@@ -136,4 +136,4 @@ def _state(letter: str) -> Any:
 
 
 class TestSheets(TestCase, SheetMachine.TestCase):  # type: ignore[misc,name-defined]
-    settings = settings(max_examples=20, stateful_step_count=14, deadline=None, suppress_health_check=list(HealthCheck))
+    settings = settings(max_examples=12, stateful_step_count=14, deadline=None, suppress_health_check=list(HealthCheck))

@@ -126,6 +126,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
         "view_id": str(KeptView.objects.create(owner=school.teacher, name="Mine", address="/records/1").pk),
         "form": "xlsx",
+        "document": "docx",
         "what": "booklet",
         "step": "open",
     }
@@ -235,7 +236,7 @@ OF_A_CLASS = ("{class_id}", "{sitting_id}", "{batch_id}", "{page_id}", "{reading
 
 NOT_YET = (
     *(f"/findings/{look}" for look in ("table", "scale", "totals", "compared", "time")),
-    *("/results/skills", "/results/feedback", "/results/feedback.pdf"),
+    *("/results/skills", "/results/feedback", "/results/feedback.pdf", "/results/feedback/written/{document}"),
 )
 """Looks that say so while nobody has handed in."""
 

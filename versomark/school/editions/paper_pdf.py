@@ -1,10 +1,11 @@
 """HTML to PDF with WeasyPrint, kept from fetching anything but what a printed paper may hold."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from uuid import UUID
 
 from PIL import ImageFile
 from weasyprint import HTML
+from weasyprint.document import Document
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 from versomark.core.text import PICTURE
@@ -38,5 +39,11 @@ class _BankOnly(URLFetcher):  # type: ignore[misc]  # WeasyPrint has no types
         return URLFetcherResponse(url, path_of(kept).read_bytes(), {"Content-Type": TYPES[kept.format]})
 
 
-def write_pdf(html: str, fonts: Iterable[str]) -> bytes:
-    return bytes(HTML(string=html, url_fetcher=_BankOnly(fonts), base_url=BANK).write_pdf())
+def lay_out(html: str, fonts: Iterable[str]) -> Document:
+    """The pages of it; laying them out is most of the work."""
+    return HTML(string=html, url_fetcher=_BankOnly(fonts), base_url=BANK).render()
+
+
+def write_pdf(parts: Sequence[Document]) -> bytes:
+    """One file of all their pages."""
+    return bytes(parts[0].copy([page for part in parts for page in part.pages]).write_pdf())

@@ -1,6 +1,6 @@
 """A test on paper: booklet, large print, answers in the booklet, key and marking guide, as PDF from HTML."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -88,16 +88,25 @@ def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
 
 def html_to_pdf(page: str) -> bytes:
     """A page as PDF, in words where this machine cannot."""
+    return next(pdf for pdf in parts_to_pdf([page]) if pdf is not None)
+
+
+def parts_to_pdf(parts: Iterable[str]) -> Iterator[bytes | None]:
+    """One PDF of several pages: None after each that is laid out, for whoever watches, and at last the file."""
     # Imported when something is printed: WeasyPrint loads Pango, which a machine that prints nothing may lack.
     try:
-        from .paper_pdf import write_pdf
+        from .paper_pdf import lay_out, write_pdf
     except OSError:
         raise NotPossible(
             "Printing needs the library Pango, which is not on this machine. On Debian: apt-get install libpango-1.0-0"
             " libpangoft2-1.0-0 libharfbuzz-subset0",
             status=503,
         ) from None
-    return write_pdf(page, fonts().values())
+    laid_out = []
+    for part in parts:
+        laid_out.append(lay_out(part, fonts().values()))
+        yield None
+    yield write_pdf(laid_out)
 
 
 def _printed(edition: Edition, section: Section, first: int) -> Iterator[PrintedItem]:

@@ -12,7 +12,7 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import Student
 from versomark.school.marking.numbers import names_hidden
 from versomark.school.problems import NotPossible
-from versomark.school.results import feedback
+from versomark.school.results.feedback_sheets import feedback_file
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 
 from .models import Letter
@@ -129,4 +129,4 @@ def attachment(letter: Letter) -> bytes:
     if letter.carries == "report":
         return pdf_with_papers(report_on(letter.sitting.school_class, letter.student_id), [])
     seat = letter.sitting.seats.get(student=letter.student_id)
-    return feedback.pdf(letter.by, letter.sitting, seat.pk)
+    return feedback_file(letter.by, letter.sitting, seat.pk)

@@ -1,10 +1,8 @@
 """Personal feedback sheets: a student's skills in words, and for each that is not secure a question to ask again."""
 
-from collections.abc import Mapping, Sequence
-from typing import Any, NamedTuple
+from collections.abc import Sequence
+from typing import NamedTuple
 from uuid import UUID
-
-from django.template.loader import render_to_string
 
 from versomark.core.scoring import Band
 from versomark.core.stats.mastery import Mastery
@@ -12,12 +10,11 @@ from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import Wanted, find_items, items_of
-from versomark.school.editions.printing import fonts, html_to_pdf
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.models import Seat, Sitting
 
 from .models import FeedbackSheet
-from .skills import Cuts, mastery_in, offered_in, table_in
+from .skills import Cuts, mastery_in, table_in
 from .totals import results_in
 
 INTRO = "Here is what your answers show, skill by skill. The questions below are for you: work on them, and show me."
@@ -118,62 +115,6 @@ def _skills(found: Mastery, student: int, cuts: Cuts, marks: bool) -> list[Sheet
         earned = f"{found.earned[student, at]:g} of {found.marks[student, at]:g}" if marks else ""
         said.append(SheetSkill(name, band, SIGNS[band] if band else "–", earned))
     return said
-
-
-def pdf(teacher: Teacher, sitting: Sitting, only: int | None = None) -> bytes:
-    """A sheet a student; behind those of a whole class a page with all questions and their answers."""
-    made, asked = sheets(teacher, sitting, only)
-    kept, edition = settings_of(sitting), sitting.edition.read()
-    helps = offered_in(sitting, list(dict.fromkeys(skill.name for one in made for skill in one.skills)))
-    context = {
-        "edition": edition,
-        "class_name": sitting.school_class.name,
-        "kept": kept,
-        "sheets": [
-            {
-                "student": one.seat.student.full_name,
-                "total": one.total,
-                "skills": one.skills,
-                "ask": _printed(one.ask),
-                "helps": [
-                    (skill.name, helps[skill.name])
-                    for skill in one.skills
-                    if skill.band in ("nearly", "not yet") and skill.name in helps
-                ],
-            }
-            for one in made
-        ],
-        "asked": _printed([(one.skill, one.chosen) for one in asked if one.chosen]) if only is None else [],
-        "fonts": fonts(),
-        "points": 11,
-        "small": ".82em",
-        "foot": 8.5,
-        "write": True,
-    }
-    return html_to_pdf(render_to_string("results/feedback.html", context))
-
-
-def _printed(ask: Sequence[tuple[str, Item]]) -> list[Mapping[str, Any]]:
-    """Each question once, with the skills it is asked for."""
-    skills: dict[UUID, list[str]] = {}
-    items: dict[UUID, Item] = {}
-    for skill, item in ask:
-        skills.setdefault(item.pk, []).append(skill)
-        items[item.pk] = item
-    found = list[Mapping[str, Any]]()
-    for number, (pk, item) in enumerate(items.items(), start=1):
-        content = item.read()
-        found.append(
-            {
-                "number": number,
-                "skills": ", ".join(skills[pk]),
-                "item": content.for_student(),
-                "content": content,
-                "template": f"paper/kinds/{content.kind}.html",
-                "stimulus": item.stimulus,
-            }
-        )
-    return found
 
 
 def stem_of(item: Item) -> str:

@@ -1,9 +1,12 @@
 """A sitting by skill, groups from it, and personal feedback sheets."""
 
+import json
+from base64 import b64encode
+from itertools import chain
 from typing import Literal
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Field, Router, Schema
 
 from versomark.school.classes.api import GroupMade, group_made
@@ -14,6 +17,7 @@ from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import sitting_of
 
 from . import feedback, skills
+from .feedback_sheets import Step, feedback_file, written
 from .models import FeedbackSheet
 
 router = Router(tags=["results"])
@@ -118,4 +122,18 @@ def feedback_pdf(request: HttpRequest, sitting_id: int, seat: int | None = None)
     """The sheets of the class with a page for the teacher, or one student's."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
-    return file_out(feedback.pdf(teacher, sitting, seat), "application/pdf", f"feedback-{sitting.pk}.pdf")
+    return file_out(feedback_file(teacher, sitting, seat), "application/pdf", f"feedback-{sitting.pk}.pdf")
+
+
+@router.get("/sittings/{int:sitting_id}/results/feedback/written/{document}", response={200: None})
+def feedback_written(request: HttpRequest, sitting_id: int, document: Literal["pdf", "docx"]) -> StreamingHttpResponse:
+    """The same, line by line as JSON: how many sheets of how many are written, and with the last line the file."""
+    teacher = teacher_of(request)
+    steps = written(teacher, sitting_of(teacher, sitting_id), form=document)
+    # The first is taken here: what cannot be written is refused before anything is sent.
+    return StreamingHttpResponse(map(_line, chain([next(steps)], steps)), content_type="application/x-ndjson")
+
+
+def _line(step: Step) -> bytes:
+    file = b64encode(step.file).decode() if step.file is not None else None
+    return json.dumps({"done": step.done, "of": step.of, "file": file}).encode() + b"\n"

@@ -3118,6 +3118,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/results/feedback/written/{document}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feedback Written
+         * @description The same, line by line as JSON: how many sheets of how many are written, and with the last line the file.
+         */
+        get: operations["versomark_school_results_skills_api_feedback_written"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/record": {
         parameters: {
             query?: never;
@@ -15960,6 +15980,27 @@ export interface operations {
             header?: never;
             path: {
                 sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_results_skills_api_feedback_written: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                document: "pdf" | "docx";
             };
             cookie?: never;
         };

@@ -4,10 +4,18 @@ import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextArea } from "../ui/field";
+import { saveFile } from "../ui/files";
+import { ProgressBar } from "../ui/progress-bar";
 import { Tick } from "../ui/tick";
-import { begun } from "../ui/words";
+import { begun, many } from "../ui/words";
+import { type Written, writtenFile } from "./written-file";
 
 type Body = Schemas["FeedbackBody"];
+const TYPES = {
+  pdf: "application/pdf",
+  docx: "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
+} as const;
+type Form = keyof typeof TYPES;
 
 /** Personal feedback sheets: what they say, the question to ask again for each skill, and the sheets themselves. */
 export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: () => void }) {
@@ -24,8 +32,10 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
   useEffect(() => {
     if (found.data) setDraft((now) => now ?? found.data);
   }, [found.data]);
+  const [written, setWritten] = useState<Written | null>(null);
   const make = useMutation({
-    mutationFn: async (body: Body) => {
+    mutationFn: async ({ body, form }: { body: Body; form: Form }) => {
+      setWritten(null);
       const { intro, closing, marks, secure, nearly, follow_ups } = body;
       const kept = await read(
         api.PUT("/api/sittings/{sitting_id}/results/feedback", {
@@ -34,9 +44,8 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
         }),
       );
       client.setQueryData(key, kept);
-      const file = await fetch(`/api/sittings/${sittingId}/results/feedback.pdf`);
-      if (!file.ok) throw new Error((await file.json()).says);
-      return URL.createObjectURL(await file.blob());
+      const file = await writtenFile(`/api/sittings/${sittingId}/results/feedback/written/${form}`, setWritten);
+      saveFile(`feedback sheets.${form}`, TYPES[form], file);
     },
   });
   const set = (part: Partial<Body>) => draft && setDraft({ ...draft, ...part });
@@ -53,7 +62,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            make.mutate(draft);
+            make.mutate({ body: draft, form: "pdf" });
           }}
         >
           <Field label="What it says first">
@@ -109,13 +118,23 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
           <Problem error={make.error} />
           <div className="mt-4 flex flex-wrap items-center gap-3">
             <Button type="submit" look="main" disabled={make.isPending}>
-              {make.isPending ? "Making them, some seconds a class…" : "Make the sheets"}
+              Save as PDF
             </Button>
-            {make.data && !make.isPending && (
-              <a className="underline underline-offset-2" href={make.data} download="feedback sheets.pdf">
-                Save the PDF
-              </a>
+            <Button disabled={make.isPending} onClick={() => make.mutate({ body: draft, form: "docx" })}>
+              Save as a document to change
+            </Button>
+            {make.isPending && written && (
+              <span className="flex min-w-48 flex-1 items-center gap-3">
+                <ProgressBar done={written.done} of={written.of} label="sheets that are written" />
+              </span>
             )}
+            <span role="status" className="text-sm text-graphite">
+              {make.isPending
+                ? written
+                  ? `${written.done} of ${many(written.of, "sheet")}`
+                  : "Beginning…"
+                : make.isSuccess && written && `${many(written.of, "sheet")}, saved.`}
+            </span>
           </div>
         </form>
       )}

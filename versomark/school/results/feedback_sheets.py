@@ -1,0 +1,111 @@
+"""The feedback sheets of a class as one file: to hand out, or to change a word in before."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, Literal, NamedTuple
+from uuid import UUID
+
+from django.template.loader import render_to_string
+
+from versomark.school.accounts.models import Teacher
+from versomark.school.bank.models import Item
+from versomark.school.editions.printing import fonts, parts_to_pdf
+from versomark.school.sittings.models import Sitting
+
+from .feedback import Sheet, settings_of, sheets
+from .skills import offered_in
+
+Form = Literal["pdf", "docx"]
+AT_ONCE = 8
+"""Sheets laid out between two words of how far it is; each beginning costs a fifth of a second."""
+
+
+class Step(NamedTuple):
+    """So many of so many sheets are written; the file comes with the last."""
+
+    done: int
+    of: int
+    file: bytes | None = None
+
+
+def feedback_file(teacher: Teacher, sitting: Sitting, only: int | None = None, form: Form = "pdf") -> bytes:
+    """A sheet a student; behind those of a whole class a page with all questions and their answers."""
+    return next(step.file for step in written(teacher, sitting, only, form) if step.file is not None)
+
+
+def written(teacher: Teacher, sitting: Sitting, only: int | None = None, form: Form = "pdf") -> Iterator[Step]:
+    """The same, saying how far it is. Everything is read from the database before the first word."""
+    made, asked = sheets(teacher, sitting, only)
+    context = _about(sitting, made)
+    parts = [{**context, "sheets": [_sheet(one, context["helps"]) for one in some]} for some in _batches(made)]
+    if only is None and asked:
+        answers = _printed([(one.skill, one.chosen) for one in asked if one.chosen])
+        parts.append({**context, "sheets": [], "asked": answers})
+    return _steps(parts, form, len(made))
+
+
+def _steps(parts: Sequence[Mapping[str, Any]], form: Form, of: int) -> Iterator[Step]:
+    yield Step(0, of)
+    if form == "docx":
+        from versomark.school.editions.paper_docx import html_to_docx
+
+        whole = {**parts[0], "sheets": [one for part in parts for one in part["sheets"]], "asked": parts[-1]["asked"]}
+        yield Step(of, of, html_to_docx(render_to_string("results/feedback.html", whole)))
+        return
+    done = 0
+    pages = (render_to_string("results/feedback.html", dict(part)) for part in parts)
+    for at, file in enumerate(parts_to_pdf(pages)):
+        done += len(parts[at]["sheets"]) if at < len(parts) else 0
+        yield Step(done, of, file)
+
+
+def _batches(made: Sequence[Sheet]) -> Iterator[Sequence[Sheet]]:
+    return (made[at : at + AT_ONCE] for at in range(0, len(made), AT_ONCE))
+
+
+def _about(sitting: Sitting, made: Sequence[Sheet]) -> dict[str, Any]:
+    return {
+        "edition": sitting.edition.read(),
+        "class_name": sitting.school_class.name,
+        "kept": settings_of(sitting),
+        "helps": offered_in(sitting, list(dict.fromkeys(skill.name for one in made for skill in one.skills))),
+        "asked": [],
+        "fonts": fonts(),
+        "points": 11,
+        "small": ".82em",
+        "foot": 8.5,
+        "write": True,
+    }
+
+
+def _sheet(one: Sheet, helps: Mapping[str, Any]) -> dict[str, Any]:
+    weak = [skill.name for skill in one.skills if skill.band in ("nearly", "not yet")]
+    return {
+        "student": one.seat.student.full_name,
+        "total": one.total,
+        "skills": one.skills,
+        "ask": _printed(one.ask),
+        "helps": [(name, helps[name]) for name in weak if name in helps],
+    }
+
+
+def _printed(ask: Sequence[tuple[str, Item]]) -> list[Mapping[str, Any]]:
+    """Each question once, with the skills it is asked for."""
+    skills: dict[UUID, list[str]] = {}
+    items: dict[UUID, Item] = {}
+    for skill, item in ask:
+        skills.setdefault(item.pk, []).append(skill)
+        items[item.pk] = item
+    found = list[Mapping[str, Any]]()
+    for number, (pk, item) in enumerate(items.items(), start=1):
+        content = item.read()
+        found.append(
+            {
+                "number": number,
+                "skills": ", ".join(skills[pk]),
+                "item": content.for_student(),
+                "content": content,
+                "template": f"paper/kinds/{content.kind}.html",
+                "stimulus": item.stimulus,
+            }
+        )
+    return found
