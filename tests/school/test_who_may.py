@@ -236,7 +236,7 @@ OF_A_CLASS = ("{class_id}", "{sitting_id}", "{batch_id}", "{page_id}", "{reading
 
 NOT_YET = (
     *(f"/findings/{look}" for look in ("table", "scale", "totals", "compared", "time")),
-    *("/results/skills", "/results/feedback", "/results/feedback.pdf", "/results/feedback/written/{document}"),
+    *(f"/results/{look}" for look in ("skills", "groups", "feedback", "feedback.pdf", "feedback/written/{document}")),
 )
 """Looks that say so while nobody has handed in."""
 

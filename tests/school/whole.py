@@ -18,6 +18,9 @@ OURS = (
     "notices",
     "results",
     "placement",
+    "records",
+    "reports",
+    "one_to_one",
 )
 
 

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from versomark.core.scoring import ResponseTable
 from versomark.core.stats import known
 from versomark.core.stats.differential import group_difference, mantel_haenszel
+from versomark.core.stats.means import apart as means_apart
 
 from .scales import FEW
 
@@ -54,8 +55,7 @@ def compare_groups(table: ResponseTable, second: Bools, names: tuple[str, str]) 
         raise ValueError("Both groups need students.")
     apart = group_difference(table.scored, table.maxima, second)
     totals = [table.standing[group] / (table.max_total or 1) for group in (~second, second)]
-    difference = float(totals[0].mean() - totals[1].mean())
-    low, high = _welch(totals[0], totals[1])
+    means = means_apart(totals[0], totals[1])
     small = [name for name, own in zip(names, totals, strict=True) if len(own) < FEW]
     items = []
     for j, item in enumerate(table.items):
@@ -81,22 +81,12 @@ def compare_groups(table: ResponseTable, second: Bools, names: tuple[str, str]) 
         second_students=len(totals[1]),
         first_mean=float(totals[0].mean()),
         second_mean=float(totals[1].mean()),
-        difference=difference,
-        low=low,
-        high=high,
+        difference=means.difference,
+        low=means.low,
+        high=means.high,
         items=items,
         warning=f"Fewer than {FEW} students in {' and in '.join(small)}: nothing here is certain." if small else "",
     )
-
-
-def _welch(one: NDArray[np.float64], other: NDArray[np.float64]) -> tuple[float | None, float | None]:
-    """95% interval of the difference of two means (Welch 1947)."""
-    from scipy.stats import ttest_ind
-
-    if min(len(one), len(other)) < 2 or (np.ptp(one) == 0 and np.ptp(other) == 0):
-        return None, None
-    found = ttest_ind(one, other, equal_var=False).confidence_interval(0.95)
-    return known(found.low), known(found.high)
 
 
 def opening(found: GroupsCompared, labels: dict[str, str]) -> str:

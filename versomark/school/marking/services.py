@@ -74,6 +74,12 @@ def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> 
     return found
 
 
+def standing_mark(turns: Mapping[Turn, Mapping[Place, Mark]], seat: int, ref: str) -> Mark | None:
+    """The one whose words a student reads: what was agreed on, else the first."""
+    found = (turns[turn].get((seat, ref)) for turn in (Turn.AGREED, Turn.FIRST))
+    return next((mark for mark in found if mark is not None and mark.state == MarkState.KEPT), None)
+
+
 def standing_marks(
     sitting: Sitting, seat_ids: Collection[int] | None = None, turn: Turn = Turn.FIRST
 ) -> dict[Place, Mark]:

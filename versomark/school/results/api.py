@@ -3,10 +3,10 @@
 from datetime import datetime
 from typing import Literal
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
-from versomark.school.http import teacher_of
+from versomark.school.http import json_out, teacher_of
 from versomark.school.marking.models import OutOfFigures
 from versomark.school.marking.numbers import names_hidden
 from versomark.school.problems import NotPossible
@@ -15,6 +15,8 @@ from versomark.school.sittings.services import sitting_of
 from versomark.school.sittings.supervising import seat_in
 
 from . import release, totals
+from .by_group import ByGroup, by_group, groups_in
+from .in_full import InFull, in_full
 from .models import Lateness
 from .shown import StudentResult, student_result
 
@@ -38,6 +40,12 @@ class ResultLine(Schema):
     out_reason: str
     """Why they are left out of the figures; empty where they are not."""
     sees: Literal["", "words", "marks"]
+
+
+class ResultGroup(Schema):
+    key: str
+    name: str
+    students: list[int]
 
 
 class LatenessBody(Schema):
@@ -70,6 +78,8 @@ class ResultsPage(Schema):
     """When it was to be handed in, for a rule about late work."""
     waiting: int
     students: list[ResultLine]
+    groups: list[ResultGroup]
+    """Of the class, and the tags of whoever asks."""
 
 
 class ReleaseBody(Schema):
@@ -122,10 +132,10 @@ def _sitting(request: HttpRequest, sitting_id: int) -> Sitting:
 def results(request: HttpRequest, sitting_id: int) -> ResultsPage:
     """Every student's total, how it came about, and what they may see of it."""
     sitting = sitting_of(teacher_of(request), sitting_id)
-    return _page(sitting)
+    return _page(request, sitting)
 
 
-def _page(sitting: Sitting) -> ResultsPage:
+def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
     if names_hidden(sitting):
         raise NotPossible("The names of this sitting are hidden for marking. Show them under Marking first.")
     found, shown = totals.results_in(sitting), release.shown_in(sitting)
@@ -167,7 +177,24 @@ def _page(sitting: Sitting) -> ResultsPage:
             )
             for one in found
         ],
+        groups=[
+            ResultGroup(key=one.key, name=one.name, students=sorted(one.students))
+            for one in groups_in(teacher_of(request), sitting, {one.seat.student_id for one in found})
+        ],
     )
+
+
+@router.get("/sittings/{int:sitting_id}/results/groups", response=ByGroup)
+def results_by_group(request: HttpRequest, sitting_id: int) -> HttpResponse:
+    """Each group of the class beside the others."""
+    teacher = teacher_of(request)
+    return json_out(by_group(teacher, sitting_of(teacher, sitting_id)))
+
+
+@router.get("/sittings/{int:sitting_id}/results/full", response=InFull)
+def results_in_full(request: HttpRequest, sitting_id: int) -> HttpResponse:
+    """Every mark and what was said of it."""
+    return json_out(in_full(sitting_of(teacher_of(request), sitting_id)))
 
 
 def _seats(sitting: Sitting, ids: list[int] | None) -> list[Seat] | None:
@@ -180,14 +207,14 @@ def release_results(request: HttpRequest, sitting_id: int, body: ReleaseBody) ->
     sitting = _sitting(request, sitting_id)
     seats = _seats(sitting, body.seats)
     release.release(teacher_of(request), sitting, release.Shown(body.marks, body.answers), seats)
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.post("/sittings/{int:sitting_id}/results/withdraw", response=ResultsPage)
 def withdraw_results(request: HttpRequest, sitting_id: int, body: SeatsBody) -> ResultsPage:
     sitting = _sitting(request, sitting_id)
     release.withdraw(teacher_of(request), sitting, _seats(sitting, body.seats))
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.get("/sittings/{int:sitting_id}/results/seats/{int:seat_id}", response=StudentResult)
@@ -206,14 +233,14 @@ def set_total(request: HttpRequest, sitting_id: int, seat_id: int, body: TotalBo
     """A total that stands whatever is worked out, with its reason."""
     sitting = _sitting(request, sitting_id)
     totals.set_total(teacher_of(request), seat_in(sitting, seat_id), body.total, body.reason)
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.delete("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/total", response=ResultsPage)
 def take_total_back(request: HttpRequest, sitting_id: int, seat_id: int) -> ResultsPage:
     sitting = _sitting(request, sitting_id)
     totals.take_total_back(teacher_of(request), seat_in(sitting, seat_id))
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.put("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/left-out", response=ResultsPage)
@@ -221,14 +248,14 @@ def leave_out(request: HttpRequest, sitting_id: int, seat_id: int, body: ReasonB
     """Out of the statistics; the student's own result stays."""
     sitting = _sitting(request, sitting_id)
     totals.leave_out(teacher_of(request), seat_in(sitting, seat_id), body.reason)
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.delete("/sittings/{int:sitting_id}/results/seats/{int:seat_id}/left-out", response=ResultsPage)
 def take_in(request: HttpRequest, sitting_id: int, seat_id: int) -> ResultsPage:
     sitting = _sitting(request, sitting_id)
     totals.take_in(teacher_of(request), seat_in(sitting, seat_id))
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.post("/sittings/{int:sitting_id}/results/lateness/effect", response=list[LateMove])
@@ -247,14 +274,14 @@ def lateness_effect(request: HttpRequest, sitting_id: int, body: LatenessBody) -
 def set_lateness(request: HttpRequest, sitting_id: int, body: LatenessBody) -> ResultsPage:
     sitting = _sitting(request, sitting_id)
     totals.set_lateness(teacher_of(request), sitting, body.due, body.grace_minutes, body.per_day, body.most)
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.delete("/sittings/{int:sitting_id}/results/lateness", response=ResultsPage)
 def end_lateness(request: HttpRequest, sitting_id: int) -> ResultsPage:
     sitting = _sitting(request, sitting_id)
     totals.end_lateness(teacher_of(request), sitting)
-    return _page(sitting)
+    return _page(request, sitting)
 
 
 @router.get("/sittings/{int:sitting_id}/results/empty", response=EmptyPage)
@@ -275,4 +302,4 @@ def fill_empty(request: HttpRequest, sitting_id: int, body: FillBody) -> Results
     """Zero or excused for all of it in one action."""
     sitting = _sitting(request, sitting_id)
     totals.fill_empty(teacher_of(request), sitting, body.waiting == "zero", body.missing, body.reason)
-    return _page(sitting_of(teacher_of(request), sitting_id))
+    return _page(request, sitting_of(teacher_of(request), sitting_id))

@@ -13,9 +13,9 @@ from versomark.core.items.by_rubric import ByRubric, WrittenResponse
 from versomark.core.scoring import Band, ResponseTable, score
 from versomark.core.text import RichText
 from versomark.school.marking.away import returned_to
-from versomark.school.marking.models import Mark, MarkState, Remark, Turn
+from versomark.school.marking.models import Mark, Remark, Turn
 from versomark.school.marking.remarks import remarks_on
-from versomark.school.marking.services import judged_in, marks_by_turn
+from versomark.school.marking.services import judged_in, marks_by_turn, standing_mark
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.seats import responses_of
@@ -120,7 +120,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     for number, item in enumerate(edition.items(), start=1):
         if item.ref in unasked:
             continue
-        mark = _mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
+        mark = standing_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
         stimulus = edition.stimulus_of(item) if item.stimulus else None
         about = _About(
             number, item, stimulus.body if stimulus else "", item.ref in judged.waived, item.ref in not_chosen
@@ -163,12 +163,6 @@ def _skills(sitting: Sitting, table: ResponseTable, shown: Shown) -> list[ShownS
         if found.of[at] > 0
     ]
     return sorted(skills, key=lambda one: ORDER.index(one.band))
-
-
-def _mark(turns: dict[Turn, dict[tuple[int, str], Mark]], seat: int, ref: str) -> Mark | None:
-    """The one whose words a student reads: what was agreed on, else the first."""
-    found = (turns[turn].get((seat, ref)) for turn in (Turn.AGREED, Turn.FIRST))
-    return next((mark for mark in found if mark is not None and mark.state == MarkState.KEPT), None)
 
 
 class _About(NamedTuple):

@@ -2876,6 +2876,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/results/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Results By Group
+         * @description Each group of the class beside the others.
+         */
+        get: operations["versomark_school_results_api_results_by_group"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/results/full": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Results In Full
+         * @description Every mark and what was said of it.
+         */
+        get: operations["versomark_school_results_api_results_in_full"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/results/release": {
         parameters: {
             query?: never;
@@ -9101,6 +9141,15 @@ export interface components {
             /** By */
             by: string;
         };
+        /** ResultGroup */
+        ResultGroup: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number[];
+        };
         /** ResultLine */
         ResultLine: {
             /** Seat */
@@ -9161,6 +9210,109 @@ export interface components {
             waiting: number;
             /** Students */
             students: components["schemas"]["ResultLine"][];
+            /** Groups */
+            groups: components["schemas"]["ResultGroup"][];
+        };
+        /** ByGroup */
+        ByGroup: {
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Opening */
+            opening: string;
+            /** Groups */
+            groups: components["schemas"]["GroupMean"][];
+            /** Skills */
+            skills: string[];
+            /** Of Class */
+            of_class: (number | null)[];
+            /** Mean */
+            mean: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Students */
+            students: components["schemas"]["GroupedStudent"][];
+        };
+        /**
+         * GroupMean
+         * @description A group and what it earned of the marks.
+         */
+        GroupMean: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Made From */
+            made_from: string;
+            /** Students */
+            students: number[];
+            /** Without */
+            without: string[];
+            /** Mean */
+            mean: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Others */
+            others: number | null;
+            /** Difference */
+            difference: number | null;
+            /** Difference Low */
+            difference_low: number | null;
+            /** Difference High */
+            difference_high: number | null;
+            /** Sure */
+            sure: boolean;
+            /** Few */
+            few: boolean;
+            /** Skills */
+            skills: (number | null)[];
+        };
+        /** GroupedStudent */
+        GroupedStudent: {
+            /** Student */
+            student: number;
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /** Of */
+            of: number;
+            /** Share */
+            share: number;
+        };
+        /** FullQuestion */
+        FullQuestion: {
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Of */
+            of: number;
+        };
+        /** FullStudent */
+        FullStudent: {
+            /** Seat */
+            seat: number;
+            /** Marks */
+            marks: (number | null)[];
+            /** Said */
+            said: string[];
+            /** Comment */
+            comment: string;
+        };
+        /** InFull */
+        InFull: {
+            /** Questions */
+            questions: components["schemas"]["FullQuestion"][];
+            /** Students */
+            students: components["schemas"]["FullStudent"][];
         };
         /** ReleaseBody */
         ReleaseBody: {
@@ -15569,6 +15721,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_results_by_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByGroup"];
+                };
+            };
+        };
+    };
+    versomark_school_results_api_results_in_full: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InFull"];
                 };
             };
         };

@@ -113,6 +113,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../records/rules")).RecordRules }),
       },
       {
+        path: "results/:sittingId/groups",
+        lazy: async () => ({ Component: (await import("../results/groups-page")).GroupsPage }),
+      },
+      {
         path: "results/:sittingId/skills",
         lazy: async () => ({ Component: (await import("../results/skills-page")).SkillsPage }),
       },

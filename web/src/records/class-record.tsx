@@ -1,9 +1,10 @@
 import { useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { Divide } from "../classes/divide";
-import { Choice, Problem } from "../ui/field";
+import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { KeptViews } from "../ui/kept-views";
+import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page } from "../ui/spread";
 import { amount, dayOf, many, percent } from "../ui/words";
@@ -96,20 +97,6 @@ export function ClassRecord() {
       </div>
       {byHand && <SetByHand record={record} what={byHand} onClose={() => setByHand(null)} />}
     </Page>
-  );
-}
-
-type PickProps = { name: string; value: string; of: { [value: string]: string }; onChange: (value: string) => void };
-
-function Pick({ name, value, of, onChange }: PickProps) {
-  return (
-    <Choice low className="w-auto!" aria-label={name} value={value} onChange={(event) => onChange(event.target.value)}>
-      {Object.entries(of).map(([one, words]) => (
-        <option key={one} value={one}>
-          {words}
-        </option>
-      ))}
-    </Choice>
   );
 }
 

@@ -4,18 +4,16 @@ import { Divide } from "../classes/divide";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
-import { Empty, Page, Region, Spread } from "../ui/spread";
-import { Cell, Row, Table } from "../ui/table";
-import { amount, many } from "../ui/words";
+import { Empty, Page, Spread } from "../ui/spread";
+import { many } from "../ui/words";
 import { EmptyMarks } from "./empty-marks";
 import { Eyes } from "./eyes";
 import { LateWork } from "./late-work";
+import { marks } from "./looked-at";
 import { Release } from "./release";
 import { SendByMail } from "./send-by-mail";
-import { StudentMenu } from "./student-menu";
-import { type ResultLine, type Results, useResults } from "./use-results";
-
-const marks = (value: number | null) => amount(value, value !== null && value % 1 ? 1 : 0);
+import { Totals } from "./totals";
+import { type ResultLine, useResults } from "./use-results";
 
 /** What each student has: on the left the totals and what changes them, on the right what a student sees of it. */
 export function ResultsPage() {
@@ -61,6 +59,7 @@ export function ResultsPage() {
             without={page.students.filter((one) => one.total === null).map((one) => one.name)}
           />
           <ButtonLink to={`/results/${page.sitting}/skills`}>By skill</ButtonLink>
+          {page.groups.length > 0 && <ButtonLink to={`/results/${page.sitting}/groups`}>By group</ButtonLink>}
           <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>
           <Button look="main" disabled={!over} onClick={() => setAsking("release")}>
             {page.released ? "Released…" : "Release…"}
@@ -83,7 +82,7 @@ export function ResultsPage() {
                 <ButtonLink to={`/marking/${page.sitting}`}>Mark them</ButtonLink>
               </p>
             )}
-            <Totals results={results} students={page.students} chosen={seat?.seat ?? null} onChoose={setChosen} />
+            <Totals results={results} page={page} chosen={seat?.seat ?? null} onChoose={setChosen} />
           </>
         }
         recto={
@@ -112,70 +111,4 @@ function seenWords(page: { state: string; rule: string; students: ResultLine[] }
   if (page.state === "released") return "released to all";
   if (seen > 0) return `seen by ${seen} of ${page.students.length}`;
   return page.rule === "released" ? "students see nothing yet" : "students see theirs by themselves";
-}
-
-type TotalsProps = {
-  results: Results;
-  students: ResultLine[];
-  chosen: number | null;
-  onChoose: (seat: number) => void;
-};
-
-function Totals({ results, students, chosen, onChoose }: TotalsProps) {
-  return (
-    <Region name="Totals" remark="in desk order">
-      <div className="overflow-x-auto">
-        <Table
-          caption="Totals"
-          heads={[
-            { label: "Desk", right: true },
-            { label: "Student" },
-            { label: "Total", right: true },
-            { label: "Of", right: true },
-            { label: "Sees" },
-            { label: "What to do", silent: true },
-          ]}
-        >
-          {students.map((one) => (
-            <Row key={one.seat} lit={one.seat === chosen}>
-              <Cell right>
-                <span className="text-graphite">{one.desk}</span>
-              </Cell>
-              <Cell>
-                <button
-                  type="button"
-                  className="text-left font-serif text-base"
-                  aria-current={one.seat === chosen ? "true" : undefined}
-                  onClick={() => onChoose(one.seat)}
-                >
-                  {one.name}
-                </button>
-                <span className="block text-xs text-graphite">{remarks(one)}</span>
-              </Cell>
-              <Cell right>
-                <strong>{marks(one.total)}</strong>
-              </Cell>
-              <Cell right>{marks(one.of)}</Cell>
-              <Cell>{one.sees === "marks" ? "● marks" : one.sees === "words" ? "◐ words" : ""}</Cell>
-              <Cell right>
-                <StudentMenu results={results} student={one} />
-              </Cell>
-            </Row>
-          ))}
-        </Table>
-      </div>
-    </Region>
-  );
-}
-
-function remarks(one: ResultLine): string {
-  return [
-    one.state !== "handed in" && one.state,
-    one.set_reason && `set by hand: ${one.set_reason}`,
-    !one.set_reason && one.lost > 0 && `late, ${marks(one.lost)} taken off ${marks(one.earned)}`,
-    one.waiting > 0 && `${many(one.waiting, "answer")} not marked`,
-    one.out_reason && `not in the figures: ${one.out_reason}`,
-  ]
-    .filter(Boolean)
-    .join(" · ");
 }

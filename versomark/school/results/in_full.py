@@ -1,0 +1,72 @@
+"""Every mark of a sitting and what was said of it, student by student: what goes into a report with the feedback."""
+
+from pydantic import BaseModel
+
+from versomark.core.scoring import score
+from versomark.school.marking.models import OverallComment
+from versomark.school.marking.numbers import names_hidden
+from versomark.school.marking.services import judged_in, marks_by_turn, standing_mark
+from versomark.school.problems import NotPossible
+from versomark.school.room.answers import not_asked
+from versomark.school.sittings.models import SeatState, Sitting
+from versomark.school.sittings.seats import responses_of
+
+
+class FullQuestion(BaseModel):
+    number: int
+    label: str
+    of: float
+
+
+class FullStudent(BaseModel):
+    seat: int
+    marks: list[float | None]
+    """By question; None for one that waits or was not to be taken."""
+    said: list[str]
+    """By question, what its marker said."""
+    comment: str
+    """Of the whole."""
+
+
+class InFull(BaseModel):
+    questions: list[FullQuestion]
+    students: list[FullStudent]
+    """Those who handed in, in desk order."""
+
+
+def in_full(sitting: Sitting) -> InFull:
+    """A student at a time: a colleague's answer that waits takes no mark of anybody else away."""
+    if names_hidden(sitting):
+        raise NotPossible("The names of this sitting are hidden for marking. Show them under Marking first.")
+    edition, judged = sitting.edition.read(), judged_in(sitting)
+    unasked = not_asked([sitting]).get(sitting.pk, frozenset())
+    asked = [
+        (number, item)
+        for number, item in enumerate(edition.items(), start=1)
+        if item.ref not in unasked and item.ref not in judged.waived
+    ]
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).order_by("desk"))
+    responses, turns = responses_of([seat.pk for seat in seats]), marks_by_turn(sitting)
+    overall: dict[int, str] = {}
+    for one in OverallComment.objects.filter(seat__in=seats):  # the last one first
+        overall.setdefault(one.seat_id, one.text)
+    students = []
+    for seat in seats:
+        table = score(edition, {str(seat.pk): responses[str(seat.pk)]}, unasked, judged)
+        earned = {column.id: float(table.points[0, j]) for j, column in enumerate(table.items) if table.taken[0, j]}
+        said = [standing_mark(turns, seat.pk, item.ref) for _, item in asked]
+        students.append(
+            FullStudent(
+                seat=seat.pk,
+                marks=[earned.get(item.ref) for _, item in asked],
+                said=[mark.comment if mark else "" for mark in said],
+                comment=overall.get(seat.pk, ""),
+            )
+        )
+    return InFull(
+        questions=[
+            FullQuestion(number=number, label=item.content.own_label or str(number), of=item.content.marks)
+            for number, item in asked
+        ],
+        students=students,
+    )
