@@ -297,6 +297,7 @@ def test_who_may_run_opens_and_closes_and_does_no_more(staffroom: Callable[[str]
 WRITES_OF_A_MARKER = re.compile(
     r"/sittings/\{sitting_id\}/(marking|marks|one-to-one/\{seat_id\}|results(?!/skills)|settling)"
     r"|/(batches|scans|pages|readings|settlings|queries)"
+    r"|/record/numbers"
 )
 """What a second marker changes: marks, and what becomes of them; and what a scan left open."""
 

@@ -8,9 +8,10 @@ from ninja import Field, Router, Schema
 from versomark.core.scoring.school_scale import USUAL
 from versomark.school.classes.services import class_of, classes_of
 from versomark.school.http import Done, file_out, json_out, teacher_of
+from versomark.school.results.totals import MOST_SET
 from versomark.school.sittings.services import sitting_of
 
-from . import rules
+from . import rules, typed
 from .class_record import ClassRecord, ScaleStep, record_of
 from .growth import Growth, growth_in
 from .models import Term
@@ -166,4 +167,44 @@ def set_standing(request: HttpRequest, class_id: int, term_id: int, student_id: 
 def take_standing_back(request: HttpRequest, class_id: int, term_id: int, student_id: int) -> Done:
     """Worked out again."""
     rules.take_standing_back(class_of(teacher_of(request), class_id, "run"), term_id, student_id)
+    return Done()
+
+
+class TypedTotalBody(Schema):
+    seat: int
+    total: float | None = Field(ge=0, le=MOST_SET)
+
+
+class TypedStandingBody(Schema):
+    student: int
+    term: int
+    share: float | None = Field(ge=0, le=10)
+
+
+class TypedAwayBody(Schema):
+    seat: int
+    how: typed.Away
+
+
+class NumbersBody(Schema):
+    reason: str = Field("", max_length=300)
+    totals: list[TypedTotalBody] = Field([], max_length=4000)
+    standings: list[TypedStandingBody] = Field([], max_length=4000)
+    away: list[TypedAwayBody] = Field([], max_length=4000)
+
+
+@router.put("/classes/{int:class_id}/record/numbers", response=Done)
+def keep_numbers(request: HttpRequest, class_id: int, body: NumbersBody) -> Done:
+    """Numbers typed along the grid: all of them or none; a number that is null is worked out again."""
+    teacher = teacher_of(request)
+    school_class = class_of(teacher, class_id, "run" if body.standings else "mark")
+    if body.standings and (body.totals or body.away):
+        class_of(teacher, class_id, "mark")
+    wanted = typed.Typed(
+        body.reason,
+        [typed.TypedTotal(one.seat, one.total) for one in body.totals],
+        [typed.TypedStanding(one.student, one.term, one.share) for one in body.standings],
+        [typed.TypedAway(one.seat, one.how) for one in body.away],
+    )
+    typed.keep_typed(teacher, school_class, wanted)
     return Done()

@@ -3386,6 +3386,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/record/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Numbers
+         * @description Numbers typed along the grid: all of them or none; a number that is null is worked out again.
+         */
+        put: operations["versomark_school_records_api_keep_numbers"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/save/{kind}": {
         parameters: {
             query?: never;
@@ -10068,6 +10088,55 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** NumbersBody */
+        NumbersBody: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Totals
+             * @default []
+             */
+            totals: components["schemas"]["TypedTotalBody"][];
+            /**
+             * Standings
+             * @default []
+             */
+            standings: components["schemas"]["TypedStandingBody"][];
+            /**
+             * Away
+             * @default []
+             */
+            away: components["schemas"]["TypedAwayBody"][];
+        };
+        /** TypedAwayBody */
+        TypedAwayBody: {
+            /** Seat */
+            seat: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "absent" | "excused";
+        };
+        /** TypedStandingBody */
+        TypedStandingBody: {
+            /** Student */
+            student: number;
+            /** Term */
+            term: number;
+            /** Share */
+            share: number | null;
+        };
+        /** TypedTotalBody */
+        TypedTotalBody: {
+            /** Seat */
+            seat: number;
+            /** Total */
+            total: number | null;
+        };
         /**
          * PageShown
          * @description What a page shows, as it shows it: filtered, in the order chosen, in words.
@@ -16485,6 +16554,32 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_keep_numbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersBody"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

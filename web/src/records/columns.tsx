@@ -32,14 +32,21 @@ export function Columns({ record, hidden, onHidden }: Props) {
   );
 }
 
-/** The record as it is looked at: without hidden sittings, and only students under a cut, where one is chosen. */
-export function lookedAt(record: ClassRecord, hidden: number[], below: number | null): ClassRecord {
+/** The record as it is looked at: without hidden sittings, only students under a cut where one is chosen, in order. */
+export function lookedAt(record: ClassRecord, hidden: number[], below: number | null, order = "desk"): ClassRecord {
   const kept = record.sittings.map((one, at) => ({ one, at })).filter(({ one }) => !hidden.includes(one.id));
   return {
     ...record,
     sittings: kept.map(({ one }) => one),
     students: record.students
       .filter((one) => below === null || (one.average !== null && one.average < below / 100))
-      .map((one) => ({ ...one, cells: kept.map(({ at }) => one.cells[at] ?? null) })),
+      .map((one) => ({ ...one, cells: kept.map(({ at }) => one.cells[at] ?? null) }))
+      .sort((a, b) =>
+        order === "average"
+          ? (a.average ?? 2) - (b.average ?? 2)
+          : order === "name"
+            ? a.name.localeCompare(b.name)
+            : a.desk - b.desk,
+      ),
   };
 }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { moved } from "../../ui/cells";
 import {
   type Change,
   type Column,
@@ -8,7 +9,6 @@ import {
   inverse,
   isFull,
   joined,
-  moved,
   overlaid,
   pasted,
   presenceOf,

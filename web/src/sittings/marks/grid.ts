@@ -1,10 +1,8 @@
 import type { Schemas } from "../../api/client";
+import { type Block, type Place, pastedCells } from "../../ui/cells";
 
 export type Column = Schemas["MarkColumn"];
 export type Row = Schemas["MarkRow"];
-export type Place = { row: number; column: number };
-/** A rectangle of cells, both corners in it. */
-export type Block = { from: Place; to: Place };
 export type How = Schemas["PresenceIn"]["how"];
 /** What is to be kept: cells, and who was away. Sent in one piece, kept in one piece. */
 export type Change = { marks: Schemas["MarkIn"][]; presence: { seat: number; how: How }[] };
@@ -34,17 +32,6 @@ export const isFull = (typed: string, column: Column) =>
 
 export const presenceOf = (row: Row): How =>
   row.state === "absent" ? "absent" : row.state === "excused" ? "excused" : "here";
-
-/** Where a key leads. Across goes on with the next student, down with the next column; null beyond the last cell. */
-export function moved(at: Place, to: "up" | "down" | "left" | "right", rows: number, columns: number): Place | null {
-  const { row, column } = at;
-  if (to === "up") return row > 0 ? { row: row - 1, column } : null;
-  if (to === "left")
-    return column > 0 ? { row, column: column - 1 } : row > 0 ? { row: row - 1, column: columns - 1 } : null;
-  if (to === "down")
-    return row + 1 < rows ? { row: row + 1, column } : column + 1 < columns ? { row: 0, column: column + 1 } : null;
-  return column + 1 < columns ? { row, column: column + 1 } : row + 1 < rows ? { row: row + 1, column: 0 } : null;
-}
 
 export function within({ from, to }: Block, row: number, column: number): boolean {
   return (
@@ -83,10 +70,9 @@ export function cleared(block: Block, rows: Row[], columns: Column[]): Change {
 export function pasted(text: string, at: Place, rows: Row[], columns: Column[]) {
   const change: Change = { marks: [], presence: [] };
   const refused: string[] = [];
-  const lines = text.replace(/\r/g, "").replace(/\n$/, "").split("\n");
   let outside = 0;
-  for (const [down, line] of lines.entries()) {
-    for (const [along, cell] of line.split("\t").entries()) {
+  for (const [down, line] of pastedCells(text).entries()) {
+    for (const [along, cell] of line.entries()) {
       const [row, column] = [rows[at.row + down], columns[at.column + along]];
       if (!row || !column) {
         if (cell.trim()) outside += 1;

@@ -1,15 +1,13 @@
-import { memo, useEffect, useRef, useState } from "react";
+import { memo, useRef } from "react";
+import { type Block, type Place, useCells } from "../../ui/cells";
 import { amount, percent } from "../../ui/words";
 import {
-  type Block,
   type Change,
   type Column,
   cleared,
   copied,
   filledDown,
   isFull,
-  moved,
-  type Place,
   pasted,
   presenceOf,
   type Row,
@@ -36,120 +34,59 @@ const last = "min-w-24 border-l px-3 text-right sm:sticky sm:right-0 sm:z-10";
 
 /** Marks by student and column, moved through like a spreadsheet. */
 export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused, undo, redo }: Props) {
-  const [at, setAt] = useState<Place>(() => firstEmpty(rows, columns));
-  const [anchor, setAnchor] = useState<Place | null>(null);
-  const [draft, setDraft] = useState<string | null>(null);
-  const [refused, setRefused] = useState<string | null>(null);
-  const input = useRef<HTMLInputElement>(null);
-  const after = useRef<HTMLParagraphElement>(null);
-  const block: Block = { from: anchor ?? at, to: at };
-  const [row, column] = [rows[at.row], columns[at.column]];
-  // Whether the field is to have the focus in the cell it comes to; at first it has: marks are what one is here for.
-  const follows = useRef(true);
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the field moves to another cell, and what it holds is marked again
-  useEffect(() => {
-    if (!follows.current) return;
-    follows.current = false;
-    input.current?.focus();
-    input.current?.select();
-  }, [at, anchor]);
-
-  const go = (to: Place | null, extend = false) => {
-    if (!to) return;
-    follows.current = true;
-    setAnchor(extend ? (anchor ?? at) : null);
-    setAt(to);
-  };
-  /** Takes what was typed; false where it cannot stand, and then the cell stays. */
-  const take = (typed = draft): boolean => {
-    if (typed === null || !row || !column) return true;
+  /** Why what was typed cannot stand; null once it is taken. */
+  const takes = (typed: string, { row: down, column: along }: Place): string | null => {
+    const [row, column] = [rows[down], columns[along]];
+    if (!row || !column) return null;
     const entry = readEntry(typed, column);
-    if ("refused" in entry) {
-      setRefused(entry.refused);
-      return false;
-    }
-    setDraft(null);
-    setRefused(null);
+    if ("refused" in entry) return entry.refused;
     if ("away" in entry) onChange({ marks: [], presence: [{ seat: row.seat, how: entry.away }] });
     else if (entry.points !== (row.marks[column.ref]?.points ?? null))
       onChange({ marks: [{ seat: row.seat, item: column.ref, points: entry.points }], presence: [] });
-    return true;
+    return null;
   };
+  const cells = useCells({
+    rows: rows.length,
+    columns: columns.length,
+    first: () => firstEmpty(rows, columns),
+    take: takes,
+  });
+  const { at, anchor, block, draft, refused, input, after, go, take } = cells;
+  const [row, column] = [rows[at.row], columns[at.column]];
   const away = (how: "absent" | "excused") => {
     if (!row) return;
     onChange({ marks: [], presence: [{ seat: row.seat, how: presenceOf(row) === how ? "here" : how }] });
     if (at.row + 1 < rows.length) go({ row: at.row + 1, column: at.column });
   };
-  const step = (to: "up" | "down" | "left" | "right") => moved(at, to, rows.length, columns.length);
 
   const onKey = (event: React.KeyboardEvent) => {
-    const arrow = ARROWS[event.key];
     const still = draft === null;
-    const done = () => event.preventDefault();
-    if (event.ctrlKey || event.metaKey) {
-      const letter = event.key.toLowerCase();
-      if (letter === "z" && !event.shiftKey) {
-        done();
-        if (still) undo?.();
-        setDraft(null);
-        setRefused(null);
-      } else if (letter === "y" || letter === "z") {
-        done();
-        redo?.();
-      } else if (letter === "d") {
-        done();
-        if (take()) onChange(filledDown(block, rows, columns));
-      } else if (event.key === "Home" || event.key === "End") {
-        done();
-        const last = { row: rows.length - 1, column: columns.length - 1 };
-        if (take()) go(event.key === "Home" ? { row: 0, column: 0 } : last, event.shiftKey);
-      }
-      return;
-    }
-    if (arrow) {
-      done();
-      // An arrow stays at the edge; only Tab and Enter go round it.
-      const next = { row: at.row + (arrow[0] ?? 0), column: at.column + (arrow[1] ?? 0) };
-      const there = next.row >= 0 && next.row < rows.length && next.column >= 0 && next.column < columns.length;
-      if (take() && there) go(next, event.shiftKey);
-    } else if (event.key === "Tab") {
-      const next = step(event.shiftKey ? "left" : "right");
-      if (!take()) done();
-      else if (next) {
-        done();
-        go(next);
-      }
-    } else if (event.key === "Enter") {
-      done();
-      if (take()) go(step(event.shiftKey ? "up" : "down"));
-    } else if (event.key === "Escape") {
-      done();
-      if (!still || anchor) {
-        setDraft(null);
-        setRefused(null);
-        setAnchor(null);
-      } else after.current?.focus();
-    } else if (event.key === "Home" || event.key === "End") {
-      done();
-      if (take()) go({ row: at.row, column: event.key === "Home" ? 0 : columns.length - 1 }, event.shiftKey);
-    } else if (still && (event.key === "Delete" || event.key === "Backspace")) {
-      done();
-      onChange(cleared(block, rows, columns));
-    } else if (still && /^[aAeE]$/.test(event.key)) {
-      done();
-      away(event.key.toLowerCase() === "a" ? "absent" : "excused");
-    }
+    const letter = event.key.toLowerCase();
+    const own = () => {
+      if (event.ctrlKey || event.metaKey) {
+        if (letter === "z" && !event.shiftKey) {
+          if (still) undo?.();
+          cells.drop();
+        } else if (letter === "y" || letter === "z") redo?.();
+        else if (letter === "d") {
+          if (take()) onChange(filledDown(block, rows, columns));
+        } else return false;
+      } else if (still && (event.key === "Delete" || event.key === "Backspace"))
+        onChange(cleared(block, rows, columns));
+      else if (still && /^[ae]$/.test(letter)) away(letter === "a" ? "absent" : "excused");
+      else return false;
+      return true;
+    };
+    if (own()) event.preventDefault();
+    else cells.onKey(event);
   };
   const onType = (typed: string) => {
-    setDraft(typed);
-    setRefused(null);
-    if (onward && column && isFull(typed, column) && take(typed)) go(step("right"));
+    cells.type(typed);
+    if (onward && column && isFull(typed, column) && take(typed)) go(cells.step("right"));
   };
   const onPaste = (event: React.ClipboardEvent) => {
     event.preventDefault();
-    setDraft(null);
-    setRefused(null);
+    cells.drop();
     const top = { row: Math.min(block.from.row, at.row), column: Math.min(block.from.column, at.column) };
     const found = pasted(event.clipboardData.getData("text"), top, rows, columns);
     onChange(found.change);
@@ -270,13 +207,6 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
     </>
   );
 }
-
-const ARROWS: Record<string, [number, number]> = {
-  ArrowUp: [-1, 0],
-  ArrowDown: [1, 0],
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-};
 
 type Hands = Record<"pick" | "over", (event: React.MouseEvent, place: Place) => void>;
 

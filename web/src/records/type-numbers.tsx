@@ -1,0 +1,198 @@
+import { useRef, useState } from "react";
+import { api, read } from "../api/client";
+import { Button } from "../ui/button";
+import { type Place, useCells } from "../ui/cells";
+import { Problem, TextInput } from "../ui/field";
+import { many } from "../ui/words";
+import {
+  backFrom,
+  changeBy,
+  columnsOf,
+  isNothing,
+  type Numbers,
+  nothing,
+  onItsWay,
+  pasted,
+  readNumber,
+  together,
+  typedNow,
+  without,
+} from "./numbers";
+import type { Typing } from "./record-grid";
+import { type ClassRecord, useRecordChange } from "./use-record";
+
+/** Numbers typed along the grid of a record: the cell that is typed in, and the bar above with the reason. */
+export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: React.ReactNode } {
+  const columns = columnsOf(record);
+  const [reason, setReason] = useState("");
+  const [refusals, setRefusals] = useState<string[]>([]);
+  const [past, setPast] = useState<Numbers[]>([]);
+  // What was typed and is not kept yet; it stays here until the server has it, and goes out one request at a time.
+  const [waiting, setWaiting] = useState(nothing());
+  const queue = useRef({ waiting, sending: false });
+  const send = useRecordChange((numbers: Numbers) =>
+    read(
+      api.PUT("/api/classes/{class_id}/record/numbers", {
+        params: { path: { class_id: record.class_id } },
+        body: { reason, ...numbers },
+      }),
+    ),
+  );
+  const flush = async () => {
+    const line = queue.current;
+    if (line.sending || isNothing(line.waiting)) return;
+    line.sending = true;
+    const sent = line.waiting;
+    const kept = await send.mutateAsync(sent).then(
+      () => true,
+      () => false, // the mutation holds the error
+    );
+    line.sending = false;
+    if (!kept) return;
+    line.waiting = without(line.waiting, sent);
+    setWaiting(line.waiting);
+    void flush();
+  };
+  const keep = (change: Numbers, undone = false) => {
+    if (isNothing(change)) return;
+    if (!undone) setPast((steps) => [...steps, backFrom(change, record)]);
+    queue.current.waiting = together(queue.current.waiting, change);
+    setWaiting(queue.current.waiting);
+    void flush();
+  };
+  const drop = () => {
+    queue.current.waiting = nothing();
+    setWaiting(queue.current.waiting);
+    send.reset();
+  };
+  const undo = () => {
+    const last = past.at(-1);
+    if (!last || isNothing(last)) return;
+    setPast((steps) => steps.slice(0, -1));
+    keep(last, true);
+  };
+  const said = reason.trim() !== "";
+  const take = (typed: string, at: Place): string | null => {
+    const [student, column] = [record.students[at.row], columns[at.column]];
+    if (!student || !column || typed === typedNow(student, column)) return null;
+    const entry = readNumber(typed, record, student, column);
+    if ("refused" in entry) return entry.refused;
+    const change = changeBy(entry, student, column);
+    if (isNothing(change)) return null;
+    // What is worked out again needs no reason, and neither has who was away.
+    if (!said && ("share" in entry || "marks" in entry)) return "first the reason, above";
+    keep(change);
+    return null;
+  };
+  const cells = useCells({
+    rows: record.students.length,
+    columns: columns.length,
+    first: () => ({ row: 0, column: Math.min(record.terms.length, columns.length - 1) }),
+    take,
+    waits: true,
+  });
+  const { at, draft, refused, input, after } = cells;
+  const [student, column] = [record.students[at.row], columns[at.column]];
+  const onKey = (event: React.KeyboardEvent) => {
+    const undoing = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z";
+    if (undoing || (draft === null && (event.key === "Delete" || event.key === "Backspace"))) {
+      event.preventDefault();
+      if (undoing && draft !== null) cells.drop();
+      else if (undoing) undo();
+      else cells.take("");
+    } else cells.onKey(event);
+  };
+  const onPaste = (event: React.ClipboardEvent) => {
+    event.preventDefault();
+    cells.drop();
+    const found = pasted(event.clipboardData.getData("text"), at, record);
+    const gives = (found.change.totals?.length ?? 0) + (found.change.standings?.length ?? 0) > 0;
+    if (!said && gives) return setRefusals(["First the reason: it stays with every number that is set."]);
+    setRefusals(found.refused);
+    keep(found.change);
+  };
+  const field = student && column && (
+    <>
+      <input
+        ref={input}
+        aria-label={`${student.name}, ${column.name}, ${column.kind === "term" ? "in percent" : "in marks"}`}
+        aria-invalid={refused !== null}
+        inputMode="decimal"
+        autoComplete="off"
+        maxLength={12}
+        size={1}
+        className={`w-full min-w-14 bg-page px-2 py-1 text-right outline-2 -outline-offset-2 ${refused ? "outline-clay" : "outline-iris"}`}
+        value={draft ?? typedNow(student, column)}
+        onFocus={(event) => event.target.select()}
+        onBlur={() => cells.take()}
+        onChange={(event) => cells.type(event.target.value)}
+        onKeyDown={onKey}
+        onPaste={onPaste}
+      />
+      {refused && (
+        <span
+          role="alert"
+          className="absolute top-full right-0 z-30 border border-clay bg-clay-wash px-2 py-0.5 whitespace-nowrap text-clay"
+        >
+          ◆ {refused}
+        </span>
+      )}
+    </>
+  );
+  const bar = (
+    <div className="mb-3">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
+        <label className="flex min-w-72 flex-1 items-center gap-3">
+          <span className="font-semibold whitespace-nowrap">The reason</span>
+          <TextInput
+            autoFocus
+            maxLength={300}
+            placeholder="it stays with every number you set"
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && input.current?.focus()}
+          />
+        </label>
+        <span role="status" className="text-sm text-graphite">
+          {send.isPending ? "keeping…" : send.isSuccess && isNothing(waiting) ? "kept" : ""}
+        </span>
+        <Button disabled={past.length === 0 || send.isPending} onClick={undo}>
+          Undo
+        </Button>
+      </div>
+      <p ref={after} tabIndex={-1} className="mt-1 text-xs text-graphite">
+        Marks in a sitting, percent in a term, 75% in either; <strong>A</strong> absent, <strong>E</strong> excused, an
+        empty cell is worked out again. Enter goes down, Tab across, Ctrl Z takes back; paste a column or a block.
+      </p>
+      <Problem error={send.error && { message: `${send.error.message} What you typed is still here.`, problems: [] }} />
+      {send.error && (
+        <p className="mt-2 flex gap-3">
+          <Button look="main" onClick={flush}>
+            Keep it now
+          </Button>
+          <Button onClick={drop}>Drop it</Button>
+        </p>
+      )}
+      {refusals.length > 0 && (
+        <Problem
+          error={{
+            message: `${many(refusals.length, "cell")} not taken; the rest is in.`,
+            problems: refusals.slice(0, 8),
+          }}
+        />
+      )}
+    </div>
+  );
+  const typing: Typing = {
+    at,
+    field,
+    pick: (place) => {
+      if (cells.take()) cells.go(place);
+    },
+    onItsWay: (place) => {
+      const [student, column] = [record.students[place.row], columns[place.column]];
+      return student && column ? onItsWay(waiting, student, column) : null;
+    },
+  };
+  return { typing, bar };
+}
