@@ -17,6 +17,7 @@ from .growth import Growth, growth_in
 from .models import Term
 from .not_tested import NotTestedPage, not_tested_in
 from .oneroster import bundle_of
+from .side_by_side import SideBySide, side_by_side
 
 router = Router(tags=["records"])
 
@@ -25,6 +26,13 @@ router = Router(tags=["records"])
 def class_record(request: HttpRequest, class_id: int) -> HttpResponse:
     """Every sitting of the class that is over, by student, with its terms."""
     return json_out(record_of(class_of(teacher_of(request), class_id)))
+
+
+@router.get("/records/side-by-side", response=SideBySide)
+def classes_side_by_side(request: HttpRequest, classes: str = "", against: int | None = None) -> HttpResponse:
+    """Classes (ids, joined by commas; all of now where none is named) in every term, put against one of them."""
+    chosen = [int(one) for one in classes.split(",") if one.isascii() and one.isdigit() and len(one) < 16]
+    return json_out(side_by_side(teacher_of(request), chosen, against))
 
 
 @router.get("/classes/{int:class_id}/growth", response=Growth)

@@ -3198,6 +3198,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Classes Side By Side
+         * @description Classes (ids, joined by commas; all of now where none is named) in every term, put against one of them.
+         */
+        get: operations["versomark_school_records_api_classes_side_by_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/growth": {
         parameters: {
             query?: never;
@@ -9889,6 +9909,89 @@ export interface components {
             /** Set */
             set: string;
         };
+        /** SideBySide */
+        SideBySide: {
+            /** Opening */
+            opening: string;
+            /** Spans */
+            spans: string[];
+            /** Classes */
+            classes: components["schemas"]["SideClass"][];
+            /** Against */
+            against: number | null;
+            /** Tests */
+            tests: components["schemas"]["SideTest"][];
+            /** Choices */
+            choices: components["schemas"]["SideChoice"][];
+        };
+        /** SideChoice */
+        SideChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Archived */
+            archived: boolean;
+        };
+        /** SideClass */
+        SideClass: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number;
+            /** Sittings */
+            sittings: number;
+            /** Spans */
+            spans: components["schemas"]["SideMean"][];
+        };
+        /**
+         * SideMean
+         * @description Of a class in one period, or in one test.
+         */
+        SideMean: {
+            /** Count */
+            count: number;
+            /** Mean */
+            mean: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Difference */
+            difference: number | null;
+            /** Difference Low */
+            difference_low: number | null;
+            /** Difference High */
+            difference_high: number | null;
+            /** Sure */
+            sure: boolean;
+            /** Change */
+            change: number | null;
+            /** Change Low */
+            change_low: number | null;
+            /** Change High */
+            change_high: number | null;
+        };
+        /** SideTest */
+        SideTest: {
+            /** Title */
+            title: string;
+            /** Cells */
+            cells: (components["schemas"]["SideTestCell"] | null)[];
+        };
+        /** SideTestCell */
+        SideTestCell: {
+            /** Sitting */
+            sitting: number;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+            result: components["schemas"]["SideMean"];
+        };
         /** Growth */
         Growth: {
             /** Opening */
@@ -16298,6 +16401,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassRecord"];
+                };
+            };
+        };
+    };
+    versomark_school_records_api_classes_side_by_side: {
+        parameters: {
+            query?: {
+                classes?: string;
+                against?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
                 };
             };
         };

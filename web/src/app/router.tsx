@@ -105,6 +105,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../records/not-tested")).NotTestedPage }),
       },
       {
+        path: "records/side-by-side",
+        lazy: async () => ({ Component: (await import("../records/side-by-side")).SideBySide }),
+      },
+      {
         path: "records/:classId/growth",
         lazy: async () => ({ Component: (await import("../records/growth")).GrowthPage }),
       },

@@ -9,7 +9,12 @@ import { many } from "../ui/words";
 export function Records() {
   const classes = useClasses();
   return (
-    <Page title="Records">
+    <Page
+      title="Records"
+      actions={
+        (classes.data?.length ?? 0) > 1 && <ButtonLink to="/records/side-by-side">Classes side by side</ButtonLink>
+      }
+    >
       <div className="max-w-5xl px-6 py-4">
         <Problem error={classes.error} />
         {classes.data?.length === 0 && (

@@ -5,10 +5,11 @@ import { api, read, type Schemas } from "../api/client";
 import { ButtonLink } from "../ui/button";
 import { MeansChart } from "../ui/charts/means-chart";
 import { useInAddress } from "../ui/in-address";
+import { Interval, points } from "../ui/interval";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
-import { amount, percent } from "../ui/words";
+import { percent } from "../ui/words";
 import { marks } from "./looked-at";
 
 type Grouped = Schemas["ByGroup"];
@@ -82,7 +83,6 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
         chosen={chosen}
         onChoose={onChoose}
       />
-      <div className="h-4" />
       <Region name="Share of the marks" remark="with 95% intervals">
         <Table
           caption="Share of the marks by group"
@@ -136,15 +136,6 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
       </p>
     </>
   );
-}
-
-const points = (share: number | null) => (share === null ? "–" : amount(100 * share, 0));
-
-type IntervalProps = { low: number | null; high: number | null; in?: (share: number | null) => string };
-
-function Interval({ low, high, in: said = percent }: IntervalProps) {
-  if (low === null || high === null) return null;
-  return <span className="block text-xs text-graphite">{`${said(low)} to ${said(high)}`}</span>;
 }
 
 function OfGroup({ page, group, sittingId }: { page: Grouped; group: OneGroup; sittingId: number }) {

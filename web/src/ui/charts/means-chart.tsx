@@ -32,7 +32,7 @@ export function MeansChart({ rows, whole, wholeName, chosen, onChoose }: Props) 
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${height}`}
-      className="w-full text-[12px]"
+      className="mb-4 w-full text-[12px]"
       role="img"
       aria-label={`Means of ${known.length} groups with their intervals; the table has the figures.`}
     >

@@ -1,0 +1,224 @@
+"""Classes and marking periods side by side: what each has earned of the marks, how sure that is, and how two differ.
+
+Averages are over what each class sat, so tests that several of them sat stand beside each other too: those are what
+can be compared without a second thought.
+"""
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+from typing import NamedTuple
+
+from pydantic import BaseModel
+
+from versomark.core.stats.means import Apart, Mean, apart, mean_of
+from versomark.school.accounts.models import Teacher
+from versomark.school.classes.models import SchoolClass
+from versomark.school.classes.services import classes_of
+from versomark.school.problems import NotFound, NotPossible
+
+from .class_record import ClassRecord, record_of
+from .rules import terms_of
+from .standing import sittings_over
+
+MOST = 8
+"""Classes beside each other."""
+
+Shares = Mapping[int, float]
+"""student -> share of the marks"""
+
+
+class SideChoice(BaseModel):
+    id: int
+    name: str
+    archived: bool
+
+
+class SideMean(BaseModel):
+    """Of a class in one period, or in one test."""
+
+    count: int
+    mean: float | None
+    low: float | None
+    high: float | None
+    difference: float | None
+    """To the class that the others are put against, in the same period or test."""
+    difference_low: float | None
+    difference_high: float | None
+    sure: bool
+    change: float | None
+    """From the period before in which the class has something, over the students who have both."""
+    change_low: float | None
+    change_high: float | None
+
+
+class SideClass(BaseModel):
+    id: int
+    name: str
+    students: int
+    sittings: int
+    spans: list[SideMean]
+
+
+class SideTestCell(BaseModel):
+    sitting: int
+    held_on: date
+    result: SideMean
+
+
+class SideTest(BaseModel):
+    title: str
+    cells: list[SideTestCell | None]
+    """By class: its latest sitting of the test."""
+
+
+class SideBySide(BaseModel):
+    opening: str
+    spans: list[str]
+    """All of it first, then the terms, oldest first."""
+    classes: list[SideClass]
+    against: int | None
+    tests: list[SideTest]
+    """That at least two of the classes sat, the latest first."""
+    choices: list[SideChoice]
+
+
+class _Beside(NamedTuple):
+    school_class: SchoolClass
+    record: ClassRecord
+    spans: list[Shares]
+    tests: dict[int, tuple[str, int, date, Shares]]
+    """test -> title, sitting, day, totals"""
+
+
+def side_by_side(teacher: Teacher, chosen: Sequence[int], against: int | None) -> SideBySide:
+    """These classes, or all that the teacher has now; put against one of them, the first unless named."""
+    every = [*classes_of(teacher), *classes_of(teacher, archived=True)]
+    known = {one.pk: one for one in every}
+    if set(chosen) - set(known):
+        raise NotFound("class")
+    shown = [known[pk] for pk in dict.fromkeys(chosen)] or [one for one in every if not one.archived][:MOST]
+    if len(shown) > MOST:
+        raise NotPossible(f"More than {MOST} classes do not fit beside each other.", status=422)
+    if against is not None and against not in [one.pk for one in shown]:
+        raise NotFound("class among these")
+    # Terms are each teacher's own: a class that a colleague shares is in theirs.
+    terms = terms_of(teacher)
+    beside = [_beside(one, [term.pk for term in terms]) for one in shown]
+    at = next((place for place, one in enumerate(shown) if one.pk == against), 0)
+    spans = ["All of it", *(term.name for term in terms)]
+    classes = [_class(one, beside[at] if place != at else None) for place, one in enumerate(beside)]
+    tests = _tests(beside, at)
+    return SideBySide(
+        opening=_opening(classes, tests, at),
+        spans=spans,
+        classes=classes,
+        against=shown[at].pk if shown else None,
+        tests=tests,
+        choices=[SideChoice(id=one.pk, name=one.name, archived=one.archived) for one in every],
+    )
+
+
+def _beside(school_class: SchoolClass, terms: Sequence[int]) -> _Beside:
+    record = record_of(school_class)
+    places = {term.id: at for at, term in enumerate(record.terms)}
+    spans: list[Shares] = [{row.student: row.average for row in record.students if row.average is not None}]
+    for term in terms:
+        at = places.get(term)
+        spans.append(
+            {
+                row.student: standing.share
+                for row in record.students
+                if at is not None and (standing := row.terms[at]).share is not None and not standing.carried
+            }
+        )
+    tests: dict[int, tuple[str, int, date, Shares]] = {}
+    for at, (sitting, column) in enumerate(zip(sittings_over(school_class), record.sittings, strict=True)):
+        shares = {
+            row.student: cell.share
+            for row in record.students
+            if (cell := row.cells[at]) is not None and cell.share is not None
+        }
+        if shares:
+            tests.setdefault(sitting.edition.test_id, (column.title, sitting.pk, column.held_on, shares))
+    return _Beside(school_class, record, spans, tests)
+
+
+def _class(one: _Beside, against: _Beside | None) -> SideClass:
+    means = list[SideMean]()
+    before: Shares = {}
+    for at, shares in enumerate(one.spans):
+        # The whole is no period, and nothing comes after it.
+        means.append(_mean(shares, against.spans[at] if against else {}, before if at > 1 else {}))
+        before = shares if at > 0 and shares else before
+    return SideClass(
+        id=one.school_class.pk,
+        name=one.school_class.name,
+        students=len(one.record.students),
+        sittings=len(one.record.sittings),
+        spans=means,
+    )
+
+
+def _mean(shares: Shares, against: Shares, before: Shares) -> SideMean:
+    own: Mean | None = mean_of(list(shares.values())) if shares else None
+    difference: Apart | None = apart(list(shares.values()), list(against.values())) if shares and against else None
+    gains = [share - before[student] for student, share in shares.items() if student in before]
+    change: Mean | None = mean_of(gains) if gains else None
+    return SideMean(
+        count=len(shares),
+        mean=own.mean if own else None,
+        low=own.low if own else None,
+        high=own.high if own else None,
+        difference=difference.difference if difference else None,
+        difference_low=difference.low if difference else None,
+        difference_high=difference.high if difference else None,
+        sure=difference.sure if difference else False,
+        change=change.mean if change else None,
+        change_low=change.low if change else None,
+        change_high=change.high if change else None,
+    )
+
+
+def _tests(beside: Sequence[_Beside], at: int) -> list[SideTest]:
+    shared = [test for test in _every_test(beside) if sum(test in one.tests for one in beside) > 1]
+    found = []
+    for test in shared:
+        theirs = beside[at].tests.get(test)
+        cells: list[SideTestCell | None] = []
+        for place, one in enumerate(beside):
+            if test not in one.tests:
+                cells.append(None)
+                continue
+            _, sitting, held_on, shares = one.tests[test]
+            result = _mean(shares, theirs[3] if theirs and place != at else {}, {})
+            cells.append(SideTestCell(sitting=sitting, held_on=held_on, result=result))
+        title = next(one.tests[test][0] for one in beside if test in one.tests)
+        found.append(SideTest(title=title, cells=cells))
+    found.sort(key=lambda one: max(cell.held_on for cell in one.cells if cell), reverse=True)
+    return found
+
+
+def _every_test(beside: Sequence[_Beside]) -> list[int]:
+    return list(dict.fromkeys(test for one in beside for test in one.tests))
+
+
+def _opening(classes: Sequence[SideClass], tests: Sequence[SideTest], at: int) -> str:
+    """The sentences that matter, for a teacher."""
+    known = [one for one in classes if one.spans[0].mean is not None]
+    if not known:
+        return "None of these classes has a total yet."
+    said = [", ".join(f"{one.name} has {one.spans[0].mean:.0%}" for one in known) + " of the marks."]
+    if len(known) > 1:
+        sure = [one.name for one in known if one.spans[0].sure]
+        base = classes[at].name
+        if sure:
+            differ = f"{sure[0]} differs" if len(sure) == 1 else f"{', '.join(sure[:-1])} and {sure[-1]} differ"
+            said.append(f"{differ} from {base} by more than chance brings.")
+        else:
+            said.append("Classes of this size differ by as much through chance alone.")
+        if tests:
+            count = f"{len(tests)} test{'s' if len(tests) != 1 else ''}"
+            said.append(f"Each average is over what that class sat; they have {count} in common.")
+        else:
+            said.append("They have no test in common, so it may be the tests that differ.")
+    return " ".join(said)

@@ -1,0 +1,230 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Link } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { MeansChart } from "../ui/charts/means-chart";
+import { Dialog } from "../ui/dialog";
+import { Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
+import { Interval, points } from "../ui/interval";
+import { KeptViews } from "../ui/kept-views";
+import { Pick } from "../ui/pick";
+import { SaveView } from "../ui/save-view";
+import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
+import { Cell, Row, Table } from "../ui/table";
+import { Tick } from "../ui/tick";
+import { dayOf, many, percent } from "../ui/words";
+
+type Side = Schemas["SideBySide"];
+type Mean = Schemas["SideMean"];
+
+/** Classes and marking periods beside each other; on the right the tests that several of them sat. */
+export function SideBySide() {
+  const part = useRef<HTMLDivElement>(null);
+  const [classes, setClasses] = useInAddress("classes", "");
+  const [against, setAgainst] = useInAddress("against", "");
+  const [span, setSpan] = useInAddress("over", "0");
+  const query = { classes, ...(against && { against: Number(against) }) };
+  const found = useQuery({
+    queryKey: ["record", "side-by-side", query],
+    queryFn: () => read(api.GET("/api/records/side-by-side", { params: { query } })),
+    placeholderData: keepPreviousData,
+  });
+  const page = found.data;
+  const choose = (next: number[]) => {
+    if (against && !next.includes(Number(against))) setAgainst("");
+    setClasses(next.join());
+  };
+  return (
+    <Page
+      title="Classes side by side"
+      actions={
+        <>
+          <ButtonLink to="/records">Records</ButtonLink>
+          {page && <Classes page={page} onChange={choose} />}
+          <KeptViews />
+          <SaveView name="Classes side by side" of={part} />
+        </>
+      }
+    >
+      {page && page.classes.length > 0 ? (
+        <div ref={part} className="flex min-h-0 flex-1 flex-col">
+          <Spread
+            split="even"
+            names={{ verso: "Classes", recto: "Tests in common" }}
+            verso={
+              <>
+                <Problem error={found.error} />
+                <div className="mb-3 flex flex-wrap items-center gap-3">
+                  <Pick
+                    name="Over"
+                    value={page.spans[Number(span)] === undefined ? "0" : span}
+                    of={Object.fromEntries(page.spans.map((name, at) => [String(at), name]))}
+                    onChange={setSpan}
+                  />
+                  <Pick
+                    name="Against"
+                    value={String(page.against ?? "")}
+                    of={Object.fromEntries(page.classes.map((one) => [String(one.id), `against ${one.name}`]))}
+                    onChange={setAgainst}
+                  />
+                </div>
+                <Opening>{page.opening}</Opening>
+                <MeansChart
+                  rows={page.classes.flatMap((one) => {
+                    const mean = one.spans[Number(span)] ?? one.spans[0];
+                    return mean ? [{ ...mean, key: String(one.id), name: one.name }] : [];
+                  })}
+                  whole={null}
+                  wholeName=""
+                />
+                <Spans page={page} />
+              </>
+            }
+            recto={<Tests page={page} />}
+          />
+        </div>
+      ) : (
+        <div className="px-6 py-4">
+          <Problem error={found.error} />
+          {page && (
+            <Empty
+              title="There is no class yet."
+              action={
+                <ButtonLink to="/classes?new=1" look="main">
+                  Make a class
+                </ButtonLink>
+              }
+            >
+              Classes stand beside each other once they have sat something.
+            </Empty>
+          )}
+        </div>
+      )}
+    </Page>
+  );
+}
+
+/** Which classes stand here; those of earlier years are among them. */
+function Classes({ page, onChange }: { page: Side; onChange: (classes: number[]) => void }) {
+  const [open, setOpen] = useState(false);
+  const shown = page.classes.map((one) => one.id);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>{many(shown.length, "class", "classes")}…</Button>
+      <Dialog open={open} onClose={() => setOpen(false)} title="Which classes" says="As many as eight fit.">
+        {page.choices.map((one) => (
+          <Tick
+            key={one.id}
+            label={one.archived ? `${one.name}, put away` : one.name}
+            checked={shown.includes(one.id)}
+            onChange={(on) => onChange(on ? [...shown, one.id] : shown.filter((id) => id !== one.id))}
+          />
+        ))}
+      </Dialog>
+    </>
+  );
+}
+
+function Spans({ page }: { page: Side }) {
+  return (
+    <Region name="Share of the marks, period by period" remark="with 95% intervals">
+      <div className="relative overflow-x-auto">
+        <Table
+          caption="Share of the marks by class and period"
+          heads={[{ label: "Class" }, ...page.spans.map((name) => ({ label: name, right: true }))]}
+        >
+          {page.classes.map((one) => (
+            <Row key={one.id} lit={one.id === page.against}>
+              <Cell>
+                <Link to={`/records/${one.id}`} className="font-serif wrap-anywhere hover:underline">
+                  {one.name}
+                </Link>
+                <span className="block text-xs text-graphite">
+                  {`${many(one.students, "student")}, ${many(one.sittings, "sitting")}`}
+                </span>
+              </Cell>
+              {page.spans.map((name, at) => (
+                <Cell key={name} right>
+                  <MeanWords mean={one.spans[at]} before={page.spans[at - 1] ?? ""} />
+                </Cell>
+              ))}
+            </Row>
+          ))}
+        </Table>
+      </div>
+      <p className="mt-2 text-xs text-graphite">
+        Bold and marked ◆ where it differs from the class it is put against by more than chance brings. Since the term
+        before: in percentage points, over the students who have both.
+      </p>
+    </Region>
+  );
+}
+
+function MeanWords({ mean, before }: { mean: Mean | undefined; before: string }) {
+  if (!mean || mean.mean === null) return <span className="text-graphite">–</span>;
+  return (
+    <>
+      <span className={mean.sure ? "font-semibold text-plum" : ""}>
+        {percent(mean.mean)}
+        {mean.sure && (
+          <>
+            {" ◆"}
+            <span className="sr-only"> differs</span>
+          </>
+        )}
+      </span>
+      <Interval low={mean.low} high={mean.high} />
+      {mean.change !== null && (
+        <span className="block text-xs text-graphite" title={`since ${before}`}>
+          {`${points(mean.change)} since before`}
+        </span>
+      )}
+    </>
+  );
+}
+
+function Tests({ page }: { page: Side }) {
+  if (page.tests.length === 0)
+    return (
+      <Empty title="No test in common.">
+        What several of these classes sat stands here, side by side. Give a test to another class too, or again next
+        year.
+      </Empty>
+    );
+  return (
+    <Region name="Tests in common" remark="each class’s latest sitting of it">
+      <div className="relative overflow-x-auto">
+        <Table
+          caption="Tests that several classes sat"
+          heads={[{ label: "Test" }, ...page.classes.map((one) => ({ label: one.name, right: true }))]}
+        >
+          {page.tests.map((test) => (
+            <Row key={test.cells.map((cell) => cell?.sitting).join()}>
+              <Cell>
+                <span className="font-serif wrap-anywhere">{test.title}</span>
+              </Cell>
+              {test.cells.map((cell, at) => (
+                <Cell key={page.classes[at]?.id} right>
+                  {cell ? (
+                    <>
+                      <Link to={`/findings/${cell.sitting}?view=other-sittings`} className="hover:underline">
+                        <MeanWords mean={cell.result} before="" />
+                      </Link>
+                      <span className="block text-xs text-graphite">
+                        {`${many(cell.result.count, "student")}, ${dayOf(cell.held_on)}`}
+                      </span>
+                    </>
+                  ) : (
+                    <span className="text-graphite">–</span>
+                  )}
+                </Cell>
+              ))}
+            </Row>
+          ))}
+        </Table>
+      </div>
+    </Region>
+  );
+}
