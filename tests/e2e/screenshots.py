@@ -166,6 +166,35 @@ def results(page: Page) -> None:
     page.get_by_text("Question 1", exact=True).wait_for()
 
 
+def results_in_full(page: Page) -> None:
+    """Every question and every comment beside the totals."""
+    results(page)
+    page.get_by_label("every question").check()
+    page.get_by_label("what was said").check()
+    page.get_by_role("columnheader", name="What was said").wait_for()
+    page.get_by_role("columnheader", name="16", exact=True).wait_for()
+
+
+def by_group(page: Page) -> None:
+    results(page)
+    page.get_by_role("link", name="By group").click()
+    page.get_by_role("table", name="Share of the marks by group").wait_for()
+
+
+def side_by_side(page: Page) -> None:
+    tab(page, "Records")
+    page.get_by_role("link", name="Classes side by side").click()
+    page.get_by_role("table", name="Tests that several classes sat").wait_for()
+
+
+def typed(page: Page) -> None:
+    """The record while numbers are typed along it."""
+    record(page)
+    page.get_by_role("button", name="Type numbers").click()
+    page.get_by_label("The reason").fill("Oral test.")
+    page.get_by_label("The reason").press("Enter")
+
+
 def second(page: Page) -> None:
     """The plan of a second reading."""
     marking_desk(page)
@@ -318,6 +347,8 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "marking": marking,
     "same": same,
     "results": results,
+    "results-in-full": results_in_full,
+    "by-group": by_group,
     "second": second,
     "away": away,
     "findings": findings,
@@ -328,6 +359,8 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "totals": totals,
     "skills": skills,
     "record": record,
+    "typed": typed,
+    "side-by-side": side_by_side,
     "growth": of_record("Growth"),
     "not-tested": of_record("Not tested"),
     "rules": of_record("Terms and scale"),
@@ -341,6 +374,10 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "finder": finder,
 }
 NOT_KEPT = {
+    "results-in-full",
+    "by-group",
+    "typed",
+    "side-by-side",
     "finder",
     "lines",
     "class-list",

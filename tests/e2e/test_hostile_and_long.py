@@ -74,6 +74,13 @@ def fill(school: School) -> dict[str, Any]:
     seats = [row["seat"] for row in school.send("get", f"sittings/{marks}/marks")["rows"]]
     cells = [{"seat": seat, "item": group["ref"], "points": 3} for seat in seats for group in groups]
     school.send("put", f"sittings/{marks}/marks", {"marks": cells, "presence": []})
+    school.send("post", f"sittings/{marks}/steps/close")
+    term = {"name": long("Term", 40), "starts": "2000-01-01", "ends": "2100-01-01"}
+    school.send("put", "terms", {"terms": [term]})
+    school.send("put", f"classes/{class_id}/record/categories", {"categories": [{"name": long("Kind", 40)}]})
+    total = {"total": 5, "reason": long("since", 300)}
+    school.send("put", f"sittings/{marks}/results/seats/{seats[0]}/total", total)
+    other = school.send("post", "classes", {"name": long("9", 60)})["id"]
     lesson = school.send("post", "room", {"class_id": class_id, "edition": edition})
     school.send("put", f"sittings/{lesson['sitting']}/room/wall", {"names": True})
     school.send("post", f"sittings/{lesson['sitting']}/room/acts", {"act": "go"})
@@ -82,6 +89,8 @@ def fill(school: School) -> dict[str, Any]:
     return {
         "lesson": lesson["sitting"],
         "marks": marks,
+        "other": other,
+        "student": students[0],
         "elsewhere": elsewhere,
         "class": class_id,
         "item": item,
@@ -122,6 +131,10 @@ def test_everything_is_shown_as_typed_and_fits(
         for path in (
             f"classes/{made['class']}", f"bank/{made['item']}", f"tests/{made['test']}", f"sittings/{made['sitting']}",
             f"tests/{made['elsewhere']}", f"sittings/{made['marks']}", f"findings/{made['marks']}",
+            f"results/{made['marks']}?each=1&said=1", f"results/{made['marks']}/groups",
+            f"results/{made['marks']}/skills", f"records/{made['class']}", f"records/{made['class']}/rules",
+            f"records/{made['class']}/growth", f"records/{made['class']}/not-tested",
+            f"records/{made['class']}/students/{made['student']}", "records/side-by-side", "materials",
             f"sittings/{made['lesson']}", f"wall/{made['lesson']}",
         ):  # fmt: skip
             page.goto(f"{address}/{path}")

@@ -209,7 +209,7 @@ function CellWords({
       className={isLow(record, cell.share, shown === "scale" ? cell.said : "") ? "text-clay" : ""}
     >
       {wordsOf(cell, shown)}
-      {signs && <span className="ml-1 text-xs text-ochre">{signs}</span>}
+      {signs && <span className="text-xs text-ochre">{` ${signs}`}</span>}
     </span>
   );
 }

@@ -42,7 +42,13 @@ export function SideBySide() {
       actions={
         <>
           <ButtonLink to="/records">Records</ButtonLink>
-          {page && <Classes page={page} onChange={choose} />}
+          {page && (
+            <Classes
+              choices={page.choices}
+              shown={classes ? classes.split(",").map(Number) : page.classes.map((one) => one.id)}
+              onChange={choose}
+            />
+          )}
           <KeptViews />
           <SaveView name="Classes side by side" of={part} />
         </>
@@ -106,15 +112,16 @@ export function SideBySide() {
   );
 }
 
+type ClassesProps = { choices: Side["choices"]; shown: number[]; onChange: (classes: number[]) => void };
+
 /** Which classes stand here; those of earlier years are among them. */
-function Classes({ page, onChange }: { page: Side; onChange: (classes: number[]) => void }) {
+function Classes({ choices, shown, onChange }: ClassesProps) {
   const [open, setOpen] = useState(false);
-  const shown = page.classes.map((one) => one.id);
   return (
     <>
       <Button onClick={() => setOpen(true)}>{many(shown.length, "class", "classes")}…</Button>
       <Dialog open={open} onClose={() => setOpen(false)} title="Which classes" says="As many as eight fit.">
-        {page.choices.map((one) => (
+        {choices.map((one) => (
           <Tick
             key={one.id}
             label={one.archived ? `${one.name}, put away` : one.name}

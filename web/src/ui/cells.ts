@@ -78,6 +78,8 @@ export function useCells({ rows, columns, first, take: takes, waits = false }: O
   const drop = () => {
     setDraft(null);
     setRefused(null);
+    // What stands there again is marked again: the next number takes its place and is not written behind it.
+    requestAnimationFrame(() => input.current === document.activeElement && input.current?.select());
   };
   const step = (to: Way) => moved(at, to, rows, columns);
   const type = (typed: string) => {

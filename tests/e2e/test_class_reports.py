@@ -1,0 +1,189 @@
+"""What a teacher takes from a sitting and a year: results as they want them, numbers typed along the record, classes
+beside each other, feedback sheets to hand out and to change; what was saved is opened again."""
+
+import re
+import zipfile
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pypdfium2
+from playwright.sync_api import Page, Route, expect
+from python_calamine import CalamineWorkbook
+
+from . import screenshots
+from .conftest import axe_finds_nothing
+from .screenshots import tab
+from .test_results_and_looks import saved
+
+WORD = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
+
+
+def lines(page: Page, caption: str) -> list[list[str]]:
+    rows = page.get_by_role("table", name=caption, exact=True).locator("tbody tr").all()
+    return [[cell.split("\n")[0].strip() for cell in row.locator("td, th").all_inner_texts()] for row in rows]
+
+
+def test_results_in_an_order_of_a_group_with_every_mark_are_saved_as_they_stand(teacher: Page, tmp_path: Path) -> None:
+    screenshots.results(teacher)
+    everybody = lines(teacher, "Totals")
+    assert [int(row[0]) for row in everybody] == list(range(1, 27))
+    teacher.get_by_label("Order").select_option("lowest total first")
+    expect(teacher.locator("tbody tr").first).not_to_contain_text(everybody[0][1])
+    totals = [float(row[2]) for row in lines(teacher, "Totals") if row[2] != "–"]
+    assert totals == sorted(totals)
+    assert all(row[2] == "–" for row in lines(teacher, "Totals")[len(totals) :])  # without a total at the end
+    teacher.get_by_role("combobox", name="Totals").select_option("under 50%")
+    expect(teacher.get_by_text(re.compile(r"^\d+ of 26 students$"))).to_be_visible()
+    under = lines(teacher, "Totals")
+    assert under == [row for row in lines(teacher, "Totals") if float(row[2]) < 0.5 * float(row[3])]
+    assert 3 < len(under) < 26
+    teacher.get_by_label("Students", exact=True).select_option("Window table")
+    expect(teacher.get_by_text(re.compile(r"^\d of 26 students$"))).to_be_visible()
+    teacher.get_by_label("every question").check()
+    expect(teacher.get_by_role("columnheader", name="16", exact=True)).to_be_visible()
+    shown = lines(teacher, "Totals")
+    assert 0 < len(shown) < 6
+    for row in shown:  # the marks of all questions are the total
+        assert sum(float(one) for one in row[4:-2] if one != "–") == float(row[2])
+    book = CalamineWorkbook.from_path(str(saved(teacher, "Workbook, open format", tmp_path)))
+    heads, *rows = book.get_sheet_by_index(0).to_python(skip_empty_area=True)[-1 - len(shown) :]
+    assert heads[:4] == ["Desk", "Student", "Total", "Of"]
+    assert [[row[1], row[2]] for row in rows] == [[row[1], float(row[2])] for row in shown]
+
+    # The address holds all of it: opened again, it is the same.
+    teacher.reload()
+    expect(teacher.get_by_label("every question")).to_be_checked()
+    expect(teacher.get_by_role("columnheader", name="16", exact=True)).to_be_visible()
+    assert lines(teacher, "Totals") == shown
+    teacher.get_by_role("link", name="By group").click()
+    expect(teacher.get_by_role("img", name=re.compile("^Means of 2 groups"))).to_be_visible()
+    axe_finds_nothing(teacher)
+    teacher.get_by_role("button", name="joined this year").click()
+    newcomers = lines(teacher, "Students of joined this year")
+    share = sum(float(row[1].split(" of ")[0]) / float(row[1].split(" of ")[1]) for row in newcomers) / len(newcomers)
+    by_group = {row[0]: row[2] for row in lines(teacher, "Share of the marks by group")}
+    assert by_group["joined this year"] == f"{share:.0%}"
+
+
+def test_numbers_are_typed_along_the_record_and_none_is_lost(teacher: Page) -> None:
+    screenshots.record(teacher)
+    before = lines(teacher, "Students by sittings, newest first")
+    teacher.get_by_role("button", name="Type numbers").click()
+    reason, status = teacher.get_by_label("The reason"), teacher.get_by_role("status")
+    expect(reason).to_be_focused()
+    reason.press("Enter")
+    teacher.keyboard.type("12")
+    teacher.keyboard.press("Enter")
+    expect(teacher.get_by_role("alert")).to_have_text("◆ first the reason, above")
+    teacher.keyboard.press("Escape")
+    reason.fill("Oral test.")
+    reason.press("Enter")
+    for typed in ("12", "75%", "21"):
+        teacher.keyboard.type(typed)
+        teacher.keyboard.press("Enter")
+    expect(teacher.get_by_role("alert")).to_have_text("◆ at most 20")
+    axe_finds_nothing(teacher)
+    teacher.keyboard.press("Escape")
+    expect(status).to_have_text("kept")
+    field = teacher.locator("table input")
+    expect(field).to_have_attribute("aria-label", re.compile(r"^Wren O\., Electric circuits, unit check"))
+    for total in ("12 of 20 T", "15 of 20 T"):
+        expect(teacher.get_by_role("cell", name=total, exact=True)).to_have_count(1)
+
+    # Without a connection what was typed stays on the page, and goes out when one asks for it again.
+    def broken(route: Route) -> None:
+        route.abort()
+
+    teacher.route("**/record/numbers", broken)
+    teacher.keyboard.type("20")
+    teacher.keyboard.press("Enter")
+    expect(teacher.get_by_text("What you typed is still here.")).to_be_visible()
+    expect(teacher.locator("td em", has_text="20")).to_be_visible()
+    teacher.keyboard.type("19")
+    teacher.keyboard.press("Enter")
+    teacher.unroute("**/record/numbers")
+    teacher.get_by_role("button", name="Keep it now").click()
+    for total in ("20 of 20 T", "19 of 20 T"):
+        expect(teacher.get_by_role("cell", name=total, exact=True)).to_have_count(1)
+    expect(status).to_have_text("kept")
+
+    # A column from a spreadsheet, one cell of which cannot stand; then all of it is taken back, step by step.
+    field.evaluate(
+        """(field, text) => {
+          const data = new DataTransfer();
+          data.setData("text/plain", text);
+          field.dispatchEvent(new ClipboardEvent("paste", {clipboardData: data, bubbles: true}));
+        }""",
+        "11\n\nsick\n13",
+    )
+    expect(teacher.get_by_text("1 cell not taken; the rest is in.")).to_be_visible()
+    expect(teacher.get_by_text(re.compile("“sick”, marks, or A or E"))).to_be_visible()
+    expect(teacher.get_by_role("cell", name="13 of 20 T", exact=True)).to_have_count(1)
+    expect(field).to_have_value("11")
+    for _ in range(5):
+        expect(teacher.get_by_role("button", name="Undo")).to_be_enabled()
+        teacher.get_by_role("button", name="Undo").click()
+    expect(teacher.get_by_role("button", name="Undo")).to_be_disabled()
+    expect(teacher.get_by_role("cell", name=re.compile("of 20 T$"))).to_have_count(0)
+    teacher.get_by_role("button", name="Done typing").click()
+    assert lines(teacher, "Students by sittings, newest first") == before
+
+
+def test_classes_stand_beside_each_other_and_a_view_of_them_is_kept(teacher: Page, tmp_path: Path) -> None:
+    screenshots.side_by_side(teacher)
+    caption = "Share of the marks by class and period"
+    table = lines(teacher, caption)
+    assert [row[0] for row in table] == ["8 Heron", "8 Tern", "Rhythm Club"]
+    teacher.get_by_role("button", name="3 classes…").click()
+    teacher.get_by_label("Rhythm Club").uncheck()
+    axe_finds_nothing(teacher)
+    teacher.keyboard.press("Escape")
+    expect(teacher.get_by_role("button", name="2 classes…")).to_be_visible()
+    teacher.get_by_label("Against").select_option("against 8 Tern")
+    expect(teacher.get_by_role("row", name=re.compile("^8 Heron")).get_by_text("differs").first).to_be_attached()
+    teacher.get_by_label("Over").select_option("Second half-term")
+    heron = next(row for row in lines(teacher, caption) if row[0] == "8 Heron")
+    expect(teacher.get_by_role("img", name=re.compile("^Means of 2 groups"))).to_contain_text(heron[3].split(" ")[0])
+    book = CalamineWorkbook.from_path(str(saved(teacher, "Workbook, open format", tmp_path)))
+    assert "Tests that several classes sat" in [name[:31] for name in book.sheet_names]
+    teacher.get_by_role("button", name="Views").click()
+    teacher.get_by_label("Keep what is shown now as").fill("Heron and Tern")
+    teacher.get_by_role("button", name="Keep the view").click()
+    teacher.keyboard.press("Escape")
+    tab(teacher, "Records")
+    teacher.get_by_role("link", name="Classes side by side").click()
+    expect(teacher.get_by_role("button", name="3 classes…")).to_be_visible()
+    teacher.get_by_role("button", name="Views").click()
+    teacher.get_by_role("dialog").get_by_role("button", name="Heron and Tern", exact=True).click()
+    expect(teacher.get_by_role("button", name="2 classes…")).to_be_visible()
+    # From a test in common to its questions side by side.
+    teacher.get_by_role("table", name="Tests that several classes sat").get_by_role("link").first.click()
+    expect(teacher.get_by_role("table", name="The test in its sittings")).to_be_visible()
+
+
+def test_feedback_sheets_say_how_far_they_are_and_come_as_pdf_and_document(teacher: Page, tmp_path: Path) -> None:
+    screenshots.skills(teacher)
+    teacher.get_by_role("button", name="Feedback sheets…").click()
+    dialog = teacher.get_by_role("dialog")
+    dialog.get_by_label("What it says first").fill("Look at this, and ask me.")
+    with teacher.expect_download() as download:
+        dialog.get_by_role("button", name="Save as PDF").click()
+        expect(dialog.get_by_role("progressbar", name="sheets that are written")).to_be_visible()
+    expect(dialog.get_by_text("24 sheets, saved.")).to_be_visible()
+    pages = [page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(download.value.path())]
+    assert len(pages) > 24
+    assert "Look at this, and ask me." in pages[0]
+    assert "For the teacher" in " ".join(pages[24:])
+    axe_finds_nothing(teacher)
+    with teacher.expect_download() as download:
+        dialog.get_by_role("button", name="Save as a document to change").click()
+    assert download.value.suggested_filename == "feedback sheets.docx"
+    tree = ElementTree.fromstring(zipfile.ZipFile(download.value.path()).read("word/document.xml"))
+    said = ["".join(one.text or "" for one in line.iter(f"{WORD}t")) for line in tree.iter(f"{WORD}p")]
+    assert said.count("Look at this, and ask me.") == 24
+    assert said[0] in pages[0]
+    # What cannot be written is said in the dialog, and the form stays.
+    teacher.route(re.compile("feedback/written"), lambda route: route.abort())
+    dialog.get_by_role("button", name="Save as PDF").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("Nothing was lost; try again.")
+    expect(dialog.get_by_label("What it says first")).to_have_value("Look at this, and ask me.")
