@@ -166,7 +166,7 @@ def test_feedback_sheets_say_how_far_they_are_and_come_as_pdf_and_document(teach
     teacher.get_by_role("button", name="Feedback sheets…").click()
     dialog = teacher.get_by_role("dialog")
     dialog.get_by_label("What it says first").fill("Look at this, and ask me.")
-    with teacher.expect_download() as download:
+    with teacher.expect_download(timeout=60_000) as download:
         dialog.get_by_role("button", name="Save as PDF").click()
         expect(dialog.get_by_role("progressbar", name="sheets that are written")).to_be_visible()
     expect(dialog.get_by_text("24 sheets, saved.")).to_be_visible()
@@ -175,7 +175,7 @@ def test_feedback_sheets_say_how_far_they_are_and_come_as_pdf_and_document(teach
     assert "Look at this, and ask me." in pages[0]
     assert "For the teacher" in " ".join(pages[24:])
     axe_finds_nothing(teacher)
-    with teacher.expect_download() as download:
+    with teacher.expect_download(timeout=60_000) as download:
         dialog.get_by_role("button", name="Save as a document to change").click()
     assert download.value.suggested_filename == "feedback sheets.docx"
     tree = ElementTree.fromstring(zipfile.ZipFile(download.value.path()).read("word/document.xml"))
