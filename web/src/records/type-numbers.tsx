@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
+import { CellField } from "../ui/cell-field";
 import { type Place, useCells } from "../ui/cells";
 import { Problem, TextInput } from "../ui/field";
 import { many } from "../ui/words";
@@ -25,7 +26,7 @@ import { type ClassRecord, useRecordChange } from "./use-record";
 export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: React.ReactNode } {
   const columns = columnsOf(record);
   const [reason, setReason] = useState("");
-  const [refusals, setRefusals] = useState<string[]>([]);
+  const [refusal, setRefusal] = useState<{ message: string; problems: string[] } | null>(null);
   const [past, setPast] = useState<Numbers[]>([]);
   // What was typed and is not kept yet; it stays here until the server has it, and goes out one request at a time.
   const [waiting, setWaiting] = useState(nothing());
@@ -91,7 +92,7 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
     take,
     waits: true,
   });
-  const { at, draft, refused, input, after } = cells;
+  const { at, draft, input, after } = cells;
   const [student, column] = [record.students[at.row], columns[at.column]];
   const onKey = (event: React.KeyboardEvent) => {
     const undoing = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z";
@@ -107,37 +108,25 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
     cells.drop();
     const found = pasted(event.clipboardData.getData("text"), at, record);
     const gives = (found.change.totals?.length ?? 0) + (found.change.standings?.length ?? 0) > 0;
-    if (!said && gives) return setRefusals(["First the reason: it stays with every number that is set."]);
-    setRefusals(found.refused);
+    if (!said && gives)
+      return setRefusal({ message: "First the reason: it stays with every number that is set.", problems: [] });
+    const problems = found.refused.slice(0, 8);
+    setRefusal(
+      problems.length > 0
+        ? { message: `${many(found.refused.length, "cell")} not taken; the rest is in.`, problems }
+        : null,
+    );
     keep(found.change);
   };
   const field = student && column && (
-    <>
-      <input
-        ref={input}
-        aria-label={`${student.name}, ${column.name}, ${column.kind === "term" ? "in percent" : "in marks"}`}
-        aria-invalid={refused !== null}
-        inputMode="decimal"
-        autoComplete="off"
-        maxLength={12}
-        size={1}
-        className={`w-full min-w-14 bg-page px-2 py-1 text-right outline-2 -outline-offset-2 ${refused ? "outline-clay" : "outline-iris"}`}
-        value={draft ?? typedNow(student, column)}
-        onFocus={(event) => event.target.select()}
-        onBlur={() => cells.take()}
-        onChange={(event) => cells.type(event.target.value)}
-        onKeyDown={onKey}
-        onPaste={onPaste}
-      />
-      {refused && (
-        <span
-          role="alert"
-          className="absolute top-full right-0 z-30 border border-clay bg-clay-wash px-2 py-0.5 whitespace-nowrap text-clay"
-        >
-          ◆ {refused}
-        </span>
-      )}
-    </>
+    <CellField
+      cells={cells}
+      label={`${student.name}, ${column.name}, ${column.kind === "term" ? "in percent" : "in marks"}`}
+      now={typedNow(student, column)}
+      onType={cells.type}
+      onKey={onKey}
+      onPaste={onPaste}
+    />
   );
   const bar = (
     <div className="mb-3">
@@ -173,14 +162,7 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
           <Button onClick={drop}>Drop it</Button>
         </p>
       )}
-      {refusals.length > 0 && (
-        <Problem
-          error={{
-            message: `${many(refusals.length, "cell")} not taken; the rest is in.`,
-            problems: refusals.slice(0, 8),
-          }}
-        />
-      )}
+      <Problem error={refusal} />
     </div>
   );
   const typing: Typing = {

@@ -1,4 +1,5 @@
 import { memo, useRef } from "react";
+import { CellField } from "../../ui/cell-field";
 import { type Block, type Place, useCells } from "../../ui/cells";
 import { amount, percent } from "../../ui/words";
 import {
@@ -51,7 +52,7 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
     first: () => firstEmpty(rows, columns),
     take: takes,
   });
-  const { at, anchor, block, draft, refused, input, after, go, take } = cells;
+  const { at, anchor, block, draft, input, after, go, take } = cells;
   const [row, column] = [rows[at.row], columns[at.column]];
   const away = (how: "absent" | "excused") => {
     if (!row) return;
@@ -147,36 +148,18 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
                 hands={hands.current}
                 field={
                   place === at.row && column ? (
-                    <>
-                      <input
-                        ref={input}
-                        aria-label={`${one.name}, ${column.label}, of ${column.marks}`}
-                        aria-invalid={refused !== null}
-                        inputMode="decimal"
-                        autoComplete="off"
-                        maxLength={12}
-                        size={1}
-                        className={`w-full bg-transparent px-2 py-1 text-right outline-2 -outline-offset-2 ${refused ? "outline-clay" : "outline-iris"}`}
-                        value={draft ?? shown(one, column)}
-                        onFocus={(event) => event.target.select()}
-                        onBlur={() => take()}
-                        onChange={(event) => onType(event.target.value)}
-                        onKeyDown={onKey}
-                        onPaste={onPaste}
-                        onCopy={(event) => {
-                          event.preventDefault();
-                          event.clipboardData.setData("text/plain", copied(block, rows, columns));
-                        }}
-                      />
-                      {refused && (
-                        <span
-                          role="alert"
-                          className="absolute top-full right-0 z-30 border border-clay bg-clay-wash px-2 py-0.5 whitespace-nowrap text-clay"
-                        >
-                          ◆ {refused}
-                        </span>
-                      )}
-                    </>
+                    <CellField
+                      cells={cells}
+                      label={`${one.name}, ${column.label}, of ${column.marks}`}
+                      now={shown(one, column)}
+                      onType={onType}
+                      onKey={onKey}
+                      onPaste={onPaste}
+                      onCopy={(event) => {
+                        event.preventDefault();
+                        event.clipboardData.setData("text/plain", copied(block, rows, columns));
+                      }}
+                    />
                   ) : null
                 }
               />

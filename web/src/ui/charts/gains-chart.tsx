@@ -1,5 +1,5 @@
 import { scaleLinear } from "@visx/scale";
-import { percent } from "../words";
+import { PercentTicks } from "./percent-ticks";
 
 type Gain = { id: number; name: string; before: number | null; after: number | null };
 type Props = { rows: Gain[]; before: string; after: string };
@@ -23,14 +23,7 @@ export function GainsChart({ rows, before, after }: Props) {
       <text x={EDGE.left} y={12} fill="var(--graphite)">
         {`○ ${before}   ● ${after}`}
       </text>
-      {[0, 0.25, 0.5, 0.75, 1].map((tick) => (
-        <g key={tick}>
-          <line x1={x(tick)} x2={x(tick)} y1={EDGE.top - 4} y2={height - EDGE.bottom} stroke="var(--hairline)" />
-          <text x={x(tick)} y={height - 6} textAnchor="middle" fill="var(--graphite)">
-            {percent(tick)}
-          </text>
-        </g>
-      ))}
+      <PercentTicks x={x} top={EDGE.top} bottom={EDGE.bottom} height={height} />
       {known.map((row, place) => {
         const y = EDGE.top + LINE * place + LINE / 2;
         const [from, to] = [row.before ?? 0, row.after ?? 0];

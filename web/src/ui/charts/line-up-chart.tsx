@@ -1,5 +1,6 @@
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
+import { PercentTicks } from "./percent-ticks";
 
 type Standing = { id: number; name: string; share: number };
 type Props = { rows: Standing[]; line: number; title: string };
@@ -19,14 +20,7 @@ export function LineUpChart({ rows, line, title }: Props) {
       role="img"
       aria-label={`${title} against ${percent(line)}: ${rows.filter((one) => one.share >= line - 1e-9).length} of ${rows.length} reach it; the table has the figures.`}
     >
-      {[0, 0.25, 0.5, 0.75, 1].map((tick) => (
-        <g key={tick}>
-          <line x1={x(tick)} x2={x(tick)} y1={EDGE.top - 4} y2={height - EDGE.bottom} stroke="var(--hairline)" />
-          <text x={x(tick)} y={height - 6} textAnchor="middle" fill="var(--graphite)">
-            {percent(tick)}
-          </text>
-        </g>
-      ))}
+      <PercentTicks x={x} top={EDGE.top} bottom={EDGE.bottom} height={height} />
       <line
         x1={x(line)}
         x2={x(line)}

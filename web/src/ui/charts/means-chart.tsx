@@ -1,5 +1,6 @@
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
+import { PercentTicks } from "./percent-ticks";
 
 type ShownMean = {
   key: string;
@@ -36,14 +37,7 @@ export function MeansChart({ rows, whole, wholeName, chosen, onChoose }: Props) 
       role="img"
       aria-label={`Means of ${known.length} groups with their intervals; the table has the figures.`}
     >
-      {[0, 0.25, 0.5, 0.75, 1].map((tick) => (
-        <g key={tick}>
-          <line x1={x(tick)} x2={x(tick)} y1={EDGE.top - 4} y2={height - EDGE.bottom} stroke="var(--hairline)" />
-          <text x={x(tick)} y={height - 6} textAnchor="middle" fill="var(--graphite)">
-            {percent(tick)}
-          </text>
-        </g>
-      ))}
+      <PercentTicks x={x} top={EDGE.top} bottom={EDGE.bottom} height={height} />
       {whole !== null && (
         <>
           <line
