@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from bench import cards, flags, looks, marking, models, online, record, room, sheets
+from bench import cards, feedback, flags, looks, marking, models, online, record, room, sheets
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -235,6 +235,7 @@ def main() -> None:
         "online": online.run,
         "looks": looks.run,
         "record": record.run,
+        "feedback": feedback.run,
         "marking": marking.run,
         "models": models.run,
         "flags": flags.run,

@@ -60,10 +60,15 @@ def _school(demo: bool) -> Path:
     return data
 
 
+def school_in(data: Path, demo: bool = False) -> None:
+    """A school of one's own, in this folder."""
+    shutil.copytree(_school(demo), data, dirs_exist_ok=True)
+
+
 @contextmanager
 def served(data: Path, demo: bool = False) -> Iterator[str]:
     """The address of a running school: empty, or the demo."""
-    shutil.copytree(_school(demo), data, dirs_exist_ok=True)
+    school_in(data, demo)
     port = free_port()
     process = start(data, port)
     try:

@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from . import screenshots
 from .conftest import axe_finds_nothing
-from .serving import free_port, manage, start
+from .serving import free_port, school_in, start
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
@@ -60,7 +60,7 @@ def choose(page: Page, place: int) -> None:
 
 def test_what_was_acknowledged_outlives_a_killed_server(browser: Browser, tmp_path: Path) -> None:
     """kill -9 in the middle of a sitting: what the student was told is kept is there after a new start."""
-    manage(tmp_path, "load_demo")
+    school_in(tmp_path, demo=True)
     port = free_port()
     address = f"http://127.0.0.1:{port}"
     server = start(tmp_path, port)

@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from . import screenshots
 from .conftest import axe_finds_nothing
 from .screenshots import tab
-from .serving import free_port, manage
+from .serving import free_port, school_in
 from .serving import start as start_server
 from .test_marks_only import pass_of
 
@@ -139,7 +139,7 @@ def test_the_console_works_on_a_phone(browser: Browser, demo_school: str, tmp_pa
 
 def test_what_was_acknowledged_in_a_round_outlives_a_killed_server(browser: Browser, tmp_path: Path) -> None:
     """kill -9 in the middle of a round: what is in stays in, what was chosen meanwhile goes out, the round goes on."""
-    manage(tmp_path, "load_demo")
+    school_in(tmp_path, demo=True)
     port = free_port()
     server = start_server(tmp_path, port)
     try:

@@ -157,6 +157,26 @@ def test_a_students_report_on_screen_and_on_paper(school: Staffroom, lark: Schoo
     assert school.client.get(f"/api/classes/{lark.pk}/students/{10**9}/report").status_code == 404
 
 
+def test_a_report_goes_out_with_what_was_said_or_without(school: Staffroom, lark: SchoolClass) -> None:
+    sitting = sat(school, lark, ["b", "a", "b", None], written=True)
+    asked = next(item for item in sitting.edition.read().items() if item.content.marked_by == "person")
+    points = {criterion.id: criterion.max for criterion in asked.content.rubric.criteria}
+    mark = {"points": points, "comment": "Say where it goes."}
+    assert send(school.client, "put", f"sittings/{sitting.pk}/marking/{asked.ref}/1", mark).status_code == 200
+    said = send(school.client, "put", f"sittings/{sitting.pk}/marking/students/1/overall", {"text": "A good start."})
+    assert said.status_code == 200
+    student = sitting.seats.get(desk=1).student_id
+    path = f"/api/classes/{lark.pk}/students/{student}/report.pdf?papers={sitting.pk}"
+    for query, there in (("", True), ("&said=true", True), ("&said=false", False)):
+        pdf = pypdfium2.PdfDocument(school.client.get(path + query).content)
+        text = [sheet.get_textpage().get_text_range() for sheet in pdf]
+        assert ("A good start." in text[0]) is there, query
+        assert ("What was said" in text[0]) is there, query
+        assert ("Say where it goes." in text[1]) is there, query
+        assert NAMES[0] in text[0]  # the marks and the answers go either way
+        assert "Right:" in text[1] or " of " in text[1]
+
+
 def test_groups_from_an_order_are_kept_all_or_none(school: Staffroom, lark: SchoolClass) -> None:
     sat(school, lark, ["b", "a", "b", "a"])
     ranked = [one["student"] for one in record(school, lark)["students"]]

@@ -61,9 +61,11 @@ def student_report(request: HttpRequest, class_id: int, student_id: int) -> Http
 
 
 @router.get("/classes/{int:class_id}/students/{int:student_id}/report.pdf")
-def student_report_pdf(request: HttpRequest, class_id: int, student_id: int, papers: str = "") -> HttpResponse:
+def student_report_pdf(
+    request: HttpRequest, class_id: int, student_id: int, papers: str = "", said: bool = True
+) -> HttpResponse:
     """The same to hand out, with copies of the papers named (sittings, joined by commas), the student's answers in
-    them."""
+    them; with what was said of them or without."""
     school_class = class_of(teacher_of(request), class_id)
     chosen = [int(one) for one in papers.split(",") if one.isascii() and one.isdigit() and len(one) < 16]
-    return file_out(pdf_with_papers(report_on(school_class, student_id), chosen), TYPES["pdf"], "report.pdf")
+    return file_out(pdf_with_papers(report_on(school_class, student_id), chosen, said), TYPES["pdf"], "report.pdf")

@@ -243,8 +243,12 @@ def _without_empty(table: Table) -> Table:
     return Table(table.caption, [table.heads[at] for at in kept], [[row[at] for at in kept] for row in table.rows])
 
 
-def pdf_with_papers(found: StudentReport, papers: Sequence[int]) -> bytes:
-    """To hand out: the report, its chart, and copies of papers with the student's answers and what was said of them."""
+def pdf_with_papers(found: StudentReport, papers: Sequence[int], said: bool = True) -> bytes:
+    """To hand out: the report, its chart, and copies of papers with the student's answers; with what was said of them,
+    or without."""
+    if not said:
+        wordless = [one.model_copy(update={"comment": ""}) for one in found.sittings]
+        found = found.model_copy(update={"sittings": wordless})
     report = as_report(found)
     shown = {one.id for one in found.sittings if one.cell.word not in ("absent", "excused", "missing")}
     seats = Seat.objects.filter(student=found.student, sitting__in=[one for one in papers if one in shown])
@@ -262,6 +266,7 @@ def pdf_with_papers(found: StudentReport, papers: Sequence[int]) -> bytes:
                     [(one.held_on, one.cell.share, one.class_mean) for one in reversed(found.sittings)]
                 ),
                 "papers": results,
+                "said": said,
             },
         )
     )

@@ -3476,7 +3476,7 @@ export interface paths {
         /**
          * Student Report Pdf
          * @description The same to hand out, with copies of the papers named (sittings, joined by commas), the student's answers in
-         *     them.
+         *     them; with what was said of them or without.
          */
         get: operations["versomark_school_reports_api_student_report_pdf"];
         put?: never;
@@ -16769,6 +16769,7 @@ export interface operations {
         parameters: {
             query?: {
                 papers?: string;
+                said?: boolean;
             };
             header?: never;
             path: {

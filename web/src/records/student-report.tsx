@@ -10,6 +10,7 @@ import { saveBlob } from "../ui/files";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
+import { Tick } from "../ui/tick";
 import { amount, dayOf, many, percent } from "../ui/words";
 
 type Report = Schemas["StudentReport"];
@@ -19,6 +20,7 @@ export function StudentReport() {
   const { classId, studentId } = useParams();
   const part = useRef<HTMLDivElement>(null);
   const [papers, setPapers] = useState<number[]>([]);
+  const [said, setSaid] = useState(true);
   const path = { class_id: Number(classId), student_id: Number(studentId) };
   const found = useQuery({
     queryKey: ["record", path.class_id, "student", path.student_id],
@@ -26,7 +28,7 @@ export function StudentReport() {
   });
   const make = useMutation({
     mutationFn: async ({ full_name }: Report) => {
-      const query = { papers: papers.join() };
+      const query = { papers: papers.join(), said };
       const file = await read(
         api.GET("/api/classes/{class_id}/students/{student_id}/report.pdf", {
           params: { path, query },
@@ -52,6 +54,9 @@ export function StudentReport() {
       actions={
         <>
           <ButtonLink to={`/records/${report.class_id}`}>The class</ButtonLink>
+          {report.sittings.some((one) => one.comment) && (
+            <Tick label="with what was said" checked={said} onChange={setSaid} />
+          )}
           <SaveView name={`${report.full_name}, ${report.class_name}`} of={part} />
           <Button look="main" disabled={make.isPending} onClick={() => make.mutate(report)}>
             {make.isPending
@@ -68,7 +73,7 @@ export function StudentReport() {
         <Spread
           split="even"
           names={{ verso: "Over the year", recto: "Skills" }}
-          verso={<Year report={report} papers={papers} onPapers={setPapers} />}
+          verso={<Year report={report} said={said} papers={papers} onPapers={setPapers} />}
           recto={<Skills report={report} />}
         />
       </div>
@@ -76,9 +81,9 @@ export function StudentReport() {
   );
 }
 
-type YearProps = { report: Report; papers: number[]; onPapers: (papers: number[]) => void };
+type YearProps = { report: Report; said: boolean; papers: number[]; onPapers: (papers: number[]) => void };
 
-function Year({ report, papers, onPapers }: YearProps) {
+function Year({ report, said, papers, onPapers }: YearProps) {
   const points = [...report.sittings]
     .reverse()
     .flatMap((one) =>
@@ -137,7 +142,7 @@ function Year({ report, papers, onPapers }: YearProps) {
                   {one.title}
                 </Link>
                 <span className="block text-xs text-graphite">{dayOf(one.held_on)}</span>
-                {one.comment && <span className="block text-sm whitespace-pre-line">{one.comment}</span>}
+                {said && one.comment && <span className="block text-sm whitespace-pre-line">{one.comment}</span>}
               </Cell>
               <Cell right>
                 {one.cell.total === null

@@ -5,8 +5,10 @@ import { api, read, type Schemas } from "../api/client";
 import { BandSign } from "../ui/band-sign";
 import { Button, ButtonLink } from "../ui/button";
 import { BandsBar } from "../ui/charts/bands-bar";
-import { Choice, Problem } from "../ui/field";
+import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
+import { KeptViews } from "../ui/kept-views";
+import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Spread } from "../ui/spread";
 import { percent } from "../ui/words";
@@ -17,6 +19,7 @@ import { SkillStanding } from "./skill-standing";
 type BySkill = Schemas["ClassBySkill"];
 const SECURE = [60, 65, 70, 75, 80, 85, 90, 95];
 const NEARLY = [30, 40, 45, 50, 55, 60, 65, 70];
+const ORDERS = { desk: "by desk", skill: "least in this skill first", whole: "lowest total first", name: "by name" };
 
 /** A class by skill: what it lacks and what it can, who stands where, groups and feedback sheets from it. */
 export function SkillsPage() {
@@ -26,6 +29,7 @@ export function SkillsPage() {
   const cuts = { secure: Number(secure) || 80, nearly: Number(nearly) || 50 };
   const [as, setAs] = useInAddress("as", "table");
   const against = as === "line";
+  const [order, setOrder] = useInAddress("order", "desk");
   const [chosen, setChosen] = useState(0);
   const [writing, setWriting] = useState(false);
   const part = useRef<HTMLDivElement>(null);
@@ -47,8 +51,9 @@ export function SkillsPage() {
       facts={
         <span className="flex flex-wrap items-center gap-x-2">
           {page && `${page.title} · ${page.class_name} · `}● from
-          <Cut name="Secure from" value={cuts.secure} of={SECURE} onChange={setSecure} />◐ from
-          <Cut name="Nearly from" value={cuts.nearly} of={NEARLY} onChange={setNearly} />
+          <Pick name="Secure from" value={String(cuts.secure)} of={cutsIn(SECURE, cuts.secure)} onChange={setSecure} />◐
+          from
+          <Pick name="Nearly from" value={String(cuts.nearly)} of={cutsIn(NEARLY, cuts.nearly)} onChange={setNearly} />
           of its marks
         </span>
       }
@@ -59,7 +64,14 @@ export function SkillsPage() {
           <Button aria-pressed={against} onClick={() => setAs(against ? "table" : "line")}>
             {against ? "The table" : "Against a line"}
           </Button>
-          {page && <SaveView name="By skill" of={part} {...(against ? {} : { rows: () => skillRows(page) })} />}
+          <KeptViews />
+          {page && (
+            <SaveView
+              name="By skill"
+              of={part}
+              {...(against ? {} : { rows: () => skillRows(inOrder(page, order, chosen)) })}
+            />
+          )}
           <Button look="main" disabled={!page} onClick={() => setWriting(true)}>
             Feedback sheets…
           </Button>
@@ -77,7 +89,14 @@ export function SkillsPage() {
               ) : (
                 <>
                   <Opening>{page.opening}</Opening>
-                  <Students page={page} chosen={page.skills.indexOf(skill)} onChoose={setChosen} />
+                  <div className="mb-2 flex flex-wrap gap-3">
+                    <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
+                  </div>
+                  <Students
+                    page={inOrder(page, order, chosen)}
+                    chosen={page.skills.indexOf(skill)}
+                    onChoose={setChosen}
+                  />
                 </>
               )}
             </div>
@@ -113,28 +132,17 @@ export function SkillsPage() {
   );
 }
 
-function Cut({
-  name,
-  value,
-  of,
-  onChange,
-}: {
-  name: string;
-  value: number;
-  of: number[];
-  onChange: (value: string) => void;
-}) {
-  return (
-    <Choice low className="w-auto!" aria-label={name} value={value} onChange={(event) => onChange(event.target.value)}>
-      {[...new Set([...of, value])]
-        .sort((a, b) => a - b)
-        .map((one) => (
-          <option key={one} value={one}>
-            {one}%
-          </option>
-        ))}
-    </Choice>
+/** The usual cuts, and the one that stands; numbers as keys come in their order. */
+const cutsIn = (usual: number[], now: number) =>
+  Object.fromEntries([...usual, now].map((one) => [String(one), `${one}%`]));
+
+/** Its students in another order; one who chose no question of a skill is behind those who did. */
+function inOrder(page: BySkill, order: string, skill: number): BySkill {
+  const by = (one: BySkill["students"][number]) => (order === "skill" ? one.cells[skill]?.share : one.whole) ?? 2;
+  const students = [...page.students].sort((a, b) =>
+    order === "name" ? a.name.localeCompare(b.name) : order === "desk" ? a.desk - b.desk : by(a) - by(b),
   );
+  return { ...page, students };
 }
 
 type StudentsProps = { page: BySkill; chosen: number; onChoose: (place: number) => void };

@@ -23,7 +23,9 @@ export function useKeeping<T>(value: T, save: (value: T) => Promise<unknown>): K
     try {
       await now.save(now.value);
       now.kept = text;
-      setKeeping({ state: "kept", at: new Date(), error: null });
+      // What was changed while it was saved is not kept yet, and nothing says that it is.
+      const newest = JSON.stringify(now.value) === text;
+      setKeeping({ state: newest ? "kept" : "changed", at: new Date(), error: null });
     } catch (error) {
       setKeeping({ state: "failed", at: null, error });
       now.kept = text;

@@ -1,4 +1,5 @@
 import { scaleBand, scaleLinear } from "@visx/scale";
+import { beside } from "./labels";
 
 const WIDTH = 500;
 const HEIGHT = 150;
@@ -69,7 +70,7 @@ function MeanLine({ at }: { at: number }) {
   return (
     <g>
       <line x1={at} x2={at} y1={12} y2={HEIGHT - EDGE.bottom} stroke="var(--iris)" strokeWidth={2} />
-      <text x={at + 5} y={11} fill="var(--iris)" fontWeight={600}>
+      <text {...beside(at, "mean", WIDTH)} y={11} fill="var(--iris)" fontWeight={600}>
         mean
       </text>
     </g>

@@ -17,3 +17,18 @@ export function spreadLabels(wanted: number[], gap: number, top: number, bottom:
   }
   return placed;
 }
+
+/** Of a letter of 12 pixels, generously. */
+const LETTER = 7;
+
+/** Words to the right of a line, or to its left where the frame ends. */
+export function beside(at: number, words: string, width: number): { x: number; textAnchor: "start" | "end" } {
+  const fits = at + 5 + words.length * LETTER <= width;
+  return fits ? { x: at + 5, textAnchor: "start" } : { x: at - 5, textAnchor: "end" };
+}
+
+/** Words under or over a place, pushed in where the frame would cut them off. */
+export function centred(at: number, words: string, width: number): { x: number; textAnchor: "middle" } {
+  const half = (words.length * LETTER) / 2;
+  return { x: Math.max(half, Math.min(width - half, at)), textAnchor: "middle" };
+}

@@ -1,5 +1,6 @@
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
+import { beside, centred } from "./labels";
 
 const WIDTH = 620;
 const HEIGHT = 230;
@@ -63,22 +64,35 @@ export function TotalsChart({ counts, max, mean, cuts, sem }: Props) {
           </text>
         </g>
       ))}
-      {x.ticks(10).map((tick) => (
-        <text key={tick} x={x(tick)} y={HEIGHT - 8} textAnchor="middle" fill="var(--graphite)">
-          {tick}
-        </text>
-      ))}
+      {x
+        .ticks(10)
+        .filter(Number.isInteger)
+        .map((tick) => (
+          <text key={tick} x={x(tick)} y={HEIGHT - 8} textAnchor="middle" fill="var(--graphite)">
+            {tick}
+          </text>
+        ))}
       {cuts.map((cut, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: as above
         <g key={place}>
           <line x1={x(cut.at)} x2={x(cut.at)} y1={EDGE.top - 10} y2={y(0)} stroke="var(--ochre)" strokeWidth={2} />
-          <text x={x(cut.at)} y={EDGE.top - 14} textAnchor="middle" fill="var(--ochre)" fontWeight={600}>
+          <text
+            {...centred(x(cut.at), `cut ${percent(cut.share)}`, WIDTH)}
+            y={EDGE.top - 14}
+            fill="var(--ochre)"
+            fontWeight={600}
+          >
             {`cut ${percent(cut.share)}`}
           </text>
         </g>
       ))}
       <line x1={x(mean)} x2={x(mean)} y1={EDGE.top - 26} y2={y(0)} stroke="var(--iris)" strokeWidth={2} />
-      <text x={x(mean) + 5} y={EDGE.top - 28} fill="var(--iris)" fontWeight={600}>
+      <text
+        {...beside(x(mean), `mean ${mean.toFixed(1)}`, WIDTH)}
+        y={EDGE.top - 28}
+        fill="var(--iris)"
+        fontWeight={600}
+      >
         {`mean ${mean.toFixed(1)}`}
       </text>
       {sem !== null && cuts.length > 0 && (

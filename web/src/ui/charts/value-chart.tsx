@@ -1,6 +1,6 @@
 import { scaleLinear } from "@visx/scale";
 import { many } from "../words";
-import { spreadLabels } from "./labels";
+import { centred, spreadLabels } from "./labels";
 
 type Value = { value: number; seats: number[] };
 type Idea = { low: number | null; high: number | null; says: string };
@@ -86,7 +86,12 @@ export function ValueChart({ values, ideas, answer, unit }: Props) {
             {tick}
           </text>
         ))}
-        <text x={x(answer)} y={height - 3} textAnchor="middle" fill="var(--teal)" fontWeight={600}>
+        <text
+          {...centred(x(answer), `right: ${answer} ${unit}`, WIDTH)}
+          y={height - 3}
+          fill="var(--teal)"
+          fontWeight={600}
+        >
           {`right: ${answer} ${unit}`}
         </text>
       </svg>
