@@ -8,6 +8,7 @@ import { KeptViews } from "../ui/kept-views";
 import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page } from "../ui/spread";
+import { Tools } from "../ui/tools";
 import { many, percent } from "../ui/words";
 import { Columns, lookedAt } from "./columns";
 import { RecordGrid } from "./record-grid";
@@ -83,13 +84,13 @@ export function ClassRecord() {
           <>
             <Opening>{record.opening}</Opening>
             {!along && (
-              <div className="mb-3 flex flex-wrap items-center gap-3">
+              <Tools>
                 <Pick name="Shown" value={shown} of={hasScale ? ON_SCALE : SHOWN} onChange={setShown} />
                 <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
                 <Pick name="Students" value={below} of={BELOW} onChange={setBelow} />
                 <Columns record={record} hidden={without} onHidden={(next) => setHidden(next.join())} />
                 <KeptViews />
-              </div>
+              </Tools>
             )}
             {along ? (
               <TypedGrid

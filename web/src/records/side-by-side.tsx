@@ -14,6 +14,7 @@ import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { Tick } from "../ui/tick";
+import { Tools } from "../ui/tools";
 import { dayOf, many, percent } from "../ui/words";
 
 type Side = Schemas["SideBySide"];
@@ -62,7 +63,7 @@ export function SideBySide() {
             verso={
               <>
                 <Problem error={found.error} />
-                <div className="mb-3 flex flex-wrap items-center gap-3">
+                <Tools>
                   <Pick
                     name="Over"
                     value={page.spans[Number(span)] === undefined ? "0" : span}
@@ -75,7 +76,7 @@ export function SideBySide() {
                     of={Object.fromEntries(page.classes.map((one) => [String(one.id), `against ${one.name}`]))}
                     onChange={setAgainst}
                   />
-                </div>
+                </Tools>
                 <Opening>{page.opening}</Opening>
                 <MeansChart
                   rows={page.classes.flatMap((one) => {

@@ -11,6 +11,7 @@ import { KeptViews } from "../ui/kept-views";
 import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Spread } from "../ui/spread";
+import { Tools } from "../ui/tools";
 import { percent } from "../ui/words";
 import { Feedback } from "./feedback";
 import { LineUp } from "./line-up";
@@ -64,7 +65,6 @@ export function SkillsPage() {
           <Button aria-pressed={against} onClick={() => setAs(against ? "table" : "line")}>
             {against ? "The table" : "Against a line"}
           </Button>
-          <KeptViews />
           {page && (
             <SaveView
               name="By skill"
@@ -89,9 +89,10 @@ export function SkillsPage() {
               ) : (
                 <>
                   <Opening>{page.opening}</Opening>
-                  <div className="mb-2 flex flex-wrap gap-3">
+                  <Tools>
                     <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
-                  </div>
+                    <KeptViews />
+                  </Tools>
                   <Students
                     page={inOrder(page, order, chosen)}
                     chosen={page.skills.indexOf(skill)}

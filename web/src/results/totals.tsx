@@ -8,6 +8,7 @@ import { SaveView } from "../ui/save-view";
 import { Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { Tick } from "../ui/tick";
+import { Tools } from "../ui/tools";
 import { many } from "../ui/words";
 import { BELOW, lookedAt, marks, ORDERS, remarks, saidOf } from "./looked-at";
 import { StudentMenu } from "./student-menu";
@@ -34,7 +35,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
   const questions = each ? (full?.questions ?? []) : [];
   return (
     <>
-      <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-2">
+      <Tools>
         <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
         {page.groups.length > 0 && (
           <Pick
@@ -45,15 +46,15 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
           />
         )}
         <Pick name="Totals" value={below} of={BELOW} onChange={setBelow} />
-      </div>
-      <div className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
-        <Tick label="every question" checked={each === "1"} onChange={(on) => setEach(on ? "1" : "")} />
-        <Tick label="what was said" checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
-        <span className="ml-auto flex items-center gap-3">
-          <KeptViews />
-          <SaveView name={`Results of ${page.title}`} of={part} />
+        <span className="flex basis-full flex-wrap items-center gap-x-5 gap-y-2">
+          <Tick label="every question" checked={each === "1"} onChange={(on) => setEach(on ? "1" : "")} />
+          <Tick label="what was said" checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
+          <span className="ml-auto flex items-center gap-3">
+            <KeptViews />
+            <SaveView name={`Results of ${page.title}`} of={part} />
+          </span>
         </span>
-      </div>
+      </Tools>
       <div ref={part}>
         <Region name="Totals" remark={shownWords(students.length, page.students.length)}>
           <div className="relative overflow-x-auto">
