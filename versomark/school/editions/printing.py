@@ -73,7 +73,6 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
         "foot": POINTS[what] if large else 8.5,
         "guide": what == "guide",
         "write": large or what == "answers",
-        "fonts": fonts(),
         "name_line": name_line,
     }
     return render_to_string("paper/booklet.html", context)
@@ -95,16 +94,16 @@ def parts_to_pdf(parts: Iterable[str]) -> Iterator[bytes | None]:
     """One PDF of several pages: None after each that is laid out, for whoever watches, and at last the file."""
     # Imported when something is printed: WeasyPrint loads Pango, which a machine that prints nothing may lack.
     try:
-        from .paper_pdf import lay_out, write_pdf
+        from .paper_pdf import Press, write_pdf
     except OSError:
         raise NotPossible(
             "Printing needs the library Pango, which is not on this machine. On Debian: apt-get install libpango-1.0-0"
             " libpangoft2-1.0-0 libharfbuzz-subset0",
             status=503,
         ) from None
-    laid_out = []
+    press, laid_out = Press(faces()), []
     for part in parts:
-        laid_out.append(lay_out(part, fonts().values()))
+        laid_out.append(press.lay_out(part))
         yield None
     yield write_pdf(laid_out)
 
@@ -129,15 +128,14 @@ def _printed(edition: Edition, section: Section, first: int) -> Iterator[Printed
 
 
 @cache
-def fonts() -> dict[str, str]:
-    """Where the shipped fonts are, by what they are used for; a machine without built pages prints with its own."""
+def faces() -> dict[str, str]:
+    """Where the shipped typefaces are, by name; a machine without built pages prints with its own."""
     found = {}
-    for use, pattern in {
-        "serif": "literata-latin-wght-normal*.woff2",
-        "serif_ext": "literata-latin-ext-wght-normal*.woff2",
-        "sans": "source-sans-3-latin-wght-normal*.woff2",
+    for name, pattern in {
+        "Literata": "literata-latin-wght-normal*.woff2",
+        "Source Sans 3": "source-sans-3-latin-wght-normal*.woff2",
     }.items():
         file = next(iter(sorted(Path(settings.WEB).glob(f"assets/{pattern}"))), None)
         if file is not None:
-            found[use] = file.as_uri()
+            found[name] = file.as_uri()
     return found

@@ -12,7 +12,7 @@ from versomark.core.scoring import corrected_totals, score
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
 from versomark.school.editions.models import Edition
-from versomark.school.editions.printing import fonts, html_to_pdf
+from versomark.school.editions.printing import html_to_pdf
 from versomark.school.marking.services import by_hand, judged_in, waived_in
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, SeatState, Sitting
@@ -117,7 +117,6 @@ def letters_pdf(placement: Placement) -> bytes:
         "class_name": sitting.school_class.name,
         "of": results.of,
         "waiting": results.waiting,
-        "fonts": fonts(),
         "letters": [
             {"student": one.seat.student, "total": one.total, "band": table.bands[one.band]} for one in results.placed
         ],

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.template.loader import render_to_string
 
-from versomark.school.editions.printing import fonts, html_to_pdf
+from versomark.school.editions.printing import html_to_pdf
 
 from .report import NOTHING, WASH, Report, Table, number_in, tone_of
 
@@ -103,5 +103,4 @@ def parts_of(report: Report) -> dict[str, Any]:
         "picture": base64.b64encode(report.picture).decode() if report.picture else "",
         "wide": any(len(table.heads) > MANY_COLUMNS for table in report.tables),
         "wash": WASH,
-        "fonts": fonts(),
     }

@@ -8,7 +8,7 @@ from django.template.loader import render_to_string
 
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
-from versomark.school.editions.printing import fonts, parts_to_pdf
+from versomark.school.editions.printing import parts_to_pdf
 from versomark.school.sittings.models import Sitting
 
 from .feedback import Sheet, settings_of, sheets
@@ -69,7 +69,6 @@ def _about(sitting: Sitting, made: Sequence[Sheet]) -> dict[str, Any]:
         "kept": settings_of(sitting),
         "helps": offered_in(sitting, list(dict.fromkeys(skill.name for one in made for skill in one.skills))),
         "asked": [],
-        "fonts": fonts(),
         "points": 11,
         "small": ".82em",
         "foot": 8.5,
