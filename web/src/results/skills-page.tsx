@@ -46,18 +46,24 @@ export function SkillsPage() {
   });
   const page = found.data;
   const skill = page?.skills[chosen] ?? page?.skills[0];
+  const tools = (
+    <Tools>
+      {!against && <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />}
+      <span className="whitespace-nowrap">
+        ● from{" "}
+        <Pick name="Secure from" value={String(cuts.secure)} of={cutsIn(SECURE, cuts.secure)} onChange={setSecure} />
+      </span>
+      <span className="whitespace-nowrap">
+        ◐ from{" "}
+        <Pick name="Nearly from" value={String(cuts.nearly)} of={cutsIn(NEARLY, cuts.nearly)} onChange={setNearly} />
+      </span>
+      <KeptViews />
+    </Tools>
+  );
   return (
     <Page
       title="By skill"
-      facts={
-        <span className="flex flex-wrap items-center gap-x-2">
-          {page && `${page.title} · ${page.class_name} · `}● from
-          <Pick name="Secure from" value={String(cuts.secure)} of={cutsIn(SECURE, cuts.secure)} onChange={setSecure} />◐
-          from
-          <Pick name="Nearly from" value={String(cuts.nearly)} of={cutsIn(NEARLY, cuts.nearly)} onChange={setNearly} />
-          of its marks
-        </span>
-      }
+      facts={page && `${page.title} · ${page.class_name} · ● from ${cuts.secure}%, ◐ from ${cuts.nearly}% of its marks`}
       actions={
         <>
           <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
@@ -84,21 +90,16 @@ export function SkillsPage() {
           verso={
             <div ref={part}>
               <Problem error={found.error} />
+              {!against && <Opening>{page.opening}</Opening>}
+              {tools}
               {against ? (
                 <LineUp page={page} />
               ) : (
-                <>
-                  <Opening>{page.opening}</Opening>
-                  <Tools>
-                    <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
-                    <KeptViews />
-                  </Tools>
-                  <Students
-                    page={inOrder(page, order, chosen)}
-                    chosen={page.skills.indexOf(skill)}
-                    onChoose={setChosen}
-                  />
-                </>
+                <Students
+                  page={inOrder(page, order, chosen)}
+                  chosen={page.skills.indexOf(skill)}
+                  onChoose={setChosen}
+                />
               )}
             </div>
           }
@@ -114,6 +115,7 @@ export function SkillsPage() {
         />
       ) : (
         <div className="px-6 py-4">
+          {found.error && tools}
           {found.error && (
             <Empty
               title="There is nothing by skill yet."
