@@ -187,3 +187,20 @@ def test_feedback_sheets_say_how_far_they_are_and_come_as_pdf_and_document(teach
     dialog.get_by_role("button", name="Save as PDF").click()
     expect(dialog.get_by_role("alert")).to_contain_text("Nothing was lost; try again.")
     expect(dialog.get_by_label("What it says first")).to_have_value("Look at this, and ask me.")
+
+
+def test_a_bar_of_totals_says_who_is_in_it_and_who_has_none(teacher: Page) -> None:
+    screenshots.whole_test(teacher)
+    rows = lines(teacher, "Totals by student")
+    bars = teacher.get_by_role("img", name=re.compile("^Students per total")).locator("g.cursor-pointer")
+    assert bars.count() == len({row[2] for row in rows} - {"not counted"})
+    for at in (0, bars.count() - 1):
+        bars.nth(at).click()
+        said = teacher.get_by_text(re.compile(r"^\d+ marks: \d+ students?$")).inner_text()
+        expected = [row[1] for row in rows if row[2] == said.split(" ")[0]]
+        assert said.split(": ")[1].split(" ")[0] == str(len(expected))
+        shown = teacher.locator("p", has=teacher.get_by_text(said, exact=True)).inner_text()
+        assert [name for name in expected if name not in shown] == []
+    missing = [row[1] for row in rows if row[2] == "not counted"]
+    expect(teacher.get_by_text(f"Without a total: {', '.join(missing)}")).to_be_visible()
+    axe_finds_nothing(teacher)

@@ -120,6 +120,8 @@ class TotalsPage(BaseModel):
     opening: str
     figures: TotalsFigures
     distribution: list[ScoreCount]
+    totals: dict[str, float]
+    """By seat."""
     labels: dict[str, str]
     numbers: dict[str, int]
     names: dict[str, str]
@@ -136,6 +138,7 @@ def totals_of(found: Looked, cuts: Sequence[float] = CUTS) -> TotalsPage:
         opening=totals.opening(figures, len(found.table.items), names),
         figures=figures,
         distribution=counted(found.table.totals),
+        totals={str(seat): float(total) for seat, total in zip(found.table.students, found.table.totals, strict=True)},
         labels=found.labels,
         numbers={item.id: item.number for item in found.table.items},
         names=names,

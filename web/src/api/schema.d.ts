@@ -11091,6 +11091,10 @@ export interface components {
             figures: components["schemas"]["TotalsFigures"];
             /** Distribution */
             distribution: components["schemas"]["ScoreCount"][];
+            /** Totals */
+            totals: {
+                [key: string]: number;
+            };
             /** Labels */
             labels: {
                 [key: string]: string;

@@ -1,6 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
+import type { TotalsBar } from "../ui/charts/distribution-chart";
 import { TotalsChart } from "../ui/charts/totals-chart";
 import { Choice, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
@@ -9,6 +11,7 @@ import { Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, many, namesIn, percent } from "../ui/words";
 import { useScope } from "./use-scope";
+import { WithTotal } from "./with-total";
 
 type Page = Schemas["TotalsPage"];
 const CUTS = [30, 40, 50, 60, 65, 70, 75, 80, 85, 90];
@@ -17,6 +20,7 @@ const CUTS = [30, 40, 50, 60, 65, 70, 75, 80, 85, 90];
 export function TotalsView({ sittingId }: { sittingId: number }) {
   const { query, key } = useScope();
   const [cuts, setCuts] = useInAddress("cuts", "50,80");
+  const [bar, setBar] = useState<TotalsBar | null>(null);
   const found = useQuery({
     queryKey: ["findings", sittingId, "totals", key, cuts],
     queryFn: () =>
@@ -55,6 +59,11 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
             mean={figures.mean}
             cuts={figures.cuts}
             sem={figures.sem}
+            onChoose={setBar}
+          />
+          <WithTotal
+            bar={bar}
+            students={Object.entries(page.totals).map(([seat, total]) => ({ name: page.names[seat] ?? "", total }))}
           />
           <Cuts page={page} onCut={setCut} />
           <Errors errors={figures.errors} />

@@ -1,15 +1,18 @@
+import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { DistributionChart } from "../ui/charts/distribution-chart";
+import { DistributionChart, type TotalsBar } from "../ui/charts/distribution-chart";
 import { Hint } from "../ui/hint";
 import { Line, Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure } from "../ui/words";
 import { FlagSign } from "./flag-sign";
+import { WithTotal } from "./with-total";
 
 type Props = { page: Schemas["FindingsPage"]; body: Schemas["Body"]; onChoose: (number: number) => void };
 
 /** The test as a whole: the sentences that matter, the questions to look at, the spread of totals, the figures. */
 export function WholeTest({ page, body, onChoose }: Props) {
+  const [bar, setBar] = useState<TotalsBar | null>(null);
   const urgent = body.flags.filter((flag) => flag.urgent);
   return (
     <>
@@ -32,7 +35,8 @@ export function WholeTest({ page, body, onChoose }: Props) {
         </Region>
       )}
       <Region name="Students by total">
-        <DistributionChart counts={body.distribution} max={body.test.max} mean={body.test.mean} />
+        <DistributionChart counts={body.distribution} max={body.test.max} mean={body.test.mean} onChoose={setBar} />
+        <WithTotal bar={bar} students={page.students} />
       </Region>
       <Figures test={body.test} reasons={body.reasons} />
       <Region name="Totals">

@@ -5,10 +5,17 @@ const WIDTH = 500;
 const HEIGHT = 150;
 const EDGE = { left: 8, right: 8, top: 18, bottom: 22 };
 
-type Props = { counts: { score: number; students: number }[]; max: number; mean: number | null };
+/** One bar of a chart of totals: what it is called, and which totals are in it. */
+export type TotalsBar = { name: string; has: (score: number) => boolean };
+type Props = {
+  counts: { score: number; students: number }[];
+  max: number;
+  mean: number | null;
+  onChoose?: (bar: TotalsBar) => void;
+};
 
 /** Students per total: one block a student, so that a class is seen as a class. */
-export function DistributionChart({ counts, max, mean }: Props) {
+export function DistributionChart({ counts, max, mean, onChoose }: Props) {
   const step = Math.max(1, Math.ceil(max / 30));
   const bins = Array.from({ length: Math.floor(max / step) + 1 }, (_, place) => place * step);
   const inBin = (bin: number) =>
@@ -30,7 +37,18 @@ export function DistributionChart({ counts, max, mean }: Props) {
         const students = inBin(bin);
         const blocks = sparse ? students : Math.min(1, students);
         return (
-          <g key={bin}>
+          // biome-ignore lint/a11y/noStaticElementInteractions: a short way for the pointer; a table names everybody
+          <g
+            key={bin}
+            className={onChoose && students > 0 ? "cursor-pointer" : ""}
+            onClick={() =>
+              students > 0 &&
+              onChoose?.({
+                name: step > 1 ? `${bin} to under ${bin + step} marks` : `${bin} marks`,
+                has: (score) => score >= bin && score < bin + step,
+              })
+            }
+          >
             {Array.from({ length: blocks }, (_, place) => (
               <rect
                 // biome-ignore lint/suspicious/noArrayIndexKey: equal blocks, drawn anew together

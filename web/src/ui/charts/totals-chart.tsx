@@ -1,5 +1,6 @@
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
+import type { TotalsBar } from "./distribution-chart";
 import { beside, centred } from "./labels";
 
 const WIDTH = 620;
@@ -13,14 +14,16 @@ type Props = {
   mean: number;
   cuts: { at: number; share: number }[];
   sem: number | null;
+  onChoose?: (bar: TotalsBar) => void;
 };
 
 /** Students by total, with the cuts, and round each the band in which one cannot be sure. */
-export function TotalsChart({ counts, max, mean, cuts, sem }: Props) {
+export function TotalsChart({ counts, max, mean, cuts, sem, onChoose }: Props) {
   const step = Math.max(1, Math.ceil(max / MOST_BARS));
   const bars = new Map<number, number>();
+  const barOf = (score: number) => Math.round(score / step) * step;
   for (const { score, students } of counts) {
-    const bar = Math.round(score / step) * step;
+    const bar = barOf(score);
     bars.set(bar, (bars.get(bar) ?? 0) + students);
   }
   const lowest = Math.min(0, ...bars.keys());
@@ -50,7 +53,14 @@ export function TotalsChart({ counts, max, mean, cuts, sem }: Props) {
         ))}
       <line x1={0} x2={WIDTH} y1={y(0)} y2={y(0)} stroke="var(--edge)" />
       {[...bars].map(([bar, students]) => (
-        <g key={bar}>
+        // biome-ignore lint/a11y/noStaticElementInteractions: a short way for the pointer; a table names everybody
+        <g
+          key={bar}
+          className={onChoose ? "cursor-pointer" : ""}
+          onClick={() =>
+            onChoose?.({ name: step > 1 ? `about ${bar} marks` : `${bar} marks`, has: (score) => barOf(score) === bar })
+          }
+        >
           <rect
             x={x(bar) - wide / 2}
             width={wide}
