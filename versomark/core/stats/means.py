@@ -4,8 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-
-from .intervals import known
+from scipy.stats import t as t_distribution
 
 
 @dataclass(frozen=True)
@@ -32,24 +31,29 @@ class Apart:
         return self.low is not None and self.high is not None and (self.low > 0 or self.high < 0)
 
 
+FLAT = 1e-12
+"""A spread so small is one of rounding."""
+
+
 def mean_of(values: ArrayLike) -> Mean:
     """values (N,), N > 0: the mean with its interval from t (Student 1908)."""
-    from scipy.stats import ttest_1samp
-
     own = np.asarray(values, float)
-    if len(own) < 2 or np.ptp(own) == 0:
-        return Mean(len(own), float(own.mean()), None, None)
-    interval = ttest_1samp(own, 0).confidence_interval(0.95)
-    return Mean(len(own), float(own.mean()), known(float(interval.low)), known(float(interval.high)))
+    mean = float(own.mean())
+    if len(own) < 2 or np.ptp(own) <= FLAT:
+        return Mean(len(own), mean, None, None)
+    half = float(t_distribution.ppf(0.975, len(own) - 1) * own.std(ddof=1) / np.sqrt(len(own)))
+    return Mean(len(own), mean, mean - half, mean + half)
 
 
 def apart(one: ArrayLike, other: ArrayLike) -> Apart:
-    """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947)."""
-    from scipy.stats import ttest_ind
-
+    """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947, with the
+    degrees of freedom of Satterthwaite 1946)."""
     first, second = np.asarray(one, float), np.asarray(other, float)
     difference = float(first.mean() - second.mean())
-    if min(len(first), len(second)) < 2 or (np.ptp(first) == 0 and np.ptp(second) == 0):
+    if min(len(first), len(second)) < 2 or max(np.ptp(first), np.ptp(second)) <= FLAT:
         return Apart(difference, None, None)
-    interval = ttest_ind(first, second, equal_var=False).confidence_interval(0.95)
-    return Apart(difference, known(float(interval.low)), known(float(interval.high)))
+    parts = [own.var(ddof=1) / len(own) for own in (first, second)]
+    error = sum(parts)
+    freedom = error**2 / sum(part**2 / (len(own) - 1) for part, own in zip(parts, (first, second), strict=True))
+    half = float(t_distribution.ppf(0.975, freedom) * np.sqrt(error))
+    return Apart(difference, difference - half, difference + half)
