@@ -46,8 +46,8 @@ def mean_of(values: ArrayLike) -> Mean:
 
 
 def apart(one: ArrayLike, other: ArrayLike) -> Apart:
-    """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947, with the
-    degrees of freedom of Satterthwaite 1946)."""
+    """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947, with
+    the degrees of freedom of Satterthwaite 1946)."""
     first, second = np.asarray(one, float), np.asarray(other, float)
     difference = float(first.mean() - second.mean())
     if min(len(first), len(second)) < 2 or max(np.ptp(first), np.ptp(second)) <= FLAT:
