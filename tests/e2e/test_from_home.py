@@ -20,6 +20,8 @@ def assign(teacher: Page, test: str) -> None:
     for label, name in (("Test", test), ("Class", "8 Heron")):
         choice = dialog.get_by_label(label, exact=True)
         choice.select_option(choice.locator("option", has_text=name).first.get_attribute("value"))
+    # Whom it is for comes in once the class is known, and moves what is below it.
+    expect(dialog.get_by_label("For", exact=True)).to_be_visible()
     dialog.get_by_text("In a window of time").click()
     now = datetime.now()
     for label, at in (("Opens", now - timedelta(minutes=1)), ("Closes", now + timedelta(days=2))):
