@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from scipy.stats import t as t_distribution
 
-from versomark.core.stats.means import apart, mean_of
+from versomark.core.stats.means import apart, mean_of, mean_share
 
 
 def values_of(count: int, mean: float, deviation: float) -> np.ndarray:
@@ -56,5 +56,8 @@ def test_turned_round_it_is_the_same_and_what_cannot_be_said_is_not(one: np.ndar
         assert back.low == pytest.approx(-there.high)
     mean = mean_of(one)
     assert (mean.low is None) == (len(one) < 2 or np.ptp(one) == 0)
-    if mean.low is not None:
-        assert mean.low < mean.mean < (mean.high or 0)
+    share = mean_share(one)
+    assert share.mean == mean.mean
+    if mean.low is not None and mean.high is not None:
+        assert mean.low < mean.mean < mean.high
+        assert (share.low, share.high) == (max(0.0, mean.low), min(1.0, mean.high))

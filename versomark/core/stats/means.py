@@ -45,6 +45,14 @@ def mean_of(values: ArrayLike) -> Mean:
     return Mean(len(own), mean, mean - half, mean + half)
 
 
+def mean_share(shares: ArrayLike) -> Mean:
+    """Of shares of marks: the interval ends where shares do, or where totals set above the full marks lead it."""
+    found = mean_of(shares)
+    if found.low is None or found.high is None:
+        return found
+    return Mean(found.count, found.mean, max(0.0, found.low), min(max(1.0, found.mean), found.high))
+
+
 def apart(one: ArrayLike, other: ArrayLike) -> Apart:
     """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947, with
     the degrees of freedom of Satterthwaite 1946)."""

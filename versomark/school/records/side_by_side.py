@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
-from versomark.core.stats.means import Apart, Mean, apart, mean_of
+from versomark.core.stats.means import Apart, Mean, apart, mean_of, mean_share
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import classes_of
@@ -160,7 +160,7 @@ def _class(one: _Beside, against: _Beside | None) -> SideClass:
 
 
 def _mean(shares: Shares, against: Shares, before: Shares) -> SideMean:
-    own: Mean | None = mean_of(list(shares.values())) if shares else None
+    own: Mean | None = mean_share(list(shares.values())) if shares else None
     difference: Apart | None = apart(list(shares.values()), list(against.values())) if shares and against else None
     gains = [share - before[student] for student, share in shares.items() if student in before]
     change: Mean | None = mean_of(gains) if gains else None

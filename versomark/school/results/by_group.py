@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from versomark.core.stats import known
-from versomark.core.stats.means import apart, mean_of
+from versomark.core.stats.means import apart, mean_share
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import Group, Tag
 from versomark.school.problems import NotPossible
@@ -93,7 +93,7 @@ def by_group(teacher: Teacher, sitting: Sitting) -> ByGroup:
             skills = found.earned[inside].sum(axis=0) / found.marks[inside].sum(axis=0)
         groups.append(_mean(one, shares, names, [known(share) for share in skills]))
     groups.sort(key=lambda one: -1.0 if one.mean is None else one.mean, reverse=True)
-    whole = mean_of(list(shares.values())) if shares else None
+    whole = mean_share(list(shares.values())) if shares else None
     return ByGroup(
         title=sitting.edition.read().title,
         class_id=sitting.school_class_id,
@@ -136,7 +136,7 @@ def groups_in(teacher: Teacher, sitting: Sitting, here: set[int]) -> Iterator[_G
 def _mean(group: _Group, shares: dict[int, float], names: dict[int, str], skills: Sequence[float | None]) -> GroupMean:
     own = [share for student, share in shares.items() if student in group.students]
     rest = [share for student, share in shares.items() if student not in group.students]
-    mean = mean_of(own) if own else None
+    mean = mean_share(own) if own else None
     difference = apart(own, rest) if own and rest else None
     return GroupMean(
         key=group.key,

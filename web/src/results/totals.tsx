@@ -9,7 +9,7 @@ import { Region } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { Tick } from "../ui/tick";
 import { Tools } from "../ui/tools";
-import { many } from "../ui/words";
+import { begun, many } from "../ui/words";
 import { BELOW, lookedAt, marks, ORDERS, remarks, saidOf } from "./looked-at";
 import { StudentMenu } from "./student-menu";
 import type { Results, ResultsPage } from "./use-results";
@@ -66,7 +66,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
                 { label: "Total", right: true },
                 { label: "Of", right: true },
                 ...questions.map((one) => ({
-                  label: one.of === 1 ? one.label : `${one.label}, of ${marks(one.of)}`,
+                  label: one.of === 1 ? begun(one.label, 16) : `${begun(one.label, 16)}, of ${marks(one.of)}`,
                   right: true,
                 })),
                 ...(said ? [{ label: "What was said" }] : []),

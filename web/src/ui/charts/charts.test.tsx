@@ -1,6 +1,7 @@
 import type { ReactElement } from "react";
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
+import { seeded } from "../../seeded";
 import { DifferencesChart } from "./differences-chart";
 import { DistributionChart } from "./distribution-chart";
 import { GainsChart } from "./gains-chart";
@@ -12,17 +13,6 @@ import { TimesChart } from "./times-chart";
 import { TotalsChart } from "./totals-chart";
 import { TraceChart } from "./trace-chart";
 import { ValueChart } from "./value-chart";
-
-/** Mulberry32: a small seeded generator, so that a failure can be seen again. */
-function seeded(seed: number) {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
-  };
-}
 
 /** A letter of our text face is about half as wide as it is high; no chart may lean on less. */
 const LETTER = 0.53;
