@@ -61,3 +61,13 @@ def test_turned_round_it_is_the_same_and_what_cannot_be_said_is_not(one: np.ndar
     if mean.low is not None and mean.high is not None:
         assert mean.low < mean.mean < mean.high
         assert (share.low, share.high) == (max(0.0, mean.low), min(1.0, mean.high))
+
+
+def test_an_interval_of_shares_ends_where_shares_do() -> None:
+    few = mean_share([0.0, 0.1, 0.9])
+    assert few.low == 0
+    assert few.high == 1
+    # A total that a teacher set above the full marks leads it further, and never below its own mean.
+    bonus = mean_share([1.0, 1.1, 1.3])
+    assert bonus.high == pytest.approx(bonus.mean)
+    assert mean_share([0.5, 0.5]).low is None
