@@ -14,7 +14,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from bench import cards, feedback, flags, looks, marking, models, online, record, room, sheets
+from bench import cards, feedback, flags, looks, marking, models, online, record, room, sheets, slow_senders
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -233,6 +233,7 @@ def main() -> None:
         "cards": cards.run,
         "room": room.run,
         "online": online.run,
+        "slow-senders": slow_senders.run,
         "looks": looks.run,
         "record": record.run,
         "feedback": feedback.run,

@@ -1,12 +1,15 @@
 """A teacher with a class, questions and a sitting, for the tests that need a school."""
 
+import os
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
 import pytest
 from django.test import Client
+from django.utils import timezone
 from hypothesis import settings
 
 from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse
@@ -14,12 +17,14 @@ from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.services import add_students, make_class, places_of
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.sittings import services
+from versomark.school.sittings import services, steady
 from versomark.school.sittings.models import Sitting
 
 # A busy machine, or a first import of a large library, is slow and not wrong; speed is measured in bench/.
-settings.register_profile("verso", deadline=None)
-settings.load_profile("verso")
+# The same way twice, so that a change is what a failure is about; `./verso properties` looks elsewhere, and longer.
+settings.register_profile("verso", deadline=None, derandomize=True)
+settings.register_profile("long", deadline=None, max_examples=1000)
+settings.load_profile(os.environ.get("VERSO_PROPERTIES", "verso"))
 
 PASSWORD = "correct-horse-9"
 
@@ -94,6 +99,16 @@ def staffroom(db: None) -> Callable[[str], Staffroom]:
         return Staffroom(teacher, client)
 
     return make
+
+
+@pytest.fixture
+def still(monkeypatch: pytest.MonkeyPatch) -> datetime:
+    """A noon at which the clock stands: neither midnight nor a slow machine comes between two steps of a test."""
+    noon = timezone.localtime().replace(hour=12, minute=0, second=0, microsecond=0)
+    monkeypatch.setattr(timezone, "now", lambda: noon)
+    monkeypatch.setattr(steady, "now", lambda: noon)
+    monkeypatch.setattr(steady.clock, "jump", lambda: None)
+    return noon
 
 
 @pytest.fixture

@@ -1,7 +1,7 @@
 """Every item measure once more, the long way: plain Python over one student at a time, straight from the definitions.
 
 The vectorised code and this share nothing but the table, so agreement on random tables with ties, gaps and part marks
-is evidence for both. Definitions: 4-measures of the design, as in `docs/methods.md`.
+is evidence for both. Definitions: `docs/methods.md`.
 """
 
 from dataclasses import dataclass

@@ -192,7 +192,7 @@ def test_what_is_no_list_of_desks(text: str) -> None:
 
 
 def test_cards_from_a_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    """The chain that `5-paper.md` names: cards made, a class that holds them, pictures read."""
+    """The whole chain: cards made, a class that holds them, pictures read."""
     pdf, answers, picture, out = (tmp_path / name for name in ("cards.pdf", "answers.csv", "class.jpg", "reads.csv"))
     assert cards_cli.main(["make", "--desks", "1-12", "--out", str(pdf)]) == 0
     assert len(pypdfium2.PdfDocument(pdf)) == 12

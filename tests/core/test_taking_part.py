@@ -25,5 +25,5 @@ def test_one_round_missed_is_no_dropping_out() -> None:
     found = taking_part(np.array([[1, 1, 1, 0], [1, 1, 0, 0], [0, 0, 1, 1], [0, 0, 0, 0]], bool))
     assert found.dropped.tolist() == [False, True, False, False]
     assert found.late.tolist() == [False, False, True, False]
-    with pytest.raises(ValueError, match="students by rounds"):
+    with pytest.raises(ValueError, match="2 dimensions"):
         taking_part(np.array([True]))

@@ -1,5 +1,6 @@
 """Makes the pictures in docs/screenshots from the demo school: `./verso screenshots [name …]`."""
 
+import os
 import re
 import sys
 import tempfile
@@ -516,4 +517,6 @@ def _take(page: Page, folder: Path, views: dict[str, Callable[[Page], None]], na
 
 
 if __name__ == "__main__":
+    # What a school sees that has set its address, and the same in every picture.
+    os.environ["VERSO_ADDRESS"] = "https://marks.school.example"
     main(sys.argv[1:])

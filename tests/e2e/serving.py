@@ -65,14 +65,24 @@ def school_in(data: Path, demo: bool = False) -> None:
     shutil.copytree(_school(demo), data, dirs_exist_ok=True)
 
 
+_served: dict[str, Path] = {}
+
+
+def code_of(address: str) -> str:
+    """What was printed where this empty school was started."""
+    return (_served[address] / "first-account-code").read_text(encoding="ascii")
+
+
 @contextmanager
 def served(data: Path, demo: bool = False) -> Iterator[str]:
     """The address of a running school: empty, or the demo."""
     school_in(data, demo)
     port = free_port()
     process = start(data, port)
+    address = f"http://127.0.0.1:{port}"
+    _served[address] = data
     try:
-        yield f"http://127.0.0.1:{port}"
+        yield address
     finally:
         process.terminate()
         process.wait(timeout=20)

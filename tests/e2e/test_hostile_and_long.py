@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 from versomark.demo.sign_in import PASSWORD
 
 from .screenshots import PHONE, join, tab
-from .serving import served
+from .serving import code_of, served
 from .test_any_width import looks_right
 
 EVIL = "<img src=x onerror=hit(1)><script>hit(2)</script>"
@@ -108,6 +108,7 @@ def first_account(page: Page, address: str) -> None:
     page.get_by_label("Your name, as students see it").fill(long("T.", 60))
     page.get_by_label("Name you sign in with").fill("teacher")
     page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_label("Code").fill(code_of(address))
     page.get_by_role("button", name="Make the account").click()
     page.get_by_role("link", name="Findings", exact=True).wait_for()
 

@@ -1,8 +1,11 @@
 """A student's seat in the demo school: waiting, pausing, coming back, sharing a device, answering by keyboard."""
 
 import re
+import socket
 
 from playwright.sync_api import Browser, Page, expect
+
+from versomark.site.serve import HEADERS_WITHIN_SECONDS
 
 from . import screenshots
 
@@ -139,3 +142,56 @@ def test_old_news_does_not_take_back_a_handing_in(browser: Browser, demo_school:
     student.get_by_role("button", name="Hand in with 20 unanswered").click()
     expect(student.get_by_role("heading", name="Handed in.")).to_be_visible()
     assert student.evaluate(STAYS)
+
+
+def test_larger_text_pushes_nothing_off_a_phone(browser: Browser, demo_school: str, teacher: Page) -> None:
+    where, code, passes = new_sitting(teacher, demo_school)
+    teacher.goto(where)
+    teacher.get_by_role("button", name="Open it").click()
+    student = phone(browser)
+    screenshots.join(student, demo_school, code, passes[0])
+    expect(student.get_by_text("Question 1 of 20")).to_be_visible()
+    for size in (130, 150, 180):
+        student.evaluate(f"localStorage.setItem('verso.comfort', JSON.stringify({{size: {size}, ground: null}}))")
+        student.reload()
+        expect(student.get_by_text("Question 1 of 20")).to_be_visible()
+        for width in (320, 360, 390):
+            student.set_viewport_size({"width": width, "height": 780})
+            for name in ("Next", "All 20", "Back"):
+                box = student.get_by_role("button", name=name, exact=True).bounding_box()
+                assert box is not None
+                assert box["x"] >= 0, (size, width, name)
+                assert box["x"] + box["width"] <= width, (size, width, name)
+                assert box["y"] + box["height"] <= 780, (size, width, name)
+            # By keyboard nothing that has the focus lies under the foot.
+            foot = student.locator("footer").bounding_box()
+            assert foot is not None
+            assert foot["height"] < 260, (size, width, foot)
+            for _ in range(8):
+                student.keyboard.press("Tab")
+                box = student.evaluate(
+                    "(e => e.closest('footer, header') || e === document.body ? null"
+                    " : e.getBoundingClientRect().toJSON())(document.activeElement)"
+                )
+                if box:
+                    assert box["y"] + min(box["height"], 24) <= foot["y"] + 1, (size, width, box)
+    student.context.close()
+
+
+def test_a_socket_may_be_silent_for_longer_than_a_request_may_take(demo_school: str, teacher: Page) -> None:
+    """What closes a connection that never says anything leaves those alone that became sockets."""
+    where, _, _ = new_sitting(teacher, demo_school)
+    path = where.removeprefix(demo_school)
+    silent = socket.create_connection(("127.0.0.1", int(demo_school.rsplit(":", 1)[1])))
+    silent.settimeout(HEADERS_WITHIN_SECONDS + 10)
+    state = teacher.evaluate(
+        """([path, wait]) => new Promise((resolve) => {
+          const socket = new WebSocket(`ws://${location.host}/ws${path}`);
+          socket.onclose = (event) => resolve(`closed ${event.code}`);
+          socket.onopen = () => setTimeout(() => resolve(socket.readyState), wait);
+        })""",
+        [path, 1000 * HEADERS_WITHIN_SECONDS + 1500],
+    )
+    assert state == 1
+    assert silent.recv(10) == b""
+    silent.close()

@@ -10,8 +10,11 @@ from django.test import Client
 
 from tests.conftest import PASSWORD, Staffroom, devices, refs
 from tests.school.test_teacher_side import send
+from versomark.core.formats.class_lists import StudentRow
+from versomark.school.classes.importing import carry_out
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import add_students, make_class, share_class
+from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat
 
 pytestmark = pytest.mark.django_db
@@ -222,3 +225,21 @@ def test_students_of_several_classes_are_found_and_sit_together(school: Staffroo
     assert (len(many["students"]), many["more"]) == (60, 10)
     assert school.client.get("/api/students", {"words": "zed zed2"}).json() == {"students": [], "more": 0}
     assert len(school.client.get("/api/students", {"words": "w" * 5000}).json()["students"]) == 0
+
+
+def test_two_of_one_name_come_in_together_where_number_or_address_tells_them_apart(school: Staffroom) -> None:
+    tern = make_class(school.teacher, "8 Tern")
+    two = [
+        StudentRow(line=1, given_name="Ines", family_name="Abt", number="1"),
+        StudentRow(line=2, given_name="Ines", family_name="Abt", number="2"),
+        StudentRow(line=3, given_name="Uma", family_name="Rao", email="a@x.example"),
+        StudentRow(line=4, given_name="Uma", family_name="Rao", email="b@x.example"),
+    ]
+    assert [line.outcome for line in carry_out(school.teacher, tern, two, []).lines] == ["new"] * 4
+    # The same list again changes nothing.
+    assert [line.outcome for line in carry_out(school.teacher, tern, two, []).lines] == ["same"] * 4
+    assert tern.places.count() == 4
+    alike = [StudentRow(line=n, given_name="Bo", family_name="Lee") for n in (1, 2)]
+    with pytest.raises(NotPossible) as refused:
+        carry_out(school.teacher, tern, alike, [])
+    assert all("twice" in says for says in refused.value.problems)

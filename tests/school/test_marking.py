@@ -5,6 +5,7 @@ import json
 import re
 from collections.abc import Callable
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -165,26 +166,94 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     assert (late["stands"], late["other"]["by"]) == (False, "Brandt")
     assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 6}
     assert Mark.objects.filter(state=MarkState.ASIDE).count() == 1
-    # Having seen it, the second puts theirs in its place; both are in the history.
-    again = put(second.client, sat, path, {"points": {"idea": 1, "words": 0}, "seen": first["mark"]["id"]}).json()
-    assert again["stands"]
+    # Both are told, in the list and at the answer, and one of the two is chosen by a person.
+    assert [line["to_choose"] for line in school.client.get("/api/marking").json()] == [1]
+    assert [one["beside"] for one in page_of(school.client, sat)["entries"][refs(sat)[2]]] == [True, False, False]
+    for client in (school.client, second.client):
+        answer = client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()
+        assert (answer["mark"]["by"], [one["by"] for one in answer["beside"]]) == ("Brandt", ["Varga"])
+    choice = f"/api/sittings/{sat.pk}/marking/{path}/choice"
+    body = {"mark": late["mark"]["id"]}
+    assert school.client.post(choice, body, content_type="application/json").status_code == 200
+    assert "chosen meanwhile" in second.client.post(choice, body, content_type="application/json").json()["says"]
     assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 1.5}
+    # Having seen it, the first puts theirs in its place; all are in the history.
+    seen = late["mark"]["id"]
+    again = put(school.client, sat, path, {"points": {"idea": 1, "words": 1}, "seen": seen}).json()
+    assert again["stands"]
     history = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()["history"]
-    assert [(one["by"], one["state"]) for one in history] == [("Varga", "kept"), ("Varga", "aside"), ("Brandt", "kept")]
+    assert [(one["by"], one["state"]) for one in history] == [
+        ("Brandt", "kept"),
+        ("Varga", "kept"),
+        ("Brandt", "kept"),
+    ]
 
     # The same as a table, in the order in which it happened; read again by another library.
-    put(school.client, sat, path, {"points": FULL, "comment": "=1+1", "seen": again["mark"]["id"]})
+    put(second.client, sat, path, {"points": FULL, "comment": "=1+1", "seen": None})
+    assert first["mark"]["id"] < again["mark"]["id"]
     root = f"/api/sittings/{sat.pk}/marking/history"
     sheet = load_workbook(io.BytesIO(school.client.get(f"{root}/xlsx").content)).active
     rows = [[cell.value for cell in row][1:] for row in sheet.iter_rows()]  # type: ignore[union-attr]
     assert rows == [
         ["By", "Reading", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands"],
         ["Brandt", "first", 3, 1, "Student1 Family", 4, 4, None, None, None],
-        ["Varga", "first", 3, 1, "Student1 Family", 1, 4, 4, None, "kept aside"],
         ["Varga", "first", 3, 1, "Student1 Family", 1, 4, 4, None, None],
-        ["Brandt", "first", 3, 1, "Student1 Family", 4, 4, 1, "'=1+1", "yes"],
+        ["Brandt", "first", 3, 1, "Student1 Family", 2, 4, 1, None, "yes"],
+        ["Varga", "first", 3, 1, "Student1 Family", 4, 4, 2, "'=1+1", "beside it, to be chosen"],
     ]
     assert len(school.client.get(f"{root}/csv").content.splitlines()) == 5
+
+
+@pytest.mark.django_db
+def test_the_answer_to_a_draft_is_never_a_sight_of_a_colleagues_mark(
+    school: Staffroom, sat: Sitting, staffroom: Callable[[str], Staffroom]
+) -> None:
+    """Two open the same answer; whatever a draft of either was told, the second mark covers nothing in silence."""
+    second = staffroom("varga")
+    second.teacher.school = school.teacher.school
+    second.teacher.save()
+    share_class(sat.school_class, second.teacher.pk, may_mark=True, may_run=False)
+    path, low = f"{refs(sat)[2]}/1", {"idea": 0, "words": 1}
+    address = f"/api/sittings/{sat.pk}/marking/{path}"
+
+    begun = put(school.client, sat, path, {"points": {"idea": 3}, "draft": True}).json()
+    # What the first has begun is in nobody else's form, nor in the way of their own draft.
+    assert second.client.get(address).json()["mark"] is None
+    drafted = put(second.client, sat, path, {"points": {"idea": 0}, "draft": True}).json()
+    assert (drafted["stands"], drafted["mark"]["points"]) == (True, {"idea": 0})
+    kept = put(school.client, sat, path, {"points": FULL, "comment": "Yes."}).json()
+    told = put(second.client, sat, path, {"points": low, "draft": True}).json()
+    assert (told["stands"], told["other"]["id"]) == (False, kept["mark"]["id"])
+    for seen in (None, begun["mark"]["id"], drafted["mark"]["id"]):
+        late = put(second.client, sat, path, {"points": low, "seen": seen}).json()
+        assert (late["stands"], late["other"]["comment"]) == (False, "Yes.")
+    assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 6}
+    assert [one["points"] for one in second.client.get(address).json()["beside"]] == [low]
+
+
+@pytest.mark.django_db
+def test_a_change_that_is_sent_again_under_its_key_is_carried_out_once(school: Staffroom, sat: Sitting) -> None:
+    path = f"/api/sittings/{sat.pk}/marking/{refs(sat)[2]}/1"
+
+    def send(idea: float, key: str) -> Any:
+        body = {"points": {"idea": idea, "words": 1}, "seen": None}
+        headers = {"Idempotency-Key": key}
+        return school.client.put(path, body, content_type="application/json", headers=headers)
+
+    early, late = str(uuid4()), str(uuid4())
+    first = send(1, early)
+    assert send(2, late).json()["mark"]["points"]["idea"] == 2
+    again = send(1, early)
+    assert (again.status_code, again.json()) == (200, first.json())
+    assert Mark.objects.count() == 2
+    assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 4.5}
+    # A refusal is not kept: the same change may be sent again once its reason is gone.
+    waive(school.teacher, sat, refs(sat)[2], True)
+    refused = str(uuid4())
+    assert send(3, refused).status_code == 409
+    waive(school.teacher, sat, refs(sat)[2], False)
+    assert send(3, refused).status_code == 200
+    assert send(3, "not a key").status_code == 422
 
 
 def every_answer(client: Client, sitting: Sitting) -> dict[str, bytes]:

@@ -8,6 +8,7 @@ from django.test import Client
 from tests.conftest import Staffroom, devices
 from tests.school.test_room import act, choose, lesson, now
 from tests.school.test_teacher_side import send
+from versomark.school import guesses
 from versomark.school.room.models import Room
 from versomark.school.sittings import presence
 from versomark.school.sittings.models import Seat
@@ -89,7 +90,7 @@ def test_two_of_the_same_name_are_told_apart(school: Staffroom) -> None:
 def test_guessing_codes_for_names_is_counted_like_guessing_passes(school: Staffroom) -> None:
     room = lesson(school)
     allow(school, room)
-    for _ in range(40):
+    for _ in range(guesses.FROM_ONE_ADDRESS + 1):
         names(room, "word-1")
     reply = names(room)
-    assert "Too many wrong tries" in reply["says"]
+    assert "Very many wrong tries" in reply["says"]

@@ -14,8 +14,10 @@ from versomark.core.items import Option, SingleChoice
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import Details, keep_item
 from versomark.school.classes.services import add_students, make_class
+from versomark.school.editions.models import Edition
 from versomark.school.editions.services import freeze
 from versomark.school.findings.other_sittings import MOST
+from versomark.school.marking.models import Settlement
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 
@@ -59,6 +61,42 @@ def test_last_year_stands_beside_this_one_with_what_is_more_than_chance(school: 
     other = see(school, now, "other-sittings", against=older.pk).json()
     assert other["against"] == older.pk
     assert [row["difference"] for row in other["rows"]] == pytest.approx([p - 0.2 for p in first])
+
+
+def test_a_key_is_settled_for_every_sitting_of_the_paper_and_unequal_keys_are_said(school: Staffroom) -> None:
+    """One paper, two keys: 20 of 20 against 0 of 20 in the same question would say something of the classes."""
+    now = sat(school, papers(16, 4))
+    other = right(school, now, 20, 18)
+    stranger = right(school, now, 4, 4)
+    Sitting.objects.filter(pk=stranger.pk).update(edition=freeze_again(school, stranger))
+    ref = refs(now)[0]
+    path = f"/api/sittings/{now.pk}/settling/{ref}"
+
+    def settle(**more: Any) -> Any:
+        body = {"accepted": ["d"], "reason": "The key was wrong.", **more}
+        return school.client.post(path, body, content_type="application/json")
+
+    assert [one["sitting"] for one in school.client.get(path).json()["others"]] == [other.pk]
+    assert settle(also=[stranger.pk]).status_code == 404
+    assert Settlement.objects.count() == 0
+    assert settle().status_code == 200
+    page = see(school, now, "other-sittings", against=other.pk).json()
+    (unequal,) = [row for row in page["rows"] if any(row["other_key"])]
+    assert (unequal["ref"], unequal["difference"]) == (ref, None)
+    assert f"Question {unequal['label']} is scored by another key there than here" in page["opening"]
+    assert settle(also=[other.pk]).status_code == 200
+    page = see(school, now, "other-sittings", against=other.pk).json()
+    place = [column["sitting"] for column in page["columns"]].index(other.pk)
+    assert not any(row["other_key"][place] for row in page["rows"])
+    assert {one.sitting_id for one in Settlement.objects.filter(taken_back_at=None)} == {now.pk, other.pk}
+
+
+def freeze_again(school: Staffroom, sitting: Sitting) -> Edition:
+    """Another edition of the same test."""
+    test = sitting.edition.test
+    test.title = f"{test.title}, again"
+    test.save()
+    return freeze(test)
 
 
 def test_a_question_that_reads_otherwise_there_is_said_so(school: Staffroom) -> None:

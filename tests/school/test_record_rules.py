@@ -23,7 +23,6 @@ from versomark.school.sittings.models import SeatState, Sitting
 
 __all__ = ["lark"]
 pytestmark = pytest.mark.django_db
-TODAY = timezone.localdate()
 
 
 def held(sitting: Sitting, days: int) -> Sitting:
@@ -35,8 +34,8 @@ def held(sitting: Sitting, days: int) -> Sitting:
 def term(name: str, first: int, last: int) -> dict[str, Any]:
     return {
         "name": name,
-        "starts": (TODAY - timedelta(days=first)).isoformat(),
-        "ends": (TODAY - timedelta(days=last)).isoformat(),
+        "starts": (timezone.localdate() - timedelta(days=first)).isoformat(),
+        "ends": (timezone.localdate() - timedelta(days=last)).isoformat(),
     }
 
 
@@ -224,12 +223,13 @@ def test_the_bundle_for_the_office_says_what_the_record_says(school: Staffroom, 
     assert [len(one.students) for one in read_bundle(reply.content)] == [4]
 
 
+@pytest.mark.usefixtures("still")
 def test_who_was_not_tested_in_a_window_of_days(school: Staffroom, lark: SchoolClass) -> None:
     old, new = held(sat(school, lark, ["b", "b", "b", None]), 60), sat(school, lark, ["b", None, None, None])
     services.mark_absence(new, new.seats.get(desk=3).pk, SeatState.EXCUSED)
 
     def window(first: int, last: int) -> Any:
-        days = [(TODAY - timedelta(days=ago)).isoformat() for ago in (first, last)]
+        days = [(timezone.localdate() - timedelta(days=ago)).isoformat() for ago in (first, last)]
         return school.client.get(f"/api/classes/{lark.pk}/not-tested?starts={days[0]}&ends={days[1]}")
 
     found = window(10, 0).json()
@@ -238,7 +238,7 @@ def test_who_was_not_tested_in_a_window_of_days(school: Staffroom, lark: SchoolC
     assert [missed["sitting"] for missed in names["Ben"]["missed"]] == [new.pk]
     assert names["Cem"]["missed"] == []  # excused
     assert names["Dora"]["last"] is None
-    assert names["Ben"]["last"] == (TODAY - timedelta(days=60)).isoformat()
+    assert names["Ben"]["last"] == (timezone.localdate() - timedelta(days=60)).isoformat()
     both = window(90, 0).json()
     assert [one["name"].split()[0] for one in both["nothing"]] == ["Dora"]
     assert [one["name"].split()[0] for one in both["something"]] == ["Ben"]

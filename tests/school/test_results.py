@@ -111,7 +111,7 @@ def test_totals_are_partial_late_set_filled_and_out_of_the_figures(school: Staff
         "waiting": [{"number": 3, "answers": 1}],
         "missing": ["Student4 F."],
     }
-    fill = {"waiting": "zero", "missing": "zero", "reason": "Not made up for."}
+    fill = {"waiting": 0, "missing": "total", "total": 0, "reason": "Not made up for."}
     page = call(school.client, sat, "post", "/empty", fill)
     assert [(one["total"], one["of"]) for one in page["students"]] == [(8, 8), (1, 8), (1, 8), (0, 8)]
     assert call(school.client, sat, "get", "/empty") == {"waiting": [], "missing": []}
@@ -218,3 +218,28 @@ def test_results_by_themselves_and_hidden_names(school: Staffroom) -> None:
     put(school.client, hidden, "names", {"hidden": True})
     assert "hidden" in call(school.client, hidden, "put", "/release", {})["says"]
     assert "hidden" in call(school.client, hidden, "get")["says"]
+
+
+@pytest.mark.django_db
+def test_a_late_sitter_sees_no_total_while_something_of_theirs_waits_and_may_get_another_form(
+    school: Staffroom, sat: Sitting
+) -> None:
+    call(school.client, sat, "put", "/release", {"marks": True, "answers": True})
+    seat = sat.seats.get(desk=4)
+    path = f"/api/sittings/{sat.pk}/seats/{seat.pk}/acts"
+    act = {"act": "sit now", "minutes": 0, "comment": "", "form": "Z"}
+    refused = school.client.post(path, act, content_type="application/json")
+    assert (refused.status_code, refused.json()["says"]) == (422, "This test has no form Z.")
+    assert school.client.post(path, act | {"form": "A"}, content_type="application/json").status_code == 200
+    device = devices(sat)[3]
+    assert device.join().json()["stage"] == "working"
+    assert own_result(own(sat, 4), sat).status_code == 404
+    one, _, explain, *_ = refs(sat)
+    device.answer(one, {"kind": "single_choice", "option": "b"}, 1)
+    device.answer(explain, {"kind": "written", "text": "So."}, 2)
+    device.post("hand-in")
+    seen = own_result(own(sat, 4), sat).json()
+    assert (seen["total"], seen["of"], seen["waiting"]) == (None, None, 1)
+    put(school.client, sat, f"{explain}/4", {"points": {"idea": 3, "words": 1}})
+    seen = own_result(own(sat, 4), sat).json()
+    assert (seen["total"] is not None, seen["waiting"]) == (True, 0)

@@ -19,6 +19,7 @@ from tests.school.test_results import own, own_result
 from versomark.core.items.by_rubric import Written
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.marking.models import Mark
+from versomark.school.problems import NotPossible
 from versomark.school.results import totals
 from versomark.school.results.release import Shown, release, shown_in, withdraw
 from versomark.school.sittings import services
@@ -82,15 +83,15 @@ class ResultsOfASitting(RuleBasedStateMachine):
         totals.take_total_back(self.teacher, self.seat(desk))
         self.set.pop(desk, None)
 
-    @rule(how=st.sampled_from(["zero", "excused"]))
-    def fills(self, how: str) -> None:
+    @rule(how=st.sampled_from(["total", "absent", "excused"]))
+    def fills(self, how: totals.Missing) -> None:
         missing = STUDENTS not in self.set and not self.excused
-        found = totals.fill_empty(self.teacher, self.sitting, False, how, "Never came.")
+        found = totals.fill_empty(self.teacher, self.sitting, totals.Filling(None, how, 0.5), "Never came.")
         assert [seat.desk for seat in found.missing] == ([STUDENTS] if missing else [])
-        if missing and how == "zero":
-            self.set[STUDENTS] = 0.0
+        if missing and how == "total":
+            self.set[STUDENTS] = 0.5
         elif missing:
-            self.excused = True
+            self.excused = how == "excused"
 
     @rule(marks=st.booleans())
     def releases_all(self, marks: bool) -> None:
@@ -123,7 +124,9 @@ class ResultsOfASitting(RuleBasedStateMachine):
     def students_see_what_was_released(self) -> None:
         shown = shown_in(Sitting.objects.get(pk=self.sitting.pk))
         seats = dict(self.sitting.seats.values_list("pk", "desk"))
-        assert {seats[pk]: "marks" if one.marks else "words" for pk, one in shown.items()} == self.sees
+        has_result = {*range(1, STUDENTS), *self.set}
+        sees = {desk: how for desk, how in self.sees.items() if desk in has_result}
+        assert {seats[pk]: "marks" if one.marks else "words" for pk, one in shown.items()} == sees
         assert all(not one.answers for one in shown.values())
 
 
@@ -179,15 +182,18 @@ def test_filling_with_zero_is_a_mark_like_any_other(school: Staffroom) -> None:
         "Close the sitting"
         in school.client.post(
             f"/api/sittings/{sitting.pk}/results/empty",
-            {"waiting": "zero", "missing": "leave", "reason": "Late."},
+            {"waiting": 0, "missing": "leave", "reason": "Late."},
             content_type="application/json",
         ).json()["says"]
     )
     services.close_sitting(sitting)
     put(school.client, sitting, f"{explain}/1", {"points": {"idea": 3, "words": 1}})
-    found = totals.fill_empty(
-        school.teacher, Sitting.objects.get(pk=sitting.pk), True, "leave", "Nobody could read it."
-    )
+    again, leave = Sitting.objects.get(pk=sitting.pk), totals.Filling(0, "leave", 0)
+    # Any number that the rubric can give; what it cannot is refused by name.
+    for wrong, says in ((8.5, "at most 8 marks"), (0.7, "0 or 1 it can")):
+        with pytest.raises(NotPossible, match=says):
+            totals.fill_empty(school.teacher, again, leave._replace(waiting=wrong), "So.")
+    found = totals.fill_empty(school.teacher, again, leave, "Nobody could read it.")
     assert [(seat.desk, ref) for seat, ref in found.waiting] == [(2, explain)]
     zero = Mark.objects.get(seat__desk=2)
     assert (zero.points, zero.comment, zero.by) == ({"idea": 0, "words": 0}, "Nobody could read it.", school.teacher)

@@ -59,7 +59,8 @@ def test_what_counts_as_equal() -> None:
         (("0.2 A", "0,2A", "200 mA"), 1),
         (("0.2", ".20"), 1),
     ]
-    assert WORD.compares() == "Spaces, a full stop at the end and capitals make no difference."
+    same = "More spaces than one, other quotation marks and dashes, a full stop at the end and capitals"
+    assert WORD.compares() == f"{same} make no difference."
     gaps = same_answers(
         GAPS, {"1": GapsResponse(gaps={"a": "one", "b": "tow"}), "2": GapsResponse(gaps={"b": "Tow"})}, {}
     )

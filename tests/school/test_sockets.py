@@ -14,7 +14,7 @@ from versomark.school.room.console import console
 from versomark.school.room.models import Room
 from versomark.school.room.services import go_to
 from versomark.school.sittings import nudges, services
-from versomark.school.sittings.consumers import REFUSED
+from versomark.school.sittings.consumers import REFUSED, SIGNED_OUT
 from versomark.school.sittings.presence import lost_since
 from versomark.site.asgi import application
 
@@ -24,9 +24,11 @@ pytestmark = pytest.mark.django_db(transaction=True)
 CHANGED = {"type": "websocket.send", "text": '{"changed": true}'}
 
 
-async def listener(path: str, cookies: str) -> ApplicationCommunicator:
-    """A socket that has asked to be let in."""
-    scope = {"type": "websocket", "path": path, "headers": [(b"cookie", cookies.encode())], "query_string": b""}
+async def listener(path: str, cookies: str, origin: str = "") -> ApplicationCommunicator:
+    """A socket that has asked to be let in; `origin`: whose page opened it."""
+    headers = [(b"cookie", cookies.encode()), (b"host", b"school.example")]
+    headers += [(b"origin", origin.encode())] if origin else []
+    scope = {"type": "websocket", "path": path, "headers": headers, "query_string": b""}
     socket = ApplicationCommunicator(application, scope)
     await socket.send_input({"type": "websocket.connect"})
     assert (await socket.receive_output())["type"] == "websocket.accept"
@@ -100,3 +102,17 @@ async def test_teacher_and_student_are_nudged_and_strangers_are_not(staffroom: C
     for socket in (teacher, student):
         await socket.send_input({"type": "websocket.disconnect", "code": 1000})
         await socket.wait()
+
+
+async def test_a_socket_opens_for_our_own_pages_and_ends_with_the_session(school: Staffroom) -> None:
+    sitting = await sync_to_async(school.sitting)()
+    path, cookies = f"/ws/sittings/{sitting.pk}", cookies_of(school.client)
+    for foreign in ("https://elsewhere.example", "null", "http://school.example.evil.example"):
+        stranger = await listener(path, cookies, foreign)
+        assert (await stranger.receive_output())["code"] == REFUSED
+    own = await listener(path, cookies, "http://school.example")
+    await settled(own)
+    assert await own.receive_nothing()
+    reply = await sync_to_async(school.client.post)("/api/sign-out", content_type="application/json")
+    assert reply.status_code == 200
+    assert (await own.receive_output(3))["code"] == SIGNED_OUT

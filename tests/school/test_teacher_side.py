@@ -12,6 +12,8 @@ from tests.conftest import PASSWORD, Staffroom, devices, refs
 from tests.core.every_kind import CONTENTS
 from versomark.demo import loading
 from versomark.demo.sign_in import PASSWORD as DEMO_PASSWORD
+from versomark.school import guesses
+from versomark.school.accounts.first_code import first_code
 from versomark.school.accounts.models import Teacher
 from versomark.school.findings.models import KeptAnalysis
 from versomark.school.sittings import services
@@ -43,14 +45,20 @@ def test_an_empty_school_makes_its_first_account_once() -> None:
     client = Client()
     assert client.get("/api/me").json()["empty"] is True
     account = {"school": "Bay", "name": "O. Brandt", "username": "Brandt", "password": "short"}
+    # Whoever merely reaches the port does not know the code.
+    wrong = send(client, "post", "first-account", account | {"code": "0000-0000-0000", "password": PASSWORD})
+    assert (wrong.status_code, "not the code" in wrong.json()["says"]) == (403, True)
+    account["code"] = first_code()
     assert "too short" in send(client, "post", "first-account", account).json()["says"]
     account["password"] = PASSWORD
     assert send(client, "post", "first-account", account).json() == {
         "empty": False,
+        "id": Teacher.objects.get().pk,
         "name": "O. Brandt",
         "school": "Bay",
         "email": "",
         "demo": False,
+        "address": "http://testserver",
     }
     assert send(Client(), "post", "first-account", account).status_code == 409
     other = Client()
@@ -61,11 +69,47 @@ def test_an_empty_school_makes_its_first_account_once() -> None:
     assert other.get("/api/me").json()["name"] is None
 
 
-def test_guessing_a_password_is_locked_out(school: Staffroom) -> None:
+def test_guessing_a_password_is_locked_out_but_not_out_of_the_teachers_own_browser(school: Staffroom) -> None:
+    own = Client()
+    right = {"username": "brandt", "password": PASSWORD}
+    assert send(own, "post", "sign-in", right).status_code == 200
+    send(own, "post", "sign-out")
     for _ in range(8):
         reply = send(Client(), "post", "sign-in", {"username": "brandt", "password": "guess"})
-    assert (reply.status_code, "Too many tries" in reply.json()["says"]) == (429, True)
-    assert send(Client(), "post", "sign-in", {"username": "brandt", "password": PASSWORD}).status_code == 429
+    assert (reply.status_code, "Too many wrong tries" in reply.json()["says"]) == (429, True)
+    assert send(Client(), "post", "sign-in", right).status_code == 429
+    # A student at the next machine, behind the same address, does not keep the teacher out.
+    assert send(own, "post", "sign-in", right).status_code == 200
+    forged = Client()
+    forged.cookies["verso_known"] = "brandt:x"
+    assert send(forged, "post", "sign-in", right).status_code == 429
+
+
+def test_one_password_tried_on_many_names_is_noticed(school: Staffroom, caplog: pytest.LogCaptureFixture) -> None:
+    own, right = Client(), {"username": "brandt", "password": PASSWORD}
+    send(own, "post", "sign-in", right)
+    for n in range(guesses.NAMES_FROM_ONE_ADDRESS):
+        send(Client(), "post", "sign-in", {"username": f"teacher{n}", "password": "spring-2026"})
+    assert "names in ten minutes" in caplog.text
+    refused = send(Client(), "post", "sign-in", right)
+    assert (refused.status_code, "many names" in refused.json()["says"]) == (429, True)
+    assert send(own, "post", "sign-in", right).status_code == 200
+
+
+@pytest.mark.parametrize("path", ["sign-in", "first-account", "student/join", "student/hello", "own/enter", "classes"])
+def test_no_other_sites_page_can_ask_for_a_change(path: str) -> None:
+    for headers in (
+        {"Origin": "https://elsewhere.example"},
+        {"Origin": "null"},
+        {"Sec-Fetch-Site": "cross-site"},
+        {"Sec-Fetch-Site": "same-site"},
+    ):
+        reply = Client().post(f"/api/{path}", {}, content_type="application/json", headers=headers)
+        assert (reply.status_code, "own pages" in reply.json()["says"]) == (403, True)
+    # What a plain form can send without asking is not taken either.
+    assert Client().post(f"/api/{path}", "{}", content_type="text/plain").status_code == 415
+    own = {"Origin": "http://testserver", "Sec-Fetch-Site": "same-origin"}
+    assert Client().post(f"/api/{path}", {}, content_type="application/json", headers=own).status_code not in (403, 415)
 
 
 def test_nothing_but_the_way_in_is_open_to_strangers() -> None:

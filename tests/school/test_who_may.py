@@ -110,6 +110,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "place": "1",
         "number": "1",
         "remark_id": "1",
+        "request_id": "1",
         "file_id": "00000000-0000-4000-8000-000000000000",
         "upload_id": "00000000-0000-4000-8000-000000000000",
         "page": "1",

@@ -5,6 +5,7 @@ TeX between dollar signs. Everything else is taken out by nh3, so what is stored
 """
 
 import re
+from collections.abc import Sequence
 from html import unescape
 from typing import Annotated
 
@@ -120,3 +121,13 @@ def _alt(image: str) -> str:
 
 RichText = Annotated[str, StringConstraints(max_length=MAX_RICH), AfterValidator(clean)]
 RichLine = Annotated[str, StringConstraints(max_length=MAX_LINE), AfterValidator(clean)]
+
+
+def marks_text(value: float) -> str:
+    """Marks as a person reads them: `7`, `7.5`, `3.3`, never `3.33333`."""
+    return f"{round(value, 1):g}"
+
+
+def listed(names: Sequence[str]) -> str:
+    """`a`, `a and b`, `a, b and c`; empty for nothing."""
+    return " and ".join([part for part in (", ".join(names[:-1]), *names[-1:]) if part])

@@ -1,6 +1,9 @@
 """The three APIs: the teacher's, that of a student's seat, which shares no schema of a question with it, and that of a
 student's own page."""
 
+from errno import EDQUOT, ENOSPC
+
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
@@ -116,6 +119,19 @@ def _say_no(api: NinjaAPI) -> None:
     def not_possible(request: HttpRequest, error: NotPossible) -> HttpResponse:
         return api.create_response(request, {"says": error.says, "problems": error.problems}, status=error.status)
 
+    @api.exception_handler(OperationalError)
+    def database_refused(request: HttpRequest, error: OperationalError) -> HttpResponse:
+        """A full disk is told in words, and where it is no full disk it is a mistake like any other."""
+        if "disk is full" in str(error) or "disk I/O" in str(error):
+            return _disk_is_full(api, request)
+        raise error
+
+    @api.exception_handler(OSError)
+    def file_refused(request: HttpRequest, error: OSError) -> HttpResponse:
+        if error.errno in (ENOSPC, EDQUOT):
+            return _disk_is_full(api, request)
+        raise error
+
     @api.exception_handler(OverflowError)
     def no_such_number(request: HttpRequest, error: OverflowError) -> HttpResponse:
         """An id larger than any the database can hold belongs to nothing."""
@@ -126,6 +142,11 @@ def _say_no(api: NinjaAPI) -> None:
         problems = [f"{_field(problem['loc'])}: {_words(problem)}" for problem in error.errors]
         says = "Something in this form cannot be used."
         return api.create_response(request, {"says": says, "problems": problems}, status=422)
+
+
+def _disk_is_full(api: NinjaAPI, request: HttpRequest) -> HttpResponse:
+    says = "The disk of the school's machine is full. This was not kept; what was kept before is safe."
+    return api.create_response(request, {"says": says, "problems": []}, status=507)
 
 
 def _field(location: tuple[str | int, ...]) -> str:

@@ -21,9 +21,11 @@ KEEP_FINISHED = timedelta(days=7)
 
 def start() -> None:
     """Start all as daemons: whatever is half done when the service stops is taken up again by the next start."""
+    from versomark.school.accounts.deliveries import forget_old_deliveries
     from versomark.school.paper.scanning import resume_unfinished
 
     _forget_finished()
+    forget_old_deliveries()
     resume_unfinished()
     threading.Thread(target=_work, name="long work", daemon=True).start()
     threading.Thread(target=_watch, name="inbox", daemon=True).start()

@@ -2,10 +2,87 @@
 
 import argparse
 import asyncio
+import os
+import resource
 import sys
 import warnings
+from collections import Counter
 
 import uvicorn
+from uvicorn.protocols.http.httptools_impl import HttpToolsProtocol
+from uvicorn.protocols.websockets.websockets_sansio_impl import WebSocketsSansIOProtocol
+
+HEADERS_WITHIN_SECONDS = 10.0
+MOST_CONNECTIONS_FROM_ONE_ADDRESS = 1_500
+"""A school behind one address has a socket and a few connections for each of its devices."""
+_connections: Counter[str] = Counter()
+
+
+def _came(transport: asyncio.BaseTransport) -> tuple[str, bool]:
+    """The address of a connection that was made, and whether it has not too many of them."""
+    address = str((transport.get_extra_info("peername") or ("",))[0])
+    _connections[address] += 1
+    return address, _connections[address] <= MOST_CONNECTIONS_FROM_ONE_ADDRESS
+
+
+def _went(address: str) -> None:
+    _connections[address] -= 1
+    if _connections[address] <= 0:
+        del _connections[address]
+
+
+class GuardedProtocol(HttpToolsProtocol):
+    """uvicorn's, with a deadline for the head of a first request and a cap on the connections of one address."""
+
+    def connection_made(self, transport: asyncio.Transport) -> None:  # type: ignore[override]
+        super().connection_made(transport)
+        self.address, few = _came(transport)
+        if few:
+            self.loop.call_later(HEADERS_WITHIN_SECONDS, self.close_without_request)
+        else:
+            transport.close()
+
+    def close_without_request(self) -> None:
+        # A connection that became a socket is another protocol's by now.
+        mine = self.transport.get_protocol() is self
+        if mine and self.cycle is None and not self.transport.is_closing():
+            self.transport.close()
+
+    def handle_websocket_upgrade(self) -> None:
+        super().handle_websocket_upgrade()
+        if self.transport.get_protocol() is not self:
+            _went(self.address)  # the socket counts it
+
+    def connection_lost(self, exc: Exception | None) -> None:
+        _went(self.address)
+        super().connection_lost(exc)
+
+
+class GuardedSocket(WebSocketsSansIOProtocol):
+    """uvicorn's, under the same cap."""
+
+    def connection_made(self, transport: asyncio.Transport) -> None:  # type: ignore[override]
+        self.address, _ = _came(transport)
+        super().connection_made(transport)
+
+    def connection_lost(self, exc: Exception | None) -> None:
+        _went(self.address)
+        super().connection_lost(exc)
+
+
+def _allow_many_files() -> None:
+    """A connection is a file to the system, and a usual soft limit of 1,024 is soon reached."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = 65_536 if hard == resource.RLIM_INFINITY else min(hard, 65_536)
+    if soft < wanted:
+        resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, hard))
+
+
+def _code_of_empty_school() -> str:
+    from versomark.school.accounts.first_code import first_code
+    from versomark.school.accounts.services import is_empty
+
+    return first_code() if is_empty() else ""
 
 
 class SayingServer(uvicorn.Server):
@@ -18,12 +95,15 @@ class SayingServer(uvicorn.Server):
         from versomark.school.room import pad_port
 
         await super().startup(sockets)  # type: ignore[arg-type]
+        code = await asyncio.to_thread(_code_of_empty_school)
         try:
             await pad_port.listen(*self.pads)
         except OSError:
             taken = f"verso: port {self.pads[1]} is in use, so response pads cannot be heard; --pads names another."
             print(taken, file=sys.stderr, flush=True)
         print(self.line, flush=True)
+        if code:
+            print(f"The first account needs this code: {code}", flush=True)
 
 
 def main() -> None:
@@ -37,14 +117,20 @@ def main() -> None:
     parser.add_argument("--line", default="serving")
     options = parser.parse_args()
     # Not at the top: processes that read scans import this module to find out what they are, and need none of it.
+    from versomark.school.addresses import LISTENS_AT
+
     from . import background
     from .asgi import application
 
+    os.environ[LISTENS_AT] = f"{options.host}:{options.port}"
+    _allow_many_files()
     background.start()
     config = uvicorn.Config(
         application,
         host=options.host,
         port=options.port,
+        http=GuardedProtocol,
+        ws=GuardedSocket,
         lifespan="off",
         log_level="warning",
         # A student answers every few seconds; a connection for each answer would cost more than the answer.

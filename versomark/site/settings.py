@@ -55,11 +55,13 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "versomark.site.middleware.ContentSecurityPolicy",
+    "versomark.site.own_pages.OnlyOwnPages",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "axes.middleware.AxesMiddleware",
+    "versomark.school.accounts.deliveries.RepeatableRequests",
 ]
 
 ROOT_URLCONF = "versomark.site.urls"
@@ -123,7 +125,8 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 AXES_FAILURE_LIMIT = 8
-AXES_COOLOFF_TIME = 0.25
+AXES_COOLOFF_TIME = 0.05
+AXES_CLIENT_IP_CALLABLE = "versomark.school.accounts.known_devices.counted_as"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False

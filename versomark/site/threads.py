@@ -27,8 +27,8 @@ class InThreads(WSGIMiddleware):
         if scope["type"] != "http":
             await super().__call__(scope, receive, send)
             return
+        # Bodies have arrived whole by now (`body_limit`), so no thread waits for a sender.
         first = await receive()
-        # A body that is still on its way may keep a thread for as long as the sender likes.
         short = scope["path"].startswith(SHORT) and not first.get("more_body", False)
         await Responder(self.app, self.short if short else self.executor, 0, first)(scope, receive, send)
 

@@ -12,7 +12,7 @@ from versomark.core.stats.differential import mantel_haenszel
 from versomark.core.stats.partial_credit import NoScale, andersen_test, fit_partial_credit, fits, place_persons
 
 FEW = 20
-"""Under so many students in a group a difference is said to be uncertain (`4-measures.md`)."""
+"""Under so many students in a group a difference is said to be uncertain (`docs/methods.md`)."""
 FEWEST_FOR_SCALE = 10
 MISFIT = (0.7, 1.3)
 """Mean squares outside are named (Wright & Linacre 1994, for tests with right and wrong answers)."""
@@ -88,6 +88,11 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
         andersen = AndersenFigures(chi2=found.chi_square, df=found.df, p=found.p)
     except NoScale as error:
         andersen, reasons["rasch.andersen"] = None, str(error)
+    for j, steps in scale.merged.items():
+        reasons[f"rasch.{table.items[j].id}"] = (
+            f"{steps} of its steps {'is' if steps == 1 else 'are'} taken together with the one before: too few students"
+            " are on either side."
+        )
     persons = place_persons(scale, table.scored)
     item_fit, person_fit = fits(scale, table.scored, persons.theta)
     separation = persons.separation_reliability

@@ -7,8 +7,7 @@ from pydantic import BaseModel
 from versomark.core.scoring import ResponseTable
 from versomark.core.stats import known
 from versomark.core.stats.times import times
-
-from .words import listed
+from versomark.core.text import listed
 
 FEWEST = 4
 """Under so many students whose time is known nothing is said of a question."""

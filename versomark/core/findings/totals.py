@@ -11,8 +11,9 @@ from pydantic import BaseModel
 from versomark.core.scoring import ResponseTable
 from versomark.core.stats import distribution, item_measures, known, reliability
 from versomark.core.stats.decisions import conditional_sem, consistency, length_for, stratified_alpha
+from versomark.core.text import listed
 
-from .words import alpha_in_words, listed
+from .words import alpha_in_words
 
 WANTED = (0.7, 0.8, 0.9)
 CUTS = (0.5, 0.8)

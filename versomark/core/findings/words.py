@@ -2,8 +2,11 @@
 
 from versomark.core.scoring import ItemColumn, ResponseTable
 from versomark.core.stats import ItemMeasures
+from versomark.core.text import listed
 
 from .flags import Finding, Flag, Thresholds
+
+FEWEST_STUDENTS = Thresholds().fewest_students
 
 
 def number(value: float, places: int = 2) -> str:
@@ -11,10 +14,6 @@ def number(value: float, places: int = 2) -> str:
     text = f"{abs(value):.{places}f}"
     text = text[1:] if text.startswith("0.") else text
     return f"−{text}" if value < 0 and float(f"{abs(value):.{places}f}") else text
-
-
-def listed(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def key_letters(item: ItemColumn) -> str:
@@ -148,8 +147,10 @@ ADVICE = {
 """What to do about each, in a sentence."""
 
 
-def d_in_words(d: float) -> str:
-    """Ebel and Frisbie's (1991) bands of D."""
+def d_in_words(d: float, students: int) -> str:
+    """Ebel and Frisbie's (1991) bands of D; of too few students nothing is said."""
+    if students < FEWEST_STUDENTS:
+        return f"says nothing yet: {students} students are too few"
     bands = (
         (0.40, "tells them apart very well"),
         (0.30, "tells them apart well"),
@@ -180,8 +181,11 @@ def opening(table: ResponseTable, mean: float, alpha: tuple[float | None, float 
     who = f"{students} student{'s' if students != 1 else ''}"
     first = f"{who} earned {share:.0%} of the marks on average."
     questions = "One question needs" if flagged == 1 else f"{flagged} questions need"
-    third = f"{questions} a look." if flagged else "No question stands out."
     chosen = "" if table.complete else " A question counts for those who took it."
+    if students < FEWEST_STUDENTS:
+        # Of so few nothing is claimed: neither that a question failed, nor that none did, nor how dependable it is.
+        return f"{first} That is too few to judge questions by: {FEWEST_STUDENTS} are needed.{chosen}"
+    third = f"{questions} a look." if flagged else "No question stands out."
     return f"{first} {alpha_in_words(*alpha)} {third}{chosen}"
 
 

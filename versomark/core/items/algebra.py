@@ -13,6 +13,8 @@ from fractions import Fraction
 from random import Random
 from typing import Any
 
+from .typography import fractions_written_out, number_letters
+
 LONGEST = 200
 MOST_NODES = 150
 DEEPEST = 40
@@ -58,6 +60,7 @@ def parse(text: str, variables: Sequence[str] = ()) -> Node:
     """
     if len(text) > LONGEST:
         raise NotAlgebra(f"An expression has at most {LONGEST} signs.")
+    text = number_letters(fractions_written_out(text))
     reader = _Reader(_tokens(text, variables), frozenset(variables))
     tree = reader.sum()
     if reader.at < len(reader.tokens):

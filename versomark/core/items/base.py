@@ -213,6 +213,14 @@ class ContentBase(Frozen):
         """What a student with this response fills in: the reverse of `from_sheet`."""
         return self.says(response)
 
+    def says_fully(self, response: ResponseBase) -> str:
+        """As `says`, readable without the question beside it: letters that stand for words are those words."""
+        return self.says(response)
+
+    def key_fully(self) -> str:
+        """As `key_words`, in the same way."""
+        return self.key_words()
+
     def texts(self) -> Iterator[str]:
         """Every rich text of the item: for searching, for pictures, for checks."""
         yield self.stem

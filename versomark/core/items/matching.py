@@ -1,6 +1,6 @@
 """Matching: each row on the left has its partner among the choices on the right; some choices may fit nowhere."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -127,6 +127,18 @@ class Matching(ContentBase):
         return ", ".join(
             f"{at} {letters[pairs[row.id]]}" for at, row in enumerate(self.rows, start=1) if row.id in pairs
         )
+
+    def says_fully(self, response: ResponseBase) -> str:
+        self.picks(response)
+        return self._pairs_in_words(response.pairs if isinstance(response, MatchingResponse) else {})
+
+    def key_fully(self) -> str:
+        return self._pairs_in_words({row.id: row.key for row in self.rows if row.key})
+
+    def _pairs_in_words(self, pairs: Mapping[str, str]) -> str:
+        words = {choice.id: plain(choice.text) for choice in self.choices}
+        rows = ((plain(row.text) or str(at), row.id) for at, row in enumerate(self.rows, start=1))
+        return "; ".join(f"{row}: {words[pairs[id]]}" for row, id in rows if id in pairs)
 
     def texts(self) -> Iterator[str]:
         yield self.stem

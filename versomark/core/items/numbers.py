@@ -5,12 +5,14 @@ from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
 
+from .typography import number_letters
+
 LONGEST = 60
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _DIGITS = r"\d+(?:[   '’]\d{3})*"
 _NUMBER = re.compile(
     rf"\s*(?P<sign>[-+−–]?)\s*(?P<whole>{_DIGITS}|)(?P<rest>(?:[.,]\d*)*)"
-    r"(?:\s*/\s*(?P<under>\d+))?"
+    r"(?:(?:\s+(?P<over>\d+)(?=\s*/\s*\d))?\s*/\s*(?P<under>\d+))?"
     r"(?:\s*(?:[×x*·]\s*10\s*\^?\s*\(?(?P<ten>[-+−–]?\d+|[⁻]?[⁰¹²³⁴⁵⁶⁷⁸⁹]+)\)?|[eE](?P<e>[-+−–]?\d+)(?![a-zA-Z])))?"
     r"\s*(?P<unit>.*?)\s*"
 )
@@ -31,14 +33,17 @@ def exact(value: float) -> Fraction:
 
 
 def read_number(typed: str) -> ReadNumber | None:
-    """`−3,5 mA`, `1 200`, `3/4`, `2.5×10^-3`, `2e3`: the number and its unit; None for what starts with none.
+    """`−3,5 mA`, `1 200`, `3/4`, `1½`, `2.5×10^-3`, `2e3`, `٣٫٥`: the number and its unit; None for what starts
+    with none.
 
     A single comma with exactly three digits behind it is read both ways (1,234).
     """
     if len(typed) > LONGEST:
         return None
-    found = _NUMBER.fullmatch(typed)
+    found = _NUMBER.fullmatch(number_letters(typed))
     if found is None or not (found["whole"] or re.search(r"\d", found["rest"])):
+        return None
+    if found["over"] is not None and (found["rest"] or int(found["under"]) == 0):
         return None
     bodies = _bodies(re.sub(r"[   '’]", "", found["whole"]), found["rest"])
     exponent = int((found["ten"] or found["e"] or "0").translate(_SUPERSCRIPTS).replace("−", "-").replace("–", "-"))
@@ -46,6 +51,10 @@ def read_number(typed: str) -> ReadNumber | None:
     if not bodies or abs(exponent) > MOST_EXPONENT or under == 0:
         return None
     sign = -1 if found["sign"] and found["sign"] in "-−–" else 1
+    if found["over"] is not None:
+        # One and a half: 1 1/2, 1½.
+        mixed = Fraction(bodies[0]) + Fraction(int(found["over"]), under)
+        return ReadNumber((sign * mixed * Fraction(10) ** exponent,), found["unit"])
     readings = dict.fromkeys(sign * Fraction(Decimal(body)) * Fraction(10) ** exponent / under for body in bodies)
     return ReadNumber(tuple(readings), found["unit"])
 

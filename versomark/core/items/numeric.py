@@ -21,6 +21,7 @@ from .base import (
 )
 from .numbers import LONGEST, ReadNumber, exact, in_words, read_number, to_figures
 from .short_text import shared
+from .typography import caseless
 
 if TYPE_CHECKING:
     from pint import UnitRegistry
@@ -160,7 +161,7 @@ class Numeric(ContentBase):
         read = read_number(text)
         values = self._in_key_unit(read) if read else []
         if read is None or not values:
-            return " ".join(text.casefold().split())
+            return caseless(text)
         return f"{in_words(float(values[0]))} {self.unit if read.unit else ''}".strip()
 
     def for_student(self) -> "NumericForStudent":

@@ -1,6 +1,5 @@
 """Comparing what a student typed with what a teacher accepts: case, accents, spelling, patterns."""
 
-import unicodedata
 from collections.abc import Sequence
 from functools import lru_cache
 from typing import Annotated
@@ -10,6 +9,7 @@ from pydantic import Field, StringConstraints
 from rapidfuzz.distance import OSA
 
 from .base import Frozen, Note, Words
+from .typography import caseless, same_letters, without_accents
 
 MAX_TYPED = 300
 LETTERS_PER_SLIP = 4
@@ -50,17 +50,17 @@ class Wording(Frozen):
 
     def cleaned(self, words: str) -> str:
         """The words as they are compared."""
-        words = " ".join(unicodedata.normalize("NFKC", words).split()).rstrip(".!")
+        words = same_letters(words).rstrip(".! ")
         if not self.accents_matter:
-            apart = unicodedata.normalize("NFD", words)
-            words = unicodedata.normalize("NFC", "".join(c for c in apart if not unicodedata.combining(c)))
-        return words if self.case_matters else words.casefold()
+            words = without_accents(words)
+        return words if self.case_matters else caseless(words)
 
     def is_right(self, typed: str) -> bool:
         """An exact wrong answer beats a forgiven slip: “mass” is not “mess” misspelt when the teacher named it."""
-        typed = self.cleaned(typed)
+        as_typed, typed = " ".join(typed.split()), self.cleaned(typed)
         accepted = [self.cleaned(words) for words in self.accepted if words]
-        if typed in accepted or self._matches_a_pattern(typed):
+        # A pattern may name the very letters that were typed, or those that stand for them.
+        if typed in accepted or self._matches_a_pattern(typed) or self._matches_a_pattern(as_typed):
             return True
         if typed in (self.cleaned(wrong.text) for wrong in self.wrong):
             return False
@@ -68,7 +68,9 @@ class Wording(Frozen):
 
     def compares(self) -> str:
         """What counts as the same words."""
-        matter = ["spaces", "a full stop at the end", *([] if self.case_matters else ["capitals"])]
+        matter = ["more spaces than one", "other quotation marks and dashes", "a full stop at the end"]
+        if not self.case_matters:
+            matter.append("capitals")
         if not self.accents_matter:
             matter.append("accents")
         return f"{', '.join(matter[:-1])} and {matter[-1]} make no difference".capitalize() + "."

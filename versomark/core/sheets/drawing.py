@@ -52,10 +52,11 @@ class Sheets:
         self.canvas.save()
         return self.out.getvalue()
 
-    def _text(self, x: float, y: float, text: str, points: float, bold: bool = False, centred: bool = False) -> None:
-        """A line whose base stands y mm from the top."""
+    def _text(self, x: float, y: float, text: str, points: float, bold: bool = False, at: str = "start") -> None:
+        """A line whose base stands y mm from the top; x is its start, its middle or its end."""
         self.canvas.setFont(BOLD if bold else PLAIN, points)
-        write = self.canvas.drawCentredString if centred else self.canvas.drawString
+        canvas = self.canvas
+        write = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}[at]
         write(x * mm, (self.height - y) * mm, text)
 
     def _fitted(self, x: float, y: float, text: str, points: float, room: float, bold: bool = False) -> None:
@@ -113,7 +114,8 @@ class Sheets:
             radius = (bubble.r_mm - RING / 2) * mm
             self.canvas.circle(bubble.x_mm * mm, (self.height - bubble.y_mm) * mm, radius, stroke=1, fill=0)
         for words in plan.prints:
-            self._text(words.x, words.y, words.text, words.points, words.bold, words.centred)
+            at = "end" if words.ends else "middle" if words.centred else "start"
+            self._text(words.x, words.y, words.text, words.points, words.bold, at)
 
     def _named(self, student: SheetStudent | None, sheet: str, page: int, key: Key) -> None:
         rows = _code(code_text(sheet, page))

@@ -19,8 +19,11 @@ EMPTY_AT_MOST = 0.05
 """Darkness no empty bubble exceeds, whatever the scanner: it is measured against the paper beside it."""
 MARK_ABOVE = 0.085
 """Least darkness above the empty ones of anything that counts as a mark."""
-MARK_SHARE = 0.30
-"""Share of the page's usual mark a mark must reach: who fills firmly does not answer with a smudge."""
+MARK_UNKNOWN = 0.105
+"""The same on a page with too few marks to say what is usual on it."""
+MARK_SHARE = 0.45
+"""Share of the page's usual mark a mark must reach: who fills firmly does not answer with a smudge, and what an eraser
+leaves is a third of what was there."""
 RIVAL_SHARE = 0.30
 """Share of a row's darkest bubble that no other may reach beside an answer."""
 EMPTY_ABOVE_TWO = 0.004
@@ -28,6 +31,11 @@ EMPTY_ABOVE_TWO = 0.004
 scanner all but lost."""
 THIN_TWO = 0.35
 """Below this usual darkness of a page's marks in black and white, others on it may have been lost altogether."""
+ON_A_LETTER, ON_ANOTHER = 0.045, 0.10
+"""Darkness on a letter, beyond the letter, at which an empty row, or a filled one, is in doubt: some tick letters."""
+WHOLE_ROW_SHARE = 0.75
+"""Share of the page's usual mark that every bubble must reach where all of a row are filled: a stain or a fold is
+evenly grey, and hardly anybody means all of them."""
 NEAR, AROUND = 0.10, 0.22
 """Darkness of the paper beside a bubble, above its usual, at which an empty row, or a filled one, is in doubt."""
 WEAK_SHARE = 0.4
@@ -66,7 +74,7 @@ class Levels:
         tops = np.array([inside[list(row.bubbles)].max() for row in rows if row.kind != "written"])
         tops = tops[tops > base + MARK_ABOVE] - base
         usual = float(np.median(tops)) if len(tops) >= 4 else 0.0
-        mark = base + max(MARK_ABOVE, min(MARK_SHARE * (usual or 0.35), 0.2))
+        mark = base + max(MARK_ABOVE, MARK_SHARE * usual if usual else MARK_UNKNOWN)
         empty = base + (EMPTY_ABOVE_TWO if two_levels else max(EMPTY_ABOVE, 3.5 * noise))
         return Levels(empty, mark, base, usual)
 
@@ -76,8 +84,32 @@ def read_rows(plan: Plan, measured: Darkness) -> list[RowRead]:
     levels = Levels.of(measured.inside, plan.rows, measured.two_levels)
     inside: list[float] = measured.inside.tolist()
     beside: list[float] = (measured.beside - np.median(measured.beside)).tolist()
-    rows = [_drawn_around(plan, _read_row(plan, row, inside, beside, levels), beside) for row in plan.rows]
-    return _mistrusted(rows) if measured.two_levels and _marks_lost(rows, levels) else rows
+    letter: list[float] = measured.letter.tolist()
+    rows = [
+        _on_a_letter(plan, _drawn_around(plan, _read_row(plan, row, inside, beside, levels), beside), letter)
+        for row in plan.rows
+    ]
+    if not measured.two_levels:
+        return rows
+    # Black and white keeps a firm mark and drops a pale one: there no blank row proves that nothing was filled, and
+    # where marks are broken neither do those beside them.
+    return _mistrusted(rows, whole=_marks_lost(rows, levels))
+
+
+def _on_a_letter(plan: Plan, row: RowRead, letter: Sequence[float]) -> RowRead:
+    """A tick on a letter, or a ring around it, is no mark in a circle and yet an answer: it is asked about."""
+    others = [k for k in row.row.bubbles if plan.options[k] not in row.options]
+    if row.state not in ("blank", "answer") or not others:
+        return row
+    at = max(others, key=lambda k: letter[k])
+    if letter[at] <= (ON_A_LETTER if row.state == "blank" else ON_ANOTHER):
+        return row
+    name = _shown(plan.options[at])
+    if row.state == "blank":
+        note = f"nothing in the circles, but something on the letter {name}"
+    else:
+        note = f"{_shown(row.options[0])} is filled, and something is on {name}"
+    return replace(row, state="faint", confidence=0.3, note=note)
 
 
 def _drawn_around(plan: Plan, row: RowRead, beside: Sequence[float]) -> RowRead:
@@ -98,15 +130,22 @@ def _marks_lost(rows: Sequence[RowRead], levels: Levels) -> bool:
     return levels.usual < THIN_TWO or faint > 0.1 * max(filled, 1)
 
 
-def _mistrusted(rows: Sequence[RowRead]) -> list[RowRead]:
+def _mistrusted(rows: Sequence[RowRead], whole: bool) -> list[RowRead]:
+    """Blank rows; on a page whose marks are broken as a whole, also those where one of several may be lost."""
     note = "perhaps more than can be seen: the scan is black and white, and light pencil may be lost"
     return [
         replace(row, state="faint", confidence=0.1, note=row.note or note)
         # Where several may be filled, one of them may be lost beside another.
-        if (row.state == "blank" and row.row.kind != "written") or row.row.kind == "multiple"
+        if (row.state == "blank" and row.row.kind not in ("written", "number") and (whole or _asks_one(row)))
+        or (whole and row.row.kind == "multiple")
         else row
         for row in rows
     ]
+
+
+def _asks_one(row: RowRead) -> bool:
+    """Whether a blank means that a student left something out, rather than a column that a number does not need."""
+    return row.row.kind in ("choice", "true-false", "matching", "multiple")
 
 
 def _read_row(plan: Plan, row: Row, inside: Sequence[float], beside: Sequence[float], levels: Levels) -> RowRead:
@@ -130,6 +169,8 @@ def _read_row(plan: Plan, row: Row, inside: Sequence[float], beside: Sequence[fl
             return RowRead(row, (), "faint", 0.3, f"a weak mark at {_shown(options[count - 1])}")
         if rest > RIVAL_SHARE * weakest:
             return RowRead(row, (), "faint", 0.3, f"a faint mark at {_shown(options[count])}")
+        if count == len(dark) > 1 and weakest < WHOLE_ROW_SHARE * (levels.usual or 0.6):
+            return RowRead(row, (), "faint", 0.2, "the whole row is grey: a stain, a fold, or all of them")
         return RowRead(row, filled, "answer", 1 - _share(rest, weakest))
     rival = second > RIVAL_SHARE * top
     if count > 1 and rival:

@@ -1,10 +1,11 @@
 """Where everything stands on a page, in mm from its top left: worked out once a form, the same for every student."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import groupby
 from string import ascii_uppercase
 
+from .shapes import width_mm
 from .sheet_map import Box, Bubble, CodePlace, CornerMark, MapItem, SheetMap, SheetPage
 from .spec import NUMBER, SIZES_MM, SheetItem, SheetSpec, SheetStudent
 
@@ -17,6 +18,8 @@ FOOT = 15.0
 """Kept free above the bottom margin, for the corner marks and the second code."""
 GAP = 4.0
 MOST_COLUMNS = 4
+BY_ITS_LETTER = 0.45
+"""Between a letter and its bubble, mm."""
 SIGNS = ("-", ".")
 DIGITS = "0123456789"
 
@@ -54,6 +57,8 @@ class Print:
     points: float
     bold: bool = False
     centred: bool = False
+    ends: bool = False
+    """Whether x is where the line ends."""
 
 
 @dataclass(frozen=True)
@@ -249,21 +254,26 @@ class Block:
         page.boxes += [
             b.model_copy(update={"x_mm": round(b.x_mm + x, 3), "y_mm": round(b.y_mm + y, 3)}) for b in self.boxes
         ]
-        page.prints += [Print(p.x + x, p.y + y, p.text, p.points, p.bold, p.centred) for p in self.prints]
+        page.prints += [replace(p, x=p.x + x, y=p.y + y) for p in self.prints]
         page.rules += [Rule(r.x + x, r.y + y, r.w, r.h, r.thin) for r in self.rules]
 
     def row(self, item: str, options: Sequence[tuple[str, str]], x: float, y: float, sizes: Sizes) -> None:
-        """A row of bubbles, each with its letter to the left; (x, y) is the left end of its middle line."""
+        """A row of bubbles, each with its letter close to its left; (x, y) is the left end of its middle line.
+
+        A letter stands at least twice as far from the bubble before it as from its own, so that nobody takes it for
+        that one's; what is too wide for it is set smaller.
+        """
+        room = sizes.pitch - 2 * sizes.radius - 3 * BY_ITS_LETTER - 0.07 * sizes.points
         for at, (option, letter) in enumerate(options):
             centre = x + at * sizes.pitch + sizes.pitch - sizes.radius - 0.6
             self.bubbles.append(Bubble(item=item, option=option, x_mm=centre, y_mm=y, r_mm=sizes.radius))
             self.prints.append(
                 Print(
-                    centre - sizes.radius * 2.05 + 0.1,
+                    centre - sizes.radius - BY_ITS_LETTER,
                     y + sizes.points * 0.122,
                     letter,
-                    sizes.points * 0.95,
-                    centred=True,
+                    min(sizes.points * 0.95, sizes.points * 0.95 * room / width_mm(letter, sizes.points * 0.95)),
+                    ends=True,
                 )
             )
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from .finding import apply
 from .images import Grey
+from .shapes import ink_of
 from .sheet_map import Bubble, SheetMap, SheetPage
 from .spec import NUMBER, Kind
 from .views import View
@@ -23,6 +24,9 @@ INSIDE = 0.80
 """Share of the radius within which ink counts as the student's; the ring begins a little further out."""
 PAPER_FROM, PAPER_TO = 1.22, 1.50
 """Radii between which the paper beside a bubble is judged."""
+LETTER_FROM, LETTER_TO = 1.15, 2.15
+"""Radii between which a bubble's letter stands, to its left."""
+FEWEST_LETTERS, LETTERS_DIFFER = 4, 0.015
 SEARCH = 0.85
 """How far, in mm, a bubble may lie off its place: paper curls and copiers stretch."""
 RINGS_SEEN = 0.75
@@ -58,6 +62,9 @@ class Plan:
         self.radii = np.array([b.r_mm for b in page.bubbles], float)
         self.options = [b.option for b in page.bubbles]
         self.rows = list(_rows(page.bubbles, sheet_map.kinds))
+        kinds = ("choice", "multiple", "true-false", "matching")
+        lettered = {k for row in self.rows if row.kind in kinds for k in row.bubbles}
+        self.lettered = np.array([k in lettered for k in range(len(page.bubbles))], bool)
 
     @cached_property
     def places(self) -> dict[str, Place]:
@@ -109,6 +116,8 @@ class Darkness:
     beside: Floats
     ring: Floats
     shift_mm: Floats
+    letter: Floats
+    """Of the place to the left, where the letter stands, less what the letters of that name have on this page."""
     two_levels: bool = False
     """Whether the scan is black and white only, so that light pencil may be lost."""
 
@@ -116,7 +125,7 @@ class Darkness:
 def darkness(view: View, plan: Plan, black: float, two_levels: bool = False) -> Darkness:
     """Measure every bubble of a page. `black` is the grey of its printed black."""
     count = len(plan.bubbles)
-    inside, beside, ring = np.zeros(count), np.zeros(count), np.zeros(count)
+    inside, beside, ring, letter = np.zeros((4, count))
     places = apply(view.to_pixels, plan.centres)
     shift = _shifts(view, plan, places)
     for radius, at in plan.sizes:
@@ -131,7 +140,27 @@ def darkness(view: View, plan: Plan, black: float, two_levels: bool = False) -> 
         # The letter stands to the left; ink anywhere else near a bubble is somebody's.
         beside[at] = _level(around[:, parts.unlettered], paper, span)
         ring[at] = _level(_pixels(view.grey, centres, parts.ring), paper, span)
-    return Darkness(inside, beside, ring, shift / view.per_mm, two_levels)
+        letter[at] = _level(_pixels(view.grey, centres, parts.letter), paper, span)
+    return Darkness(inside, beside, ring, shift / view.per_mm, _more_than_letters(letter, plan), two_levels)
+
+
+def _more_than_letters(dark: Floats, plan: Plan) -> Floats:
+    """What stands on a letter beyond the letter itself: against the lighter ones of that name on the page, since a
+    student who ticks letters ticks one of a row. 0 where the page has too few of a name to say."""
+    found = np.zeros(len(dark))
+    names = np.array([option.rpartition(":")[2] for option in plan.options])
+    if not plan.lettered.any():
+        return found
+    inks = np.array([ink_of(name) for name in names[plan.lettered]])
+    share = float(np.quantile(dark[plan.lettered] / inks, 0.4))
+    for name in set(names):
+        same = np.flatnonzero((names == name) & plan.lettered)
+        if len(same) >= FEWEST_LETTERS:
+            found[same] = dark[same] - np.quantile(dark[same], 0.25)
+        elif len(same):
+            # Too few of that name: against what its ink would be, from all letters of the page.
+            found[same] = dark[same] - share * ink_of(name) - LETTERS_DIFFER
+    return np.maximum(found, 0.0)
 
 
 @dataclass(frozen=True)
@@ -141,24 +170,27 @@ class Parts:
     inside: Steps
     around: Steps
     ring: Steps
+    letter: Steps
+    """Where the letter stands."""
     unlettered: NDArray[np.bool_]
     """Which of `around` do not lie where the letter stands."""
 
 
 @cache
 def _parts(radius: float, angle: float) -> Parts:
-    half = int(np.ceil(radius * PAPER_TO)) + 1
+    half = int(np.ceil(radius * LETTER_TO)) + 1
     away = _distances(2 * half + 1, radius)
 
     def steps(mask: NDArray[np.bool_]) -> Steps:
         return np.argwhere(mask) - half
 
-    around = (away > PAPER_FROM) & (away < PAPER_TO)
+    around, left = (away > PAPER_FROM) & (away < PAPER_TO), _left(2 * half + 1, angle)
     return Parts(
         inside=steps(away < INSIDE),
         around=steps(around),
         ring=steps((away > 0.86) & (away < 1.0)),
-        unlettered=~_left(2 * half + 1, angle)[around],
+        letter=steps((away > LETTER_FROM) & (away < LETTER_TO) & left),
+        unlettered=~left[around],
     )
 
 

@@ -6,12 +6,16 @@ from itertools import groupby
 from pathlib import Path
 
 import cv2
+import numpy as np
+from PIL import Image, ImageDraw, ImageFont
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 PLAIN, BOLD = "Source Sans 3", "Source Sans 3 SemiBold"
+INK_AT = 100
+"""Pixels of a letter's height where its ink is measured."""
 MARKER_CELLS = 6
 """Of a marker, across: four bits and its black border."""
 
@@ -21,6 +25,21 @@ def use_fonts() -> None:
     folder = Path(__file__).parent / "fonts"
     pdfmetrics.registerFont(TTFont(PLAIN, str(folder / "SourceSans3-Regular.ttf")))
     pdfmetrics.registerFont(TTFont(BOLD, str(folder / "SourceSans3-SemiBold.ttf")))
+
+
+def width_mm(text: str, points: float) -> float:
+    """How wide a line in the plain face is."""
+    use_fonts()
+    return float(pdfmetrics.stringWidth(text, PLAIN, points) / mm)
+
+
+@cache
+def ink_of(text: str) -> float:
+    """How much ink the plain face needs for a few letters, as a share of a square of its height."""
+    font = ImageFont.truetype(str(Path(__file__).parent / "fonts" / "SourceSans3-Regular.ttf"), INK_AT)
+    picture = Image.new("L", (INK_AT * (len(text) + 1), 2 * INK_AT))
+    ImageDraw.Draw(picture).text((0, 0), text, font=font, fill=255)
+    return float(np.asarray(picture, float).sum() / 255 / INK_AT**2)
 
 
 @cache

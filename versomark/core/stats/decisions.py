@@ -10,6 +10,7 @@ from scipy.stats import binom
 
 from versomark.core.scoring import ResponseTable
 
+from .checks import as_numbers, as_vector, check_within
 from .intervals import Floats
 from .whole_test import reliability
 
@@ -31,7 +32,8 @@ def consistency(totals: ArrayLike, items: int, cut: float, alpha: float) -> Cons
     Each student's chance of a mark is their share drawn to the mean by the reliability; at or above `cut` is passing.
     None where alpha does not exist, or where all are sure to be on one side.
     """
-    score = np.asarray(totals, float)
+    score = as_vector("totals", totals)
+    check_within("items", items, 1)
     if not np.isfinite(alpha) or not len(score):
         return None
     steady = min(1.0, max(0.0, alpha))
@@ -47,7 +49,9 @@ def consistency(totals: ArrayLike, items: int, cut: float, alpha: float) -> Cons
 
 def conditional_sem(totals: ArrayLike, items: int) -> Floats:
     """Lord's (1955) binomial standard error (N,) of totals out of `items` right-or-wrong marks; NaN under two."""
-    score = np.asarray(totals, float)
+    score = as_numbers("totals", totals)
+    if len(score) and (score.min() < 0 or score.max() > items):
+        raise ValueError(f"totals must be from 0 to items, which is {items}.")
     if items < 2:
         return np.full(score.shape, np.nan)
     return np.asarray(np.sqrt(score * (items - score) / (items - 1)), float)
@@ -61,13 +65,19 @@ def length_for(alpha: float, wanted: float) -> float | None:
 
 
 def lengthened(alpha: float, times: float) -> float:
-    """Reliability of a test so many times as long."""
+    """Reliability of a test so many times as long; times is above 0. NaN where alpha is, or where it has no value."""
+    check_within("times", times, 0)
+    if 1 + (times - 1) * alpha == 0:
+        return float("nan")
     return times * alpha / (1 + (times - 1) * alpha)
 
 
 def stratified_alpha(table: ResponseTable, parts: Sequence[Sequence[int]]) -> float:
     """Of a test made of parts (places of items; Cronbach, Schönemann & McKie 1965): 1 − Σ σ²(1 − α) / σ²; NaN where a
     part of two or more items has no alpha. A part of one item counts as if it had no reliability."""
+    outside = [place for part in parts for place in part if not 0 <= place < len(table.items)]
+    if outside:
+        raise ValueError(f"parts has the place {outside[0]}, and there are {len(table.items)} items.")
     whole = float(np.var(table.totals))
     if whole <= 1e-12:
         return float("nan")
@@ -94,7 +104,8 @@ class Scores:
 
 def scores(totals: ArrayLike, of: float) -> Scores:
     """Percentile ranks by the middle; z with divisor N − 1; stanines by percentile rank."""
-    total = np.asarray(totals, float)
+    total = as_vector("totals", totals)
+    check_within("of", of, 0)
     below = (total[:, None] > total[None, :] + 1e-9).sum(axis=1)
     same = (np.abs(total[:, None] - total[None, :]) <= 1e-9).sum(axis=1)
     rank = 100 * (below + same / 2) / max(1, len(total))

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.stats import chi2, norm
 
+from .checks import as_flags, as_numbers, as_table, as_vector, check_same_length
 from .intervals import Z95, Floats, wilson
 
 DELTA = -2.35
@@ -38,7 +39,14 @@ def mantel_haenszel(right: ArrayLike, totals: ArrayLike, focal: NDArray[np.bool_
     |delta| ≥ 1.5 and significantly above 1, A where |delta| < 1 or not significantly off 0, else B; at 5%. The standard
     error of the log odds ratio is that of Robins, Breslow & Greenland (1986).
     """
-    hit, total = np.asarray(right, bool), np.round(np.asarray(totals, float), 9)
+    hit, total, focal = (
+        as_flags("right", right, 1),
+        np.round(as_vector("totals", totals), 9),
+        as_flags("focal", focal, 1),
+    )
+    check_same_length(right=hit, totals=total, focal=focal)
+    if not len(hit):
+        return None
     tables = np.array(
         [
             [(~focal & hit & at).sum(), (~focal & ~hit & at).sum(), (focal & hit & at).sum(), (focal & ~hit & at).sum()]
@@ -88,6 +96,10 @@ class GroupDifference:
 def group_difference(points: Floats, maxima: Floats, focal: NDArray[np.bool_]) -> GroupDifference:
     """The reference group less the focal one; shares of marks are taken as counts of marks, which is exact for items
     of one mark and wide for others. Points that are NaN are of nobody."""
+    points, maxima, focal = as_table("points", points), as_vector("maxima", maxima), as_flags("focal", focal, 1)
+    check_same_length(points=points, focal=focal)
+    if points.shape[1] != len(maxima):
+        raise ValueError(f"maxima must be of as many items as points: {points.shape[1]}, not {len(maxima)}.")
     sizes = [(~np.isnan(points[group])).sum(axis=0).astype(float) for group in (~focal, focal)]
     with np.errstate(divide="ignore", invalid="ignore"):
         shares = [
@@ -99,8 +111,8 @@ def group_difference(points: Floats, maxima: Floats, focal: NDArray[np.bool_]) -
 def share_difference(one: ArrayLike, n_one: ArrayLike, other: ArrayLike, n_other: ArrayLike) -> GroupDifference:
     """Shares of `one` less those of `other`, each of so many, with 95% intervals from the Wilson limits of both
     (Newcombe 1998, method 10); NaN where a group is empty."""
-    first, second = np.asarray(one, float), np.asarray(other, float)
-    n_first, n_second = np.asarray(n_one, float), np.asarray(n_other, float)
+    first, second = as_numbers("one", one), as_numbers("other", other)
+    n_first, n_second = as_numbers("n_one", n_one), as_numbers("n_other", n_other)
     (low_1, high_1), (low_2, high_2) = wilson(first * n_first, n_first), wilson(second * n_second, n_second)
     difference = first - second
     return GroupDifference(

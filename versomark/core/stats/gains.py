@@ -7,6 +7,7 @@ from numpy.typing import ArrayLike
 from scipy.special import gammaln
 from scipy.stats import t as t_distribution
 
+from .checks import as_vector, check_same_length, check_within
 from .intervals import Floats
 
 
@@ -30,7 +31,9 @@ class Gains:
 def gains(before: ArrayLike, after: ArrayLike, of: float) -> Gains:
     """Effect: mean gain over the mean of the two variances' root (Cohen's d_av, Cumming 2012), times Hedges' J(N − 1)
     (Hedges 1981, by gamma functions); interval: that of the mean gain over the same root."""
-    one, other = np.asarray(before, float), np.asarray(after, float)
+    one, other = as_vector("before", before, least=1), as_vector("after", after)
+    check_same_length(before=one, after=other)
+    check_within("of", of, 0)
     raw = other - one
     room = of - one
     with np.errstate(divide="ignore", invalid="ignore"):

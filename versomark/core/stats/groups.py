@@ -11,6 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from .checks import check_within
+
 Floats = NDArray[np.float64]
 
 
@@ -52,4 +54,5 @@ def trace_groups(students: int) -> int:
 
     Common practice, no source; at these sizes a group keeps about 20 students or more once it leaves thirds behind.
     """
+    check_within("students", students, 0)
     return 3 if students < 60 else 4 if students < 150 else 5

@@ -3,9 +3,13 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from .checks import as_numbers, as_table, check_within
+
 Floats = NDArray[np.float64]
 
 Z95 = 1.959963984540054
+ROUNDING = 1e-9
+"""What sums of halves and thirds may be off by."""
 BOOTSTRAP = 1000
 
 
@@ -16,7 +20,10 @@ def known(value: float) -> float | None:
 
 def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
     """95% interval for a share (Wilson 1927). `count` may be weighted; NaN where `total` is 0."""
-    count, total = np.asarray(count, float), np.asarray(total, float)
+    count, total = as_numbers("count", count), as_numbers("total", total)
+    if (total < 0).any() or (count < -ROUNDING).any() or (count > total * (1 + ROUNDING) + ROUNDING).any():
+        raise ValueError("count must be from 0 to total.")
+    count = np.clip(count, 0, total)
     with np.errstate(divide="ignore", invalid="ignore"):
         share = count / total
         centre = (share + Z95**2 / (2 * total)) / (1 + Z95**2 / total)
@@ -26,6 +33,8 @@ def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
 
 def resample_weights(students: int, resamples: int, seed: int) -> Floats:
     """(resamples, students): how often each student is drawn when N are drawn from N with replacement."""
+    check_within("students", students, 1)
+    check_within("resamples", resamples, 1)
     rng = np.random.default_rng(seed)
     drawn = (rng.integers(students, size=students) for _ in range(resamples))
     return np.stack([np.bincount(d, minlength=students) for d in drawn]).astype(float)
@@ -34,6 +43,7 @@ def resample_weights(students: int, resamples: int, seed: int) -> Floats:
 def bootstrap_means(values: Floats, seed: int, resamples: int = BOOTSTRAP) -> tuple[Floats, Floats]:
     """95% percentile intervals of the column means of (N, n) values (Efron 1979), students drawn as wholes; NaN cells
     are missing, and a resample without any value of a column says nothing about it."""
+    values = as_table("values", values, least=1)
     known = ~np.isnan(values)
     weights = resample_weights(len(values), resamples, seed)
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike
 from versomark.core.scoring import Band, band_of
 from versomark.core.scoring.bands import CUTS
 
+from .checks import as_table, as_vector
 from .intervals import Floats, wilson
 
 TOO_LITTLE = 3.0
@@ -44,7 +45,11 @@ def mastery(points: ArrayLike, maxima: ArrayLike, skills: Sequence[Sequence[str]
 
     Skills stand in the order in which they first occur.
     """
-    table, tops = np.asarray(points, float), np.asarray(maxima, float)
+    table, tops = as_table("points", points), as_vector("maxima", maxima)
+    if not table.shape[1] == len(tops) == len(skills):
+        raise ValueError(
+            f"maxima and skills must be of as many items as points: {len(tops)}, {len(skills)} and {table.shape[1]}."
+        )
     names = tuple(dict.fromkeys(skill for own in skills for skill in own))
     has = np.array([[name in own for name in names] for own in skills], float).reshape(len(skills), len(names))
     known = ~np.isnan(table)

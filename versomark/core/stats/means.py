@@ -6,6 +6,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy.stats import t as t_distribution
 
+from .checks import as_vector
+
 
 @dataclass(frozen=True)
 class Mean:
@@ -37,7 +39,7 @@ FLAT = 1e-12
 
 def mean_of(values: ArrayLike) -> Mean:
     """values (N,), N > 0: the mean with its interval from t (Student 1908)."""
-    own = np.asarray(values, float)
+    own = as_vector("values", values, least=1)
     mean = float(own.mean())
     if len(own) < 2 or np.ptp(own) <= FLAT:
         return Mean(len(own), mean, None, None)
@@ -56,7 +58,7 @@ def mean_share(shares: ArrayLike) -> Mean:
 def apart(one: ArrayLike, other: ArrayLike) -> Apart:
     """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947, with
     the degrees of freedom of Satterthwaite 1946)."""
-    first, second = np.asarray(one, float), np.asarray(other, float)
+    first, second = as_vector("one", one, least=1), as_vector("other", other, least=1)
     difference = float(first.mean() - second.mean())
     if min(len(first), len(second)) < 2 or max(np.ptp(first), np.ptp(second)) <= FLAT:
         return Apart(difference, None, None)

@@ -10,10 +10,12 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.stats import f as f_distribution
 
+from .checks import as_table, as_vector, check_same_length
 from .intervals import Z95, Floats
 
 Weights = Literal["none", "linear", "quadratic"]
 Level = Literal["nominal", "ordinal", "interval"]
+NOTHING = 1e-12
 POWER: dict[Weights, int] = {"linear": 1, "quadratic": 2}
 
 
@@ -50,7 +52,8 @@ class Agreement:
 def agreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], step: float) -> Agreement:
     """Everything about two markers, (N,) points each out of `levels`, in rising order; `step` is what counts as
     adjacent."""
-    one, other = np.asarray(first, float), np.asarray(second, float)
+    one, other = as_vector("first", first), as_vector("second", second)
+    check_same_length(first=one, second=other)
     if not len(one):
         return Agreement(0, None, None, None, None, None, None, {"answers": "no answer has two marks yet"})
     apart = np.abs(one - other)
@@ -86,6 +89,7 @@ def cohen_kappa(
     Raises ValueError for a rating that is not one of `levels`.
     """
     one, other = _placed(first, levels), _placed(second, levels)
+    check_same_length(first=one, second=other)
     if not len(one):
         return None
     size = len(levels)
@@ -105,7 +109,7 @@ def cohen_kappa(
 
 
 def _placed(ratings: ArrayLike, levels: Sequence[float]) -> NDArray[np.intp]:
-    values, known = np.asarray(ratings, float), np.asarray(levels, float)
+    values, known = as_vector("ratings", ratings), as_vector("levels", levels, least=1)
     place: NDArray[np.intp] = np.clip(np.searchsorted(known, values - 1e-9), 0, len(known) - 1)
     if not np.allclose(known[place], values):
         raise ValueError("A rating is not one of the levels.")
@@ -115,7 +119,7 @@ def _placed(ratings: ArrayLike, levels: Sequence[float]) -> NDArray[np.intp]:
 def krippendorff_alpha(ratings: ArrayLike, level: Level = "interval") -> float | None:
     """Krippendorff's alpha of (raters, answers) ratings, NaN where one is missing; None where nothing varies or no
     answer has two ratings. Difference functions as in Krippendorff (2011), by coincidences."""
-    table = np.asarray(ratings, float)
+    table = as_table("ratings", ratings)
     table = table[:, (~np.isnan(table)).sum(axis=0) >= 2]
     values = np.unique(table[~np.isnan(table)])
     if len(values) < 2:
@@ -159,7 +163,7 @@ def intraclass(ratings: ArrayLike) -> Intraclass | None:
     Intervals from the F distribution; that of ICC(2,1) with Satterthwaite's degrees of freedom (Shrout & Fleiss 1979,
     p. 424). Where markers agree wholly the interval is the point itself.
     """
-    table = np.asarray(ratings, float)
+    table = as_table("ratings", ratings, missing=False)
     n, k = table.shape
     if n < 2 or k < 2 or np.ptp(table) == 0:
         return None
@@ -177,7 +181,8 @@ def intraclass(ratings: ArrayLike) -> Intraclass | None:
 
 def _from_f(between: float, rest: float, k: int, df: int, df_rest: int) -> Estimate:
     """ICC(1,1) and ICC(3,1), which are functions of one F ratio."""
-    value = (between - rest) / (between + (k - 1) * rest) if between + rest else 0.0
+    whole = between + (k - 1) * rest
+    value = (between - rest) / whole if whole > NOTHING else 0.0
     if rest <= 1e-12:
         return Estimate(value, value, value)
     ratio = between / rest
@@ -187,7 +192,12 @@ def _from_f(between: float, rest: float, k: int, df: int, df_rest: int) -> Estim
 
 
 def _absolute(between: float, judges: float, error: float, n: int, k: int) -> Estimate:
-    value = (between - error) / (between + (k - 1) * error + k * (judges - error) / n)
+    whole = between + (k - 1) * error + k * (judges - error) / n
+    if whole <= NOTHING:
+        # Two of opposite minds, [[1, 0], [0, 1]]: the coefficient has no value there, and nothing above the least that
+        # it can be is shown.
+        return Estimate(-1 / (k - 1), -1 / (k - 1), 1.0)
+    value = (between - error) / whole
     if error <= 1e-12:
         return Estimate(value, value, value) if judges <= 1e-12 else Estimate(value, 0.0, 1.0)
     ratio = judges / error
@@ -195,7 +205,7 @@ def _absolute(between: float, judges: float, error: float, n: int, k: int) -> Es
     df = (k - 1) * (n - 1) * (k * value * ratio + share) ** 2 / ((n - 1) * (k * value * ratio) ** 2 + share**2)
     up, down = (float(f_distribution.ppf(0.975, *dfs)) for dfs in ((n - 1, df), (df, n - 1)))
     if not np.isfinite(up + down):
-        return Estimate(value, -1 / (k - 1), 1.0)  # no degree of freedom is left: everything is possible
+        return Estimate(value, min(value, -1 / (k - 1)), 1.0)  # no degree of freedom is left: everything is possible
     rest = k * judges + (k * n - k - n) * error
     return Estimate(
         value,
@@ -211,7 +221,7 @@ def severity(ratings: ArrayLike) -> Floats | None:
     that who had the weaker answers is not taken for harsh. None where the marks do not tie all markers together: then
     nobody can say who is harsh and who had the weak answers.
     """
-    table = np.asarray(ratings, float)
+    table = as_table("ratings", ratings)
     answers, markers = np.nonzero(~np.isnan(table))
     n, k = table.shape
     if k < 2 or not len(answers):

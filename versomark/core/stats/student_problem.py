@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from .checks import as_flags
 from .intervals import Floats
 
 Ints = NDArray[np.int64]
@@ -36,6 +37,7 @@ def student_problem(right: NDArray[np.bool_]) -> StudentProblem:
     problems, column totals): 0 for a row as the order has it, about 1 for one by chance. The modified index (Harnisch &
     Linn 1981) runs from 0 to 1, for the row that is as much against the order as can be.
     """
+    right = as_flags("right", right, 2)
     rows, columns = right.sum(axis=1), right.sum(axis=0)
     students, problems = np.argsort(-rows, kind="stable"), np.argsort(-columns, kind="stable")
     student = _cautions(right.astype(float), columns.astype(float))

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from .checks import as_flags
+
 ROUNDS_IN_A_ROW = 2
 """Without an answer at the end, from which a student is said to have dropped out: one is missed by anybody."""
 
@@ -30,8 +32,7 @@ def taking_part(answered: NDArray[np.bool_]) -> TakingPart:
 
     Common practice, no source. Raises ValueError where the array has not two dimensions.
     """
-    if answered.ndim != 2:
-        raise ValueError("answered must be students by rounds")
+    answered = as_flags("answered", answered, 2)
     students, rounds = answered.shape
     if rounds == 0:
         none, never = np.full(students, -1), np.zeros(students, bool)

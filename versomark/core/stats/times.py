@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from .checks import as_table
 from .intervals import Floats
 
 
@@ -21,6 +22,9 @@ class Times:
 def times(seconds: Floats) -> Times:
     """Of (N, n) seconds, NaN where a student's time on an item is not known. Medians, since one student who looks out
     of the window says nothing about the item."""
+    seconds = as_table("seconds", seconds)
+    if (seconds < 0).any():
+        raise ValueError("seconds must not be negative.")
     known = ~np.isnan(seconds)
     found = np.full((3, seconds.shape[1]), np.nan)
     some = known.any(axis=0)

@@ -7,6 +7,7 @@ from scipy.special import fdtri
 
 from versomark.core.scoring import ResponseTable
 
+from .checks import as_vector
 from .groups import Floats
 from .items import TINY
 
@@ -42,6 +43,7 @@ class Reliability:
 
 def distribution(totals: Floats) -> Distribution:
     """Location, spread and shape of totals (N,): skewness G1 and excess kurtosis G2 (Joanes & Gill 1998)."""
+    totals = as_vector("totals", totals, least=1)
     n = len(totals)
     mean = float(totals.mean())
     deviations = totals - mean

@@ -1,14 +1,16 @@
 from typing import Annotated
 
 from django.contrib.auth import login, logout
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Field, Router, Schema
 from pydantic import StringConstraints
 
+from versomark.school.addresses import address_for_students
 from versomark.school.http import Done, teacher_of
 
 from . import services
+from .known_devices import know
 from .models import Teacher
 
 router = Router(tags=["accounts"])
@@ -18,10 +20,13 @@ class Me(Schema):
     """Who is looking. An empty school has no teacher yet, and its first page makes one."""
 
     empty: bool
+    id: int | None = None
     name: str | None = None
     school: str | None = None
     email: str = ""
     demo: bool = False
+    address: str = ""
+    """Under which students' devices reach this; empty where none does."""
 
 
 class SignIn(Schema):
@@ -33,31 +38,43 @@ class FirstAccount(SignIn):
     school: str = Field(min_length=1, max_length=120)
     name: str = Field(min_length=1, max_length=80)
     username: str = Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")
+    code: str = Field(max_length=40)
+    """Printed where the service was started."""
 
 
-def _me(teacher: Teacher) -> Me:
+def _me(request: HttpRequest, teacher: Teacher) -> Me:
     school = teacher.school
-    return Me(empty=False, name=teacher.name, school=school.name, email=teacher.email, demo=school.is_demo)
+    return Me(
+        empty=False,
+        id=teacher.pk,
+        name=teacher.name,
+        school=school.name,
+        email=teacher.email,
+        demo=school.is_demo,
+        address=address_for_students(request) or "",
+    )
 
 
 @router.get("/me", auth=None, response=Me)
 def me(request: HttpRequest) -> Me:
     get_token(request)
-    return _me(teacher_of(request)) if request.user.is_authenticated else Me(empty=services.is_empty())
+    return _me(request, teacher_of(request)) if request.user.is_authenticated else Me(empty=services.is_empty())
 
 
 @router.post("/first-account", auth=None, response=Me)
-def first_account(request: HttpRequest, body: FirstAccount) -> Me:
-    teacher = services.make_first_account(body.school, body.name, body.username, body.password)
+def first_account(request: HttpRequest, response: HttpResponse, body: FirstAccount) -> Me:
+    teacher = services.make_first_account(body.school, body.name, body.username, body.password, body.code)
     login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
-    return _me(teacher)
+    know(request, response, teacher.username)
+    return _me(request, teacher)
 
 
 @router.post("/sign-in", auth=None, response=Me)
-def sign_in(request: HttpRequest, body: SignIn) -> Me:
+def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Me:
     teacher = services.check_password(request, body.username, body.password)
     login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
-    return _me(teacher)
+    know(request, response, teacher.username)
+    return _me(request, teacher)
 
 
 @router.post("/sign-out", response=Done)
@@ -105,7 +122,7 @@ def add_colleague(request: HttpRequest, body: NewColleague) -> ColleagueWithPass
 
 @router.put("/me/email", response=Me)
 def change_email(request: HttpRequest, body: NewEmail) -> Me:
-    return _me(services.change_email(teacher_of(request), body.email))
+    return _me(request, services.change_email(teacher_of(request), body.email))
 
 
 @router.put("/me/password", response=Done)

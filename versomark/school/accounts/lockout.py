@@ -4,7 +4,7 @@ from typing import Any
 
 from django.http import HttpRequest, JsonResponse
 
-TOO_MANY = "Too many tries. Wait a quarter of an hour, then try again."
+TOO_MANY = "Too many wrong tries. Wait three minutes, then try again."
 
 
 def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:

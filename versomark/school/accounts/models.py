@@ -37,3 +37,19 @@ class Teacher(AbstractBaseUser):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Delivery(models.Model):
+    """A change that was carried out under a key of its sender's, with what was answered; see `deliveries`."""
+
+    teacher = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="+")
+    key = models.UUIDField()
+    status = models.PositiveSmallIntegerField()
+    answer = models.TextField(blank=True)
+    received_at = models.DateTimeField(auto_now_add=True, db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["teacher", "key"], name="delivery_once")]
+
+    def __str__(self) -> str:
+        return str(self.key)

@@ -9,9 +9,17 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.http import HttpRequest
 
+from versomark.school import guesses
 from versomark.school.problems import NotPossible
 
+from .first_code import forget_first_code, is_first_code
+from .known_devices import is_known
 from .models import School, Teacher
+
+MOST_CODES = 30
+
+
+TOO_MANY_NAMES = "From here many names have been tried. Wait ten minutes, or sign in where you have signed in before."
 
 
 def is_empty() -> bool:
@@ -19,11 +27,20 @@ def is_empty() -> bool:
 
 
 @transaction.atomic
-def make_first_account(school: str, name: str, username: str, password: str) -> Teacher:
-    """The account that an empty school starts with. Refused once there is any teacher."""
+def make_first_account(school: str, name: str, username: str, password: str, code: str) -> Teacher:
+    """The account that an empty school starts with. Refused once there is any teacher, and to whoever does not know
+    the code that was printed when the service started."""
     if not is_empty():
         raise NotPossible("This school has a teacher already. Sign in, or ask the teacher who set it up.")
+    if guesses.counted("first account", "") >= MOST_CODES:
+        raise NotPossible("Too many wrong codes. Wait ten minutes.", status=429)
+    if not is_first_code(code):
+        guesses.count("first account", "")
+        raise NotPossible(
+            "That is not the code. It stands where the service was started, below its address.", status=403
+        )
     _good_password(password, Teacher(name=name, username=username))
+    transaction.on_commit(forget_first_code)
     return Teacher.objects.create_teacher(
         School.objects.create(name=school.strip()), name.strip(), username.strip().casefold(), password
     )
@@ -34,9 +51,15 @@ def check_password(request: HttpRequest, username: str, password: str) -> Teache
 
     After too many, django-axes answers in our place, in the words of `lockout.py`.
     """
-    teacher = authenticate(request, username=username.strip().casefold(), password=password)
+    name = username.strip().casefold()
+    request.axes_username = name  # type: ignore[attr-defined]
+    address = str(request.META.get("REMOTE_ADDR", ""))
+    if guesses.failed_names(address) >= guesses.NAMES_FROM_ONE_ADDRESS and not is_known(request, name):
+        raise NotPossible(TOO_MANY_NAMES, status=429)
+    teacher = authenticate(request, username=name, password=password)
     if isinstance(teacher, Teacher):
         return teacher
+    guesses.note_failed_name(address, name)
     raise NotPossible("That name and password do not belong together.", status=401)
 
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from versomark.school.accounts.models import Teacher
 from versomark.school.http import Done, teacher_of
 
-from . import finding, merging, services
+from . import finding, keeping, merging, services
 from .models import Group, Place, SchoolClass, Student
 
 router = Router(tags=["classes"])
@@ -41,6 +41,9 @@ class StudentLine(Needs):
     family_name: str
     short_name: str
     pass_phrase: str
+    """Empty for a colleague who neither looks after the student nor runs sittings of the class."""
+    is_kept: bool
+    """Whether it is this teacher who looks after the student, and may change name, pass and addresses."""
     number: str
     email: str
     guardian_email: str
@@ -68,7 +71,21 @@ class LeftLine(Schema):
     name: str
 
 
+class StudentRequestLine(Schema):
+    """A colleague asks for a student whom this teacher looks after."""
+
+    id: int
+    student: str
+    by: str
+    into: str
+
+
+class StudentRequestAnswer(Schema):
+    granted: bool
+
+
 class ClassPage(ClassLine):
+    requests: list[StudentRequestLine]
     link: str
     """Of the students’ own pages."""
     left: list[LeftLine]
@@ -161,18 +178,24 @@ def needs_of(student: Student) -> Needs:
     )
 
 
-def _student(place: Place, teacher: Teacher) -> StudentLine:
+def _student(place: Place, teacher: Teacher, sees_passes: bool | None = None) -> StudentLine:
     s = place.student
+    # The earliest class that they are still in; the prefetched places are those of `keeping.keeper_of`.
+    first = min((other for other in s.places.all()), key=lambda other: (other.left, other.pk))
+    kept = first.school_class.owner_id == teacher.pk
+    if sees_passes is None:
+        sees_passes = services.has_right(teacher, place.school_class, "run")
     return StudentLine(
         id=s.pk,
         desk=place.desk,
         given_name=s.given_name,
         family_name=s.family_name,
         short_name=s.short_name,
-        pass_phrase=s.pass_phrase,
+        pass_phrase=s.pass_phrase if kept or sees_passes else "",
         number=s.number,
-        email=s.email,
-        guardian_email=s.guardian_email,
+        email=s.email if kept else "",
+        guardian_email=s.guardian_email if kept else "",
+        is_kept=kept,
         tags=[tag.name for tag in s.tags.all() if tag.owner_id == teacher.pk],
         other_classes=sorted(
             other.school_class.name
@@ -191,11 +214,16 @@ def _group(group: Group) -> GroupLine:
 def _page(school_class: SchoolClass, teacher: Teacher) -> ClassPage:
     school_class = services.class_of(teacher, school_class.pk)
     places = services.places_of(school_class).prefetch_related("student__tags", "student__places__school_class")
+    sees_passes = services.has_right(teacher, school_class, "run")
     gone = school_class.places.filter(left=True).select_related("student")
     return ClassPage(
         **_class_line(school_class, teacher).model_dump(),
+        requests=[
+            StudentRequestLine(id=one.pk, student=one.student.full_name, by=one.by.name, into=one.school_class.name)
+            for one in keeping.requests_to(teacher, school_class)
+        ],
         link=school_class.link,
-        list=[_student(place, teacher) for place in places],
+        list=[_student(place, teacher, sees_passes) for place in places],
         left=[LeftLine(id=p.student_id, desk=p.desk, name=p.student.full_name) for p in gone],
         groups=[_group(group) for group in school_class.groups.prefetch_related("students")],
         co_teachers=[
@@ -272,7 +300,8 @@ def add_students(request: HttpRequest, class_id: int, body: NewStudents) -> Clas
 def replace_all_passes(request: HttpRequest, class_id: int) -> ClassPage:
     teacher = teacher_of(request)
     school_class = services.class_of(teacher, class_id, "own")
-    services.replace_passes([place.student for place in services.places_of(school_class)])
+    students = [place.student for place in services.places_of(school_class)]
+    services.replace_passes([student for student in students if keeping.keeps(teacher, student)])
     return _page(school_class, teacher)
 
 
@@ -283,6 +312,7 @@ def _place(request: HttpRequest, class_id: int, student_id: int) -> Place:
 @router.put("/classes/{int:class_id}/students/{int:student_id}", response=StudentLine)
 def change_student(request: HttpRequest, class_id: int, student_id: int, body: StudentChange) -> StudentLine:
     place, teacher = _place(request, class_id, student_id), teacher_of(request)
+    keeping.check_keeps(teacher, place.student)
     services.change_student(place.student, **body.model_dump(exclude={"tags"}))
     services.tag_students(teacher, [place.student], body.tags)
     return _student(place, teacher)
@@ -291,8 +321,18 @@ def change_student(request: HttpRequest, class_id: int, student_id: int, body: S
 @router.post("/classes/{int:class_id}/students/{int:student_id}/new-pass", response=StudentLine)
 def replace_pass(request: HttpRequest, class_id: int, student_id: int) -> StudentLine:
     place = _place(request, class_id, student_id)
+    keeping.check_keeps(teacher_of(request), place.student)
     services.replace_passes([place.student])
     return _student(place, teacher_of(request))
+
+
+@router.post("/classes/{int:class_id}/student-requests/{int:request_id}", response=ClassPage)
+def answer_request(request: HttpRequest, class_id: int, request_id: int, body: StudentRequestAnswer) -> ClassPage:
+    """Give a colleague a student whom one looks after, or not."""
+    teacher = teacher_of(request)
+    school_class = services.class_of(teacher, class_id, "own")
+    keeping.answer(teacher, request_id, body.granted)
+    return _page(school_class, teacher)
 
 
 @router.post("/classes/{int:class_id}/students/{int:student_id}/come-back", response=ClassPage)
@@ -316,7 +356,10 @@ def merge_students(request: HttpRequest, class_id: int, student_id: int, other: 
     """Another student of one's classes becomes this one, results and all."""
     teacher = teacher_of(request)
     place = _place(request, class_id, student_id)
-    merging.merge_students(place.student, services.own_student(teacher, other))
+    same = services.own_student(teacher, other)
+    for student in (place.student, same):
+        keeping.check_keeps(teacher, student)
+    merging.merge_students(place.student, same)
     return _page(place.school_class, teacher)
 
 

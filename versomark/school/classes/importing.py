@@ -1,5 +1,6 @@
 """Bringing a list in: what it would make and change, said before it does, and done in one transaction."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
@@ -9,13 +10,14 @@ from versomark.core.formats.class_lists import StudentRow, Wrong
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotPossible
 
-from . import services
+from . import keeping, services
 from .models import Place, ReadAloud, SchoolClass, Student
 
 
 @dataclass
 class Line:
-    """What happens with one row: `new`, `joins` (a student of another class), `changed`, `same`, `returns`."""
+    """What happens with one row: `new`, `joins` (a student of another class), `changed`, `same`, `returns`,
+    `asked` (somebody else keeps the student and is asked for them)."""
 
     row: StudentRow
     outcome: str
@@ -35,7 +37,7 @@ class ImportPlan:
 def plan(teacher: Teacher, school_class: SchoolClass, rows: Sequence[StudentRow], wrong: Sequence[Wrong]) -> ImportPlan:
     """What bringing these rows into the class would do. Changes nothing."""
     places = {place.student_id: place for place in school_class.places.select_related("student")}
-    finder = _Finder(teacher, school_class, list(places.values()))
+    finder = _Finder(teacher, school_class, list(places.values()), rows)
     lines, found_wrong, taken = list[Line](), list(wrong), set[int]()
     desks = {place.desk: place.student_id for place in places.values()}
     for row in rows:
@@ -55,6 +57,10 @@ def plan(teacher: Teacher, school_class: SchoolClass, rows: Sequence[StudentRow]
                 found_wrong.append(Wrong(row.line, "", f"Desk {row.desk} is {who}’s."))
                 continue
             desks[row.desk] = student.pk if student else -row.line
+        if student is not None and student.pk not in places and not keeping.keeps(teacher, student):
+            # Of another teacher's student nothing is shown and nothing changed: whoever keeps them is asked.
+            lines.append(Line(row, "asked", student))
+            continue
         lines.append(_line(teacher, row, student, places.get(student.pk) if student else None))
     not_listed = [place for place in places.values() if not place.left and place.student_id not in taken]
     return ImportPlan(lines, found_wrong, not_listed)
@@ -77,9 +83,13 @@ def carry_out(
         if line.outcome == "same":
             continue
         row, student = line.row, line.student
+        if line.outcome == "asked" and student is not None:
+            keeping.ask_for(teacher, school_class, student)
+            continue
         if student is None:
             student = services.new_student(school_class.owner.school, row.given_name, row.family_name, row.number)
-        _write(student, row)
+        if keeping.keeps(teacher, student):
+            _write(student, row)
         place = services.seat_student(school_class, student, row.desk)
         if row.desk is not None and place.desk != row.desk:
             services.sit_at(place, row.desk)
@@ -93,8 +103,15 @@ def carry_out(
 class _Finder:
     """Which known student a row means: by school number, then by name in this class, then by name in another one."""
 
-    def __init__(self, teacher: Teacher, school_class: SchoolClass, places: Sequence[Place]) -> None:
+    def __init__(
+        self, teacher: Teacher, school_class: SchoolClass, places: Sequence[Place], rows: Sequence[StudentRow]
+    ) -> None:
         school = school_class.owner.school
+        names = Counter(_name(row.given_name, row.family_name) for row in rows)
+        self.twice = {name for name, times in names.items() if times > 1}
+        """Names that the list itself has more than once: there a number or an address says who is who."""
+        told_apart = Counter((_name(row.given_name, row.family_name), row.number, row.email) for row in rows)
+        self.same = {key for key, times in told_apart.items() if times > 1}
         self.by_number = {s.number: s for s in Student.objects.filter(school=school).exclude(number="")}
         self.here = _by_name([place.student for place in places])
         others = Place.objects.filter(school_class__owner=teacher).exclude(school_class=school_class)
@@ -104,11 +121,17 @@ class _Finder:
         if row.number and row.number in self.by_number:
             return self.by_number[row.number], ""
         name = _name(row.given_name, row.family_name)
+        who = f"{row.given_name} {row.family_name}".strip()
+        if (name, row.number, row.email) in self.same and not row.number:
+            return None, f"The list has {who} twice; a student number or an e-mail address would tell them apart."
+        if name in self.twice:
+            mine = [s for known in (self.here, self.elsewhere) for s in known.get(name, {}).values()]
+            same = [s for s in mine if row.email and s.email.casefold() == row.email.casefold()]
+            return (same[0] if same else None), ""
         for known in (self.here, self.elsewhere):
             # A student who has another school number is another person of the same name.
             alike = [s for s in known.get(name, {}).values() if not (row.number and s.number)]
             if len(alike) > 1:
-                who = f"{row.given_name} {row.family_name}".strip()
                 return None, f"Several students are called {who}; a student number would tell them apart."
             if alike:
                 return alike[0], ""
@@ -129,7 +152,7 @@ def _name(given: str, family: str) -> str:
 def _line(teacher: Teacher, row: StudentRow, student: Student | None, place: Place | None) -> Line:
     if student is None:
         return Line(row, "new")
-    changes = _changes(row, student)
+    changes = _changes(row, student) if keeping.keeps(teacher, student) else []
     if row.tags is not None:
         had = set(student.tags.filter(owner=teacher).values_list("name", flat=True))
         if had != set(row.tags):

@@ -79,7 +79,7 @@ class ListToBring(Schema):
 class PlannedLine(Schema):
     line: int
     name: str
-    outcome: Literal["new", "joins", "changed", "same", "returns"]
+    outcome: Literal["new", "joins", "changed", "same", "returns", "asked"]
     changes: list[str]
     also_in: list[str]
 

@@ -104,6 +104,23 @@ class Place(models.Model):
         return f"{self.desk} {self.student}"
 
 
+class StudentRequest(models.Model):
+    """Somebody asks whoever looks after a student for a place of theirs in a class; see `keeping`."""
+
+    student = models.ForeignKey(Student, on_delete=models.CASCADE, related_name="requests")
+    school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="+")
+    by = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="+")
+    asked_at = models.DateTimeField(auto_now=True)
+    answer = models.CharField(max_length=8, blank=True)
+    """`granted` or `refused`; empty while it waits."""
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["student", "school_class"], name="student_request_once")]
+
+    def __str__(self) -> str:
+        return f"{self.by} asks for {self.student}"
+
+
 class Group(models.Model):
     """Some students of a class, put together by the teacher or by a finding."""
 

@@ -37,6 +37,10 @@ def classes_of(teacher: Teacher, right: Right = "see", archived: bool = False) -
     )
 
 
+def has_right(teacher: Teacher, school_class: SchoolClass, right: Right) -> bool:
+    return SchoolClass.objects.filter(may(teacher, right), pk=school_class.pk).exists()
+
+
 def class_of(teacher: Teacher, class_id: int, right: Right = "see") -> SchoolClass:
     found = (
         classes_of(teacher).filter(pk=class_id).first()
@@ -44,7 +48,7 @@ def class_of(teacher: Teacher, class_id: int, right: Right = "see") -> SchoolCla
     )
     if found is None:
         raise NotFound("class")
-    if right != "see" and not SchoolClass.objects.filter(may(teacher, right), pk=class_id).exists():
+    if right != "see" and not has_right(teacher, found, right):
         raise NotPossible(f"{found.name} is {found.owner.name}’s class. Ask them to change this.", status=403)
     return found
 

@@ -19,6 +19,7 @@ class NewsLine(Schema):
     title: str
     class_name: str
     students: int
+    too_few: bool
     first: FlagNote | None
     flagged: int
 
@@ -90,6 +91,7 @@ def desk(request: HttpRequest) -> Desk:
                 title=new.sitting.edition.content["title"],
                 class_name=new.sitting.school_class.name,
                 students=new.students,
+                too_few=new.too_few,
                 first=new.first,
                 flagged=new.flagged,
             )

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from django.db.models import Q
 
+from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.services import Wanted, find_items
@@ -31,6 +32,8 @@ class News:
 
     sitting: Sitting
     students: int
+    too_few: bool
+    """So few that nothing is said of any question, neither that it failed nor that it did not."""
     first: FlagNote | None
     """The flag to read first, of those that say a question failed or misled."""
     flagged: int
@@ -75,7 +78,9 @@ def news(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[News]:
             urgent = [flag for flag in standing(kept.body["flags"], aside[sitting.pk]) if flag["urgent"]]
             first = FlagNote.model_validate(urgent[0]) if urgent else None
             students = kept.body["test"]["students"]
-            found.append(News(sitting, students, first, len({flag["ref"] for flag in urgent})))
+            found.append(
+                News(sitting, students, students < FEWEST_STUDENTS, first, len({flag["ref"] for flag in urgent}))
+            )
     return found
 
 

@@ -282,7 +282,7 @@ def _paper(
             took = table.taken[:, j]
             question.not_given = seats[took & ~table.answered[:, j]].tolist()
             question.not_taken = seats[~took].tolist()
-            question.d_words = words.d_in_words(figures.d) if figures.d is not None else ""
+            question.d_words = words.d_in_words(figures.d, len(table.students)) if figures.d is not None else ""
             if content.exclusive:
                 right = [option.key for option in table.items[j].options]
                 question.options = _options(content, table.choice[:, j], seats, right)

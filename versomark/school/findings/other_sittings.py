@@ -18,6 +18,7 @@ from .aside import dismissed_in, standing
 from .body import Body
 from .models import KeptAnalysis
 from .services import findings_of_several
+from .settling import keys_in
 
 MOST = 8
 """Columns that fit beside each other; the latest."""
@@ -46,6 +47,9 @@ class QuestionRow(BaseModel):
     flagged: list[bool]
     reworded: list[bool]
     """Whether it read otherwise there."""
+    other_key: list[bool]
+    """Whether it was scored there by another key than in the sitting that was opened: then the shares are of different
+    things, and no difference is worked out."""
     difference: float | None
     """Of the sitting that was opened less the one it is put against."""
     low: float | None
@@ -108,6 +112,8 @@ def _rows(shown: Sequence[tuple[Sitting, Body]], other: int | None) -> list[Ques
         for one, body in shown
     ]
     figures = [{q.ref: q.figures for q in body.paper} for _, body in shown]
+    keys = keys_in([one for one, _ in shown])
+    settled = [keys[one.pk] for one, _ in shown]
     stems = [{q.ref: q.stem for q in body.paper} for _, body in shown]
     at = next((place for place, (one, _) in enumerate(shown) if one.pk == other), None)
     rows = []
@@ -116,7 +122,8 @@ def _rows(shown: Sequence[tuple[Sitting, Body]], other: int | None) -> list[Ques
         p = [own[ref].p if ref in own and own[ref] is not None else None for own in figures]  # type: ignore[union-attr]
         difference = low = high = None
         theirs = p[at] if at is not None else None
-        if at is not None and p[0] is not None and theirs is not None:
+        other_key = [own.get(ref) != settled[0].get(ref) for own in settled]
+        if at is not None and p[0] is not None and theirs is not None and not other_key[at]:
             apart = share_difference(p[0], shown[0][1].test.students, theirs, shown[at][1].test.students)
             difference, low, high = float(apart.difference), float(apart.low), float(apart.high)
         rows.append(
@@ -127,6 +134,7 @@ def _rows(shown: Sequence[tuple[Sitting, Body]], other: int | None) -> list[Ques
                 p=p,
                 flagged=[ref in own for own in flagged],
                 reworded=[ref in own and own[ref] != question.stem for own in stems],
+                other_key=other_key,
                 difference=difference,
                 low=low,
                 high=high,
@@ -149,6 +157,11 @@ def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], othe
         if labels:
             what = f"Question {labels[0]} was" if len(labels) == 1 else f"Questions {', '.join(labels)} were"
             said.append(f"{what} clearly {word} here.")
+    place = next(at for at, one in enumerate(columns) if one.sitting == other)
+    unequal = [row.label for row in rows if row.other_key[place]]
+    if unequal:
+        which = f"Question {unequal[0]} is" if len(unequal) == 1 else f"Questions {', '.join(unequal)} are"
+        said.append(f"{which} scored by another key there than here, so nothing is said of what differs in it.")
     compared = sum(row.difference is not None for row in rows)
     if not easier and not harder:
         said.append("No question differs by more than chance brings between classes of this size.")

@@ -1,7 +1,8 @@
 """Settling a key after the fact: first its effect, then, with a reason, the thing itself; and taking it back."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
 from typing import NamedTuple
 
 from django.db import transaction
@@ -12,12 +13,23 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.scoring import Band, Judged, Settled, band_of, corrected_totals, score, with_item
 from versomark.core.stats import reliability
 from versomark.school.accounts.models import Teacher
+from versomark.school.classes.services import has_right
 from versomark.school.marking.models import Settlement
-from versomark.school.marking.services import by_hand, judged_in, marks_of, number_of, waive, weights_in
+from versomark.school.marking.services import (
+    by_hand,
+    judged_in,
+    marks_of,
+    number_of,
+    settlements_in,
+    waive,
+    waived_in,
+    weights_in,
+)
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
+from versomark.school.sittings.services import sittings_of
 from versomark.school.sittings.supervising import record
 
 
@@ -122,6 +134,42 @@ def _sound(content: ByRubric, weights: Mapping[str, float]) -> None:
         raise NotPossible("Give each criterion of the rubric a weight from 0 to 1000.", status=422)
     if not any(weights.values()):
         raise NotPossible("One criterion at least needs a weight.", status=422)
+
+
+def same_paper(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
+    """Other sittings of the same edition whose marks this teacher may settle, the latest first."""
+    found = (
+        sittings_of(teacher).filter(edition=sitting.edition_id).exclude(pk=sitting.pk).select_related("school_class")
+    )
+    may_settle = [one for one in found if one.owner_id == teacher.pk or has_right(teacher, one.school_class, "mark")]
+    return sorted(may_settle, key=held_on, reverse=True)
+
+
+def held_on(sitting: Sitting) -> date:
+    return timezone.localdate(sitting.opened_at or sitting.made_at)
+
+
+@transaction.atomic
+def settle_all(by: Teacher, sitting: Sitting, also: Collection[int], decision: Decision, reason: str) -> None:
+    """The same paper has the same key: settled here, and in those of its other sittings that are named; all or none."""
+    others = {one.pk: one for one in same_paper(by, sitting)}
+    if set(also) - set(others):
+        raise NotFound("sitting of this paper")
+    for one in [sitting, *(others[pk] for pk in sorted(set(also)))]:
+        settle(by, one, decision, reason)
+
+
+def keys_in(sittings: Sequence[Sitting]) -> dict[int, dict[str, tuple[object, ...]]]:
+    """By sitting and question, what was settled in place of the key; a question that is not in it has its own key."""
+    settled, out = settlements_in(sittings), waived_in(sittings)
+    found: dict[int, dict[str, tuple[object, ...]]] = {}
+    for one in sittings:
+        own = {
+            ref: (tuple(s.accepted), s.everybody, tuple(sorted(s.weights.items())))
+            for ref, s in settled[one.pk].items()
+        }
+        found[one.pk] = {**own, **dict.fromkeys(out[one.pk], ("left out",))}
+    return found
 
 
 @transaction.atomic

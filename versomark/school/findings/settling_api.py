@@ -1,4 +1,4 @@
-from datetime import datetime
+from datetime import date, datetime
 
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
@@ -33,6 +33,14 @@ class CriterionToSettle(Schema):
     """As it counts now."""
 
 
+class OtherToSettle(Schema):
+    """Another sitting of the same paper, which this teacher may settle too."""
+
+    sitting: int
+    class_name: str
+    held_on: date
+
+
 class ToSettlePage(Schema):
     """How a question is scored now, and by whose word."""
 
@@ -40,6 +48,9 @@ class ToSettlePage(Schema):
     """Empty where no other answer can be made right."""
     criteria: list[CriterionToSettle]
     """Of a question that a person marks."""
+    others: list[OtherToSettle]
+    in_bank: bool
+    """Whether the question stands in this teacher's bank, whose key is another decision."""
     everybody: bool
     left_out: bool
     by_key: bool
@@ -57,6 +68,8 @@ class DecisionBody(Schema):
 
 class SettleBody(DecisionBody):
     reason: str = Field(max_length=300)
+    also: list[int] = Field([], max_length=60)
+    """Other sittings of the same edition that are settled the same way."""
 
 
 class MovedLine(Schema):
@@ -105,6 +118,11 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
             )
             for one in (content.rubric.criteria if isinstance(content, ByRubric) else [])
         ],
+        others=[
+            OtherToSettle(sitting=one.pk, class_name=one.school_class.name, held_on=settling.held_on(one))
+            for one in settling.same_paper(teacher_of(request), sitting)
+        ],
+        in_bank=content.in_bank and teacher_of(request).items.filter(pk=item).exists(),
         everybody=bool(holds and holds.everybody),
         left_out=left_out is not None,
         by_key=said is None,
@@ -143,7 +161,8 @@ def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody)
 @router.post("/sittings/{int:sitting_id}/settling/{item}", response=Done)
 def settle(request: HttpRequest, sitting_id: int, item: str, body: SettleBody) -> Done:
     teacher = teacher_of(request)
-    settling.settle(teacher, sitting_of(teacher, sitting_id, "mark"), _decision(item, body), body.reason)
+    sitting = sitting_of(teacher, sitting_id, "mark")
+    settling.settle_all(teacher, sitting, body.also, _decision(item, body), body.reason)
     return Done()
 
 

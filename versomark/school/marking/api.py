@@ -15,10 +15,11 @@ from versomark.core.text import RichText
 from versomark.school.http import Done, file_out, teacher_of
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.sittings.nudges import seat_changed
 from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import away, numbers, remarks, same, second, services, work
+from . import away, markers, numbers, remarks, same, second, services, work
 from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkState, OwnComment, Turn
 from .remarks_api import RemarkLine, remark_line, turns_seen
@@ -49,6 +50,8 @@ class WaitingSitting(Schema):
     """Answers that wait for their second mark."""
     agree_left: int
     """Answers whose two marks are too far apart and not agreed on."""
+    to_choose: int
+    """Answers with two marks that were given at the same time, between which nobody has chosen."""
     typed: str
     """The first question in which something is typed that a key judges; empty where there is none."""
 
@@ -73,6 +76,8 @@ class MarkingEntry(BaseModel):
     state: Literal["nothing", "waiting", "draft", "kept"]
     marks: float | None
     words: int
+    beside: bool
+    """Whether a colleague's mark stands beside it, and nobody has chosen."""
 
 
 class MarkingPage(Schema):
@@ -102,7 +107,7 @@ class MarkLine(Schema):
     id: int
     points: dict[str, float]
     comment: str
-    state: Literal["draft", "kept", "aside"]
+    state: Literal["draft", "kept", "aside", "passed"]
     by: str
     mine: bool
     at: datetime
@@ -128,7 +133,9 @@ class AnswerPage(Schema):
     files: list[WorkFileLine]
     given: bool
     mark: MarkLine | None
-    """The one that stands."""
+    """The one that stands, or one's own draft."""
+    beside: list[MarkLine]
+    """Marks that were given at the same time as the one that stands, between which nobody has chosen."""
     history: list[MarkLine]
     """All that were given in this reading, the latest first; where two are to be agreed on, all."""
     others: list[MarkLine]
@@ -153,9 +160,30 @@ class Kept(Schema):
     mark: MarkLine
     entry: MarkingEntry
     stands: bool
-    """Whether it stands; if not, `other` was given by a colleague meanwhile, and this one is kept beside it."""
+    """Whether it stands; if not, `other` was given by a colleague meanwhile.
+    A mark is kept beside it, a draft is not."""
     other: MarkLine | None
     comments: list[str]
+
+
+class MarkChoiceRequest(Schema):
+    mark: int
+    turn: TurnName = "first"
+
+
+class MarkerAtRequest(Schema):
+    item: str = Field(max_length=36)
+    number: int = Field(ge=0, le=30_000)
+    turn: TurnName = "first"
+
+
+class MarkerAt(Schema):
+    """A colleague who is at work in the same sitting."""
+
+    name: str
+    turn: TurnName
+    item: str
+    number: int
 
 
 class BookmarkBody(Schema):
@@ -203,6 +231,7 @@ def waiting(request: HttpRequest) -> list[WaitingSitting]:
                 marked=sum(one.marked for one in lines),
                 second_left=second_left,
                 agree_left=agree_left,
+                to_choose=services.beside_in(sitting).values("seat", "item", "turn").distinct().count(),
                 typed=next(iter(same.typed_items(sitting)), ""),
             )
         )
@@ -278,6 +307,7 @@ def _entries(sitting: Sitting, seats: dict[int, Seat], turn: Turn) -> dict[str, 
     else:
         wanted = second.chosen(sitting) if turn == Turn.SECOND else second.to_agree(sitting)
     standing = services.standing_marks(sitting, [seat.pk for seat in seats.values()], turn)
+    beside = set(services.beside_in(sitting).filter(turn=turn).values_list("seat", "item"))
     found = {}
     for ref, item in services.by_hand(sitting).items():
         found[ref] = [
@@ -287,13 +317,16 @@ def _entries(sitting: Sitting, seats: dict[int, Seat], turn: Turn) -> dict[str, 
                 seat.pk in wanted.get(ref, ()),
                 standing.get((seat.pk, ref)),
                 responses[seat.pk].get(ref),
+                (seat.pk, ref) in beside,
             )
             for number, seat in seats.items()
         ]
     return found
 
 
-def _entry(number: int, content: ByRubric, needed: bool, mark: Mark | None, response: object) -> MarkingEntry:
+def _entry(
+    number: int, content: ByRubric, needed: bool, mark: Mark | None, response: object, beside: bool
+) -> MarkingEntry:
     state = mark.state if mark else "waiting" if needed else "nothing"
     kept = mark is not None and mark.state == MarkState.KEPT
     return MarkingEntry(
@@ -301,6 +334,7 @@ def _entry(number: int, content: ByRubric, needed: bool, mark: Mark | None, resp
         state=state,
         marks=content.rubric.scaled(mark.points, content.marks) if kept and mark else None,
         words=work.work_of(response, True).words,  # type: ignore[arg-type]
+        beside=beside,
     )
 
 
@@ -335,6 +369,11 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
     seen = work.work_of(response, numbers.names_hidden(sitting))
     turns = services.marks_by_turn(sitting, [seat.pk])
     standing = turns[Turn(turn)].get((seat.pk, item))
+    if standing is not None and standing.state == MarkState.DRAFT:
+        # What a colleague has begun is theirs until they keep it.
+        drafts = services.own_drafts(teacher_of(request), seat, item, Turn(turn))
+        standing = drafts.filter(answer=standing.answer).select_related("by").first()
+    beside = services.beside_in(sitting, [seat.pk]).filter(item=item, turn=turn).select_related("by")
     marks = seat.marks.filter(item=item).select_related("by")
     # Each reads blind to the other, until both are there and are to be agreed on.
     both = turn == "agreed"
@@ -347,6 +386,7 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         files=[WorkFileLine(**file._asdict()) for file in seen.files],
         given=response is not None,
         mark=_line(standing, request) if standing else None,
+        beside=[_line(mark, request) for mark in beside],
         history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=turn))],
         others=[_line(mark, request) for mark in others if mark],
         remarks=[remark_line(one, request) for one in remarks.remarks_on(seat, item, turns_seen(Turn(turn)))],
@@ -374,6 +414,26 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
         other=None if outcome.stands or standing is None else _line(standing, request),
         comments=_comments(request, item),
     )
+
+
+@router.post("/sittings/{int:sitting_id}/marking/{item}/{int:number}/choice", response=Done)
+def choose(request: HttpRequest, sitting_id: int, item: str, number: int, body: MarkChoiceRequest) -> Done:
+    """Of marks that two gave at the same time, the one that counts."""
+    sitting = _sitting(request, sitting_id)
+    services.rubric_item(sitting, item)
+    services.choose(teacher_of(request), numbers.seat_at(sitting, number), item, Turn(body.turn), body.mark)
+    return Done()
+
+
+@router.put("/sittings/{int:sitting_id}/marking/here", response=list[MarkerAt])
+def here(request: HttpRequest, sitting_id: int, body: MarkerAtRequest) -> list[MarkerAt]:
+    """Where one is now; answers with who else is at work in this sitting, and where."""
+    sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
+    place = markers.MarkerPlace(teacher.name, body.turn, body.item, body.number, markers.now())
+    others, moved = markers.is_at(sitting.pk, teacher.pk, place)
+    if moved and others:
+        seat_changed(sitting.pk)
+    return [MarkerAt(name=one.name, turn=one.turn, item=one.item, number=one.number) for one in others]  # type: ignore[arg-type]
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/handwriting.jpg", response={200: None})

@@ -12,6 +12,8 @@ from .services import rubric_item
 
 HEADS = ("When", "By", "Reading", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands")
 
+BESIDE: dict[str, str] = {MarkState.ASIDE: "beside it, to be chosen", MarkState.PASSED: "not chosen"}
+
 
 def history_of(sitting: Sitting) -> list[list[Cell]]:
     """A row a mark, in the order in which they were given. While names are hidden a student is a number. Marks of an
@@ -42,7 +44,7 @@ def history_of(sitting: Sitting) -> list[list[Cell]]:
                 rubric_item(sitting, mark.item)[1].rubric.total,
                 before.get(key, ""),
                 inert(mark.comment),
-                "yes" if mark.pk in standing else "kept aside" if mark.state == MarkState.ASIDE else "",
+                "yes" if mark.pk in standing else BESIDE.get(mark.state, ""),
             ]
         )
         if mark.state == MarkState.KEPT:

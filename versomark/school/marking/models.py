@@ -11,7 +11,9 @@ class MarkState(models.TextChoices):
     """Begun; not counted."""
     KEPT = "kept"
     ASIDE = "aside"
-    """Given while a colleague gave another one; kept beside it and not counted."""
+    """Given while a colleague gave another one; kept beside it and not counted until a person chooses."""
+    PASSED = "passed"
+    """Stood beside another one, and a person chose that."""
 
 
 class Turn(models.TextChoices):
@@ -34,7 +36,7 @@ class Mark(models.Model):
     """What it was given for; null where nothing was there to read. When another answer stands, it counts no more."""
     by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="marks_given")
     at = models.DateTimeField(auto_now=True)
-    state = models.CharField(max_length=5, choices=MarkState)
+    state = models.CharField(max_length=6, choices=MarkState)
     turn = models.CharField(max_length=6, choices=Turn, default=Turn.FIRST)
     points = models.JSONField(default=dict)
     """By criterion of the rubric."""
@@ -61,6 +63,17 @@ class StandingMark(models.Model):
 
     def __str__(self) -> str:
         return str(self.mark)
+
+
+class MarkChoice(models.Model):
+    """Which of two marks that were given at the same time a person chose."""
+
+    mark = models.ForeignKey(Mark, on_delete=models.CASCADE, related_name="chosen")
+    by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"{self.by} chose {self.mark}"
 
 
 class Waived(models.Model):

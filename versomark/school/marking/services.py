@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from django.db import transaction
-from django.db.models import Count, F, Max
+from django.db.models import Count, F, Max, OuterRef, Q, QuerySet, Subquery
 
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
@@ -14,6 +14,7 @@ from versomark.core.scoring import Judged, Settled, counted, to_mark
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
+from versomark.school.sittings.nudges import seat_changed
 from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import BEFORE
 from versomark.school.sittings.supervising import record
@@ -21,6 +22,7 @@ from versomark.school.sittings.supervising import record
 from .models import (
     HiddenNames,
     Mark,
+    MarkChoice,
     MarkState,
     OverallComment,
     OwnComment,
@@ -197,11 +199,15 @@ def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
 
 def marks_position(sittings: Iterable[Sitting]) -> dict[int, list[int]]:
     """By sitting, how far its marks have come: the same position means the same marks that stand."""
-    found = {sitting.pk: [0, 0] for sitting in sittings}
+    found = {sitting.pk: [0, 0, 0] for sitting in sittings}
     kept = StandingMark.objects.filter(seat__sitting__in=list(found), mark__state=MarkState.KEPT)
     counted = kept.values("seat__sitting").annotate(rows=Count("pk"), last=Max("mark"))
     for sitting, rows, last in counted.values_list("seat__sitting", "rows", "last"):
-        found[sitting] = [rows, last]
+        found[sitting][:2] = [rows, last]
+    # A mark that was chosen need not be the latest one that was given.
+    choices = MarkChoice.objects.filter(mark__seat__sitting__in=list(found)).values("mark__seat__sitting")
+    for sitting, last in choices.annotate(last=Max("pk")).values_list("mark__seat__sitting", "last"):
+        found[sitting][2] = last
     return found
 
 
@@ -244,7 +250,8 @@ class Outcome(NamedTuple):
 
 @transaction.atomic
 def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
-    """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up."""
+    """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up: both are kept, and a
+    person chooses with `choose`."""
     _, content = rubric_item(seat.sitting, ref)
     _may_be_marked(seat, ref, given, content)
     turns = marks_by_turn(seat.sitting, [seat.pk])
@@ -255,29 +262,92 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     ):
         raise NotPossible("There is nothing to agree on before both marks are there.")
     now = turns[given.turn].get((seat.pk, ref))
-    if now is not None and now.state == MarkState.KEPT:
-        if given.draft:
-            return Outcome(now, True)  # a draft takes no kept mark's place
-        if (dict(given.points), given.comment.strip()) == (now.points, now.comment):
-            return Outcome(now, True)  # what stands already is no news, whoever says it
+    kept = now if now is not None and now.state == MarkState.KEPT else None
     own = now is not None and now.by_id == by.pk
-    if now is not None and not own and given.draft:
-        return Outcome(now, True)  # nor that of somebody else's draft
-    mark = (
-        now
-        if now is not None and own and now.state == MarkState.DRAFT
-        else Mark(seat=seat, item=ref, by=by, turn=given.turn)
+    if given.draft:
+        if kept is not None:
+            # A draft takes no kept mark's place; and its giver is told of a colleague's that they have not seen.
+            return Outcome(kept, own or kept.pk == given.seen)
+        return Outcome(_keep_draft(by, seat, ref, given), True)
+    if kept is not None and (dict(given.points), given.comment.strip()) == (kept.points, kept.comment):
+        return Outcome(kept, True)  # what stands already is no news, whoever says it
+    # A kept mark is a row of its own, never the draft it came from: an id that somebody saw while it was a draft must
+    # not pass for having seen the mark.
+    own_drafts(by, seat, ref, given.turn).delete()
+    unseen = kept is not None and not own and kept.pk != given.seen
+    mark = Mark(
+        seat=seat,
+        item=ref,
+        by=by,
+        turn=given.turn,
+        answer_id=answer_of(seat, ref),
+        points=dict(given.points),
+        comment=given.comment.strip(),
+        state=MarkState.ASIDE if unseen else MarkState.KEPT,
     )
-    mark.answer_id = answer_of(seat, ref)
-    mark.points, mark.comment = dict(given.points), given.comment.strip()
-    unseen = now is not None and not own and now.state == MarkState.KEPT and now.pk != given.seen
-    mark.state = MarkState.ASIDE if unseen else MarkState.DRAFT if given.draft else MarkState.KEPT
     mark.save()
+    # Of one marker only the last word stands beside a colleague's, or in its place.
+    beside_in(seat.sitting, [seat.pk]).filter(item=ref, turn=given.turn, by=by).exclude(pk=mark.pk).update(
+        state=MarkState.PASSED
+    )
     if not unseen:
         StandingMark.objects.update_or_create(seat=seat, item=ref, turn=given.turn, defaults={"mark": mark})
-    if not given.draft and mark.comment:
+    if mark.comment:
         _offer_again(by, ref, mark.comment)
+    seat_changed(seat.sitting_id)
     return Outcome(mark, not unseen)
+
+
+def _keep_draft(by: Teacher, seat: Seat, ref: str, given: Given) -> Mark:
+    """A draft is its giver's own, beside that of a colleague who is at the same answer."""
+    mark = own_drafts(by, seat, ref, given.turn).first()
+    if mark is None:
+        mark = Mark(seat=seat, item=ref, by=by, turn=given.turn, state=MarkState.DRAFT)
+    mark.answer_id = answer_of(seat, ref)
+    mark.points, mark.comment = dict(given.points), given.comment.strip()
+    mark.save()
+    standing = StandingMark.objects.filter(seat=seat, item=ref, turn=given.turn).select_related("mark").first()
+    if standing is None:
+        StandingMark.objects.create(seat=seat, item=ref, turn=given.turn, mark=mark)
+        seat_changed(seat.sitting_id)
+    elif standing.mark.state != MarkState.DRAFT or standing.mark.answer_id != mark.answer_id:
+        # What stood was given for an answer that has changed since.
+        standing.mark = mark
+        standing.save(update_fields=["mark"])
+    return mark
+
+
+def own_drafts(by: Teacher, seat: Seat, ref: str, turn: Turn) -> QuerySet[Mark]:
+    return Mark.objects.filter(seat=seat, item=ref, turn=turn, by=by, state=MarkState.DRAFT)
+
+
+def beside_in(sitting: Sitting, seat_ids: Collection[int] | None = None) -> QuerySet[Mark]:
+    """Marks that stand beside a colleague's and wait for a person to choose, the earliest first. One whose answer has
+    changed since waits for nothing."""
+    marks = Mark.objects.filter(seat__sitting=sitting, state=MarkState.ASIDE).order_by("pk")
+    if seat_ids is not None:
+        marks = marks.filter(seat__in=seat_ids)
+    current = CurrentAnswer.objects.filter(seat=OuterRef("seat"), item=OuterRef("item"))
+    return marks.annotate(current_answer=Subquery(current.values("answer")[:1])).filter(
+        Q(answer=F("current_answer")) | Q(answer=None, current_answer=None)
+    )
+
+
+@transaction.atomic
+def choose(by: Teacher, seat: Seat, ref: str, turn: Turn, mark_id: int) -> Mark:
+    """Of marks that were given at the same time, the one that counts. The others stay in the history."""
+    now = marks_by_turn(seat.sitting, [seat.pk])[turn].get((seat.pk, ref))
+    beside = list(beside_in(seat.sitting, [seat.pk]).filter(item=ref, turn=turn))
+    chosen = next((mark for mark in [*beside, now] if mark is not None and mark.pk == mark_id), None)
+    if chosen is None or not beside:
+        raise NotPossible("Somebody has chosen meanwhile, or the answer has changed. Look again.")
+    Mark.objects.filter(pk__in=[mark.pk for mark in beside]).exclude(pk=chosen.pk).update(state=MarkState.PASSED)
+    chosen.state = MarkState.KEPT
+    chosen.save(update_fields=["state"])
+    StandingMark.objects.update_or_create(seat=seat, item=ref, turn=turn, defaults={"mark": chosen})
+    MarkChoice.objects.create(mark=chosen, by=by)
+    seat_changed(seat.sitting_id)
+    return chosen
 
 
 def answer_of(seat: Seat, ref: str) -> int | None:

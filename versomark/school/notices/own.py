@@ -10,12 +10,13 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
+from versomark.school import guesses
 from versomark.school.bank.models import Material
 from versomark.school.classes.models import Student
 from versomark.school.classes.words import normalised
 from versomark.school.marking.models import ReturnedFile
 from versomark.school.problems import NotFound, NotPossible
-from versomark.school.results.release import Shown, shown_to
+from versomark.school.results.release import shown_to
 from versomark.school.results.shown import StudentResult, student_result
 from versomark.school.results.totals import results_in
 from versomark.school.sittings import seats, tokens
@@ -34,12 +35,12 @@ Stage = Literal["open", "coming", "handed in", "over"]
 
 def enter(link: str, pass_phrase: str, address: str) -> Student:
     """The student of the class with this link whose pass it is. Words for the student when there is none."""
-    seats.refuse_guesser(address)
     student = Student.objects.filter(
         places__school_class__link=link, places__left=False, pass_phrase=normalised(pass_phrase)
     ).first()
     if student is None:
-        seats.count_try(address)
+        if guesses.count("own page", f"{link} {address}") > guesses.FROM_ONE_ADDRESS:
+            raise NotPossible("Very many wrong passes have come from here. Ask your teacher.", status=429)
         raise NotPossible("That pass is not on the list of this class. Check it, or ask your teacher.", status=404)
     return student
 
@@ -93,13 +94,13 @@ def sittings_of(student: Student) -> list[OwnSitting]:
             when(seat.sitting),
             seat.sitting.closes_at,
             _may_go(seat),
-            _shows(seat) is not None,
+            shown_to(seat) is not None,
         )
         for seat in student.seats.select_related("sitting__edition", "student").order_by("-pk")[:100]
         if seat.sitting.state != SittingState.PLANNED
         and (
             (seat.sitting.way != Way.ROOM and (seat.sitting.read_rules().tell or seat.started_at is not None))
-            or _shows(seat) is not None
+            or shown_to(seat) is not None
         )
     ]
     order: list[Stage] = ["open", "coming", "handed in", "over"]
@@ -112,12 +113,6 @@ def _stage(seat: Seat) -> Stage:
     if seat.sits_later or seat.sitting.state in (SittingState.OPEN, SittingState.PAUSED):
         return "over" if is_over(seat) else "open"
     return "over" if seat.sitting.state in AFTER else "coming"
-
-
-def _shows(seat: Seat) -> Shown | None:
-    """What they may see of their result; of one who gave nothing, and has no total, there is none to see."""
-    gave = seat.state == SeatState.HANDED_IN or seat.totals_set.filter(taken_back_at=None).exists()
-    return shown_to(seat) if gave else None
 
 
 def _may_go(seat: Seat) -> bool:
@@ -143,7 +138,7 @@ def material_of(student: Student, sitting_id: int, material_id: UUID) -> Materia
 def result_of(student: Student, sitting_id: int) -> StudentResult:
     """The student's own result; nothing of it before it is released."""
     seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
-    shown = _shows(seat) if seat else None
+    shown = shown_to(seat) if seat else None
     if seat is None or shown is None:
         raise NotFound("result of yours")
     return student_result(seat, shown)

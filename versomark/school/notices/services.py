@@ -103,11 +103,11 @@ def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None, shown: b
 
 
 def when(sitting: Sitting) -> str:
-    """“from Tue 3 Nov, 08:00, to Wed 4 Nov, 20:00”."""
+    """“from Tue 3 Nov, 08:00, to Wed 4 Nov, 20:00”, “once your teacher opens it, until Wed 4 Nov, 20:00”."""
     begins = sitting.planned_for or sitting.opened_at
-    parts = [f"from {moment(begins)}" if begins else "when your teacher says"]
+    parts = [f"from {moment(begins)}" if begins else "once your teacher opens it"]
     if sitting.closes_at:
-        parts.append(f"to {moment(sitting.closes_at)}")
+        parts.append(f"to {moment(sitting.closes_at)}" if begins else f"until {moment(sitting.closes_at)}")
     minutes = sitting.read_rules().minutes
     if minutes:
         parts.append(f"with {minutes} minutes to work")

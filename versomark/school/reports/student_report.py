@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from versomark.core.scoring import Band, band_of, score
 from versomark.core.scoring.bands import CUTS
 from versomark.core.stats.mastery import TOO_LITTLE
+from versomark.core.text import listed, marks_text
 from versomark.school.classes.models import SchoolClass, Student
 from versomark.school.classes.services import places_of
 from versomark.school.editions.printing import html_to_pdf
@@ -168,17 +169,13 @@ def _opening(
     weak = [one.name for one in skills if one.band == "not yet"]
     secure = [one.name for one in skills if one.band == "secure"]
     if secure:
-        parts.append(f"Secure in {_listed(secure[:3])}.")
+        parts.append(f"Secure in {listed(secure[:3])}.")
     if weak:
-        parts.append(f"Not yet there in {_listed(weak[:3])}.")
+        parts.append(f"Not yet there in {listed(weak[:3])}.")
     missed = sum(one.cell.word in ("absent", "missing") for one in sittings)
     if missed:
         parts.append(f"Missed {missed} of them.")
     return " ".join(parts)
-
-
-def _listed(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def percent(share: float | None) -> str:
@@ -207,7 +204,9 @@ def as_report(found: StudentReport) -> Report:
                 [
                     one.title,
                     f"{one.held_on:%d.%m.%Y}",
-                    f"{one.cell.total:g} of {one.cell.of:g}" if one.cell.total is not None else one.cell.word,
+                    f"{marks_text(one.cell.total)} of {marks_text(one.cell.of or 0)}"
+                    if one.cell.total is not None
+                    else one.cell.word,
                     percent(one.cell.share),
                     one.cell.said or "–",
                     percent(one.class_mean),
@@ -227,7 +226,7 @@ def as_report(found: StudentReport) -> Report:
                         one.name,
                         one.band or "too little to say",
                         percent(one.share),
-                        f"{one.earned:g} of {one.of:g}",
+                        f"{marks_text(one.earned)} of {marks_text(one.of)}",
                         f"{one.last:%d.%m.%Y}",
                     ]
                     for one in found.skills

@@ -70,6 +70,8 @@ class ResultsPage(Schema):
     state: str
     rule: str
     """When students see them: on release, or by themselves."""
+    own_pages: str
+    """The link to students' own pages, where they read them: `/mine/…`."""
     names_hidden: bool
     released: ReleasedLine | None
     """For all of them."""
@@ -119,8 +121,9 @@ class EmptyPage(Schema):
 
 
 class FillBody(Schema):
-    waiting: Literal["zero", "leave"]
-    missing: Literal["zero", "excused", "leave"]
+    waiting: float | None = Field(None, ge=0, le=1000)
+    missing: totals.Missing
+    total: float = Field(0, ge=0, le=totals.MOST_SET)
     reason: str = Field(max_length=300)
 
 
@@ -150,6 +153,7 @@ def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
         class_name=sitting.school_class.name,
         state=sitting.state,
         rule=sitting.read_rules().results,
+        own_pages=f"/mine/{sitting.school_class.link}",
         names_hidden=False,
         released=ReleasedLine(marks=released.marks, answers=released.answers, at=released.at, by=released.by.name)
         if released
@@ -299,7 +303,8 @@ def empty(request: HttpRequest, sitting_id: int) -> EmptyPage:
 
 @router.post("/sittings/{int:sitting_id}/results/empty", response=ResultsPage)
 def fill_empty(request: HttpRequest, sitting_id: int, body: FillBody) -> ResultsPage:
-    """Zero or excused for all of it in one action."""
+    """The same for all of it in one action."""
     sitting = _sitting(request, sitting_id)
-    totals.fill_empty(teacher_of(request), sitting, body.waiting == "zero", body.missing, body.reason)
+    filling = totals.Filling(body.waiting, body.missing, body.total)
+    totals.fill_empty(teacher_of(request), sitting, filling, body.reason)
     return _page(request, sitting_of(teacher_of(request), sitting_id))

@@ -5,8 +5,9 @@ from typing import NamedTuple
 from uuid import UUID
 
 from versomark.core.scoring import Band
+from versomark.core.stats.intervals import wilson
 from versomark.core.stats.mastery import Mastery
-from versomark.core.text import plain
+from versomark.core.text import marks_text, plain
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import Wanted, find_items, items_of
@@ -17,9 +18,10 @@ from .models import FeedbackSheet
 from .skills import Cuts, mastery_in, table_in
 from .totals import results_in
 
-INTRO = "Here is what your answers show, skill by skill. The questions below are for you: work on them, and show me."
+INTRO = "Here is what your answers show, skill by skill, and what to work on next. Show me when you have."
 CLOSING = ""
 MOST_CHOICES = 8
+GUESSED_OF = 2
 SIGNS: dict[Band, str] = {"secure": "●", "nearly": "◐", "not yet": "○"}
 
 
@@ -30,6 +32,20 @@ class FollowUp(NamedTuple):
     chosen: Item | None
     choices: Sequence[Item]
 
+    def to_ask(self) -> list[Item]:
+        """The question; with a second one where the answer to the first may be a guess and the bank has another."""
+        if self.chosen is None:
+            return []
+        others = [item for item in self.choices if item.pk != self.chosen.pk] if is_guessable(self.chosen) else []
+        others.sort(key=is_guessable)
+        return [self.chosen, *others[:1]]
+
+
+def is_guessable(item: Item) -> bool:
+    """Whether one of two answers is right, so that half of those who know nothing have it."""
+    content = item.read()
+    return content.kind == "true_false" or (content.kind == "single_choice" and len(content.options) == GUESSED_OF)
+
 
 class SheetSkill(NamedTuple):
     name: str
@@ -37,6 +53,8 @@ class SheetSkill(NamedTuple):
     sign: str
     words: str
     """What was earned, as far as marks are shown."""
+    again: list[str]
+    """Questions of the test, as printed, in which marks of this skill were lost."""
 
 
 class Sheet(NamedTuple):
@@ -44,9 +62,14 @@ class Sheet(NamedTuple):
 
     seat: Seat
     total: str
+    waiting: int
+    """Answers that nobody has marked yet; they are in nothing that stands here."""
     skills: list[SheetSkill]
     ask: list[tuple[str, Item]]
     """Skill and question, of those that are nearly there or not yet."""
+    is_praised: bool
+    """Whether the evidence carries it: every skill that the test asks for is secure, each on marks enough to say so, no
+    answer waits for its mark, and the interval of the whole does not reach down to what is not secure."""
 
 
 def settings_of(sitting: Sitting) -> FeedbackSheet:
@@ -88,33 +111,59 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
     """In desk order; the questions asked of anybody come with them, for the teacher's own page."""
     table, seats = table_in(sitting)
     found, kept = mastery_in(table), settings_of(sitting)
-    asks = {one.skill: one.chosen for one in follow_ups(teacher, sitting, kept, found.skills)}
+    asks = {one.skill: one for one in follow_ups(teacher, sitting, kept, found.skills)}
     cuts = (kept.secure / 100, kept.nearly / 100)
-    totals = {one.seat.pk: one for one in results_in(sitting)} if kept.marks else {}
+    results = {one.seat.pk: one for one in results_in(sitting)}
+    edition = sitting.edition.read()
+    forms = {form: edition.in_form(form).items() for form in {seat.form for seat in seats}}
+    # A question goes by the number it had on the student's own paper.
+    labels = {
+        form: {item.ref: item.content.own_label or str(number) for number, item in enumerate(items, start=1)}
+        for form, items in forms.items()
+    }
     made = []
     for i, seat in enumerate(seats):
         if only is not None and seat.pk != only:
             continue
-        skills = _skills(found, i, cuts, kept.marks)
-        ask = [(one.name, item) for one in skills if one.band in ("nearly", "not yet") and (item := asks[one.name])]
-        result = totals.get(seat.pk)
-        total = f"{result.total:g} of {result.of:g} marks" if result and result.total is not None else ""
-        made.append(Sheet(seat, total, skills, ask))
+        lost = [
+            (labels[seat.form][item.id], item.skills)
+            for j, item in enumerate(table.items)
+            if table.taken[i, j] and table.scored[i, j] < table.maxima[j]
+        ]
+        skills = _skills(found, i, cuts, kept.marks, lost)
+        weak = [one.name for one in skills if one.band in ("nearly", "not yet")]
+        ask = [(name, item) for name in weak for item in asks[name].to_ask()]
+        result = results.get(seat.pk)
+        has_total = kept.marks and result is not None and result.total is not None
+        total = f"{marks_text(result.total)} of {marks_text(result.of)} marks" if has_total else ""  # type: ignore[union-attr, arg-type]
+        waiting = result.waiting if result else 0
+        low = float(wilson(table.totals[i], table.due[i])[0]) if table.due[i] > 0 else 0.0
+        praised = bool(skills) and all(one.band == "secure" for one in skills) and not waiting and low >= cuts[1]
+        made.append(Sheet(seat, total, waiting, skills, ask, praised))
     if not made:
         raise NotFound("student")
     used = {skill for sheet in made for skill, _ in sheet.ask}
-    return made, [FollowUp(skill, item, ()) for skill, item in asks.items() if item is not None and skill in used]
+    asked = [FollowUp(skill, item, ()) for skill, one in asks.items() if skill in used for item in one.to_ask()]
+    return made, asked
 
 
-def _skills(found: Mastery, student: int, cuts: Cuts, marks: bool) -> list[SheetSkill]:
+def _skills(
+    found: Mastery, student: int, cuts: Cuts, marks: bool, lost: Sequence[tuple[str, Sequence[str]]]
+) -> list[SheetSkill]:
     said = []
     for at, name in enumerate(found.skills):
         if found.marks[student, at] <= 0:
             continue
         band = found.band(student, at, cuts)
-        earned = f"{found.earned[student, at]:g} of {found.marks[student, at]:g}" if marks else ""
-        said.append(SheetSkill(name, band, SIGNS[band] if band else "–", earned))
+        earned = f"{marks_text(found.earned[student, at])} of {marks_text(found.marks[student, at])}" if marks else ""
+        again = sorted((label for label, skills in lost if name in skills), key=_as_numbered)
+        said.append(SheetSkill(name, band, SIGNS[band] if band else "–", earned, again))
     return said
+
+
+def _as_numbered(label: str) -> tuple[int, str]:
+    """7 before 11, and names of a test's own after the numbers."""
+    return (int(label), "") if label.isdecimal() else (10_000, label)
 
 
 def stem_of(item: Item) -> str:

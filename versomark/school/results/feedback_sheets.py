@@ -6,12 +6,13 @@ from uuid import UUID
 
 from django.template.loader import render_to_string
 
+from versomark.core.text import listed
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 from versomark.school.editions.printing import parts_to_pdf
 from versomark.school.sittings.models import Sitting
 
-from .feedback import Sheet, settings_of, sheets
+from .feedback import Sheet, is_guessable, settings_of, sheets
 from .skills import offered_in
 
 Form = Literal["pdf", "docx"]
@@ -78,13 +79,26 @@ def _about(sitting: Sitting, made: Sequence[Sheet]) -> dict[str, Any]:
 
 def _sheet(one: Sheet, helps: Mapping[str, Any]) -> dict[str, Any]:
     weak = [skill.name for skill in one.skills if skill.band in ("nearly", "not yet")]
+    unknown = [skill.name for skill in one.skills if skill.band is None]
+    secure = [skill.name for skill in one.skills if skill.band == "secure"]
     return {
         "student": one.seat.student.full_name,
         "total": one.total,
+        "waiting": one.waiting,
         "skills": one.skills,
+        "steps": [
+            (skill.name, _questions(skill.again)) for skill in one.skills if skill.band != "secure" and skill.again
+        ],
+        "is_praised": one.is_praised,
+        "secure": listed(secure) if not weak and not one.is_praised else "",
+        "unknown": listed(unknown) if not weak else "",
         "ask": _printed(one.ask),
         "helps": [(name, helps[name]) for name in weak if name in helps],
     }
+
+
+def _questions(labels: list[str]) -> str:
+    return f"question{'s' if len(labels) > 1 else ''} {listed(labels)}"
 
 
 def _printed(ask: Sequence[tuple[str, Item]]) -> list[Mapping[str, Any]]:
@@ -101,6 +115,7 @@ def _printed(ask: Sequence[tuple[str, Item]]) -> list[Mapping[str, Any]]:
             {
                 "number": number,
                 "skills": ", ".join(skills[pk]),
+                "is_guessable": is_guessable(item),
                 "item": content.for_student(),
                 "content": content,
                 "template": f"paper/kinds/{content.kind}.html",

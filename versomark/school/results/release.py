@@ -50,12 +50,15 @@ def withdraw(by: Teacher, sitting: Sitting, seats: Collection[Seat] | None = Non
         return
     if sitting.state == SittingState.RELEASED:
         # What holds for all is put down for each of the others, so that it can end for one.
-        for_all = sitting.releases.filter(taken_back_at=None, seat=None).first()
+        for_all = sitting.releases.filter(taken_back_at=None, seat=None).order_by("-pk").first()
         others = sitting.seats.exclude(pk__in=[seat.pk for seat in seats])
         if for_all is not None:
+            # Somebody for whom another release came later keeps that one.
+            own = set(sitting.releases.filter(taken_back_at=None, pk__gt=for_all.pk).values_list("seat", flat=True))
             Release.objects.bulk_create(
                 Release(sitting=sitting, seat=seat, by=by, marks=for_all.marks, answers=for_all.answers)
                 for seat in others
+                if seat.pk not in own
             )
         sitting.releases.filter(taken_back_at=None, seat=None).update(taken_back_at=now)
         _state(sitting, SittingState.CLOSED)
@@ -75,17 +78,21 @@ def shown_in(sitting: Sitting) -> dict[int, Shown]:
     """By seat, what its student may see; who may see nothing is not in it."""
     if names_hidden(sitting):
         return {}
-    seats = sitting.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True)
+    handed_in = sitting.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True)
     rule, over = sitting.read_rules().results, sitting.state in AFTER
     found: dict[int, Shown] = {}
     if rule == "handed in" or (rule == "closed" and over):
-        found = dict.fromkeys(seats, Shown(marks=True, answers=over))
+        found = dict.fromkeys(handed_in, Shown(marks=True, answers=over))
     if over:
+        # Who handed nothing in and has no total has no result: to them it is as if nothing was released.
+        with_total = sitting.seats.filter(totals_set__taken_back_at=None, totals_set__isnull=False)
+        has_result = {*handed_in, *with_total.values_list("pk", flat=True)}
         for one in sitting.releases.filter(taken_back_at=None).order_by("pk"):
             if one.seat_id is not None:
-                found[one.seat_id] = Shown(one.marks, one.answers)
+                if one.seat_id in has_result:
+                    found[one.seat_id] = Shown(one.marks, one.answers)
             elif sitting.state == SittingState.RELEASED:
-                found |= dict.fromkeys(sitting.seats.values_list("pk", flat=True), Shown(one.marks, one.answers))
+                found |= dict.fromkeys(has_result, Shown(one.marks, one.answers))
     return found
 
 

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, WrittenResponse
+from versomark.core.items.rubric import Criterion, Level
 from versomark.core.scoring import Band, ResponseTable, score
 from versomark.core.text import RichText
 from versomark.school.marking.away import returned_to
@@ -116,8 +117,10 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     turns = marks_by_turn(sitting, [seat.pk])
     result = results_in(sitting, [seat.pk])[0]
     overall = seat.overall_comments.first()
+    shows_total = shown.marks and not (result.waiting and _came_after_release(seat))
     questions = []
-    for number, item in enumerate(edition.items(), start=1):
+    # Numbers and letters as they stood on this student's paper, whatever form that was.
+    for number, item in enumerate(edition.in_form(seat.form).items(), start=1):
         if item.ref in unasked:
             continue
         mark = standing_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
@@ -133,8 +136,8 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         title=edition.title,
         student=seat.student.short_name,
         handed_in_at=seat.handed_in_at,
-        total=result.total if shown.marks else None,
-        of=result.of if shown.marks else None,
+        total=result.total if shows_total else None,
+        of=result.of if shows_total else None,
         lost=result.lost if shown.marks and result.lost and result.set_by is None else None,
         reason=result.set_by.reason if result.set_by and shown.marks else "",
         waiting=result.waiting,
@@ -142,6 +145,15 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         skills=_skills(sitting, table, shown),
         questions=questions,
     )
+
+
+def _came_after_release(seat: Seat) -> bool:
+    """Whether somebody handed in once the others had their results: theirs were released before anybody had looked at
+    them. A release to this student alone, afterwards, is the teacher's word that they may see what there is."""
+    closed, handed_in = seat.sitting.closed_at, seat.handed_in_at
+    if closed is None or handed_in is None or handed_in <= closed:
+        return False
+    return not seat.releases.filter(taken_back_at=None, at__gt=handed_in).exists()
 
 
 ORDER: tuple[Band | None, ...] = ("not yet", "nearly", "secure", None)
@@ -195,7 +207,7 @@ def _question(
         else "not chosen"
         if about.not_chosen
         else _verdict(given, content.score(response) is None, earned),
-        gave=content.says(response) if response is not None and given and not at_length else "",
+        gave=content.says_fully(response) if response is not None and given and not at_length else "",
         text=response.text if isinstance(response, WrittenResponse) else "",
         marks=earned[0] if earned and shown.marks else None,
         of=earned[1] if earned and shown.marks else None,
@@ -203,7 +215,7 @@ def _question(
         comment=mark.comment if mark else "",
         remarks=[ShownRemark(start=one.place.get("start"), end=one.place.get("end"), says=one.text) for one in said],
         returned=[],
-        right=content.key_words() if shown.answers and content.marked_by == "key" else "",
+        right=content.key_fully() if shown.answers and content.marked_by == "key" else "",
         why=content.rationale if shown.answers else "",
     )
 
@@ -220,18 +232,29 @@ def _verdict(given: bool, to_mark: bool, earned: tuple[float, float] | None) -> 
 
 
 def _levels(content: ByRubric, mark: Mark, shown: Shown) -> list[ShownLevel]:
-    """Of each criterion the words of the highest level that was reached."""
+    """Of each criterion the words of the level that was reached; between two levels those of both, since neither alone
+    is true of it."""
     found = []
     for criterion in content.rubric.criteria:
         points = mark.points.get(criterion.id, 0)
-        reached = [level for level in criterion.levels if level.points <= points]
-        level = max(reached, key=lambda one: one.points, default=None)
         found.append(
             ShownLevel(
                 criterion=criterion.name,
-                words=level.words if level else "",
+                words=level_words(criterion, points),
                 points=points if shown.marks else None,
                 of=criterion.max if shown.marks else None,
             )
         )
     return found
+
+
+def level_words(criterion: Criterion, points: float) -> str:
+    below = max((level for level in criterion.levels if level.points <= points), key=_points, default=None)
+    above = min((level for level in criterion.levels if level.points > points), key=_points, default=None)
+    if below is None or below.points == points or above is None:
+        return below.words if below else ""
+    return f"between “{below.words}” and “{above.words}”" if below.words and above.words else ""
+
+
+def _points(level: Level) -> float:
+    return level.points

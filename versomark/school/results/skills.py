@@ -7,9 +7,11 @@ from uuid import UUID
 import numpy as np
 from pydantic import BaseModel
 
+from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.scoring import Band, ResponseTable, score
 from versomark.core.stats import known
 from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
+from versomark.core.text import listed
 from versomark.school.bank.materials import offered
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
@@ -179,19 +181,17 @@ def _opening(skills: list[SkillColumn], students: int, cuts: Cuts) -> str:
     weak = [one.name for one in skills if one.high < cuts[0] and one.share < cuts[1]]
     said = []
     if weak:
-        said.append(f"What the class lacks most: {_listed(weak[:3])}.")
+        said.append(f"What the class lacks most: {listed(weak[:3])}.")
     if strong:
-        said.append(f"It is strong in {_listed(strong[::-1][:3])}.")
-    if not said:
+        said.append(f"It is strong in {listed(strong[::-1][:3])}.")
+    if students < FEWEST_STUDENTS:
+        said = [f"{students} student{'s are' if students != 1 else ' is'} too few to say what the class lacks."]
+    elif not said:
         said.append("No skill stands out, neither as a strength nor as a gap.")
     needy = next((one for one in skills if one.not_yet > 0), None)
     if needy is not None:
         said.append(f"{needy.not_yet} of {students} are not yet there in {needy.name}.")
     return " ".join(said)
-
-
-def _listed(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def group_by_band(

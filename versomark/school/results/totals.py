@@ -2,15 +2,16 @@
 
 from collections.abc import Collection
 from datetime import datetime, timedelta
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.scoring import LateRule, corrected_totals, score, to_mark, total_of
+from versomark.core.text import marks_text
 from versomark.school.accounts.models import Teacher
 from versomark.school.marking.models import MarkState, OutOfFigures
-from versomark.school.marking.services import Given, give, judged_in, marks_by_turn, rubric_item, waived_in
+from versomark.school.marking.services import Given, give, judged_in, marks_by_turn, number_of, rubric_item, waived_in
 from versomark.school.problems import NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, SeatState, Sitting
@@ -164,20 +165,58 @@ def empty_in(sitting: Sitting) -> Empty:
     return Empty(waiting, [seat for pk, seat in seats.items() if seat.state in absent and pk not in sets])
 
 
+Missing = Literal["leave", "total", "absent", "excused"]
+
+
+class Filling(NamedTuple):
+    """What becomes of what is empty; None leaves it."""
+
+    waiting: float | None
+    """Marks for every answer that waits."""
+    missing: Missing
+    total: float
+    """For who handed nothing in, where they get a total."""
+
+
 @transaction.atomic
-def fill_empty(by: Teacher, sitting: Sitting, waiting_zero: bool, missing: str, reason: str) -> Empty:
-    """Zero for every answer that waits, where wanted; and for who handed nothing in `zero`, `excused` or `leave`."""
+def fill_empty(by: Teacher, sitting: Sitting, filling: Filling, reason: str) -> Empty:
+    """The same marks for every answer that waits, and for who handed nothing in a total, absent or excused."""
     if sitting.state not in AFTER:
         raise NotPossible("Close the sitting first: until then more may come in.")
     found, words = empty_in(sitting), _reason(reason)
-    if waiting_zero:
+    if filling.waiting is not None:
+        points = {ref: _points_for(sitting, ref, filling.waiting) for ref in {ref for _, ref in found.waiting}}
         for seat, ref in found.waiting:
-            criteria = rubric_item(sitting, ref)[1].rubric.criteria
-            give(by, seat, ref, Given({one.id: 0 for one in criteria}, words, draft=False, seen=None))
-    for seat in found.missing if missing != "leave" else []:
-        if missing == "zero":
-            set_total(by, seat, 0, words)
+            give(by, seat, ref, Given(points[ref], words, draft=False, seen=None))
+    for seat in found.missing if filling.missing != "leave" else []:
+        if filling.missing == "total":
+            set_total(by, seat, filling.total, words)
         else:
-            mark_absence(sitting, seat.pk, SeatState.EXCUSED)
-            record(sitting, by, f"excused: {words}", seat)
+            mark_absence(sitting, seat.pk, SeatState(filling.missing))
+            record(sitting, by, f"{filling.missing}: {words}", seat)
     return found
+
+
+def _points_for(sitting: Sitting, ref: str, marks: float) -> dict[str, float]:
+    """Points of the rubric that are worth so many marks, spread over its criteria as evenly as half points allow."""
+    _, content = rubric_item(sitting, ref)
+    criteria, number = content.rubric.criteria, number_of(sitting, ref)
+    if marks > content.marks:
+        raise NotPossible(f"Question {number} has at most {content.marks:g} marks.", status=422)
+    halves = 2 * marks * content.rubric.total / content.marks
+    left = round(halves)
+    if abs(left - halves) > 1e-9:
+        nearest = {
+            marks_text(half * content.marks / content.rubric.total / 2) for half in (int(halves), int(halves) + 1)
+        }
+        says = f"The rubric of question {number} cannot give {marks:g} marks; {' or '.join(sorted(nearest))} it can."
+        raise NotPossible(says, status=422)
+    points: dict[str, float] = {}
+    for place, criterion in enumerate(criteria):
+        rest = sum(one.max for one in criteria[place:])
+        mine = min(round(2 * criterion.max), round(left * criterion.max / rest))
+        # What the later ones cannot hold stays here.
+        mine = max(mine, left - round(2 * (rest - criterion.max)))
+        points[criterion.id] = mine / 2
+        left -= mine
+    return points

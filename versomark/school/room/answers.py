@@ -5,7 +5,6 @@ from typing import Literal, NamedTuple
 from uuid import UUID, uuid4
 
 from django.db import transaction
-from django.utils import timezone
 
 from versomark.core.editions import EditionItem
 from versomark.core.items import EditionContent, ItemResponse, read_content, read_response
@@ -13,7 +12,7 @@ from versomark.core.items.by_rubric import FileResponse, WrittenResponse
 from versomark.core.stats import RoundAnswer as Said
 from versomark.core.stats import RoundsCompared, compare_rounds
 from versomark.school.problems import NotFound, NotPossible
-from versomark.school.sittings import nudges
+from versomark.school.sittings import nudges, steady
 from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
 from versomark.school.sittings.on_behalf import Source, keep_for
 from versomark.school.sittings.seats import may_work
@@ -74,7 +73,7 @@ def give(
         source=source,
     )
     if seat.state != SeatState.WORKING:
-        seat.state, seat.started_at = SeatState.WORKING, seat.started_at or timezone.now()
+        seat.state, seat.started_at = SeatState.WORKING, seat.started_at or steady.now()
         seat.ended_by_closing = False
         seat.save(update_fields=["state", "started_at", "ended_by_closing"])
     # What each thought before any talk is what the sitting's figures are about.
@@ -84,7 +83,7 @@ def give(
 
 
 def _collects(round: Round) -> None:
-    now = timezone.now()
+    now = steady.now()
     if round.stopped_at is None and (round.ends_at is None or now <= round.ends_at + GRACE):
         return
     latest = current_round(round.room)

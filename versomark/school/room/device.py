@@ -3,10 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from django.utils import timezone
-
 from versomark.core.items import EditionContent, ItemResponse
-from versomark.school.sittings import nudges
+from versomark.school.sittings import nudges, steady
 from versomark.school.sittings.models import Seat, SittingState
 from versomark.school.sittings.services import AFTER, BEFORE
 
@@ -74,7 +72,7 @@ def _common_to_all(room: Room) -> Common:
 def tell(room: Room) -> None:
     """Nudge everybody, and send along what is the same for every student."""
     on = _common_to_all(room)
-    now = {"stage": _stage(room, on.round), "now": timezone.now()}
+    now = {"stage": _stage(room, on.round), "now": steady.now()}
     nudges.shown_to_all(room.sitting_id, on.shown.model_copy(update=now).model_dump(mode="json"))
 
 
@@ -84,7 +82,7 @@ def student_room(room: Room, seat: Seat) -> StudentRoom:
     right, asked = right_so_far(room, on.last, seat.pk).get(seat.pk, (0, 0)) if on.last else (0, 0)
     own = {
         "stage": _stage(room, on.round),
-        "now": timezone.now(),
+        "now": steady.now(),
         "response": mine.response if mine else None,
         "right": is_right(on.content, mine.response) if on.content and mine and on.shown.key else None,
         "right_so_far": right,

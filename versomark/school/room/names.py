@@ -1,5 +1,6 @@
 """Coming in by picking one's name from the list, where the teacher allows it for the lesson."""
 
+from versomark.school import guesses
 from versomark.school.problems import NotPossible
 from versomark.school.sittings import presence
 from versomark.school.sittings.models import Seat
@@ -9,6 +10,9 @@ from versomark.school.sittings.services import AFTER
 
 def names_to_pick(code: str, address: str) -> list[Seat] | None:
     """The seats of the lesson with this code, by the name one looks for; None where one comes in with a pass."""
+    if guesses.counted("address", address) > guesses.FROM_ONE_ADDRESS:
+        # A code alone shows names, so here a right one does not help whoever has guessed at it.
+        raise NotPossible(guesses.VERY_MANY, status=429)
     sitting = sitting_with(code, address)
     room = getattr(sitting, "room", None)
     if room is None or not room.names_to_pick or sitting.state in AFTER:

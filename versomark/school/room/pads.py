@@ -11,13 +11,12 @@ from typing import NamedTuple
 from uuid import NAMESPACE_OID, UUID, uuid4, uuid5
 
 from django.db import transaction
-from django.utils import timezone
 
 from versomark.core.formats.pad_lines import Asking, Heard, Kept, Press, Refused, ToReceiver, Waiting
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
 from versomark.school.problems import NotPossible
-from versomark.school.sittings import nudges
+from versomark.school.sittings import nudges, steady
 from versomark.school.sittings.models import Seat, SeatState, SittingState
 from versomark.school.sittings.on_behalf import seat_is_in
 
@@ -103,7 +102,7 @@ def hear(key: str, line: Heard | Press) -> ToReceiver | None:
 
 
 def _note(receiver: PadReceiver, line: Heard | Press) -> None:
-    known = {"last_heard": timezone.now()} | ({} if line.battery is None else {"battery": line.battery})
+    known = {"last_heard": steady.now()} | ({} if line.battery is None else {"battery": line.battery})
     Pad.objects.update_or_create(receiver=receiver, number=line.pad, defaults=known)
 
 
@@ -180,7 +179,7 @@ def pads_heard(room: Room) -> list[Pad]:
 
 def pads_at(room: Room) -> dict[int, PadAt]:
     """desk -> the pad at it, of those heard today."""
-    now = timezone.now()
+    now = steady.now()
     heard = [pad for pad in pads_heard(room) if now - pad.last_heard < TODAY]
     desk_with = desks_of(room)
     found = {}

@@ -6,14 +6,13 @@ from uuid import uuid4
 
 from django.db import transaction
 from django.db.models import Q
-from django.utils import timezone
 
 from versomark.core.editions import LessonStep
 from versomark.core.items import Option, SingleChoice
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.services import Right, may
 from versomark.school.problems import NotFound, NotPossible
-from versomark.school.sittings import nudges
+from versomark.school.sittings import nudges, steady
 from versomark.school.sittings import services as sittings
 from versomark.school.sittings.models import SeatState, SittingState, Way
 
@@ -53,7 +52,7 @@ def current_round(room: Room) -> Round | None:
 
 
 def is_collecting(round: Round) -> bool:
-    return round.stopped_at is None and (round.ends_at is None or timezone.now() <= round.ends_at)
+    return round.stopped_at is None and (round.ends_at is None or steady.now() <= round.ends_at)
 
 
 # What the teacher does
@@ -269,7 +268,7 @@ def _together(room: Room) -> None:
 
 
 def _ask(room: Room, step: LessonStep) -> None:
-    now = timezone.now()
+    now = steady.now()
     number = room.rounds.filter(item=step.ref).count() + 1
     ends = now + timedelta(seconds=room.seconds) if room.seconds else None
     round = Round.objects.create(room=room, item=step.ref, number=number, asked_at=now, ends_at=ends)
@@ -278,7 +277,7 @@ def _ask(room: Room, step: LessonStep) -> None:
 
 def _stop_collecting(room: Room) -> None:
     for round in room.rounds.filter(stopped_at=None):
-        round.stopped_at = min(timezone.now(), round.ends_at) if round.ends_at else timezone.now()
+        round.stopped_at = min(steady.now(), round.ends_at) if round.ends_at else steady.now()
         round.save(update_fields=["stopped_at"])
         RoundEvent.objects.create(round=round, what="stopped")
 

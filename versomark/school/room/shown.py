@@ -2,10 +2,10 @@
 
 from datetime import datetime
 
-from django.utils import timezone
 from ninja import Schema
 
 from versomark.core.editions import PaperItem, Stimulus, TeachingPage, lesson_page, student_paper
+from versomark.school.sittings import steady
 from versomark.school.sittings.models import Way
 from versomark.school.sittings.services import AFTER
 
@@ -38,7 +38,7 @@ def shown(room: Room, round: Round | None) -> Shown:
         of=len(asked),
         round=round.number if round else 0,
         ends_at=round.ends_at if round else None,
-        now=timezone.now(),
+        now=steady.now(),
         page=lesson_page(edition, step.ref) if step else None,
         question=_paper_item(room, step.ref) if step and step.ref in asked else None,
         stimulus=edition.stimulus_of(item) if item else None,

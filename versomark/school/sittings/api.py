@@ -6,6 +6,7 @@ from ninja import Field, Router, Schema
 from pydantic import BaseModel
 
 from versomark.core.giving import Rules
+from versomark.school.addresses import address_for_students
 from versomark.school.classes.api import Needs, needs_of
 from versomark.school.classes.services import class_of, group_of
 from versomark.school.editions.services import edition_of, editions_of
@@ -100,6 +101,8 @@ class PaperLine(BaseModel):
 class SittingPage(SittingLine):
     opens_itself: bool
     rules: Rules
+    forms: list[str]
+    """Of the paper; one alone is called A."""
     papers: list[PaperLine]
     list: list[SeatLine]
     """Those first who need the teacher."""
@@ -170,6 +173,7 @@ def page_of(sitting: Sitting) -> SittingPage:
         **sitting_line(sitting).model_dump(),
         opens_itself=sitting.opens_itself,
         rules=sitting.read_rules(),
+        forms=sitting.edition.read().form_names,
         papers=[PaperLine(**paper._asdict()) for paper in services.papers_needed(line.seat for line in lines)],
         list=[seat_line(line) for line in lines],
     )
@@ -244,7 +248,7 @@ def calendar_of_one(request: HttpRequest, sitting_id: int) -> HttpResponse:
 
 
 def _address(request: HttpRequest) -> str:
-    return request.build_absolute_uri("/").rstrip("/")
+    return address_for_students(request) or request.build_absolute_uri("/").rstrip("/")
 
 
 @router.post("/sittings/{int:sitting_id}/copies", response=list[SittingLine])
@@ -266,8 +270,7 @@ def sitting_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
 def door_picture(request: HttpRequest, sitting_id: int) -> HttpResponse:
     """The way in as a QR code, for the board."""
     sitting = services.sitting_of(teacher_of(request), sitting_id)
-    address = request.build_absolute_uri(f"/join?code={sitting.code}")
-    return HttpResponse(door_code(address), content_type="image/svg+xml")
+    return HttpResponse(door_code(f"{_address(request)}/join?code={sitting.code}"), content_type="image/svg+xml")
 
 
 @router.put("/sittings/{int:sitting_id}", response=SittingPage)

@@ -1,4 +1,8 @@
+from typing import Any
+
 from django.apps import AppConfig
+from django.contrib.auth.signals import user_logged_out
+from django.http import HttpRequest
 
 
 class SittingsConfig(AppConfig):
@@ -12,3 +16,11 @@ class SittingsConfig(AppConfig):
         from .merging import merge_seats
 
         FOLLOWERS.append(merge_seats)
+        user_logged_out.connect(_close_sockets, dispatch_uid="close sockets of a session")
+
+
+def _close_sockets(sender: object, request: HttpRequest, user: Any, **more: object) -> None:
+    from .nudges import signed_out
+
+    if user is not None and request.session.session_key:
+        signed_out(user.pk, request.session.session_key)

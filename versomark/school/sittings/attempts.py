@@ -3,13 +3,12 @@
 from typing import NamedTuple
 
 from django.db import transaction
-from django.utils import timezone
 
 from versomark.core.items import ItemResponse, read_response
 from versomark.core.scoring import Judged, corrected_totals, score
 from versomark.school.problems import NotPossible
 
-from . import nudges
+from . import nudges, steady
 from .models import Attempt, Seat, SeatState, SittingState, Way
 from .on_behalf import keep_for
 from .one_seat import seat_now
@@ -41,7 +40,7 @@ def begin_again(seat_id: int) -> Seat:
         answers={item: response.model_dump(mode="json") for item, response in answers.items()},
     )
     keep_for(seat, dict.fromkeys(answers), "again")
-    seat.state, seat.handed_in_at, seat.started_at = SeatState.WORKING, None, timezone.now()
+    seat.state, seat.handed_in_at, seat.started_at = SeatState.WORKING, None, steady.now()
     seat.paused_seconds, seat.furthest, seat.at_item, seat.ended_by_time = 0, 0, "", False
     may_work(seat)
     seat.save()

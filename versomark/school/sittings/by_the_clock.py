@@ -1,18 +1,58 @@
 """What happens in sittings without anybody's hand: they open, work whose time is over is handed in, they close."""
 
-from django.db import transaction
-from django.utils import timezone
+from datetime import timedelta
 
-from . import nudges, timekeeping
-from .models import Seat, SeatState, Sitting, SittingEvent
+from django.db import transaction
+from django.db.models import F
+
+from . import nudges, steady, timekeeping
+from .models import Seat, SeatState, Sitting, SittingEvent, SittingState
 from .services import close_sitting, open_sitting
 
 
 def tick() -> None:
     """Called again and again while the service runs; doing it twice is the same as once."""
+    make_good()
     open_due()
     hand_in_overdue()
     close_overdue()
+
+
+def make_good() -> timedelta | None:
+    """Where this machine's clock has moved by itself, move what runs along with it, and tell the teacher.
+
+    Everybody has as much time left as before, and a sitting that is open ends as much later, or earlier, as the clock
+    has moved; what is planned for a time of day stays there. Returns by how much the clock moved.
+    """
+    moved = steady.clock.jump()
+    if moved is None:
+        return None
+    with transaction.atomic():
+        running = Sitting.objects.filter(state__in=(SittingState.OPEN, SittingState.PAUSED))
+        seats = Seat.objects.filter(state__in=(SeatState.WORKING, SeatState.PAUSED)).exclude(started_at=None)
+        for sitting in running:
+            SittingEvent.objects.create(sitting=sitting, says=_moved_in_words(sitting, moved))
+            nudges.sitting_changed(sitting.pk)
+        for name in ("opened_at", "paused_at", "closes_at"):
+            running.exclude(**{name: None}).update(**{name: F(name) + moved})
+        for name in ("started_at", "paused_at", "last_seen"):
+            seats.exclude(**{name: None}).update(**{name: F(name) + moved})
+        steady.clock.take_wall()
+    return moved
+
+
+def _moved_in_words(sitting: Sitting, moved: timedelta) -> str:
+    size = abs(round(moved.total_seconds()))
+    amount = (
+        f"{size} seconds"
+        if size < 120
+        else f"{round(size / 60)} minutes"
+        if size < 7200
+        else f"{size / 3600:.1f} hours"
+    )
+    way = "forward" if moved > timedelta(0) else "back"
+    end = ", its end is moved with it" if sitting.closes_at else ""
+    return f"the clock of the school's machine jumped {amount} {way}: everybody keeps their time{end}"
 
 
 def open_due() -> list[Sitting]:
@@ -35,7 +75,7 @@ def hand_in_overdue() -> list[Seat]:
                 continue
             seat.state, seat.handed_in_at, seat.ended_by_time, seat.sits_later = (
                 SeatState.HANDED_IN,
-                timezone.now(),
+                steady.now(),
                 True,
                 False,
             )

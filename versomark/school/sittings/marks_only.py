@@ -190,6 +190,7 @@ def newer_description(sitting: Sitting) -> bool:
 def use_newest_description(sitting: Sitting) -> None:
     """Go on with the description as it is now. Marks stay with their lines; refused where one would be over its
     maximum, or its line is gone."""
+    columns_of(sitting)  # of another kind of sitting there is no description to go on with
     edition = freeze(sitting.edition.test)
     contents = {item.ref: item.content for item in edition.read().items()}
     names = {seat.pk: seat.student.short_name for seat in sitting.seats.select_related("student")}

@@ -27,6 +27,16 @@ def seat_group(seat_id: int) -> str:
     return f"seat.{seat_id}"
 
 
+def teacher_group(teacher_id: int) -> str:
+    return f"teacher.{teacher_id}"
+
+
+def signed_out(teacher_id: int, session_key: str) -> None:
+    """Sockets that were opened in this session close."""
+    message = {"type": "signed.out", "session": session_key}
+    transaction.on_commit(partial(_send, teacher_group(teacher_id), message))
+
+
 def seat_told(sitting_id: int, seat_id: int) -> None:
     """The teacher, and the student of this seat alone, should look again."""
     _send_after_commit(staff_group(sitting_id), seat_group(seat_id))

@@ -5,11 +5,10 @@ from typing import Literal
 from uuid import uuid4
 
 from django.db import transaction
-from django.utils import timezone
 
 from versomark.core.items import ItemResponse
 
-from . import nudges
+from . import nudges, steady
 from .models import Answer, CurrentAnswer, Seat, SeatState
 
 Source = Literal["device", "sheet", "pad", "card", "teacher", "lesson", "again"]
@@ -54,7 +53,7 @@ def seat_is_in(seat: Seat, done: bool, begun: bool = True) -> None:
         return
     if seat.state == state:
         return
-    now = timezone.now()
+    now = steady.now()
     seat.state, seat.handed_in_at = state, now if done else None
     seat.started_at, seat.ended_by_closing = seat.started_at or now, False
     seat.save(update_fields=["state", "handed_in_at", "started_at", "ended_by_closing"])

@@ -11,31 +11,26 @@ from datetime import datetime, timedelta
 from typing import NamedTuple
 from uuid import UUID
 
-from django.core.cache import cache
 from django.db import transaction
 from django.db.models import Count, Max, TextField
 from django.db.models.functions import Cast
-from django.utils import timezone
 from pydantic import ValidationError
 
 from versomark.core.editions import Edition, StudentPaper, in_own_order, student_paper
 from versomark.core.items import ItemResponse, read_response_text
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
+from versomark.school import guesses
 from versomark.school.classes.words import normalised
 from versomark.school.prepared import Prepared
 from versomark.school.problems import NotPossible
 from versomark.school.together import Together
 
-from . import answer_log, nudges
+from . import answer_log, nudges, steady
 from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, TimeAway, Way
 from .one_seat import WITH_ALL, seat_now
 from .services import AFTER, BEFORE, settle_readiness
 from .time_spent import Spent, note_time
 from .timekeeping import is_over
-
-TRIES = 40
-TRIES_WINDOW = 300
-"""Wrong passes allowed from one address in five minutes: a whole class may share one, a guesser needs thousands."""
 
 
 @dataclass(frozen=True)
@@ -63,19 +58,17 @@ def find_seat(code: str, pass_phrase: str, address: str) -> Seat:
     sitting = sitting_with(code, address)
     seat = _seat_by_pass.first(sitting.pk, normalised(pass_phrase))
     if seat is None:
-        count_try(address)
-        raise NotPossible("That pass is not on the list for this sitting. Check it, or ask your teacher.", status=404)
+        says = "That pass is not on the list for this sitting. Check it, or ask your teacher."
+        raise _wrong(address, sitting.pk, says)
     return seat
 
 
 def sitting_with(code: str, address: str) -> Sitting:
     """The sitting whose code this is, the one that is on before one that is over. Words for the student otherwise."""
-    refuse_guesser(address)
     given = normalised(code)
     sitting = _on_by_code.first(given) or Sitting.objects.filter(code=given).order_by("-closed_at").first()
     if sitting is None:
-        count_try(address)
-        raise NotPossible("No sitting has that code. Look at the board again.", status=404)
+        raise _wrong(address, None, "No sitting has that code. Look at the board again.")
     settle_readiness(sitting)
     return sitting
 
@@ -84,7 +77,7 @@ def sitting_with(code: str, address: str) -> Sitting:
 def begin(seat: Seat) -> None:
     """The student is here: at work where they may be, else at the door."""
     # The seat was read before this transaction, and the teacher may have done something with it since.
-    fresh, now = seat_now(seat.pk), timezone.now()
+    fresh, now = seat_now(seat.pk), steady.now()
     for name in ("state", "started_at", "sits_later", "paused_at", "paused_seconds", "locked"):
         setattr(seat, name, getattr(fresh, name))
     seat.sitting.state, seat.sitting.paused_at = fresh.sitting.state, fresh.sitting.paused_at
@@ -92,7 +85,9 @@ def begin(seat: Seat) -> None:
     if seat.locked:
         pass  # it stays as it is until the teacher says otherwise
     elif seat.sits_later or seat.sitting.state == SittingState.OPEN:
-        at_the_door = seat.sitting.read_rules().let_in and not seat.sits_later
+        # Where passes are being guessed, the teacher looks who comes with one.
+        asks = seat.sitting.read_rules().let_in or guesses.is_guessed_at(seat.sitting_id)
+        at_the_door = asks and not seat.sits_later
         if seat.state in waiting:
             seat.state = SeatState.AT_THE_DOOR if at_the_door else SeatState.WORKING
         if seat.state == SeatState.WORKING:
@@ -171,7 +166,7 @@ def hand_in(seat_id: int) -> Seat:
     seat = seat_now(seat_id)
     if seat.state != SeatState.HANDED_IN:
         may_answer(seat)
-        seat.state, seat.handed_in_at = SeatState.HANDED_IN, timezone.now()
+        seat.state, seat.handed_in_at = SeatState.HANDED_IN, steady.now()
         seat.last_seen = seat.handed_in_at
         seat.save(update_fields=["state", "handed_in_at", "last_seen"])
         nudges.seat_changed(seat.sitting_id)
@@ -183,7 +178,7 @@ SEEN_AGAIN_AFTER = timedelta(seconds=20)
 
 
 def _seen(seat: Seat) -> None:
-    now = timezone.now()
+    now = steady.now()
     if seat.last_seen is None or now - seat.last_seen > SEEN_AGAIN_AFTER:
         Seat.objects.filter(pk=seat.pk).update(last_seen=now)
 
@@ -277,7 +272,7 @@ def sign_of_life(seat_id: int, at_item: str, away: Sequence[Away], spent: Sequen
     """What a device tells now and then: which question is before the student, how long others were, and when they left
     the page."""
     seat = seat_now(seat_id)
-    now = timezone.now()
+    now = steady.now()
     seat.last_seen = now
     note_time(seat, spent)
     if seat.state == SeatState.WORKING:
@@ -339,16 +334,11 @@ def _own_files(seat: Seat, files: Sequence[HandedIn]) -> None:
         raise NotPossible("That file is not one of yours.", status=422)
 
 
-def _tries_key(address: str) -> str:
-    return f"join:{address}"
-
-
-def refuse_guesser(address: str) -> None:
-    if cache.get(_tries_key(address), 0) >= TRIES:
-        raise NotPossible("Too many wrong tries from here. Wait five minutes, or ask your teacher.", status=429)
-
-
-def count_try(address: str) -> None:
-    key = _tries_key(address)
-    cache.add(key, 0, TRIES_WINDOW)
-    cache.incr(key)
+def _wrong(address: str, sitting_id: int | None, says: str) -> NotPossible:
+    """A wrong code or pass, counted; what its giver hears."""
+    guesses.count("address", address)
+    if sitting_id is not None:
+        guesses.count("sitting", sitting_id)
+    if guesses.counted("address", address) > guesses.FROM_ONE_ADDRESS:
+        return NotPossible(guesses.VERY_MANY, status=429)
+    return NotPossible(says, status=404)

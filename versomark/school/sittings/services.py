@@ -6,7 +6,6 @@ from typing import NamedTuple
 
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
-from django.utils import timezone
 
 from versomark.core.editions import is_described
 from versomark.school.accounts.models import Teacher
@@ -17,7 +16,7 @@ from versomark.school.editions.models import Edition
 from versomark.school.prepared import Prepared
 from versomark.school.problems import NotFound, NotPossible
 
-from . import nudges, timekeeping
+from . import nudges, steady, timekeeping
 from .models import CurrentAnswer, Seat, SeatState, Sitting, SittingState, Way
 
 BEFORE = (SittingState.PLANNED, SittingState.READY)
@@ -125,7 +124,7 @@ def plan(
 
 def in_time(closes_at: datetime | None, planned_for: datetime | None) -> None:
     """Refuses an end that is over, or before the beginning."""
-    if closes_at is not None and closes_at <= max(timezone.now(), planned_for or timezone.now()):
+    if closes_at is not None and closes_at <= max(steady.now(), planned_for or steady.now()):
         raise NotPossible("The end must be later than the beginning, and later than now.", status=422)
 
 
@@ -200,7 +199,7 @@ def open_sitting(sitting: Sitting) -> Sitting:
         settle_readiness(sitting)
         if absent := missing(sitting):
             raise NotPossible("This sitting is not ready.", problems=absent)
-        sitting.opened_at = timezone.now()
+        sitting.opened_at = steady.now()
     if sitting.state in AFTER:
         # Only what closing did is taken back; what students and the teacher decided stays.
         sitting.seats.filter(ended_by_closing=True, state=SeatState.HANDED_IN).update(
@@ -213,7 +212,7 @@ def open_sitting(sitting: Sitting) -> Sitting:
         timekeeping.end_pause(sitting.seats.filter(state=SeatState.WORKING), sitting.paused_at)
     if _code_in_use(sitting.code, sitting.pk):
         sitting.code = _unused_code()
-    if sitting.closes_at is not None and sitting.closes_at <= timezone.now():
+    if sitting.closes_at is not None and sitting.closes_at <= steady.now():
         sitting.closes_at = None  # opened after its end, it is open until the teacher closes it
     sitting.state, sitting.closed_at, sitting.paused_at = SittingState.OPEN, None, None
     sitting.save(update_fields=["state", "opened_at", "closed_at", "closes_at", "paused_at", "code"])
@@ -225,7 +224,7 @@ def open_sitting(sitting: Sitting) -> Sitting:
 def pause_sitting(sitting: Sitting) -> Sitting:
     if sitting.state != SittingState.OPEN:
         raise NotPossible("Only an open sitting can be paused.")
-    sitting.state, sitting.paused_at = SittingState.PAUSED, timezone.now()
+    sitting.state, sitting.paused_at = SittingState.PAUSED, steady.now()
     sitting.save(update_fields=["state", "paused_at"])
     nudges.sitting_changed(sitting.pk)
     return sitting
@@ -239,7 +238,7 @@ def close_sitting(sitting: Sitting, paused_go_on: bool = False) -> Sitting:
     """
     if sitting.state not in RUNNING:
         raise NotPossible("This sitting is not open.")
-    now = timezone.now()
+    now = steady.now()
     if is_marks_only(sitting):
         # Of a test given elsewhere, who has no mark was not there.
         without = sitting.seats.exclude(current__answer__response__isnull=False)

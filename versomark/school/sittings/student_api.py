@@ -88,6 +88,10 @@ class SeatPage(Schema):
     marks_only: bool
     """Whether it is marks that are entered, of a test given elsewhere."""
     stage: Stage
+    own_page: str
+    """The link to the student's own page, where a result is read; empty while they are at work."""
+    released: bool
+    """Whether results of this sitting are released to everybody."""
     in_the_room: bool
     """Whether the teacher asks question by question; then there is no paper, and `/room` says what is on."""
     closes_at: datetime | None
@@ -177,6 +181,8 @@ def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
         title=seat.sitting.edition.read().title,
         marks_only=is_marks_only(seat.sitting),
         stage=_stage(seat) if holding == "holds" else holding,
+        own_page=f"/mine/{seat.sitting.school_class.link}" if seat.state == "handed in" else "",
+        released=seat.sitting.state == SittingState.RELEASED,
         in_the_room=seat.sitting.way == Way.ROOM,
         closes_at=None if seat.sits_later else seat.sitting.closes_at,
         seconds_left=None if left is None else round(left),

@@ -5,13 +5,12 @@ from datetime import timedelta
 from math import ceil
 
 from django.db import transaction
-from django.utils import timezone
 
 from versomark.core.giving import ends_at
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
 
-from . import nudges, timekeeping
+from . import nudges, steady, timekeeping
 from .models import Seat, SeatState, Sitting, SittingEvent, SittingState
 from .on_behalf import keep_for
 from .seats import responses_of
@@ -47,7 +46,7 @@ def let_in(by: Teacher, sitting: Sitting, seats: Iterable[Seat]) -> None:
 
 
 def _begins(seat: Seat) -> None:
-    seat.state, seat.started_at = SeatState.WORKING, seat.started_at or timezone.now()
+    seat.state, seat.started_at = SeatState.WORKING, seat.started_at or steady.now()
     seat.save(update_fields=["state", "started_at"])
 
 
@@ -87,7 +86,7 @@ def pause(by: Teacher, seat: Seat) -> None:
     if seat.state != SeatState.WORKING:
         raise NotPossible(f"{seat.student.short_name} is not at work.")
     # Where all stand still already, their pause is the same one.
-    seat.state, seat.paused_at = SeatState.PAUSED, seat.sitting.paused_at or timezone.now()
+    seat.state, seat.paused_at = SeatState.PAUSED, seat.sitting.paused_at or steady.now()
     seat.save(update_fields=["state", "paused_at"])
     record(seat.sitting, by, "paused", seat)
 
@@ -129,7 +128,7 @@ def reopen(by: Teacher, seat: Seat, minutes: int = 0, comment: str = "") -> None
     seat.sits_later = _is_over(seat.sitting)
     end = ends_at(timekeeping.clock_of(seat))
     if end is not None and minutes:
-        late = max(timedelta(0), timezone.now() - end)
+        late = max(timedelta(0), steady.now() - end)
         seat.extra_minutes = min(MOST_EXTRA, seat.extra_minutes + ceil(late / timedelta(minutes=1)) + minutes)
     if timekeeping.is_over(seat):
         raise NotPossible(f"The time of {seat.student.short_name} is over. Say how many minutes they get.")
@@ -154,21 +153,25 @@ def hand_in_for(by: Teacher, seat: Seat) -> None:
     """What they have answered is taken in as it stands."""
     if seat.state not in (SeatState.WORKING, SeatState.PAUSED):
         raise NotPossible(f"{seat.student.short_name} is not at work.")
-    seat.state, seat.handed_in_at, seat.sits_later, seat.paused_at = SeatState.HANDED_IN, timezone.now(), False, None
+    seat.state, seat.handed_in_at, seat.sits_later, seat.paused_at = SeatState.HANDED_IN, steady.now(), False, None
     seat.save(update_fields=["state", "handed_in_at", "sits_later", "paused_at"])
     record(seat.sitting, by, "handed in by the teacher", seat)
 
 
 @transaction.atomic
-def sit_now(by: Teacher, seat: Seat) -> None:
-    """Who has not sat it may, by themselves, with the code and their pass; the others are not touched."""
+def sit_now(by: Teacher, seat: Seat, form: str = "") -> None:
+    """Who has not sat it may, by themselves, with the code and their pass; the others are not touched. `form`: another
+    one than was planned, since classmates may know the answers of that by now."""
+    if form and form not in seat.sitting.edition.read().form_names:
+        raise NotPossible(f"This test has no form {form}.", status=422)
     if seat.state not in (SeatState.ABSENT, SeatState.EXCUSED, SeatState.EXPECTED):
         raise NotPossible(f"{seat.student.short_name} has begun already.")
     if seat.sitting.state in BEFORE:
         raise NotPossible("The sitting has not been opened yet.")
     seat.state, seat.sits_later, seat.ended_by_closing = SeatState.EXPECTED, True, False
-    seat.save(update_fields=["state", "sits_later", "ended_by_closing"])
-    record(seat.sitting, by, "may sit it now", seat)
+    seat.form = form or seat.form
+    seat.save(update_fields=["state", "sits_later", "ended_by_closing", "form"])
+    record(seat.sitting, by, f"may sit it now{f', form {form}' if form else ''}", seat)
 
 
 def _is_over(sitting: Sitting) -> bool:

@@ -27,6 +27,8 @@ class SeatAct(Schema):
     """What is to be revised, where work is given back."""
     to: int | None = None
     """The seat that somebody is moved to."""
+    form: str = Field("", max_length=1)
+    """Of the paper, where somebody sits it later than the others; empty for the one that was planned."""
 
 
 class ActForAll(Schema):
@@ -76,7 +78,7 @@ def act(request: HttpRequest, sitting_id: int, seat_id: int, body: SeatAct) -> S
         case "hand in":
             supervising.hand_in_for(teacher, seat)
         case "sit now":
-            supervising.sit_now(teacher, seat)
+            supervising.sit_now(teacher, seat, body.form)
         case "lock" | "unlock":
             supervising.lock(teacher, sitting, [seat], body.act == "lock")
         case "move":

@@ -5,8 +5,8 @@ from typing import NamedTuple
 from uuid import UUID
 
 from django.db.models import F, Sum
-from django.utils import timezone
 
+from . import steady
 from .models import Seat, SeatState, TimeOnItem
 
 
@@ -24,7 +24,7 @@ def note_time(seat: Seat, spent: Sequence[Spent]) -> None:
         return
     refs = {item.ref for item in seat.sitting.edition.read().items()}
     # No device's clock makes a stretch longer than the time since they began.
-    most = max(0.0, (timezone.now() - seat.started_at).total_seconds())
+    most = max(0.0, (steady.now() - seat.started_at).total_seconds())
     TimeOnItem.objects.bulk_create(
         (
             TimeOnItem(seat=seat, client_id=one.client_id, item=one.item, seconds=min(one.seconds, most))

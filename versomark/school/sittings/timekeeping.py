@@ -3,10 +3,10 @@
 from datetime import datetime, timedelta
 
 from django.db.models import Q, QuerySet
-from django.utils import timezone
 
 from versomark.core.giving import Clock, ends_at, seconds_left
 
+from . import steady
 from .models import Seat, SeatState, Sitting, SittingState, Way
 
 GRACE = timedelta(seconds=2)
@@ -34,20 +34,20 @@ def clock_of(seat: Seat) -> Clock:
 
 def left(seat: Seat) -> float | None:
     """Seconds left; None where there is no end."""
-    return seconds_left(clock_of(seat), timezone.now())
+    return seconds_left(clock_of(seat), steady.now())
 
 
 def is_over(seat: Seat) -> bool:
     """Whether a seat's time has run out, with a moment for the network."""
     clock = clock_of(seat)
     end = ends_at(clock)
-    return clock.paused_at is None and end is not None and timezone.now() > end + GRACE
+    return clock.paused_at is None and end is not None and steady.now() > end + GRACE
 
 
 def end_pause(seats: QuerySet[Seat], since: datetime, until: datetime | None = None) -> None:
     """Add a pause to what these seats have been given back: from `since` to `until`, or to now. Who began while all
     stood still lost only what came after."""
-    end = until or timezone.now()
+    end = until or steady.now()
     for seat in seats:
         lost = end - max(since, seat.started_at or since)
         seat.paused_seconds += max(0, round(lost.total_seconds()))
@@ -56,7 +56,7 @@ def end_pause(seats: QuerySet[Seat], since: datetime, until: datetime | None = N
 
 def timed_seats() -> list[Seat]:
     """Who is at work and may have run out of time: the rest of a class is not even fetched, every second of a test."""
-    now, found = timezone.now(), list[Seat]()
+    now, found = steady.now(), list[Seat]()
     running = Q(state=SittingState.OPEN) | Q(seats__sits_later=True, seats__state=SeatState.WORKING)
     for sitting in Sitting.objects.filter(running, way=Way.ONLINE).distinct():
         minutes = sitting.read_rules().minutes
@@ -74,7 +74,7 @@ def timed_seats() -> list[Seat]:
 def overdue_sittings() -> list[Sitting]:
     """Whose end has come for everyone, and which therefore close."""
     late = Sitting.objects.filter(
-        state__in=(SittingState.OPEN, SittingState.PAUSED), closes_at__lt=timezone.now() - GRACE
+        state__in=(SittingState.OPEN, SittingState.PAUSED), closes_at__lt=steady.now() - GRACE
     )
     return [
         sitting
@@ -88,5 +88,5 @@ def overdue_sittings() -> list[Sitting]:
 
 def due_sittings() -> list[Sitting]:
     """Which open by themselves now."""
-    due = Sitting.objects.filter(state=SittingState.READY, opens_itself=True, planned_for__lte=timezone.now())
+    due = Sitting.objects.filter(state=SittingState.READY, opens_itself=True, planned_for__lte=steady.now())
     return list(due.select_related("edition", "school_class"))

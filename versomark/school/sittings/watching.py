@@ -6,9 +6,8 @@ from datetime import datetime, timedelta
 from time import time
 
 from django.db.models import Count, Sum
-from django.utils import timezone
 
-from . import presence, timekeeping
+from . import presence, steady, timekeeping
 from .models import Attempt, Seat, SeatState, Sitting, SittingState
 from .services import seats_with_progress
 
@@ -61,7 +60,7 @@ def _watched(seat: Seat, sitting: Sitting, at_number: int | None, away: Sequence
     left = timekeeping.left(seat) if seat.state in (SeatState.WORKING, SeatState.PAUSED) else None
     return Watched(
         seat=seat,
-        trouble=_trouble(seat, sitting, timezone.now()),
+        trouble=_trouble(seat, sitting, steady.now()),
         at_number=at_number if seat.state in (SeatState.WORKING, SeatState.PAUSED) else None,
         seconds_left=None if left is None else round(left),
         earlier_attempts=tried,

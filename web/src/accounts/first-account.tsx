@@ -15,11 +15,17 @@ const FIELDS = [
     hint: "Letters and digits, no spaces.",
   },
   { name: "password", label: "Password", complete: "new-password", hint: "8 characters or more." },
+  {
+    name: "code",
+    label: "Code",
+    complete: "off",
+    hint: "It stands where the service was started, below its address. It is asked for once.",
+  },
 ] as const;
 
 /** The first page of an empty school. */
 export function FirstAccount() {
-  const [form, setForm] = useState({ school: "", name: "", username: "", password: "" });
+  const [form, setForm] = useState({ school: "", name: "", username: "", password: "", code: "" });
   const client = useQueryClient();
   const make = useMutation({
     mutationFn: () => read(api.POST("/api/first-account", { body: form })),

@@ -31,13 +31,16 @@ export const withCsrf: Middleware = {
 export const api = createClient<paths>();
 api.use(withCsrf);
 
+/** The header under which a change that arrives twice is carried out once. */
+export const once = (id: string) => ({ "Idempotency-Key": id });
+
 /** The data of a call, or a thrown Refused in words. */
 export async function read<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let result: Awaited<typeof call>;
   try {
     result = await call;
   } catch {
-    throw new Refused(0, "No connection to the school's server. Nothing was lost; try again in a moment.");
+    throw new Refused(0, "No connection to the school's server. Try again in a moment.");
   }
   if (result.response.ok) return result.data as T;
   const body = (result.error ?? {}) as { says?: string; problems?: string[] };

@@ -357,6 +357,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/student-requests/{request_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Request
+         * @description Give a colleague a student whom one looks after, or not.
+         */
+        post: operations["versomark_school_classes_api_answer_request"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/students/{student_id}/come-back": {
         parameters: {
             query?: never;
@@ -2590,6 +2610,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/{item}/{number}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose
+         * @description Of marks that two gave at the same time, the one that counts.
+         */
+        post: operations["versomark_school_marking_api_choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/marking/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Here
+         * @description Where one is now; answers with who else is at work in this sitting, and where.
+         */
+        put: operations["versomark_school_marking_api_here"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sittings/{sitting_id}/marking/{item}/{number}/handwriting.jpg": {
         parameters: {
             query?: never;
@@ -3068,7 +3128,7 @@ export interface paths {
         put?: never;
         /**
          * Fill Empty
-         * @description Zero or excused for all of it in one action.
+         * @description The same for all of it in one action.
          */
         post: operations["versomark_school_results_api_fill_empty"];
         delete?: never;
@@ -3934,6 +3994,8 @@ export interface components {
         Me: {
             /** Empty */
             empty: boolean;
+            /** Id */
+            id?: number | null;
             /** Name */
             name?: string | null;
             /** School */
@@ -3948,6 +4010,11 @@ export interface components {
              * @default false
              */
             demo: boolean;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
         };
         /** FirstAccount */
         FirstAccount: {
@@ -3959,6 +4026,8 @@ export interface components {
             school: string;
             /** Name */
             name: string;
+            /** Code */
+            code: string;
         };
         /** SignIn */
         SignIn: {
@@ -4115,7 +4184,7 @@ export interface components {
              * Outcome
              * @enum {string}
              */
-            outcome: "new" | "joins" | "changed" | "same" | "returns";
+            outcome: "new" | "joins" | "changed" | "same" | "returns" | "asked";
             /** Changes */
             changes: string[];
             /** Also In */
@@ -4184,6 +4253,8 @@ export interface components {
             archived: boolean;
             /** Owner */
             owner: string;
+            /** Requests */
+            requests: components["schemas"]["StudentRequestLine"][];
             /** Link */
             link: string;
             /** Left */
@@ -4269,6 +4340,8 @@ export interface components {
             short_name: string;
             /** Pass Phrase */
             pass_phrase: string;
+            /** Is Kept */
+            is_kept: boolean;
             /** Number */
             number: string;
             /** Email */
@@ -4279,6 +4352,20 @@ export interface components {
             tags: string[];
             /** Other Classes */
             other_classes: string[];
+        };
+        /**
+         * StudentRequestLine
+         * @description A colleague asks for a student whom this teacher looks after.
+         */
+        StudentRequestLine: {
+            /** Id */
+            id: number;
+            /** Student */
+            student: string;
+            /** By */
+            by: string;
+            /** Into */
+            into: string;
         };
         /** ClassName */
         ClassName: {
@@ -4373,6 +4460,11 @@ export interface components {
              * @default []
              */
             tags: string[];
+        };
+        /** StudentRequestAnswer */
+        StudentRequestAnswer: {
+            /** Granted */
+            granted: boolean;
         };
         /** GroupChange */
         GroupChange: {
@@ -6885,6 +6977,8 @@ export interface components {
             /** Opens Itself */
             opens_itself: boolean;
             rules: components["schemas"]["Rules"];
+            /** Forms */
+            forms: string[];
             /** Papers */
             papers: components["schemas"]["PaperLine"][];
             /** List */
@@ -7001,6 +7095,11 @@ export interface components {
             comment: string;
             /** To */
             to?: number | null;
+            /**
+             * Form
+             * @default
+             */
+            form: string;
         };
         /** ActForAll */
         ActForAll: {
@@ -8644,6 +8743,8 @@ export interface components {
             second_left: number;
             /** Agree Left */
             agree_left: number;
+            /** To Choose */
+            to_choose: number;
             /** Typed */
             typed: string;
         };
@@ -8663,6 +8764,8 @@ export interface components {
             marks: number | null;
             /** Words */
             words: number;
+            /** Beside */
+            beside: boolean;
         };
         /** MarkingItem */
         MarkingItem: {
@@ -8747,6 +8850,8 @@ export interface components {
             /** Given */
             given: boolean;
             mark: components["schemas"]["MarkLine"] | null;
+            /** Beside */
+            beside: components["schemas"]["MarkLine"][];
             /** History */
             history: components["schemas"]["MarkLine"][];
             /** Others */
@@ -8795,7 +8900,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "kept" | "aside";
+            state: "draft" | "kept" | "aside" | "passed";
             /** By */
             by: string;
             /** Mine */
@@ -8888,6 +8993,47 @@ export interface components {
             draft: boolean;
             /** Seen */
             seen?: number | null;
+            /**
+             * Turn
+             * @default first
+             * @enum {string}
+             */
+            turn: "first" | "second" | "agreed";
+        };
+        /** MarkChoiceRequest */
+        MarkChoiceRequest: {
+            /** Mark */
+            mark: number;
+            /**
+             * Turn
+             * @default first
+             * @enum {string}
+             */
+            turn: "first" | "second" | "agreed";
+        };
+        /**
+         * MarkerAt
+         * @description A colleague who is at work in the same sitting.
+         */
+        MarkerAt: {
+            /** Name */
+            name: string;
+            /**
+             * Turn
+             * @enum {string}
+             */
+            turn: "first" | "second" | "agreed";
+            /** Item */
+            item: string;
+            /** Number */
+            number: number;
+        };
+        /** MarkerAtRequest */
+        MarkerAtRequest: {
+            /** Item */
+            item: string;
+            /** Number */
+            number: number;
             /**
              * Turn
              * @default first
@@ -9240,6 +9386,8 @@ export interface components {
             state: string;
             /** Rule */
             rule: string;
+            /** Own Pages */
+            own_pages: string;
             /** Names Hidden */
             names_hidden: boolean;
             released: components["schemas"]["ReleasedLine"] | null;
@@ -9548,16 +9696,18 @@ export interface components {
         };
         /** FillBody */
         FillBody: {
-            /**
-             * Waiting
-             * @enum {string}
-             */
-            waiting: "zero" | "leave";
+            /** Waiting */
+            waiting?: number | null;
             /**
              * Missing
              * @enum {string}
              */
-            missing: "zero" | "excused" | "leave";
+            missing: "leave" | "total" | "absent" | "excused";
+            /**
+             * Total
+             * @default 0
+             */
+            total: number;
             /** Reason */
             reason: string;
         };
@@ -11278,6 +11428,8 @@ export interface components {
             flagged: boolean[];
             /** Reworded */
             reworded: boolean[];
+            /** Other Key */
+            other_key: boolean[];
             /** Difference */
             difference: number | null;
             /** Low */
@@ -11356,6 +11508,21 @@ export interface components {
             weight: number;
         };
         /**
+         * OtherToSettle
+         * @description Another sitting of the same paper, which this teacher may settle too.
+         */
+        OtherToSettle: {
+            /** Sitting */
+            sitting: number;
+            /** Class Name */
+            class_name: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+        };
+        /**
          * ToSettlePage
          * @description How a question is scored now, and by whose word.
          */
@@ -11364,6 +11531,10 @@ export interface components {
             answers: components["schemas"]["AnswerToSettle"][];
             /** Criteria */
             criteria: components["schemas"]["CriterionToSettle"][];
+            /** Others */
+            others: components["schemas"]["OtherToSettle"][];
+            /** In Bank */
+            in_bank: boolean;
             /** Everybody */
             everybody: boolean;
             /** Left Out */
@@ -11403,6 +11574,11 @@ export interface components {
             };
             /** Reason */
             reason: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: number[];
         };
         /** EffectPage */
         EffectPage: {
@@ -11582,6 +11758,8 @@ export interface components {
             class_name: string;
             /** Students */
             students: number;
+            /** Too Few */
+            too_few: boolean;
             first: components["schemas"]["FlagNote"] | null;
             /** Flagged */
             flagged: number;
@@ -12185,6 +12363,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentLine"];
+                };
+            };
+        };
+    };
+    versomark_school_classes_api_answer_request: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                request_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudentRequestAnswer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassPage"];
                 };
             };
         };
@@ -15477,6 +15682,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kept"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                item: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkChoiceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+        };
+    };
+    versomark_school_marking_api_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkerAtRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkerAt"][];
                 };
             };
         };

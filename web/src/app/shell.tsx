@@ -4,11 +4,17 @@ import { NavLink, Outlet, useNavigate } from "react-router";
 import { FirstAccount } from "../accounts/first-account";
 import { SignIn } from "../accounts/sign-in";
 import { api, read } from "../api/client";
+import { NotSent } from "../outbox/not-sent";
+import { OutboxProvider, useOutbox } from "../outbox/use-outbox";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
 import { KeyCap } from "../ui/key-cap";
 import { useKeys } from "../ui/keys";
+import { many } from "../ui/words";
 import { Finder } from "./finder";
 import { KeysHelp } from "./keys-help";
 import { Mark } from "./mark";
+import { registerSenders } from "./senders";
 import { toggleTheme } from "./theme";
 
 const TABS = [
@@ -34,7 +40,11 @@ export function Shell() {
   if (!me.data) return null;
   if (me.data.empty) return <FirstAccount />;
   if (!me.data.name) return <SignIn />;
-  return <Book teacher={me.data.name} />;
+  return (
+    <OutboxProvider owner={me.data.id ?? 0} register={registerSenders}>
+      <Book teacher={me.data.name} />
+    </OutboxProvider>
+  );
 }
 
 function Book({ teacher }: { teacher: string }) {
@@ -43,7 +53,11 @@ function Book({ teacher }: { teacher: string }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   useKeys({ "?": () => setHelping(true) });
-  const signOut = async () => {
+  const outbox = useOutbox();
+  const [leaving, setLeaving] = useState(0);
+  const signOut = async (sure = false) => {
+    await outbox.sendNow();
+    if (outbox.state.waiting > 0 && !sure) return setLeaving(outbox.state.waiting);
     await read(api.POST("/api/sign-out"));
     client.clear();
     navigate("/");
@@ -71,7 +85,10 @@ function Book({ teacher }: { teacher: string }) {
             </NavLink>
           ))}
         </nav>
-        <div className="flex lg:mt-auto lg:block">
+        <div className="lg:mt-auto">
+          <NotSent />
+        </div>
+        <div className="flex lg:block">
           <button type="button" className={tool} onClick={() => setFinding(true)}>
             Find <KeyCap>Ctrl K</KeyCap>
           </button>
@@ -81,7 +98,7 @@ function Book({ teacher }: { teacher: string }) {
           <button type="button" className={tool} onClick={toggleTheme}>
             Light, dark
           </button>
-          <button type="button" className={tool} onClick={signOut} title="Sign out">
+          <button type="button" className={tool} onClick={() => signOut()} title="Sign out">
             <span>
               <span className="block text-ink">{teacher}</span>
               <span className="text-sm underline underline-offset-2">sign out</span>
@@ -93,6 +110,16 @@ function Book({ teacher }: { teacher: string }) {
         <Outlet />
       </div>
       <Finder open={finding} onOpen={setFinding} />
+      <Dialog
+        open={leaving > 0}
+        onClose={() => setLeaving(0)}
+        title={`${many(leaving, "change")} not sent yet`}
+        says="They stay in this browser and are sent when you sign in here again. On another machine they are not there."
+      >
+        <Button look="main" onClick={() => signOut(true)}>
+          Sign out all the same
+        </Button>
+      </Dialog>
       <KeysHelp open={helping} onClose={() => setHelping(false)} />
     </div>
   );

@@ -25,10 +25,12 @@ const STEP = 60;
 /** All questions: found on the verso, written on the recto. */
 export function Bank() {
   const { itemId } = useParams();
-  const beside = Number(useSearchParams()[0].get("beside"));
-  const [wanted, setWanted] = useState<Wanted>(NO_FILTERS);
+  const [search] = useSearchParams();
+  const beside = Number(search.get("beside"));
+  const [wanted, setWanted] = useState<Wanted>({ ...NO_FILTERS, skill: search.get("skill") ?? NO_FILTERS.skill });
   const [chosen, setChosen] = useState<Set<string>>(new Set());
-  const [choosing, setChoosing] = useState(false);
+  // Somebody who comes to write a question on a skill is asked at once of what kind.
+  const [choosing, setChoosing] = useState(search.has("new"));
   const navigate = useNavigate();
   const client = useQueryClient();
   const say = useSay();

@@ -37,6 +37,7 @@ const OUTCOMES: Record<Schemas["PlannedLine"]["outcome"], string> = {
   returns: "+ comes back",
   changed: "± changes",
   same: "= as it is",
+  asked: "? asked for",
 };
 const EMPTY: Body = {
   rows: [],
@@ -259,7 +260,7 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
     onSuccess: (done) => {
       client.invalidateQueries();
       onDone();
-      const count = done.lines.filter((line) => line.outcome !== "same").length;
+      const count = done.lines.filter((line) => !["same", "asked"].includes(line.outcome)).length;
       say(`${many(count, "student")} brought in or changed.`);
     },
   });
@@ -272,6 +273,7 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
     count("joins") > 0 && `${count("joins")} from another class`,
     count("returns") > 0 && `${count("returns")} coming back`,
     count("changed") > 0 && `${count("changed")} changed`,
+    count("asked") > 0 && `${count("asked")} of a colleague’s, who will be asked`,
     count("same") > 0 && `${count("same")} as they are`,
     wrong.length > 0 && `${wrong.length} wrong`,
   ].filter(Boolean);

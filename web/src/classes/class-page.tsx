@@ -1,8 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { useAddress } from "../api/address";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
+import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { Menu } from "../ui/menu";
 import { Empty, Page, Region, Spread } from "../ui/spread";
@@ -71,6 +73,7 @@ export function ClassPage() {
             recto={
               own ? (
                 <>
+                  <Requests page={page} />
                   {bringing && <BringList page={page} onDone={() => setBringing(false)} />}
                   {student && !bringing && (
                     <StudentPage key={student.id} page={page} student={student} onDone={() => setChosen(null)} />
@@ -93,10 +96,50 @@ export function ClassPage() {
   );
 }
 
+/** Colleagues who ask for a student whom this teacher looks after. */
+function Requests({ page }: { page: Schemas["ClassPage"] }) {
+  const client = useQueryClient();
+  const answer = useMutation({
+    mutationFn: ({ id, granted }: { id: number; granted: boolean }) =>
+      read(
+        api.POST("/api/classes/{class_id}/student-requests/{request_id}", {
+          params: { path: { class_id: page.id, request_id: id } },
+          body: { granted },
+        }),
+      ),
+    onSuccess: (fresh) => client.setQueryData(["class", page.id], fresh),
+  });
+  if (page.requests.length === 0) return null;
+  return (
+    <Region name="Asked of you">
+      {page.requests.map((one) => (
+        <p key={one.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline py-2">
+          <span className="min-w-0 flex-1 wrap-anywhere">
+            {one.by} asks for <strong>{one.student}</strong>, for {one.into}. Their pass goes along; name and addresses
+            stay yours to change.
+          </span>
+          <Button disabled={answer.isPending} onClick={() => answer.mutate({ id: one.id, granted: true })}>
+            Give
+          </Button>
+          <Button
+            look="quiet"
+            disabled={answer.isPending}
+            onClick={() => answer.mutate({ id: one.id, granted: false })}
+          >
+            not now
+          </Button>
+        </p>
+      ))}
+      <Problem error={answer.error} />
+    </Region>
+  );
+}
+
 /** The one link through which each student of the class comes to a page of their own. */
 function OwnPages({ page }: { page: Schemas["ClassPage"] }) {
   const say = useSay();
-  const link = `${location.origin}/mine/${page.link}`;
+  const { address } = useAddress();
+  const link = `${address}/mine/${page.link}`;
   return (
     <Region name="Students’ own pages">
       <p className="py-2 text-graphite">
@@ -137,25 +180,45 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
       say(`${page.name} is put away with its results.`, () => archive.mutate(false));
     },
   });
+  // What cannot be taken back is asked before: slips that are handed out open nothing afterwards.
+  const [asking, setAsking] = useState(false);
   const get = (form: string) => ({ onChoose: () => location.assign(`/api/classes/${page.id}/list/${form}`) });
   return (
-    <Menu
-      trigger={<Button aria-label="More to do with this class">…</Button>}
-      choices={[
-        { name: "The list as CSV", ...get("csv") },
-        { name: "The list as a workbook", says: "XLSX", ...get("xlsx") },
-        { name: "The list as OneRoster", says: "zip", ...get("oneroster") },
-        ...(own
-          ? [
-              { name: "New passes for all", onChoose: () => passes.mutate(), disabled: page.students === 0 },
-              {
-                name: page.archived ? "Take the class out again" : "Put the class away",
-                onChoose: () => archive.mutate(!page.archived),
-              },
-            ]
-          : []),
-      ]}
-    />
+    <>
+      <Dialog
+        open={asking}
+        onClose={() => setAsking(false)}
+        title={`New passes for all of ${page.name}?`}
+        says="Slips that are handed out open nothing any more, and students' own pages ask for the new pass. The old passes do not come back."
+      >
+        <Button
+          look="main"
+          onClick={() => {
+            setAsking(false);
+            passes.mutate();
+          }}
+        >
+          Give new passes
+        </Button>
+      </Dialog>
+      <Menu
+        trigger={<Button aria-label="More to do with this class">…</Button>}
+        choices={[
+          { name: "The list as CSV", ...get("csv") },
+          { name: "The list as a workbook", says: "XLSX", ...get("xlsx") },
+          { name: "The list as OneRoster", says: "zip", ...get("oneroster") },
+          ...(own
+            ? [
+                { name: "New passes for all…", onChoose: () => setAsking(true), disabled: page.students === 0 },
+                {
+                  name: page.archived ? "Take the class out again" : "Put the class away",
+                  onChoose: () => archive.mutate(!page.archived),
+                },
+              ]
+            : []),
+        ]}
+      />
+    </>
   );
 }
 

@@ -1,7 +1,9 @@
+import { useAddress } from "../api/address";
 import type { Schemas } from "../api/client";
 
 /** On paper only: one slip a student, to be cut apart. */
 export function PassSlips({ page }: { page: Schemas["ClassPage"] }) {
+  const { host } = useAddress();
   return (
     <div className="hidden w-full grid-cols-3 content-start bg-page print:grid" aria-hidden="true">
       {page.list.map((student) => (
@@ -13,9 +15,9 @@ export function PassSlips({ page }: { page: Schemas["ClassPage"] }) {
             {student.given_name} {student.family_name}
           </p>
           <p className="text-xl font-semibold">{student.pass_phrase}</p>
-          <p className="text-sm">{location.host}/join</p>
+          <p className="text-sm">{host}/join</p>
           <p className="text-sm">
-            your page: {location.host}/mine/{page.link}
+            your page: {host}/mine/{page.link}
           </p>
         </div>
       ))}

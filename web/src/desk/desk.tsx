@@ -184,7 +184,11 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
           <div key={line.sitting} className="border-b border-hairline py-3.5">
             <Link to={`/findings/${line.sitting}`} className="group">
               <p className="font-serif text-xl leading-snug font-semibold group-hover:underline">
-                {flag ? flag.heading : "No question stands out."}
+                {flag
+                  ? flag.heading
+                  : line.too_few
+                    ? "Too few students to judge questions by."
+                    : "No question stands out."}
               </p>
             </Link>
             {flag && (

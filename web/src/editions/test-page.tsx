@@ -16,6 +16,7 @@ import { keepPictureAddress } from "../bank/pictures";
 import { Unsent } from "../bank/unsent";
 import { AskInRoom } from "../room/ask-in-room";
 import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { saveFile } from "../ui/files";
 import { undoKeys, useHistory } from "../ui/history";
@@ -88,7 +89,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const [kept, setKept] = useState(test);
   const [view, setView] = useState<"bank" | "plan" | "checks">("bank");
   const [whole, setWhole] = useState(true);
-  const [showing, setShowing] = useState<"preview" | "share" | null>(null);
+  const [showing, setShowing] = useState<"preview" | "share" | "delete" | null>(null);
   const [unsent, setUnsent] = useState<Schemas["Unsent"][]>([]);
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -234,7 +235,10 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                   says: "for colleagues",
                   onChoose: () => setShowing("share"),
                 },
-                { name: latest ? "Put away" : "Delete", onChoose: remove.mutate },
+                {
+                  name: latest ? "Put away" : "Delete…",
+                  onChoose: () => (latest ? remove.mutate() : setShowing("delete")),
+                },
               ]}
             />
           </>
@@ -322,6 +326,16 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
           <Preview testId={test.id} save={() => save(draft)} onClose={() => setShowing(null)} />
         )}
         {unsent.length > 0 && <Unsent unsent={unsent} onClose={() => setUnsent([])} />}
+        <Dialog
+          open={showing === "delete"}
+          onClose={() => setShowing(null)}
+          title="Delete this test?"
+          says="It was never frozen, so nobody has sat it. Its questions stay in the bank; how it is put together does not come back."
+        >
+          <Button look="main" onClick={() => remove.mutate()}>
+            Delete it
+          </Button>
+        </Dialog>
         {showing === "share" && <ShareDialog test={kept} onKept={setKept} onClose={() => setShowing(null)} />}
       </Page>
     </DndContext>

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { UsesTable } from "../bank/uses-table";
 import { AskInRoom } from "../room/ask-in-room";
@@ -17,7 +18,7 @@ import { LevelSpread } from "./level-spread";
 import { asideOf, SetAside } from "./set-aside";
 import { Settle } from "./settle";
 import { TimeOnIt } from "./time";
-import { toggled, useScope } from "./use-scope";
+import { readScope, toggled, useScope } from "./use-scope";
 
 type Props = {
   sittingId: number;
@@ -289,7 +290,8 @@ function traceOf(
 type TableProps = { number: number; options: Schemas["OptionFigures"][]; lit: string | undefined };
 
 function OptionTable({ number, options, lit }: TableProps) {
-  const heads = ["Chose", "Share", "Upper 27%", "Lower 27%", "Mean total", "r with rest"].map((label) => ({
+  const { share } = readScope(useSearchParams()[0]);
+  const heads = ["Chose", "Share", `Upper ${share}%`, `Lower ${share}%`, "Mean total", "r with rest"].map((label) => ({
     label,
     right: true,
   }));
@@ -327,6 +329,7 @@ function ItemFigures({
   reasons: Record<string, string>;
 }) {
   const path = `items.${figures.id}`;
+  const { share } = readScope(useSearchParams()[0]);
   const lines = [
     [
       "p",
@@ -346,7 +349,7 @@ function ItemFigures({
     [
       "D",
       figure(figures.d),
-      reasons[`${path}.d`] ?? `Share right among the strongest 27% minus the weakest 27%. It ${words}.`,
+      reasons[`${path}.d`] ?? `Share right among the strongest ${share}% minus the weakest ${share}%. It ${words}.`,
     ],
     [
       "α without",

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -82,7 +83,7 @@ export function Settle({ sittingId, question }: Props) {
         wide
         onClose={() => setOpen(false)}
         title={`Settle question ${question.label}`}
-        says="For this sitting. Nothing changes before you say so, and it can be taken back."
+        says="Nothing changes before you say so, and it can be taken back."
       >
         <Decide
           path={path}
@@ -111,6 +112,8 @@ function Decide({ path, now, onDone }: DecideProps) {
   const [weights, setWeights] = useState(Object.fromEntries(now.criteria.map((one) => [one.id, one.weight])));
   const [accepted, setAccepted] = useState(now.answers.filter((answer) => answer.right).map((answer) => answer.id));
   const [reason, setReason] = useState("");
+  // The same paper has the same key, so its other sittings are asked about, and begin with yes.
+  const [also, setAlso] = useState(now.others.map((one) => one.sitting));
   const decision = {
     accepted: way === "right" ? accepted : [],
     everybody: way === "everybody",
@@ -131,7 +134,7 @@ function Decide({ path, now, onDone }: DecideProps) {
       read(
         api.POST("/api/sittings/{sitting_id}/settling/{item}", {
           params: { path },
-          body: { ...decision, reason },
+          body: { ...decision, reason, also },
         }),
       ),
     onSuccess: onDone,
@@ -188,6 +191,27 @@ function Decide({ path, now, onDone }: DecideProps) {
         </div>
       )}
       {ready && effect.data && <Effect effect={effect.data} />}
+      {now.others.length > 0 && (
+        <fieldset className="mb-3 text-sm">
+          <legend className="font-semibold">Here, and in the other sittings of this paper</legend>
+          {now.others.map((one) => (
+            <Tick
+              key={one.sitting}
+              label={`${one.class_name}, ${dayOf(one.held_on)}`}
+              checked={also.includes(one.sitting)}
+              onChange={(on) => setAlso(on ? [...also, one.sitting] : also.filter((pk) => pk !== one.sitting))}
+            />
+          ))}
+        </fieldset>
+      )}
+      {now.in_bank && way === "right" && (
+        <p className="mb-3 text-sm text-graphite">
+          The bank keeps its key for the next test.{" "}
+          <Link className="text-iris underline" to={`/bank/${path.item}`}>
+            Change it there too
+          </Link>
+        </p>
+      )}
       <Problem error={effect.error ?? settle.error} />
       <ReasonField value={reason} hint="It stays with the marks, for whoever asks." onChange={setReason} />
       <Button type="submit" look="main" disabled={!ready || !reason.trim() || settle.isPending}>

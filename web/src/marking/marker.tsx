@@ -1,16 +1,17 @@
 import { useRef, useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Problem } from "../ui/field";
 import { arrows, useKeys } from "../ui/keys";
 import { Rich } from "../ui/rich";
 import { Region } from "../ui/spread";
-import { amount, namesIn, timeOf } from "../ui/words";
+import { amount, nameIn, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
+import { nextEmpty, type Typed, type Typing, takeBack, typeDigit } from "./digits";
 import { Overall } from "./overall";
 import { Practice } from "./practice";
 import { RubricMarks } from "./rubric-marks";
 import type { At } from "./sequence";
+import { Meanwhile, TwoAtOnce } from "./two-at-once";
 import { TwoMarks } from "./two-marks";
 import { useMark } from "./use-mark";
 import type { AnswerPage, MarkingItem, Turn } from "./use-marking";
@@ -22,26 +23,33 @@ type Props = {
   at: At;
   answer: AnswerPage;
   onKept: () => void;
-  onTrouble: (says: string, at: At) => void;
 };
 
 /** The recto: what this answer earns, by criterion, and what its student is told. */
-export function Marker({ sittingId, turn, item, at, answer, onKept, onTrouble }: Props) {
-  const mark = useMark(sittingId, turn, item, at, answer, onTrouble);
+export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
+  const mark = useMark(sittingId, turn, item, at, answer);
   const { criteria, exemplars } = item.rubric;
   const unset = criteria.findIndex((criterion) => mark.points[criterion.id] === undefined);
-  const [active, setActive] = useState(Math.max(0, unset));
+  const [typing, setTyping] = useState<Typing>({ at: Math.max(0, unset), typed: "" });
+  const [refusal, setRefusal] = useState("");
+  const active = typing.at;
   const [shown, setShown] = useState<"exemplars" | "stimulus" | "practice" | null>(null);
   const field = useRef<HTMLTextAreaElement>(null);
   const full = criteria.reduce((sum, criterion) => sum + criterion.max, 0);
+  const goTo = (place: number) => {
+    setRefusal("");
+    setTyping({ at: Math.max(0, Math.min(place, criteria.length - 1)), typed: "" });
+  };
   const set = (id: string, value: number) => {
     mark.set(id, value);
-    const place = criteria.findIndex((criterion) => criterion.id === id);
-    setActive(Math.min(place + 1, criteria.length - 1));
+    goTo(criteria.findIndex((criterion) => criterion.id === id) + 1);
   };
-  const digit = (value: number) => {
+  const take = (step: Typed) => {
     const criterion = criteria[active];
-    if (criterion && value <= criterion.max) set(criterion.id, value);
+    if (criterion && step.points !== undefined)
+      step.points === null ? mark.unset(criterion.id) : mark.set(criterion.id, step.points);
+    setRefusal(step.refusal ?? "");
+    setTyping({ at: step.at, typed: step.typed });
   };
   const half = () => {
     // The half belongs to the criterion that was marked last.
@@ -51,24 +59,37 @@ export function Marker({ sittingId, turn, item, at, answer, onKept, onTrouble }:
     if (criterion && value !== undefined && value + 0.5 <= criterion.max) mark.set(criterion.id, value + 0.5);
   };
   const keep = () => {
-    if (!mark.complete) return;
+    const empty = nextEmpty(active, criteria, mark.points);
+    if (empty !== null) return goTo(empty);
     mark.keep();
     onKept();
   };
   useKeys({
-    ...Object.fromEntries([...Array(10).keys()].map((value) => [String(value), () => digit(value)])),
+    ...Object.fromEntries([..."0123456789"].map((key) => [key, () => take(typeDigit(typing, key, criteria))])),
     ".": half,
-    ...arrows({
-      down: () => setActive(Math.min(active + 1, criteria.length - 1)),
-      up: () => setActive(Math.max(active - 1, 0)),
-    }),
-    ...Object.fromEntries([["Enter", keep]]),
+    ...arrows({ down: () => goTo(active + 1), up: () => goTo(active - 1) }),
+    ...Object.fromEntries([
+      ["Enter", keep],
+      ["Backspace", () => void (typing.typed && take(takeBack(typing)))],
+      [" ", () => goTo(active + 1)],
+    ]),
     c: () => field.current?.focus(),
     e: () => exemplars.length > 0 && setShown("exemplars"),
     s: () => item.stimulus && setShown("stimulus"),
   });
   return (
     <>
+      {answer.beside.length > 0 && answer.mark && (
+        <TwoAtOnce
+          sittingId={sittingId}
+          turn={turn}
+          at={at}
+          standing={answer.mark}
+          beside={answer.beside}
+          onChosen={mark.leave}
+        />
+      )}
+      {mark.meanwhile && answer.beside.length === 0 && <Meanwhile mark={mark.meanwhile} onLeave={mark.leave} />}
       {turn === "agreed" && <TwoMarks criteria={criteria} marks={answer.others} onTake={mark.take} />}
       <Region
         name="Rubric"
@@ -93,7 +114,14 @@ export function Marker({ sittingId, turn, item, at, answer, onKept, onTrouble }:
         }
       >
         <div className="pt-3">
-          <RubricMarks criteria={criteria} points={mark.points} active={active} onActive={setActive} onSet={set} />
+          <RubricMarks
+            criteria={criteria}
+            points={mark.points}
+            active={active}
+            onActive={(place) => place !== active && goTo(place)}
+            onSet={set}
+            onSlide={mark.set}
+          />
         </div>
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-hairline pt-3">
           <span className="font-serif text-4xl font-semibold text-plum">
@@ -107,19 +135,27 @@ export function Marker({ sittingId, turn, item, at, answer, onKept, onTrouble }:
             Keep and next
           </Button>
         </div>
-        <Problem error={mark.error} />
-        {mark.other && (
-          <div role="alert" className="my-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
-            ◐ {mark.other.by} gave {amount(Object.values(mark.other.points).reduce((sum, value) => sum + value, 0))}{" "}
-            while you were at it, at {timeOf(mark.other.at)}. Yours is kept beside it and does not count.{" "}
-            <Button look="quiet" onClick={mark.keep}>
-              put mine in its place
+        {refusal && (
+          <p role="alert" className="my-2 text-sm text-ochre">
+            {refusal}
+          </p>
+        )}
+        {mark.refusal && (
+          <p role="alert" className="my-2 text-sm text-ochre">
+            Not taken: {mark.refusal}
+          </p>
+        )}
+        {mark.parked && !mark.meanwhile && answer.mark && (
+          <p className="my-2 text-sm text-graphite">
+            {nameIn(answer.mark.by)} mark stands until you keep yours.{" "}
+            <Button look="quiet" onClick={mark.leave}>
+              leave it
             </Button>
-          </div>
+          </p>
         )}
       </Region>
       <Comment value={mark.comment} known={item.comments} field={field} onChange={mark.say} onKeep={keep} />
-      <Overall sittingId={sittingId} number={at.number} value={answer.overall} onSaid={mark.saidOverall} />
+      <Overall key={at.number} sittingId={sittingId} number={at.number} value={answer.overall} />
       <History answer={answer} />
       <Dialog
         open={shown !== null}
@@ -154,14 +190,16 @@ export function Marker({ sittingId, turn, item, at, answer, onKept, onTrouble }:
 
 /** Who gave what before, where anybody did. */
 function History({ answer }: { answer: AnswerPage }) {
-  const earlier = answer.history.filter((one) => one.id !== answer.mark?.id && one.state !== "draft");
+  const earlier = answer.history.filter(
+    (one) => one.id !== answer.mark?.id && one.state !== "draft" && one.state !== "aside",
+  );
   if (earlier.length === 0) return null;
   return (
     <section aria-label="Earlier marks" className="mt-5 text-sm text-graphite">
       {earlier.map((one) => (
         <p key={one.id}>
           {amount(Object.values(one.points).reduce((sum, value) => sum + value, 0))}, {timeOf(one.at)},{" "}
-          {namesIn([one.by])} {one.state === "aside" && "Kept aside."}
+          {namesIn([one.by])} {one.state === "passed" && "Not chosen."}
         </p>
       ))}
     </section>

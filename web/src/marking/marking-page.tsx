@@ -15,7 +15,8 @@ import { Marker } from "./marker";
 import { Readings } from "./readings";
 import { inOrder, nextWaiting, type Order } from "./sequence";
 import { Strip } from "./strip";
-import { type Turn, useMarking } from "./use-marking";
+import { type Colleague, useColleagues } from "./use-colleagues";
+import { type MarkingPage as Marked, type Turn, useMarking } from "./use-marking";
 import { Work } from "./work";
 
 const ORDERS: Record<Order, string> = {
@@ -29,19 +30,30 @@ const NOTHING: Record<Exclude<Turn, "first">, string> = {
   second: "No answer of this sitting is to be read a second time.",
   agreed: "No two marks of an answer are further apart than you allow.",
 };
+const NOT_READ: Record<Exclude<Turn, "first">, string> = {
+  second: "not read a second time",
+  agreed: "with nothing to agree on",
+};
 const DONE: Record<Turn, string> = {
   first: "has its mark. The findings count them.",
   second: "that is read a second time has its second mark.",
   agreed: "on which two marks were apart has been agreed on.",
 };
 
-/** The marking desk: an answer on the left, what it earns on the right, and the next one a key away. */
 export function MarkingPage() {
-  const sittingId = Number(useParams().sittingId);
+  const { sittingId } = useParams();
   const [search] = useSearchParams();
+  // Another sitting, another reading or an answer that somebody points to begins anew.
+  return <MarkingDesk key={`${sittingId} ${search}`} sittingId={Number(sittingId)} search={search} />;
+}
+
+/** The marking desk: an answer on the left, what it earns on the right, and the next one a key away. */
+function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSearchParams }) {
   const turn = (search.get("reading") ?? "first") as Turn;
-  const marking = useMarking(sittingId, turn);
+  const wanted = search.get("item");
+  const marking = useMarking(sittingId, turn, wanted ? { item: wanted, number: Number(search.get("number")) } : {});
   const { page, at, all, here, answer } = marking;
+  const colleagues = useColleagues(sittingId, turn, at);
   const say = useSay();
   const [finished, setFinished] = useState(false);
   const step = (by: number) => {
@@ -77,6 +89,11 @@ export function MarkingPage() {
       facts={`${page.title} · ${page.class_name}${page.names_hidden ? " · names hidden" : ""}`}
       actions={
         <>
+          {colleagues.length > 0 && (
+            <span role="status" className="text-sm text-plum">
+              {colleagues.map((one) => whereIs(one, page)).join(" ")}
+            </span>
+          )}
           {item && (
             <span className="flex items-center gap-3 text-sm text-graphite">
               <span>
@@ -131,14 +148,9 @@ export function MarkingPage() {
                   Question {item.number} · {many(item.marks, "mark")}
                 </p>
                 <Rich html={item.stem} className="font-serif text-lg leading-snug" />
-                <Strip
-                  entries={entries}
-                  at={at.number}
-                  names={page.names}
-                  watched={item.kind === "performance"}
-                  onGo={(number) => marking.go({ number })}
-                />
-                <Problem error={marking.answerProblem} />
+                <div className="mt-4" />
+                {/* What is there already can be marked without a connection. */}
+                <Problem error={answer ? null : marking.answerProblem} />
                 {answer && answer.number === at.number && (
                   <Work
                     key={`${turn} ${at.item} ${at.number}`}
@@ -152,13 +164,13 @@ export function MarkingPage() {
                 )}
                 <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-sm text-graphite">
                   <span>
-                    <KeyCap>0</KeyCap>–<KeyCap>9</KeyCap> level
+                    <KeyCap>0</KeyCap>–<KeyCap>9</KeyCap> points
                   </span>
                   <span>
                     <KeyCap>.</KeyCap> half a point more
                   </span>
                   <span>
-                    <KeyCap>↓</KeyCap> criterion
+                    <KeyCap>Space</KeyCap> next criterion
                   </span>
                   <span>
                     <KeyCap>C</KeyCap> comment
@@ -167,7 +179,9 @@ export function MarkingPage() {
                     <KeyCap>←</KeyCap> <KeyCap>→</KeyCap> answer
                   </span>
                   {nothing.length > 0 && (
-                    <span className="ml-auto">{many(nothing.length, "student")} gave nothing</span>
+                    <span className="ml-auto">
+                      {many(nothing.length, "student")} {turn === "first" ? "gave nothing" : NOT_READ[turn]}
+                    </span>
                   )}
                 </p>
               </>
@@ -192,11 +206,20 @@ export function MarkingPage() {
               at={at}
               answer={answer}
               onKept={onKept}
-              onTrouble={(says, back) => say(says, () => marking.go(back), "Look")}
             />
           ) : null
         }
       />
+      {item && at && (
+        <Strip
+          entries={entries}
+          at={at.number}
+          names={page.names}
+          watched={item.kind === "performance"}
+          colleagues={whereAre(colleagues, at.item, turn)}
+          onGo={(number) => marking.go({ number })}
+        />
+      )}
       <Dialog
         open={finished}
         onClose={() => setFinished(false)}
@@ -230,6 +253,19 @@ export function MarkingPage() {
       </Dialog>
     </Page>
   );
+}
+
+/** “Varga is at question 12, no. 7.” */
+function whereIs({ name, item, number }: Colleague, page: Marked): string {
+  const question = page.items.find((one) => one.ref === item)?.number ?? "?";
+  return `${name} is at question ${question}, no. ${number}.`;
+}
+
+function whereAre(colleagues: Colleague[], item: string, turn: Turn): Record<number, string[]> {
+  const found: Record<number, string[]> = {};
+  for (const one of colleagues)
+    if (one.item === item && one.turn === turn) found[one.number] = [...(found[one.number] ?? []), one.name];
+  return found;
 }
 
 /** The questions of the sitting that a person marks, as a line to change between. */

@@ -1,45 +1,32 @@
 import { useState } from "react";
-import { api, read } from "../api/client";
-import { Field, Problem, TextArea } from "../ui/field";
+import { useOutbox, useOutboxState } from "../outbox/use-outbox";
+import { Field, TextArea } from "../ui/field";
 import { Fold } from "../ui/fold";
+import { type OverallToSend, overallSlot } from "./senders";
 
-type Props = { sittingId: number; number: number; value: string; onSaid: (text: string) => void };
+const PAUSE = 500;
 
-/** What a student is told about all of their work; kept when its marker leaves the field. */
-export function Overall({ sittingId, number, value, onSaid }: Props) {
-  const [text, setText] = useState(value);
-  const [problem, setProblem] = useState<unknown>(null);
-  const keep = () => {
-    if (text === value) return;
-    read(
-      api.PUT("/api/sittings/{sitting_id}/marking/students/{number}/overall", {
-        params: { path: { sitting_id: sittingId, number } },
-        body: { text },
-      }),
-    ).then(() => {
-      setProblem(null);
-      onSaid(text);
-    }, setProblem);
+type Props = { sittingId: number; number: number; value: string };
+
+/** What a student is told about all of their work; in this browser's store with every key. */
+export function Overall({ sittingId, number, value }: Props) {
+  const outbox = useOutbox();
+  useOutboxState();
+  const slot = overallSlot(sittingId, number);
+  const [text, setText] = useState(() => outbox.newest<OverallToSend>("overall", slot)?.body.text ?? value);
+  const write = (text: string) => {
+    setText(text);
+    const body: OverallToSend = { sitting: sittingId, number, text };
+    outbox.put("overall", slot, `the whole work of no. ${number}`, body, { pause: PAUSE });
   };
   return (
     <div className="mt-4">
-      <Fold name="About all of their work" remark={value} open={value !== ""}>
-        <Field
-          label="To their student, on the whole"
-          hint="At the head of their result. Kept when you leave the field."
-        >
+      <Fold name="About all of their work" remark={text} open={text !== ""}>
+        <Field label="To their student, on the whole" hint="At the head of their result. Kept as you type.">
           {(id) => (
-            <TextArea
-              id={id}
-              rows={2}
-              maxLength={4000}
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-              onBlur={keep}
-            />
+            <TextArea id={id} rows={2} maxLength={4000} value={text} onChange={(event) => write(event.target.value)} />
           )}
         </Field>
-        <Problem error={problem} />
       </Fold>
     </div>
   );

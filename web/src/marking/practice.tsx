@@ -44,6 +44,7 @@ export function Practice({ rubric, onDone }: Props) {
         active={active}
         onActive={setActive}
         onSet={(id, value) => !shown && setPoints({ ...points, [id]: value })}
+        onSlide={(id, value) => !shown && setPoints({ ...points, [id]: value })}
       />
       {shown ? (
         <section aria-label="What the sample has" className="border-l-2 border-iris bg-iris-wash px-4 py-2">

@@ -1,6 +1,7 @@
 import type { CSSProperties } from "react";
 import { NumberInput } from "../bank/kinds/parts";
 import { amount } from "../ui/words";
+import { isOneKey } from "./digits";
 import type { MarkingItem } from "./use-marking";
 
 const MOST_SIDE_BY_SIDE = 5;
@@ -12,12 +13,14 @@ type Props = {
   active: number;
   onActive: (at: number) => void;
   onSet: (criterion: string, value: number) => void;
+  /** As `onSet`, while the criterion stays at hand. */
+  onSlide: (criterion: string, value: number) => void;
 };
 
 const short = (value: number) => amount(value, value % 1 ? 1 : 0);
 
 /** The criteria, each with its levels; the one that digit keys mark has a line beside it. */
-export function RubricMarks({ criteria, points, active, onActive, onSet }: Props) {
+export function RubricMarks({ criteria, points, active, onActive, onSet, onSlide }: Props) {
   return (
     <>
       {criteria.map((criterion, at) => {
@@ -45,6 +48,20 @@ export function RubricMarks({ criteria, points, active, onActive, onSet }: Props
                 of {short(criterion.max)}
               </span>
             </div>
+            {(levels.length === 0 || !isOneKey(criterion)) && (
+              <input
+                type="range"
+                aria-label={`${criterion.name}, by hand`}
+                // The field above takes the same by keyboard.
+                tabIndex={-1}
+                min={0}
+                max={criterion.max}
+                step={0.5}
+                value={given ?? 0}
+                onChange={(event) => onSlide(criterion.id, Number(event.target.value))}
+                className={`mb-1 block h-6 w-full accent-iris ${given === undefined ? "opacity-50" : ""}`}
+              />
+            )}
             {levels.length > 0 && (
               <div
                 // Side by side from least to most, so that a scale is read from left to right; below one another on a phone.

@@ -1,6 +1,9 @@
 import type { Schemas } from "../api/client";
 
-export type Entry = Schemas["MarkingEntry"];
+export type Entry = Schemas["MarkingEntry"] & {
+  /** In this browser, and not known to be on the server yet. */
+  unsent?: boolean;
+};
 export type Order = Schemas["MarkingPage"]["order"];
 export type At = { item: string; number: number };
 
@@ -14,6 +17,33 @@ export function inOrder(entries: Entry[], order: Order, seed: number): Entry[] {
     unmarked: (entry) => (entry.state === "kept" ? 1 : 0),
   };
   return [...read].sort((a, b) => by[order](a) - by[order](b) || a.number - b.number);
+}
+
+/** Entries with what waits in the outbox over them: what was given counts as given, sent or not. */
+export function withUnsent(
+  entries: Record<string, Entry[]>,
+  items: Schemas["MarkingPage"]["items"],
+  unsent: (At & { mark: Schemas["MarkBody"] })[],
+): Record<string, Entry[]> {
+  if (unsent.length === 0) return entries;
+  const found = { ...entries };
+  for (const { item: ref, number, mark } of unsent) {
+    const item = items.find((one) => one.ref === ref);
+    const full = item?.rubric.criteria.reduce((sum, criterion) => sum + criterion.max, 0) ?? 0;
+    const given = Object.values(mark.points).reduce((sum, value) => sum + value, 0);
+    found[ref] = (found[ref] ?? []).map((entry): Entry => {
+      if (entry.number !== number) return entry;
+      if (mark.draft) return entry.state === "kept" ? entry : { ...entry, state: "draft", unsent: true };
+      return { ...entry, state: "kept", marks: full && item ? (given / full) * item.marks : 0, unsent: true };
+    });
+  }
+  return found;
+}
+
+/** Comments on a question that are offered again, those that are not sent yet before the others. */
+export function withUnsentComments(known: string[], unsent: { mark: Schemas["MarkBody"] }[]): string[] {
+  const lines = unsent.flatMap(({ mark }) => (mark.draft ? [] : (mark.comment ?? "").split("\n")));
+  return [...new Set([...lines.map((line) => line.trim()).filter(Boolean), ...known])];
 }
 
 /** The same for the same sitting, so that leaving and coming back changes nothing. */

@@ -1,7 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
-import { type At, type Order, sequence } from "./sequence";
+import { useNudges } from "../api/nudges";
+import { useOutbox, useOutboxState } from "../outbox/use-outbox";
+import type { MarkToSend } from "./senders";
+import { type At, type Order, sequence, withUnsent, withUnsentComments } from "./sequence";
 
 export type MarkingPage = Schemas["MarkingPage"];
 export type MarkingItem = Schemas["MarkingItem"];
@@ -9,10 +12,11 @@ export type AnswerPage = Schemas["AnswerPage"];
 /** Which reading of the answers: the first, the second, or what is to be agreed on. */
 export type Turn = MarkingPage["turn"];
 
-const AHEAD = 3;
+const AHEAD = 6;
+const LOOK_AT_MOST_EVERY = 2_000;
 
 /** Where the marker is in a sitting, and the ways through it. */
-export function useMarking(sittingId: number, turn: Turn) {
+export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {}) {
   const client = useQueryClient();
   const path = { sitting_id: sittingId };
   const key = pageKey(sittingId, turn);
@@ -20,11 +24,31 @@ export function useMarking(sittingId: number, turn: Turn) {
     queryKey: key,
     queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking", { params: { path, query: { turn } } })),
   });
-  const page = found.data;
-  const [moved, setMoved] = useState<Partial<At & { byStudent: boolean; order: Order }>>({});
-  const at = page && { item: moved.item ?? page.item, number: moved.number ?? page.number };
-  const byStudent = moved.byStudent ?? page?.by_student ?? false;
-  const order = moved.order ?? page?.order ?? "number";
+  const outbox = useOutbox();
+  const sending = useOutboxState();
+  const unsent = outbox.of<MarkToSend>("mark").filter((entry) => !entry.parked && !entry.refusal);
+  const mine = unsent.map((entry) => entry.body).filter((one) => one.sitting === sittingId && one.mark.turn === turn);
+  const page = found.data && {
+    ...found.data,
+    entries: withUnsent(found.data.entries, found.data.items, mine),
+    items: found.data.items.map((item) => ({
+      ...item,
+      comments: withUnsentComments(
+        item.comments,
+        mine.filter((one) => one.item === item.ref),
+      ),
+    })),
+  };
+  const [moved, setMoved] = useState<Partial<At & { byStudent: boolean; order: Order }>>(start);
+  // Where one begins is told once: a page that is asked for anew would begin at the next one that waits.
+  const began = useRef<MarkingPage | undefined>(undefined);
+  began.current ??= page;
+  const at = began.current && {
+    item: moved.item ?? began.current.item,
+    number: moved.number ?? began.current.number,
+  };
+  const byStudent = moved.byStudent ?? began.current?.by_student ?? false;
+  const order = moved.order ?? began.current?.order ?? "number";
   const items = page?.items.filter((item) => !item.waived).map((item) => item.ref) ?? [];
   const all = page ? sequence(page.entries, items, byStudent, order, sittingId) : [];
   const here = at ? all.findIndex((one) => one.item === at.item && one.number === at.number) : -1;
@@ -47,6 +71,24 @@ export function useMarking(sittingId: number, turn: Turn) {
     for (const one of ahead) void client.prefetchQuery(ask(one));
   }, [at?.item, at?.number, byStudent, order]);
 
+  // Somebody marked, or moved to another answer: the others see it a moment later.
+  useNudges(
+    `/ws/sittings/${sittingId}`,
+    () => {
+      client.invalidateQueries({ queryKey: key });
+      client.invalidateQueries({ queryKey: ["markers", sittingId] });
+      if (at) client.invalidateQueries({ queryKey: answerKey(sittingId, turn, at) });
+      client.invalidateQueries({ queryKey: ["answer", sittingId], refetchType: "none" });
+    },
+    LOOK_AT_MOST_EVERY,
+  );
+  // With the connection comes what could not be asked for while it was away.
+  const connected = sending.trouble === "none";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when it comes back
+  useEffect(() => {
+    if (connected) void client.refetchQueries({ predicate: ({ state }) => state.status === "error" });
+  }, [connected]);
+
   const change = useMutation({
     mutationFn: (make: () => Promise<MarkingPage>) => make(),
     onSuccess: () => {
@@ -58,13 +100,11 @@ export function useMarking(sittingId: number, turn: Turn) {
     const next = { ...at, byStudent, order, ...to };
     setMoved(next);
     if (next.item === undefined || next.number === undefined || turn !== "first") return;
-    // Whoever leaves comes back to this place; that it could not be noted is no reason to stop anybody.
-    api
-      .PUT("/api/sittings/{sitting_id}/marking/at", {
-        params: { path },
-        body: { item: next.item, number: next.number, by_student: next.byStudent, order: next.order },
-      })
-      .catch(() => {});
+    // Whoever leaves comes back to this place.
+    outbox.put("bookmark", String(sittingId), "a place", {
+      sitting: sittingId,
+      at: { item: next.item, number: next.number, by_student: next.byStudent, order: next.order },
+    });
   };
   return {
     page,

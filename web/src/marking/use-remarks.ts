@@ -1,5 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
+import { useOutbox, useOutboxState } from "../outbox/use-outbox";
+import type { RemarkToSend } from "./senders";
 import type { At } from "./sequence";
 import { type AnswerPage, answerKey, type Turn } from "./use-marking";
 
@@ -10,6 +12,9 @@ export type Area = Extract<Place, { kind: "area" }>;
 /** Highlights and notes on one answer. */
 export function useRemarks(sittingId: number, turn: Turn, at: At) {
   const client = useQueryClient();
+  const outbox = useOutbox();
+  useOutboxState();
+  const slot = `${sittingId} ${turn} ${at.item} ${at.number}`;
   const path = { sitting_id: sittingId, item: at.item, number: at.number };
   const change = useMutation({
     mutationFn: (make: () => Promise<Remark[]>) => make(),
@@ -18,15 +23,10 @@ export function useRemarks(sittingId: number, turn: Turn, at: At) {
   });
   return {
     error: change.error,
+    /** Those that are in this browser and on their way. */
+    unsent: outbox.of<RemarkToSend>("remark").filter((entry) => entry.slot === slot),
     make: (place: Place, text: string) =>
-      change.mutate(() =>
-        read(
-          api.POST("/api/sittings/{sitting_id}/marking/{item}/{number}/remarks", {
-            params: { path },
-            body: { place, text, turn },
-          }),
-        ),
-      ),
+      outbox.put("remark", slot, `a note on no. ${at.number}`, { sitting: sittingId, turn, ...at, place, text }),
     takeBack: (remark_id: number) =>
       change.mutate(() =>
         read(

@@ -57,6 +57,11 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
         </ul>
       )}
       <Problem error={remarks.error} />
+      {remarks.unsent.length > 0 && (
+        <p role="status" className="mt-2 text-sm text-graphite">
+          Not sent yet: {remarks.unsent.map(({ body }) => (body.text ? `“${body.text}”` : "a highlight")).join(", ")}.
+        </p>
+      )}
       {answer.remarks.length > 0 && (
         <ul aria-label="Remarks" className="mt-4 border-t border-hairline pt-2 text-sm">
           {answer.remarks.map((remark) => (

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
+import { useOutbox, useOutboxState } from "../outbox/use-outbox";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem, TextInput } from "../ui/field";
 import { arrows, useKeys } from "../ui/keys";
@@ -9,6 +10,7 @@ import { ProgressBar } from "../ui/progress-bar";
 import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
 import { dayOf, many, namesIn } from "../ui/words";
+import type { CardToSend } from "./sender";
 
 type Cards = Schemas["CardsPage"];
 type Student = Cards["students"][number];
@@ -28,25 +30,11 @@ export function CardsPage() {
   });
   const [chosen, setChosen] = useState<number | null>(null);
   const [place, setPlace] = useState<number | null>(null);
-  const say = useMutation({
-    mutationFn: ({ seat, ...body }: Schemas["CardSaid"] & { seat: number }) =>
-      read(
-        api.PUT("/api/sittings/{sitting_id}/one-to-one/{seat_id}", {
-          params: { path: { sitting_id: sittingId, seat_id: seat } },
-          body,
-        }),
-      ),
-    // One after another, so that the last key pressed is the last one kept.
-    scope: { id: `one to one ${sittingId}` },
-    onMutate: ({ seat, item, known, note }) =>
-      client.setQueryData<Cards>(key, (page) => page && told(page, seat, item, known, note)),
-    onSuccess: (page) => {
-      client.setQueryData(key, page);
-      for (const other of ["marks", "findings", "results", "record", "sittings", "desk"])
-        client.invalidateQueries({ queryKey: [other] });
-    },
-    onError: () => client.invalidateQueries({ queryKey: key }),
-  });
+  const outbox = useOutbox();
+  useOutboxState();
+  const unsent = outbox.of<CardToSend>("card").filter((entry) => entry.body.sitting === sittingId && !entry.refusal);
+  const say = ({ seat, ...said }: Schemas["CardSaid"] & { seat: number }) =>
+    outbox.put("card", `${sittingId} ${seat} ${said.item}`, "a card", { sitting: sittingId, seat, said });
   const again = useMutation({
     mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/one-to-one/again", { params })),
     onSuccess: ({ sitting }) => {
@@ -56,7 +44,11 @@ export function CardsPage() {
       navigate(`/sittings/${sitting}/one-to-one`);
     },
   });
-  const page = found.data;
+  // What was said and is not sent yet counts as said.
+  const page = unsent.reduce(
+    (now, { body: { seat, said } }) => now && told(now, seat, said.item, said.known, said.note),
+    found.data,
+  );
   const student = page?.students.find((one) => one.seat === (chosen ?? page.calling[0])) ?? page?.students[0];
   const open = page && student ? page.cards.findIndex((card) => !(card.ref in student.said)) : -1;
   const at = place ?? Math.max(open, 0);
@@ -67,7 +59,7 @@ export function CardsPage() {
   };
   const answer = (known: boolean | null) => {
     if (!page || !student || !card) return;
-    say.mutate({ seat: student.seat, item: card.ref, known, note: null });
+    say({ seat: student.seat, item: card.ref, known, note: null });
     setChosen(student.seat);
     if (known !== null) setPlace(Math.min(at + 1, page.cards.length - 1));
   };
@@ -140,7 +132,7 @@ export function CardsPage() {
             </div>
             <ProgressBar done={student.asked} of={page.cards.length} label="cards asked" />
             <CardFace card={card} at={at} of={page.cards.length} student={student} />
-            <Problem error={say.error ?? again.error} />
+            <Problem error={again.error} />
             <div className="mt-4 flex flex-wrap gap-3">
               <Button look="main" cap="1" onClick={() => answer(true)}>
                 Knows it
@@ -163,7 +155,7 @@ export function CardsPage() {
               key={`${student.seat} ${card.ref}`}
               note={student.notes[card.ref] ?? ""}
               onNote={(note) =>
-                say.mutate({ seat: student.seat, item: card.ref, known: student.said[card.ref] ?? null, note })
+                say({ seat: student.seat, item: card.ref, known: student.said[card.ref] ?? null, note })
               }
             />
           </>

@@ -81,7 +81,7 @@ function Students({ name, students }: { name: string; students: Student[] }) {
     read(
       api.POST("/api/sittings/{sitting_id}/seats/{seat_id}/acts", {
         params: { path: { sitting_id: sitting, seat_id: seat } },
-        body: { act: "sit now", minutes: 0, comment: "", to: null },
+        body: { act: "sit now", minutes: 0, comment: "", to: null, form: "" },
       }),
     ),
   );

@@ -10,7 +10,6 @@ import {
   readNumber,
   together,
   typedNow,
-  without,
 } from "./numbers";
 import type { ClassRecord } from "./use-record";
 
@@ -106,8 +105,6 @@ describe("what is kept of it", () => {
     const first = changeBy({ marks: 15 }, ada, circuits);
     const all = together(first, changeBy({ marks: 16 }, ada, circuits));
     expect(onItsWay(all, ada, circuits)).toBe("16");
-    expect(onItsWay(without(all, first), ada, circuits)).toBe("16");
-    expect(isNothing(without(all, all))).toBe(true);
     expect(onItsWay(all, ben, circuits)).toBe(null);
     expect(onItsWay(together(nothing(), changeBy({ share: 0.5 }, ada, autumn)), ada, autumn)).toBe("50%");
   });

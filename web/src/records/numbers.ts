@@ -49,8 +49,9 @@ export function readNumber(typed: string, record: ClassRecord, student: RecordSt
 }
 
 export const nothing = (): Numbers => ({ totals: [], standings: [], away: [] });
-export const isNothing = (numbers: Numbers) =>
-  (numbers.totals?.length ?? 0) + (numbers.standings?.length ?? 0) + (numbers.away?.length ?? 0) === 0;
+export const countOf = (numbers: Numbers) =>
+  (numbers.totals?.length ?? 0) + (numbers.standings?.length ?? 0) + (numbers.away?.length ?? 0);
+export const isNothing = (numbers: Numbers) => countOf(numbers) === 0;
 
 /** The change that an entry makes of a cell; nothing where it says what is there already. */
 export function changeBy(entry: Entry, student: RecordStudent, column: Column): Numbers {
@@ -92,13 +93,6 @@ export const together = (one: Numbers, other: Numbers): Numbers => ({
   totals: [...(one.totals ?? []), ...(other.totals ?? [])],
   standings: [...(one.standings ?? []), ...(other.standings ?? [])],
   away: [...(one.away ?? []), ...(other.away ?? [])],
-});
-
-/** What is still to be kept once a part of it is: what was typed meanwhile. */
-export const without = (all: Numbers, kept: Numbers): Numbers => ({
-  totals: all.totals?.slice(kept.totals?.length ?? 0) ?? [],
-  standings: all.standings?.slice(kept.standings?.length ?? 0) ?? [],
-  away: all.away?.slice(kept.away?.length ?? 0) ?? [],
 });
 
 /** What was typed into a cell and is on its way; null where nothing is. */

@@ -1,5 +1,5 @@
-import { useRef, useState } from "react";
-import { api, read } from "../api/client";
+import { useState } from "react";
+import { useOutbox, useOutboxState } from "../outbox/use-outbox";
 import { Button } from "../ui/button";
 import { CellField } from "../ui/cell-field";
 import { type Place, useCells } from "../ui/cells";
@@ -9,6 +9,7 @@ import {
   backFrom,
   changeBy,
   columnsOf,
+  countOf,
   isNothing,
   type Numbers,
   nothing,
@@ -17,10 +18,10 @@ import {
   readNumber,
   together,
   typedNow,
-  without,
 } from "./numbers";
 import type { Typing } from "./record-grid";
-import { type ClassRecord, useRecordChange } from "./use-record";
+import { type NumbersToSend, numbersSlot } from "./sender";
+import type { ClassRecord } from "./use-record";
 
 /** Numbers typed along the grid of a record: the cell that is typed in, and the bar above with the reason. */
 export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: React.ReactNode } {
@@ -28,43 +29,19 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
   const [reason, setReason] = useState("");
   const [refusal, setRefusal] = useState<{ message: string; problems: string[] } | null>(null);
   const [past, setPast] = useState<Numbers[]>([]);
-  // What was typed and is not kept yet; it stays here until the server has it, and goes out one request at a time.
-  const [waiting, setWaiting] = useState(nothing());
-  const queue = useRef({ waiting, sending: false });
-  const send = useRecordChange((numbers: Numbers) =>
-    read(
-      api.PUT("/api/classes/{class_id}/record/numbers", {
-        params: { path: { class_id: record.class_id } },
-        body: { reason, ...numbers },
-      }),
-    ),
-  );
-  const flush = async () => {
-    const line = queue.current;
-    if (line.sending || isNothing(line.waiting)) return;
-    line.sending = true;
-    const sent = line.waiting;
-    const kept = await send.mutateAsync(sent).then(
-      () => true,
-      () => false, // the mutation holds the error
-    );
-    line.sending = false;
-    if (!kept) return;
-    line.waiting = without(line.waiting, sent);
-    setWaiting(line.waiting);
-    void flush();
-  };
+  // What was typed and is not on the server yet waits in this browser, also when the page is closed.
+  const outbox = useOutbox();
+  const { trouble } = useOutboxState();
+  const mine = outbox.of<NumbersToSend>("numbers").filter((entry) => entry.body.classId === record.class_id);
+  const waiting = mine.reduce((sum, entry) => together(sum, entry.body.numbers), nothing());
+  const refused = mine.find((entry) => entry.refusal);
+  const [sent, setSent] = useState(false);
   const keep = (change: Numbers, undone = false) => {
     if (isNothing(change)) return;
     if (!undone) setPast((steps) => [...steps, backFrom(change, record)]);
-    queue.current.waiting = together(queue.current.waiting, change);
-    setWaiting(queue.current.waiting);
-    void flush();
-  };
-  const drop = () => {
-    queue.current.waiting = nothing();
-    setWaiting(queue.current.waiting);
-    send.reset();
+    setSent(true);
+    const slot = numbersSlot(record.class_id, reason);
+    outbox.put("numbers", slot, record.class_name, { classId: record.class_id, reason, numbers: change });
   };
   const undo = () => {
     const last = past.at(-1);
@@ -143,9 +120,15 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
           />
         </label>
         <span role="status" className="text-sm text-graphite">
-          {send.isPending ? "keeping…" : send.isSuccess && isNothing(waiting) ? "kept" : ""}
+          {isNothing(waiting)
+            ? sent && "kept"
+            : refused
+              ? ""
+              : trouble === "none"
+                ? "keeping…"
+                : `${many(countOf(waiting), "number")} not sent yet: kept in this browser`}
         </span>
-        <Button disabled={past.length === 0 || send.isPending} onClick={undo}>
+        <Button disabled={past.length === 0 || !isNothing(waiting)} onClick={undo}>
           Undo
         </Button>
       </div>
@@ -153,13 +136,13 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
         Marks in a sitting, percent in a term, 75% in either; <strong>A</strong> absent, <strong>E</strong> excused, an
         empty cell is worked out again. Enter goes down, Tab across, Ctrl Z takes back; paste a column or a block.
       </p>
-      <Problem error={send.error && { message: `${send.error.message} What you typed is still here.`, problems: [] }} />
-      {send.error && (
+      <Problem error={refused ? { message: `${refused.refusal} What you typed is still here.`, problems: [] } : null} />
+      {refused && (
         <p className="mt-2 flex gap-3">
-          <Button look="main" onClick={flush}>
+          <Button look="main" onClick={() => outbox.retry()}>
             Keep it now
           </Button>
-          <Button onClick={drop}>Drop it</Button>
+          <Button onClick={() => outbox.dropRefused()}>Drop it</Button>
         </p>
       )}
       <Problem error={refusal} />

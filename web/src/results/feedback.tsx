@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -115,6 +116,22 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
               )}
             </Field>
           ))}
+          {found.data?.lines.some((line) => line.choices.length === 0) && (
+            <p className="mb-3 text-sm">
+              Where the bank has no question, the sheet names the questions of this test to look at again.{" "}
+              {found.data.lines
+                .filter((line) => line.choices.length === 0)
+                .map((line) => (
+                  <Link
+                    key={line.skill}
+                    className="mr-3 text-iris underline"
+                    to={`/bank?new=1&skill=${encodeURIComponent(line.skill)}`}
+                  >
+                    Write one on {line.skill}
+                  </Link>
+                ))}
+            </p>
+          )}
           <Problem error={make.error} />
           <div className="mt-4 flex flex-wrap items-center gap-3">
             <Button type="submit" look="main" disabled={make.isPending}>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useAddress } from "../api/address";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Tick } from "../ui/tick";
@@ -9,6 +10,7 @@ type Props = { results: Results; page: ResultsPage; onClose: () => void };
 
 /** Whether students see their results, and how much of them. */
 export function Release({ results, page, onClose }: Props) {
+  const { host } = useAddress();
   const [marks, setMarks] = useState(page.released?.marks ?? true);
   const [answers, setAnswers] = useState(page.released?.answers ?? false);
   const empty = page.students.filter((one) => one.total === null).length;
@@ -19,11 +21,16 @@ export function Release({ results, page, onClose }: Props) {
       title={page.released ? "What students see" : "Let students see their results?"}
       says="Each sees their own on their own page, and is told of it. It can be changed and taken back."
     >
+      <p className="mb-3 text-sm">
+        Their own page: <strong className="wrap-anywhere">{`${host}${page.own_pages}`}</strong>, with their pass. It
+        stands on the slips too.
+      </p>
       <Tick label="With marks and the total; without, in words only" checked={marks} onChange={setMarks} />
       <Tick label="With the right answers, and why" checked={answers} onChange={setAnswers} />
       {page.waiting > 0 && (
         <p className="mt-3 text-sm text-ochre">
-          ◐ {many(page.waiting, "answer")} wait for a mark. Their students read that, and see the rest.
+          ◐ {page.waiting === 1 ? "One answer waits" : `${page.waiting} answers wait`} for a mark. Students are told
+          what of theirs is not marked, and see the rest.
         </p>
       )}
       {empty > 0 && (

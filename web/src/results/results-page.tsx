@@ -5,7 +5,6 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
 import { Empty, Page, Spread } from "../ui/spread";
-import { many } from "../ui/words";
 import { EmptyMarks } from "./empty-marks";
 import { Eyes } from "./eyes";
 import { LateWork } from "./late-work";
@@ -76,8 +75,8 @@ export function ResultsPage() {
             {page.waiting > 0 && (
               <p className="mb-3 flex flex-wrap items-center gap-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
                 <span className="min-w-0 flex-1">
-                  ◐ Partial: {many(page.waiting, "answer")} wait for a mark. They are in nobody’s total, nor in what it
-                  is out of.
+                  ◐ Partial: {page.waiting === 1 ? "One answer waits" : `${page.waiting} answers wait`} for a mark. What
+                  waits is in no total, nor in what a total is out of.
                 </span>
                 <ButtonLink to={`/marking/${page.sitting}`}>Mark them</ButtonLink>
               </p>

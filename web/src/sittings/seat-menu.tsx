@@ -6,6 +6,7 @@ import { Menu } from "../ui/menu";
 import { EarlierAttempts } from "./earlier-attempts";
 import { GiveBack } from "./give-back";
 import { Minutes } from "./minutes";
+import { SitNow } from "./sit-now";
 import type { SeatLine, Sitting, SittingInHand } from "./use-sitting";
 
 type Props = { sitting: SittingInHand; page: Sitting; seat: SeatLine };
@@ -55,9 +56,7 @@ export function SeatMenu({ sitting, page, seat }: Props) {
         </Button>
       )}
       {(away || (seat.state === "expected" && page.state === "closed")) && page.opened_at && (
-        <Button onClick={() => act(seat.id, { act: "sit now" })} aria-label={`Sit now: ${seat.name}`}>
-          Sit now
-        </Button>
+        <SitNow sitting={sitting} page={page} seat={seat} label={`Sit now: ${seat.name}`} />
       )}
       {choices.length > 0 && (
         <Menu

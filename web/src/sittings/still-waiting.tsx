@@ -1,5 +1,6 @@
 import { Button } from "../ui/button";
 import { Line, Region } from "../ui/spread";
+import { SitNow } from "./sit-now";
 import type { Sitting, SittingInHand } from "./use-sitting";
 
 /** Who is missing, by name, with the one thing to do about it; after the end, who has not sat it. */
@@ -47,12 +48,7 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
                     {seat.state === "absent" ? "excused" : "absent"}
                   </Button>
                   {page.opened_at && (
-                    <Button
-                      onClick={() => sitting.act(seat.id, { act: "sit now" })}
-                      aria-label={`${seat.name}: sit now`}
-                    >
-                      Sit now
-                    </Button>
+                    <SitNow sitting={sitting} page={page} seat={seat} label={`${seat.name}: sit now`} />
                   )}
                 </>
               }

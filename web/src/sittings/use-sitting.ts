@@ -50,7 +50,7 @@ export function useSitting(sittingId: number) {
         read(
           api.POST("/api/sittings/{sitting_id}/seats/{seat_id}/acts", {
             params: { path: { ...path, seat_id: seat } },
-            body: { minutes: 0, comment: "", ...body },
+            body: { minutes: 0, comment: "", form: "", ...body },
           }),
         ),
       ),

@@ -1,24 +1,37 @@
 import { useState } from "react";
+import { useAddress } from "../api/address";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 
 /** How students come in: as an address with the code, and as a picture for the cameras of their phones. */
 export function WayIn({ sitting, large = false }: { sitting: Schemas["SittingLine"]; large?: boolean }) {
+  const { host, reachable } = useAddress();
   return (
     <div className={`flex flex-wrap items-center ${large ? "justify-center gap-8" : "gap-5"}`}>
       <img
         src={`/api/sittings/${sitting.id}/door.svg`}
-        alt={`Code for cameras that leads to ${location.host}/join with ${sitting.code}`}
+        alt={`Code for cameras that leads to ${host}/join with ${sitting.code}`}
         // White in either theme: a camera needs the contrast.
         className={`border border-hairline bg-[#fff] ${large ? "size-96 max-w-full" : "size-28"}`}
       />
       <p className={`font-serif leading-tight ${large ? "w-full text-center text-3xl" : "text-xl"}`}>
-        join at <strong className="whitespace-nowrap">{location.host}/join</strong>
+        join at <strong className="whitespace-nowrap">{host}/join</strong>
         <br />
         with <strong className="whitespace-nowrap">{sitting.code}</strong> and your pass
       </p>
+      {!reachable && <Unreachable />}
     </div>
+  );
+}
+
+/** Said plainly before a class stands there with phones that reach nothing. */
+function Unreachable() {
+  return (
+    <p className="w-full border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+      Phones cannot reach this: the service listens on this machine alone. Start it with <code>--host 0.0.0.0</code>, or
+      set <code>VERSO_ADDRESS</code> to the address that your school uses.
+    </p>
   );
 }
 

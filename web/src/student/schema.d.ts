@@ -665,6 +665,10 @@ export interface components {
              * @enum {string}
              */
             stage: "waiting" | "at the door" | "working" | "paused" | "handed in" | "closed" | "locked" | "elsewhere" | "sent back";
+            /** Own Page */
+            own_page: string;
+            /** Released */
+            released: boolean;
             /** In The Room */
             in_the_room: boolean;
             /** Closes At */

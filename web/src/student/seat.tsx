@@ -128,6 +128,15 @@ export function Seat() {
           You may try it again, from the beginning. Then the new attempt counts, and no longer this one.
         </p>
       )}
+      {seat.own_page && ["handed in", "closed"].includes(seat.stage) && (
+        <p className="mt-4">
+          {seat.released ? "Results are out: yours stands on " : "When your teacher releases results, yours stands on "}
+          <a className="font-semibold text-iris underline" href={seat.own_page}>
+            your own page
+          </a>
+          . You open it with your pass.
+        </p>
+      )}
       {seat.stage === "handed in" && <NextPart key={seat.seat} onSeat={settle} />}
       <p className="mt-8 flex flex-wrap gap-2.5">
         {seat.stage === "elsewhere" && (

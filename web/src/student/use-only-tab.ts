@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { newId } from "./new-id";
+import { newId } from "../api/new-id";
 
 /**
  * Whether this page is the one at work on a seat. Two tabs would each hold their own idea of the answers, so the last

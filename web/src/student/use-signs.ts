@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef } from "react";
+import { newId } from "../api/new-id";
 import { type Away, type Spent, sendSigns } from "./api";
-import { newId } from "./new-id";
 import type { Outbox } from "./outbox";
 
 /** Seconds away that are no leaving: a page that is loaded anew, a notice that is waved off. */

@@ -130,8 +130,9 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
         )}
         <Alert says={outbox.refusal} />
       </main>
-      <footer className="sticky bottom-0 flex justify-between gap-2.5 border-t border-hairline bg-page px-4.5 py-3.5">
-        <span className="flex gap-2.5">
+      {/* Larger text stays on the phone: what leads on is never wider than it, and grows with it up to its width. */}
+      <footer className="sticky bottom-0 flex flex-wrap justify-between gap-[min(0.625rem,2vw)] border-t border-hairline bg-page px-[min(1.125rem,3.5vw)] py-[min(0.875rem,3vw)] [&_button]:px-[min(1.125rem,3.5vw)] [&_button]:text-[length:min(1.125rem,5.2vw)]">
+        <span className="flex gap-[min(0.625rem,2vw)]">
           {!all_at_once && going_back && (
             <>
               <BigButton disabled={at === 0 || listing} onClick={() => go(at - 1)}>

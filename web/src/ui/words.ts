@@ -32,7 +32,10 @@ export const begun = (text: string, most: number) =>
 export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
 
 /** Names as the end of a sentence; a short name brings its own full stop. */
-export const namesIn = (names: string[]) => names.join(", ").replace(/\.?$/, ".");
+export const namesIn = (names: string[]) => names.join(", ").replace(/\.*$/, ".");
+
+/** Whose: “Varga’s”, “Mills’”. */
+export const nameIn = (name: string) => `${name}${/s$/i.test(name) ? "’" : "’s"}`;
 
 /** A number of marks: `0.8`, `−1.5`, a dash where there is none. */
 export function amount(value: number | null | undefined, places = 1): string {

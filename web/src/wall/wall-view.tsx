@@ -1,3 +1,4 @@
+import { useAddress } from "../api/address";
 import type { Schemas } from "../api/client";
 import { Bar } from "../ui/bar";
 import { Rich } from "../ui/rich";
@@ -10,6 +11,7 @@ export type Wall = Schemas["Wall"];
 /** What the projector shows: text as large as the place allows, in a window of its own or small on the console. */
 export function WallView({ wall }: { wall: Wall }) {
   const shown = JSON.stringify([wall.stage, wall.question, wall.page, wall.spread, wall.names, wall.round]);
+  const { host } = useAddress();
   const { outer, inner } = useFit<HTMLDivElement>(shown);
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-[2.5%] p-[3.5%] [container-type:size]">
@@ -20,8 +22,7 @@ export function WallView({ wall }: { wall: Wall }) {
         </span>
         {!["joining", "alone", "over"].includes(wall.stage) && (
           <span className="font-serif">
-            join at <strong>{location.host}/join</strong> with{" "}
-            <strong className="whitespace-nowrap">{wall.code}</strong>
+            join at <strong>{host}/join</strong> with <strong className="whitespace-nowrap">{wall.code}</strong>
           </span>
         )}
       </div>
@@ -36,6 +37,7 @@ export function WallView({ wall }: { wall: Wall }) {
 }
 
 function Body({ wall }: { wall: Wall }) {
+  const { host } = useAddress();
   if (wall.stage === "over")
     return (
       <div>
@@ -48,13 +50,13 @@ function Body({ wall }: { wall: Wall }) {
       <div className="flex flex-wrap items-center gap-[1.2em]">
         <img
           src={`/api/sittings/${wall.sitting}/door.svg`}
-          alt={`Code for cameras that leads to ${location.host}/join with ${wall.code}`}
+          alt={`Code for cameras that leads to ${host}/join with ${wall.code}`}
           className="size-[9em] border border-hairline bg-[#fff]"
         />
         <p>
           join at
           <br />
-          <strong className="text-[1.4em]">{location.host}/join</strong>
+          <strong className="text-[1.4em]">{host}/join</strong>
           <br />
           with <strong className="text-[1.4em] whitespace-nowrap">{wall.code}</strong>
           <br />
@@ -95,7 +97,8 @@ function Body({ wall }: { wall: Wall }) {
 
 /** How many gave which answer; which is right only where the wall was told. */
 function Spread({ wall, rows }: { wall: Wall; rows: Schemas["SpreadRow"][] }) {
-  const most = Math.max(1, ...rows.map((row) => row.students));
+  // The whole class is the full width, so that a bar says how many of them, whatever the others chose.
+  const whole = Math.max(1, wall.here, wall.inside, ...rows.map((row) => row.students));
   if (rows.length === 0) return <p className="text-graphite">No answers were given.</p>;
   return (
     <>
@@ -108,7 +111,7 @@ function Spread({ wall, rows }: { wall: Wall; rows: Schemas["SpreadRow"][] }) {
               {row.right && " ✓"}
             </span>
             <span className="text-right">{row.students}</span>
-            <Bar share={row.students / most} right={row.right ?? false} thick="h-[0.8em]" />
+            <Bar share={row.students / whole} right={row.right ?? false} thick="h-[0.8em]" />
           </li>
         ))}
       </ul>

@@ -66,7 +66,7 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
             </Button>
           </p>
         )}
-        <Problem error={newest.error ?? keeping.error} />
+        <Problem error={newest.error ?? (keeping.refusal ? { message: keeping.refusal, problems: [] } : null)} />
         <Refused refused={refused} onDone={() => setRefused([])} />
         <OwnEntry sitting={sitting} onDone={marks.reread} />
         {rows.length === 0 ? (

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { api, read, type Schemas } from "../../api/client";
 import { useNudges } from "../../api/nudges";
+import { useOutbox, useOutboxState } from "../../outbox/use-outbox";
 import { type Change, inverse, overlaid } from "./grid";
-import { MarksQueue } from "./queue";
+import type { MarksToSend } from "./sender";
 
 const MOST = 200;
 
@@ -21,32 +22,19 @@ export function useMarks(sittingId: number) {
   useNudges(`/ws/sittings/${sittingId}`, () => client.invalidateQueries({ queryKey: key }));
   const [past, setPast] = useState<Step[]>([]);
   const [future, setFuture] = useState<Step[]>([]);
-  const [, redraw] = useState(0);
-  const queue = useMemo(
-    () =>
-      new MarksQueue<Schemas["MarksPage"]>(
-        `verso.marks.${sittingId}`,
-        async (change) => {
-          const fresh = await read(api.PUT("/api/sittings/{sitting_id}/marks", { params: path, body: change }));
-          // An answer that was asked for earlier would show what stood before.
-          await client.cancelQueries({ queryKey: key });
-          return fresh;
-        },
-        (fresh) => {
-          client.setQueryData(key, fresh);
-          for (const other of ["sittings", "desk", "findings"]) client.invalidateQueries({ queryKey: [other] });
-        },
-        () => redraw((n) => n + 1),
-      ),
-    [client, key, path, sittingId],
+  const outbox = useOutbox();
+  const { trouble } = useOutboxState();
+  const waiting = outbox.of<MarksToSend>("marks").filter((entry) => entry.body.sitting === sittingId);
+  const changes = waiting.filter((entry) => !entry.refusal).map((entry) => entry.body.change);
+  const queue = {
+    add: (change: Change) =>
+      outbox.put("marks", String(sittingId), "marks in the grid", { sitting: sittingId, change }),
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a change is told by its id
+  const rows = useMemo(
+    () => overlaid(page.data?.rows ?? [], changes),
+    [page.data, waiting.map((entry) => entry.id).join()],
   );
-  useEffect(() => {
-    void queue.flush();
-    return () => queue.stop();
-  }, [queue]);
-
-  const { waiting } = queue;
-  const rows = useMemo(() => overlaid(page.data?.rows ?? [], waiting), [page.data, waiting]);
   const change = (made: Change) => {
     if (made.marks.length === 0 && made.presence.length === 0) return;
     setPast((steps) => [...steps, { change: made, back: inverse(made, rows) }].slice(-MOST));
@@ -67,7 +55,12 @@ export function useMarks(sittingId: number) {
     change,
     undo: past.length > 0 ? () => step(past, "back") : null,
     redo: future.length > 0 ? () => step(future, "change") : null,
-    keeping: { waiting: waiting.length, offline: queue.offline, error: queue.error, at: queue.keptAt },
+    keeping: {
+      waiting: changes.length,
+      offline: trouble !== "none",
+      refusal: waiting.find((entry) => entry.refusal)?.refusal ?? null,
+      at: outbox.arrivedAt("marks"),
+    },
     reread: (fresh: Schemas["MarksPage"]) => client.setQueryData(key, fresh),
   };
 }

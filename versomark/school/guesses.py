@@ -1,0 +1,54 @@
+"""Wrong passes, codes and passwords: counted where they were tried, so that a guesser is slowed or seen and nobody else
+is kept out.
+
+A school often stands behind one address, so an address alone is refused only after very many tries. What a guess is
+aimed at is watched more closely. A right pass always gets in; where passes of a sitting are being guessed, whoever
+comes with one waits at the door until the teacher lets them in (`seats.begin`).
+"""
+
+import logging
+
+from django.core.cache import cache
+
+log = logging.getLogger(__name__)
+WINDOW_SECONDS = 600
+FROM_ONE_ADDRESS = 400
+"""Wrong codes and passes in ten minutes: more than ten classes mistype, a thousandth of what guessing needs."""
+VERY_MANY = "Very many wrong tries have come from here. Check the code and the pass letter by letter."
+AT_ONE_SITTING = 40
+"""Wrong passes for one code in ten minutes, after which who comes waits at the door."""
+NAMES_FROM_ONE_ADDRESS = 12
+"""Different names that failed to sign in from one address in ten minutes: one password tried on many."""
+
+
+def count(kind: str, of: object) -> int:
+    """One more wrong try of a kind; how many there are now."""
+    key = _key(kind, of)
+    cache.add(key, 0, WINDOW_SECONDS)
+    return int(cache.incr(key))
+
+
+def counted(kind: str, of: object) -> int:
+    return int(cache.get(_key(kind, of), 0))
+
+
+def is_guessed_at(sitting_id: int) -> bool:
+    return counted("sitting", sitting_id) >= AT_ONE_SITTING
+
+
+def note_failed_name(address: str, name: str) -> int:
+    """Somebody failed to sign in; from how many names this address has failed lately."""
+    key = _key("names", address)
+    names: set[str] = cache.get(key, set()) | {name}
+    cache.set(key, names, WINDOW_SECONDS)
+    if len(names) == NAMES_FROM_ONE_ADDRESS:
+        log.warning("%s has failed to sign in under %d names in ten minutes", address, len(names))
+    return len(names)
+
+
+def failed_names(address: str) -> int:
+    return len(cache.get(_key("names", address), ()))
+
+
+def _key(kind: str, of: object) -> str:
+    return f"guesses:{kind}:{of}"

@@ -1,0 +1,16 @@
+import { bookmarkSender, markSender, overallSender, remarkSender } from "../marking/senders";
+import { cardSender } from "../one_to_one/sender";
+import type { Surroundings } from "../outbox/use-outbox";
+import { numbersSender } from "../records/sender";
+import { marksSender } from "../sittings/marks/sender";
+
+/** Everything that is typed at speed and goes through the outbox. */
+export function registerSenders(around: Surroundings): void {
+  around.outbox.register("mark", markSender(around));
+  around.outbox.register("bookmark", bookmarkSender());
+  around.outbox.register("overall", overallSender(around));
+  around.outbox.register("remark", remarkSender(around));
+  around.outbox.register("marks", marksSender(around));
+  around.outbox.register("numbers", numbersSender(around));
+  around.outbox.register("card", cardSender(around));
+}
