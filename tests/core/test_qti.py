@@ -95,7 +95,7 @@ def test_a_single_choice_of_version_2_1() -> None:
     ]
     assert content.options[2].stays_last
     assert content.score(SingleChoiceResponse(option="ChoiceA")) == 1
-    assert read.lost == ["feedback shown after answering"]
+    assert read.lost == ["what is said after a choice: “No!”", "what is said after answering: “Well done”"]
 
 
 def item(body: str, declared: str, processing: str = "") -> bytes:
@@ -113,7 +113,8 @@ def test_numbers_gaps_pairs_and_points_of_version_3() -> None:
             "<qti-value>42.5</qti-value></qti-correct-response></qti-response-declaration>",
             "<qti-response-processing><qti-response-condition><qti-response-if><qti-equal tolerance-mode='absolute' "
             "tolerance='1 1'><qti-variable identifier='R'/><qti-correct identifier='R'/></qti-equal>"
-            "</qti-response-if></qti-response-condition></qti-response-processing>",
+            "<qti-set-outcome-value identifier='SCORE'><qti-base-value base-type='float'>1</qti-base-value>"
+            "</qti-set-outcome-value></qti-response-if></qti-response-condition></qti-response-processing>",
         )
     ).content
     assert isinstance(number, Numeric)
@@ -130,9 +131,13 @@ def test_numbers_gaps_pairs_and_points_of_version_3() -> None:
             "default-value='0'><qti-map-entry map-key='York' mapped-value='1'/><qti-map-entry map-key='york' "
             "mapped-value='0.5'/></qti-mapping></qti-response-declaration>",
         )
-    ).content
-    assert (gaps.kind, gaps.text, gaps.marks) == ("gaps", "Richard of [a] and [b].", 1)  # type: ignore[union-attr]
-    assert gaps.key_words() == "a Gloucester; b York or york"
+    )
+    content = gaps.content
+    assert (content.kind, content.text, content.marks) == ("gaps", "Richard of [a] and [b].", 1)  # type: ignore[union-attr]
+    # Half a point for one word is no way of scoring here, and a wrong key is worse than none.
+    assert content.key_words() == "a ; b "
+    (lost,) = gaps.lost
+    assert lost.startswith("its key (a Gloucester; b York or york)")
     point = read_item(
         item(
             "<qti-select-point-interaction response-identifier='R' max-choices='1'><qti-prompt>Mark it.</qti-prompt>"
@@ -146,7 +151,9 @@ def test_numbers_gaps_pairs_and_points_of_version_3() -> None:
     )
     (region,) = point.content.regions  # type: ignore[union-attr]
     assert (region.x, region.y, region.width, region.height, region.round) == (0.45, 0.4, 0.1, 0.2, True)
-    assert point.lost == ["a region of the shape poly"]
+    assert point.lost[0] == "a region of the shape poly 0,0,9,9,0,9"
+    assert "an area of the shape poly" in point.lost[1]
+    assert not region.right
 
 
 @pytest.mark.parametrize(
@@ -179,12 +186,163 @@ def test_a_package_holds_what_can_go_and_lists_what_cannot(contents: list[ItemCo
         with pytest.raises(Refused, match="no items"):
             open_package(data)
         return
-    opened = open_package(data)
+    package = open_package(data)
+    opened = package.items
+    assert package.lost[0].startswith("the test “T”")
     assert [packed.skills for packed in opened] == [["A skill"]] * len(going)
     for packed, content in zip(opened, going, strict=True):
         assert packed.missing == []
         again = packed.read(dict.fromkeys(packed.pictures, f"/pictures/{PICTURE}")).content
         assert again == content or unsayable(content)
+
+
+CHOICES = "".join(f"<qti-simple-choice identifier='{id}'>{id}</qti-simple-choice>" for id in "ABCD")
+RIGHT_B = "<qti-correct-response><qti-value>B</qti-value></qti-correct-response>"
+
+
+def declared(inside: str, cardinality: str = "single", base: str = "identifier") -> str:
+    return (
+        f"<qti-response-declaration identifier='R' cardinality='{cardinality}' base-type='{base}'>{inside}"
+        "</qti-response-declaration>"
+    )
+
+
+def mapped(default: str = "", **worth: float) -> str:
+    entries = "".join(f"<qti-map-entry map-key='{key}' mapped-value='{value}'/>" for key, value in worth.items())
+    return f"<qti-mapping {default}>{entries}</qti-mapping>"
+
+
+def rules(inside: str) -> str:
+    return f"<qti-response-processing>{inside}</qti-response-processing>"
+
+
+def when(condition: str, points: float) -> str:
+    return (
+        f"<qti-response-condition><qti-response-if>{condition}<qti-set-outcome-value identifier='SCORE'>"
+        f"<qti-base-value base-type='float'>{points}</qti-base-value></qti-set-outcome-value></qti-response-if>"
+        "</qti-response-condition>"
+    )
+
+
+def is_value(value: str) -> str:
+    return (
+        f"<qti-match><qti-variable identifier='R'/><qti-base-value base-type='identifier'>{value}</qti-base-value>"
+        "</qti-match>"
+    )
+
+
+MAP = "<qti-response-processing template='https://purl.imsglobal.org/spec/qti/v3p0/rptemplates/map_response.xml'/>"
+SUM = rules(
+    "<qti-set-outcome-value identifier='SCORE'><qti-sum><qti-base-value base-type='float'>2</qti-base-value>"
+    "<qti-map-response identifier='R'/></qti-sum></qti-set-outcome-value>"
+)
+ONE = f"<qti-choice-interaction response-identifier='R' max-choices='1'>{CHOICES}</qti-choice-interaction>"
+SEVERAL = f"<qti-choice-interaction response-identifier='R' max-choices='0'>{CHOICES}</qti-choice-interaction>"
+TYPED = "<p><qti-text-entry-interaction response-identifier='R'/></p>"
+EQUAL = (
+    "<qti-equal tolerance-mode='absolute' tolerance='{}'><qti-variable identifier='R'/>"
+    "<qti-base-value base-type='float'>5</qti-base-value></qti-equal>"
+)
+FIVE = "<qti-correct-response><qti-value>5</qti-value></qti-correct-response>"
+
+
+@pytest.mark.parametrize(
+    ("body", "declares", "processing", "key"),
+    [
+        # Said in other words than ours, and yet our own way of scoring.
+        (ONE, declared(""), rules(when(is_value("C"), 1)), "C"),
+        (ONE, declared(RIGHT_B + mapped(A=0, B=3)), MAP, "B"),
+        (SEVERAL, declared(mapped("lower-bound='0'", A=1, B=1, C=-1, D=-1), "multiple"), MAP, "A and B"),
+        (SEVERAL, declared(mapped(A=1, B=1, C=-1, D=-1), "multiple"), SUM, "A and B"),
+        (TYPED, declared(FIVE, base="float"), rules(when(EQUAL.format("1 1"), 2)), "5 ± 1"),
+        # Points for what is not the key, points for some of it alone, the word of another rule: no way of ours.
+        (ONE, declared(RIGHT_B + mapped(A=1, B=2)), MAP, ""),
+        (ONE, declared(RIGHT_B), rules(when(is_value("C"), 1) + when(is_value("D"), 1)), ""),
+        (ONE, declared(RIGHT_B), rules("<qti-custom-operator class='x'/>"), ""),
+        (ONE, declared(RIGHT_B), "<qti-response-processing template='https://school.example/own.xml'/>", ""),
+        (ONE, declared(RIGHT_B), rules("<qti-lookup-outcome-value identifier='SCORE'/>"), ""),
+        (SEVERAL, declared(mapped(A=2, B=1), "multiple"), MAP, ""),
+        (SEVERAL, declared(mapped("upper-bound='1'", A=1, B=1), "multiple"), MAP, ""),
+        (TYPED, declared(FIVE, base="float"), rules(when(EQUAL.format("1 3"), 2)), ""),
+        (TYPED, declared(mapped("default-value='1'", York=2), base="string"), MAP, ""),
+    ],
+)  # fmt: skip
+def test_a_key_comes_in_only_where_ours_scores_what_the_rules_of_the_item_give(
+    body: str, declares: str, processing: str, key: str
+) -> None:
+    read = read_item(item(body, declares, processing))
+    letters = {"single_choice", "several_answers"}
+    shown = read.content.key_words() if read.content.kind not in letters else " and ".join(keyed(read.content))
+    assert shown.strip() == key
+    assert bool(key) != any(lost.startswith("its key") for lost in read.lost)
+
+
+def keyed(content: ItemContent) -> list[str]:
+    return [content.key] if getattr(content, "key", None) else list(getattr(content, "keys", []))  # type: ignore[union-attr, list-item]
+
+
+def test_an_order_whose_rule_is_not_ours_is_refused_since_it_cannot_stand_without_one() -> None:
+    body = f"<qti-order-interaction response-identifier='R'>{CHOICES}</qti-order-interaction>"
+    order = "".join(f"<qti-value>{id}</qti-value>" for id in "ABCD")
+    declares = declared(f"<qti-correct-response>{order}</qti-correct-response>", "ordered")
+    assert read_item(item(body, declares)).lost == []
+    first = "<qti-match><qti-index n='1'><qti-variable identifier='R'/></qti-index><qti-base-value "
+    first += "base-type='identifier'>A</qti-base-value></qti-match>"
+    with pytest.raises(Refused, match="order cannot be scored"):
+        read_item(item(body, declares, rules(when(first, 1))))
+
+
+def test_everything_that_is_left_out_is_named() -> None:
+    body = (
+        "<qti-stylesheet href='a.css'/><audio src='call.mp3'/><object type='video/mp4' data='film.mp4'/>"
+        "<a href='https://museum.example'>See</a><svg xmlns='http://www.w3.org/2000/svg'/>"
+        "<math xmlns='http://www.w3.org/1998/Math/MathML'><msup><mi>x</mi><mn>2</mn></msup></math>"
+        "<qti-printed-variable identifier='T'/><qti-feedback-block identifier='b'>Look again</qti-feedback-block>"
+        "<qti-choice-interaction response-identifier='R' max-choices='2' min-choices='1'>"
+        "<qti-simple-choice identifier='A'>a<qti-feedback-inline identifier='A'>No</qti-feedback-inline>"
+        "</qti-simple-choice><qti-simple-choice identifier='B'>b</qti-simple-choice>"
+        "<qti-simple-choice identifier='C'>c</qti-simple-choice></qti-choice-interaction>"
+    )
+    before = declared(RIGHT_B, "multiple") + "<qti-template-declaration identifier='T'/>"
+    before += "<qti-assessment-stimulus-ref identifier='s1' href='s1.xml' title='The letter'/>"
+    after = "<qti-modal-feedback identifier='m'>Think of the sign</qti-modal-feedback>"
+    assert read_item(item(body, before, after)).lost == [
+        "values that vary by a template",
+        "the passage it shares with other items: The letter",
+        "a style sheet",
+        "audio: call.mp3",
+        "a medium: film.mp4",
+        "a link, whose words stay: https://museum.example",
+        "a drawing (SVG)",
+        "a value that is worked out and printed in the text",
+        "a text that depends on the answer: “Look again”",
+        "what is said after a choice: “No”",
+        "what is said after answering: “Think of the sign”",
+        "that at most 2 may be chosen",
+        "that at least 1 must be chosen",
+        "a formula in MathML is kept as its letters",
+    ]
+
+
+def test_what_a_test_says_beside_its_questions_is_named() -> None:
+    manifest = (
+        b'<manifest><resources><resource type="imsqti_test_xmlv2p1" href="t.xml"/>'
+        b'<resource type="imsqti_item_xmlv2p1" href="i.xml"/></resources></manifest>'
+    )
+    held = (
+        b'<assessmentTest title="Unit 3"><timeLimits maxTime="600"/><testPart><assessmentSection title="Reading">'
+        b'<selection select="1"/><assessmentItemRef href="i.xml"><weight identifier="W" value="2"/>'
+        b"<branchRule target='X'/></assessmentItemRef></assessmentSection></testPart></assessmentTest>"
+    )
+    package = open_package(zipped(**{"imsmanifest.xml": manifest, "t.xml": held, "i.xml": V21.encode()}))
+    assert package.lost == [
+        "the test “Unit 3”: its questions come into the bank, without it",
+        "its sections: Reading",
+        "ways through it that depend on the answers",
+        "a choice of some of its questions",
+        "time limits",
+        "weights of questions",
+    ]
 
 
 def zipped(**files: bytes) -> bytes:
@@ -210,7 +368,7 @@ def test_packages_that_mean_harm_or_are_none_are_refused() -> None:
     evil = zipped(
         **{"imsmanifest.xml": manifest % b"i.xml", "i.xml": V21.replace("images/sign.png", "/etc/passwd").encode()}
     )
-    (packed,) = open_package(evil)
+    (packed,) = open_package(evil).items
     assert packed.pictures == {}
     assert packed.missing == ["/etc/passwd"]
 

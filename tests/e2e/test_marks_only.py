@@ -211,13 +211,23 @@ def bring_a_workbook(page: Page, tmp_path: Path) -> None:
     book = load_workbook(path)
     sheet = book.active
     assert sheet is not None
-    assert [c.value for c in sheet[1]] == ["Desk", "Name", "1–2a", "2b", "3", "4", "Total"]
+    assert [c.value for c in sheet[1]] == [
+        "Desk",
+        "Family name",
+        "Given name",
+        "Number",
+        "1–2a",
+        "2b",
+        "3",
+        "4",
+        "Total",
+    ]
     for row in sheet.iter_rows(min_row=2):
-        for at, value in enumerate((4, 2, 7, 1), start=2):
+        for at, value in enumerate((4, 2, 7, 1), start=4):
             if row[at].value is None:
                 row[at].value = value
-    sheet.cell(row=sheet.max_row, column=3).value = 99
-    sheet.append([None, "Nobody Known", 1, 1, 1, 1])
+    sheet.cell(row=sheet.max_row, column=5).value = 99
+    sheet.append([None, "Known", "Nobody", None, 1, 1, 1, 1])
     book.save(path)
     page.get_by_role("button", name="Bring in a table").click()
     page.get_by_label("Table of marks").set_input_files(path)

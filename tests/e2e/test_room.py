@@ -188,7 +188,10 @@ def test_names_time_order_and_the_same_questions_with_the_next_class(browser: Br
         expect(page.get_by_text(re.compile(r"^0:\d\d$"))).to_be_visible()
     ines.get_by_role("radio").nth(0).check(force=True)
     expect(wall.get_by_text("Ines A.")).to_be_visible()
-    # The time runs out by itself, on every screen, and nobody has to look again.
+    # The time runs out by itself, on every screen, and nobody has to look again; at once, also without a connection.
+    ines.context.set_offline(True)
+    expect(ines.get_by_text("The time is over. Your answer is in.")).to_be_visible(timeout=20_000)
+    ines.context.set_offline(False)
     expect(wall.get_by_text("collecting has stopped")).to_be_visible(timeout=20_000)
     expect(ines.get_by_text("Your teacher has stopped collecting. Your answer is in.")).to_be_visible()
     expect(console.get_by_role("button", name="Go on collecting")).to_be_visible()

@@ -1,19 +1,23 @@
 """Class lists in the school: brought in, looked after, shared."""
 
+import io
 import json
+import zipfile
 from base64 import b64encode
 from collections.abc import Callable
+from datetime import timedelta
 from typing import Any
 
 import pytest
 from django.test import Client
+from django.utils import timezone
 
 from tests.conftest import PASSWORD, Staffroom, devices, refs
 from tests.school.test_teacher_side import send
 from versomark.core.formats.class_lists import StudentRow
 from versomark.school.classes.importing import carry_out
 from versomark.school.classes.models import Student
-from versomark.school.classes.services import add_students, make_class, share_class
+from versomark.school.classes.services import add_students, change_student, make_class, share_class
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat
 
@@ -243,3 +247,77 @@ def test_two_of_one_name_come_in_together_where_number_or_address_tells_them_apa
     with pytest.raises(NotPossible) as refused:
         carry_out(school.teacher, tern, alike, [])
     assert all("twice" in says for says in refused.value.problems)
+
+
+def shown_in(school: Staffroom, class_id: int) -> list[str]:
+    return [line["short_name"] for line in school.client.get(f"/api/classes/{class_id}").json()["list"]]
+
+
+def test_two_whom_a_teacher_sees_are_never_shown_alike_and_strangers_change_nothing(
+    school: Staffroom, staffroom: Any
+) -> None:
+    tern = make_class(school.teacher, "8 Tern")
+    add_students(tern, ["Wren Okafor", "Ines Abt", "王 小明"])
+    assert shown_in(school, tern.pk) == ["Wren O.", "Ines A.", "王小明"]
+    heron = make_class(school.teacher, "8 Heron")
+    add_students(heron, ["Wren Ortega"])
+    assert (shown_in(school, tern.pk)[0], shown_in(school, heron.pk)) == ("Wren Ok.", ["Wren Or."])
+    # Whoever teaches neither class keeps the short ones, until a class is shared with them.
+    colleague = staffroom("varga")
+    colleague.teacher.school = school.teacher.school
+    colleague.teacher.save()
+    plover = make_class(colleague.teacher, "9 Plover")
+    add_students(plover, ["Ines Adler"])
+    assert (shown_in(colleague, plover.pk), shown_in(school, tern.pk)[1]) == (["Ines A."], "Ines A.")
+    share_class(tern, colleague.teacher.pk, may_mark=False, may_run=False)
+    assert (shown_in(colleague, plover.pk), shown_in(school, tern.pk)[1]) == (["Ines Ad."], "Ines Ab.")
+    # A name that is put right gives the letters back.
+    place = heron.places.get()
+    change_student(place.student, "Wren", "Zabel")
+    assert (shown_in(school, tern.pk)[0], shown_in(school, heron.pk)) == ("Wren O.", ["Wren Z."])
+
+
+def test_a_bundle_leaves_out_who_is_not_enabled_or_enrolled_and_keeps_addresses(school: Staffroom) -> None:
+    """Columns of 1EdTech's OneRoster 1.2 CSV binding, from memory."""
+    tern = make_class(school.teacher, "8 Tern")
+    day = timezone.localdate()
+    users = "sourcedId,enabledUser,givenName,familyName,email\n"
+    users += "u1,true,Wren,Okafor,wren@school.example\nu2,false,Ann,Left,\nu3,true,Bo,Lee,\nu4,,Cy,Ito,cy at home\n"
+    enrolled = "sourcedId,classSourcedId,userSourcedId,role,beginDate,endDate\n"
+    enrolled += f"e1,c1,u1,student,,{day + timedelta(days=90)}\ne2,c1,u2,student,,\n"
+    enrolled += f"e3,c1,u3,student,,{day - timedelta(days=1)}\ne4,c1,u4,student,{day},\n"
+    files = {
+        "manifest.csv": "propertyName,value\noneroster.version,1.2\n",
+        "classes.csv": "sourcedId,title\nc1,8 Tern\n",
+        "users.csv": users,
+        "enrollments.csv": enrolled,
+    }
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as packed:
+        for name, text in files.items():
+            packed.writestr(name, text)
+    read = send(school.client, "post", "lists/read", {"name": "r.zip", "data": b64encode(out.getvalue()).decode()})
+    (roster,) = read.json()["roster"]
+    ended = day - timedelta(days=1)
+    assert roster["left_out"] == ["Ann Left, not enabled", f"Bo Lee, not enrolled since {ended:%Y-%m-%d}"]
+    assert [wrong["says"] for wrong in roster["wrong"]] == ["“cy at home” of Cy is not a mail address."]
+    body = {"students": roster["students"], "wrong": roster["wrong"], "without_wrong": True}
+    assert send(school.client, "post", f"classes/{tern.pk}/list", body).status_code == 200
+    kept = {(one.student.full_name, one.student.email) for one in tern.places.select_related("student")}
+    assert kept == {("Wren Okafor", "wren@school.example"), ("Cy Ito", "")}
+
+
+def test_files_say_who_is_who_and_only_to_who_may_see(school: Staffroom, staffroom: Any) -> None:
+    tern = make_class(school.teacher, "8 Tern")
+    (place,) = add_students(tern, ["de Vries, Bram"])
+    change_student(place.student, "Bram", "de Vries", number="0042")
+    sitting = school.sitting(students=1)
+    seat = sitting.seats.get()
+    lines = [f"class/{tern.pk}/student/{place.student_id}", f"seat/{seat.pk}", "seat/999999", "nonsense", "seat/1e9"]
+    found = send(school.client, "post", "identities", {"lines": lines}).json()
+    assert found == {
+        lines[0]: {"family_name": "de Vries", "given_name": "Bram", "number": "0042", "desk": 1},
+        lines[1]: {"family_name": "Family", "given_name": "Student1", "number": "", "desk": 1},
+    }
+    stranger = staffroom("varga")
+    assert send(stranger.client, "post", "identities", {"lines": lines}).json() == {}

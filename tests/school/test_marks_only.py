@@ -266,9 +266,9 @@ def test_the_saved_grid_brought_back_changes_nothing_and_no_cell_is_a_formula(sc
     keep(school, sitting, (0, "a", 1), (0, "b", 2), (4, "c", 12), row1="absent")
     saved = school.client.get(f"/api/sittings/{sitting.pk}/marks/file/csv").content.decode("utf-8-sig")
     rows = list(csv.reader(io.StringIO(saved)))
-    assert rows[0] == ["Desk", "Name", "1–2a", "2b", "3", "Total"]
-    assert rows[1] == ["1", "Student1 Family", "1", "2", "", "3"]
-    assert rows[2][2:5] == ["absent"] * 3
+    assert rows[0] == ["Desk", "Family name", "Given name", "Number", "1–2a", "2b", "3", "Total"]
+    assert rows[1] == ["1", "Family", "Student1", "", "1", "2", "", "3"]
+    assert rows[2][4:7] == ["absent"] * 3
     assert not any(cell.startswith(("=", "+", "@")) for row in rows for cell in row)
     looked = table(school, sitting, saved, look=True).json()
     assert (looked["fresh"], looked["other"], looked["same"], looked["away"]) == (0, 0, 3, 1)

@@ -255,6 +255,59 @@ def test_a_lesson_by_pads_over_the_port(school: Staffroom) -> None:
 
 
 @pytest.mark.django_db(transaction=True)
+def test_a_pad_that_floods_its_receiver_delays_only_itself_and_is_told(school: Staffroom) -> None:
+    room = lesson(school, students=6)
+    services.go_to(room, 1)
+    with port() as (host, number):
+        raw = socket.create_connection((host, number), timeout=30)
+        raw.sendall(f'{{"say":"hello","key":"{key_of(school)}"}}\n'.encode())
+        lines = raw.makefile("rb")
+        assert [read_reply(lines.readline()).say for _ in range(2)] == ["welcome", "asking"]
+        press = '{{"say":"press","pad":{},"answer":"{}","id":"{}"}}\n'
+        flood = "".join(press.format(6, "ABCD"[at % 4], f"f{at}") for at in range(400))
+        raw.sendall((flood + "".join(press.format(pad, "B", f"p{pad}") for pad in range(1, 6))).encode())
+        kept, refused = list[str](), list[str]()
+        while not {f"p{pad}" for pad in range(1, 6)} <= set(kept):
+            reply = read_reply(lines.readline())
+            (kept if isinstance(reply, Kept) else refused).append(reply.id)  # type: ignore[union-attr]
+        assert sum(one.startswith("f") for one in kept) < 20
+        assert len(refused) > 300
+        # Its last press is the one that stands.
+        while "f399" not in kept:
+            kept.append(read_reply(lines.readline()).id)  # type: ignore[union-attr]
+        raw.close()
+    given = dict(RoundAnswer.objects.order_by("pk").values_list("seat__desk", "response__option"))
+    assert given == {**dict.fromkeys(range(1, 6), "b"), 6: "d"}
+
+
+@pytest.mark.django_db(transaction=True)
+def test_no_more_receivers_are_taken_than_there_is_room_for_however_many_come_at_once(
+    school: Staffroom, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(pad_port, "MOST_CONNECTIONS", 3)
+    with port() as (host, number):
+        several = [socket.create_connection((host, number), timeout=30) for _ in range(8)]
+        for one in several:
+            one.sendall(f'{{"say":"hello","key":"{key_of(school)}"}}\n'.encode())
+        said = [read_reply(one.makefile("rb").readline()).say for one in several]
+        assert sorted(said) == ["refused"] * 5 + ["welcome"] * 3
+        for one in several:
+            one.close()
+
+
+def test_pads_of_other_lessons_and_of_nobody_are_no_trouble_here(school: Staffroom) -> None:
+    room = lesson(school, students=2)
+    receiver = pads.receiver_of(school.teacher)
+    now = timezone.now()
+    for number, ago in ((1, 10), (2, 3600), (30, 10), (31, 3600)):
+        Pad.objects.create(receiver=receiver, number=number, last_heard=now - timedelta(seconds=ago), battery=9)
+    page = school.client.get(f"/api/sittings/{room.sitting_id}/room/pads").json()
+    shown = {line["pad"]: (line["name"] != "", line["lost"]) for line in page["pads"]}
+    # Desk 2 fell silent; 30 is a spare that is on and may be given to a desk; 31 belongs to nobody here.
+    assert shown == {1: (True, False), 2: (True, True), 30: (False, False)}
+
+
+@pytest.mark.django_db(transaction=True)
 def test_simulated_holders_press_what_is_asked_and_stop_when_told(school: Staffroom) -> None:
     room = lesson(school, students=4)
     with port() as (host, number):

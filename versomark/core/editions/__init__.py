@@ -16,7 +16,16 @@ from .edition import (
 from .foretold import Foretold, PlanLine, foretell
 from .forms import in_own_order
 from .freezing import BankItem, NotReady, Pool, assemble, freeze
-from .layout import DraftSection, DrawRule, Layout, PlacedItem, PlacedPage, PlanRow, one_section
+from .layout import (
+    DraftSection,
+    DrawRule,
+    Layout,
+    PlacedItem,
+    PlacedPage,
+    PlanRow,
+    not_sayable_elsewhere,
+    one_section,
+)
 from .lesson import LessonStep, lesson_page, lesson_steps
 
 __all__ = [
@@ -54,6 +63,7 @@ __all__ = [
     "is_described",
     "lesson_page",
     "lesson_steps",
+    "not_sayable_elsewhere",
     "one_section",
     "student_paper",
 ]

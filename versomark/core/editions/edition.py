@@ -81,6 +81,8 @@ class Edition(Frozen):
     forms: list[Form] = []
     """Orders besides the one built, which is form A; empty where there is one form only."""
     correct_for_guessing: bool = False
+    minutes: Annotated[int, Field(ge=0, le=600)] = 0
+    """The working time it is planned for; 0 where none is set. A sitting offers it and may have another."""
     seed: int = 0
     """What drawn sections and varied numbers were drawn with."""
 

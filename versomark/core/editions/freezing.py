@@ -61,6 +61,7 @@ def assemble(
         sections=sections,
         stimuli=list(stimuli.values()),
         correct_for_guessing=layout.correct_for_guessing,
+        minutes=layout.minutes,
         seed=seed,
     )
 

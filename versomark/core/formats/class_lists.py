@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, get_args
 
+from versomark.core.names import is_family_first
+
 from .tables import Sheet
 
 Column = Literal[
@@ -236,11 +238,13 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
 
 
 def split_name(line: str) -> tuple[str, str]:
-    """`Ortega, Wren` and `Wren Ortega` as given and family name; one word is a given name."""
+    """`Ortega, Wren`, `Wren Ortega` and `王 小明` as given and family name; one word is a given name."""
     if "," in line:
         family, _, given = (" ".join(part.split()) for part in line.partition(","))
         return given or family, family if given else ""
     parts = line.split()
+    if len(parts) > 1 and is_family_first(*parts):
+        return " ".join(parts[1:]), parts[0]
     return (parts[0], " ".join(parts[1:])) if parts else ("", "")
 
 

@@ -5,8 +5,10 @@ import io
 import re
 import zipfile
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
+
+from versomark.core.names import full_name
 
 from .class_lists import StudentRow, Wrong
 from .tables import read_text_table
@@ -29,6 +31,8 @@ class RosterClass:
     name: str
     students: list[StudentRow]
     wrong: list[Wrong]
+    left_out: list[str] = field(default_factory=list)
+    """Who is not brought in because the bundle says that they are not enabled, or not enrolled today."""
 
 
 def looks_like_a_bundle(data: bytes) -> bool:
@@ -41,8 +45,11 @@ def looks_like_a_bundle(data: bytes) -> bool:
         return False
 
 
-def read_bundle(data: bytes) -> list[RosterClass]:
-    """The active classes of a bundle and their active students, by class name. Raises Refused."""
+def read_bundle(data: bytes, today: date | None = None) -> list[RosterClass]:
+    """The active classes of a bundle and their active students, by class name.
+
+    today: enrolments that have ended before it, or begin after it, are left out and named. Raises Refused.
+    """
     packed = SafeZip(data)
     folder = next(name for name in packed.names if name.rsplit("/", 1)[-1] == "manifest.csv")[: -len("manifest.csv")]
     manifest = {row["propertyname"]: row["value"] for row in _rows(packed, f"{folder}manifest.csv")}
@@ -54,16 +61,47 @@ def read_bundle(data: bytes) -> list[RosterClass]:
             raise Refused(f"This bundle has no {wanted}.csv.")
     users = {row.get("sourcedid", ""): row for row in _rows(packed, f"{folder}users.csv") if _active(row)}
     members: dict[str, list[tuple[int, str]]] = {}
+    outside: dict[str, list[str]] = {}
     for line, row in enumerate(_rows(packed, f"{folder}enrollments.csv"), start=2):
         if _active(row) and row.get("role", "") == "student":
-            members.setdefault(row.get("classsourcedid", ""), []).append((line, row.get("usersourcedid", "")))
+            of_class, user = row.get("classsourcedid", ""), row.get("usersourcedid", "")
+            why = _why_not(users.get(user), row, today)
+            if why:
+                outside.setdefault(of_class, []).append(f"{_full_name(users.get(user), user)}, {why}")
+            else:
+                members.setdefault(of_class, []).append((line, user))
     found = []
     for row in _rows(packed, f"{folder}classes.csv"):
         if _active(row):
             students, wrong = _students(members.get(row.get("sourcedid", ""), []), users)
             name = row.get("title", "") or row.get("classcode", "") or row.get("sourcedid", "")
-            found.append(RosterClass(row.get("sourcedid", ""), name[:60], students, wrong))
+            left_out = list(dict.fromkeys(outside.get(row.get("sourcedid", ""), [])))
+            found.append(RosterClass(row.get("sourcedid", ""), name[:60], students, wrong, left_out))
     return sorted(found, key=lambda roster: roster.name)
+
+
+def _why_not(user: dict[str, str] | None, enrollment: dict[str, str], today: date | None) -> str:
+    """Why somebody is not brought in; nothing where they are. Names of columns from memory of the standard."""
+    if user is not None and user.get("enableduser", "").casefold() == "false":
+        return "not enabled"
+    begins, ends = (_day(enrollment.get(name, "")) for name in ("begindate", "enddate"))
+    if today is not None and ends is not None and ends < today:
+        return f"not enrolled since {ends:%Y-%m-%d}"
+    if today is not None and begins is not None and begins > today:
+        return f"not enrolled before {begins:%Y-%m-%d}"
+    return ""
+
+
+def _day(text: str) -> date | None:
+    try:
+        return date.fromisoformat(text[:10])
+    except ValueError:
+        return None
+
+
+def _full_name(user: dict[str, str] | None, identifier: str) -> str:
+    given, family = (user or {}).get("givenname", ""), (user or {}).get("familyname", "")
+    return full_name(given, family) or identifier
 
 
 def _students(
@@ -81,6 +119,10 @@ def _students(
             if not (given or family):
                 wrong.append(Wrong(line, "givenName", f"{sourced_id} has no name in users.csv."))
                 continue
+            if user.get("email") and not _address(user):
+                wrong.append(
+                    Wrong(line, "email", f"“{user['email'][:80]}” of {given or family} is not a mail address.")
+                )
             students.append(
                 StudentRow(line, (given or family)[:60], family[:60] if given else "", sourced_id, _address(user))
             )

@@ -43,6 +43,8 @@ class Brought:
     items: list[BroughtItem] = field(default_factory=list)
     wrong: list[tuple[str, str]] = field(default_factory=list)
     """(place, why) of what cannot be read."""
+    lost: list[str] = field(default_factory=list)
+    """What the file says beside its questions that does not come in."""
 
 
 def look(teacher: Teacher, name: str, data: bytes) -> Brought:
@@ -98,8 +100,9 @@ def _print(content: dict[str, object]) -> str:
     return repr(sorted(content.items()))
 
 
-def _read_qti(packed: Sequence[qti.PackedItem], address: Callable[[bytes], str], brought: Brought) -> None:
-    for item in packed:
+def _read_qti(packed: qti.OpenedPackage, address: Callable[[bytes], str], brought: Brought) -> None:
+    brought.lost = packed.lost
+    for item in packed.items:
         place = item.path or "the item"
         addresses, lost = dict[str, str](), [f"the picture {path} is not in the package" for path in item.missing]
         for path, picture in item.pictures.items():
@@ -145,12 +148,19 @@ def send_qti(title: str, sections: Sequence[tuple[str, Sequence[Item]]]) -> tupl
         for name, items in sections
     ]
     used = {id for section in sent for item in section.items for id in _picture_ids(item.content)}
+    left = [
+        qti.Unsent(plain(item.read().stem)[:120], ["the passage it is asked about"])
+        for _, items in sections
+        for item in items
+        if item.stimulus_id is not None
+    ]
     found = {}
     for picture in Picture.objects.filter(pk__in=used):
         path = pictures.path_of(picture)
         if path.exists():
             found[str(picture.pk)] = (f"{picture.pk}.{picture.format}", path.read_bytes())
-    return qti.write_package(title, sent, found)
+    data, unsent = qti.write_package(title, sent, found)
+    return data, [*left, *unsent]
 
 
 def _picture_ids(content: ItemContent) -> list[str]:

@@ -37,6 +37,8 @@ class WrongPlace(Schema):
 class BroughtPage(Schema):
     items: list[BroughtLine]
     wrong: list[WrongPlace]
+    lost: list[str]
+    """What the file says beside its questions that does not come in."""
 
 
 class BroughtSkillsPage(Schema):
@@ -54,6 +56,7 @@ def _page(brought: transfer.Brought) -> BroughtPage:
             for i in brought.items
         ],
         wrong=[WrongPlace(place=place, says=says) for place, says in brought.wrong],
+        lost=brought.lost,
     )
 
 

@@ -39,6 +39,7 @@ class StudentLine(Needs):
     desk: int
     given_name: str
     family_name: str
+    full_name: str
     short_name: str
     pass_phrase: str
     """Empty for a colleague who neither looks after the student nor runs sittings of the class."""
@@ -190,6 +191,7 @@ def _student(place: Place, teacher: Teacher, sees_passes: bool | None = None) ->
         desk=place.desk,
         given_name=s.given_name,
         family_name=s.family_name,
+        full_name=s.full_name,
         short_name=s.short_name,
         pass_phrase=s.pass_phrase if kept or sees_passes else "",
         number=s.number,

@@ -10,7 +10,7 @@ from versomark.core.formats.class_lists import StudentRow, Wrong
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotPossible
 
-from . import keeping, services
+from . import keeping, naming, services
 from .models import Place, ReadAloud, SchoolClass, Student
 
 
@@ -79,6 +79,8 @@ def carry_out(
     if planned.wrong and not without_wrong:
         lines = [f"Line {w.line}{f', column {w.column}' if w.column else ''}: {w.says}" for w in planned.wrong]
         raise NotPossible("Some lines cannot be used. Nothing was brought in.", problems=lines)
+    before = [Student(given_name=line.student.given_name) for line in planned.lines if line.student is not None]
+    touched = list[Student]()
     for line in planned.lines:
         if line.outcome == "same":
             continue
@@ -97,6 +99,8 @@ def carry_out(
             services.tag_students(teacher, [student], row.tags)
         if row.groups is not None:
             _put_in_groups(school_class, student, row.groups)
+        touched.append(student)
+    naming.tell_apart([*touched, *before])
     return planned
 
 

@@ -4,12 +4,14 @@ from dataclasses import asdict
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from ninja import Field, Router, Schema
 
 from versomark.core.formats import class_lists, oneroster
 from versomark.core.formats.class_lists import Column, StudentRow
 from versomark.core.formats.tables import MOST_BYTES, Sheet, read_tables, read_text_table
 from versomark.core.formats.untrusted import Refused
+from versomark.core.names import full_name
 from versomark.school.http import file_in, file_out, teacher_of
 from versomark.school.problems import NotPossible
 
@@ -44,6 +46,7 @@ class RowIn(Schema):
     given_name: str = Field(max_length=60)
     family_name: str = Field("", max_length=60)
     number: str = Field("", max_length=40)
+    email: str = Field("", max_length=254)
 
 
 class WrongLine(Schema):
@@ -56,6 +59,8 @@ class RosterLine(Schema):
     name: str
     students: list[RowIn]
     wrong: list[WrongLine]
+    left_out: list[str]
+    """Who the bundle says is not enabled, or not enrolled today."""
 
 
 class ReadFile(Schema):
@@ -96,7 +101,9 @@ def read_list(request: HttpRequest, body: Brought) -> ReadFile:
     data = file_in(body.data)
     try:
         if data and oneroster.looks_like_a_bundle(data):
-            return ReadFile(sheets=[], roster=[_roster(found) for found in oneroster.read_bundle(data)])
+            return ReadFile(
+                sheets=[], roster=[_roster(found) for found in oneroster.read_bundle(data, timezone.localdate())]
+            )
         sheets = read_tables(body.name, data) if data else [read_text_table(body.text)]
     except Refused as error:
         raise NotPossible(str(error), status=422) from None
@@ -120,10 +127,17 @@ def _roster(found: oneroster.RosterClass) -> RosterLine:
     return RosterLine(
         name=found.name,
         students=[
-            RowIn(line=row.line, given_name=row.given_name, family_name=row.family_name, number=row.number)
+            RowIn(
+                line=row.line,
+                given_name=row.given_name,
+                family_name=row.family_name,
+                number=row.number,
+                email=row.email,
+            )
             for row in found.students
         ],
         wrong=[WrongLine(**asdict(wrong)) for wrong in found.wrong],
+        left_out=found.left_out,
     )
 
 
@@ -142,7 +156,7 @@ def _planned(found: importing.ImportPlan, school_class: SchoolClass) -> Planned:
         lines=[
             PlannedLine(
                 line=line.row.line,
-                name=f"{line.row.given_name} {line.row.family_name}".strip(),
+                name=full_name(line.row.given_name, line.row.family_name),
                 outcome=line.outcome,  # type: ignore[arg-type]
                 changes=line.changes,
                 also_in=_also_in(line, school_class),

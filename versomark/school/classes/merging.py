@@ -6,6 +6,7 @@ from django.db import transaction
 
 from versomark.school.problems import NotPossible
 
+from . import naming
 from .models import SchoolClass, Student
 
 Follower = Callable[[Student, Student], list[str]]
@@ -35,6 +36,7 @@ def merge_students(keep: Student, other: Student) -> Student:
     for name, value in needs.items():
         setattr(keep, name, value)
     keep.save()
+    naming.tell_apart([keep, Student(given_name=other.given_name)])
     return keep
 
 

@@ -2,6 +2,7 @@ from secrets import token_urlsafe
 
 from django.db import models
 
+from versomark.core import names
 from versomark.school.accounts.models import School, Teacher
 
 
@@ -48,6 +49,8 @@ class Student(models.Model):
     school = models.ForeignKey(School, on_delete=models.PROTECT, related_name="students")
     given_name = models.CharField(max_length=60)
     family_name = models.CharField(max_length=60, blank=True)
+    display_name = models.CharField(max_length=200, blank=True, editable=False)
+    """The short name that nobody else of the school has; kept by `naming.tell_apart`."""
     # Kept readable on purpose: a teacher prints it on a slip again when it is lost. It opens one's own seat only.
     pass_phrase = models.CharField(max_length=40)
     number = models.CharField(max_length=40, blank=True)
@@ -76,13 +79,12 @@ class Student(models.Model):
 
     @property
     def full_name(self) -> str:
-        return f"{self.given_name} {self.family_name}".strip()
+        return names.full_name(self.given_name, self.family_name)
 
     @property
     def short_name(self) -> str:
-        """As it stands on screens: `Wren O.`, and `Bram V.` for de Vries."""
-        initial = next((letter for letter in self.family_name if letter.isupper()), self.family_name[:1])
-        return f"{self.given_name} {initial}." if initial else self.given_name
+        """As it stands on screens: `Wren O.`, with more letters where another student of the school is called so."""
+        return self.display_name or names.short_name(self.given_name, self.family_name)
 
 
 class Place(models.Model):

@@ -10,6 +10,7 @@ from versomark.core.formats.class_lists import split_name
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.problems import NotFound, NotPossible
 
+from . import naming
 from .models import CoTeacher, Group, Place, SchoolClass, Student, Tag
 from .words import word_and_digits
 
@@ -98,9 +99,10 @@ def add_students(school_class: SchoolClass, lines: Sequence[str]) -> list[Place]
     too_long = [" ".join(name) for name in names if max(map(len, name)) > 60]
     if too_long:
         raise NotPossible("A name has at most 60 letters.", problems=too_long)
-    return [
-        seat_student(school_class, new_student(school_class.owner.school, given, family)) for given, family in names
-    ]
+    school = school_class.owner.school
+    places = [seat_student(school_class, new_student(school, given, family)) for given, family in names]
+    naming.tell_apart([place.student for place in places])
+    return places
 
 
 def seat_student(school_class: SchoolClass, student: Student, desk: int | None = None) -> Place:
@@ -140,10 +142,13 @@ def change_student(student: Student, given_name: str, family_name: str, **needs:
     )
     if same is not None:
         raise NotPossible(f"{same.full_name} has the number {number} already.")
+    before = Student(given_name=student.given_name)
     student.given_name, student.family_name = given_name, family_name
     for name, value in {**needs, "number": number}.items():
         setattr(student, name, value)
     student.save()
+    naming.tell_apart([before, student])
+    student.refresh_from_db(fields=["display_name"])
     return student
 
 
@@ -240,6 +245,8 @@ def share_class(school_class: SchoolClass, teacher_id: int, may_mark: bool, may_
     shared, _ = CoTeacher.objects.update_or_create(
         school_class=school_class, teacher=colleague, defaults={"may_mark": may_mark, "may_run": may_run}
     )
+    # They see the students of this class beside their own from now on.
+    naming.tell_apart([place.student for place in school_class.places.select_related("student")])
     return shared
 
 

@@ -38,6 +38,8 @@ class EditionLine(Schema):
     questions: int
     marks: float
     forms: list[str]
+    minutes: int
+    """The working time it is planned for; 0 where none is set."""
     frozen_at: datetime
 
 
@@ -107,6 +109,7 @@ def edition_line(edition: EditionRow) -> EditionLine:
         questions=sum(1 for _ in content.items()),
         marks=content.total_marks,
         forms=content.form_names,
+        minutes=content.minutes,
         frozen_at=edition.frozen_at,
     )
 

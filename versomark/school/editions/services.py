@@ -189,7 +189,9 @@ def send_qti(test: Test) -> tuple[bytes, list[Unsent]]:
     """The test as a QTI package, section by section."""
     items = items_in(built(test))
     sections = [(section.title, [items[entry.ref] for entry in section.items()]) for section in test.read().sections]
-    return transfer.send_qti(test.title, sections)
+    data, unsent = transfer.send_qti(test.title, sections)
+    lost = core.not_sayable_elsewhere(test.read(), {ref: item.read().marks for ref, item in items.items()})
+    return data, [*([Unsent(test.title or "The test", lost)] if lost else []), *unsent]
 
 
 @transaction.atomic

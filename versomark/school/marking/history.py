@@ -10,7 +10,10 @@ from .numbers import names_hidden, numbered
 from .second import unread
 from .services import rubric_item
 
-HEADS = ("When", "By", "Reading", "Question", "Number", "Student", "Points", "Of", "Instead of", "Comment", "Stands")
+HEADS = (
+    "When", "By", "Reading", "Question", "Place", "Student", "Family name", "Given name", "Number", "Points", "Of",
+    "Instead of", "Comment", "Stands",
+)  # fmt: skip
 
 BESIDE: dict[str, str] = {MarkState.ASIDE: "beside it, to be chosen", MarkState.PASSED: "not chosen"}
 
@@ -20,7 +23,7 @@ def history_of(sitting: Sitting) -> list[list[Cell]]:
     answer that still waits for its second reading are left out: it is read blind."""
     hidden = names_hidden(sitting)
     numbers = {seat.pk: number for number, seat in numbered(sitting).items()}
-    names = {} if hidden else {seat.pk: seat.student.full_name for seat in numbered(sitting).values()}
+    students = {} if hidden else {seat.pk: seat.student for seat in numbered(sitting).values()}
     standing = set(StandingMark.objects.filter(seat__sitting=sitting).values_list("mark", flat=True))
     printed = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
     before: dict[tuple[int, str, str], float] = {}
@@ -31,6 +34,7 @@ def history_of(sitting: Sitting) -> list[list[Cell]]:
         if (mark.seat_id, mark.item) in blind:
             continue
         key = (mark.seat_id, mark.item, mark.turn)
+        student = students.get(mark.seat_id)
         points = float(sum(mark.points.values()))
         rows.append(
             [
@@ -39,7 +43,11 @@ def history_of(sitting: Sitting) -> list[list[Cell]]:
                 mark.turn,
                 printed[mark.item],
                 numbers.get(mark.seat_id, ""),
-                inert(names.get(mark.seat_id, "")),
+                *(
+                    map(inert, (student.full_name, student.family_name, student.given_name, student.number))
+                    if student
+                    else ("", "", "", "")
+                ),
                 points,
                 rubric_item(sitting, mark.item)[1].rubric.total,
                 before.get(key, ""),

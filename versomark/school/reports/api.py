@@ -1,5 +1,6 @@
 """What is on the screen as a file of another program."""
 
+from dataclasses import asdict
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
@@ -10,6 +11,7 @@ from versomark.school.http import file_in, file_out, json_out, teacher_of
 from versomark.school.problems import NotPossible
 
 from .formats import TYPES, Format, written
+from .identities import identities
 from .report import Report, Table
 from .student_report import StudentReport, pdf_with_papers, report_on
 
@@ -48,6 +50,26 @@ def save(request: HttpRequest, kind: Kind, body: PageShown) -> HttpResponse:
     report = Report(body.title, body.opening, tables, picture, body.pictured, body.about)
     form: Format = kind
     return file_out(written(report, form), TYPES[form], f"report.{'txt' if form == 'text' else form}")
+
+
+class Who(Schema):
+    """The lines of a table that is to be saved, as the page names them."""
+
+    lines: list[str] = Field(max_length=20_000)
+
+
+class IdentityLine(Schema):
+    family_name: str
+    given_name: str
+    number: str
+    desk: int
+
+
+@router.post("/identities", response=dict[str, IdentityLine])
+def identities_of(request: HttpRequest, body: Who) -> dict[str, IdentityLine]:
+    """Family name, given name, number and desk of the students of these lines; who may not be seen is left out."""
+    found = identities(teacher_of(request), body.lines)
+    return {line: IdentityLine(**asdict(identity)) for line, identity in found.items()}
 
 
 def _as_long(row: list[str], length: int) -> list[str]:

@@ -98,7 +98,7 @@ def report_on(school_class: SchoolClass, student_id: int) -> StudentReport:
     return StudentReport(
         student=student.pk,
         name=student.short_name,
-        full_name=f"{student.given_name} {student.family_name}".strip(),
+        full_name=student.full_name,
         class_id=school_class.pk,
         class_name=school_class.name,
         opening=_opening(student, row, record.average, sittings, skills),

@@ -22,6 +22,7 @@ from versomark.core.formats.pad_lines import (
     read_line,
     write_line,
 )
+from versomark.core.giving.fair_queue import FairQueue
 from versomark.school.problems import NotPossible
 
 from . import pads
@@ -31,7 +32,10 @@ log = logging.getLogger(__name__)
 SECONDS_TO_SAY_HELLO = 10
 SECONDS_AFTER_A_WRONG_KEY = 1
 SECONDS_TO_SAY_GOODBYE = 1
+SECONDS_TO_KEEP_THE_REST = 2
 MOST_CONNECTIONS = 64
+MOST_STRANGERS = 256
+"""Connections that have not said whose they are; they hold a receiver's place only once they have."""
 MOST_WAITING = 1000
 """Lines that may wait for a receiver that does not read; past that it is cut off."""
 
@@ -43,6 +47,8 @@ class Connection:
     owner: int = 0
     key: str = ""
     name: str = ""
+    gone: bool = False
+    """Nothing more comes from it."""
     out: asyncio.Queue[ToReceiver] = field(default_factory=lambda: asyncio.Queue(MOST_WAITING))
 
     def send(self, line: ToReceiver) -> None:
@@ -53,6 +59,7 @@ class Connection:
 
 
 _connections: set[Connection] = set()
+_strangers: set[Connection] = set()
 # Where receivers connect, once the port is open.
 _address: tuple[str, int] | None = None
 
@@ -88,10 +95,9 @@ async def _talk(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> N
     one = Connection(writer, asyncio.get_running_loop())
     sending = asyncio.create_task(_send(one))
     try:
-        if len(_connections) >= MOST_CONNECTIONS:
-            one.send(Refused(why="Too many receivers are connected."))
+        if len(_strangers) >= MOST_STRANGERS:
+            one.send(Refused(why="Too many receivers are connecting. Try again in a moment."))
         elif await _greet(one, reader):
-            _connections.add(one)
             await _listen(one, reader)
     except NotPossible as problem:
         one.send(Refused(why=str(problem)))  # the key was changed meanwhile
@@ -101,6 +107,7 @@ async def _talk(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> N
         log.exception("a receiver of pads was cut off")
     finally:
         _connections.discard(one)
+        _strangers.discard(one)
         with suppress(TimeoutError):
             await asyncio.wait_for(one.out.join(), SECONDS_TO_SAY_GOODBYE)
         sending.cancel()
@@ -133,6 +140,8 @@ async def _line(reader: asyncio.StreamReader) -> bytes:
 
 
 async def _greet(one: Connection, reader: asyncio.StreamReader) -> bool:
+    """Whether it is a receiver of a teacher with room for it; then it is among `_connections`."""
+    _strangers.add(one)
     line = await asyncio.wait_for(_line(reader), SECONDS_TO_SAY_HELLO)
     try:
         hello = read_line(line)
@@ -144,7 +153,13 @@ async def _greet(one: Connection, reader: asyncio.StreamReader) -> bool:
         await asyncio.sleep(SECONDS_AFTER_A_WRONG_KEY)
         one.send(Refused(why=str(error)))
         return False
+    _strangers.discard(one)
+    # Counted and taken in one step: many that come at once do not all find the last place free.
+    if len(_connections) >= MOST_CONNECTIONS:
+        one.send(Refused(why="Too many receivers are connected."))
+        return False
     one.owner, one.key, one.name = receiver.owner_id, hello.key, hello.receiver
+    _connections.add(one)
     one.send(Welcome(teacher=receiver.owner.name))
     one.send(await sync_to_async(_asked)(receiver))
     return True
@@ -158,6 +173,30 @@ def _asked(receiver: PadReceiver) -> ToReceiver:
 
 
 async def _listen(one: Connection, reader: asyncio.StreamReader) -> None:
+    """Lines are read as they come and kept in turns, pad by pad: one that floods its receiver delays only itself."""
+    queue, arrived = FairQueue[Heard | Press](), asyncio.Event()
+    keeping = asyncio.create_task(_keep(one, queue, arrived))
+    reading = asyncio.create_task(_read(one, reader, queue, arrived))
+    try:
+        await asyncio.wait({keeping, reading}, return_when=asyncio.FIRST_COMPLETED)
+        if not keeping.done():
+            # It has gone; what it sent before is kept.
+            one.gone = True
+            arrived.set()
+            with suppress(TimeoutError):
+                await asyncio.wait_for(asyncio.shield(keeping), SECONDS_TO_KEEP_THE_REST)
+    finally:
+        for task in (keeping, reading):
+            task.cancel()
+        ended = await asyncio.gather(keeping, reading, return_exceptions=True)
+    for error in ended:
+        if isinstance(error, Exception):
+            raise error
+
+
+async def _read(
+    one: Connection, reader: asyncio.StreamReader, queue: FairQueue[Heard | Press], arrived: asyncio.Event
+) -> None:
     while line := await _line(reader):
         try:
             said = read_line(line)
@@ -166,9 +205,30 @@ async def _listen(one: Connection, reader: asyncio.StreamReader) -> None:
             continue
         if isinstance(said, Hello):
             continue
-        reply = await sync_to_async(_hear)(one.key, said)
-        if reply is not None:
-            one.send(reply)
+        given_up = queue.put(said.pad, said)
+        if isinstance(given_up, Press):
+            why = f"Pad {given_up.pad} sends faster than can be kept."
+            one.send(Refused(why=why, pad=given_up.pad, id=given_up.id))
+        arrived.set()
+        # A receiver that never pauses does not keep the loop from everybody else.
+        await asyncio.sleep(0)
+
+
+async def _keep(one: Connection, queue: FairQueue[Heard | Press], arrived: asyncio.Event) -> None:
+    loop = asyncio.get_running_loop()
+    while True:
+        said = queue.take(loop.time())
+        if said is None:
+            if one.gone:
+                return
+            arrived.clear()
+            await arrived.wait()
+        elif isinstance(said, float):
+            await asyncio.sleep(said)
+        else:
+            reply = await sync_to_async(_hear)(one.key, said)
+            if reply is not None:
+                one.send(reply)
 
 
 def _hear(key: str, said: Heard | Press) -> ToReceiver | None:

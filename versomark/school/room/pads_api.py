@@ -12,6 +12,7 @@ from . import pad_port, pads, services
 from .models import Room
 
 router = Router(tags=["response pads"])
+A_MONTH = timedelta(days=31)
 
 
 class PadLine(Schema):
@@ -25,6 +26,8 @@ class PadLine(Schema):
     heard: str
     """When last, in words."""
     on: bool
+    lost: bool
+    """Heard in this lesson's half day, at a desk of it, and silent now: worth a look."""
 
 
 class FreeDesk(Schema):
@@ -89,11 +92,13 @@ def _page(request: HttpRequest, room: Room) -> PadsPage:
             low=pad.battery is not None and pad.battery <= pads.LOW,
             heard=_ago(now - pad.last_heard),
             on=now - pad.last_heard < pads.SILENT,
+            lost=desk in seats and pads.SILENT <= now - pad.last_heard < pads.TODAY,
         )
         for pad in pads.pads_heard(room)
-        # What nobody has heard for a month is no pad of today's.
-        if now - pad.last_heard < timedelta(days=31)
         for desk in [desks(pad.number)]
+        # The pads of this lesson, and a spare one that is on and may be given to a desk. Pads of other lessons of the
+        # teacher, at nobody's desk here and silent, are no concern of this one.
+        if (desk in seats and now - pad.last_heard < A_MONTH) or now - pad.last_heard < pads.SILENT
     ]
     own = room.sitting.owner_id == teacher.pk
     receiver = pads.receiver_of(teacher) if own else None

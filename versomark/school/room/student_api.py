@@ -1,6 +1,5 @@
 """A student's device in a lesson: what is on, and what it gives."""
 
-from collections import Counter
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -76,13 +75,12 @@ def names_to_pick(request: HttpRequest, code: str) -> NamesToPick:
     found = names.names_to_pick(code[:60], request.META.get("REMOTE_ADDR", ""))
     if found is None:
         return NamesToPick(names=None)
-    short = Counter(seat.student.short_name for seat in found)
     return NamesToPick(
         names=[
             NameToPick(
                 seat=seat.pk,
                 # Two of the same short name are told apart by the whole one.
-                name=seat.student.short_name if short[seat.student.short_name] == 1 else seat.student.full_name,
+                name=seat.student.short_name,
                 taken=names.is_taken(seat),
             )
             for seat in found

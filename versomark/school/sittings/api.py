@@ -32,6 +32,8 @@ class EditionChoice(Schema):
     title: str
     number: int
     questions: int
+    minutes: int
+    """The working time it is planned for; 0 where none is set."""
 
 
 class SittingLine(BaseModel):
@@ -214,6 +216,7 @@ def editions(request: HttpRequest) -> list[EditionChoice]:
             title=edition.content["title"],
             number=edition.number,
             questions=sum(len(section["items"]) for section in edition.content["sections"]),
+            minutes=edition.content.get("minutes", 0),
         )
         for edition in editions_of(teacher_of(request)).filter(test__described__isnull=True)
     ]

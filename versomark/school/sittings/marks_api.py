@@ -40,6 +40,9 @@ class MarkRow(Schema):
     desk: int
     name: str
     full_name: str
+    family_name: str
+    given_name: str
+    number: str
     state: SeatStateName
     here: bool
     """Whether the student's device is at work on their own marks."""
@@ -119,6 +122,9 @@ def _page(sitting: Sitting) -> MarksPage:
                 desk=seat.desk,
                 name=seat.student.short_name,
                 full_name=seat.student.full_name,
+                family_name=seat.student.family_name,
+                given_name=seat.student.given_name,
+                number=seat.student.number,
                 state=seat.state,  # type: ignore[arg-type]
                 here=seat.last_seen is not None and seat.state == "working",
                 last_seen=seat.last_seen,
@@ -215,7 +221,7 @@ def bring_table(request: HttpRequest, sitting_id: int, body: TableIn) -> TableLo
 def marks_file(request: HttpRequest, sitting_id: int, form: Literal["csv", "xlsx"]) -> HttpResponse:
     """The grid as a table; filled in and brought back, it says the same."""
     page = _again(request, sitting_id)
-    heads = ["Desk", "Name", *(inert(column.label) for column in page.columns), "Total"]
+    heads = ["Desk", "Family name", "Given name", "Number", *(inert(column.label) for column in page.columns), "Total"]
     rows = [_table_row(row, page.columns) for row in page.rows]
     name = slugify(f"{page.sitting.title} {page.sitting.class_name}") or "marks"
     if form == "csv":
@@ -227,7 +233,8 @@ def _table_row(row: MarkRow, columns: list[MarkColumn]) -> list[Cell]:
     cells: list[Cell] = [row.marks[column.ref].points if column.ref in row.marks else None for column in columns]
     if row.state in ("absent", "excused"):
         cells = [row.state] * len(columns)
-    return [row.desk, inert(row.full_name), *cells, row.total if row.marks else None]
+    who = map(inert, (row.family_name, row.given_name, row.number))
+    return [row.desk, *who, *cells, row.total if row.marks else None]
 
 
 def _tables(body: TableIn) -> list[Sheet]:

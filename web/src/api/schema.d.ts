@@ -3506,6 +3506,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/identities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Identities Of
+         * @description Family name, given name, number and desk of the students of these lines; who may not be seen is left out.
+         */
+        post: operations["versomark_school_reports_api_identities_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/students/{student_id}/report": {
         parameters: {
             query?: never;
@@ -4114,6 +4134,8 @@ export interface components {
             students: components["schemas"]["RowIn"][];
             /** Wrong */
             wrong: components["schemas"]["WrongLine"][];
+            /** Left Out */
+            left_out: string[];
         };
         /**
          * RowIn
@@ -4134,6 +4156,11 @@ export interface components {
              * @default
              */
             number: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
         };
         /** WrongLine */
         WrongLine: {
@@ -4336,6 +4363,8 @@ export interface components {
             given_name: string;
             /** Family Name */
             family_name: string;
+            /** Full Name */
+            full_name: string;
             /** Short Name */
             short_name: string;
             /** Pass Phrase */
@@ -4543,6 +4572,8 @@ export interface components {
             items: components["schemas"]["BroughtLine"][];
             /** Wrong */
             wrong: components["schemas"]["WrongPlace"][];
+            /** Lost */
+            lost: string[];
         };
         /** WrongPlace */
         WrongPlace: {
@@ -6237,6 +6268,8 @@ export interface components {
             marks: number;
             /** Forms */
             forms: string[];
+            /** Minutes */
+            minutes: number;
             /**
              * Frozen At
              * Format: date-time
@@ -7181,6 +7214,12 @@ export interface components {
             name: string;
             /** Full Name */
             full_name: string;
+            /** Family Name */
+            family_name: string;
+            /** Given Name */
+            given_name: string;
+            /** Number */
+            number: string;
             /**
              * State
              * @enum {string}
@@ -7949,6 +7988,8 @@ export interface components {
             heard: string;
             /** On */
             on: boolean;
+            /** Lost */
+            lost: boolean;
         };
         /** PadsPage */
         PadsPage: {
@@ -10434,6 +10475,25 @@ export interface components {
             heads: string[];
             /** Rows */
             rows: string[][];
+        };
+        /** IdentityLine */
+        IdentityLine: {
+            /** Family Name */
+            family_name: string;
+            /** Given Name */
+            given_name: string;
+            /** Number */
+            number: string;
+            /** Desk */
+            desk: number;
+        };
+        /**
+         * Who
+         * @description The lines of a table that is to be saved, as the page names them.
+         */
+        Who: {
+            /** Lines */
+            lines: string[];
         };
         /** ReportSitting */
         ReportSitting: {
@@ -17002,6 +17062,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    versomark_school_reports_api_identities_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Who"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["IdentityLine"];
+                    };
+                };
             };
         };
     };

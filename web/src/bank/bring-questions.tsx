@@ -71,6 +71,11 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
               <Tick label="leave these out and bring in the rest" checked={leaveOut} onChange={setLeaveOut} />
             </div>
           )}
+          {found.lost.length > 0 && (
+            <p className="mb-3 border-l-2 border-ochre px-3 text-sm text-ochre">
+              ◐ The file also holds what does not come in: {found.lost.join("; ")}.
+            </p>
+          )}
           <ScrollBox label="Questions of the file">
             <Table
               caption="Questions of the file"

@@ -103,6 +103,11 @@ export function BringList({ page, onDone }: { page: Schemas["ClassPage"]; onDone
           onPick={(at) => setRoster(found.roster[at] ?? null)}
         />
       )}
+      {roster && roster.left_out.length > 0 && (
+        <p className="mt-3 border-l-2 border-ochre px-3 text-sm text-ochre">
+          ◐ Left out, as the bundle says: {roster.left_out.join("; ")}.
+        </p>
+      )}
       {sheet && <Matching sheet={sheet} onChange={setSheet} />}
       {body && <Planned page={page} body={body} onDone={onDone} />}
     </Region>

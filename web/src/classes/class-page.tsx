@@ -250,9 +250,7 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
             <span className="text-graphite">{student.desk}</span>
           </Cell>
           <Cell>
-            <span className="font-serif text-base wrap-anywhere">
-              {student.given_name} {student.family_name}
-            </span>
+            <span className="font-serif text-base wrap-anywhere">{student.full_name}</span>
           </Cell>
           <Cell>
             <span className="whitespace-nowrap">{student.pass_phrase}</span>

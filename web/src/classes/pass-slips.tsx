@@ -11,9 +11,7 @@ export function PassSlips({ page }: { page: Schemas["ClassPage"] }) {
           <p className="text-sm">
             {page.name} · desk {student.desk}
           </p>
-          <p className="font-serif text-lg font-semibold">
-            {student.given_name} {student.family_name}
-          </p>
+          <p className="font-serif text-lg font-semibold">{student.full_name}</p>
           <p className="text-xl font-semibold">{student.pass_phrase}</p>
           <p className="text-sm">{host}/join</p>
           <p className="text-sm">

@@ -260,7 +260,7 @@ function Elsewhere({ page, student, onDone }: Props) {
             .filter((other) => other.id !== student.id)
             .map((other) => (
               <option key={other.id} value={other.id}>
-                {other.desk} {other.given_name} {other.family_name}
+                {other.desk} {other.full_name}
               </option>
             ))}
         </Choice>

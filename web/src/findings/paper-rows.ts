@@ -19,8 +19,8 @@ const HEADS = [
 ];
 
 /** The annotated paper as lines of a table: a line an option, or one where a question has none. */
-export function paperRows(body: Schemas["Body"]): string[][] {
-  return [HEADS, ...body.paper.flatMap((question) => linesOf(question, body))];
+export function paperRows(body: Schemas["Body"]) {
+  return { heads: HEADS, rows: body.paper.flatMap((question) => linesOf(question, body)) };
 }
 
 function linesOf(question: Schemas["PaperQuestion"], body: Schemas["Body"]): string[][] {

@@ -133,17 +133,18 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
 }
 
 /** All of it as lines of a table, for a spreadsheet. */
-export function studentRows(data: Data | undefined): string[][] {
-  if (!data) return [];
-  return [
-    ["Student", "Total", "Caution", ...data.items.map((one) => one.label)],
-    ...data.students.map((one, i) => [
+export function studentRows(data: Data | undefined) {
+  if (!data) return undefined;
+  return {
+    heads: ["Student", "Total", "Caution", ...data.items.map((one) => one.label)],
+    rows: data.students.map((one, i) => [
       one.name,
       String(one.total),
       figure(one.caution),
       ...(data.points[i] ?? []).map((points, j) => data.picks[i]?.[j] || (points === null ? "" : String(points))),
     ]),
-  ];
+    who: data.students.map((one) => `seat/${one.seat}`),
+  };
 }
 
 function sorted(places: number[], order: Order, number: (at: number) => number, caution: (at: number) => number) {

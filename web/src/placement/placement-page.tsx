@@ -116,7 +116,7 @@ function Results({ page }: { page: Placement }) {
                 ]}
               >
                 {here.map((one) => (
-                  <Row key={one.seat}>
+                  <Row key={one.seat} who={`seat/${one.seat}`}>
                     <Cell right>
                       <span className="text-graphite">{one.desk}</span>
                     </Cell>

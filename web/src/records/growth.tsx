@@ -97,7 +97,7 @@ export function GrowthPage() {
                 />
               </>
             }
-            recto={<Figures growth={growth} />}
+            recto={<Figures growth={growth} classId={classId} />}
           />
         )}
       </div>
@@ -105,7 +105,7 @@ export function GrowthPage() {
   );
 }
 
-function Figures({ growth }: { growth: Growth }) {
+function Figures({ growth, classId }: { growth: Growth; classId: number }) {
   return (
     <>
       <Region name={`The class, over ${growth.both}`}>
@@ -132,7 +132,11 @@ function Figures({ growth }: { growth: Growth }) {
           ]}
         >
           {growth.students.map((one) => (
-            <Row key={one.student} lit={one.gain !== null && one.gain <= FALLEN}>
+            <Row
+              key={one.student}
+              who={`class/${classId}/student/${one.student}`}
+              lit={one.gain !== null && one.gain <= FALLEN}
+            >
               <Cell>{one.name}</Cell>
               <Cell right>{percent(one.before)}</Cell>
               <Cell right>{percent(one.after)}</Cell>

@@ -66,8 +66,12 @@ export function NotTestedPage() {
         {page && (
           <>
             <Opening>{page.opening}</Opening>
-            {page.nothing.length > 0 && <Students name="No total in these days" students={page.nothing} />}
-            {page.something.length > 0 && <Students name="Missed something" students={page.something} />}
+            {page.nothing.length > 0 && (
+              <Students name="No total in these days" students={page.nothing} classId={classId} />
+            )}
+            {page.something.length > 0 && (
+              <Students name="Missed something" students={page.something} classId={classId} />
+            )}
           </>
         )}
       </div>
@@ -75,7 +79,7 @@ export function NotTestedPage() {
   );
 }
 
-function Students({ name, students }: { name: string; students: Student[] }) {
+function Students({ name, students, classId }: { name: string; students: Student[]; classId: number }) {
   const say = useSay();
   const sit = useRecordChange(({ sitting, seat }: { sitting: number; seat: number; who: string }) =>
     read(
@@ -98,7 +102,7 @@ function Students({ name, students }: { name: string; students: Student[] }) {
         ]}
       >
         {students.map((one) => (
-          <Row key={one.student}>
+          <Row key={one.student} who={`class/${classId}/student/${one.student}`}>
             <Cell>
               <span className="font-serif">{one.name}</span>
             </Cell>

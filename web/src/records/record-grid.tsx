@@ -69,7 +69,7 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
         </thead>
         <tbody>
           {record.students.map((student, row) => (
-            <tr key={student.student}>
+            <tr key={student.student} data-who={`class/${record.class_id}/student/${student.student}`}>
               <th
                 scope="row"
                 className="sticky left-0 z-10 border-t border-hairline bg-page px-2 py-1 text-left font-serif font-normal whitespace-nowrap"

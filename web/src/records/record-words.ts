@@ -31,15 +31,15 @@ export function wordsOf(cell: RecordCell | null | undefined, shown: Shown): stri
 }
 
 /** All of it as lines of a table, for a spreadsheet. */
-export function recordRows(record: ClassRecord, shown: Shown): string[][] {
-  return [
-    [
-      "Student",
-      "Average",
-      "Over",
-      ...record.terms.map((one) => one.name),
-      ...record.sittings.map((one) => `${one.title}, ${dayOf(one.held_on)}`),
-    ],
+export function recordRows(record: ClassRecord, shown: Shown) {
+  const heads = [
+    "Student",
+    "Average",
+    "Over",
+    ...record.terms.map((one) => one.name),
+    ...record.sittings.map((one) => `${one.title}, ${dayOf(one.held_on)}`),
+  ];
+  const rows = [
     [
       "The class",
       percent(record.average),
@@ -55,4 +55,6 @@ export function recordRows(record: ClassRecord, shown: Shown): string[][] {
       ...one.cells.map((cell) => wordsOf(cell, shown)),
     ]),
   ];
+  const who = ["", ...record.students.map((one) => `class/${record.class_id}/student/${one.student}`)];
+  return { heads, rows, who };
 }

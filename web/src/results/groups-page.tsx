@@ -150,7 +150,7 @@ function OfGroup({ page, group, sittingId }: { page: Grouped; group: OneGroup; s
           {page.students
             .filter((one) => own.has(one.student))
             .map((one) => (
-              <Row key={one.student}>
+              <Row key={one.student} who={`class/${page.class_id}/student/${one.student}`}>
                 <Cell>
                   <Link
                     to={`/records/${page.class_id}/students/${one.student}`}

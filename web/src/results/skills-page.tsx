@@ -198,7 +198,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
         </thead>
         <tbody>
           {page.students.map((student) => (
-            <tr key={student.seat} className="border-b border-hairline">
+            <tr key={student.seat} data-who={`seat/${student.seat}`} className="border-b border-hairline">
               <th
                 scope="row"
                 className="sticky left-0 z-10 bg-page py-1 pr-3 text-left font-serif font-normal whitespace-nowrap"
@@ -225,13 +225,16 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
 }
 
 /** All of it as lines of a table, for a spreadsheet: the share, and the band in a word. */
-function skillRows(page: BySkill): string[][] {
-  return [
-    ["Student", ...page.skills.flatMap((skill) => [skill.name, "band"])],
-    ["The class", ...page.skills.flatMap((skill) => [percent(skill.share), ""])],
-    ...page.students.map((student) => [
-      student.name,
-      ...student.cells.flatMap((cell) => [percent(cell.share), cell.band ?? "too little to say"]),
-    ]),
-  ];
+function skillRows(page: BySkill) {
+  return {
+    heads: ["Student", ...page.skills.flatMap((skill) => [skill.name, "band"])],
+    rows: [
+      ["The class", ...page.skills.flatMap((skill) => [percent(skill.share), ""])],
+      ...page.students.map((student) => [
+        student.name,
+        ...student.cells.flatMap((cell) => [percent(cell.share), cell.band ?? "too little to say"]),
+      ]),
+    ],
+    who: ["", ...page.students.map((student) => `seat/${student.seat}`)],
+  };
 }

@@ -77,7 +77,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
               {students.map((one) => {
                 const own = full?.students.find((student) => student.seat === one.seat);
                 return (
-                  <Row key={one.seat} lit={one.seat === chosen}>
+                  <Row key={one.seat} lit={one.seat === chosen} who={`seat/${one.seat}`}>
                     <Cell right>
                       <span className="text-graphite">{one.desk}</span>
                     </Cell>

@@ -77,12 +77,12 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
                 </Choice>
               </Cell>
               <Cell right>
-                <span className={line.low ? "font-semibold text-ochre" : ""}>
+                <span className={line.low && line.name ? "font-semibold text-ochre" : ""}>
                   {line.battery === null ? "" : `${line.battery}%`}
                 </span>
               </Cell>
               <Cell>
-                <span className={line.on ? "" : "text-ochre"}>{line.heard}</span>
+                <span className={line.lost ? "text-ochre" : line.on ? "" : "text-graphite"}>{line.heard}</span>
               </Cell>
             </Row>
           ))}

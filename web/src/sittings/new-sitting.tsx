@@ -24,9 +24,14 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
   const [chosen, setChosen] = useState<number[]>([]);
   const [finding, setFinding] = useState(false);
   const [plan, setPlan] = useState(NO_PLAN);
+  const [ownTime, setOwnTime] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
   const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/editions")) });
+  const planned = editions.data?.find((line) => String(line.id) === edition)?.minutes || null;
+  // What the test is planned for, until the teacher says another time.
+  const minutes = ownTime ? plan.rules.minutes : planned;
+  const timed = { ...plan, rules: { ...plan.rules, minutes } };
   const classes = useClasses();
   const list = useQuery({
     queryKey: ["class", Number(classId)],
@@ -38,7 +43,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
       read(
         api.POST("/api/sittings", {
           body: {
-            ...plan,
+            ...timed,
             edition: Number(edition),
             class_id: Number(classId),
             students: who === SOME ? chosen : null,
@@ -130,10 +135,10 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
           {who === SOME && list.data && (
             <ScrollBox label="Students to choose">
               <div className="columns-2 gap-5">
-                {list.data.list.map(({ id, desk, given_name, family_name }) => (
+                {list.data.list.map(({ id, desk, full_name }) => (
                   <Tick
                     key={id}
-                    label={`${desk} ${given_name} ${family_name}`}
+                    label={`${desk} ${full_name}`}
                     checked={chosen.includes(id)}
                     onChange={(on) => setChosen(on ? [...chosen, id] : chosen.filter((one) => one !== id))}
                   />
@@ -141,7 +146,14 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
               </div>
             </ScrollBox>
           )}
-          <PlanForm plan={plan} onChange={setPlan} />
+          <PlanForm
+            plan={timed}
+            planned={planned}
+            onChange={(next) => {
+              if (next.rules.minutes !== minutes) setOwnTime(true);
+              setPlan(next);
+            }}
+          />
           <Problem error={make.error} />
           <Button type="submit" look="main" disabled={make.isPending || (who === SOME && chosen.length === 0)}>
             Plan the sitting

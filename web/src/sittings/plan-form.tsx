@@ -41,12 +41,15 @@ export const NO_PLAN: Plan = {
 
 type Props = {
   plan: Plan;
-  onChange: (plan: Plan) => void /** Only its end and its name can change any more. */;
+  onChange: (plan: Plan) => void;
+  /** The minutes that the test itself is planned for. */
+  planned?: number | null;
+  /** Only its end and its name can change any more. */
   begun?: boolean;
 };
 
 /** When a sitting is held, and under which rules; what most tests need stands open, the rest under a fold. */
-export function PlanForm({ plan, onChange, begun = false }: Props) {
+export function PlanForm({ plan, onChange, planned = null, begun = false }: Props) {
   const [when, setWhen] = useState<When>(plan.opens_itself || plan.closes_at ? "window" : "word");
   const { rules } = plan;
   const rule = (part: Partial<Rules>) => onChange({ ...plan, rules: { ...rules, ...part } });
@@ -83,7 +86,10 @@ export function PlanForm({ plan, onChange, begun = false }: Props) {
           />
         )}
         {!begun && (
-          <Field label="Working time" hint="Minutes for each student, from when they begin. Empty: no limit.">
+          <Field
+            label="Working time"
+            hint={`Minutes for each student, from when they begin. ${planned ? `The test is planned for ${planned}. ` : ""}Empty: no limit.`}
+          >
             {(id) => (
               <TextInput
                 id={id}

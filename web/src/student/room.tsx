@@ -74,6 +74,9 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
         {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
       </Sheet>
     );
+  // The end of the time shows at once, whenever the server's word of it arrives.
+  const timeUp = room.stage === "asking" && left !== null && left <= 0;
+  const asking = room.stage === "asking" && !timeUp;
   const waiting = sender.of(room.round_id);
   const mine = waiting === undefined ? room.response : waiting;
   const away = lost || sender.lost;
@@ -90,18 +93,18 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
           <div className={room.stimulus ? "grid gap-8 lg:grid-cols-2" : ""}>
             {room.stimulus && <StimulusView stimulus={room.stimulus} />}
             <div className="min-w-0">
-              <div inert={room.stage !== "asking"} className={room.stage === "asking" ? "" : "opacity-70"}>
+              <div inert={!asking} className={asking ? "" : "opacity-70"}>
                 <QuestionView
                   key={room.round_id}
                   question={room.question}
                   of={room.of}
                   response={mine}
-                  readAloud={seat.needs.read_aloud && room.stage === "asking"}
+                  readAloud={seat.needs.read_aloud && asking}
                   onRespond={(response) => room.round_id && sender.give(room.round_id, response)}
                 />
               </div>
               <Alert says={sender.says} />
-              <Outcome room={room} given={mine !== null} />
+              <Outcome room={room} given={mine !== null} arrived={waiting === undefined} timeUp={timeUp} />
             </div>
           </div>
         )}
@@ -116,7 +119,10 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
   );
 }
 
-function Outcome({ room, given }: { room: StudentRoom; given: boolean }) {
+type OutcomeProps = { room: StudentRoom; given: boolean; arrived: boolean; timeUp: boolean };
+
+function Outcome({ room, given, arrived, timeUp }: OutcomeProps) {
+  const end = given ? (arrived ? " Your answer is in." : " Your answer has not arrived yet; it is being sent.") : "";
   if (room.stage === "answer" && room.key)
     return (
       <div role="status" className="mt-5 text-xl">
@@ -132,13 +138,19 @@ function Outcome({ room, given }: { room: StudentRoom; given: boolean }) {
         )}
       </div>
     );
+  if (timeUp)
+    return (
+      <p role="status" className="mt-4 text-graphite">
+        The time is over.{end}
+      </p>
+    );
   if (room.stage === "asking")
     return room.round > 1 && !given ? (
       <p className="mt-4 text-graphite">Asked again: choose what you think now.</p>
     ) : null;
   return (
     <p role="status" className="mt-4 text-graphite">
-      {given ? "Your teacher has stopped collecting. Your answer is in." : "Your teacher has stopped collecting."}
+      Your teacher has stopped collecting.{end}
     </p>
   );
 }

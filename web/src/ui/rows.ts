@@ -28,7 +28,8 @@ function said(part: Node): string {
   return text;
 }
 
-export type ShownTable = { caption: string; heads: string[]; rows: string[][] };
+/** who: of each row the student it is about, as `seat/12` or `class/3/student/40`; empty for a row about none. */
+export type ShownTable = { caption: string; heads: string[]; rows: string[][]; who?: string[] };
 
 /** Every table of a part of the page, each with its caption and its first row as heads. */
 export function tablesOf(part: Element | null): ShownTable[] {
@@ -37,10 +38,25 @@ export function tablesOf(part: Element | null): ShownTable[] {
     // A column of buttons and boxes says nothing on paper.
     const kept = (lines[0] ?? []).map((_, at) => lines.length < 2 || lines.slice(1).some((line) => line[at]));
     const [heads = [], ...rows] = lines.map((line) => line.filter((_, at) => kept[at] ?? true));
-    return { caption: table.caption?.textContent ?? "", heads, rows };
+    const who = [...table.rows].slice(1).map((row) => row.dataset.who ?? "");
+    return { caption: table.caption?.textContent ?? "", heads, rows, who };
   });
 }
 
 /** Tables as lines, one below the other. */
 export const linesOf = (tables: ShownTable[]): string[][] =>
   tables.flatMap((table, at) => [...(at > 0 ? [[]] : []), [table.caption], table.heads, ...table.rows]);
+
+type Identity = { family_name: string; given_name: string; number: string; desk: number };
+
+/** The table with family name, given name, number and desk in front, where its rows are about students. */
+export function withIdentities(table: ShownTable, known: Record<string, Identity>): ShownTable {
+  if (!table.who?.some((line) => known[line])) return table;
+  const desk = !table.heads.includes("Desk");
+  const rows = table.rows.map((row, at) => {
+    const one = known[table.who?.[at] ?? ""];
+    const own = one ? [one.family_name, one.given_name, one.number] : ["", "", ""];
+    return [...own, ...(desk ? [one ? String(one.desk) : ""] : []), ...row];
+  });
+  return { ...table, heads: ["Family name", "Given name", "Number", ...(desk ? ["Desk"] : []), ...table.heads], rows };
+}

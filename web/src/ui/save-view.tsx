@@ -5,7 +5,7 @@ import { Button } from "./button";
 import { dataAddress, saveBlob } from "./files";
 import { Menu } from "./menu";
 import { pngOf, svgOf } from "./picture";
-import { csv, linesOf, type ShownTable, tablesOf } from "./rows";
+import { csv, linesOf, type ShownTable, tablesOf, withIdentities } from "./rows";
 
 type Props = {
   /** What the files are called. */
@@ -13,7 +13,7 @@ type Props = {
   /** Where the chart and its tables stand. */
   of: RefObject<HTMLElement | null>;
   /** All lines, where the screen shows only some of them. */
-  rows?: () => string[][];
+  rows?: () => Omit<ShownTable, "caption"> | undefined;
   /** A file that the server makes of more than the page shows. */
   more?: { name: string; says: string; address: string };
 };
@@ -28,16 +28,23 @@ const FORMATS = [
   ["zip", "All of it in parts", "ZIP", "zip"],
 ] as const;
 type Kind = (typeof FORMATS)[number][0];
+const FOR_PROGRAMS: ReadonlySet<Kind> = new Set(["xlsx", "ods", "xml"]);
+
+async function identified(tables: ShownTable[]): Promise<ShownTable[]> {
+  const lines = [...new Set(tables.flatMap((table) => table.who ?? []))].filter(Boolean);
+  if (lines.length === 0) return tables;
+  const known = await read(api.POST("/api/identities", { body: { lines } }));
+  return tables.map((table) => withIdentities(table, known));
+}
 
 /** A look as pictures, tables and documents: what is shown, filtered and in the order chosen, is what is saved. */
 export function SaveView({ name, of, rows, more }: Props) {
   const [failed, setFailed] = useState("");
   const chart = () => of.current?.querySelector<SVGSVGElement>("svg[role=img]") ?? null;
   // Nothing yet, while new figures are on their way: then what is seen is what is saved.
-  const all = () => rows?.() ?? [];
   const tables = (): ShownTable[] => {
-    const [heads, ...lines] = all();
-    return heads ? [{ caption: name, heads, rows: lines }] : tablesOf(of.current);
+    const all = rows?.();
+    return all ? [{ caption: name, ...all }] : tablesOf(of.current);
   };
   const picture = async (kind: "svg" | "png") => {
     const found = chart();
@@ -48,26 +55,34 @@ export function SaveView({ name, of, rows, more }: Props) {
   };
   const write = useMutation({
     mutationFn: async ({ kind, ending }: { kind: Kind; ending: string }) => {
-      const body = await shownBy(name, of.current, tables(), chart());
+      // A file for another program says who is who in columns of their own; a page to read has the names as shown.
+      const shown = FOR_PROGRAMS.has(kind) ? await identified(tables()) : tables();
+      const body = await shownBy(name, of.current, shown, chart());
       const file = await read(api.POST("/api/save/{kind}", { params: { path: { kind } }, body, parseAs: "blob" }));
       saveBlob(`${name}.${ending}`, file as unknown as Blob);
     },
   });
+  const table = useMutation({
+    mutationFn: async () => {
+      const shown = await identified(tables());
+      const [only] = shown;
+      const lines = rows && only ? [only.heads, ...only.rows] : linesOf(shown);
+      saveBlob(`${name}.csv`, new Blob([csv(lines)], { type: "text/csv" }));
+    },
+  });
+  const busy = write.isPending || table.isPending;
+  const error = failed || write.error?.message || table.error?.message;
   return (
     <>
       <Menu
-        trigger={<Button disabled={write.isPending}>{write.isPending ? "Writing…" : "Save"}</Button>}
+        trigger={<Button disabled={busy}>{busy ? "Writing…" : "Save"}</Button>}
         choices={[
           { name: "Picture to print", says: "SVG", onChoose: () => picture("svg") },
           { name: "Picture to paste", says: "PNG", onChoose: () => picture("png") },
           {
             name: "Table",
             says: "CSV",
-            onChoose: () =>
-              saveBlob(
-                `${name}.csv`,
-                new Blob([csv(all().length > 0 ? all() : linesOf(tables()))], { type: "text/csv" }),
-              ),
+            onChoose: () => table.mutate(),
           },
           ...FORMATS.map(([kind, words, says, ending]) => ({
             name: words,
@@ -78,9 +93,9 @@ export function SaveView({ name, of, rows, more }: Props) {
           { name: "Print the page", onChoose: () => setTimeout(print) },
         ]}
       />
-      {(failed || write.error) && (
+      {error && (
         <span role="alert" className="text-sm text-clay">
-          {failed || write.error?.message}
+          {error}
         </span>
       )}
     </>
@@ -100,7 +115,9 @@ async function shownBy(
     title: title.slice(0, 300),
     about,
     opening,
-    tables: tables.filter((table) => table.heads.length > 0),
+    tables: tables
+      .filter((table) => table.heads.length > 0)
+      .map(({ caption, heads, rows }) => ({ caption, heads, rows })),
     picture: drawn.slice(drawn.indexOf(",") + 1),
     pictured: chart?.getAttribute("aria-label") ?? "",
   };

@@ -30,8 +30,19 @@ export function Table({ caption, heads, children }: TableProps) {
   );
 }
 
-export function Row({ children, lit = false }: { children: ReactNode; lit?: boolean }) {
-  return <tr className={`border-b border-hairline ${lit ? "bg-plum-wash" : ""}`}>{children}</tr>;
+type RowProps = {
+  children: ReactNode;
+  lit?: boolean;
+  /** The student it is about, for files that leave: `seat/12` or `class/3/student/40`. */
+  who?: string;
+};
+
+export function Row({ children, lit = false, who }: RowProps) {
+  return (
+    <tr data-who={who} className={`border-b border-hairline ${lit ? "bg-plum-wash" : ""}`}>
+      {children}
+    </tr>
+  );
 }
 
 export function Cell({ children, right = false }: { children?: ReactNode; right?: boolean }) {

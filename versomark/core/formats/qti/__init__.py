@@ -1,10 +1,11 @@
 """QTI: items and tests to and from other systems."""
 
-from .package import PackedItem, SentItem, SentSection, Unsent, open_package, write_package
+from .package import OpenedPackage, PackedItem, SentItem, SentSection, Unsent, open_package, write_package
 from .read import ReadItem, read_item
 from .write import sayable, unsayable, write_item
 
 __all__ = [
+    "OpenedPackage",
     "PackedItem",
     "ReadItem",
     "SentItem",

@@ -32,6 +32,8 @@ def _options(source: Source, interaction: Element) -> tuple[list[dict[str, Any]]
                 "stays_last": attribute(choice, "fixed") == "true",
             }
         )
+    source.response = attribute(interaction, "response-identifier")
+    source.theirs = {ours: identifier for identifier, ours in ids.items()}
     return options, ids
 
 
@@ -51,19 +53,14 @@ def _choice(source: Source, interaction: Element) -> Stored:
 
 
 def _several_credit(source: Source, name: str) -> str:
-    worth = source.worth(name)
-    if not worth:
+    # A first guess by what is declared; what the rules give decides.
+    if not source.worth(name):
         return "all"
-    if first_named(source.root, "sum") is not None:
-        return "each"
-    if any(value < 0 for value in worth.values()):
-        return "right_minus_wrong"
-    source.lost.append("a rule of part marks that gives shares without taking any away")
-    return "right_minus_wrong"
+    return "each" if first_named(source.root, "sum") is not None else "right_minus_wrong"
 
 
 def _text_entry(source: Source, interaction: Element) -> Stored:
-    name = attribute(interaction, "response-identifier")
+    name = source.response = attribute(interaction, "response-identifier")
     declared = source.declared.get(name)
     if declared is not None and attribute(declared, "base-type") in ("float", "integer"):
         return _numeric(source, name)
@@ -94,8 +91,6 @@ def _numeric(source: Source, name: str) -> Stored:
             stored |= {"tolerance": "absolute", "amount": half}
     elif equal is not None and attribute(equal, "tolerance-mode", "exact") != "exact":
         ends = [numeral(part) for part in attribute(equal, "tolerance").split()]
-        if len(ends) == 2 and ends[0] != ends[1]:
-            source.lost.append("a tolerance that is wider on one side: the wider is taken on both")
         mode = {"absolute": "absolute", "relative": "percent"}.get(attribute(equal, "tolerance-mode"), "exact")
         stored |= {"tolerance": mode, "amount": max(ends, default=0)} if mode != "exact" else {}
     ideas = []
@@ -119,6 +114,7 @@ def gaps_of(source: Source, found: list[Element]) -> Stored:
     for interaction in found:
         name, letter = attribute(interaction, "response-identifier"), letters[id(interaction)]
         gap: dict[str, Any] = {"name": letter}
+        source.theirs[letter] = name
         if kebab(interaction.tag) == "inline-choice-interaction":
             right = set(source.right(name))
             ids: dict[str, str] = {}
@@ -133,6 +129,7 @@ def gaps_of(source: Source, found: list[Element]) -> Stored:
                 for choice in children(interaction, "inline-choice")
             ]
             gap["key"] = next((ids[value] for value in ids if value in right), None)
+            source.theirs |= {f"{letter}:{ours}": identifier for identifier, ours in ids.items()}
         else:
             gap["wording"] = _wording(source, name)
         gaps.append(gap)
@@ -177,6 +174,9 @@ def _match(source: Source, interaction: Element) -> Stored:
         for choice in children(one, "simple-associable-choice"):
             known[attribute(choice, "identifier")] = _id(attribute(choice, "identifier"), known.values())
         ids.append(known)
+    source.response = name
+    source.theirs = {ours: identifier for identifier, ours in ids[1].items()}
+    source.theirs |= {f"row:{ours}": identifier for identifier, ours in ids[0].items()}
     pairs = [pair.split() for pair in source.right(name)]
     partner = {pair[0]: pair[1] for pair in pairs if len(pair) == 2}
     if len(partner) < len(pairs):
@@ -213,6 +213,7 @@ def _order(source: Source, interaction: Element) -> Stored:
     for choice in children(interaction, "simple-choice"):
         identifier = attribute(choice, "identifier")
         ids[identifier], texts[identifier] = _id(identifier, ids.values()), source.html(choice)
+    source.response, source.theirs = name, {ours: identifier for identifier, ours in ids.items()}
     right = source.correct(name)
     if sorted(right) != sorted(texts):
         raise Refused("The right order is not given for every entry.")
@@ -228,6 +229,7 @@ def _point(source: Source, interaction: Element) -> Stored:
         raise Refused("It has no picture to mark.")
     width = numeral(attribute(picture, "width"), CANVAS) or CANVAS
     height = numeral(attribute(picture, "height"), CANVAS) or CANVAS
+    source.response, source.canvas = name, (width, height)
     path = attribute(picture, "src") or attribute(picture, "data")
     address = source.picture_address(path)
     if address is None:
@@ -238,10 +240,13 @@ def _point(source: Source, interaction: Element) -> Stored:
     }
     ideas, regions = source.note_words("idea"), []
     entries = [] if declared is None else list(all_named(declared, "area-map-entry"))
+    if entries and not (attribute(picture, "width") and attribute(picture, "height")):
+        source.lost.append("its regions, since the size of its picture is not stated")
+        entries = []
     for at, entry in enumerate(entries):
         box = _box(attribute(entry, "shape"), attribute(entry, "coords"), width, height)
         if box is None:
-            source.lost.append(f"a region of the shape {attribute(entry, 'shape')}")
+            source.lost.append(f"a region of the shape {attribute(entry, 'shape')} {attribute(entry, 'coords')[:40]}")
             continue
         own, label = names.get(f"{attribute(entry, 'shape')} {attribute(entry, 'coords')}", (f"r{at + 1}", ""))
         right = numeral(attribute(entry, "mapped-value")) > 0
@@ -341,7 +346,9 @@ def _half(marks: float) -> float:
 
 def _box(shape: str, coords: str, width: float, height: float) -> dict[str, Any] | None:
     """A shape in pixels as a box in shares; circles and ellipses as the box around them."""
-    numbers = [numeral(part.strip().rstrip("%")) for part in coords.split(",") if part.strip()]
+    if "%" in coords:
+        return None
+    numbers = [numeral(part.strip()) for part in coords.split(",") if part.strip()]
     if shape == "rect" and len(numbers) == 4:
         left, top, right, bottom = numbers
     elif shape == "circle" and len(numbers) == 3:

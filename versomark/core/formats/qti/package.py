@@ -11,6 +11,7 @@ from versomark.core.formats.untrusted import Refused, SafeZip, read_xml
 from versomark.core.items import ItemContent
 from versomark.core.text import plain
 
+from .losses import lost_of_test
 from .names import ITEM_TYPE, NAMESPACE, PACKAGING, TEST_TYPE, all_named, attribute, kebab
 from .read import ReadItem, picture_paths, read_item
 from .write import XML_HEAD, sayable, unsayable, write_item
@@ -132,21 +133,31 @@ class PackedItem:
         return read_item(self.data, addresses.get)
 
 
-def open_package(data: bytes) -> list[PackedItem]:
-    """The items of a package, in the order of its manifest. A bare item XML is a package of one. Raises Refused."""
+@dataclass
+class OpenedPackage:
+    """The items of a package in the order of its manifest, and what of its tests does not come with them."""
+
+    items: list[PackedItem]
+    lost: list[str] = field(default_factory=list)
+
+
+def open_package(data: bytes) -> OpenedPackage:
+    """A package, or a bare item XML as a package of one. Raises Refused."""
     if not data.startswith(b"PK"):
         root = read_xml(data, "This file")
         if kebab(root.tag) != "assessment-item":
             raise Refused("This file is neither a QTI package nor a QTI item.")
-        return [PackedItem("", data, [])]
+        return OpenedPackage([PackedItem("", data, [])])
     packed = SafeZip(data)
     manifest = next((name for name in sorted(packed.names, key=len) if name.endswith(MANIFEST)), None)
     if manifest is None:
         raise Refused("This zip has no imsmanifest.xml, so it is no QTI package.")
     folder = posixpath.dirname(manifest)
     root = read_xml(packed.read(manifest), "The manifest")
-    found = []
+    found, lost = list[PackedItem](), list[str]()
     for resource in all_named(root, "resource"):
+        if attribute(resource, "type").startswith("imsqti_test"):
+            lost += _lost_of_test(packed, posixpath.normpath(posixpath.join(folder, attribute(resource, "href"))))
         if attribute(resource, "type").startswith("imsqti_item"):
             path = posixpath.normpath(posixpath.join(folder, attribute(resource, "href")))
             if path not in packed.names:
@@ -157,7 +168,14 @@ def open_package(data: bytes) -> list[PackedItem]:
         raise Refused("This package holds no items.")
     if len(found) > MOST_ITEMS:
         raise Refused(f"This package holds {len(found):,} items; at most {MOST_ITEMS:,} are read at once.")
-    return found
+    return OpenedPackage(found, list(dict.fromkeys(lost)))
+
+
+def _lost_of_test(packed: SafeZip, path: str) -> list[str]:
+    try:
+        return lost_of_test(read_xml(packed.read(path), "The test"))
+    except Refused:
+        return [f"the test {path[:80]}, which cannot be read"]
 
 
 def _packed_item(packed: SafeZip, path: str, skills: list[str]) -> PackedItem:

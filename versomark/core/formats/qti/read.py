@@ -14,7 +14,9 @@ from versomark.core.items import ItemContent, read_content
 from versomark.core.text import clean
 
 from .kinds import READERS, gaps_of, marked_gaps, marks_of
-from .names import all_named, attribute, children, first_named, kebab, words
+from .losses import lost_of_item
+from .names import all_named, attribute, children, kebab, words
+from .scoring import with_its_scoring
 from .source import PictureAddress, Source
 
 INTERACTIONS = (
@@ -24,7 +26,7 @@ INTERACTIONS = (
     "graphic-order-interaction", "graphic-associate-interaction", "hottext-interaction", "slider-interaction",
     "drawing-interaction", "media-interaction", "end-attempt-interaction", "position-object-interaction",
     "custom-interaction", "portable-custom-interaction",
-)  # fmt: skip  # fmt: skip
+)  # fmt: skip
 
 
 @dataclass
@@ -45,6 +47,8 @@ def read_item(data: bytes, picture_address: PictureAddress = lambda path: None) 
 
 
 def _read(source: Source) -> ReadItem:
+    # Before a reader of a kind takes the text apart.
+    source.lost += lost_of_item(source.root)
     found = list(all_named(source.body, *INTERACTIONS))
     names = [kebab(element.tag) for element in found]
     inline = {"text-entry-interaction", "inline-choice-interaction"}
@@ -62,11 +66,13 @@ def _read(source: Source) -> ReadItem:
     stored |= {"marks": marks_of(source), "rationale": _rationale(source)}
     _leftovers(source)
     try:
+        stored = with_its_scoring(source, stored)
         content = read_content(stored)
     except ValidationError as error:
         first = error.errors()[0]
         raise Refused(f"It cannot be used: {str(first['msg']).removeprefix('Value error, ')}.") from None
-    return ReadItem(attribute(source.root, "identifier"), attribute(source.root, "title"), content, source.lost)
+    lost = list(dict.fromkeys(source.lost))
+    return ReadItem(attribute(source.root, "identifier"), attribute(source.root, "title"), content, lost)
 
 
 def _stem(source: Source) -> str:
@@ -88,7 +94,6 @@ def _rationale(source: Source) -> str:
     note = source.notes_for("rationale").get("")
     if note is not None:
         return source.note_html(note)
-    # 2.x and other systems explain in a feedback that is shown whatever was answered.
     return ""
 
 
@@ -97,15 +102,6 @@ def _leftovers(source: Source) -> None:
     for note in source.notes:
         if attribute(note, "use").removeprefix("ext:").split(" ")[0] not in known and words(note):
             source.lost.append(f"a note for {attribute(note, 'view') or 'others'}: “{words(note)[:60]}”")
-    for name, says in (
-        ("modal-feedback", "feedback shown after answering"),
-        ("feedback-block", "feedback shown after answering"),
-        ("template-declaration", "values that vary by a template"),
-        ("stylesheet", "a style sheet"),
-        ("companion-materials-info", "companion materials"),
-    ):
-        if first_named(source.root, name) is not None:
-            source.lost.append(says)
 
 
 def picture_paths(data: bytes) -> list[str]:

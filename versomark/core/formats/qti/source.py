@@ -1,5 +1,6 @@
 """The XML of a QTI item as the readers of kinds ask it: its texts, the notes for those who score, keys and maps."""
 
+import math
 import re
 from collections.abc import Callable
 from xml.etree.ElementTree import Element
@@ -8,6 +9,7 @@ from versomark.core.formats.untrusted import Refused
 from versomark.core.text import clean
 
 from .names import all_named, attribute, children, first_named, kebab, numeral, words
+from .processing import Rules, Value
 
 PictureAddress = Callable[[str], str | None]
 """From a picture's path in the package to its address in the bank; None where the package has no such picture."""
@@ -19,12 +21,47 @@ class Source:
     def __init__(self, root: Element, picture_address: PictureAddress) -> None:
         self.root, self.picture_address = root, picture_address
         self.lost: list[str] = []
+        self.rules = Rules(root)
+        self.canvas: tuple[float, float] = (0.0, 0.0)
+        """Width and height of the picture that is marked, in its own pixels."""
+        self.response = ""
+        """The identifier of the one response, where there is one."""
+        self.theirs: dict[str, str] = {}
+        """Our identifier of an option, or of a row, or `gap:choice` -> the item's own."""
         body = first_named(root, "item-body")
         if body is None:
             raise Refused("This item has no body.")
         self.body = body
         self.declared = {attribute(d, "identifier"): d for d in all_named(root, "response-declaration")}
         self.notes = list(all_named(body, "rubric-block"))
+
+    def declares_a_key(self) -> bool:
+        return any(
+            first_named(d, "correct-response", "map-entry", "area-map-entry") is not None
+            for d in self.declared.values()
+        )
+
+    def answers(self, given: str | float | list[str] | tuple[float, float]) -> dict[str, Value]:
+        """The one response with this in it, options by the item's own identifiers."""
+        if isinstance(given, list):
+            return {self.response: [self.theirs.get(one, one) for one in given]}
+        return {self.response: self.theirs.get(given, given) if isinstance(given, str) else given}
+
+    def gap_answers(self, given: dict[str, str]) -> dict[str, Value]:
+        """Letter of a gap -> what stands in it, as the responses of the item."""
+        return {self.theirs[gap]: self._in_gap(gap, value) for gap, value in given.items()}
+
+    def _in_gap(self, gap: str, value: str) -> Value:
+        if f"{gap}:{value}" in self.theirs:
+            return self.theirs[f"{gap}:{value}"]
+        declared = self.declared.get(self.theirs[gap])
+        if declared is not None and attribute(declared, "base-type") in ("float", "integer"):
+            number = numeral(value, math.nan)
+            return None if math.isnan(number) else number
+        return value
+
+    def pair_answers(self, pairs: dict[str, str]) -> dict[str, Value]:
+        return {self.response: [f"{self.theirs[f'row:{row}']} {self.theirs[choice]}" for row, choice in pairs.items()]}
 
     def html(self, element: Element, without: tuple[str, ...] = ()) -> str:
         """What is inside an element as clean rich text, pictures found in the bank."""
@@ -40,8 +77,17 @@ class Source:
         if name == "math":
             self.lost.append("a formula in MathML is kept as its letters")
             return _escaped(words(element))
+        if name == "svg":
+            return _escaped(words(element))
         if name == "object":
+            kind = attribute(element, "type")
+            if kind and not kind.startswith("image/"):
+                return ""  # named among what is left out
             return self._picture(attribute(element, "data"), words(element))
+        if name in ("audio", "video"):
+            return ""
+        if name == "a":
+            return _escaped(words(element))
         if name == "img":
             return self._picture(attribute(element, "src"), attribute(element, "alt"))
         inside = _escaped(element.text)

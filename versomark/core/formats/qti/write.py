@@ -29,7 +29,24 @@ def unsayable(content: ItemContent) -> list[str]:
     found = [_LOST[content.kind]] if content.kind in _LOST else []
     if content.variation is not None:
         found.append("numbers that vary are written as one draw")
+    odd = [name for name in _identifiers(content) if not _VALID_IDENTIFIER.fullmatch(name)]
+    if odd:
+        found.append(f"names of its parts that QTI does not allow ({', '.join(odd)[:60]}): some readers refuse it")
     return found + _PARTLY.get(content.kind, lambda _: [])(content)
+
+
+_VALID_IDENTIFIER = re.compile(r"[^\W\d][\w.-]*")
+"""An identifier of QTI begins with a letter or `_` (the standard's data type `identifier`)."""
+
+
+def _identifiers(content: Content) -> list[str]:
+    if content.kind == "matching":
+        return [part.id for part in (*content.rows, *content.choices)]
+    if content.kind == "gaps":
+        return [choice.id for gap in content.standing() for choice in gap.choices]
+    if content.kind == "ordering":
+        return [entry.id for entry in content.entries]
+    return [option.id for option in content.options] if content.kind in ("single_choice", "several_answers") else []
 
 
 def sayable(content: ItemContent) -> bool:
@@ -299,7 +316,9 @@ def _gaps(writer: _Writer, content: Content) -> None:
     held.text = shown.text
     held.extend(list(shown))
     if content.credit == "all":
-        writer.all_right(names)
+        # A correct response is one word, letter by letter; the map has every accepted one and how capitals count.
+        typed = {name: _earns(name) for gap, name in zip(gaps, names, strict=True) if not gap.choices}
+        writer.all_right(names, typed)
     else:
         writer.sum_of_maps(names)
         if content.credit == "right_minus_wrong" and writer.processing is not None:
@@ -308,6 +327,13 @@ def _gaps(writer: _Writer, content: Content) -> None:
             most = SubElement(writer.processing[0], "qti-max")
             most.append(total)
             SubElement(most, "qti-base-value", {"base-type": "float"}).text = "0"
+
+
+def _earns(name: str) -> Element:
+    compared = Element("qti-gt")
+    SubElement(compared, "qti-map-response", {"identifier": name})
+    SubElement(compared, "qti-base-value", {"base-type": "float"}).text = "0"
+    return compared
 
 
 def _gap_place(place: Element, gap: Content) -> None:
