@@ -28,7 +28,7 @@ from versomark.school.marking.away import safe_name
 from versomark.school.marking.models import Mark, ReturnedFile
 from versomark.school.marking.services import marks_of
 from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.sittings.models import HandedInFile, Sitting
 
 QUESTION = SheetQuestion(3, (SheetCriterion("idea", "Idea", 3), SheetCriterion("words", "Words, =SUM(A1)", 1)))
 TEXT = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=60).map(str.strip)
@@ -194,10 +194,18 @@ def test_out_and_back(school: Staffroom, sat: Sitting) -> None:
     assert b"".join(sent.streaming_content) == b"%PDF-1.4 drawn, with remarks"
     put(school.client, sat, f"{draw}/2", {"points": FULL})
     theirs, other = own(sat, 2), own(sat, 1)
+    # What they handed in is theirs to open at any time, and nobody else's.
+    handed_in = HandedInFile.objects.get(seat__sitting=sat, seat__desk=2)
+    path = f"/api/own/sittings/{sat.pk}/files/{handed_in.pk}"
+    assert theirs.get(path)["Content-Disposition"].startswith("attachment")
+    assert other.get(path).status_code == 404
+    assert school.client.get(f"/api/sittings/{sat.pk}/marking/handed-in/{handed_in.pk}").status_code == 200
     mine = f"/api/own/sittings/{sat.pk}/returned/{kept['id']}"
     assert theirs.get(mine).status_code == 404
     school.client.put(f"/api/sittings/{sat.pk}/results/release", {}, content_type="application/json")
     assert theirs.get(mine).status_code == 200
+    shown = theirs.get(f"/api/own/sittings/{sat.pk}/result").json()["questions"]
+    assert [file["id"] for one in shown for file in one["files"]] == [str(handed_in.pk)]
     assert other.get(mine).status_code == 404
 
 

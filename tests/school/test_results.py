@@ -240,6 +240,15 @@ def test_a_late_sitter_sees_no_total_while_something_of_theirs_waits_and_may_get
     device.post("hand-in")
     seen = own_result(own(sat, 4), sat).json()
     assert (seen["total"], seen["of"], seen["waiting"]) == (None, None, 1)
+
+    def held() -> dict[int, bool]:
+        return {line["desk"]: line["total_held"] for line in call(school.client, sat, "get")["students"]}
+
+    assert held() == {1: False, 2: False, 3: False, 4: True}
+    # The teacher may want it all the same, and says so for this student.
+    call(school.client, sat, "put", "/release", {"marks": True, "answers": True, "seats": [seat.pk]})
+    seen = own_result(own(sat, 4), sat).json()
+    assert (seen["total"] is not None, seen["waiting"], held()[4]) == (True, 1, False)
     put(school.client, sat, f"{explain}/4", {"points": {"idea": 3, "words": 1}})
     seen = own_result(own(sat, 4), sat).json()
     assert (seen["total"] is not None, seen["waiting"]) == (True, 0)

@@ -2,14 +2,15 @@
 
 from base64 import b64decode
 from binascii import Error as NotBase64
+from pathlib import Path
 from typing import cast
 
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import Schema
 from pydantic import BaseModel
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.problems import NotFound, NotPossible
 
 
 class Problem(Schema):
@@ -43,6 +44,15 @@ def json_out(page: BaseModel, cookies: HttpResponse | None = None) -> HttpRespon
     if cookies is not None:
         sent.cookies = cookies.cookies
     return sent
+
+
+def attachment(path: Path, name: str) -> FileResponse:
+    """A file that somebody else made: to be saved, never to be shown by the browser as if it were a page of ours."""
+    if not path.exists():
+        raise NotFound("file")
+    response = FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type="application/octet-stream")
+    response["X-Content-Type-Options"] = "nosniff"
+    return response
 
 
 def file_out(data: bytes, type: str, name: str) -> HttpResponse:

@@ -12,6 +12,7 @@ from django.db.models import Q, QuerySet
 from django.http import FileResponse
 
 from versomark.school.accounts.models import Teacher
+from versomark.school.http import attachment
 from versomark.school.problems import NotFound, NotPossible
 
 from .models import Material, Skill
@@ -99,13 +100,6 @@ def path_of(material: Material) -> Path:
 
 def sent(material: Material) -> FileResponse:
     """To be saved, never to be shown by the browser as if it were a page of ours."""
-    if not material.file or not path_of(material).exists():
+    if not material.file:
         raise NotFound("file")
-    response = FileResponse(
-        path_of(material).open("rb"),
-        as_attachment=True,
-        filename=material.file,
-        content_type="application/octet-stream",
-    )
-    response["X-Content-Type-Options"] = "nosniff"
-    return response
+    return attachment(path_of(material), material.file)

@@ -12,7 +12,7 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.items.rubric import Rubric
 from versomark.core.scoring import to_mark
 from versomark.core.text import RichText
-from versomark.school.http import Done, file_out, teacher_of
+from versomark.school.http import Done, attachment, file_out, teacher_of
 from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.nudges import seat_changed
@@ -452,11 +452,7 @@ def file(request: HttpRequest, sitting_id: int, item: str, number: int, place: i
     response = services.responses_in(sitting, [seat])[seat.pk].get(item)
     path = work.file_of(seat, response, place)
     shown = work.work_of(response, numbers.names_hidden(sitting)).files[place - 1]
-    sent = FileResponse(
-        path.open("rb"), as_attachment=True, filename=shown.name, content_type="application/octet-stream"
-    )
-    sent["X-Content-Type-Options"] = "nosniff"
-    return sent
+    return attachment(path, shown.name)
 
 
 @router.put("/sittings/{int:sitting_id}/marking/at", response=Done)

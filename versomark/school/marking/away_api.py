@@ -6,9 +6,10 @@ from uuid import UUID
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router, Schema, UploadedFile
 
-from versomark.school.http import file_out, teacher_of
+from versomark.school.http import attachment, file_out, teacher_of
 from versomark.school.problems import NotFound
-from versomark.school.sittings.models import Seat
+from versomark.school.sittings import files
+from versomark.school.sittings.models import HandedInFile, Seat
 from versomark.school.sittings.services import sitting_of
 
 from . import away, services
@@ -119,14 +120,16 @@ def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileR
     return sent(kept)
 
 
+@router.get("/sittings/{int:sitting_id}/marking/handed-in/{uuid:file_id}", response={200: None})
+def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
+    """A file as its student handed it in, as an attachment."""
+    sitting = sitting_of(teacher_of(request), sitting_id, "mark")
+    if names_hidden(sitting):
+        raise NotFound("file")  # its name may be its student's; the marking desk gives it out without
+    return files.sent(HandedInFile.objects.filter(pk=file_id, seat__sitting=sitting).first())
+
+
 def sent(kept: ReturnedFile | None) -> FileResponse:
-    if kept is None or not away.returned_path(kept).exists():
+    if kept is None:
         raise NotFound("file")
-    response = FileResponse(
-        away.returned_path(kept).open("rb"),
-        as_attachment=True,
-        filename=kept.name,
-        content_type="application/octet-stream",
-    )
-    response["X-Content-Type-Options"] = "nosniff"
-    return response
+    return attachment(away.returned_path(kept), kept.name)

@@ -20,7 +20,7 @@ from versomark.school.results.release import shown_to
 from versomark.school.results.shown import StudentResult, student_result
 from versomark.school.results.totals import results_in
 from versomark.school.sittings import seats, tokens
-from versomark.school.sittings.models import Seat, SeatState, SittingState, Way
+from versomark.school.sittings.models import HandedInFile, Seat, SeatState, SittingState, Way
 from versomark.school.sittings.services import AFTER
 from versomark.school.sittings.timekeeping import is_over
 
@@ -124,6 +124,10 @@ def returned_file(student: Student, sitting_id: int, file_id: UUID) -> ReturnedF
     """A file of theirs with remarks in it; None before their result is released."""
     kept = ReturnedFile.objects.filter(pk=file_id, seat__student=student, seat__sitting=sitting_id).first()
     return kept if kept is not None and shown_to(kept.seat) is not None else None
+
+
+def handed_in_file(student: Student, sitting_id: int, file_id: UUID) -> HandedInFile | None:
+    return HandedInFile.objects.filter(pk=file_id, seat__student=student, seat__sitting=sitting_id).first()
 
 
 def material_of(student: Student, sitting_id: int, material_id: UUID) -> Material:

@@ -13,6 +13,7 @@ from versomark.school.classes.models import Student
 from versomark.school.http import Done
 from versomark.school.marking.away_api import sent
 from versomark.school.results.shown import StudentResult
+from versomark.school.sittings import files
 
 from . import own
 
@@ -137,6 +138,12 @@ def result(request: HttpRequest, sitting_id: int) -> StudentResult:
 def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
     """A file of theirs that came back with remarks in it, once their result is released."""
     return sent(own.returned_file(_student(request), sitting_id, file_id))
+
+
+@router.get("/sittings/{int:sitting_id}/files/{uuid:file_id}", response={200: None})
+def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
+    """A file as they handed it in; it is theirs, whatever has been released."""
+    return files.sent(own.handed_in_file(_student(request), sitting_id, file_id))
 
 
 @router.get("/sittings/{int:sitting_id}/materials/{uuid:material_id}", response={200: None})

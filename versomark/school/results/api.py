@@ -18,7 +18,7 @@ from . import release, totals
 from .by_group import ByGroup, by_group, groups_in
 from .in_full import InFull, in_full
 from .models import Lateness
-from .shown import StudentResult, student_result
+from .shown import StudentResult, is_total_held, student_result
 
 router = Router(tags=["results"])
 
@@ -40,6 +40,8 @@ class ResultLine(Schema):
     out_reason: str
     """Why they are left out of the figures; empty where they are not."""
     sees: Literal["", "words", "marks"]
+    total_held: bool
+    """Whether they see their marks, but no total while some of their answers wait."""
 
 
 class ResultGroup(Schema):
@@ -178,6 +180,7 @@ def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
                 set_reason=one.set_by.reason if one.set_by else "",
                 out_reason=out.get(one.seat.pk, ""),
                 sees="" if one.seat.pk not in shown else "marks" if shown[one.seat.pk].marks else "words",
+                total_held=one.seat.pk in shown and shown[one.seat.pk].marks and is_total_held(one.seat, one.waiting),
             )
             for one in found
         ],

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
-from versomark.core.items.by_rubric import ByRubric, WrittenResponse
+from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
 from versomark.core.items.rubric import Criterion, Level
 from versomark.core.scoring import Band, ResponseTable, score
 from versomark.core.text import RichText
@@ -47,7 +47,7 @@ class ShownRemark(BaseModel):
 
 
 class ShownFile(BaseModel):
-    """A file of theirs that came back with remarks in it."""
+    """A file of theirs: as they handed it in, or as it came back with remarks in it."""
 
     id: UUID
     name: str
@@ -68,6 +68,8 @@ class ShownQuestion(BaseModel):
     levels: list[ShownLevel]
     comment: str
     remarks: list[ShownRemark]
+    files: list[ShownFile]
+    """As they were handed in."""
     returned: list[ShownFile]
     right: str
     """The right answer, where it is shown."""
@@ -117,7 +119,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     turns = marks_by_turn(sitting, [seat.pk])
     result = results_in(sitting, [seat.pk])[0]
     overall = seat.overall_comments.first()
-    shows_total = shown.marks and not (result.waiting and _came_after_release(seat))
+    shows_total = shown.marks and not is_total_held(seat, result.waiting)
     questions = []
     # Numbers and letters as they stood on this student's paper, whatever form that was.
     for number, item in enumerate(edition.in_form(seat.form).items(), start=1):
@@ -147,9 +149,12 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     )
 
 
-def _came_after_release(seat: Seat) -> bool:
-    """Whether somebody handed in once the others had their results: theirs were released before anybody had looked at
-    them. A release to this student alone, afterwards, is the teacher's word that they may see what there is."""
+def is_total_held(seat: Seat, waiting: int) -> bool:
+    """Whether the total is not shown yet: somebody handed in once the others had their results, so that theirs were
+    released before anybody had looked at them, and some answers wait for a mark. A release to this student alone,
+    afterwards, is the teacher's word that they may see what there is."""
+    if not waiting:
+        return False
     closed, handed_in = seat.sitting.closed_at, seat.handed_in_at
     if closed is None or handed_in is None or handed_in <= closed:
         return False
@@ -214,6 +219,9 @@ def _question(
         levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
         comment=mark.comment if mark else "",
         remarks=[ShownRemark(start=one.place.get("start"), end=one.place.get("end"), says=one.text) for one in said],
+        files=[ShownFile(id=UUID(one.file), name=one.name) for one in response.files]
+        if isinstance(response, FileResponse)
+        else [],
         returned=[],
         right=content.key_fully() if shown.answers and content.marked_by == "key" else "",
         why=content.rationale if shown.answers else "",

@@ -7,8 +7,10 @@ from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.db.models import Sum
+from django.http import FileResponse
 
 from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn
+from versomark.school.http import attachment
 from versomark.school.problems import NotFound, NotPossible
 
 from .models import HandedInFile, Seat
@@ -34,6 +36,13 @@ _SIGNATURES: dict[str, tuple[bytes, ...]] = {
 def path_of(file: HandedInFile) -> Path:
     """Named by its id alone: nothing a student typed becomes part of a path."""
     return Path(settings.DATA) / "handed_in" / str(file.seat_id) / str(file.pk)
+
+
+def sent(file: HandedInFile | None) -> FileResponse:
+    """What was handed in, to be saved by whoever may have it."""
+    if file is None:
+        raise NotFound("file")
+    return attachment(path_of(file), file.name)
 
 
 @transaction.atomic

@@ -5,7 +5,7 @@ from typing import Literal
 from uuid import UUID
 
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Field, File, Router, Schema, UploadedFile
 from ninja.security import APIKeyCookie
@@ -274,6 +274,12 @@ def answers(request: HttpRequest, body: AnswerChanges) -> HttpResponse:
 @router.post("/files/{item}", response=HandedIn)
 def take_file(request: HttpRequest, item: str, file: File[UploadedFile]) -> HandedIn:
     return files.take_file(_seat(request).pk, item, file)
+
+
+@router.get("/files/{uuid:file_id}", response={200: None})
+def own_file(request: HttpRequest, file_id: UUID) -> FileResponse:
+    """A file that was handed over from this seat, to look at it once more."""
+    return files.sent(_seat(request).files.filter(pk=file_id).first())
 
 
 @router.post("/hand-in", response=SeatPage)

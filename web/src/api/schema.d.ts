@@ -2532,6 +2532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sittings/{sitting_id}/marking/handed-in/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handed In File
+         * @description A file as its student handed it in, as an attachment.
+         */
+        get: operations["versomark_school_marking_away_api_handed_in_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marking": {
         parameters: {
             query?: never;
@@ -6757,6 +6777,8 @@ export interface components {
             number: number;
             /** Questions */
             questions: number;
+            /** Minutes */
+            minutes: number;
         };
         /** SittingLine */
         SittingLine: {
@@ -9412,6 +9434,8 @@ export interface components {
              * @enum {string}
              */
             sees: "" | "words" | "marks";
+            /** Total Held */
+            total_held: boolean;
         };
         /** ResultsPage */
         ResultsPage: {
@@ -9586,7 +9610,7 @@ export interface components {
         };
         /**
          * ShownFile
-         * @description A file of theirs that came back with remarks in it.
+         * @description A file of theirs: as they handed it in, or as it came back with remarks in it.
          */
         ShownFile: {
             /**
@@ -9640,6 +9664,8 @@ export interface components {
             comment: string;
             /** Remarks */
             remarks: components["schemas"]["ShownRemark"][];
+            /** Files */
+            files: components["schemas"]["ShownFile"][];
             /** Returned */
             returned: components["schemas"]["ShownFile"][];
             /** Right */
@@ -15607,6 +15633,27 @@ export interface operations {
         };
     };
     versomark_school_marking_away_api_returned_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_marking_away_api_handed_in_file: {
         parameters: {
             query?: never;
             header?: never;

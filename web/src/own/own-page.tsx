@@ -63,7 +63,10 @@ export function OwnPage() {
         <p className="mb-3 text-graphite">{result.paper.student}</p>
         <ResultPaper
           result={result.paper}
-          files={`/api/own/sittings/${result.sitting}/returned`}
+          files={{
+            handedIn: `/api/own/sittings/${result.sitting}/files`,
+            returned: `/api/own/sittings/${result.sitting}/returned`,
+          }}
           material={(id) => `/api/own/sittings/${result.sitting}/materials/${id}`}
         />
       </main>

@@ -13,8 +13,8 @@ const marks = (value: number) => amount(value, value % 1 ? 1 : 0);
 
 type PaperProps = {
   result: StudentResult;
-  /** Where files with remarks in them are fetched. */
-  files: string;
+  /** Where files are fetched: as they were handed in, and with remarks in them. */
+  files: { handedIn: string; returned: string };
   /** Where the file of a material is fetched. */
   material: (id: string) => string;
 };
@@ -137,7 +137,7 @@ const SIGNS: Record<Question["verdict"], string> = {
   "not chosen": "–",
 };
 
-function OneQuestion({ question, files }: { question: Question; files: string }) {
+function OneQuestion({ question, files }: { question: Question; files: PaperProps["files"] }) {
   const { gave, text } = question;
   return (
     <>
@@ -162,7 +162,19 @@ function OneQuestion({ question, files }: { question: Question; files: string })
       {(gave || text) && (
         <div className="mt-2 border-l-2 border-hairline pl-3">
           <p className="text-sm text-graphite">You gave</p>
-          {gave ? <p className="wrap-anywhere">{gave}</p> : <Lit html={text} remarks={question.remarks} />}
+          {question.files.length > 0 ? (
+            question.files.map((file) => (
+              <p key={file.id} className="wrap-anywhere">
+                <a className="text-iris underline" href={`${files.handedIn}/${file.id}`}>
+                  {file.name}
+                </a>
+              </p>
+            ))
+          ) : gave ? (
+            <p className="wrap-anywhere">{gave}</p>
+          ) : (
+            <Lit html={text} remarks={question.remarks} />
+          )}
         </div>
       )}
       {question.right && question.verdict !== "right" && (
@@ -184,7 +196,7 @@ function OneQuestion({ question, files }: { question: Question; files: string })
       )}
       {question.returned.map((file) => (
         <p key={file.id} className="mt-2">
-          <a className="text-iris underline" href={`${files}/${file.id}`}>
+          <a className="text-iris underline" href={`${files.returned}/${file.id}`}>
             {file.name}
           </a>{" "}
           <span className="text-graphite">with your teacher’s remarks</span>

@@ -155,6 +155,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/sittings/{sitting_id}/files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handed In File
+         * @description A file as they handed it in; it is theirs, whatever has been released.
+         */
+        get: operations["versomark_school_notices_own_api_handed_in_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own/sittings/{sitting_id}/materials/{material_id}": {
         parameters: {
             query?: never;
@@ -274,7 +294,7 @@ export interface components {
         };
         /**
          * ShownFile
-         * @description A file of theirs that came back with remarks in it.
+         * @description A file of theirs: as they handed it in, or as it came back with remarks in it.
          */
         ShownFile: {
             /**
@@ -328,6 +348,8 @@ export interface components {
             comment: string;
             /** Remarks */
             remarks: components["schemas"]["ShownRemark"][];
+            /** Files */
+            files: components["schemas"]["ShownFile"][];
             /** Returned */
             returned: components["schemas"]["ShownFile"][];
             /** Right */
@@ -546,6 +568,27 @@ export interface operations {
         };
     };
     versomark_school_notices_own_api_returned_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    versomark_school_notices_own_api_handed_in_file: {
         parameters: {
             query?: never;
             header?: never;

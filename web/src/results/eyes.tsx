@@ -33,7 +33,10 @@ export function Eyes({ sittingId, seat, released }: Props) {
       {found.data && (
         <ResultPaper
           result={found.data}
-          files={`/api/sittings/${sittingId}/marking/returned`}
+          files={{
+            handedIn: `/api/sittings/${sittingId}/marking/handed-in`,
+            returned: `/api/sittings/${sittingId}/marking/returned`,
+          }}
           material={(id) => `/api/materials/${id}/file`}
         />
       )}

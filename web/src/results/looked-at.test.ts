@@ -24,6 +24,7 @@ const line = (
   set_reason: "",
   out_reason: "",
   sees: "",
+  total_held: false,
   ...more,
 });
 const CLASS = [line(2, "Ada A.", 10), line(1, "Ümit B.", 5), line(4, "Cem C.", null), line(3, "Zoë D.", 5, 8)];

@@ -37,7 +37,7 @@ export function remarks(one: ResultLine): string {
     one.state !== "handed in" && one.state,
     one.set_reason && `set by hand: ${one.set_reason}`,
     !one.set_reason && one.lost > 0 && `late, ${marks(one.lost)} taken off ${marks(one.earned)}`,
-    one.waiting > 0 && `${many(one.waiting, "answer")} not marked`,
+    one.waiting > 0 && `${many(one.waiting, "answer")} not marked${one.total_held ? ", so they see no total yet" : ""}`,
     one.out_reason && `not in the figures: ${one.out_reason}`,
   ]
     .filter(Boolean)

@@ -26,6 +26,12 @@ export function StudentMenu({ results, student }: Props) {
         name: "Release to them alone",
         onChoose: () => results.release({ marks: true, answers: false, seats: [student.seat] }),
       },
+    student.total_held && {
+      name: "Show them the total so far",
+      says: student.waiting === 1 ? "one answer waits" : `${student.waiting} answers wait`,
+      onChoose: () =>
+        results.release({ marks: true, answers: results.page?.released?.answers ?? false, seats: [student.seat] }),
+    },
     student.sees && { name: "Take the release back", onChoose: () => results.withdraw([student.seat]) },
   ].filter((choice) => typeof choice === "object");
   return (

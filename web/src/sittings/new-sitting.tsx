@@ -30,7 +30,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
   const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/editions")) });
   const planned = editions.data?.find((line) => String(line.id) === edition)?.minutes || null;
   // What the test is planned for, until the teacher says another time.
-  const minutes = ownTime ? plan.rules.minutes : planned;
+  const minutes = ownTime ? (plan.rules.minutes ?? null) : planned;
   const timed = { ...plan, rules: { ...plan.rules, minutes } };
   const classes = useClasses();
   const list = useQuery({

@@ -172,6 +172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/student/files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own File
+         * @description A file that was handed over from this seat, to look at it once more.
+         */
+        get: operations["versomark_school_sittings_student_api_own_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/student/hand-in": {
         parameters: {
             query?: never;
@@ -1341,6 +1361,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HandedIn"];
                 };
+            };
+        };
+    };
+    versomark_school_sittings_student_api_own_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -34,7 +34,12 @@ export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"fil
       <ul>
         {files.map((file) => (
           <li key={file.file} className="flex items-center gap-3 border-b border-hairline py-2">
-            <span className="min-w-0 flex-1 truncate font-serif text-xl">{file.name}</span>
+            <a
+              className="min-w-0 flex-1 truncate font-serif text-xl underline decoration-hairline"
+              href={`/api/student/files/${file.file}`}
+            >
+              {file.name}
+            </a>
             <span className="text-graphite">{size(file.bytes)}</span>
             <button
               type="button"
