@@ -20,6 +20,7 @@ from versomark.core.sheets import PageReading, Reader, SheetItem, SheetMap, Shee
 from versomark.core.sheets.cli import main
 from versomark.core.sheets.drawing import draw
 from versomark.core.sheets.images import BadScan, page_image
+from versomark.core.sheets.layout import DoesNotFit
 from versomark.core.sheets.sheet_map import code_text, read_code
 from versomark.core.sheets.spec import SIZES_MM, SheetCriterion
 from versomark.stand_ins import cli as stand_ins
@@ -293,6 +294,49 @@ def test_spare_large_and_lettered_sheets() -> None:
             item: {"#number": "012"}.get(item, text) for item, text in own.items() if item in here
         }
         assert reading.student == (str(page.student) or ("12" if "#number" in here else ""))
+
+
+def test_two_sheets_on_a_page_are_read_cut_and_uncut_and_keep_their_order_when_cut() -> None:
+    """Twenty questions of five options stand on half a page."""
+    twenty = [SheetItem(id=f"q{at}", kind="choice", options=5) for at in range(20)]
+    students = [SheetStudent(number=at, name=f"Student {at}") for at in range(1, 6)]
+    for paper in ("A4", "Letter"):
+        half = Batch(twenty, students=students, paper=paper, halves=True, cover=True)
+        assert len(half.map.sheets) == 5
+        assert [page.pdf_page for page in half.map.sheets] == [1, 2, 3, 1, 2]
+        wide, tall = SIZES_MM[paper]  # type: ignore[index]
+        assert (half.map.width_mm, half.map.height_mm) == (tall / 2, wide)
+        answers = [{f"q{at}": "ABCDE"[(at + who) % 5] for at in range(20)} for who in range(2)]
+        page = half.page(0)
+        pen = ImageDraw.Draw(page)
+        for at, said_there in zip((0, 3), answers, strict=True):
+            for x, y, r in half.circles(said_there, at):
+                x += half.map.sheets[at].left_mm * PX
+                pen.ellipse([x - 0.8 * r, y - 0.8 * r, x + 0.8 * r, y + 0.8 * r], fill=40)
+        middle = page.width // 2
+        left, right = page.crop((0, 0, middle, page.height)), page.crop((middle, 0, page.width, page.height))
+        on_glass = Image.new("L", (round(216 * PX), round(297 * PX)), 235)
+        on_glass.paste(right, (9, 14))
+        for picture, expected in (
+            (page, [("1", answers[0]), ("4", answers[1])]),
+            (left, [("1", answers[0])]),
+            (right.rotate(180), [("4", answers[1])]),
+            (on_glass, [("4", answers[1])]),
+        ):
+            # As the school's reader does it: the batch is found by its code.
+            found = Reader(find={half.map.batch: half.map}.get).read(np.array(picture, dtype=np.uint8))
+            assert sorted((one.student, said(one)) for one in found) == expected
+        # The cover is known for what it is, whichever way it lies.
+        cover = pdfium.PdfDocument(half.pdf)[0].render(scale=DPI / 72).to_pil().convert("L")
+        (known,) = half.read(cover.rotate(180))
+        assert known.problem == "cover"
+
+
+def test_what_has_no_room_on_a_sheet_is_refused_by_name() -> None:
+    eight = [SheetItem(id="q", kind="choice", options=8)]
+    assert lay_out(SheetSpec(title="T", items=eight, students=[SheetStudent(number=1)], halves=True))
+    with pytest.raises(DoesNotFit, match="Question 1 does not fit on half a page in large print"):
+        lay_out(SheetSpec(title="T", items=eight, students=[SheetStudent(number=1, points=24)], halves=True))
 
 
 def test_the_map_and_the_page(batch: Batch) -> None:

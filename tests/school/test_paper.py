@@ -151,6 +151,8 @@ def test_the_same_again_doubles_nothing_and_another_reading_is_asked_about(
     assert told(later).asked
     (query,) = queries(school, sitting)
     assert query["problem"] == "again"
+    # It says which questions differ, and what they say now.
+    assert [(place["label"], place["read"]) for place in query["differing"]] == [("1", "C")]
     seat = sitting.seats.get(desk=2)
     before = responses_of([seat.pk])
     used = school.client.put(
@@ -164,6 +166,55 @@ def test_the_same_again_doubles_nothing_and_another_reading_is_asked_about(
     school.client.delete(f"/api/queries/settled/{used.json()['id']}")
     assert responses_of([seat.pk]) == before
     assert queries(school, sitting)[0]["problem"] == "again"
+
+
+def test_a_page_that_lost_its_corners_is_typed_in_on_the_spot(
+    school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path
+) -> None:
+    sitting, batch = printed
+
+    def torn(pages: list[Any]) -> list[Any]:
+        # Two corners are gone, and the code at the foot is left.
+        for page in pages:
+            page[: page.shape[0] // 7] = 255
+        return pages
+
+    read(school, scanned(batch, {"2": answers_of(sitting, *GOOD)}, tmp_path, torn))
+    (query,) = queries(school, sitting)
+    assert (query["problem"], query["acts"], query["sheet"]["desk"]) == ("no marks", ["type", "aside"], 2)
+    path = f"/api/queries/pages/{query['sheet']['page']}"
+    typed = school.client.put(path, {"act": "type"}, content_type="application/json")
+    assert typed.status_code == 200, typed.content
+    waiting = queries(school, sitting)
+    places = {one["place"]["label"]: one["place"]["id"] for one in waiting}
+    assert sorted(places) == ["1", "2", "3", "4", "5", "7"]
+    assert not any(one["sheet"]["straight"] for one in waiting)
+    seat = sitting.seats.get(desk=2)
+    assert seat.state != "handed in"
+    for label, answer in zip(("1", "2", "3", "4", "5", "7"), ("B", "A+C", "T", "-3.5", "1:A+2:B", "ohm"), strict=True):
+        assert settle(school, places[label], answer).status_code == 200
+    seat.refresh_from_db()
+    assert seat.state == "handed in"
+    given = responses_of([seat.pk])[str(seat.pk)]
+    right = refs(sitting)
+    items = {item.ref: item.content for item in sitting.edition.read().items()}
+    assert [items[ref].score(given[ref]) for ref in right[:5]] == [1, 1, 1, 1, 1]
+    # What was written at length is marked from the picture of the whole page.
+    assert given[right[5]].picture == query["sheet"]["page"]
+    # Taken back, the page is asked about as before.
+    assert school.client.delete(f"/api/queries/settled/{typed.json()['id']}").status_code == 200
+    assert [one["problem"] for one in queries(school, sitting)] == ["no marks"]
+
+
+def test_half_pages_are_printed_and_read_through_the_same_door(school: Staffroom, tmp_path: Path) -> None:
+    sitting = school.sitting(contents(), students=3)
+    path = f"/api/sittings/{sitting.pk}/paper/batches"
+    made = school.client.post(path, {"paper": "A4", "halves": True}, content_type="application/json").json()
+    batch = Batch.objects.get(pk=made["id"])
+    scan = read(school, scanned(batch, {str(desk): answers_of(sitting, *GOOD) for desk in (1, 2, 3)}, tmp_path))
+    answer = told(scan)
+    # Two half pages a student; the word that is written by hand waits to be typed, and nothing else.
+    assert (answer.sheets, answer.by_hand, answer.places, answer.missing) == (6, 3, 0, [])
 
 
 def test_a_spare_sheet_finds_its_student(school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path) -> None:

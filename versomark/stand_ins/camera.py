@@ -1,7 +1,7 @@
 """A simulated camera before a class that holds up folded cards: stills, and frames of a video.
 
 The class sits in rows from two metres on. Heads, desks and cards are drawn as a camera of a given field of view sees
-them: turned, tilted, in uneven light, with a hand over the lower edge, blurred by hands that move and a lens that is
+them: turned, tilted, in uneven light, with thumbs over their edges, blurred by hands that move and a lens that is
 not quite sharp, and with the noise and the compression of a small camera. Nobody's picture is in it.
 """
 
@@ -165,9 +165,26 @@ def _hold(
     alpha = moved[..., 1:] / 255
     patch = scene[top:bottom, left:right]
     patch[:] = patch * (1 - alpha) + moved[..., :1] * np.where(alpha > 0, 1, 0) * alpha
-    hand = seen[3] + (seen[2] - seen[3]) * rng.uniform(0.3, 0.7)
-    reach = focus / place.z * 0.024
-    cv2.ellipse(scene, _point(*hand), _point(reach * 1.5, reach), 0, 0, 360, (120, 150, 190), -1)
+    for thumb in _thumbs(tall, wide, rng):
+        way = cv2.perspectiveTransform(thumb[None].astype(np.float32), matrix)[0] + [left, top]
+        cv2.fillConvexPoly(scene, np.round(way).astype(np.int32), (120, 150, 190))
+
+
+def _thumbs(tall: float, wide: float, rng: np.random.Generator) -> list[NDArray[np.float64]]:
+    """The thumbs on the front of a card, as outlines in its own pixels: two at its sides, or one from below. A thumb is
+    about 20 mm wide, and lies as far on the card as one holds it: from 8 to 15 mm at a side, up to 45 mm from below."""
+    tall, wide = tall * 1000 * PER_MM, wide * 1000 * PER_MM
+    angles = np.linspace(0, 2 * np.pi, 24)
+    half = 10 * PER_MM * np.column_stack([np.cos(angles), np.sin(angles)])
+    if rng.random() < 0.5:
+        reach = rng.uniform(20, 45) * PER_MM
+        middle = np.array([wide * rng.uniform(0.3, 0.7), tall])
+        return [middle + half * [1.0, reach / (10 * PER_MM)]]
+    found = []
+    for edge in (0.0, wide):
+        reach = rng.uniform(8, 15) * PER_MM
+        found.append(np.array([edge, tall * rng.uniform(0.3, 0.9)]) + half * [reach / (10 * PER_MM), 1.0])
+    return found
 
 
 def _moved(layer: NDArray[np.float64], most: float, rng: np.random.Generator) -> NDArray[np.float64]:

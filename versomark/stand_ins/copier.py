@@ -65,7 +65,9 @@ def scan_sheets(
         if given is None:
             continue
         printed = document[page.pdf_page].render(scale=settings.dpi / 72, grayscale=True).to_numpy()
-        paper = (printed[:, :, 0] if printed.ndim == 3 else printed).astype(np.float32)
+        whole = (printed[:, :, 0] if printed.ndim == 3 else printed).astype(np.float32)
+        left, wide = (round(mm * settings.dpi / MM_PER_INCH) for mm in (page.left_mm, sheet_map.width_mm))
+        paper = np.ascontiguousarray(whole[:, left : left + wide])
         hand = hands.setdefault(page.sheet, Hand.of(rng, wear))
         writer = Writer(paper.shape, settings.dpi / MM_PER_INCH, rng)
         fill(writer, page, sheet_map, given, hand, wear)

@@ -22,8 +22,9 @@ LETTERS = "ABCD"
 FIRST_ID = 4
 """The ids below are the corner marks of answer sheets, which may lie about in the same room."""
 MOST_DESKS = (250 - FIRST_ID) // len(LETTERS)
-MARKER = 88.0
-"""Side of a marker, mm: what a quarter of a sheet can hold with white around it."""
+MARKER = 72.0
+"""Side of a marker, mm: a quarter of a sheet less a border as wide as a thumb is long on it, so that whoever holds a
+card by its sides or from below covers none of the marker."""
 ABOVE = 20.0
 """White above a marker, mm: less than below it, where the hand is."""
 BESIDE = {"A": "B", "B": "A", "C": "D", "D": "C"}
@@ -90,4 +91,5 @@ def _quarter(canvas: Canvas, desk: int, letter: str, left: float, top: float, wi
     canvas.drawString((left + room) * mm, (top - 11) * mm, f"You show {BESIDE[letter]}")
     canvas.setFont(PLAIN, 9)
     canvas.drawRightString((left + width - room) * mm, (top - 11) * mm, f"desk {desk}")
-    canvas.drawString((left + room) * mm, (top - height + 8) * mm, "Fold across, then down, always to the back.")
+    canvas.drawString((left + room) * mm, (top - height + 13) * mm, "Fold across, then down, always to the back.")
+    canvas.drawString((left + room) * mm, (top - height + 8) * mm, "Hold it by the white border.")

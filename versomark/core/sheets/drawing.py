@@ -9,9 +9,9 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
 from .finding import DICTIONARY
-from .layout import CORNER, MARGIN, Key, LaidOut, Plan
+from .layout import CODE_TOP, CORNER, MARGIN, Key, LaidOut, Plan
 from .shapes import BOLD, PLAIN, marker_cells, place_squares, use_fonts
-from .sheet_map import code_text
+from .sheet_map import code_text, cover_text
 from .spec import SheetSpec, SheetStudent
 
 HOW = "Fill the circle of your answer. To change it, rub it out well."
@@ -29,7 +29,10 @@ class Sheets:
         self.width, self.height = laid.map.width_mm, laid.map.height_mm
         use_fonts()
         self.out = BytesIO()
-        self.canvas = Canvas(self.out, pagesize=(self.width * mm, self.height * mm), pageCompression=1, invariant=1)
+        # Two halves stand side by side on the paper, lying.
+        self.page_width = self.width * (2 if spec.halves else 1)
+        size = (self.page_width * mm, self.height * mm)
+        self.canvas = Canvas(self.out, pagesize=size, pageCompression=1, invariant=1)
         self.canvas.setTitle(f"{spec.title}: answer sheets")
         self.canvas.setProducer("Verso Mark")
 
@@ -43,14 +46,35 @@ class Sheets:
                 self._frame(key, page, len(plans), several)
                 self._plan(plan)
                 self.canvas.endForm()
-        pages = iter(self.laid.map.sheets)
-        for key, student in zip(self.laid.keys, self.laid.students, strict=True):
-            for number in range(1, len(self.laid.plans[key]) + 1):
+        everything = [
+            (key, student, number)
+            for key, student in zip(self.laid.keys, self.laid.students, strict=True)
+            for number in range(1, len(self.laid.plans[key]) + 1)
+        ]
+        by_page: dict[int, list[int]] = {}
+        for at, placed in enumerate(self.laid.map.sheets):
+            by_page.setdefault(placed.pdf_page, []).append(at)
+        for together in by_page.values():
+            for at in together:
+                key, student, number = everything[at]
+                placed = self.laid.map.sheets[at]
+                self.canvas.saveState()
+                self.canvas.translate(placed.left_mm * mm, 0)
                 self.canvas.doForm(_form_name(key, number))
-                self._named(student, next(pages).sheet, number, key)
-                self.canvas.showPage()
+                self._named(student, placed.sheet, number, key)
+                self.canvas.restoreState()
+            if self.spec.halves:
+                self._cut_line()
+            self.canvas.showPage()
         self.canvas.save()
         return self.out.getvalue()
+
+    def _cut_line(self) -> None:
+        self.canvas.saveState()
+        self.canvas.setLineWidth(0.3)
+        self.canvas.setDash(1.5 * mm, 2.5 * mm)
+        self.canvas.line(self.width * mm, 0, self.width * mm, self.height * mm)
+        self.canvas.restoreState()
 
     def _text(self, x: float, y: float, text: str, points: float, bold: bool = False, at: str = "start") -> None:
         """A line whose base stands y mm from the top; x is its start, its middle or its end."""
@@ -138,10 +162,12 @@ class Sheets:
 
     def _cover(self) -> None:
         """What this is, how many, how to fill it in, how to scan it: for whoever stands at the copier."""
-        spec, left = self.spec, MARGIN + 8
+        spec, left, wide = self.spec, MARGIN + 8, self.page_width
+        # By this code a scan of the cover is known for what it is.
+        self._squares(wide - left - CODE_TOP, MARGIN + 8, CODE_TOP, _code(cover_text(spec.batch_code())))
         self._text(left, 34, "Answer sheets", 11)
-        self._fitted(left, 44, spec.title, 24, self.width - 2 * left, bold=True)
-        self._fitted(left, 52, spec.subtitle, 13, self.width - 2 * left)
+        self._fitted(left, 44, spec.title, 24, wide - 2 * left, bold=True)
+        self._fitted(left, 52, spec.subtitle, 13, wide - 2 * left)
         pages = len(self.laid.map.sheets)
         named = len(spec.students)
         counts = f"{named} named {'sheet' if named == 1 else 'sheets'}"
@@ -153,21 +179,24 @@ class Sheets:
         large = [str(student.number) for student in spec.students if student.points]
         if large:
             y += 7
-            self._fitted(left, y, f"In large print: number {', '.join(large)}.", 12, self.width - 2 * left)
-        for heading, lines in COVER:
-            y += 13
+            self._fitted(left, y, f"In large print: number {', '.join(large)}.", 12, wide - 2 * left)
+        tight = 0.7 if spec.halves else 1.0
+        cutting = [("Cutting", (CUTTING,))] if spec.halves else []
+        for heading, lines in (*cutting, *COVER):
+            y += 13 * tight
             self._text(left, y, heading, 13, bold=True)
             for line in lines:
-                y += 6.5
+                y += 6.5 * tight
                 self._text(left + 4, y, line, 11)
-        y += 15
+        y += 15 * tight
         self._text(left, y, "Who has a sheet here", 13, bold=True)
-        column, step, start = 0, (self.width - 2 * left) / 3, y
+        columns = round((wide - 2 * left) / 56)
+        column, step, start = 0, (wide - 2 * left) / columns, y
         for student in spec.students:
             y += 5.4
             if y > self.height - 20:
                 column, y = column + 1, start + 5.4
-            if column > 2:
+            if column >= columns:
                 break
             self._fitted(left + 4 + column * step, y, f"{student.number}  {student.name}", 10, step - 6)
         self.canvas.showPage()
@@ -176,6 +205,7 @@ class Sheets:
 RING = 0.28
 """Width of a bubble's ring, mm."""
 
+CUTTING = "Cut along the dashed line and lay the right pile under the left one: then all sheets lie in order."
 COVER = (
     (
         "Filling in",

@@ -168,13 +168,20 @@ def _sharpened(grey: Grey, corners: Floats) -> Floats:
 def lay(marks: Sequence[FoundMark], frames: Sequence[Frame]) -> list[Laid]:
     """The pages that marks belong to. Marks of two sheets in one picture are told apart by where each puts the middle
     of its page; pages with fewer than three marks are left out."""
-    found = []
-    for group in _groups(marks, frames[0]):
-        if len(group) < FEWEST_MARKS:
-            continue
-        fits = [_fit(group, frame) for frame in frames]
-        found.append(min(fits, key=lambda laid: laid.misfit))
-    return [laid for laid in found if laid.misfit <= MISFIT]
+    fits = []
+    # Where a mark puts the middle of its page depends on the size of the page, so each size is asked for itself.
+    for frame in frames:
+        for group in _groups(marks, frame):
+            if len(group) >= FEWEST_MARKS:
+                laid = _fit(group, frame)
+                if laid.misfit <= MISFIT:
+                    fits.append((laid, {id(mark) for mark in group}))
+    found, used = list[Laid](), set[int]()
+    for laid, own in sorted(fits, key=lambda fit: (-fit[0].marks, fit[0].misfit)):
+        if not own & used:
+            found.append(laid)
+            used |= own
+    return sorted(found, key=lambda laid: tuple(apply(laid.to_pixels, np.zeros((1, 2)))[0]))
 
 
 def _groups(marks: Sequence[FoundMark], frame: Frame) -> list[list[FoundMark]]:

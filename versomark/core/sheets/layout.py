@@ -7,7 +7,7 @@ from string import ascii_uppercase
 
 from .shapes import width_mm
 from .sheet_map import Box, Bubble, CodePlace, CornerMark, MapItem, SheetMap, SheetPage
-from .spec import NUMBER, SIZES_MM, SheetItem, SheetSpec, SheetStudent
+from .spec import NUMBER, SheetItem, SheetSpec, SheetStudent, sheet_mm
 
 MARGIN = 12.0
 CORNER = 9.0
@@ -99,14 +99,28 @@ class LaidOut:
     students: list[SheetStudent | None]
 
 
+class DoesNotFit(ValueError):
+    """A question that a sheet of this size has no room for; the message says which, in words."""
+
+
 def lay_out(spec: SheetSpec) -> LaidOut:
-    """Every sheet of a batch in printing order: the students as given, then the spare ones."""
+    """Every sheet of a batch in printing order: the students as given, then the spare ones.
+
+    Raises
+    ------
+    DoesNotFit
+        When a question is wider or taller than a sheet.
+    """
     # Spare ones of every form: who takes one must find the questions in the order of their own paper.
     spare = [Key(form, spare=True) for form in ("A", *spec.forms) for _ in range(spec.spare)]
     keys = [Key(student.form, student.points) for student in spec.students] + spare
     plans = {key: list(_pages(spec, key)) for key in dict.fromkeys(keys)}
     students: list[SheetStudent | None] = [*spec.students, *([None] * len(spare))]
-    code, pdf_page, sheets = spec.batch_code(), int(spec.cover), []
+    code, pdf_page, sheets = spec.batch_code(), int(spec.cover), list[SheetPage]()
+    many = sum(len(plans[key]) for key in keys)
+    # Cut along the line, the right pile goes under the left one, and all lie in order again.
+    on_the_left = -(-many // 2) if spec.halves else many
+    width, height = sheet_mm(spec.paper, spec.halves)
     for at, (key, student) in enumerate(zip(keys, students, strict=True), start=1):
         for page, plan in enumerate(plans[key], start=1):
             # Built without checking again: a large batch has tens of thousands of bubbles that were checked once.
@@ -115,14 +129,13 @@ def lay_out(spec: SheetSpec) -> LaidOut:
                     sheet=f"{code}-{at:03d}",
                     student=student.number if student else "",
                     page=page,
-                    pdf_page=pdf_page,
+                    pdf_page=pdf_page + len(sheets) % on_the_left,
+                    left_mm=width if len(sheets) >= on_the_left else 0.0,
                     form=key.form,
                     bubbles=plan.bubbles,
                     boxes=plan.boxes,
                 )
             )
-            pdf_page += 1
-    width, height = SIZES_MM[spec.paper]
     sheet_map = SheetMap.model_construct(
         batch=code,
         paper=spec.paper,
@@ -156,7 +169,7 @@ def codes(width: float, height: float) -> list[CodePlace]:
 
 def _pages(spec: SheetSpec, key: Key) -> Iterator[Plan]:
     """The pages of one form: narrow questions flow in columns, wide ones take the whole width."""
-    width, height = SIZES_MM[spec.paper]
+    width, height = sheet_mm(spec.paper, spec.halves)
     sizes = LARGE.get(key.points, USUAL)
     left, breadth, top, low = MARGIN, width - 2 * MARGIN, HEAD, height - MARGIN - FOOT
     if key.points:
@@ -169,6 +182,12 @@ def _pages(spec: SheetSpec, key: Key) -> Iterator[Plan]:
         for at, item in enumerate(spec.in_form(key.form), start=1)
     }
     blocks += [_block(item, names[item.id], sizes, breadth, low - top) for item in spec.in_form(key.form)]
+    for block in blocks:
+        if block.width > breadth + 0.01 or block.height > low - top + 0.01:
+            size = " in large print" if key.points else ""
+            raise DoesNotFit(
+                f"{block.title or 'The number'} does not fit on {'half a page' if spec.halves else 'a page'}{size}."
+            )
     for across, waiting in _runs(blocks, breadth):
         step = (breadth + GAP) / across
         while waiting:
@@ -246,6 +265,8 @@ class Block:
     boxes: list[Box] = field(default_factory=list)
     prints: list[Print] = field(default_factory=list)
     rules: list[Rule] = field(default_factory=list)
+    title: str = ""
+    """Of the question, for a sentence."""
 
     def put(self, page: Plan, x: float, y: float) -> None:
         page.bubbles += [
@@ -282,7 +303,7 @@ class Block:
 
 
 def _block(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: float) -> Block:
-    return {
+    made = {
         "choice": _lettered,
         "multiple": _lettered,
         "true-false": _lettered,
@@ -290,6 +311,8 @@ def _block(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: floa
         "matching": _matching,
         "written": _written,
     }[item.kind](item, label, sizes, breadth, room)
+    made.title = f"Question {label}"
+    return made
 
 
 def _letters(item: SheetItem) -> list[str]:

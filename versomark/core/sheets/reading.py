@@ -13,8 +13,8 @@ from .images import Grey
 from .judging import RowRead, State, read_rows
 from .layout import codes, corners
 from .marks import RINGS_SEEN, Place, Plan, darkness, rings_seen
-from .sheet_map import Box, SheetMap, SheetPage, batch_of, read_code
-from .spec import NUMBER, SIZES_MM
+from .sheet_map import Box, SheetMap, SheetPage, batch_of, is_cover, read_code
+from .spec import NUMBER, SHEETS_MM
 from .views import PER_MM, View, straightened, view_of, without_streaks
 
 Problem = Literal[
@@ -101,7 +101,7 @@ class Reader:
         self._find = find
         frames = [Frame.of(found) for found in self.maps.values() if found]
         if find is not None:
-            frames += [Frame(*size, tuple(corners(*size)), tuple(codes(*size))) for size in SIZES_MM.values()]
+            frames += [Frame(*size, tuple(corners(*size)), tuple(codes(*size))) for size in SHEETS_MM]
         self.frames = list(dict.fromkeys(frames))
         self._plan = lru_cache(maxsize=256)(self._plan_of)
 
@@ -186,6 +186,8 @@ class Reader:
             return PageReading(page, "blank page", straight=lambda: small)
         texts = codes_anywhere(picture.grey)
         ours = list({found for found in map(read_code, texts) if found})
+        if len(ours) == 1 and is_cover(*ours[0]):
+            return PageReading(page, "cover", straight=lambda: small)
         known = self._page(*ours[0]) if len(ours) == 1 else None
         if known is not None:
             return PageReading(page, "no marks", *ours[0], student=str(known[1].student), straight=lambda: small)

@@ -41,6 +41,8 @@ class SheetPage(Frozen):
     page: int
     """From 1."""
     pdf_page: int
+    left_mm: Millimetres = 0
+    """Where the sheet begins on the page of the PDF; more than 0 for the right one of two."""
     form: str = "A"
     bubbles: list[Bubble]
     boxes: list[Box]
@@ -108,6 +110,15 @@ def read_code(text: str) -> tuple[str, int] | None:
         return None
     sheet, page = "-".join(parts[:2]), int(parts[2])
     return (sheet, page) if code_text(sheet, page) == text else None
+
+
+def cover_text(batch: str) -> str:
+    """What the QR code on the cover of a batch says: page 0 of its sheet 0."""
+    return code_text(f"{batch}-000", 0)
+
+
+def is_cover(sheet: str, page: int) -> bool:
+    return page == 0 and sheet.endswith("-000")
 
 
 def batch_of(sheet: str) -> str:

@@ -11,6 +11,16 @@ Kind = Literal["choice", "multiple", "true-false", "numeric", "matching", "writt
 Paper = Literal["A4", "Letter"]
 SIZES_MM: dict[Paper, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 """ISO 216; 8.5 × 11 in."""
+
+
+def sheet_mm(paper: Paper, halves: bool = False) -> tuple[float, float]:
+    """Width and height of one sheet: the paper, or half of it, cut across its longer side."""
+    width, height = SIZES_MM[paper]
+    return (height / 2, width) if halves else (width, height)
+
+
+SHEETS_MM = [sheet_mm(paper, halves) for halves in (False, True) for paper in SIZES_MM]
+"""Every size a sheet may have, width and height."""
 CODE_LETTERS = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"
 """Letters of a batch's code: those of QR's short alphabet that nobody mistakes for another."""
 CODE_LENGTH = 6
@@ -69,6 +79,8 @@ class SheetStudent(Frozen):
 class SheetSpec(Frozen):
     title: Line
     paper: Paper = "A4"
+    halves: bool = False
+    """Two sheets on a page, to be cut along a line between them."""
     items: Annotated[list[SheetItem], Field(min_length=1, max_length=300)]
     students: Annotated[list[SheetStudent], Field(max_length=MAX_SHEETS)] = []
     subtitle: Line = ""

@@ -67,6 +67,8 @@ class PaperPage(Schema):
 
 class NewBatch(Schema):
     paper: Literal["A4", "Letter"] = "A4"
+    halves: bool = False
+    """Two sheets on a page, to be cut."""
     spare: Annotated[int, Field(ge=0, le=100)] = 0
     date: Annotated[str, StringConstraints(max_length=60)] = ""
     large: Literal[18, 24] = 18
@@ -204,7 +206,7 @@ def print_sheets(request: HttpRequest, sitting_id: int, body: NewBatch) -> Batch
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id, "run")
     return _batch_line(
-        printing.print_batch(teacher, sitting, body.paper, body.spare, body.date, body.large, body.seats)
+        printing.print_batch(teacher, sitting, body.paper, body.spare, body.date, body.large, body.seats, body.halves)
     )
 
 

@@ -10,6 +10,7 @@ from django.db import transaction
 
 from versomark.core.sheets import SheetSpec, SheetStudent, lay_out
 from versomark.core.sheets.drawing import draw
+from versomark.core.sheets.layout import DoesNotFit
 from versomark.core.sheets.of_edition import SheetPlan, sheet_plan
 from versomark.core.sheets.spec import CODE_LENGTH, CODE_LETTERS, Paper
 from versomark.school.accounts.models import Teacher
@@ -36,6 +37,7 @@ def print_batch(
     date: str = "",
     large: LargePoints = 18,
     seat_ids: Sequence[int] | None = None,
+    halves: bool = False,
 ) -> Batch:
     """Sheets for the whole class in desk order, or for some of it. The date is words on the paper and nothing else."""
     settle_readiness(sitting)
@@ -53,6 +55,7 @@ def print_batch(
         title=sitting.edition.content["title"],
         subtitle=" · ".join(part for part in (sitting.school_class.name, teacher.name, date.strip()) if part),
         paper=paper,
+        halves=halves,
         items=plan.items,
         forms=plan.forms,
         numbers=plan.numbers,
@@ -69,7 +72,10 @@ def print_batch(
         cover=seat_ids is None,
         code=_unused_code(),
     )
-    laid = lay_out(spec)
+    try:
+        laid = lay_out(spec)
+    except DoesNotFit as error:
+        raise NotPossible(f"{error} Print whole pages.", status=422) from None
     batch = Batch.objects.create(
         sitting=sitting,
         code=laid.map.batch,

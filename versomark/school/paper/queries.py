@@ -10,7 +10,9 @@ from django.utils import timezone
 
 from versomark.core.items import EditionContent
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.sheets.marks import Place, Plan
 from versomark.core.sheets.of_edition import response_from
+from versomark.core.sheets.sheet_map import Box
 from versomark.core.sheets.spec import NUMBER
 from versomark.school.accounts.models import Teacher
 from versomark.school.problems import NotFound, NotPossible
@@ -22,7 +24,9 @@ from .outcome import ASKED, CLEAR, apply, contents_of, counting_beside
 from .scanning import keep_page, read_as
 
 BY_HAND = "by hand"
-Act = Literal["use", "aside", "seat"]
+TYPED_IN = ("no marks", "not in place")
+"""Problems of a page whose sheet is known and whose circles are not found."""
+Act = Literal["use", "aside", "seat", "type"]
 
 
 def may_see(teacher: Teacher) -> Q:
@@ -153,6 +157,8 @@ def settle_page(teacher: Teacher, page: Page, act: Act, seat: Seat | None = None
         page.save(update_fields=["aside"])
     elif act == "use":
         seats |= _use(page)
+    elif act == "type":
+        _type_in(page)
     else:
         if seat is None:
             raise NotPossible("Say whose sheet this is.", status=422)
@@ -172,6 +178,40 @@ def _use(page: Page) -> set[int | None]:
     page.problem, page.aside = "", False
     page.save(update_fields=["problem", "aside"])
     return {page.seat_id}
+
+
+TO_TYPE = "its circles cannot be found: say what is filled"
+
+
+def _type_in(page: Page) -> None:
+    """Let every place of a page be said by a person, where its code is known and its circles cannot be found."""
+    if page.sheet is None or page.problem not in TYPED_IN:
+        raise NotPossible("Which sheet this page is has to be known before it can be typed in.")
+    sheet_map = page.sheet.batch.read_map()
+    printed = sheet_map.by_code.get((page.sheet.name, page.sheet_page))
+    if printed is None:
+        raise NotFound("page")
+    contents = contents_of(page.sheet.batch.sitting, printed.form)
+    if not page.readings.exists():
+        places = Plan(sheet_map, printed).places | {box.item: Place(**_measures(box)) for box in printed.boxes}
+        Reading.objects.bulk_create(
+            Reading(page=page, item=item, answer="", state="to type", confidence=0.0, note=TO_TYPE, **vars(place))
+            for item, place in places.items()
+            if item in contents and not isinstance(contents[item], ByRubric)
+        )
+    # What was written at length is marked from the whole picture, since nobody knows where on it the box is.
+    whole = {"x_mm": 0.0, "y_mm": 0.0, "w_mm": sheet_map.width_mm, "h_mm": sheet_map.height_mm}
+    page.boxes = [{"item": box.item, **whole} for box in printed.boxes if isinstance(contents.get(box.item), ByRubric)]
+    page.form = printed.form
+    page.problem, page.aside = ("" if page.seat_id else "which student"), False
+    page.save(update_fields=["boxes", "form", "problem", "aside"])
+    if page.seat_id and counting_beside(page).exists():
+        page.problem = "again"
+        page.save(update_fields=["problem"])
+
+
+def _measures(box: Box) -> dict[str, float]:
+    return {"x_mm": box.x_mm, "y_mm": box.y_mm, "w_mm": box.w_mm, "h_mm": box.h_mm}
 
 
 def _give(teacher: Teacher, page: Page, seat: Seat, sheet_page: int) -> None:
@@ -219,6 +259,19 @@ def take_back(teacher: Teacher, settling_id: int) -> Settling:
         seats |= {page.seat_id}
     apply({seat for seat in seats if seat})
     return settling
+
+
+def differing(page: Page) -> list[str]:
+    """The items, in the order of the page, in which it says something else than the page that counted before it."""
+    counted = counting_beside(page).prefetch_related("readings").first()
+    if counted is None:
+        return []
+    before = {reading.item: (reading.answer, reading.state) for reading in counted.readings.all()}
+    return [
+        reading.item
+        for reading in page.readings.order_by("y_mm", "x_mm")
+        if (reading.answer, reading.state) != before.get(reading.item)
+    ]
 
 
 def _standing(page: Page) -> dict[str, Any]:

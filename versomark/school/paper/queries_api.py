@@ -11,7 +11,7 @@ from pydantic import Field, StringConstraints
 from versomark.core.items import EditionContent
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.sheets.of_edition import labels_in
-from versomark.core.sheets.spec import NUMBER, SIZES_MM
+from versomark.core.sheets.spec import NUMBER, sheet_mm
 from versomark.core.text import plain
 from versomark.school.http import teacher_of
 from versomark.school.problems import NotFound
@@ -89,9 +89,11 @@ class Query(Schema):
     place: Place | None
     problem: str
     words: str
-    acts: list[Literal["use", "aside", "seat"]]
+    acts: list[Literal["use", "aside", "seat", "type"]]
     other: str | None
     """The picture of what counted before, where the same sheet came again."""
+    differing: list[Place]
+    """The places where it says something else than what counted before."""
 
 
 class SeatChoice(Schema):
@@ -113,7 +115,7 @@ class Answered(Schema):
 
 
 class PageAct(Schema):
-    act: Literal["use", "aside", "seat"]
+    act: Literal["use", "aside", "seat", "type"]
     seat: int | None = None
     sheet_page: Annotated[int, Field(ge=1, le=50)] = 1
 
@@ -152,14 +154,15 @@ class SeatSheet(Schema):
 
 def _on_screen(page: Page) -> SheetOnScreen:
     batch = page.sheet.batch if page.sheet else None
-    width, height = SIZES_MM["Letter" if batch and batch.spec["paper"] == "Letter" else "A4"]
+    spec = batch.spec if batch else {}
+    width, height = sheet_mm("Letter" if spec.get("paper") == "Letter" else "A4", spec.get("halves", False))
     sitting = batch.sitting if batch else None
     return SheetOnScreen(
         page=page.pk,
         picture=f"/api/paper/pages/{page.pk}/picture.jpg",
         width_mm=width,
         height_mm=height,
-        straight=page.problem not in ("no marks", "foreign", "blank page"),
+        straight=page.problem not in ("no marks", "foreign", "blank page") and not _typed_in(page),
         scan=page.scan.name,
         number=page.number,
         sheet_page=page.sheet_page,
@@ -169,6 +172,11 @@ def _on_screen(page: Page) -> SheetOnScreen:
         sitting=sitting.pk if sitting else None,
         sitting_name=f"{sitting.school_class.name}, {sitting.edition.content['title']}" if sitting else "",
     )
+
+
+def _typed_in(page: Page) -> bool:
+    """Whether a person says what it holds, since its circles could not be found."""
+    return any(one.act == "type" and one.taken_back_at is None for one in page.settlings.all())
 
 
 class _Questions:
@@ -262,6 +270,7 @@ def open_queries(request: HttpRequest, sitting: int | None = None) -> Queries:
                 words=reading.note,
                 acts=[],
                 other=None,
+                differing=[],
             )
         )
     seats = [
@@ -276,14 +285,19 @@ def _pages_of(seat: Seat) -> int:
 
 
 def _page_query(page: Page) -> Query:
-    acts: dict[str, list[Literal["use", "aside", "seat"]]] = {
+    acts: dict[str, list[Literal["use", "aside", "seat", "type"]]] = {
         "again": ["use", "aside"],
         "answered": ["use", "aside"],
         "which student": ["seat", "aside"],
         "which sheet": ["seat", "aside"],
     }
-    other = None
+    typed_in: list[Literal["use", "aside", "seat", "type"]] = ["type", "aside"]
+    acts |= dict.fromkeys(queries.TYPED_IN if page.sheet else (), typed_in)
+    other, differing = None, list[Place]()
     if page.problem == "again" and page.sheet:
+        questions, items = _Questions(page), queries.differing(page)
+        readings = {reading.item: reading for reading in page.readings.prefetch_related("settlings__by")}
+        differing = [questions.place(readings[item]) for item in items]
         counted = counting_beside(page).first()
         other = f"/api/paper/pages/{counted.pk}/picture.jpg" if counted else None
     return Query(
@@ -294,6 +308,7 @@ def _page_query(page: Page) -> Query:
         words=WORDS.get(page.problem, page.problem),
         acts=acts.get(page.problem, ["aside"]),
         other=other,
+        differing=differing,
     )
 
 

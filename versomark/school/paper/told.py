@@ -89,7 +89,9 @@ def told(scan: Scan) -> Told:
 
 def _add(found: Told, page: Page) -> None:
     name = _name(page)
-    if page.problem in ("foreign", "cover"):
+    if page.problem == "cover":
+        return  # it does no harm, as it says itself
+    if page.problem == "foreign":
         found.foreign.append(page.number)
     elif page.problem == "blank page":
         found.blank.append(page.number)

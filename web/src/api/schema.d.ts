@@ -8372,6 +8372,11 @@ export interface components {
              */
             paper: "A4" | "Letter";
             /**
+             * Halves
+             * @default false
+             */
+            halves: boolean;
+            /**
              * Spare
              * @default 0
              */
@@ -8577,9 +8582,11 @@ export interface components {
             /** Words */
             words: string;
             /** Acts */
-            acts: ("use" | "aside" | "seat")[];
+            acts: ("use" | "aside" | "seat" | "type")[];
             /** Other */
             other: string | null;
+            /** Differing */
+            differing: components["schemas"]["Place"][];
         };
         /** Said */
         Said: {
@@ -8657,7 +8664,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "use" | "aside" | "seat";
+            act: "use" | "aside" | "seat" | "type";
             /** Seat */
             seat?: number | null;
             /**

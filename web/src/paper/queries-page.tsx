@@ -6,9 +6,9 @@ import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem } from "../ui/field";
 import { useKeys } from "../ui/keys";
 import { Empty, Page, Spread } from "../ui/spread";
-import { many } from "../ui/words";
+import { listed, many } from "../ui/words";
 import { Settle } from "./settle";
-import { Enlarged, SheetPicture } from "./sheet-picture";
+import { Enlarged, Lit, SheetPicture } from "./sheet-picture";
 
 type Query = Schemas["Query"];
 type PageAct = Schemas["PageAct"];
@@ -95,7 +95,12 @@ export function QueriesPage() {
       <Spread
         split="even"
         names={{ verso: "The sheet", recto: "The place" }}
-        verso={<SheetPicture sheet={query.sheet} lit={query.place ?? undefined} />}
+        verso={
+          <SheetPicture sheet={query.sheet} lit={query.place ?? undefined}>
+            {query.sheet.straight &&
+              query.differing.map((place) => <Lit key={place.id} sheet={query.sheet} box={place} />)}
+          </SheetPicture>
+        }
         recto={
           <div key={query.key}>
             <Whose query={query} />
@@ -146,7 +151,7 @@ function Doubt({ query, place, busy, onSettle }: DoubtProps) {
         {place.label === "number" ? "The number of this spare sheet" : `Question ${place.label}`}
         <span className="ml-2 text-graphite">{place.question}</span>
       </p>
-      <Enlarged sheet={query.sheet} box={place} label={`The place enlarged: ${place.note}`} />
+      {query.sheet.straight && <Enlarged sheet={query.sheet} box={place} label={`The place enlarged: ${place.note}`} />}
       <p className="mt-2 text-ochre">◐ {place.note}</p>
       <Settle key={place.id} place={place} onSettle={onSettle} busy={busy} />
     </>
@@ -172,10 +177,33 @@ const ASIDE: Record<string, string> = {
 function WholePage({ query, seats, busy, onAct }: WholePageProps) {
   const use = () => query.acts.includes("use") && onAct({ act: "use", sheet_page: 1 });
   const aside = () => onAct({ act: "aside", sheet_page: 1 });
-  useKeys({ Enter: use, n: aside });
+  const type = () => query.acts.includes("type") && onAct({ act: "type", sheet_page: 1 });
+  useKeys({ Enter: query.acts.includes("type") ? type : use, n: aside });
   return (
     <>
-      <p className="text-ochre">◐ This page {sentence(query.problem, query.words)}.</p>
+      <p className="text-ochre">◐ This page {sentence(query)}.</p>
+      {query.differing.length > 0 && (
+        <table className="mt-3 text-sm">
+          <caption className="sr-only">What differs</caption>
+          <thead>
+            <tr className="text-graphite">
+              <th className="pr-4 text-left font-semibold">Question</th>
+              <th className="text-left font-semibold">This page says</th>
+            </tr>
+          </thead>
+          <tbody>
+            {query.differing.map((place) => (
+              <tr key={place.id}>
+                <td className="pr-4">{place.label}</td>
+                <td>
+                  {place.read || "nothing"}
+                  {place.waiting && <span className="text-ochre">, in doubt</span>}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
       {query.other && (
         <figure className="mt-3">
           <img src={query.other} alt="The page that counted before" className="max-h-80 border border-hairline" />
@@ -189,6 +217,11 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
             {USE[query.problem]}
           </Button>
         )}
+        {query.acts.includes("type") && (
+          <Button look="main" cap="Enter" disabled={busy} onClick={type}>
+            Type in what it says
+          </Button>
+        )}
         <Button cap="N" disabled={busy} onClick={aside}>
           {ASIDE[query.problem] ?? "Lay this page aside"}
         </Button>
@@ -197,8 +230,13 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
   );
 }
 
-function sentence(problem: string, words: string): string {
-  if (problem === "again") return words;
+function sentence({ problem, words, differing }: Query): string {
+  if (problem === "again") {
+    const labels = differing.map((place) => place.label);
+    return labels.length === 0
+      ? words
+      : `${words} in ${labels.length === 1 ? "question" : "questions"} ${listed(labels)}`;
+  }
   if (problem === "answered") return "is from a student who has answered on a device already";
   return `could not be placed: ${words}`;
 }

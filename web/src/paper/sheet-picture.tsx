@@ -23,19 +23,20 @@ export function SheetPicture({ sheet, lit, children }: { sheet: Sheet; lit?: Box
           className="block w-full"
           style={sheet.straight ? { aspectRatio: `${sheet.width_mm} / ${sheet.height_mm}` } : undefined}
         />
-        {lit && sheet.straight && (
-          <div
-            aria-hidden
-            className="pointer-events-none absolute border-2 border-iris bg-iris/12"
-            style={at(sheet, lit)}
-          />
-        )}
+        {lit && sheet.straight && <Lit sheet={sheet} box={lit} />}
         {children}
       </div>
       <figcaption className="mt-2 text-sm text-graphite">
         {sheet.scan}, page {sheet.number}
       </figcaption>
     </figure>
+  );
+}
+
+/** A frame around a place. */
+export function Lit({ sheet, box }: { sheet: Sheet; box: Box }) {
+  return (
+    <div aria-hidden className="pointer-events-none absolute border-2 border-iris bg-iris/12" style={at(sheet, box)} />
   );
 }
 

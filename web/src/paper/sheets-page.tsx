@@ -179,10 +179,17 @@ function Batches({ paper }: { paper: Paper }) {
   );
 }
 
+const PAPERS = {
+  A4: { words: "A4", body: { paper: "A4", halves: false } },
+  Letter: { words: "Letter", body: { paper: "Letter", halves: false } },
+  "half A4": { words: "A4, two sheets on a page to cut", body: { paper: "A4", halves: true } },
+  "half Letter": { words: "Letter, two sheets on a page to cut", body: { paper: "Letter", halves: true } },
+} as const;
+
 function PrintSheets({ paper }: { paper: Paper }) {
   const client = useQueryClient();
   const [who, setWho] = useState("class");
-  const [size, setSize] = useState<"A4" | "Letter">("A4");
+  const [size, setSize] = useState<keyof typeof PAPERS>("A4");
   const [spare, setSpare] = useState("2");
   const [date, setDate] = useState("");
   const [large, setLarge] = useState<18 | 24>(18);
@@ -192,7 +199,7 @@ function PrintSheets({ paper }: { paper: Paper }) {
         api.POST("/api/sittings/{sitting_id}/paper/batches", {
           params: { path: { sitting_id: paper.sitting } },
           body: {
-            paper: size,
+            ...PAPERS[size].body,
             spare: who === "class" ? Number(spare) || 0 : 0,
             date,
             large,
@@ -242,9 +249,12 @@ function PrintSheets({ paper }: { paper: Paper }) {
         </Field>
         <Field label="Paper">
           {(id) => (
-            <Choice id={id} value={size} onChange={(event) => setSize(event.target.value as "A4" | "Letter")}>
-              <option>A4</option>
-              <option>Letter</option>
+            <Choice id={id} value={size} onChange={(event) => setSize(event.target.value as keyof typeof PAPERS)}>
+              {Object.entries(PAPERS).map(([value, { words }]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
             </Choice>
           )}
         </Field>

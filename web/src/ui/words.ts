@@ -29,6 +29,9 @@ export function durationOf(length: number | null | undefined): string {
 export const begun = (text: string, most: number) =>
   text.length <= most ? text : `${text.slice(0, most).replace(/\s+\S*$/, "")}…`;
 
+/** `3`, `3 and 5`, `3, 5 and 7`. */
+export const listed = (words: string[]) => words.join(", ").replace(/, ([^,]*)$/, " and $1");
+
 export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
 
 /** Names as the end of a sentence; a short name brings its own full stop. */
