@@ -84,11 +84,38 @@ def test_a_key_is_settled_for_every_sitting_of_the_paper_and_unequal_keys_are_sa
     (unequal,) = [row for row in page["rows"] if any(row["other_key"])]
     assert (unequal["ref"], unequal["difference"]) == (ref, None)
     assert f"Question {unequal['label']} is scored by another key there than here" in page["opening"]
+    # For looking, all are scored by the key of the sitting that is open: the figures are those of a settled key.
+    looked = see(school, now, "other-sittings", against=other.pk, one_key=True).json()
+    (anew,) = [row for row in looked["rows"] if any(row["by_this_key"])]
+    place = [column["sitting"] for column in looked["columns"]].index(other.pk)
+    assert (anew["ref"], anew["other_key"][place]) == (ref, False)
+    assert anew["difference"] is not None
+    assert "for looking; no mark is changed" in looked["opening"]
+    assert not Settlement.objects.filter(sitting=other).exists()
     assert settle(also=[other.pk]).status_code == 200
     page = see(school, now, "other-sittings", against=other.pk).json()
     place = [column["sitting"] for column in page["columns"]].index(other.pk)
     assert not any(row["other_key"][place] for row in page["rows"])
+    assert [row["p"][place] for row in page["rows"]] == pytest.approx([row["p"][place] for row in looked["rows"]])
+    assert page["columns"][place]["mean"] == pytest.approx(looked["columns"][place]["mean"])
     assert {one.sitting_id for one in Settlement.objects.filter(taken_back_at=None)} == {now.pk, other.pk}
+
+
+def test_the_key_in_the_bank_follows_where_that_is_wanted(school: Staffroom) -> None:
+    now = sat(school, papers(16, 4))
+    ref = refs(now)[0]
+    path = f"/api/sittings/{now.pk}/settling/{ref}"
+    item = Item.objects.get(pk=ref)
+    before = item.read()
+    assert school.client.get(path).json()["bank_follows"]
+    body = {"accepted": ["c", "d"], "reason": "Both are right.", "bank": True}
+    assert school.client.post(path, body, content_type="application/json").status_code == 422
+    assert Settlement.objects.count() == 0
+    body |= {"accepted": ["d"]}
+    assert school.client.post(path, body, content_type="application/json").status_code == 200
+    item.refresh_from_db()
+    assert item.read() == before.model_copy(update={"key": "d"})
+    assert item.versions.order_by("-number").first().content == before.model_dump(mode="json")
 
 
 def freeze_again(school: Staffroom, sitting: Sitting) -> Edition:

@@ -1,24 +1,31 @@
 """The same test in other classes and other years: its questions side by side."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import date
+from typing import NamedTuple
 
 from django.utils import timezone
 from pydantic import BaseModel
 
+from versomark.core.scoring import score
+from versomark.core.stats import reliability
 from versomark.core.stats.differential import share_difference
 from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
+from versomark.school.marking.services import judged_in
 from versomark.school.problems import NotFound
-from versomark.school.sittings.models import Sitting
+from versomark.school.room.answers import not_asked
+from versomark.school.sittings.models import SeatState, Sitting
 from versomark.school.sittings.planning import name_of
+from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import sittings_of
 
 from .aside import dismissed_in, standing
 from .body import Body
 from .models import KeptAnalysis
 from .services import findings_of_several
-from .settling import keys_in
+from .settling import is_of_weights, keys_in
 
 MOST = 8
 """Columns that fit beside each other; the latest."""
@@ -50,6 +57,8 @@ class QuestionRow(BaseModel):
     other_key: list[bool]
     """Whether it was scored there by another key than in the sitting that was opened: then the shares are of different
     things, and no difference is worked out."""
+    by_this_key: list[bool]
+    """Whether it is shown scored anew by the key of the sitting that was opened, for looking; nothing is kept."""
     difference: float | None
     """Of the sitting that was opened less the one it is put against."""
     low: float | None
@@ -65,8 +74,11 @@ class OtherSittings(BaseModel):
     rows: list[QuestionRow]
 
 
-def side_by_side(teacher: Teacher, sitting: Sitting, against: int | None = None) -> OtherSittings:
-    """The sitting and the latest others of its test, with differences from one of them: the latest unless named."""
+def side_by_side(
+    teacher: Teacher, sitting: Sitting, against: int | None = None, one_key: bool = False
+) -> OtherSittings:
+    """The sitting and the latest others of its test, with differences from one of them: the latest unless named. With
+    one key, all are looked at as if the key of the first held in each; nothing is changed by that."""
     others = sittings_of(teacher).filter(edition__test=sitting.edition.test_id).exclude(pk=sitting.pk)
     wanted = [sitting, *sorted(others, key=_held, reverse=True)]
     found = [(one, Body.model_validate(kept.body)) for one, kept in _with_findings(wanted)]
@@ -78,8 +90,42 @@ def side_by_side(teacher: Teacher, sitting: Sitting, against: int | None = None)
     if against is not None and against not in [one.pk for one, _ in shown]:
         shown = [*shown[:-1], *[line for line in found if line[0].pk == against]]
     other = against if against is not None else shown[1][0].pk if len(shown) > 1 else None
-    columns, rows = [_column(*line) for line in shown], _rows(shown, other)
+    anew = {one.pk: _by_the_key_of(sitting, one) for one, _ in shown[1:]} if one_key else {}
+    columns, rows = [_column(*line, anew.get(line[0].pk)) for line in shown], _rows(shown, other, anew)
     return OtherSittings(opening=_opening(columns, rows, other), columns=columns, against=other, rows=rows)
+
+
+class _Anew(NamedTuple):
+    """A sitting looked at by another's key."""
+
+    refs: frozenset[str]
+    """Questions that were scored otherwise."""
+    p: Mapping[str, float]
+    mean: float | None
+    alpha: float | None
+
+
+def _by_the_key_of(first: Sitting, other: Sitting) -> _Anew | None:
+    """None where both have the same key, or only criteria are weighed otherwise, which is no key."""
+    keys = keys_in([first, other])
+    wanted, own = judged_in(first), judged_in(other)
+    refs = {
+        ref
+        for ref in keys[first.pk].keys() | keys[other.pk].keys()
+        if keys[first.pk].get(ref) != keys[other.pk].get(ref)
+        and not any(is_of_weights(keys[one.pk].get(ref)) for one in (first, other))
+    }
+    if not refs:
+        return None
+    settled = {ref: one for ref, one in own.settled.items() if ref not in refs}
+    settled |= {ref: wanted.settled[ref] for ref in refs if ref in wanted.settled}
+    judged = replace(own, settled=settled, waived=(own.waived - refs) | (wanted.waived & refs))
+    seats = other.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True)
+    unasked = not_asked([other]).get(other.pk, frozenset()) | (wanted.waived & refs)
+    table = score(other.edition.read(), responses_of(list(seats)), unasked, judged)
+    shares = {column.id: float(table.points[:, at].mean()) / column.max for at, column in enumerate(table.items)}
+    mean = float(table.points.sum(axis=1).mean()) / table.max_total if table.max_total else None
+    return _Anew(frozenset(refs), shares, mean, reliability(table).alpha)
 
 
 def _with_findings(sittings: Sequence[Sitting]) -> list[tuple[Sitting, KeptAnalysis]]:
@@ -91,8 +137,9 @@ def _held(sitting: Sitting) -> date:
     return timezone.localdate(sitting.opened_at or sitting.made_at)
 
 
-def _column(sitting: Sitting, body: Body) -> SittingColumn:
+def _column(sitting: Sitting, body: Body, anew: _Anew | None = None) -> SittingColumn:
     test = body.test
+    mean = test.mean / test.max if test.mean is not None and test.max else None
     return SittingColumn(
         sitting=sitting.pk,
         name=name_of(sitting),
@@ -100,12 +147,14 @@ def _column(sitting: Sitting, body: Body) -> SittingColumn:
         held_on=_held(sitting),
         edition_number=sitting.edition.number,
         students=test.students,
-        mean=test.mean / test.max if test.mean is not None and test.max else None,
-        alpha=test.alpha,
+        mean=anew.mean if anew else mean,
+        alpha=anew.alpha if anew else test.alpha,
     )
 
 
-def _rows(shown: Sequence[tuple[Sitting, Body]], other: int | None) -> list[QuestionRow]:
+def _rows(
+    shown: Sequence[tuple[Sitting, Body]], other: int | None, anew: Mapping[int, _Anew | None]
+) -> list[QuestionRow]:
     aside = dismissed_in(one for one, _ in shown)
     flagged = [
         {f["ref"] for f in standing([flag.model_dump() for flag in body.flags], aside[one.pk]) if f["urgent"]}
@@ -120,9 +169,13 @@ def _rows(shown: Sequence[tuple[Sitting, Body]], other: int | None) -> list[Ques
     for question in shown[0][1].paper:
         ref = question.ref
         p = [own[ref].p if ref in own and own[ref] is not None else None for own in figures]  # type: ignore[union-attr]
+        by_this_key = [(own := anew.get(one.pk)) is not None and ref in own.refs for one, _ in shown]
+        p = [_share(anew[one.pk], ref) if by_this_key[k] else p[k] for k, (one, _) in enumerate(shown)]
         difference = low = high = None
         theirs = p[at] if at is not None else None
-        other_key = [own.get(ref) != settled[0].get(ref) for own in settled]
+        other_key = [
+            own.get(ref) != settled[0].get(ref) and not anewed for own, anewed in zip(settled, by_this_key, strict=True)
+        ]
         if at is not None and p[0] is not None and theirs is not None and not other_key[at]:
             apart = share_difference(p[0], shown[0][1].test.students, theirs, shown[at][1].test.students)
             difference, low, high = float(apart.difference), float(apart.low), float(apart.high)
@@ -135,12 +188,17 @@ def _rows(shown: Sequence[tuple[Sitting, Body]], other: int | None) -> list[Ques
                 flagged=[ref in own for own in flagged],
                 reworded=[ref in own and own[ref] != question.stem for own in stems],
                 other_key=other_key,
+                by_this_key=by_this_key,
                 difference=difference,
                 low=low,
                 high=high,
             )
         )
     return rows
+
+
+def _share(anew: _Anew | None, ref: str) -> float | None:
+    return anew.p.get(ref) if anew is not None else None
 
 
 def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], other: int | None) -> str:
@@ -162,6 +220,10 @@ def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], othe
     if unequal:
         which = f"Question {unequal[0]} is" if len(unequal) == 1 else f"Questions {', '.join(unequal)} are"
         said.append(f"{which} scored by another key there than here, so nothing is said of what differs in it.")
+    anew = [row.label for row in rows if row.by_this_key[place]]
+    if anew:
+        which = f"Question {anew[0]} is" if len(anew) == 1 else f"Questions {', '.join(anew)} are"
+        said.append(f"{which} scored there by the key of {here.class_name}, for looking; no mark is changed by that.")
     compared = sum(row.difference is not None for row in rows)
     if not easier and not harder:
         said.append("No question differs by more than chance brings between classes of this size.")

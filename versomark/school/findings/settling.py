@@ -9,10 +9,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.editions import EditionItem
+from versomark.core.items import ItemContent, SingleChoice, TrueFalse
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.scoring import Band, Judged, Settled, band_of, corrected_totals, score, with_item
 from versomark.core.stats import reliability
 from versomark.school.accounts.models import Teacher
+from versomark.school.bank.models import Item
+from versomark.school.bank.services import details_of, items_of, keep_item, keep_version
 from versomark.school.classes.services import has_right
 from versomark.school.marking.models import Settlement
 from versomark.school.marking.services import (
@@ -150,13 +153,18 @@ def held_on(sitting: Sitting) -> date:
 
 
 @transaction.atomic
-def settle_all(by: Teacher, sitting: Sitting, also: Collection[int], decision: Decision, reason: str) -> None:
-    """The same paper has the same key: settled here, and in those of its other sittings that are named; all or none."""
+def settle_all(
+    by: Teacher, sitting: Sitting, also: Collection[int], decision: Decision, reason: str, bank: bool = False
+) -> None:
+    """The same paper has the same key: settled here, in those of its other sittings that are named, and in the bank
+    where that is wanted; all or none."""
     others = {one.pk: one for one in same_paper(by, sitting)}
     if set(also) - set(others):
         raise NotFound("sitting of this paper")
     for one in [sitting, *(others[pk] for pk in sorted(set(also)))]:
         settle(by, one, decision, reason)
+    if bank:
+        settle_in_bank(by, sitting, decision)
 
 
 def keys_in(sittings: Sequence[Sitting]) -> dict[int, dict[str, tuple[object, ...]]]:
@@ -170,6 +178,38 @@ def keys_in(sittings: Sequence[Sitting]) -> dict[int, dict[str, tuple[object, ..
         }
         found[one.pk] = {**own, **dict.fromkeys(out[one.pk], ("left out",))}
     return found
+
+
+def is_of_weights(key: tuple[object, ...] | None) -> bool:
+    """Whether what was settled of a question is how its criteria count, and not which answer is right."""
+    return key is not None and len(key) == 3 and bool(key[2])
+
+
+def bank_item_that_follows(teacher: Teacher, item: EditionItem) -> Item | None:
+    """The question in the teacher's bank, where its key can be made what is settled for one answer."""
+    if not item.content.in_bank or item.content.kind not in ("single_choice", "true_false"):
+        return None
+    found = items_of(teacher).filter(pk=item.ref).first()
+    return found if found is not None and found.kind == item.content.kind else None
+
+
+@transaction.atomic
+def settle_in_bank(by: Teacher, sitting: Sitting, decision: Decision) -> None:
+    """The key of the question in the bank, so that the next test has it; what it was is kept as a version."""
+    item = _item(sitting, decision)
+    kept = bank_item_that_follows(by, item)
+    if kept is None or len(decision.accepted) != 1:
+        raise NotPossible("The key in the bank cannot follow this. Change the question there.", status=422)
+    (accepted,) = decision.accepted
+    content = kept.read()
+    if isinstance(content, SingleChoice) and accepted in {option.id for option in content.options}:
+        changed: ItemContent = content.model_copy(update={"key": accepted})
+    elif isinstance(content, TrueFalse):
+        changed = content.model_copy(update={"key": accepted == "true"})
+    else:
+        raise NotPossible("The question in the bank has no such answer any more. Change it there.", status=422)
+    keep_version(kept, "before its key was settled after a sitting")
+    keep_item(kept, changed, details_of(kept), kept.revision)
 
 
 @transaction.atomic

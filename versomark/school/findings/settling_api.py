@@ -51,6 +51,8 @@ class ToSettlePage(Schema):
     others: list[OtherToSettle]
     in_bank: bool
     """Whether the question stands in this teacher's bank, whose key is another decision."""
+    bank_follows: bool
+    """Whether the key in the bank can be made the one answer that is settled."""
     everybody: bool
     left_out: bool
     by_key: bool
@@ -70,6 +72,8 @@ class SettleBody(DecisionBody):
     reason: str = Field(max_length=300)
     also: list[int] = Field([], max_length=60)
     """Other sittings of the same edition that are settled the same way."""
+    bank: bool = False
+    """Whether the key in the bank is to follow."""
 
 
 class MovedLine(Schema):
@@ -99,9 +103,10 @@ def _decision(item: str, body: DecisionBody) -> settling.Decision:
 @router.get("/sittings/{int:sitting_id}/settling/{item}", response=ToSettlePage)
 def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
     sitting = sitting_of(teacher_of(request), sitting_id)
-    content = next((one.content for one in sitting.edition.read().items() if one.ref == item), None)
-    if content is None:
+    placed = next((one for one in sitting.edition.read().items() if one.ref == item), None)
+    if placed is None:
         raise NotFound("question")
+    content = placed.content
     holds = settlements_in([sitting])[sitting.pk].get(item)
     left_out = Waived.objects.filter(sitting=sitting, item=item).select_related("by").first()
     said = left_out or holds
@@ -123,6 +128,7 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
             for one in settling.same_paper(teacher_of(request), sitting)
         ],
         in_bank=content.in_bank and teacher_of(request).items.filter(pk=item).exists(),
+        bank_follows=settling.bank_item_that_follows(teacher_of(request), placed) is not None,
         everybody=bool(holds and holds.everybody),
         left_out=left_out is not None,
         by_key=said is None,
@@ -162,7 +168,7 @@ def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody)
 def settle(request: HttpRequest, sitting_id: int, item: str, body: SettleBody) -> Done:
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id, "mark")
-    settling.settle_all(teacher, sitting, body.also, _decision(item, body), body.reason)
+    settling.settle_all(teacher, sitting, body.also, _decision(item, body), body.reason, body.bank)
     return Done()
 
 

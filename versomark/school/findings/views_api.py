@@ -84,10 +84,12 @@ def time_on_the_questions(request: HttpRequest, sitting_id: int, scope: Query[Sc
 
 
 @router.get("/sittings/{int:sitting_id}/findings/other-sittings", response=OtherSittings)
-def other_sittings(request: HttpRequest, sitting_id: int, against: int | None = None) -> HttpResponse:
-    """The same test in other classes and years."""
+def other_sittings(
+    request: HttpRequest, sitting_id: int, against: int | None = None, one_key: bool = False
+) -> HttpResponse:
+    """The same test in other classes and years; with one key, scored by that of this sitting, for looking."""
     teacher = teacher_of(request)
-    return json_out(side_by_side(teacher, sitting_of(teacher, sitting_id), against))
+    return json_out(side_by_side(teacher, sitting_of(teacher, sitting_id), against, one_key))
 
 
 class FindingNamed(Schema):

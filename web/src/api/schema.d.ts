@@ -3815,7 +3815,7 @@ export interface paths {
         };
         /**
          * Other Sittings
-         * @description The same test in other classes and years.
+         * @description The same test in other classes and years; with one key, scored by that of this sitting, for looking.
          */
         get: operations["versomark_school_findings_views_api_other_sittings"];
         put?: never;
@@ -11523,6 +11523,8 @@ export interface components {
             reworded: boolean[];
             /** Other Key */
             other_key: boolean[];
+            /** By This Key */
+            by_this_key: boolean[];
             /** Difference */
             difference: number | null;
             /** Low */
@@ -11628,6 +11630,8 @@ export interface components {
             others: components["schemas"]["OtherToSettle"][];
             /** In Bank */
             in_bank: boolean;
+            /** Bank Follows */
+            bank_follows: boolean;
             /** Everybody */
             everybody: boolean;
             /** Left Out */
@@ -11672,6 +11676,11 @@ export interface components {
              * @default []
              */
             also: number[];
+            /**
+             * Bank
+             * @default false
+             */
+            bank: boolean;
         };
         /** EffectPage */
         EffectPage: {
@@ -17527,6 +17536,7 @@ export interface operations {
         parameters: {
             query?: {
                 against?: number | null;
+                one_key?: boolean;
             };
             header?: never;
             path: {

@@ -7,18 +7,23 @@ import { useInAddress } from "../ui/in-address";
 import { plain } from "../ui/rich";
 import { Empty, Opening, Region, Spread } from "../ui/spread";
 import { Cell, Row, Table } from "../ui/table";
+import { Tick } from "../ui/tick";
 import { dayOf, figure, percent } from "../ui/words";
 
 /** The same test in other classes and other years, its questions side by side. */
 export function OtherSittings({ sittingId }: { sittingId: number }) {
   const [named, setAgainst] = useInAddress("against", "");
+  const [oneKey, setOneKey] = useInAddress("key", "");
   const against = Number(named) || null;
   const found = useQuery({
-    queryKey: ["findings", sittingId, "other-sittings", against],
+    queryKey: ["findings", sittingId, "other-sittings", against, oneKey],
     queryFn: () =>
       read(
         api.GET("/api/sittings/{sitting_id}/findings/other-sittings", {
-          params: { path: { sitting_id: sittingId }, query: against ? { against } : {} },
+          params: {
+            path: { sitting_id: sittingId },
+            query: { ...(against && { against }), ...(oneKey && { one_key: true }) },
+          },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -56,6 +61,13 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
               </option>
             ))}
           </Choice>
+          {page.rows.some((row) => row.other_key.includes(true) || row.by_this_key.includes(true)) && (
+            <Tick
+              label={`score every sitting by the key of ${here.class_name}, for looking`}
+              checked={oneKey !== ""}
+              onChange={(on) => setOneKey(on ? "here" : "")}
+            />
+          )}
           <Opening>{page.opening}</Opening>
           <DifferencesChart
             rows={page.rows}
@@ -92,6 +104,8 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
                           ◆<span className="sr-only"> to look at</span>
                         </span>
                       )}
+                      {row.other_key[at] && <span className="block text-xs text-ochre">another key</span>}
+                      {row.by_this_key[at] && <span className="block text-xs text-graphite">by the key here</span>}
                       {row.reworded[at] && <span className="block text-xs text-graphite">read otherwise</span>}
                     </Cell>
                   ))}

@@ -114,6 +114,8 @@ function Decide({ path, now, onDone }: DecideProps) {
   const [reason, setReason] = useState("");
   // The same paper has the same key, so its other sittings are asked about, and begin with yes.
   const [also, setAlso] = useState(now.others.map((one) => one.sitting));
+  const [bank, setBank] = useState(true);
+  const follows = now.bank_follows && way === "right" && accepted.length === 1;
   const decision = {
     accepted: way === "right" ? accepted : [],
     everybody: way === "everybody",
@@ -134,7 +136,7 @@ function Decide({ path, now, onDone }: DecideProps) {
       read(
         api.POST("/api/sittings/{sitting_id}/settling/{item}", {
           params: { path },
-          body: { ...decision, reason, also },
+          body: { ...decision, reason, also, bank: follows && bank },
         }),
       ),
     onSuccess: onDone,
@@ -204,7 +206,12 @@ function Decide({ path, now, onDone }: DecideProps) {
           ))}
         </fieldset>
       )}
-      {now.in_bank && way === "right" && (
+      {follows && (
+        <div className="mb-3 text-sm">
+          <Tick label="and the key of the question in the bank, for the next test" checked={bank} onChange={setBank} />
+        </div>
+      )}
+      {now.in_bank && way === "right" && !follows && (
         <p className="mb-3 text-sm text-graphite">
           The bank keeps its key for the next test.{" "}
           <Link className="text-iris underline" to={`/bank/${path.item}`}>
