@@ -6,6 +6,7 @@ import { type AnswerPage, answerKey, type MarkingPage, pageKey, type Turn } from
 
 type Kept = Schemas["Kept"];
 export type MarkToSend = At & { sitting: number; mark: Schemas["MarkBody"] };
+export type BookmarkToSend = { sitting: number; at: Schemas["BookmarkBody"] };
 export type OverallToSend = { sitting: number; number: number; text: string };
 export type RemarkToSend = At & { sitting: number; turn: Turn; place: Schemas["RemarkLine"]["place"]; text: string };
 
@@ -80,7 +81,7 @@ export function overallSender({ client }: Surroundings): Sender<OverallToSend> {
 }
 
 /** Where one is, to go on there another day. */
-export function bookmarkSender(): Sender<{ sitting: number; at: Schemas["BookmarkBody"] }> {
+export function bookmarkSender(): Sender<BookmarkToSend> {
   return {
     newestOnly: true,
     silent: true,

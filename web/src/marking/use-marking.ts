@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
-import type { MarkToSend } from "./senders";
+import type { BookmarkToSend, MarkToSend } from "./senders";
 import { type At, type Order, sequence, withUnsent, withUnsentComments } from "./sequence";
 
 export type MarkingPage = Schemas["MarkingPage"];
@@ -42,7 +42,9 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
   const [moved, setMoved] = useState<Partial<At & { byStudent: boolean; order: Order }>>(start);
   // Where one begins is told once: a page that is asked for anew would begin at the next one that waits.
   const began = useRef<MarkingPage | undefined>(undefined);
-  began.current ??= page;
+  // A place that has not reached the server yet, after an outage, is later than the one it knows.
+  const left = turn === "first" ? outbox.newest<BookmarkToSend>("bookmark", String(sittingId))?.body.at : undefined;
+  began.current ??= page && { ...page, ...left };
   const at = began.current && {
     item: moved.item ?? began.current.item,
     number: moved.number ?? began.current.number,
