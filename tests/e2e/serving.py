@@ -1,12 +1,13 @@
 """A real server on a port of its own with a data folder of its own, and a real Chromium to look at it."""
 
-import atexit
+import fcntl
 import os
 import shutil
 import socket
 import subprocess
 import sys
 import tempfile
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache
@@ -25,6 +26,8 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # A step ends when it ends, and not when its animation has.
+    "--force-prefers-reduced-motion",
 ]
 
 
@@ -53,10 +56,21 @@ def start(data: Path, port: int) -> subprocess.Popen[str]:
 
 @cache
 def _school(demo: bool) -> Path:
-    """The demo school as it is loaded, or an empty one: made once for all who start from it."""
-    data = Path(tempfile.mkdtemp(prefix="verso-school-"))
-    atexit.register(shutil.rmtree, data, ignore_errors=True)
-    manage(data, *(("load_demo",) if demo else ("migrate", "--verbosity", "0")))
+    """The demo school as it is loaded, or an empty one: made once for all workers of a run that start from it."""
+    run = os.environ.get("PYTEST_XDIST_TESTRUNUID", f"alone-{os.getpid()}")
+    together = Path(tempfile.gettempdir()) / f"verso-schools-{run}"
+    together.mkdir(exist_ok=True)
+    # No worker knows whether another still needs them; those of earlier runs go.
+    for earlier in together.parent.glob("verso-schools-*"):
+        if earlier.stat().st_mtime < time.time() - 6 * 3600:
+            shutil.rmtree(earlier, ignore_errors=True)
+    data = together / ("demo" if demo else "empty")
+    with (together / f"{data.name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not data.exists():
+            fresh = data.with_suffix(".new")
+            manage(fresh, *(("load_demo",) if demo else ("migrate", "--verbosity", "0")))
+            fresh.rename(data)
     return data
 
 
