@@ -1,5 +1,6 @@
 """Figures looked at otherwise, sittings together and side by side, findings set aside; the core is the reference."""
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -206,3 +207,24 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
     assert see(school, sitting).json()["dismissed"] == []
     assert flag["heading"] in history(flag["ref"])["flags"]
     assert history(flag["ref"])["notes"] == []
+
+
+CLAIMS = re.compile(
+    "dependable enough|look dependable|good enough|shaky|clearly|more than chance brings|No question|stands? out|"
+    "tells them apart|Too close to|more questions? like these|has grown|fallen back|much harder"
+)
+
+
+@pytest.mark.parametrize(("students", "seed"), [(1, 0), (2, 0), (2, 3), (3, 1), (5, 2), (7, 0), (7, 4)])
+def test_of_fewer_than_eight_no_page_claims_anything(school: Staffroom, students: int, seed: int) -> None:
+    """Whatever they answered: nothing of dependability, of single questions, or of what differs between classes."""
+    here = sat(school, papers(students, seed))
+    sat(school, papers(students, seed + 50), like=here)
+    pages = [see(school, here, name) for name in ("", "totals", "table", "scale", "time", "other-sittings")]
+    paths = [f"sittings/{here.pk}/results/skills"]
+    paths += [f"classes/{here.school_class_id}/{name}" for name in ("growth", "record")]
+    pages += [school.client.get(f"/api/{path}") for path in paths]
+    for page in pages:
+        assert page.status_code == 200, page.content
+        claim = CLAIMS.search(page.content.decode())
+        assert claim is None, (page.request["PATH_INFO"], claim)

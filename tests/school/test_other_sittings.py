@@ -146,7 +146,7 @@ def test_a_question_that_reads_otherwise_there_is_said_so(school: Staffroom) -> 
 
 def test_no_more_columns_than_fit_and_the_one_asked_for_among_them(school: Staffroom) -> None:
     now = sat(school, papers(8, 2))
-    older = [held(right(school, now, 3, n % 4), n) for n in range(1, MOST + 3)]
+    older = [held(right(school, now, 8, n % 4), n) for n in range(1, MOST + 3)]
     page = see(school, now, "other-sittings").json()
     assert [one["sitting"] for one in page["columns"]] == [now.pk, *(one.pk for one in older[: MOST - 1])]
     oldest = older[-1]

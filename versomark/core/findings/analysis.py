@@ -140,7 +140,7 @@ def analyse(
     findings = find_flags(table, measures, thresholds, resamples, seed)
     if resamples and len(table.students) < thresholds.fewest_students:
         reasons["flags"] = (
-            f"{len(table.students)} students are too few to flag a question; {thresholds.fewest_students} are needed."
+            f"{words.too_few(len(table.students))} to flag a question; {thresholds.fewest_students} are needed."
         )
     elif not resamples:
         reasons["flags"] = "Resampling was switched off."
@@ -158,7 +158,7 @@ def analyse(
 def _test_figures(table: ResponseTable, reasons: _Reasons) -> TestFigures:
     spread, coefficients = distribution(table.totals), reliability(table)
     flat = bool(np.ptp(table.totals) <= 1e-9 * max(1.0, table.max_total))
-    few = f"{len(table.students)} student(s) are too few." if len(table.students) < 4 else ""
+    few = f"{words.too_few(len(table.students))}." if len(table.students) < 4 else ""
     same = "Every student has the same total." if flat else ""
     one_item = "A test of one item has no internal consistency." if len(table.items) < 2 else ""
     why_shape = same or few or "Not defined for these totals."

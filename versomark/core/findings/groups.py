@@ -13,6 +13,7 @@ from versomark.core.stats.differential import group_difference, mantel_haenszel
 from versomark.core.stats.means import apart as means_apart
 
 from .scales import FEW
+from .words import FEWEST_STUDENTS
 
 Bools = NDArray[np.bool_]
 
@@ -98,6 +99,9 @@ def opening(found: GroupsCompared, labels: dict[str, str]) -> str:
     sure = found.low is not None and found.high is not None and (found.low > 0 or found.high < 0)
     if not sure:
         said.append("Groups of this size differ by as much through chance alone.")
+    if min(found.first_students, found.second_students) < FEWEST_STUDENTS:
+        said.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
+        return " ".join(said)
     large = [labels.get(one.id, one.id) for one in found.items if one.letter == "C"]
     if large:
         what = f"question {large[0]} is" if len(large) == 1 else f"questions {', '.join(large)} are"

@@ -104,7 +104,7 @@ def as_html(analysis: Analysis, title: str) -> str:
 
     t = analysis.test
     share = f" {t.mean / t.max:.0%} of the marks on average." if t.mean is not None and t.max else ""
-    opening = f"{t.students} students, {t.items} items.{share} {words.alpha_in_words(t.alpha, t.alpha_low)}"
+    opening = f"{t.students} students, {t.items} items.{share} {words.alpha_in_words(t.alpha, t.alpha_low, t.students)}"
     said = [(one.id, flag.says) for one in analysis.items for flag in one.flags]
     flags = "".join(f"<li><b>{escape(item)}</b> {escape(says)}</li>" for item, says in said)
     parts = "".join(_table(name, heads, rows) for name, heads, rows in tables(analysis))

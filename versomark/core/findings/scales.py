@@ -11,6 +11,8 @@ from versomark.core.stats import known
 from versomark.core.stats.differential import mantel_haenszel
 from versomark.core.stats.partial_credit import NoScale, andersen_test, fit_partial_credit, fits, place_persons
 
+from .words import too_few
+
 FEW = 20
 """Under so many students in a group a difference is said to be uncertain (`docs/methods.md`)."""
 FEWEST_FOR_SCALE = 10
@@ -76,7 +78,7 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
     """None, with the reason under `rasch`, where the answers allow no scale."""
     reasons = {} if reasons is None else reasons
     if len(table.students) < FEWEST_FOR_SCALE:
-        reasons["rasch"] = f"{len(table.students)} students are too few for a scale; {FEWEST_FOR_SCALE} are needed."
+        reasons["rasch"] = f"{too_few(len(table.students))} for a scale; {FEWEST_FOR_SCALE} are needed."
         return None
     try:
         scale = fit_partial_credit(table.scored)

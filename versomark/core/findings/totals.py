@@ -13,7 +13,7 @@ from versomark.core.stats import distribution, item_measures, known, reliability
 from versomark.core.stats.decisions import conditional_sem, consistency, length_for, stratified_alpha
 from versomark.core.text import listed
 
-from .words import alpha_in_words
+from .words import FEWEST_STUDENTS, alpha_in_words
 
 WANTED = (0.7, 0.8, 0.9)
 CUTS = (0.5, 0.8)
@@ -196,9 +196,11 @@ def _subtest(part: ResponseTable, name: str, by: Literal["skill", "section"]) ->
 
 def opening(figures: TotalsFigures, items: int, names: Mapping[str, str]) -> str:
     """The sentences that matter, for a teacher."""
-    said = [alpha_in_words(figures.alpha, figures.alpha_low)]
+    said = [alpha_in_words(figures.alpha, figures.alpha_low, figures.students)]
+    few = figures.students < FEWEST_STUDENTS
     for cut in figures.cuts[:1]:
-        near = [names.get(student, student) for student in cut.near]
+        # Where a line runs through the error of measurement, that error has to be known.
+        near = [] if few else [names.get(student, student) for student in cut.near]
         marks = f"{cut.at:g} of {figures.max:g} marks"
         said.append(f"{cut.reach} of {figures.students} reach {marks}.")
         if near:
@@ -207,7 +209,8 @@ def opening(figures: TotalsFigures, items: int, names: Mapping[str, str]) -> str
             stand = "stands" if len(near) == 1 else "stand"
             said.append(f"Too close to that line to be sure on which side they belong {stand} {who}")
             said[-1] = said[-1] if said[-1].endswith(".") else f"{said[-1]}."
-    longer = next((one for one in figures.lengths if one.items is not None and one.items > items), None)
+    lengths = [] if few else figures.lengths
+    longer = next((one for one in lengths if one.items is not None and one.items > items), None)
     if longer is not None and longer.items is not None:
         more_items = longer.items - items
         said.append(

@@ -150,7 +150,7 @@ ADVICE = {
 def d_in_words(d: float, students: int) -> str:
     """Ebel and Frisbie's (1991) bands of D; of too few students nothing is said."""
     if students < FEWEST_STUDENTS:
-        return f"says nothing yet: {students} students are too few"
+        return f"says nothing yet: {too_few(students)}"
     bands = (
         (0.40, "tells them apart very well"),
         (0.30, "tells them apart well"),
@@ -159,11 +159,18 @@ def d_in_words(d: float, students: int) -> str:
     return next((words for least, words in bands if d >= least), "hardly tells them apart")
 
 
-def alpha_in_words(alpha: float | None, low: float | None) -> str:
+def too_few(students: int) -> str:
+    return f"{students} {'student is' if students == 1 else 'students are'} too few"
+
+
+def alpha_in_words(alpha: float | None, low: float | None, students: int) -> str:
     """What a reliability means for this class (common practice: .80 for decisions on one student, .60 for groups).
 
-    The end of the interval decides, not the coefficient alone: a small class can look dependable by luck.
+    The end of the interval decides, not the coefficient alone: a small class can look dependable by luck. Of too few
+    students nothing is said at all.
     """
+    if students < FEWEST_STUDENTS:
+        return f"How dependable the totals are is not known: {too_few(students)}, {FEWEST_STUDENTS} are needed."
     if alpha is None:
         return "How dependable the totals are cannot be said from these answers."
     if low is not None and low >= 0.80:
@@ -186,7 +193,7 @@ def opening(table: ResponseTable, mean: float, alpha: tuple[float | None, float 
         # Of so few nothing is claimed: neither that a question failed, nor that none did, nor how dependable it is.
         return f"{first} That is too few to judge questions by: {FEWEST_STUDENTS} are needed.{chosen}"
     third = f"{questions} a look." if flagged else "No question stands out."
-    return f"{first} {alpha_in_words(*alpha)} {third}{chosen}"
+    return f"{first} {alpha_in_words(*alpha, students)} {third}{chosen}"
 
 
 def _chose(item: ItemColumn) -> str:

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from django.utils import timezone
 from pydantic import BaseModel
 
+from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.scoring import score
 from versomark.core.stats import reliability
 from versomark.core.stats.differential import share_difference
@@ -165,6 +166,8 @@ def _rows(
     settled = [keys[one.pk] for one, _ in shown]
     stems = [{q.ref: q.stem for q in body.paper} for _, body in shown]
     at = next((place for place, (one, _) in enumerate(shown) if one.pk == other), None)
+    if at is not None and min(shown[k][1].test.students for k in (0, at)) < FEWEST_STUDENTS:
+        at = None  # of so few no difference is worked out
     rows = []
     for question in shown[0][1].paper:
         ref = question.ref
@@ -224,6 +227,9 @@ def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], othe
     if anew:
         which = f"Question {anew[0]} is" if len(anew) == 1 else f"Questions {', '.join(anew)} are"
         said.append(f"{which} scored there by the key of {here.class_name}, for looking; no mark is changed by that.")
+    if min(here.students, against.students) < FEWEST_STUDENTS:
+        said.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
+        return " ".join(said)
     compared = sum(row.difference is not None for row in rows)
     if not easier and not harder:
         said.append("No question differs by more than chance brings between classes of this size.")

@@ -3,6 +3,7 @@
 import numpy as np
 from pydantic import BaseModel
 
+from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.stats import known
 from versomark.core.stats.gains import gains
 from versomark.school.problems import NotFound
@@ -106,8 +107,8 @@ def _opening(growth: Growth) -> str:
         f"From {growth.mean_before:.0%} of the marks to {growth.mean_after:.0%}, over the {growth.both} students who "
         f"have both."
     ]
-    if growth.effect is None or growth.low is None or growth.high is None:
-        said.append("Too few differ to say how large that is.")
+    if growth.both < FEWEST_STUDENTS or growth.effect is None or growth.low is None or growth.high is None:
+        said.append("Too few to say whether that is more than chance.")
     elif growth.low > 0:
         said.append(f"The class has grown by {growth.effect:.1f} standard deviations.")
     elif growth.high < 0:
