@@ -299,7 +299,7 @@ def test_hidden_names_are_in_no_byte_and_the_numbers_lead_back_to_nobody(school:
     put(school.client, sat, f"{refs(sat)[2]}/{number}", {"points": FULL})
     assert list(marks_of(sat)) == [str(sat.seats.get(desk=1).pk)]
     shown = put(school.client, sat, "names", {"hidden": False}).json()
-    assert shown["names"]["1"] == "Student1 F."
+    assert shown["names"]["1"].startswith("Student1")
     assert "cannot be hidden again" in put(school.client, sat, "names", {"hidden": True}).json()["says"]
 
 

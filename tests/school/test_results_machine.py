@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule, run_state_machine_as_test
 
-from tests.conftest import PASSWORD, Staffroom, devices, refs, two_questions
+from tests.conftest import PASSWORD, Staffroom, devices, names_given_back, refs, two_questions
 from tests.school.test_marking import RUBRIC, findings, put
 from tests.school.test_results import own, own_result
 from versomark.core.items.by_rubric import Written
@@ -161,6 +161,7 @@ def test_ones_own_result_holds_nothing_of_others(school: Staffroom) -> None:
     def bytes_of(sitting: Sitting, client: Client) -> dict[str, Any]:
         found = dict(own_result(client, sitting).json())
         found.pop("handed_in_at")
+        names_given_back()
         return found
 
     first = bytes_of(*sat("Theirs.", {"idea": 3, "words": 1}, "Very good.", "b"))

@@ -8,7 +8,7 @@ from uuid import uuid4
 import pytest
 from django.utils import timezone
 
-from tests.conftest import Device, Staffroom, devices, refs, two_questions
+from tests.conftest import Device, Staffroom, devices, names_given_back, refs, two_questions
 from tests.school.test_teacher_side import send
 from versomark.school.room import answers, practice, setting_up
 from versomark.school.room.models import Room, Round, RoundAnswer, RoundEvent
@@ -253,6 +253,7 @@ def everything_before_the_answer(school: Staffroom, key: str, run_commits: Any, 
         seen[name] = "\n".join(
             part for part in text.split(", ") if not any(t in part for t in ("_at", '"now"', '"round_id"'))
         )
+    names_given_back()
     return seen
 
 
