@@ -32,7 +32,7 @@ def _measure(staff: "Staffroom") -> None:
     from versomark.school.results import feedback_sheets
     from versomark.school.sittings import answer_log, services
 
-    rng, options = np.random.default_rng(1), [Option(id=one, text=f"the answer {one}") for one in "abcd"]
+    rng, options = np.random.default_rng(1), [Option(id=letter, text=f"the answer {letter}") for letter in "abcd"]
 
     def question(skill: str, number: int) -> object:
         content = SingleChoice(stem=rf"{skill} {number}: what is $\frac{{U}}{{I}}$ here?", options=options, key="a")
@@ -54,14 +54,14 @@ def _measure(staff: "Staffroom") -> None:
 
     def spent(at_once: int, form: feedback_sheets.Form = "pdf") -> tuple[float, float]:
         """Seconds to the first word of how far it is, and to the file; the best of some."""
-        found = []
+        results = []
         for _ in range(REPEATS):
             feedback_sheets.AT_ONCE, begun, first = at_once, time.perf_counter(), 0.0
             for step in feedback_sheets.written(staff.teacher, sitting, form=form):
                 if step.done and not first:
                     first = time.perf_counter() - begun
-            found.append((first, time.perf_counter() - begun))
-        return min(found, key=lambda one: one[1])
+            results.append((first, time.perf_counter() - begun))
+        return min(results, key=lambda one: one[1])
 
     steps = feedback_sheets.AT_ONCE
     spent(STUDENTS)  # fonts and formulas are read once

@@ -30,10 +30,15 @@ def one_class(seed: int) -> list[tuple[int, Flag, float, str]]:
             paper[TWO_RIGHT] = "C"
     rows = ["".join(given or "-" for given in paper) for paper in papers]
     table = choices(rows, "".join("D" if j == WRONG_KEY else "B" for j in range(ITEMS)))
-    found = find_flags(table, item_measures(table), Thresholds(), RESAMPLES, seed)
+    flags = find_flags(table, item_measures(table), Thresholds(), RESAMPLES, seed)
     return [
-        (one.item, one.flag, one.firmness, table.items[one.item].options[one.options[0]].label if one.options else "")
-        for one in found
+        (
+            entry.item,
+            entry.flag,
+            entry.firmness,
+            table.items[entry.item].options[entry.options[0]].label if entry.options else "",
+        )
+        for entry in flags
     ]
 
 
@@ -44,15 +49,17 @@ def run() -> None:
     heads = "".join(f"{what:>11}{'accused':>10}" for what in ("wrong key", "idea", "two right", "guessed"))
     print(f"  {'':<8}{heads}   (accused: of clean questions)")
     for name, least in (("hint", 0.5), ("likely", 0.7), ("clear", 0.9)):
-        held = [[one for one in found if one[2] >= least] for found in every]
-        key = np.mean([any(one[:2] == (WRONG_KEY, Flag.CHECK_THE_KEY) and one[3] == "B" for one in f) for f in held])
-        idea = np.mean(
-            [[any(one[:2] == (j, Flag.SHARED_IDEA) and one[3] == "C" for one in f) for j in IDEAS] for f in held]
+        held = [[entry for entry in found if entry[2] >= least] for found in every]
+        key = np.mean(
+            [any(entry[:2] == (WRONG_KEY, Flag.CHECK_THE_KEY) and entry[3] == "B" for entry in f) for f in held]
         )
-        two = np.mean([any(one[0] == TWO_RIGHT and one[1] is Flag.TWO_RIGHT_ANSWERS for one in f) for f in held])
-        guess = np.mean([any(one[:2] == (GUESSED, Flag.GUESSING) for one in f) for f in held])
+        idea = np.mean(
+            [[any(entry[:2] == (j, Flag.SHARED_IDEA) and entry[3] == "C" for entry in f) for j in IDEAS] for f in held]
+        )
+        two = np.mean([any(entry[0] == TWO_RIGHT and entry[1] is Flag.TWO_RIGHT_ANSWERS for entry in f) for f in held])
+        guess = np.mean([any(entry[:2] == (GUESSED, Flag.GUESSING) for entry in f) for f in held])
         accused = {
-            flag: sum(len({one[0] for one in f if one[1] is flag} - PLANTED) for f in held) / rest
+            flag: sum(len({entry[0] for entry in f if entry[1] is flag} - PLANTED) for f in held) / rest
             for flag in (Flag.CHECK_THE_KEY, Flag.SHARED_IDEA, Flag.TWO_RIGHT_ANSWERS, Flag.GUESSING)
         }
         cells = (
@@ -63,5 +70,5 @@ def run() -> None:
 
 def works(held: list[list[tuple[int, Flag, float, str]]]) -> float:
     """Share of the clean questions that are said to work against the test."""
-    said = sum(len({one[0] for one in f if one[1] is Flag.WORKS_AGAINST} - PLANTED) for f in held)
+    said = sum(len({entry[0] for entry in f if entry[1] is Flag.WORKS_AGAINST} - PLANTED) for f in held)
     return said / (CLASSES * (ITEMS - len(PLANTED)))

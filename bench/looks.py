@@ -33,7 +33,7 @@ def _measure(staff: "Staffroom") -> None:
     from versomark.school.sittings.models import Sitting
 
     teacher, client = staff.teacher, staff.client
-    options = [Option(id=one, text=one) for one in "abcd"]
+    options = [Option(id=letter, text=letter) for letter in "abcd"]
     contents: list[ItemContent] = [SingleChoice(stem=f"K{n}", options=options, key="a") for n in range(QUESTIONS)]
     rng = np.random.default_rng(1)
 

@@ -32,7 +32,7 @@ def _measure(staff: "Staffroom") -> None:
     from versomark.school.sittings import answer_log, services
 
     rubric = Rubric(criteria=[Criterion(id="a", name="A", max=3), Criterion(id="b", name="B", max=2)])
-    options = [Option(id=one, text=one) for one in "abcd"]
+    options = [Option(id=letter, text=letter) for letter in "abcd"]
     keyed: list[ItemContent] = [SingleChoice(stem=f"K{n}", options=options, key="a") for n in range(KEYED)]
     written: list[ItemContent] = [Written(stem=f"W{n}", marks=5, rubric=rubric) for n in range(WRITTEN)]
     rng = np.random.default_rng(1)
@@ -68,7 +68,7 @@ def _measure(staff: "Staffroom") -> None:
         print(f"  {name:<16} median {np.median(spent):5.1f} ms   p95 {np.percentile(spent, 95):5.1f} ms{target}")
     sitting, named = sat(keyed)
     path = f"/api/sittings/{sitting}/settling/{named[0]}/effect"
-    effects = [timed("post", path, {"accepted": [one]}) for one in "abcdab"]
+    effects = [timed("post", path, {"accepted": [letter]}) for letter in "abcdab"]
     print(f"settling, {STUDENTS} students x {KEYED} questions: the effect in {np.median(effects):.0f} ms (target 500)")
 
 

@@ -45,11 +45,11 @@ def by_r(script: str, data: np.ndarray) -> tuple[float, float] | None:
 
 
 def line(name: str, ours: tuple[float, float], theirs: tuple[float, float] | None, other: str) -> None:
-    said = f"  {name:<44} ours {1000 * ours[0]:7.0f} ms"
+    text = f"  {name:<44} ours {1000 * ours[0]:7.0f} ms"
     if theirs is None:
-        print(f"{said}   (R with {other} is not installed)")
+        print(f"{text}   (R with {other} is not installed)")
     else:
-        print(f"{said}   {other} {1000 * theirs[0]:8.0f} ms   {theirs[0] / ours[0]:6.1f} times (target 10)")
+        print(f"{text}   {other} {1000 * theirs[0]:8.0f} ms   {theirs[0] / ours[0]:6.1f} times (target 10)")
         assert abs(ours[1] - theirs[1]) < 1e-3, (name, ours, theirs)
 
 

@@ -50,8 +50,8 @@ class Phone(Client):
             headers["X-Verso-Csrf"] = self.cookies["verso_csrf"]
         self.line.request(method, path, json.dumps(body) if body is not None else None, headers)
         reply = self.line.getresponse()
-        for one in reply.headers.get_all("Set-Cookie") or []:
-            name, _, value = one.partition(";")[0].partition("=")
+        for entry in reply.headers.get_all("Set-Cookie") or []:
+            name, _, value = entry.partition(";")[0].partition("=")
             self.cookies[name] = value
         data = reply.read()
         assert reply.status == 200, (path, reply.status, data[:200])
@@ -62,7 +62,7 @@ def prepared(teacher: Client, students: int) -> tuple[int, str, list[str]]:
     """An open sitting of a test with a long answer in it: its id, code and the students' passes."""
     class_id, passes = class_of(teacher, students)
     editions = teacher.call("GET", "/api/editions")
-    edition = next(one["id"] for one in editions if "everything" in one["title"])
+    edition = next(edition["id"] for edition in editions if "everything" in edition["title"])
     sitting = teacher.call(
         "POST", "/api/sittings", {"edition": edition, "class_id": class_id, "rules": {"minutes": 60}}
     )
@@ -75,7 +75,7 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
     teacher = teacher_at(host)
     # A class holds at most 400, so there are two sittings at once.
     sittings = [prepared(teacher, students) for students in (STUDENTS // 2 + 1, STUDENTS // 2 - 1)]
-    coming = [(Phone(host), code, one) for _, code, passes in sittings for one in passes]
+    coming = [(Phone(host), code, pass_) for _, code, passes in sittings for pass_ in passes]
     phones, pool = [phone for phone, _, _ in coming], ThreadPoolExecutor(THREADS)
     spent: dict[str, list[float]] = {"come in": [], "answer": [], "hand in": [], "watch": []}
     loop, rng, done = asyncio.get_running_loop(), np.random.default_rng(4), asyncio.Event()
@@ -103,8 +103,8 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
         body = {"code": code, "pass_phrase": pass_phrase}
         page = await timed("come in", phone, "POST", "/api/student/join", body)
         phone.seat, paper = page["seat"], page["paper"]
-        choices = [one for one in paper["items"] if one["item"]["kind"] == "single_choice"]
-        long = next(one for one in paper["items"] if one["item"]["kind"] == "written")
+        choices = [item for item in paper["items"] if item["item"]["kind"] == "single_choice"]
+        long = next(item for item in paper["items"] if item["item"]["kind"] == "written")
         async with connect(f"ws://{host}/ws/seat", additional_headers={"Cookie": phone.cookie}, max_queue=None):
             until = time.perf_counter() + ANSWERING
             await asyncio.sleep(float(rng.uniform(0, EVERY)))
@@ -130,10 +130,10 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
                 await asyncio.sleep(WATCHES_EVERY)
 
     watching = [asyncio.create_task(watch(sitting)) for sitting, _, _ in sittings]
-    await asyncio.gather(*(student(*one) for one in coming))
+    await asyncio.gather(*(student(*entry) for entry in coming))
     done.set()
-    for one in watching:
-        one.cancel()
+    for entry in watching:
+        entry.cancel()
     acknowledged = sum(len(phone.sent) for phone in phones)
     return spent, acknowledged, found(data, phones)
 
@@ -155,7 +155,7 @@ def _same(stands: Any, sent: Any) -> bool:
 
 def stolen() -> tuple[int, int]:
     """Ticks of the processor that other machines on the same host took, and all ticks, since it started."""
-    ticks = [int(one) for one in Path("/proc/stat").read_text(encoding="ascii").split("\n", 1)[0].split()[1:9]]
+    ticks = [int(entry) for entry in Path("/proc/stat").read_text(encoding="ascii").split("\n", 1)[0].split()[1:9]]
     return ticks[7], sum(ticks)
 
 

@@ -32,7 +32,7 @@ def _measure(staff: "Staffroom") -> None:
     from versomark.school.sittings import answer_log, services
     from versomark.school.sittings.models import Sitting
 
-    rng, options = np.random.default_rng(1), [Option(id=one, text=one) for one in "abcd"]
+    rng, options = np.random.default_rng(1), [Option(id=letter, text=letter) for letter in "abcd"]
 
     def contents(test: int) -> list[ItemContent]:
         return [SingleChoice(stem=f"T{test} K{n}", options=options, key="a") for n in range(QUESTIONS)]

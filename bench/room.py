@@ -82,7 +82,7 @@ async def lesson(host: str, count: int) -> dict[str, list[float]]:
     teacher = teacher_at(host)
     class_id, passes = class_of(teacher, count)
     editions = teacher.call("GET", "/api/editions")
-    edition = next(one["id"] for one in editions if one["title"] == "Circuits, first look")
+    edition = next(edition["id"] for edition in editions if edition["title"] == "Circuits, first look")
     room = teacher.call("POST", "/api/room", {"class_id": class_id, "edition": edition})
     sitting, code = room["sitting"], room["wall"]["code"]
     phones = [Client(host) for _ in passes]

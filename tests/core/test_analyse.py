@@ -168,9 +168,9 @@ def test_bad_input_is_named_by_file_line_and_column(
     if key is not None:
         arguments += ["--key", str(write(tmp_path, "key.csv", key))]
     assert cli.main(arguments) == cli.MISUSE
-    said = capsys.readouterr().err
-    assert message in said
-    assert "Traceback" not in said
+    err = capsys.readouterr().err
+    assert message in err
+    assert "Traceback" not in err
 
 
 def test_missing_file_and_wrong_groups(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -216,10 +216,10 @@ def test_the_scale_and_groups_come_out_as_r_has_them(tmp_path: Path) -> None:
     assert [item["difficulty_se"] for item in scale["items"]] == pytest.approx(reference["rasch_se"], abs=1e-4)
     assert scale["andersen"]["p"] == pytest.approx(reference["rasch_lr"][2], abs=1e-4)
     assert len(scale["persons"]) == len(rows)
-    assert all(one["se"] > 0 for one in scale["persons"])
-    assert [one["id"] for one in out["dif"]] == [f"q{j}" for j in range(1, 31)]
+    assert all(person["se"] > 0 for person in scale["persons"])
+    assert [entry["id"] for entry in out["dif"]] == [f"q{j}" for j in range(1, 31)]
     # The groups were dealt by turns, so nothing large is between them.
-    assert [one["id"] for one in out["dif"] if one["class"] == "C"] == []
+    assert [entry["id"] for entry in out["dif"] if entry["class"] == "C"] == []
     assert {"odds_ratio", "chi2", "p", "delta", "class"} <= set(out["dif"][0])
     few = run(tmp_path, as_csv(rows[:24]), None, "student,group\n" + "".join(f"s{i},g{i % 2}\n" for i in range(24)))
     assert "nothing here is certain" in few["reasons"]["dif"]
@@ -229,8 +229,8 @@ def test_steps_make_it_partial_credit(tmp_path: Path) -> None:
     reference = json.loads(REFERENCES.read_text())
     out = run(tmp_path, as_csv(reference["pcm_data"]), None)
     assert out["rasch"]["model"] == "partial credit"
-    found = [value for item in out["rasch"]["items"] for value in item["thresholds"]]
-    assert found == pytest.approx(reference["pcm_psychotools"], abs=1e-4)
+    items = [value for item in out["rasch"]["items"] for value in item["thresholds"]]
+    assert items == pytest.approx(reference["pcm_psychotools"], abs=1e-4)
     assert "Needs items of one mark each" in out["reasons"]["test.kr20"]
 
 

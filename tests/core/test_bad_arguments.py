@@ -102,17 +102,17 @@ def test_intraclass_of_any_two_markers_is_a_number_and_that_of_pingouin(
     if found is None:
         assert np.ptp(np.array(table)) == 0
         return
-    for one in (found.one_way, found.absolute, found.consistent):
-        assert np.isfinite([one.value, one.low, one.high]).all()
-        assert one.low <= one.value + 1e-9 <= one.high + 2e-9
+    for entry in (found.one_way, found.absolute, found.consistent):
+        assert np.isfinite([entry.value, entry.low, entry.high]).all()
+        assert entry.low <= entry.value + 1e-9 <= entry.high + 2e-9
     rows = [(i, k, value) for i, row in enumerate(table) for k, value in enumerate(row)]
     frame = pd.DataFrame(rows, columns=["answer", "marker", "points"])
     with np.errstate(all="ignore"):
         theirs = pg.intraclass_corr(frame, "answer", "marker", "points").set_index("Type")["ICC"]
-    for one, name in ((found.one_way, "ICC(1,1)"), (found.absolute, "ICC(A,1)"), (found.consistent, "ICC(C,1)")):
+    for entry, name in ((found.one_way, "ICC(1,1)"), (found.absolute, "ICC(A,1)"), (found.consistent, "ICC(C,1)")):
         value = float(theirs[name])
         if np.isfinite(value) and abs(value) < 50:
-            assert one.value == pytest.approx(value, abs=1e-6)
+            assert entry.value == pytest.approx(value, abs=1e-6)
 
 
 def test_two_of_opposite_minds_have_the_least_agreement_there_is() -> None:
@@ -145,9 +145,9 @@ def test_a_scale_of_a_class_has_no_step_that_the_answers_cannot_place() -> None:
 
 def test_of_few_students_nothing_is_claimed() -> None:
     for students in (2, 3, 5, 7):
-        said = words.opening(points(np.eye(students)), 1.0, (0.9, None), 0)
-        assert "stands out" not in said
-        assert "dependable" not in said
-        assert "8 are needed" in said
+        opening = words.opening(points(np.eye(students)), 1.0, (0.9, None), 0)
+        assert "stands out" not in opening
+        assert "dependable" not in opening
+        assert "8 are needed" in opening
         assert "very well" not in words.d_in_words(0.93, students)
     assert "No question stands out." in words.opening(points(np.eye(8)), 1.0, (0.9, None), 0)

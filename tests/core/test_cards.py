@@ -50,7 +50,7 @@ def test_a_marker_means_one_desk_and_one_letter() -> None:
 def test_markers_differ_in_three_bits_however_they_are_turned() -> None:
     """Why no bit is mended: worked out here from the dictionary itself (OpenCV, DICT_4X4_250)."""
     cells = [np.array(marker_cells(DICTIONARY, id))[1:5, 1:5] for id in range(FIRST_ID, FIRST_ID + 4 * MOST_DESKS)]
-    every = np.array([np.rot90(one, turn) for one in cells for turn in range(4)]).reshape(len(cells), 4, 16)
+    every = np.array([np.rot90(cell, turn) for cell in cells for turn in range(4)]).reshape(len(cells), 4, 16)
     apart = [
         int((every[a, 0] != every[b]).sum(axis=-1).min()) for a in range(len(cells)) for b in range(a + 1, len(cells))
     ]
@@ -84,12 +84,12 @@ def test_each_answer_can_be_folded_to_the_front_alone(paper: str) -> None:
     page = np.asarray(document[0].render(scale=2, grayscale=True).to_numpy()).squeeze()
     texts = document[0].get_textpage().get_text_range()
     assert [texts.count(f"You show {letter}") for letter in LETTERS] == [1] * 4
-    assert {(one.desk, one.letter) for one in find_cards(page)} == {(7, letter) for letter in LETTERS}
+    assert {(card.desk, card.letter) for card in find_cards(page)} == {(7, letter) for letter in LETTERS}
     for letter in LETTERS:
         to_teacher, to_student = (find_cards(np.ascontiguousarray(side)) for side in folded(page, letter))
-        assert [(one.desk, one.letter) for one in to_teacher] == [(7, letter)]
+        assert [(entry.desk, entry.letter) for entry in to_teacher] == [(7, letter)]
         # The quarter that faces the student is the one that says which letter is shown.
-        assert [one.letter for one in to_student] == [BESIDE[letter]]
+        assert [entry.letter for entry in to_student] == [BESIDE[letter]]
     assert {BESIDE[BESIDE[letter]] == letter for letter in LETTERS} == {True}
 
 
@@ -133,7 +133,7 @@ def test_a_dark_room_stays_dark() -> None:
     picture = cv2.imdecode(np.frombuffer(Classroom([1, 2, 3]).frame({1: "B"}), np.uint8), 1)
     dark = cv2.imencode(".png", (picture * 0.22).astype(np.uint8))[1].tobytes()
     assert float(np.median(photo(dark))) < 60
-    assert [(one.desk, one.letter) for one in find_cards(photo(dark))] == [(1, "B")]
+    assert [(card.desk, card.letter) for card in find_cards(photo(dark))] == [(1, "B")]
 
 
 def seen(desk: int, letters: str, side: float = 40) -> list[CardSeen]:
@@ -207,9 +207,9 @@ def test_cards_from_a_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str]) 
     assert lines[12:] == ["12,,query,shows A and B at once: not folded all the way", "13,,missing,"]
     for bad in (["read", str(answers), "--out", str(out)], ["make", "--desks", "1-99", "--out", str(pdf)]):
         assert cards_cli.main(bad) == cards_cli.MISUSE
-    said = capsys.readouterr().err
-    assert "This is no JPEG or PNG picture" in said
-    assert "desk numbers 1 to 61" in said
+    err = capsys.readouterr().err
+    assert "This is no JPEG or PNG picture" in err
+    assert "desk numbers 1 to 61" in err
 
 
 @pytest.mark.parametrize("data", [b"", b"GIF89a", b"\xff\xd8\xff\xe0" + b"x" * 100, b"%PDF-1.4"])

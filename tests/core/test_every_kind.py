@@ -11,7 +11,7 @@ from tests.core.every_kind import ANY, CONTENTS, KEYED, right_answer, wrong_answ
 from versomark.core.editions import BankItem, freeze, one_section
 from versomark.core.items import ContentBase, read_content, read_response
 from versomark.core.items.registry import ItemContent, ItemResponse, StudentItem
-from versomark.core.scoring import Judged, score, to_mark
+from versomark.core.scoring import ScoringOverrides, score, to_mark
 
 
 def kinds_of(union: object) -> set[str]:
@@ -107,10 +107,10 @@ def test_a_paper_of_any_kinds_is_scored_item_by_item(contents: list[ContentBase]
 
     waiting = {ref: seats for ref, seats in to_mark(edition, {"1": answered}).items() if seats}
     given = {ref: data.draw(st.integers(0, 8)) / 8 * bank[ref].content.marks for ref in waiting}
-    marked = score(edition, {"1": answered}, judged=Judged(marks={"1": given}))
+    marked = score(edition, {"1": answered}, judged=ScoringOverrides(marks={"1": given}))
     assert [column.id for column in marked.items] == list(bank)
     assert marked.totals[0] == pytest.approx(table.totals[0] + sum(given.values()))
-    without = score(edition, {"1": answered}, leave_out=waiting, judged=Judged(marks={"1": given}))
+    without = score(edition, {"1": answered}, leave_out=waiting, judged=ScoringOverrides(marks={"1": given}))
     assert [column.id for column in without.items] == [item.ref for item in keyed]
 
 

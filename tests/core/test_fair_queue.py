@@ -11,7 +11,7 @@ def test_a_sender_that_floods_delays_only_itself() -> None:
     given_up = [queue.put(7, f"flood {at}") for at in range(1000)]
     for pad in range(1, 7):
         assert queue.put(pad, f"pad {pad}") is None
-    assert sum(one is not None for one in given_up) == 997
+    assert sum(entry is not None for entry in given_up) == 997
     taken = [queue.take(0.0) for _ in range(9)]
     # Two turns at most pass before every other pad is heard, and then the flood waits.
     assert set(taken[:7]) >= {f"pad {pad}" for pad in range(1, 7)}

@@ -75,8 +75,8 @@ def test_the_order_of_students_changes_no_flag_that_is_firm() -> None:
     table = simulated(8)
     back = ResponseTable(table.students, table.items, table.points[::-1], table.choice[::-1], table.answered[::-1])
 
-    def firm(found: list[Finding]) -> set[tuple[int, Flag]]:
-        return {(f.item, f.flag) for f in found if f.firmness >= 0.9}
+    def firm(findings: list[Finding]) -> set[tuple[int, Flag]]:
+        return {(f.item, f.flag) for f in findings if f.firmness >= 0.9}
 
     assert firm(flags(table)) <= {(f.item, f.flag) for f in flags(back)}
 

@@ -39,21 +39,21 @@ class Rules:
         key = next(k for k, option in enumerate(options) if option.key)
         # Chance moves a class of 23 a little more than one of 24.
         chance = (24 / min(24, len(self.table.students))) ** 0.5
-        found: Fired = set()
+        results: Fired = set()
         if p >= 0.95 - NEARLY:
-            found.add((Flag.TOO_EASY, j, -1))
+            results.add((Flag.TOO_EASY, j, -1))
         if p <= 1 / len(options) + 0.05 + NEARLY:
-            found.add((Flag.TOO_HARD, j, -1))
+            results.add((Flag.TOO_HARD, j, -1))
         missed = sum(not self.table.answered[i, j:].any() for i in range(len(self.table.students)))
         if missed / len(self.table.students) >= 0.10 - NEARLY:
-            found.add((Flag.NOT_REACHED, j, -1))
+            results.add((Flag.NOT_REACHED, j, -1))
         columns = [loops.column(i) for i in range(len(self.table.items))]
         whole, without = alpha(columns), alpha(columns[:j] + columns[j + 1 :])
         if whole is not None and without is not None and without - whole >= 0.01 - NEARLY:
-            found.add((Flag.WORKS_AGAINST, j, -1))
+            results.add((Flag.WORKS_AGAINST, j, -1))
         given = [sum(loops.chose(j, k)) for k in range(len(options))]
         if abs(p - 1 / len(options)) <= 0.10 + NEARLY and chisquare(given).pvalue > 0.10:
-            found.add((Flag.GUESSING, j, -1))
+            results.add((Flag.GUESSING, j, -1))
         upper = loops.end_group(0.27, upper=True)
         good = [
             sum(weight * chose for weight, chose in zip(upper, loops.chose(j, k), strict=True)) / sum(upper)
@@ -62,9 +62,9 @@ class Rules:
             and sum(loops.chose(j, k)) >= 3
             for k in range(len(options))
         ]
-        found |= {(Flag.TWO_RIGHT_ANSWERS, j, k) for k in range(len(options)) if k != key and good[k] and good[key]}
+        results |= {(Flag.TWO_RIGHT_ANSWERS, j, k) for k in range(len(options)) if k != key and good[k] and good[key]}
         if d < 0.20 - NEARLY and 0.20 + NEARLY < p < 0.90 - NEARLY:
-            found.add((Flag.DOES_NOT_TELL_APART, j, -1))
+            results.add((Flag.DOES_NOT_TELL_APART, j, -1))
         for k in range(len(options)):
             if k == key:
                 continue
@@ -72,13 +72,13 @@ class Rules:
             lead = shares[k] + (r or 0.0) - shares[key] - (rs[key] or 0.0)
             chose = sum(loops.chose(j, k))
             if r is not None and r > NEARLY and chose >= 3 and lead >= 0.20 * chance - NEARLY:
-                found.add((Flag.CHECK_THE_KEY, j, k))
+                results.add((Flag.CHECK_THE_KEY, j, k))
             if shares[k] < 0.05 - NEARLY and len(options) > 2:
-                found.add((Flag.DEAD_OPTION, j, k))
+                results.add((Flag.DEAD_OPTION, j, k))
             others = [shares[o] for o in range(len(options)) if o not in (k, key)]
             if shares[k] > 1 / len(options) + NEARLY and shares[k] - mean(others) >= 0.20 * chance - NEARLY:
-                found.add((Flag.SHARED_IDEA, j, k))
-        return found
+                results.add((Flag.SHARED_IDEA, j, k))
+        return results
 
 
 def resampled(table: ResponseTable) -> list[ResponseTable]:
@@ -97,10 +97,10 @@ def test_every_firmness_is_the_share_of_resamples_in_which_the_rule_fires(seed: 
     able = rng.random(23)
     rows = [
         "".join(rng.choice(list("ABCD"), p=share) for share in shares[:3])
-        + ("AB"[int(rng.integers(2))] if one > 0.4 else "CD"[int(rng.integers(2))])
+        + ("AB"[int(rng.integers(2))] if entry > 0.4 else "CD"[int(rng.integers(2))])
         + "".join(rng.choice(list("ABCD"), p=share) for share in shares[4:6])
-        + ("-" if one < 0.2 else str(rng.choice(list("ABCD"))))
-        for one in able
+        + ("-" if entry < 0.2 else str(rng.choice(list("ABCD"))))
+        for entry in able
     ]
     table = choices(rows, "AABACAA")
     now = Rules(table).fired()

@@ -71,7 +71,9 @@ def test_simulated_students_follow_the_model_that_is_written_down() -> None:
     assert holders[np.abs(abilities) < 0.3].mean() == pytest.approx(0.35, abs=0.06)
     assert holders[abilities < -1].mean() > holders[abilities > 1].mean()
     taken = [answer(student, DRAWN, rng) for student in students]
-    assert np.mean([t == "C" for t, held in zip(taken, holders, strict=True) if held]) == pytest.approx(0.83, abs=0.05)
+    assert np.mean([t == "C" for t, holder in zip(taken, holders, strict=True) if holder]) == pytest.approx(
+        0.83, abs=0.05
+    )
     plain = [answer(student, PLAIN, rng) for student in students]
     # Average over ability: half know it; of the rest a quarter guess it, 4% of them leave it out.
     assert np.mean([t == "A" for t in plain]) == pytest.approx(0.5 + 0.5 * 0.96 / 4, abs=0.03)
@@ -131,7 +133,7 @@ def test_a_cut_is_as_sure_as_a_parallel_test_shows() -> None:
         (cut,) = totals_figures(points(first, maxima=[1] * 30), [0.6]).cuts
         said.append(cut.agreement)
         seen.append(np.mean((first.sum(axis=1) >= 18 - 1e-9) == (again.sum(axis=1) >= 18 - 1e-9)))
-    assert np.mean([one for one in said if one is not None]) == pytest.approx(np.mean(seen), abs=0.04)
+    assert np.mean([entry for entry in said if entry is not None]) == pytest.approx(np.mean(seen), abs=0.04)
 
 
 @pytest.mark.parametrize("true", [0.3, 0.65, 0.9])
@@ -150,14 +152,14 @@ def test_numbers_of_guessers_are_called_guessing_and_those_of_the_able_are_not()
         ability = rng.normal(size=80)
         letters = [
             "".join(
-                "A" if j and one + rng.logistic() > 0 else str(rng.choice(list("ABCD")))  # at the first all guess
+                "A" if j and entry + rng.logistic() > 0 else str(rng.choice(list("ABCD")))  # at the first all guess
                 for j in range(10)
             )
-            for one in ability
+            for entry in ability
         ]
         table = choices(letters, "A" * 10)
-        found = find_flags(table, item_measures(table), Thresholds(), 60, run)
-        guessed = {one.item for one in found if one.flag is Flag.GUESSING}
+        flags = find_flags(table, item_measures(table), Thresholds(), 60, run)
+        guessed = {entry.item for entry in flags if entry.flag is Flag.GUESSING}
         called["guessed"] += 0 in guessed
         called["known"] += len(guessed - {0})
     assert called["guessed"] / runs > 0.5

@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from versomark.core.editions import (
-    Described,
-    DescribedGroup,
     Edition,
+    ExternalAssessment,
+    ExternalGroup,
     description_problems,
     edition_described,
     is_described,
@@ -35,12 +35,12 @@ from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
 from versomark.core.scoring import score
 
 
-def group(label: str = "1", marks: float | None = 4, **more: Any) -> DescribedGroup:
-    return DescribedGroup(ref=label.encode().hex()[:30] or "0", label=label, marks=marks, **more)
+def group(label: str = "1", marks: float | None = 4, **more: Any) -> ExternalGroup:
+    return ExternalGroup(ref=label.encode().hex()[:30] or "0", label=label, marks=marks, **more)
 
 
 def edition(*labelled: tuple[str, float], half_marks: bool = False) -> Edition:
-    described = Described(groups=[group(*one) for one in labelled], half_marks=half_marks)
+    described = ExternalAssessment(groups=[group(*entry) for entry in labelled], half_marks=half_marks)
     assert description_problems("T", described) == []
     return edition_described("T", described)
 
@@ -108,9 +108,12 @@ def test_a_zero_is_a_mark_and_an_empty_cell_is_none() -> None:
 
 
 def test_a_description_says_what_is_missing_and_passes_over_empty_lines() -> None:
-    assert description_problems(" ", Described()) == ["The test has no title yet.", "No question is described yet."]
-    rough = Described(
-        groups=[group("1", None), group("1", 2.5), DescribedGroup(ref="ab", marks=3), DescribedGroup(ref="cd")]
+    assert description_problems(" ", ExternalAssessment()) == [
+        "The test has no title yet.",
+        "No question is described yet.",
+    ]
+    rough = ExternalAssessment(
+        groups=[group("1", None), group("1", 2.5), ExternalGroup(ref="ab", marks=3), ExternalGroup(ref="cd")]
     )
     assert description_problems("T", rough) == [
         "1 has no maximum.",
@@ -125,7 +128,7 @@ def test_a_description_says_what_is_missing_and_passes_over_empty_lines() -> Non
 
 
 def test_students_see_label_and_maximum_and_neither_skills_nor_what_follows() -> None:
-    described = Described(
+    described = ExternalAssessment(
         groups=[group("2b", 3, about="Oil on water", skills=["Secret skill"], follow_up="Secret next")]
     )
     shown = student_paper(edition_described("T", described)).model_dump_json()
@@ -204,9 +207,9 @@ def test_any_grid_written_as_a_table_is_read_as_it_was(names: list[tuple[str, st
     for student in students:
         row = [f"{cells[student.key, ref]:g}" if (student.key, ref) in cells else "" for ref in REFS.values()]
         writer.writerow([student.desk, student.given_name, student.family_name, *row])
-    found = read_marks(read_tables("m.csv", text.getvalue().encode())[0], columns(PAPER), students)
-    assert found.marks == cells
-    assert found.refused == []
+    marks = read_marks(read_tables("m.csv", text.getvalue().encode())[0], columns(PAPER), students)
+    assert marks.marks == cells
+    assert marks.refused == []
 
 
 def test_marks_keyed_in_give_the_alpha_of_a_worked_example() -> None:
@@ -234,8 +237,8 @@ def test_marks_keyed_in_give_the_alpha_of_a_worked_example() -> None:
 
 def test_a_student_called_max_is_no_line_of_maxima() -> None:
     students = [MarksStudent(1, 1, "Max", ""), MarksStudent(2, 2, "Total", "Mean")]
-    found = read_marks(
+    marks = read_marks(
         read_text_table('Name,2b\nMax,3\nMean Total,1\n"Mean, Total",2\nMaximum,4\n'), columns(PAPER), students
     )
-    assert found.marks == {(1, REFS["2b"]): 3, (2, REFS["2b"]): 2}
-    assert found.refused == []
+    assert marks.marks == {(1, REFS["2b"]): 3, (2, REFS["2b"]): 2}
+    assert marks.refused == []

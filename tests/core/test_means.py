@@ -19,10 +19,10 @@ def values_of(count: int, mean: float, deviation: float) -> np.ndarray:
 
 def test_the_interval_of_a_mean_is_that_of_the_handbook() -> None:
     """1.3.5.2, heat flow (ZARR13.DAT): N = 195, mean 9.261460, deviation 0.022789, interval 9.258242 to 9.264679."""
-    found = mean_of(values_of(195, 9.261460, 0.022789))
-    assert (found.count, found.mean) == (195, pytest.approx(9.261460))
-    assert found.low == pytest.approx(9.258242, abs=2e-6)
-    assert found.high == pytest.approx(9.264679, abs=2e-6)
+    mean = mean_of(values_of(195, 9.261460, 0.022789))
+    assert (mean.count, mean.mean) == (195, pytest.approx(9.261460))
+    assert mean.low == pytest.approx(9.258242, abs=2e-6)
+    assert mean.high == pytest.approx(9.264679, abs=2e-6)
 
 
 def test_two_means_are_as_far_apart_as_in_the_handbook() -> None:

@@ -61,4 +61,4 @@ names = st.builds(
 
 @given(st.lists(names, max_size=9))
 def test_no_two_who_are_seen_together_are_shown_alike(several: list[Name]) -> None:
-    assert len({one.rstrip(".").casefold() for one in shown(*several)}) == len(several)
+    assert len({entry.rstrip(".").casefold() for entry in shown(*several)}) == len(several)

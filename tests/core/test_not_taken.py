@@ -20,7 +20,7 @@ from versomark.core.editions import Edition, EditionItem, Section
 from versomark.core.findings import analyse
 from versomark.core.formats.responses_csv import BadFile, read_responses
 from versomark.core.items import Option, SingleChoice, SingleChoiceResponse
-from versomark.core.scoring import Judged, ResponseTable, put_together, score
+from versomark.core.scoring import ResponseTable, ScoringOverrides, put_together, score
 from versomark.core.stats import item_measures, omitted_and_not_reached, reliability
 from versomark.core.stats.decisions import lengthened
 from versomark.core.stats.mastery import mastery
@@ -132,9 +132,9 @@ def test_who_chooses_is_measured_by_what_was_chosen(edition: Edition) -> None:
     assert table.columns([0, 3]).taken.tolist() == table.taken[:, [0, 3]].tolist()
     assert table.columns([0, 3]).max_total == 2
     # Who had chosen what is left out is not measured by it; who had not, is as before.
-    left = [score(edition, {seat: responses[seat]}, judged=Judged(waived=frozenset({"c"}))) for seat in "13"]
-    assert [one.max_total for one in left] == [3, 2]
-    everybody = score(edition, responses, judged=Judged(waived=frozenset({"c"})))
+    left = [score(edition, {seat: responses[seat]}, judged=ScoringOverrides(waived=frozenset({"c"}))) for seat in "13"]
+    assert [entry.max_total for entry in left] == [3, 2]
+    everybody = score(edition, responses, judged=ScoringOverrides(waived=frozenset({"c"})))
     assert everybody.max_total == 3
     assert everybody.totals.tolist() == [3, 1, 2, 0]
 

@@ -14,7 +14,7 @@ from versomark.core.items.ordering import Entry, Ordering, OrderingResponse
 from versomark.core.items.picture_point import Region
 from versomark.core.items.rubric import Criterion, Level, Rubric
 from versomark.core.items.several_answers import SeveralAnswers, SeveralAnswersResponse
-from versomark.core.scoring import Judged, corrected_totals, score
+from versomark.core.scoring import ScoringOverrides, corrected_totals, score
 
 OPTIONS = [Option(id=id, text=id) for id in "abcd"]
 
@@ -137,7 +137,7 @@ def test_what_a_person_marks_waits_outside_the_table() -> None:
     table = score(edition, said)
     assert [(column.id, column.number) for column in table.items] == [("1", 2)]
     # Its mark brings the column in; whoever left the task empty has nothing for it, and nobody had to say so.
-    marked = score(edition, said, judged=Judged(marks={"1": {"0": 0.5}}))
+    marked = score(edition, said, judged=ScoringOverrides(marks={"1": {"0": 0.5}}))
     assert marked.points.tolist() == [[0.5, 0], [0, 0]]
     assert marked.answered.tolist() == [[True, False], [False, False]]
     assert [column.id for column in score(edition, {"2": {}}).items] == ["0", "1"]

@@ -22,7 +22,7 @@ from versomark.core.formats.qti import (
     write_item,
     write_package,
 )
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.items import ContentBase, ItemContent
 from versomark.core.items.numeric import Numeric
 from versomark.core.items.single_choice import SingleChoice, SingleChoiceResponse
@@ -171,7 +171,7 @@ def test_numbers_gaps_pairs_and_points_of_version_3() -> None:
     ],
 )  # fmt: skip
 def test_what_cannot_become_ours_is_refused_in_words(body: str, words: str) -> None:
-    with pytest.raises(Refused, match=words):
+    with pytest.raises(UnreadableFileError, match=words):
         read_item(item(body, ""))
 
 
@@ -183,7 +183,7 @@ def test_a_package_holds_what_can_go_and_lists_what_cannot(contents: list[ItemCo
     going = [content for content in contents if sayable(content)]
     assert len(unsent) == sum(bool(unsayable(content)) for content in contents)
     if not going:
-        with pytest.raises(Refused, match="no items"):
+        with pytest.raises(UnreadableFileError, match="no items"):
             open_package(data)
         return
     package = open_package(data)
@@ -288,7 +288,7 @@ def test_an_order_whose_rule_is_not_ours_is_refused_since_it_cannot_stand_withou
     assert read_item(item(body, declares)).lost == []
     first = "<qti-match><qti-index n='1'><qti-variable identifier='R'/></qti-index><qti-base-value "
     first += "base-type='identifier'>A</qti-base-value></qti-match>"
-    with pytest.raises(Refused, match="order cannot be scored"):
+    with pytest.raises(UnreadableFileError, match="order cannot be scored"):
         read_item(item(body, declares, rules(when(first, 1))))
 
 
@@ -363,7 +363,7 @@ def test_packages_that_mean_harm_or_are_none_are_refused() -> None:
         (zipped(**{"imsmanifest.xml": manifest % b"../../etc/passwd"}), "not in the zip"),
         (zipped(**{"imsmanifest.xml": b'<!DOCTYPE m [<!ENTITY x "y">]><m>&x;</m>'}), "document type"),
     ]:
-        with pytest.raises(Refused, match=words):
+        with pytest.raises(UnreadableFileError, match=words):
             open_package(data)
     evil = zipped(
         **{"imsmanifest.xml": manifest % b"i.xml", "i.xml": V21.replace("images/sign.png", "/etc/passwd").encode()}
@@ -408,7 +408,7 @@ def element(draw: st.DrawFn, depth: int = 3) -> str:
 def test_whatever_an_item_holds_it_is_read_or_refused_and_never_breaks(declared: list[str], body: list[str]) -> None:
     try:
         read = read_item(item("".join(body), "".join(declared)), lambda path: f"/pictures/{PICTURE}")
-    except Refused:
+    except UnreadableFileError:
         return
     assert read.content.key_words() is not None
     read.content.problems()

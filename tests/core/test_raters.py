@@ -39,7 +39,7 @@ def test_the_six_targets_of_shrout_and_fleiss() -> None:
     """Shrout & Fleiss 1979, Tables 2 and 4: ICC(1,1) .17, ICC(2,1) .29, ICC(3,1) .71."""
     found = intraclass([[9, 2, 5, 8], [6, 1, 3, 2], [8, 4, 6, 8], [7, 1, 2, 6], [10, 5, 6, 9], [6, 2, 4, 7]])
     assert found is not None
-    assert [round(one.value, 2) for one in (found.one_way, found.absolute, found.consistent)] == [0.17, 0.29, 0.71]
+    assert [round(entry.value, 2) for entry in (found.one_way, found.absolute, found.consistent)] == [0.17, 0.29, 0.71]
 
 
 def test_the_reliability_data_of_krippendorff() -> None:

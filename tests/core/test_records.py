@@ -71,11 +71,11 @@ def test_groups_hold_everybody_once_and_differ_by_one_at_most(ranked: list[int],
         return
     for way in ("alike", "mixed"):
         groups = divide(ranked, count, way)  # type: ignore[arg-type]
-        assert sorted(one for group in groups for one in group) == sorted(ranked)
+        assert sorted(entry for group in groups for entry in group) == sorted(ranked)
         sizes = [len(group) for group in groups]
         assert max(sizes) - min(sizes) <= 1
         if way == "alike":
-            assert [one for group in groups for one in group] == ranked
+            assert [entry for group in groups for entry in group] == ranked
         else:
             # One of each turn goes to every group, so no group is ahead of another by a whole turn.
             place = {one: at for at, one in enumerate(ranked)}

@@ -19,8 +19,8 @@ def test_the_exact_test_is_that_of_statsmodels(before: dict[str, RoundAnswer], a
     found = compare_rounds(before, after)
     both = [student for student in before if student in after]
     table = [
-        [sum(before[s].right is one and after[s].right is other for s in both) for other in (True, False)]
-        for one in (True, False)
+        [sum(before[s].right is entry and after[s].right is other for s in both) for other in (True, False)]
+        for entry in (True, False)
     ]
     assert (found.gained, found.lost) == (table[1][0], table[0][1])
     assert found.students == len(both) == sum(map(sum, table))

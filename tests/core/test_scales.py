@@ -92,10 +92,10 @@ def test_persons_by_weighted_likelihood(steps: PartialCredit) -> None:
             at = np.array([theta])
             log = total * theta
             information = 0.0
-            for one in steps.thresholds:
-                beta = np.concatenate([[0.0], np.cumsum(one)])
+            for entry in steps.thresholds:
+                beta = np.concatenate([[0.0], np.cumsum(entry)])
                 log -= np.log(np.exp(np.arange(len(beta)) * theta - beta).sum())
-                information += moments(at, one)[1][0]
+                information += moments(at, entry)[1][0]
             return -(log + 0.5 * np.log(information))
 
         best = minimize_scalar(against, bounds=(-8, 8), method="bounded", options={"xatol": 1e-9}).x

@@ -73,9 +73,9 @@ class Batch:
     def circles(self, answers: dict[str, str], at: int = 0) -> list[tuple[float, float, float]]:
         wanted = {
             (item, option)
-            for item, said in answers.items()
+            for item, answer in answers.items()
             for option in (
-                [f"{place}:{symbol}" for place, symbol in enumerate(said)] if item == "n" else said.split("+")
+                [f"{place}:{symbol}" for place, symbol in enumerate(answer)] if item == "n" else answer.split("+")
             )
         }
         return [
@@ -325,7 +325,7 @@ def test_two_sheets_on_a_page_are_read_cut_and_uncut_and_keep_their_order_when_c
         ):
             # As the school's reader does it: the batch is found by its code.
             found = Reader(find={half.map.batch: half.map}.get).read(np.array(picture, dtype=np.uint8))
-            assert sorted((one.student, said(one)) for one in found) == expected
+            assert sorted((entry.student, said(entry)) for entry in found) == expected
         # The cover is known for what it is, whichever way it lies.
         cover = pdfium.PdfDocument(half.pdf)[0].render(scale=DPI / 72).to_pil().convert("L")
         (known,) = half.read(cover.rotate(180))

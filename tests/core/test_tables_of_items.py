@@ -9,7 +9,7 @@ from tests.core.every_kind import ANY, CONTENTS
 from versomark.core.formats.case import CaseSkill, read_case, write_case
 from versomark.core.formats.items_table import HEADER, TableItem, looks_like_items, read_items, write_items
 from versomark.core.formats.tables import Sheet
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.items import ContentBase, ItemContent
 from versomark.stand_ins.answers_of_any_kind import respond
 
@@ -94,7 +94,7 @@ def test_a_framework_we_wrote_is_read_the_same(names: list[str], data: st.DataOb
 
 @pytest.mark.parametrize("data", [b"", b"[]", b"{}", b'{"CFItems": 3}', b"\xff\xfe", b"null"])
 def test_what_is_no_framework_is_refused(data: bytes) -> None:
-    with pytest.raises(Refused):
+    with pytest.raises(UnreadableFileError):
         read_case(data)
 
 

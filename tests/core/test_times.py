@@ -20,7 +20,7 @@ def test_quartiles_of_those_whose_time_is_known(spent: np.ndarray[tuple[int, int
     table = points(rng.integers(0, 2, spent.shape), np.ones(spent.shape[1]))
     found = time_figures(table, spent)
     for j, item in enumerate(found.items):
-        own = [float(one) for one in spent[:, j] if not np.isnan(one)]
+        own = [float(entry) for entry in spent[:, j] if not np.isnan(entry)]
         right = [float(one) for one, x in zip(spent[:, j], table.points[:, j], strict=True) if x and not np.isnan(one)]
         assert item.students == len(own)
         assert item.right == (pytest.approx(statistics.median(right)) if right else None)

@@ -30,8 +30,8 @@ def skilled(table: ResponseTable) -> ResponseTable:
     """The first half of the questions under one skill, the second under another, each half a section too."""
     half = len(table.items) // 2
     items = tuple(
-        ItemColumn(one.id, one.max, skills=("loops" if j < half else "meters",), section=int(j >= half), number=j + 1)
-        for j, one in enumerate(table.items)
+        ItemColumn(item.id, item.max, skills=("loops" if j < half else "meters",), section=int(j >= half), number=j + 1)
+        for j, item in enumerate(table.items)
     )
     return ResponseTable(table.students, items, table.points, table.choice, table.answered)
 
@@ -44,11 +44,11 @@ def test_students_put_together_are_the_students_as_they_were(sizes: list[int], s
     parts = [whole.rows(range(start, end)) for start, end in pairwise(at)]
     # The second was not asked the last question.
     parts[1] = parts[1].columns([3, 1, 0, 2])
-    found = put_together(parts)
-    assert [item.id for item in found.items] == ["q1", "q2", "q3", "q4"]
-    assert found.students == whole.students
+    together = put_together(parts)
+    assert [item.id for item in together.items] == ["q1", "q2", "q3", "q4"]
+    assert together.students == whole.students
     for name in ("points", "choice", "answered"):
-        assert np.array_equal(getattr(found, name), getattr(whole.columns(range(4)), name))
+        assert np.array_equal(getattr(together, name), getattr(whole.columns(range(4)), name))
 
 
 def test_a_choice_that_would_mean_something_else_is_not_put_together() -> None:
@@ -60,7 +60,7 @@ def test_reliability_of_the_whole_its_parts_and_without_each_question_is_that_of
     marks = simulated(60, 12, 3)
     found = totals_figures(skilled(points(marks, np.ones(12))), sections={0: "First", 1: "Second"})
     assert found.alpha == pytest.approx(pingouin.cronbach_alpha(pd.DataFrame(marks))[0], abs=1e-9)
-    named = {(one.by, one.name): one for one in found.subtests}
+    named = {(subtest.by, subtest.name): subtest for subtest in found.subtests}
     for at, names in ((slice(0, 6), ("loops", "First")), (slice(6, 12), ("meters", "Second"))):
         alpha, (low, high) = pingouin.cronbach_alpha(pd.DataFrame(marks[:, at]))
         for by, name in zip(("skill", "section"), names, strict=True):
@@ -83,11 +83,11 @@ def test_cuts_count_everybody_once_and_a_longer_test_is_as_long_as_it_must_be(se
         assert (cut.reach, cut.below) == ((totals >= 10 * share - 1e-9).sum(), (totals < 10 * share - 1e-9).sum())
         near = [f"s{i}" for i in range(15) if found.sem is not None and abs(totals[i] - 10 * share) <= found.sem + 1e-9]
         assert cut.near == near
-    for one in found.lengths:
-        if one.items is not None:
+    for length in found.lengths:
+        if length.items is not None:
             # Spearman 1910, Brown 1910, the other way round.
-            assert lengthened(found.alpha or 0, one.items / 10) >= one.wanted - 1e-9
-            assert one.items == 1 or lengthened(found.alpha or 0, (one.items - 1) / 10) < one.wanted
+            assert lengthened(found.alpha or 0, length.items / 10) >= length.wanted - 1e-9
+            assert length.items == 1 or lengthened(found.alpha or 0, (length.items - 1) / 10) < length.wanted
 
 
 def test_words_for_the_totals_name_who_is_too_close_and_what_a_longer_test_brings() -> None:
@@ -97,7 +97,7 @@ def test_words_for_the_totals_name_who_is_too_close_and_what_a_longer_test_bring
     says = opening(found, 10, {student: student.upper() for student in table.students})
     assert f"{found.cuts[0].reach} of 40 reach 5 of 10 marks." in says
     assert found.cuts[0].near[0].upper() in says
-    longer = next(one for one in found.lengths if (one.items or 0) > 10)
+    longer = next(length for length in found.lengths if (length.items or 0) > 10)
     assert f"{(longer.items or 0) - 10} more question" in says
     flat = totals_figures(points(np.ones((5, 4)), np.ones(4)), [0.5])
     assert (flat.alpha, flat.cuts[0].near, flat.lengths[0].items) == (None, [], None)
@@ -123,9 +123,9 @@ def test_groups_are_as_far_apart_as_scipy_says_and_differ_as_statsmodels_says() 
         [[(hit & own & at).sum() for hit in (marks[:, 3] == 1, marks[:, 3] == 0)] for own in (~second, second)]
         for at in (totals == value for value in np.unique(totals))
     ]
-    odds = StratifiedTable([np.array(one, float) for one in tables]).oddsratio_pooled
+    odds = StratifiedTable([np.array(table, float) for table in tables]).oddsratio_pooled
     assert found.items[3].delta == pytest.approx(-2.35 * np.log(odds))
-    assert [one.letter for one in found.items].count("C") == 1
+    assert [item.letter for item in found.items].count("C") == 1
     assert found.items[3].letter == "C"
     assert (found.items[3].low or 0) > 0
     says = groups_opening(found, {"q4": "4b"})

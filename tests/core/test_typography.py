@@ -81,7 +81,7 @@ def test_fractions_and_raised_figures(typed: str, value: str, unit: str) -> None
 
 def test_what_is_said_to_make_no_difference_makes_none_and_a_space_does() -> None:
     wording = Wording(accepted=["ampere meter"])
-    said = wording.compares()
-    assert "More spaces than one" in said
+    compares = wording.compares()
+    assert "More spaces than one" in compares
     assert wording.is_right("Ampere   meter .")
     assert not wording.is_right("amperemeter")

@@ -30,8 +30,8 @@ UNITS = pint.UnitRegistry()
 def test_a_value_is_that_of_pint_in_the_unit_of_the_key(unit: str, thousandths: int) -> None:
     text = f"{thousandths / 1000:.3f} {unit}"
     expected = UNITS.Quantity(thousandths / 1000, unit.replace("µ", "u")).to("A").magnitude
-    found = CURRENT.value_given(NumericResponse(text=text))
-    assert found == pytest.approx(expected, rel=1e-12, abs=1e-15)
+    value_given = CURRENT.value_given(NumericResponse(text=text))
+    assert value_given == pytest.approx(expected, rel=1e-12, abs=1e-15)
     # What is counted as an idea lies in its range, and what is drawn there is counted as it.
     (picked,) = CURRENT.picks(NumericResponse(text=text))
     if picked.startswith("idea"):
@@ -49,7 +49,7 @@ def test_what_is_no_number_or_in_no_such_unit_has_no_value() -> None:
 
 @given(st.lists(st.lists(st.booleans(), min_size=6, max_size=6), min_size=1, max_size=12))
 def test_who_came_to_a_question_came_to_all_before_it(given_rows: list[list[bool]]) -> None:
-    table = points([[float(one) for one in row] for row in given_rows], [1] * 6)
+    table = points([[float(entry) for entry in row] for row in given_rows], [1] * 6)
     table.answered[:] = given_rows
     missed = not_reached(table)
     omitted, unreached = omitted_and_not_reached(table)

@@ -61,9 +61,9 @@ def axe_finds_nothing(page: Page, rules: list[str] | None = None) -> None:
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text(encoding="utf-8"))
     only = f", runOnly: {json.dumps(rules)}" if rules else ""
-    found = page.evaluate(f"axe.run(document, {{resultTypes: ['violations']{only}}})")
+    evaluate = page.evaluate(f"axe.run(document, {{resultTypes: ['violations']{only}}})")
     problems = [
         (violation["id"], violation["help"], [node["html"][:160] for node in violation["nodes"][:4]])
-        for violation in found["violations"]
+        for violation in evaluate["violations"]
     ]
     assert problems == [], f"{page.url}: {problems}"

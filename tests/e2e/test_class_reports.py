@@ -53,7 +53,7 @@ def test_results_in_an_order_of_a_group_with_every_mark_are_saved_as_they_stand(
     shown = lines(teacher, "Totals")
     assert 0 < len(shown) < 6
     for row in shown:  # the marks of all questions are the total
-        assert sum(float(one) for one in row[4:-2] if one != "–") == float(row[2])
+        assert sum(float(entry) for entry in row[4:-2] if entry != "–") == float(row[2])
     book = CalamineWorkbook.from_path(str(saved(teacher, "Workbook, open format", tmp_path)))
     heads, *rows = book.get_sheet_by_index(0).to_python(skip_empty_area=True)[-1 - len(shown) :]
     assert heads[:4] == ["Desk", "Student", "Total", "Of"]
@@ -190,9 +190,9 @@ def test_feedback_sheets_say_how_far_they_are_and_come_as_pdf_and_document(teach
         dialog.get_by_role("button", name="Save as a document to change").click()
     assert download.value.suggested_filename == "feedback sheets.docx"
     tree = ElementTree.fromstring(zipfile.ZipFile(download.value.path()).read("word/document.xml"))
-    said = ["".join(one.text or "" for one in line.iter(f"{WORD}t")) for line in tree.iter(f"{WORD}p")]
-    assert said.count("Look at this, and ask me.") == 24
-    assert said[0] in pages[0]
+    sentences = ["".join(entry.text or "" for entry in line.iter(f"{WORD}t")) for line in tree.iter(f"{WORD}p")]
+    assert sentences.count("Look at this, and ask me.") == 24
+    assert sentences[0] in pages[0]
     # What cannot be written is said in the dialog, and the form stays.
     teacher.route(re.compile("feedback/written"), lambda route: route.abort())
     dialog.get_by_role("button", name="Save as PDF").click()
@@ -207,10 +207,10 @@ def test_a_bar_of_totals_says_who_is_in_it_and_who_has_none(teacher: Page) -> No
     assert bars.count() == len({row[2] for row in rows} - {"not counted"})
     for at in (0, bars.count() - 1):
         bars.nth(at).click()
-        said = teacher.get_by_text(re.compile(r"^\d+ marks: \d+ students?$")).inner_text()
-        expected = [row[1] for row in rows if row[2] == said.split(" ")[0]]
-        assert said.split(": ")[1].split(" ")[0] == str(len(expected))
-        shown = teacher.locator("p", has=teacher.get_by_text(said, exact=True)).inner_text()
+        inner_text = teacher.get_by_text(re.compile(r"^\d+ marks: \d+ students?$")).inner_text()
+        expected = [row[1] for row in rows if row[2] == inner_text.split(" ")[0]]
+        assert inner_text.split(": ")[1].split(" ")[0] == str(len(expected))
+        shown = teacher.locator("p", has=teacher.get_by_text(inner_text, exact=True)).inner_text()
         assert [name for name in expected if name not in shown] == []
     missing = [row[1] for row in rows if row[2] == "not counted"]
     expect(teacher.get_by_text(f"Without a total: {', '.join(missing)}")).to_be_visible()

@@ -47,7 +47,9 @@ def sit(
         mine = kept.setdefault(page["seat"], {})
         for sequence, question in enumerate(page["paper"]["items"], start=1):
             kind = question["item"]["kind"]
-            ids = ["true", "false"] if kind == "true_false" else [one["id"] for one in question["item"]["options"]]
+            ids = (
+                ["true", "false"] if kind == "true_false" else [option["id"] for option in question["item"]["options"]]
+            )
             option = ids[(place + sequence) % 2]
             response = (
                 {"kind": kind, "value": option == "true"} if kind == "true_false" else {"kind": kind, "option": option}

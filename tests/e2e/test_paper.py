@@ -42,7 +42,7 @@ def scan_of_class(page: Page, address: str, folder: Path) -> tuple[bytes, SheetM
 def second_mark(scan: np.ndarray, sheet_map: SheetMap, at: int) -> np.ndarray:  # type: ignore[type-arg]
     """Another circle of the first question filled too, where the feeder put the page."""
     first = sheet_map.sheets[at].bubbles[0].item
-    bubble = next(one for one in sheet_map.sheets[at].bubbles if (one.item, one.option) == (first, "D"))
+    bubble = next(bubble for bubble in sheet_map.sheets[at].bubbles if (bubble.item, bubble.option) == (first, "D"))
     from versomark.core.sheets.finding import Frame, Picture, apply, find_marks, lay
 
     way = lay(find_marks(Picture(scan)), [Frame.of(sheet_map)])[0].to_pixels
@@ -69,7 +69,9 @@ def drop(page: Page, name: str, data: bytes) -> None:
 
 def plan_sitting(page: Page, address: str) -> None:
     editions = page.request.get(f"{address}/api/editions").json()
-    plan = {"edition": next(one["id"] for one in editions if one["title"] == "Electric circuits, unit check")}
+    plan = {
+        "edition": next(edition["id"] for edition in editions if edition["title"] == "Electric circuits, unit check")
+    }
     plan["class_id"] = page.request.get(f"{address}/api/classes").json()[0]["id"]
     token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "verso_csrf")
     assert page.request.post(f"{address}/api/sittings", data=plan, headers={"X-Verso-Csrf": token}).ok
@@ -141,8 +143,8 @@ def test_a_rehearsal_and_a_bad_file(teacher: Page, demo_school: str) -> None:
     page = teacher
     tab(page, "Sittings")
     page.get_by_role("link", name="Scan inbox").click()
-    held = io.BytesIO()
-    Image.new("1", (16, 16)).save(held, "PNG")
+    bytes_io = io.BytesIO()
+    Image.new("1", (16, 16)).save(bytes_io, "PNG")
     for name, data, words in (("empty.pdf", b"", "The file is empty"), ("sheets.zip", b"PK\x03\x04", "zip file")):
         page.locator("input[type=file]").set_input_files({"name": name, "mimeType": "application/pdf", "buffer": data})
         expect(page.get_by_role("heading", name=name)).to_be_visible()

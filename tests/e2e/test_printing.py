@@ -26,7 +26,7 @@ def printed(page: Page, folder: Path) -> str:
     page.wait_for_load_state("networkidle")
     page.pdf(path=folder / "page.pdf", format="A4", print_background=True)
     document = pypdfium2.PdfDocument(folder / "page.pdf")
-    return "".join(one.get_textpage().get_text_range() for one in document)
+    return "".join(entry.get_textpage().get_text_range() for entry in document)
 
 
 @pytest.mark.parametrize("what", LONG)
@@ -35,13 +35,17 @@ def test_every_student_and_every_column_is_on_paper(teacher: Page, tmp_path: Pat
     go(teacher)
     table = teacher.get_by_role("table", name=caption)
     students = NAME.findall(table.inner_text())
-    heads = [one for one in table.locator("thead th").all_inner_texts() if one.strip() not in ("", "What to do")]
+    heads = [
+        inner_text
+        for inner_text in table.locator("thead th").all_inner_texts()
+        if inner_text.strip() not in ("", "What to do")
+    ]
     assert len(set(students)) > 20
     said = printed(teacher, tmp_path)
-    assert [one for one in students if one not in said] == []
+    assert [student for student in students if student not in said] == []
     as_one = re.sub(r"\s+", "", said)
-    assert [one for one in heads if re.sub(r"\s+", "", one) not in as_one] == []
-    assert [one for one in ONLY_ON_SCREEN if one in said] == []
+    assert [head for head in heads if re.sub(r"\s+", "", head) not in as_one] == []
+    assert [entry for entry in ONLY_ON_SCREEN if entry in said] == []
 
 
 def test_a_students_report_is_on_paper(teacher: Page, tmp_path: Path) -> None:

@@ -23,9 +23,9 @@ def record_of(page: Page, name: str) -> None:
 def class_of(page: Page, address: str, name: str) -> tuple[str, dict[str, str]]:
     """The link of a class, and the pass of each of its students by short name."""
     listed = page.request.get(f"{address}/api/classes").json()
-    number = next(one["id"] for one in listed if one["name"] == name)
-    found = page.request.get(f"{address}/api/classes/{number}").json()
-    return found["link"], {one["short_name"]: one["pass_phrase"] for one in found["list"]}
+    number = next(entry["id"] for entry in listed if entry["name"] == name)
+    body = page.request.get(f"{address}/api/classes/{number}").json()
+    return body["link"], {entry["short_name"]: entry["pass_phrase"] for entry in body["list"]}
 
 
 def own_page(browser: Browser, address: str, link: str, pass_phrase: str) -> Page:
@@ -122,7 +122,7 @@ def test_a_years_record_with_terms_a_scale_and_numbers_set_by_hand(teacher: Page
     expect(wren.get_by_role("button", name=re.compile(r"^Wren O\., Second half-term"))).to_contain_text("pass T")
     book = CalamineWorkbook.from_path(str(saved(teacher, "WorkbookXLSX, with filters", tmp_path)))
     rows = book.get_sheet_by_index(0).to_python()
-    heads = [str(one) for one in rows[0]]
+    heads = [str(entry) for entry in rows[0]]
     line = next(row for row in rows if row[0] == "Wren O.")
     assert line[heads.index("Second half-term")] == "pass T"
     assert len(rows) == 2 + 26
@@ -207,9 +207,9 @@ def test_a_student_for_the_parents_on_screen_on_paper_and_by_mail(teacher: Page,
             axe_finds_nothing(teacher)
             teacher.keyboard.press("Escape")
             number = next(
-                one["id"]
-                for one in teacher.request.get(origin(teacher, "/api/classes")).json()
-                if one["name"] == "8 Heron"
+                entry["id"]
+                for entry in teacher.request.get(origin(teacher, "/api/classes")).json()
+                if entry["name"] == "8 Heron"
             )
             here = teacher.url
             teacher.goto(origin(teacher, f"/classes/{number}"))
@@ -285,13 +285,13 @@ def test_materials_are_offered_where_they_help(
     teacher.get_by_role("button", name="Current at a junction").first.click()
     expect(teacher.get_by_text("Water in a ring of pipes")).to_be_visible()
     look_at = teacher.request.get(f"{demo_school}/api/sittings/{number}/results/skills").json()
-    place = next(at for at, one in enumerate(look_at["skills"]) if one["materials"])
+    place = next(at for at, skill in enumerate(look_at["skills"]) if skill["materials"])
     # Students against a line, by the whole test and by that skill.
     teacher.get_by_role("button", name="Against a line").click()
     expect(teacher.get_by_role("img", name=re.compile("^The whole test against 60%"))).to_be_visible()
     teacher.get_by_label("By", exact=True).select_option("Current at a junction")
     teacher.get_by_label("The line").select_option("80%")
-    reached = sum((one["cells"][place]["share"] or 0) >= 0.8 - 1e-9 for one in look_at["students"])
+    reached = sum((student["cells"][place]["share"] or 0) >= 0.8 - 1e-9 for student in look_at["students"])
     chart = teacher.get_by_role("img", name=f"Current at a junction against 80%: {reached} of 24 reach it")
     expect(chart).to_be_visible()
     axe_finds_nothing(teacher)

@@ -131,8 +131,10 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
         rows = list(csv.reader(file))
     query = teacher.url.split("?")[1].replace("view=table&", "").replace("&view=table", "")
     table = teacher.request.get(f"{address}/api/sittings/{number}/findings/table?{query}").json()
-    assert rows[0][3:] == [one["label"] for one in table["items"]]
-    assert [(row[0], float(row[1])) for row in rows[1:]] == [(one["name"], one["total"]) for one in table["students"]]
+    assert rows[0][3:] == [item["label"] for item in table["items"]]
+    assert [(row[0], float(row[1])) for row in rows[1:]] == [
+        (student["name"], student["total"]) for student in table["students"]
+    ]
     assert "15" not in rows[0]
     look(teacher, "1", "Paper")
     expect(teacher.locator("article", has_text="left out")).to_have_count(1)
@@ -296,9 +298,9 @@ def test_a_class_through_the_year_is_ordered_shown_in_marks_and_saved(teacher: P
     teacher.get_by_label("Order").select_option("lowest average first")
     expect(rows.first.get_by_role("rowheader")).not_to_have_text(first)
     averages = [
-        int(found[1])
+        int(match[1])
         for row in rows.all()
-        if (found := re.match(r"(\d+)%", row.locator("td").first.inner_text())) is not None
+        if (match := re.match(r"(\d+)%", row.locator("td").first.inner_text())) is not None
     ]
     assert averages == sorted(averages)
     teacher.get_by_label("Shown").select_option("in marks")

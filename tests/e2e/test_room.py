@@ -103,9 +103,9 @@ def a_lost_connection_comes_back(phone: Page) -> None:
 def right_option(console: Page) -> int:
     """From the teacher's own table of answers, which has the key."""
     rows = console.get_by_role("table").filter(has_text="✓").locator("tr")
-    found = [at for at, row in enumerate(rows.all()) if "✓" in row.inner_text()]
-    if found:
-        return found[0] - 1
+    results = [at for at, row in enumerate(rows.all()) if "✓" in row.inner_text()]
+    if results:
+        return results[0] - 1
     sitting = console.url.rsplit("/", 1)[1]
     page = console.request.get(f"{console.url.split('/sittings')[0]}/api/sittings/{sitting}/room").json()
     return next(at for at, row in enumerate(page["counts"]) if row["right"])

@@ -26,16 +26,16 @@ def before_a_class(browser: Browser, tmp_path: Path) -> Iterator[Browser]:
     write_video(film, [room.frame(LETTERS, 1280, 720, at) for at in range(6)])
     kind: BrowserType = browser.browser_type
     fake = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
-    found = kind.launch(executable_path=CHROMIUM, args=[*FLAGS, *fake, f"--use-file-for-fake-video-capture={film}"])
-    yield found
-    found.close()
+    launch = kind.launch(executable_path=CHROMIUM, args=[*FLAGS, *fake, f"--use-file-for-fake-video-capture={film}"])
+    yield launch
+    launch.close()
 
 
 def inside(page: Page) -> dict[int, tuple[str, str]]:
     sitting = re.search(r"/sittings/(\d+)", page.url)
     assert sitting
-    found = page.request.get(f"{page.url.split('/sittings')[0]}/api/sittings/{sitting[1]}/room").json()
-    return {line["desk"]: (line["said"], line["source"]) for line in found["inside"]}
+    body = page.request.get(f"{page.url.split('/sittings')[0]}/api/sittings/{sitting[1]}/room").json()
+    return {line["desk"]: (line["said"], line["source"]) for line in body["inside"]}
 
 
 def test_cards_are_read_through_the_camera_of_the_page(before_a_class: Browser, demo_school: str) -> None:

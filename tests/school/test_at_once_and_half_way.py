@@ -17,7 +17,7 @@ from tests.school.test_class_lists import new_class, outcomes, read
 from tests.school.test_teacher_side import layout, send
 from tests.school.whole import everything
 from versomark.school.bank.models import Item, Picture, Skill
-from versomark.school.classes.models import Place, Student
+from versomark.school.classes.models import Enrolment, Student
 from versomark.school.editions.models import Edition
 from versomark.school.sittings.models import Answer, Seat
 
@@ -65,7 +65,7 @@ class TestAtOnce:
         assert codes(replies) == [200] * WINDOWS
         seen = sorted(outcome for reply in replies for _, outcome in outcomes(reply))
         assert seen == ["new"] * 2 + ["same"] * 2 * (WINDOWS - 1)
-        assert (Student.objects.count(), Place.objects.count()) == (2, 2)
+        assert (Student.objects.count(), Enrolment.objects.count()) == (2, 2)
 
     def test_students_added_together_have_desks_of_their_own(self, school: Staffroom) -> None:
         path = new_class(school.client)
@@ -78,11 +78,11 @@ class TestAtOnce:
 
     def test_one_question_kept_by_several_windows(self, school: Staffroom) -> None:
         content = {"kind": "true_false", "stem": "So?", "key": True}
-        made = send(school.client, "post", "items", {"content": content}).json()
+        body = send(school.client, "post", "items", {"content": content}).json()
         replies = at_once(
             school,
             lambda client, at: send(
-                client, "put", f"items/{made['id']}", {"content": content | {"stem": f"From {at}"}, "revision": 1}
+                client, "put", f"items/{body['id']}", {"content": content | {"stem": f"From {at}"}, "revision": 1}
             ),
         )
         assert codes(replies) == [200] + [409] * (WINDOWS - 1)

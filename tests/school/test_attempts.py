@@ -41,22 +41,22 @@ def test_each_attempt_begins_empty_the_earlier_ones_are_kept_and_the_last_counts
         if left[-1]:
             fresh = device.post("again").json()
             assert (fresh["stage"], fresh["seconds_left"]) == ("working", 1200)
-            assert [one["response"] for one in fresh["answers"]] == [None]
+            assert [answer["response"] for answer in fresh["answers"]] == [None]
     assert left == [2, 1, 0]
     assert "no further attempt" in device.post("again").json()["says"]
 
     seat = sitting.seats.get(desk=1)
     lines = school.client.get(f"/api/sittings/{sitting.pk}/seats/{seat.pk}/attempts").json()
-    assert [(one["number"], one["total"], one["of"]) for one in lines] == [(1, 1, 2), (2, 0, 2)]
+    assert [(line["number"], line["total"], line["of"]) for line in lines] == [(1, 1, 2), (2, 0, 2)]
     page = school.client.get(f"/api/sittings/{sitting.pk}").json()
     assert {line["desk"]: line["attempt"] for line in page["list"]} == {1: 3, 2: 1}
     services.close_sitting(sitting)
-    kept = findings_of(sitting)
-    assert kept is not None
-    assert kept.body["totals"][str(seat.pk)] == 1
+    findings = findings_of(sitting)
+    assert findings is not None
+    assert findings.body["totals"][str(seat.pk)] == 1
     # The log has everything that was ever given, in its order.
-    said = [answer.response and answer.response["option"] for answer in seat.answers.order_by("pk")]
-    assert said == ["b", None, "c", None, "b"]
+    sentences = [answer.response and answer.response["option"] for answer in seat.answers.order_by("pk")]
+    assert sentences == ["b", None, "c", None, "b"]
 
 
 def test_closing_a_mark_and_the_rules_end_it(school: Staffroom) -> None:

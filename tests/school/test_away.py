@@ -24,8 +24,8 @@ from versomark.core.formats.marks_sheet import (
     write_sheet,
 )
 from versomark.core.text import clean
-from versomark.school.marking.away import safe_name
 from versomark.school.marking.models import Mark, ReturnedFile
+from versomark.school.marking.offline_package import safe_name
 from versomark.school.marking.services import marks_of
 from versomark.school.sittings import services
 from versomark.school.sittings.models import HandedInFile, Sitting
@@ -167,19 +167,19 @@ def test_out_and_back(school: Staffroom, sat: Sitting) -> None:
         "09 Nobody/question 3.html": b"x",
         "01 Student1 F/essay.html": b"x",
     }
-    found = look(school.client, sat, packed(back)).json()
-    assert [(one["number"], one["points"], one["found"]) for one in found["marks"]] == [
+    body = look(school.client, sat, packed(back)).json()
+    assert [(mark["number"], mark["points"], mark["found"]) for mark in body["marks"]] == [
         (1, 3, "new"),
         (2, 3.5, "other"),
     ]
-    assert [(one["number"], one["question"]) for one in found["files"]] == [(2, 4)]
-    assert len(found["problems"]) == 2
+    assert [(file["number"], file["question"]) for file in body["files"]] == [(2, 4)]
+    assert len(body["problems"]) == 2
     assert Mark.objects.count() == 1
     assert not ReturnedFile.objects.exists()
 
     # A colleague marks it between the look and the deed: theirs stays, and the one of the sheet is kept beside it.
     put(school.client, sat, f"{explain}/1", {"points": {"idea": 0, "words": 0}})
-    where = f"/api/sittings/{sat.pk}/marking/away/{found['upload']}"
+    where = f"/api/sittings/{sat.pk}/marking/away/{body['upload']}"
     done = school.client.post(where).json()
     assert done == {"marks": 2, "aside": 0, "files": 1}  # both marks are of the same teacher, who changed their mind
     seats = {seat.desk: str(seat.pk) for seat in sat.seats.all()}
@@ -205,7 +205,7 @@ def test_out_and_back(school: Staffroom, sat: Sitting) -> None:
     school.client.put(f"/api/sittings/{sat.pk}/results/release", {}, content_type="application/json")
     assert theirs.get(mine).status_code == 200
     shown = theirs.get(f"/api/own/sittings/{sat.pk}/result").json()["questions"]
-    assert [file["id"] for one in shown for file in one["files"]] == [str(handed_in.pk)]
+    assert [file["id"] for entry in shown for file in entry["files"]] == [str(handed_in.pk)]
     assert other.get(mine).status_code == 404
 
 

@@ -54,12 +54,12 @@ def found(school: Staffroom, query: str = "") -> list[str]:
 def test_a_picture_is_sized_stripped_kept_once_and_served_to_whoever_has_its_address(school: Staffroom) -> None:
     exif = Image.Exif()
     exif[0x010E] = "taken at home"
-    kept = upload(school, picture(4000, 3000, "JPEG", exif=exif)).json()
-    assert (kept["width"], kept["height"]) == (1600, 1200)
+    body = upload(school, picture(4000, 3000, "JPEG", exif=exif)).json()
+    assert (body["width"], body["height"]) == (1600, 1200)
     again = upload(school, picture(4000, 3000, "JPEG", exif=exif)).json()
-    assert (again["id"], Picture.objects.count()) == (kept["id"], 1)
+    assert (again["id"], Picture.objects.count()) == (body["id"], 1)
     school.client.logout()
-    served = school.client.get(kept["address"])
+    served = school.client.get(body["address"])
     data = b"".join(served.streaming_content)
     assert served["Content-Type"] == "image/jpeg"
     assert b"taken at home" not in data
@@ -221,8 +221,8 @@ def test_two_equivalent_editions_come_from_one_test(school: Staffroom) -> None:
         "value_rule": "2a",
         "variation": {"values": [{"draw": "range", "name": "a", "low": 1, "high": 999}]},
     }
-    made = send(school.client, "post", "tests", {"title": "T"}).json()
-    path = f"tests/{made['id']}"
+    body = send(school.client, "post", "tests", {"title": "T"}).json()
+    path = f"tests/{body['id']}"
     plain = layout(item(school)["id"])
     send(school.client, "put", path, {"title": "T", "layout": plain})
     assert "Nothing in this test varies" in send(school.client, "post", f"{path}/freeze-pair").json()["says"]
@@ -297,12 +297,12 @@ def test_the_shelf_is_found_by_topic_and_copied_without_doubles(staffroom: Calla
     lines = school.client.get("/api/shelf").json()
     assert {line["key"] for line in lines} == {"reading-scales", "what-a-fraction-is"}
     for key in ("reading-scales", "what-a-fraction-is", "what-a-fraction-is"):
-        made = send(school.client, "post", f"shelf/{key}/copy").json()
-        assert [check for check in made["checks"] if check["stops"]] == []
-        assert send(school.client, "post", f"tests/{made['id']}/freeze").status_code == 200
+        body = send(school.client, "post", f"shelf/{key}/copy").json()
+        assert [check for check in body["checks"] if check["stops"]] == []
+        assert send(school.client, "post", f"tests/{body['id']}/freeze").status_code == 200
     assert Item.objects.count() == 9
-    assert made["pages"] == 3
-    path = f"tests/{made['id']}/sharing"
+    assert body["pages"] == 3
+    path = f"tests/{body['id']}/sharing"
     assert send(school.client, "put", path, {"shared": True}).status_code == 422
     send(school.client, "put", path, {"shared": True, "topic": "Fractions", "summary": "Mine"})
     colleague = send(school.client, "post", "colleagues", {"name": "P. Varga", "username": "varga"}).json()
@@ -370,12 +370,12 @@ def test_files_handed_in_are_checked_on_arrival_and_belong_to_one_seat(school: S
         reply = hand(name, data)
         assert (reply.status_code, words in reply.json()["says"]) == (422, True), reply.json()
     assert hand("a.pdf", b"%PDF-1", "0").status_code == 404
-    kept = hand("../../evil\\name.pdf", b"%PDF-1.4").json()
-    assert ("/" in kept["name"], "\\" in kept["name"]) == (False, False)
-    answer = {"kind": "file", "files": [kept]}
+    body = hand("../../evil\\name.pdf", b"%PDF-1.4").json()
+    assert ("/" in body["name"], "\\" in body["name"]) == (False, False)
+    answer = {"kind": "file", "files": [body]}
     assert one.answer(ref, answer, 1).status_code == 200
     assert other.answer(ref, answer, 1).json()["says"] == "That file is not one of yours."
-    assert one.answer(ref, {"kind": "file", "files": [kept, kept]}, 2).status_code == 422
+    assert one.answer(ref, {"kind": "file", "files": [body, body]}, 2).status_code == 422
     assert HandedInFile.objects.count() == 1
     services.close_sitting(sitting)
     assert hand("b.pdf", b"%PDF-1").status_code == 410

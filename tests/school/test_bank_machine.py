@@ -137,16 +137,16 @@ class BankMachine(RuleBasedStateMachine):
 
     @rule(typed=TYPED)
     def find(self, typed: str) -> None:
-        found = services.find_items(self.teacher, Wanted(typed=typed))
+        items = services.find_items(self.teacher, Wanted(typed=typed))
         wanted = {pk for pk, known in self.known.items() if not known.archived and holds(known, typed)}
-        assert set(found.values_list("pk", flat=True)) == wanted
-        total, page = services.page_of(found, 0, 3)
+        assert set(items.values_list("pk", flat=True)) == wanted
+        total, page = services.page_of(items, 0, 3)
         assert (total, len(page)) == (len(wanted), min(3, len(wanted)))
 
     @rule(skill=st.sampled_from(["Series circuits", "Wires"]), typed=st.sampled_from(["", "la"]))
     def find_by_skill(self, skill: str, typed: str) -> None:
-        found = services.find_items(self.teacher, Wanted(typed=typed, skill=skill))
-        assert set(found.values_list("pk", flat=True)) == {
+        items = services.find_items(self.teacher, Wanted(typed=typed, skill=skill))
+        assert set(items.values_list("pk", flat=True)) == {
             pk
             for pk, known in self.known.items()
             if skill in known.skills and not known.archived and (not typed or holds(known, typed))

@@ -14,7 +14,7 @@ from versomark.core.findings.totals import totals_figures
 from versomark.core.items import Option, SingleChoice
 from versomark.core.stats import item_measures
 from versomark.school.classes.services import add_students, keep_group, make_class
-from versomark.school.findings.models import Dismissed, KeptAnalysis
+from versomark.school.findings.models import CachedAnalysis, DismissedFinding
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 
@@ -28,7 +28,7 @@ def papers(students: int, seed: int) -> list[str]:
     """A row of letters a student; at question 3 the strong choose B, which the key does not have."""
     rng = np.random.default_rng(seed)
     able = np.sort(rng.random(students))[::-1]
-    right = [[rng.random() < 0.15 + 0.8 * one for _ in KEYS] for one in able]
+    right = [[rng.random() < 0.15 + 0.8 * entry for _ in KEYS] for entry in able]
     return ["".join("b" if hit else str(rng.choice(list("acd"))) for hit in row) for row in right]
 
 
@@ -69,12 +69,14 @@ def test_figures_without_a_question_or_a_student_and_with_other_groups_are_those
     rows, named = papers(16, 4), refs(sitting)
     table = choices([row.upper() for row in rows], KEYS.upper())
     assert see(school, sitting).json()["seen"] == ""
-    kept = list(KeptAnalysis.objects.values_list("pk", flat=True))
+    kept = list(CachedAnalysis.objects.values_list("pk", flat=True))
 
     without = see(school, sitting, without=named[WRONG]).json()
     rest = item_measures(table.columns([0, 1, 3]))
     assert figures(without, "r_rest")[WRONG] is None
-    assert [one for one in figures(without, "r_rest") if one is not None] == pytest.approx(rest.r_rest[0].tolist())
+    assert [figure for figure in figures(without, "r_rest") if figure is not None] == pytest.approx(
+        rest.r_rest[0].tolist()
+    )
     assert without["body"]["paper"][WRONG]["left_out"] is True
     assert without["seen"] == "without question 3"
 
@@ -82,11 +84,11 @@ def test_figures_without_a_question_or_a_student_and_with_other_groups_are_those
     fewer = see(school, sitting, out=f"{seats[0]},{seats[5]}", share=50).json()
     left = item_measures(table.rows([i for i in range(16) if i not in (0, 5)]), share=0.5)
     assert figures(fewer, "d") == pytest.approx(left.d[0].tolist())
-    assert [one["total"] is None for one in fewer["students"]] == [i in (0, 5) for i in range(16)]
+    assert [student["total"] is None for student in fewer["students"]] == [i in (0, 5) for i in range(16)]
     assert "Student1 F., Student6 F." in fewer["seen"]
     assert "groups of 50%" in fewer["seen"]
     # To look is to look: nothing of it is kept, and the sitting is as it was.
-    assert list(KeptAnalysis.objects.values_list("pk", flat=True)) == kept
+    assert list(CachedAnalysis.objects.values_list("pk", flat=True)) == kept
     for which in ("table", "scale", "totals"):
         page = see(school, sitting, which, without=named[WRONG]).json()
         listed = page["items"] if which == "table" else (page.get("scale") or page["figures"]).get("items", [])
@@ -109,7 +111,7 @@ def test_sittings_of_one_edition_are_put_together_and_compared(
 ) -> None:
     beside = sat(school, papers(12, 7), like=sitting)
     offered = see(school, sitting).json()["others"]
-    assert [(one["id"], one["students"], one["chosen"]) for one in offered] == [(beside.pk, 12, False)]
+    assert [(entry["id"], entry["students"], entry["chosen"]) for entry in offered] == [(beside.pk, 12, False)]
 
     table = choices([row.upper() for row in papers(16, 4) + papers(12, 7)], KEYS.upper())
     both = see(school, sitting, also=beside.pk).json()
@@ -119,17 +121,17 @@ def test_sittings_of_one_edition_are_put_together_and_compared(
     assert both["students"][-1]["name"].endswith(f"({beside.school_class.name})")
 
     page = see(school, sitting, "compared", also=beside.pk).json()
-    assert [one["key"] for one in page["choices"]] == [f"sitting:{beside.pk}"]
+    assert [choice["key"] for choice in page["choices"]] == [f"sitting:{beside.pk}"]
     second = np.arange(28) >= 16
     apart = compare_groups(table, second, ("one", "other"))
-    assert [one["difference"] for one in page["compared"]["items"]] == pytest.approx(
-        [one.difference for one in apart.items]
+    assert [item["difference"] for item in page["compared"]["items"]] == pytest.approx(
+        [item.difference for item in apart.items]
     )
     assert page["compared"]["first"] == sitting.school_class.name
 
     side = see(school, sitting, "other-sittings").json()
-    assert [one["sitting"] for one in side["columns"]] == [sitting.pk, beside.pk]
-    assert [row["difference"] for row in side["rows"]] == pytest.approx([one.difference for one in apart.items])
+    assert [column["sitting"] for column in side["columns"]] == [sitting.pk, beside.pk]
+    assert [row["difference"] for row in side["rows"]] == pytest.approx([item.difference for item in apart.items])
     assert [row["p"][1] for row in side["rows"]] == pytest.approx((table.points[16:].mean(axis=0)).tolist())
     assert see(school, sitting, "other-sittings", against=10**6).status_code == 404
 
@@ -149,14 +151,14 @@ def test_a_group_of_the_class_stands_beside_the_others(school: Staffroom, sittin
     group = keep_group(sitting.school_class, "Red", seats[:6])
     keep_group(sitting.school_class, "Everybody", seats)
     page = see(school, sitting, "compared").json()
-    assert [one["name"] for one in page["choices"]] == ["Red"]
+    assert [choice["name"] for choice in page["choices"]] == ["Red"]
     assert page["chosen"] == f"group:{group.pk}"
     compared = page["compared"]
     assert (compared["second"], compared["second_students"], compared["first_students"]) == ("Red", 6, 10)
     assert "nothing here is certain" in compared["warning"]
     table = choices([row.upper() for row in papers(16, 4)], KEYS.upper())
     apart = compare_groups(table, np.arange(16) < 6, ("the others", "Red"))
-    assert [one["low"] for one in compared["items"]] == pytest.approx([one.low for one in apart.items])
+    assert [item["low"] for item in compared["items"]] == pytest.approx([item.low for item in apart.items])
 
 
 def test_the_totals_are_those_of_the_core_at_any_cut(school: Staffroom, sitting: Sitting) -> None:
@@ -166,7 +168,7 @@ def test_the_totals_are_those_of_the_core_at_any_cut(school: Staffroom, sitting:
     assert page["figures"]["alpha"] == pytest.approx(expected.alpha)
     assert page["figures"]["cuts"][0]["reach"] == expected.cuts[0].reach
     assert page["figures"]["cuts"][0]["kappa"] == pytest.approx(expected.cuts[0].kappa)
-    assert sum(one["students"] for one in page["distribution"]) == 16
+    assert sum(entry["students"] for entry in page["distribution"]) == 16
     assert page["opening"].startswith("The totals")
 
 
@@ -179,7 +181,7 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
         return school.client.get(f"/api/items/{ref}/history").json()["uses"][0]
 
     flags = see(school, sitting).json()["body"]["flags"]
-    flag = next(one for one in flags if one["flag"] == "check the key")
+    flag = next(flag for flag in flags if flag["flag"] == "check the key")
     assert flag["ref"] == refs(sitting)[WRONG]
     assert flag["advice"]
     assert history(flag["ref"])["flags"] == [
@@ -190,7 +192,7 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
     assert post("dismissed", **{**named, "flag": "guessing"}, note="No.").status_code == 409
     assert post("dismissed", **named, note="B was printed twice.").status_code == 200
     assert post("dismissed", **named, note="B was printed twice; mended.").status_code == 200
-    assert Dismissed.objects.count() == 1
+    assert DismissedFinding.objects.count() == 1
 
     assert see(school, sitting).json()["dismissed"] == [
         {**named, "note": "B was printed twice; mended.", "by": "Brandt"}

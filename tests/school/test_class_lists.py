@@ -18,7 +18,7 @@ from versomark.core.formats.class_lists import StudentRow
 from versomark.school.classes.importing import carry_out
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import add_students, change_student, make_class, share_class
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings.models import Seat
 
 pytestmark = pytest.mark.django_db
@@ -202,7 +202,7 @@ def test_students_of_several_classes_are_found_and_sit_together(school: Staffroo
     add_students(theirs, ["Wren Zhou"])
 
     def found(words: str) -> list[str]:
-        return [one["name"] for one in school.client.get("/api/students", {"words": words}).json()["students"]]
+        return [student["name"] for student in school.client.get("/api/students", {"words": words}).json()["students"]]
 
     assert found("wren") == ["Wren Aalto", "Wren Okafor"]
     assert found("8 WREN") == ["Wren Okafor"]
@@ -212,13 +212,13 @@ def test_students_of_several_classes_are_found_and_sit_together(school: Staffroo
     share_class(theirs, school.teacher.pk, may_mark=False, may_run=True)
     assert found("other wren") == ["Wren Zhou"]
 
-    ids = [one["id"] for one in school.client.get("/api/students", {"words": "wren"}).json()["students"]]
+    ids = [student["id"] for student in school.client.get("/api/students", {"words": "wren"}).json()["students"]]
     body = {"name": "Together", "students": [*ids, ids[0]]}
     made = school.client.post("/api/classes/of-students", body, content_type="application/json").json()
-    assert [(one["given_name"], one["family_name"]) for one in made["list"]] == [
+    assert [(entry["given_name"], entry["family_name"]) for entry in made["list"]] == [
         ("Wren", "Aalto"), ("Wren", "Okafor"), ("Wren", "Zhou"),
     ]  # fmt: skip
-    assert [one["other_classes"] for one in made["list"]] == [["7 Tern"], ["8 Heron"], ["8 Plover"]]
+    assert [entry["other_classes"] for entry in made["list"]] == [["7 Tern"], ["8 Heron"], ["8 Plover"]]
     stranger = staffroom("third").sitting().school_class.places.get(desk=1).student_id
     body = {"name": "Others", "students": [stranger]}
     assert school.client.post("/api/classes/of-students", body, content_type="application/json").status_code == 404
@@ -244,7 +244,7 @@ def test_two_of_one_name_come_in_together_where_number_or_address_tells_them_apa
     assert [line.outcome for line in carry_out(school.teacher, tern, two, []).lines] == ["same"] * 4
     assert tern.places.count() == 4
     alike = [StudentRow(line=n, given_name="Bo", family_name="Lee") for n in (1, 2)]
-    with pytest.raises(NotPossible) as refused:
+    with pytest.raises(DomainError) as refused:
         carry_out(school.teacher, tern, alike, [])
     assert all("twice" in says for says in refused.value.problems)
 
@@ -303,7 +303,7 @@ def test_a_bundle_leaves_out_who_is_not_enabled_or_enrolled_and_keeps_addresses(
     assert [wrong["says"] for wrong in roster["wrong"]] == ["“cy at home” of Cy is not a mail address."]
     body = {"students": roster["students"], "wrong": roster["wrong"], "without_wrong": True}
     assert send(school.client, "post", f"classes/{tern.pk}/list", body).status_code == 200
-    kept = {(one.student.full_name, one.student.email) for one in tern.places.select_related("student")}
+    kept = {(place.student.full_name, place.student.email) for place in tern.places.select_related("student")}
     assert kept == {("Wren Okafor", "wren@school.example"), ("Cy Ito", "")}
 
 
@@ -314,8 +314,8 @@ def test_files_say_who_is_who_and_only_to_who_may_see(school: Staffroom, staffro
     sitting = school.sitting(students=1)
     seat = sitting.seats.get()
     lines = [f"class/{tern.pk}/student/{place.student_id}", f"seat/{seat.pk}", "seat/999999", "nonsense", "seat/1e9"]
-    found = send(school.client, "post", "identities", {"lines": lines}).json()
-    assert found == {
+    body = send(school.client, "post", "identities", {"lines": lines}).json()
+    assert body == {
         lines[0]: {"family_name": "de Vries", "given_name": "Bram", "number": "0042", "desk": 1},
         lines[1]: {"family_name": "Family", "given_name": "Student1", "number": "", "desk": 1},
     }

@@ -6,7 +6,7 @@ from django.core.management import call_command
 from versomark.demo import loading
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.models import Item, Skill
-from versomark.school.classes.models import Place, SchoolClass, Student
+from versomark.school.classes.models import Enrolment, SchoolClass, Student
 from versomark.school.editions import models as editions
 from versomark.school.findings.services import findings_of
 from versomark.school.sittings.models import CurrentAnswer, Seat, Sitting
@@ -20,7 +20,7 @@ EVERYTHING = (
     editions.Test,
     Item,
     Skill,
-    Place,
+    Enrolment,
     SchoolClass,
     Student,
     Teacher,
@@ -48,9 +48,9 @@ def answers() -> list[tuple[str, int, str, object]]:
 def flags() -> list[tuple[str, float]]:
     found = []
     for sitting in Sitting.objects.filter(state="closed").order_by("pk"):
-        kept = findings_of(sitting)
-        assert kept is not None
-        found += [(flag["says"], flag["firmness"]) for flag in kept.body["flags"]]
+        findings = findings_of(sitting)
+        assert findings is not None
+        found += [(flag["says"], flag["firmness"]) for flag in findings.body["flags"]]
     return found
 
 

@@ -11,8 +11,8 @@ pytestmark = pytest.mark.django_db
 
 
 def desk(school: Staffroom) -> dict[str, list[dict[str, object]]]:
-    found: dict[str, list[dict[str, object]]] = school.client.get("/api/desk").json()
-    return found
+    body: dict[str, list[dict[str, object]]] = school.client.get("/api/desk").json()
+    return body
 
 
 def test_an_empty_desk_says_so(school: Staffroom) -> None:

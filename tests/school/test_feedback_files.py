@@ -44,8 +44,8 @@ def parts_of(docx: bytes) -> tuple[ElementTree.Element, zipfile.ZipFile]:
 
 def words_in(tree: ElementTree.Element) -> str:
     """All that is read, in order, without blanks to write on and what stands for a picture."""
-    said = "".join(one.text or "" for one in tree.iter(f"{WORD}t"))
-    return re.sub(r"[\s_☐]|\[a lamp]", "", said)
+    text = "".join(entry.text or "" for entry in tree.iter(f"{WORD}t"))
+    return re.sub(r"[\s_☐]|\[a lamp]", "", text)
 
 
 def words_on(page: str) -> str:
@@ -94,7 +94,7 @@ def test_pictures_are_in_it_with_their_words_and_one_that_is_gone_is_said(school
     (picture,) = [name for name in packed.namelist() if name.startswith("word/media/")]
     with Image.open(io.BytesIO(packed.read(picture))) as read:
         assert (read.width / read.height, read.getpixel((5, 5))) == (4, (0, 128, 128))
-    (said,) = (one.get("descr") for one in tree.iter(f"{DRAWN}docPr"))
+    (said,) = (entry.get("descr") for entry in tree.iter(f"{DRAWN}docPr"))
     assert said == "a meter at 3 A"
     (room,) = tree.iter(f"{DRAWN}extent")
     width, height = int(room.get("cx", 0)), int(room.get("cy", 0))
@@ -110,7 +110,7 @@ def nineteen(school: Staffroom) -> Sitting:
     items = [
         make_item(
             school.teacher,
-            SingleChoice(stem=f"Q{n}?", options=[Option(id=one, text=one) for one in "ab"], key="a", marks=2),
+            SingleChoice(stem=f"Q{n}?", options=[Option(id=letter, text=letter) for letter in "ab"], key="a", marks=2),
             Details([skill]),
         )
         for n, skill in enumerate(["Loops", "Loops", "Meters", "Meters"])
@@ -138,11 +138,11 @@ def test_the_file_comes_in_steps_and_is_whole(school: Staffroom, nineteen: Sitti
     follow_up(school, r"A voltage is $\frac{P}{I}$.", "Meters")
     put(school, nineteen, intro="Dear all, <look> & read.")
     steps = list(steps_of(page(school, nineteen, "feedback/written/pdf")))
-    done = [one["done"] for one in steps]
+    done = [step["done"] for step in steps]
     assert done == sorted(done)
-    assert (done[0], done[-1], {one["of"] for one in steps}) == (0, 19, {19})
+    assert (done[0], done[-1], {step["of"] for step in steps}) == (0, 19, {19})
     assert len(set(done)) > 2
-    assert [one["file"] is None for one in steps] == [True] * (len(steps) - 1) + [False]
+    assert [step["file"] is None for step in steps] == [True] * (len(steps) - 1) + [False]
     sheets = text_of(b64decode(steps[-1]["file"]))
     # Laid out in parts, it is the same as in one request: a sheet a student in desk order, then the teacher's page.
     assert sheets == text_of(page(school, nineteen, "feedback.pdf").content)
@@ -151,14 +151,14 @@ def test_the_file_comes_in_steps_and_is_whole(school: Staffroom, nineteen: Sitti
 
     *_, last = steps_of(page(school, nineteen, "feedback/written/docx"))
     tree, _ = parts_of(b64decode(last["file"]))
-    said = "".join("".join(sheet.split()) for sheet in sheets)
-    assert "Dearall,<look>&read." in said
-    breaks = [one for one in tree.iter(f"{WORD}br") if one.get(f"{WORD}type") == "page"]
+    text = "".join("".join(sheet.split()) for sheet in sheets)
+    assert "Dearall,<look>&read." in text
+    breaks = [entry for entry in tree.iter(f"{WORD}br") if entry.get(f"{WORD}type") == "page"]
     assert len(breaks) == 19
     # What the PDF has besides: the letters in circles, the foot of every page, the drawn formula.
     for name in range(1, 20):
-        assert words_in(tree).count(f"S{name:02}Quill") == said.count(f"S{name:02}Quill") == 1
-    assert words_in(tree).count("Avoltageis") == said.count("Avoltageis") == 10
+        assert words_in(tree).count(f"S{name:02}Quill") == text.count(f"S{name:02}Quill") == 1
+    assert words_in(tree).count("Avoltageis") == text.count("Avoltageis") == 10
     assert sum(1 for _ in tree.iter(f"{MATHS}f")) == 10
 
 

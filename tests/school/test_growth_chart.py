@@ -16,15 +16,15 @@ share = st.floats(-0.2, 1.2)
 @given(st.lists(st.tuples(st.integers(0, 300), st.none() | share, st.none() | share), max_size=12))
 def test_points_stand_by_day_and_share(said: list[tuple[int, float | None, float | None]]) -> None:
     points = [(date(2026, 1, 1) + timedelta(days=ago), own, of_class) for ago, own, of_class in sorted(said, key=str)]
-    points.sort(key=lambda one: one[0])
+    points.sort(key=lambda point: point[0])
     drawn = growth_chart(points)
-    own = [one for one in points if one[1] is not None]
+    own = [point for point in points if point[1] is not None]
     if len(own) < 2:
         assert drawn == ""
         return
     root = ElementTree.fromstring(drawn)
     width, height = CHART
-    dots = [(float(one.get("cx", 0)), float(one.get("cy", 0))) for one in root.iter(f"{SVG}circle")]
+    dots = [(float(entry.get("cx", 0)), float(entry.get("cy", 0))) for entry in root.iter(f"{SVG}circle")]
     assert len(dots) == len(own)
     assert all(0 <= x <= width and 0 <= y <= height for x, y in dots)
     # Later is further right; more is higher, and what is beyond the ends stands at the end.

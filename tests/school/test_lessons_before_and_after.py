@@ -178,7 +178,7 @@ def test_the_record_of_a_lesson(school: Staffroom) -> None:
     act(school, room, "end")
     page = record(school, room)
     assert (page["came"], page["of"], page["over"]) == (4, 4, True)
-    assert [(one["number"], len(one["rounds"]), one["quick"]) for one in page["questions"]] == [
+    assert [(question["number"], len(question["rounds"]), question["quick"]) for question in page["questions"]] == [
         (1, 2, False), (2, 1, False), (3, 1, False), (4, 1, False), (5, 1, True),
     ]  # fmt: skip
     first = page["questions"][0]
@@ -186,13 +186,13 @@ def test_the_record_of_a_lesson(school: Staffroom) -> None:
     assert (first["compared"]["gained"], first["compared"]["lost"]) == (1, 0)
     assert first["rounds"][0]["collected"] == ["asked", "stopped"]
     assert page["questions"][4]["rounds"][0]["right"] is None  # nobody has said which letter was right
-    students = {one["desk"]: one for one in page["students"]}
+    students = {student["desk"]: student for student in page["students"]}
     assert [cell["said"] for cell in students[1]["cells"]] == ["A", "A", "B", "C", "D", ""]
     assert [cell["right"] for cell in students[3]["cells"]][:3] == [False, False, True]
-    assert {desk: one["dropped_after"] for desk, one in students.items()} == {
+    assert {desk: student["dropped_after"] for desk, student in students.items()} == {
         1: "", 2: "question 1", 3: "question 2", 4: "",
     }  # fmt: skip
-    assert {desk: one["came_late"] for desk, one in students.items()} == {1: False, 2: False, 3: False, 4: True}
+    assert {desk: student["came_late"] for desk, student in students.items()} == {1: False, 2: False, 3: False, 4: True}
     # The same with the next class stands beside it.
     other = school.sitting(students=2)
     again = send(school.client, "post", "room", {"class_id": other.school_class_id, "like": room.sitting_id}).json()
@@ -200,7 +200,7 @@ def test_the_record_of_a_lesson(school: Staffroom) -> None:
     in_turn(school, second, ["ab"])
     beside = record(school, room)["beside"]
     ref = first["ref"]
-    assert [(one["class_name"], one["shares"][ref]) for one in beside] == [(other.school_class.name, [0.5, None])]
+    assert [(entry["class_name"], entry["shares"][ref]) for entry in beside] == [(other.school_class.name, [0.5, None])]
     assert record(school, room)["shares"][ref] == [1 / 3, 2 / 3]
 
 
@@ -234,9 +234,9 @@ def test_answers_go_into_an_earlier_sitting_only_after_asking_and_come_back(scho
     school.client.get(f"/api/sittings/{earlier.pk}/findings")
     body = {"class_id": earlier.school_class_id, "edition": earlier.edition_id}
     room = Room.objects.get(sitting=send(school.client, "post", "room", body).json()["sitting"])
-    found = in_turn(school, room, ["b.b"])
+    turn = in_turn(school, room, ["b.b"])
     act(school, room, "go")
-    for device in found[1:]:
+    for device in turn[1:]:
         response = {"kind": "true_false", "value": False}
         body = {"client_id": str(uuid4()), "round": now(device)["round_id"], "response": response}
         assert device.post("room/answers", body).status_code == 200
@@ -277,12 +277,12 @@ def test_answers_go_into_an_earlier_sitting_only_after_asking_and_come_back(scho
 
 
 def current(sitting: Sitting) -> dict[tuple[int, str], Any]:
-    found = {}
+    result = {}
     for seat in sitting.seats.prefetch_related("current__answer"):
         for row in seat.current.all():
             response = row.answer.response
-            found[seat.desk, row.item] = response and response.get("option", response.get("value"))
-    return found
+            result[seat.desk, row.item] = response and response.get("option", response.get("value"))
+    return result
 
 
 def test_answers_go_nowhere_else(school: Staffroom, staffroom: Any) -> None:

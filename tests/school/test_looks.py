@@ -52,8 +52,8 @@ def test_the_table_is_in_the_order_of_the_core(school: Staffroom, sat: Sitting, 
     page = look(school, sat, "table").json()
     # The written question is in nobody's answers: all are marked, since there is nothing to mark, and nobody has it.
     order = student_problem(np.column_stack([answers, np.zeros(STUDENTS, bool)]))
-    assert [one["desk"] - 1 for one in page["students"]] == order.students.tolist()
-    assert [one["number"] - 1 for one in page["items"]] == order.problems.tolist()
+    assert [student["desk"] - 1 for student in page["students"]] == order.students.tolist()
+    assert [item["number"] - 1 for item in page["items"]] == order.problems.tolist()
     assert page["student_curve"] == order.student_curve.tolist()
     assert page["problem_curve"] == order.problem_curve.tolist()
     for row, i in enumerate(order.students):
@@ -61,10 +61,10 @@ def test_the_table_is_in_the_order_of_the_core(school: Staffroom, sat: Sitting, 
             right = j < QUESTIONS and bool(answers[i, j])
             assert page["points"][row][column] == float(right)
             assert page["picks"][row][column] == ("" if j == QUESTIONS else "B" if right else "C")
-    cautions = [one["caution"] for one in page["students"]]
+    cautions = [student["caution"] for student in page["students"]]
     expected = order.student_caution[order.students]
     assert [value for value in cautions if value is not None] == pytest.approx(expected[~np.isnan(expected)].tolist())
-    assert [one["total"] for one in page["students"]] == answers.sum(axis=1)[order.students].tolist()
+    assert [student["total"] for student in page["students"]] == answers.sum(axis=1)[order.students].tolist()
 
 
 def test_the_scale_is_that_of_the_core_and_names_what_is_left_out(
@@ -73,7 +73,7 @@ def test_the_scale_is_that_of_the_core_and_names_what_is_left_out(
     page = look(school, sat, "scale").json()
     named = refs(sat)
     fitted = fit_partial_credit(answers.astype(float))
-    found = {one["id"]: one["difficulty"] for one in page["scale"]["items"]}
+    found = {item["id"]: item["difficulty"] for item in page["scale"]["items"]}
     assert [found[named[j]] for j in fitted.items] == pytest.approx(fitted.difficulty.tolist(), abs=1e-6)
     assert page["scale"]["left_out"] == {named[QUESTIONS]: "Every student has the same on it."}
     assert page["labels"][named[0]] == "1"
@@ -84,7 +84,7 @@ def test_the_scale_is_that_of_the_core_and_names_what_is_left_out(
 def test_who_is_left_out_of_the_figures_is_in_no_look(school: Staffroom, sat: Sitting) -> None:
     seat = sat.seats.select_related("student", "sitting").get(desk=3)
     leave_out(school.teacher, seat, "Was ill.")
-    assert seat.pk not in [one["seat"] for one in look(school, sat, "table").json()["students"]]
+    assert seat.pk not in [student["seat"] for student in look(school, sat, "table").json()["students"]]
     for other in sat.seats.select_related("student", "sitting").exclude(pk=seat.pk)[:5]:
         leave_out(school.teacher, other, "To make it few.")
     page = look(school, sat, "scale").json()

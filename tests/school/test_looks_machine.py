@@ -18,7 +18,7 @@ from versomark.core.items.single_choice import SingleChoiceResponse
 from versomark.core.stats import item_measures, reliability
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import add_students, make_class
-from versomark.school.findings.models import KeptAnalysis
+from versomark.school.findings.models import CachedAnalysis
 from versomark.school.sittings import answer_log, services
 from versomark.school.sittings.models import Sitting
 
@@ -50,7 +50,7 @@ class Looking(RuleBasedStateMachine):
             self.seats += self.answered(sitting, own)
         self.without, self.out, self.share, self.also = set[int](), set[int](), 27, False
         self.client.get(f"/api/sittings/{self.first.pk}/findings")
-        self.kept = sorted(KeptAnalysis.objects.values_list("pk", flat=True))
+        self.kept = sorted(CachedAnalysis.objects.values_list("pk", flat=True))
 
     def answered(self, sitting: Sitting, rows: list[str]) -> list[int]:
         seats = list(sitting.seats.order_by("desk").values_list("pk", flat=True))
@@ -102,20 +102,20 @@ class Looking(RuleBasedStateMachine):
         assert page["body"]["test"]["students"] == len(students)
         assert page["body"]["test"]["alpha"] == known(reliability(table).alpha)
         shown = [question["figures"] for question in page["body"]["paper"]]
-        assert [one is None for one in shown] == [j in self.without for j in range(QUESTIONS)]
-        for place, figures in enumerate(one for one in shown if one is not None):
+        assert [entry is None for entry in shown] == [j in self.without for j in range(QUESTIONS)]
+        for place, figures in enumerate(entry for entry in shown if entry is not None):
             for name, value in (("p", measures.p), ("d", measures.d), ("r_rest", measures.r_rest)):
                 assert figures[name] == known(value[0, place]), name
-        totals = {one["seat"]: one["total"] for one in page["students"] if one["total"] is not None}
+        totals = {student["seat"]: student["total"] for student in page["students"] if student["total"] is not None}
         assert totals == {self.seats[i]: total for i, total in zip(students, table.totals.tolist(), strict=True)}
         assert bool(page["seen"]) == bool(self.without or self.out or self.also or self.share != 27)
         rows = self.look("/table").json()
-        assert sorted(one["seat"] for one in rows["students"]) == sorted(self.seats[i] for i in students)
+        assert sorted(student["seat"] for student in rows["students"]) == sorted(self.seats[i] for i in students)
         assert self.look("/totals").json()["figures"]["mean"] == pytest.approx(table.totals.mean())
 
     @invariant()
     def to_look_keeps_nothing(self) -> None:
-        assert sorted(KeptAnalysis.objects.values_list("pk", flat=True)) == self.kept
+        assert sorted(CachedAnalysis.objects.values_list("pk", flat=True)) == self.kept
 
 
 def known(value: float) -> Any:

@@ -73,7 +73,7 @@ def test_numbers_are_one_to_one_and_stay_while_more_hand_in(school: Staffroom) -
         assert list(now) == sorted(now)
         known = now
     assert set(known) == set(range(1, STUDENTS + 1))
-    shown = {one["number"] for one in page_of(school.client, sitting)["entries"][refs(sitting)[2]]}
+    shown = {entry["number"] for entry in page_of(school.client, sitting)["entries"][refs(sitting)[2]]}
     assert shown == set(known)
     # The order is not that of the desks, nor the same in the next sitting: six have 720, and eight draws differ.
     orders = set()

@@ -21,11 +21,11 @@ from versomark.core.items.by_rubric import FileTask, Performance, Written
 from versomark.core.items.rubric import Criterion, Rubric
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import share_class
-from versomark.school.findings.body import Body
+from versomark.school.errors import DomainError
+from versomark.school.findings.report import FindingsReport
 from versomark.school.findings.services import findings_of
 from versomark.school.marking.models import Mark, MarkState, StandingMark
 from versomark.school.marking.services import Given, give, marks_of, waiting_in, waive
-from versomark.school.problems import NotPossible
 from versomark.school.sittings import services, supervising
 from versomark.school.sittings.models import Sitting
 
@@ -72,16 +72,16 @@ def page_of(client: Client, sitting: Sitting) -> Any:
     return client.get(f"/api/sittings/{sitting.pk}/marking").json()
 
 
-def findings(sitting: Sitting) -> Body:
+def findings(sitting: Sitting) -> FindingsReport:
     kept = findings_of(sitting)
     assert kept is not None
-    return Body.model_validate(kept.body)
+    return FindingsReport.model_validate(kept.body)
 
 
 @pytest.mark.django_db
 def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(school: Staffroom, sat: Sitting) -> None:
     explain, draw, play = refs(sat)[2:]
-    waiting = {one.ref: (one.marked, one.to_mark) for one in waiting_in(sat)}
+    waiting = {entry.ref: (entry.marked, entry.to_mark) for entry in waiting_in(sat)}
     assert waiting == {explain: (0, 2), draw: (0, 1), play: (0, 3)}
     assert findings(sat).test.max == 2
     assert [question.waiting for question in findings(sat).paper] == [0, 0, 2, 1, 3]
@@ -112,14 +112,14 @@ def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(schoo
 
     # Waived: out of the total and the analysis, on record, and back again with the marks it had.
     page = put(school.client, sat, f"{explain}/waived", {"waived": True}).json()
-    assert [one["waived"] for one in page["items"]] == [True, False, False]
+    assert [item["waived"] for item in page["items"]] == [True, False, False]
     assert findings(sat).test.max == 2
     assert [question.waived for question in findings(sat).paper] == [False, False, True, False, False]
     assert "waived" in put(school.client, sat, f"{explain}/1", {"points": FULL}).json()["says"]
     put(school.client, sat, f"{explain}/waived", {"waived": False})
     assert findings(sat).test.max == 8
-    said = list(sat.events.order_by("pk").values_list("says", flat=True))
-    assert said[-2:] == ["question 3 waived", "question 3 no longer waived"]
+    sentences = list(sat.events.order_by("pk").values_list("says", flat=True))
+    assert sentences[-2:] == ["question 3 waived", "question 3 no longer waived"]
 
 
 @pytest.mark.django_db
@@ -130,15 +130,15 @@ def test_a_draft_waits_a_kept_mark_stays_and_the_history_only_grows(school: Staf
     put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "draft": True})
     assert Mark.objects.count() == 1
     assert marks_of(sat) == {}
-    kept = put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "comment": "Say why."}).json()
-    assert (kept["entry"]["state"], kept["comments"]) == ("kept", ["Say why."])
+    body = put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "comment": "Say why."}).json()
+    assert (body["entry"]["state"], body["comments"]) == ("kept", ["Say why."])
     # A draft that was on its way takes no kept mark's place; the same mark again is no news.
     put(school.client, sat, path, {"points": {"idea": 0}, "draft": True})
     put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "comment": "Say why."})
     assert Mark.objects.count() == 1
     put(school.client, sat, path, {"points": FULL, "comment": "Say why.\nName the path."})
     answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()
-    assert [one["points"] for one in answer["history"]] == [FULL, {"idea": 2, "words": 0}]
+    assert [entry["points"] for entry in answer["history"]] == [FULL, {"idea": 2, "words": 0}]
     assert answer["mark"]["points"] == FULL
     page = page_of(school.client, sat)
     assert page["items"][0]["comments"] == ["Say why.", "Name the path."]
@@ -168,10 +168,10 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     assert Mark.objects.filter(state=MarkState.ASIDE).count() == 1
     # Both are told, in the list and at the answer, and one of the two is chosen by a person.
     assert [line["to_choose"] for line in school.client.get("/api/marking").json()] == [1]
-    assert [one["beside"] for one in page_of(school.client, sat)["entries"][refs(sat)[2]]] == [True, False, False]
+    assert [entry["beside"] for entry in page_of(school.client, sat)["entries"][refs(sat)[2]]] == [True, False, False]
     for client in (school.client, second.client):
         answer = client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()
-        assert (answer["mark"]["by"], [one["by"] for one in answer["beside"]]) == ("Brandt", ["Varga"])
+        assert (answer["mark"]["by"], [entry["by"] for entry in answer["beside"]]) == ("Brandt", ["Varga"])
     choice = f"/api/sittings/{sat.pk}/marking/{path}/choice"
     body = {"mark": late["mark"]["id"]}
     assert school.client.post(choice, body, content_type="application/json").status_code == 200
@@ -182,7 +182,7 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     again = put(school.client, sat, path, {"points": {"idea": 1, "words": 1}, "seen": seen}).json()
     assert again["stands"]
     history = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()["history"]
-    assert [(one["by"], one["state"]) for one in history] == [
+    assert [(entry["by"], entry["state"]) for entry in history] == [
         ("Brandt", "kept"),
         ("Varga", "kept"),
         ("Brandt", "kept"),
@@ -221,14 +221,14 @@ def test_the_answer_to_a_draft_is_never_a_sight_of_a_colleagues_mark(
     assert second.client.get(address).json()["mark"] is None
     drafted = put(second.client, sat, path, {"points": {"idea": 0}, "draft": True}).json()
     assert (drafted["stands"], drafted["mark"]["points"]) == (True, {"idea": 0})
-    kept = put(school.client, sat, path, {"points": FULL, "comment": "Yes."}).json()
+    body = put(school.client, sat, path, {"points": FULL, "comment": "Yes."}).json()
     told = put(second.client, sat, path, {"points": low, "draft": True}).json()
-    assert (told["stands"], told["other"]["id"]) == (False, kept["mark"]["id"])
+    assert (told["stands"], told["other"]["id"]) == (False, body["mark"]["id"])
     for seen in (None, begun["mark"]["id"], drafted["mark"]["id"]):
         late = put(second.client, sat, path, {"points": low, "seen": seen}).json()
         assert (late["stands"], late["other"]["comment"]) == (False, "Yes.")
     assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 6}
-    assert [one["points"] for one in second.client.get(address).json()["beside"]] == [low]
+    assert [entry["points"] for entry in second.client.get(address).json()["beside"]] == [low]
 
 
 @pytest.mark.django_db
@@ -290,12 +290,14 @@ def test_hidden_names_are_in_no_byte_and_the_numbers_lead_back_to_nobody(school:
         for at, device in enumerate(devices(other)):
             sit(device, other, at)
         put(school.client, other, "names", {"hidden": True})
-        words = {one["number"]: one["words"] for one in page_of(school.client, other)["entries"][refs(other)[2]]}
+        words = {entry["number"]: entry["words"] for entry in page_of(school.client, other)["entries"][refs(other)[2]]}
         assert page_of(school.client, other)["names"] == {}
         orders.add(tuple(words[number] for number in (1, 2, 3)))
     assert len(orders) > 2
 
-    number = next(one["number"] for one in page_of(school.client, sat)["entries"][refs(sat)[2]] if one["words"] == 4)
+    number = next(
+        entry["number"] for entry in page_of(school.client, sat)["entries"][refs(sat)[2]] if entry["words"] == 4
+    )
     put(school.client, sat, f"{refs(sat)[2]}/{number}", {"points": FULL})
     assert list(marks_of(sat)) == [str(sat.seats.get(desk=1).pk)]
     shown = put(school.client, sat, "names", {"hidden": False}).json()
@@ -319,11 +321,11 @@ def test_a_mark_is_of_the_answer_it_was_given_for(school: Staffroom, sat: Sittin
             device.answer(explain, {"kind": "written", "text": text}, page["sequence"] + 1)
         device.post("hand-in")
     assert marks_of(sat) == {str(seats[1].pk): {explain: 6}}
-    entries = {one["number"]: one["state"] for one in page_of(school.client, sat)["entries"][explain]}
+    entries = {entry["number"]: entry["state"] for entry in page_of(school.client, sat)["entries"][explain]}
     assert (entries[1], entries[2]) == ("kept", "waiting")
     answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{explain}/2").json()
     # The desk begins anew, the history knows what was given before, and the next mark needs nobody's leave.
-    assert (answer["mark"], [one["comment"] for one in answer["history"]]) == (None, ["Good."])
+    assert (answer["mark"], [entry["comment"] for entry in answer["history"]]) == (None, ["Good."])
     assert put(school.client, sat, f"{explain}/2", {"points": {"idea": 1, "words": 0}}).json()["stands"]
     assert marks_of(sat)[str(seats[2].pk)] == {explain: 1.5}
 
@@ -363,7 +365,7 @@ def test_nobody_is_marked_who_has_not_handed_in(school: Staffroom) -> None:
     sitting = school.open_sitting(contents=contents(), students=2)
     devices(sitting)[0].join()
     assert put(school.client, sitting, f"{refs(sitting)[4]}/1", {"points": FULL}).status_code == 404
-    with pytest.raises(NotPossible):
+    with pytest.raises(DomainError):
         give(school.teacher, sitting.seats.get(desk=1), refs(sitting)[4], Given(FULL, "", False, None))
 
 
@@ -402,7 +404,7 @@ class MarksByTwo(TestCase):
             seen = now.mark_id if now and act != "keep without looking" else None
             wanted = Given({"idea": idea, "words": 1}, "", act == "draft", seen)
             if out:
-                with pytest.raises(NotPossible):
+                with pytest.raises(DomainError):
                     give(markers[who], seat, ref, wanted)
                 continue
             told = give(markers[who], seat, ref, wanted)

@@ -46,7 +46,7 @@ def test_handwriting_is_the_box_of_the_page_and_not_the_name_on_its_head(school:
     cut = np.asarray(Image.open(io.BytesIO(sent.content)))
 
     page = next(page for page in Page.objects.filter(seat__desk=1) if any(b["item"] == written for b in page.boxes))
-    box = next(one for one in page.boxes if one["item"] == written)
+    box = next(box for box in page.boxes if box["item"] == written)
     whole = Image.open(picture_of(page)).convert("L")
     scale = whole.width / batch.read_map().width_mm
     assert cut.shape[1] == pytest.approx(scale * (box["w_mm"] + 2 * AROUND_MM), abs=2)
@@ -62,7 +62,7 @@ def test_handwriting_is_the_box_of_the_page_and_not_the_name_on_its_head(school:
         assert marking_of(school, sitting, path).status_code == 404
     put(school.client, sitting, f"{written}/1", {"points": {"c1": 3}})
     entries = school.client.get(f"/api/sittings/{sitting.pk}/marking").json()["entries"][written]
-    assert [(one["number"], one["state"], one["marks"]) for one in entries] == [(1, "kept", 3)]
+    assert [(entry["number"], entry["state"], entry["marks"]) for entry in entries] == [(1, "kept", 3)]
 
 
 def test_files_come_as_attachments_under_their_own_names_or_under_a_number(school: Staffroom) -> None:
@@ -87,9 +87,9 @@ def test_files_come_as_attachments_under_their_own_names_or_under_a_number(schoo
     assert "Zeichnung" in sent()["Content-Disposition"]
     assert put(school.client, sitting, "names", {"hidden": True}).status_code == 200
     number = next(
-        one["number"]
-        for one in school.client.get(f"/api/sittings/{sitting.pk}/marking").json()["entries"][draw]
-        if one["state"] == "waiting"
+        entry["number"]
+        for entry in school.client.get(f"/api/sittings/{sitting.pk}/marking").json()["entries"][draw]
+        if entry["state"] == "waiting"
     )
     hidden = marking_of(school, sitting, f"{draw}/{number}/files/1")
     assert hidden["Content-Disposition"] == 'attachment; filename="file 1.pdf"'
@@ -118,11 +118,11 @@ def handed_in(school: Staffroom, files: dict[str, bytes]) -> tuple[Sitting, str]
     sitting = school.open_sitting(contents=[task], students=1)
     device, draw = devices(sitting)[0], refs(sitting)[0]
     device.join()
-    kept = [
+    bodies = [
         device.client.post(f"/api/student/files/{draw}", {"file": SimpleUploadedFile(name, data)}).json()
         for name, data in files.items()
     ]
-    assert device.answer(draw, {"kind": "file", "files": kept}, 1).status_code == 200
+    assert device.answer(draw, {"kind": "file", "files": bodies}, 1).status_code == 200
     device.post("hand-in")
     services.close_sitting(sitting)
     return sitting, f"{draw}/1"
@@ -196,8 +196,8 @@ def test_remarks_belong_to_the_answer_and_the_reading_and_reach_the_student_with
     services.close_sitting(sitting)
     path = f"{explain}/1"
     stretch = {"kind": "stretch", "start": 6, "end": 13}
-    made = remark(school, sitting, path, stretch, "Is it?").json()
-    assert [(one["place"], one["text"], one["mine"]) for one in made] == [(stretch, "Is it?", True)]
+    body = remark(school, sitting, path, stretch, "Is it?").json()
+    assert [(entry["place"], entry["text"], entry["mine"]) for entry in body] == [(stretch, "Is it?", True)]
     remark(school, sitting, path, {"kind": "area", "file": 0, "page": 1, "x": 0.1, "y": 0.1, "w": 0.2, "h": 0.2})
     # Blind: the second reading has remarks of its own.
     second = marking_of(school, sitting, f"{path}?turn=second").json()
@@ -215,7 +215,7 @@ def test_remarks_belong_to_the_answer_and_the_reading_and_reach_the_student_with
         (6, 13, "Is it?"),
         (None, None, ""),
     ]
-    gone = school.client.delete(f"/api/sittings/{sitting.pk}/marking/{path}/remarks/{made[0]['id']}").json()
+    gone = school.client.delete(f"/api/sittings/{sitting.pk}/marking/{path}/remarks/{body[0]['id']}").json()
     assert len(gone) == 1
     # Given back and changed, the remarks stay with what they were made on.
     reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "Say where it goes.")
@@ -237,7 +237,7 @@ def test_a_locked_seat_waits_for_the_teacher(school: Staffroom) -> None:
     assert device.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 1).status_code == 423
     everyone = f"/api/sittings/{sitting.pk}/acts"
     lines = school.client.post(everyone, {"act": "lock"}, content_type="application/json").json()["list"]
-    assert [one["locked"] for one in lines] == [True, True]
+    assert [line["locked"] for line in lines] == [True, True]
     other = devices(sitting)[1]
     assert other.join().json()["stage"] == "locked"
     school.client.post(everyone, {"act": "unlock"}, content_type="application/json")

@@ -13,7 +13,7 @@ from tests.school.test_marks_only import described_sitting, grid, keep, marks
 from tests.school.test_room import act, joined, lesson, now
 from tests.school.test_teacher_side import send
 from tests.school.whole import everything
-from versomark.school.classes.models import Place
+from versomark.school.classes.models import Enrolment
 from versomark.school.room.models import Room, Round, RoundAnswer
 from versomark.school.sittings.models import Answer, CurrentAnswer, Sitting
 
@@ -42,7 +42,7 @@ def test_one_grid_keyed_in_by_several_windows(school: Staffroom) -> None:
 def test_one_late_student_added_by_several_windows_has_one_row(school: Staffroom) -> None:
     sitting = described_sitting(school, students=2)
     keep(school, sitting, (0, "a", 1))
-    late = Place.objects.get(desk=2).student
+    late = Enrolment.objects.get(desk=2).student
     sitting.seats.filter(student=late).delete()
     path = f"sittings/{sitting.pk}/marks/students"
     replies = at_once(school, lambda client, at: send(client, "post", path, {"student": late.pk}))
@@ -60,10 +60,10 @@ def test_marks_that_break_off_half_way_leave_everything_as_it_was(
     calls = iter([real] * after)
 
     def create(**fields: Any) -> Answer:
-        made = next(calls, None)
-        if made is None:
+        call = next(calls, None)
+        if call is None:
             raise OSError("the disk is full")
-        return made(**fields)
+        return call(**fields)
 
     with monkeypatch.context() as patched:
         patched.setattr(Answer.objects, "create", create)

@@ -58,7 +58,7 @@ def test_the_grid_and_a_file_of_the_same_marks_give_the_same_figures(school: Sta
         assert len(shared) >= 4
         for name in shared:
             assert question["figures"][name] == pytest.approx(item[name], abs=1e-9), (question["label"], name)
-        assert {one["points"]: len(one["seats"]) for one in question["earned"]} == {
+        assert {entry["points"]: len(entry["seats"]) for entry in question["earned"]} == {
             float(value): int(count)
             for value, count in zip(*np.unique(table[item["id"]], return_counts=True), strict=True)
         }
@@ -97,7 +97,7 @@ def test_a_name_that_looks_like_a_formula_survives_the_way_out_and_in(name: str)
 def test_a_described_test_is_found_counted_and_frozen_like_any_other(school: Staffroom) -> None:
     sitting = described_sitting(school)
     test = sitting.edition.test
-    line = next(one for one in school.client.get("/api/tests").json() if one["id"] == test.pk)
+    line = next(entry for entry in school.client.get("/api/tests").json() if entry["id"] == test.pk)
     assert (line["marks_only"], line["questions"], line["pages"]) == (True, 3, 0)
     assert line["editions"][0]["marks"] == 22
     # Frozen again unchanged it is the same edition; changed it is the next, and says by label what is new.
@@ -113,11 +113,11 @@ def test_a_described_test_is_found_counted_and_frozen_like_any_other(school: Sta
     changes = school.client.get(f"/api/editions/{fresh['id']}/changes").json()
     assert [(change["stem"], change["change"]) for change in changes] == [("2b", "changed: the marks"), ("4", "new")]
     found = school.client.get("/api/find?typed=practical").json()
-    assert {(one["kind"], one["detail"]) for one in found} >= {("test", "4 questions")}
+    assert {(entry["kind"], entry["detail"]) for entry in found} >= {("test", "4 questions")}
     desk = school.client.get("/api/desk").json()
-    assert [one["marks_only"] for one in desk["waiting"]] == [True]
+    assert [entry["marks_only"] for entry in desk["waiting"]] == [True]
     keep(school, sitting, (0, "a", 1))
-    assert [one["marks_only"] for one in school.client.get("/api/desk").json()["open"]] == [True]
+    assert [entry["marks_only"] for entry in school.client.get("/api/desk").json()["open"]] == [True]
     removed = school.client.delete(f"/api/tests/{test.pk}")
     assert removed.status_code == 200  # put away: its results are explained by it
     assert grid(school, sitting)["rows"][0]["total"] == 1
@@ -159,12 +159,12 @@ def test_simulated_marks_are_binomial_by_ability(half_marks: bool) -> None:
     previous = 0.0
     for ability in (-1.0, 0.0, 1.0):
         given_: list[Any] = [respond(content, ability, 0.0, rng) for _ in range(4000)]
-        earned = np.array([one.points for one in given_ if isinstance(one, MarksOnlyResponse)])
+        earned = np.array([entry.points for entry in given_ if isinstance(entry, MarksOnlyResponse)])
         assert len(earned) == pytest.approx(4000 * (1 - LEAVES_OUT), abs=4 * np.sqrt(4000 * LEAVES_OUT))
         share, n = earned.mean() / 6, 6 / step
         assert earned.var() == pytest.approx(step**2 * n * share * (1 - share), rel=0.12)
         assert share > previous
         previous = float(share)
-        for one in given_:
-            if one is not None:
-                content.fits(one)
+        for entry in given_:
+            if entry is not None:
+                content.fits(entry)

@@ -10,10 +10,10 @@ from django.db.models import Count
 
 from tests.conftest import Device, Staffroom, devices
 from tests.school.test_teacher_side import send
-from versomark.core.editions import Described, DescribedGroup
+from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.school.bank.models import ItemUse
 from versomark.school.classes.services import add_students, make_class, share_class
-from versomark.school.editions.described import keep_described, make_described
+from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Answer, Sitting
@@ -26,9 +26,9 @@ def described_sitting(school: Staffroom, students: int = 4, half_marks: bool = F
     school_class = make_class(school.teacher, f"8 Heron {students}")
     if students:
         add_students(school_class, [f"Student{n} Family" for n in range(1, students + 1)])
-    groups = [DescribedGroup(ref=ref, label=label, marks=marks, skills=["Density"]) for ref, label, marks in LINES]
+    groups = [ExternalGroup(ref=ref, label=label, marks=marks, skills=["Density"]) for ref, label, marks in LINES]
     test = make_described(school.teacher, "Practical")
-    keep_described(test, "Practical", Described(groups=groups, half_marks=half_marks))
+    keep_described(test, "Practical", ExternalAssessment(groups=groups, half_marks=half_marks))
     return services.plan(school.teacher, freeze(test), school_class, None)
 
 
@@ -83,7 +83,7 @@ def test_a_row_counts_when_it_is_full_and_any_row_once_all_marks_are_in(school: 
     assert findings["body"]["test"]["students"] == 2
     assert [row["state"] for row in grid(school, sitting)["rows"]] == ["handed in", "handed in", "excused", "absent"]
     paper = findings["body"]["paper"]
-    assert [(one["points"], len(one["seats"])) for one in paper[0]["earned"]] == [(4, 1), (6, 1)]
+    assert [(entry["points"], len(entry["seats"])) for entry in paper[0]["earned"]] == [(4, 1), (6, 1)]
     assert len(paper[1]["not_given"]) == 1
     # What was given elsewhere is no question of the bank, so nothing is written beside one.
     assert ItemUse.objects.count() == 0
@@ -135,7 +135,7 @@ def test_students_enter_their_own_while_entry_is_open(school: Staffroom) -> None
     device = join(sitting, 1)
     page = device.seat().json()
     assert page["marks_only"]
-    assert [(one["item"]["label"], one["item"]["marks"]) for one in page["paper"]["items"]] == [
+    assert [(item["item"]["label"], item["item"]["marks"]) for item in page["paper"]["items"]] == [
         (label, marks) for _, label, marks in LINES
     ]
     over = device.answer("b", {"kind": "marks_only", "points": 5}, 1)
@@ -241,9 +241,9 @@ def test_a_table_is_looked_at_first_brought_in_and_the_same_again_changes_nothin
     sitting = described_sitting(school)
     keep(school, sitting, (0, "a", 1), (1, "a", 2))
     text = "Name,1–2a,2b,3\nStudent1 Family,3,4,5\nStudent2 Family,2,,\nStudent3 Family,absent,,\nNobody,1,1,1\n"
-    looked = table(school, sitting, text, look=True).json()
-    assert (looked["fresh"], looked["other"], looked["same"], looked["away"]) == (2, 1, 1, 1)
-    assert looked["refused"] == ["Line 5: Nobody is not on the list."]
+    body = table(school, sitting, text, look=True).json()
+    assert (body["fresh"], body["other"], body["same"], body["away"]) == (2, 1, 1, 1)
+    assert body["refused"] == ["Line 5: Nobody is not on the list."]
     assert marks(grid(school, sitting), 0) == {"a": 1}
     table(school, sitting, text)
     page = grid(school, sitting)

@@ -44,15 +44,15 @@ def own(sitting: Sitting, name: str) -> Client:
 
 
 def test_who_is_weak_is_offered_what_helps(school: Staffroom, sitting: Sitting) -> None:
-    made = shelve(school, note="Watch, then draw it.", keywords=["loop", " loop "]).json()
+    body = shelve(school, note="Watch, then draw it.", keywords=["loop", " loop "]).json()
     shelve(school, title="Of another skill", skills=["Else"])
-    filed = send(school.client, "put", f"materials/{made['id']}/file", {"name": "C:\\x\\loop.html", "data": FILE})
+    filed = send(school.client, "put", f"materials/{body['id']}/file", {"name": "C:\\x\\loop.html", "data": FILE})
     assert (filed.json()["file"], filed.json()["keywords"]) == ("loop.html", ["loop"])
-    assert [one["title"] for one in school.client.get("/api/materials?search=LOOP").json()] == [made["title"]]
-    assert [one["title"] for one in school.client.get("/api/materials?skill=Else").json()] == ["Of another skill"]
+    assert [entry["title"] for entry in school.client.get("/api/materials?search=LOOP").json()] == [body["title"]]
+    assert [entry["title"] for entry in school.client.get("/api/materials?skill=Else").json()] == ["Of another skill"]
     page = school.client.get(f"/api/sittings/{sitting.pk}/results/skills").json()
-    assert [one["whole"] for one in page["students"]] == [5 / 6, 0, 0]
-    assert [one["title"] for one in page["skills"][0]["materials"]] == [made["title"]]
+    assert [student["whole"] for student in page["students"]] == [5 / 6, 0, 0]
+    assert [material["title"] for material in page["skills"][0]["materials"]] == [body["title"]]
     # On the sheet of who needs it, and on no other.
     pdf = pypdfium2.PdfDocument(school.client.get(f"/api/sittings/{sitting.pk}/results/feedback.pdf").content)
     sheets = dict.fromkeys(("Ada Ash", "Ben Birch"), "")
@@ -63,12 +63,12 @@ def test_who_is_weak_is_offered_what_helps(school: Staffroom, sitting: Sitting) 
     assert "loops.example/3" in sheets["Ben Birch"]
     assert "loops.example/3" not in sheets["Ada Ash"]
     # To the student after release, and the file to whom it is offered alone.
-    address = f"/api/own/sittings/{sitting.pk}/materials/{made['id']}"
+    address = f"/api/own/sittings/{sitting.pk}/materials/{body['id']}"
     ada, ben = own(sitting, "Ada"), own(sitting, "Ben")
     assert ben.get(address).status_code == 404
     send(school.client, "put", f"sittings/{sitting.pk}/results/release", {"marks": False, "answers": False})
     shown = ben.get(f"/api/own/sittings/{sitting.pk}/result").json()
-    assert [one["note"] for one in shown["skills"][0]["materials"]] == ["Watch, then draw it."]
+    assert [material["note"] for material in shown["skills"][0]["materials"]] == ["Watch, then draw it."]
     reply = ben.get(address)
     assert reply.status_code == 200
     assert b"".join(reply) == b"<script>alert(1)</script>"  # type: ignore[arg-type]
@@ -80,8 +80,8 @@ def test_who_is_weak_is_offered_what_helps(school: Staffroom, sitting: Sitting) 
 def test_what_cannot_stand_on_the_shelf_and_what_goes(school: Staffroom, staffroom: Any) -> None:
     assert shelve(school, title=" ").status_code == 422
     assert shelve(school, link="javascript:alert(1)").status_code == 422
-    made = shelve(school).json()
-    path = f"materials/{made['id']}"
+    body = shelve(school).json()
+    path = f"materials/{body['id']}"
     big = base64.b64encode(b"x" * (MOST_BYTES + 1)).decode()
     assert send(school.client, "put", f"{path}/file", {"name": "big", "data": big}).status_code in (413, 422)
     assert send(school.client, "put", f"{path}/file", {"name": "x", "data": "no base64!"}).status_code == 422

@@ -37,7 +37,7 @@ def test_a_name_is_picked_and_answers(school: Staffroom) -> None:
     assert names(room) == {"names": None}
     assert pick(room, seats[0].pk)[1].status_code == 403
     assert allow(school, room)["names_to_pick"] is True
-    assert [one["name"] for one in names(room)["names"]] == ["Student1 F.", "Student2 F.", "Student3 F."]
+    assert [entry["name"] for entry in names(room)["names"]] == ["Student1 F.", "Student2 F.", "Student3 F."]
     client, reply = pick(room, seats[0].pk)
     assert (reply.status_code, reply.json()["student"]) == (200, "Student1 F.")
     act(school, room, "go")
@@ -47,7 +47,7 @@ def test_a_name_is_picked_and_answers(school: Staffroom) -> None:
     assert now(device)["response"]["option"] == "b"
     # Taken while a device holds its connection; free again for who lost it, and the answer is still there.
     presence.came(seats[0].pk)
-    assert [one["taken"] for one in names(room)["names"]] == [True, False, False]
+    assert [entry["taken"] for entry in names(room)["names"]] == [True, False, False]
     assert pick(room, seats[0].pk)[1].json()["says"].startswith("Someone is in as Student1 F. already.")
     presence.went(seats[0].pk)
     again, reply = pick(room, seats[0].pk)
@@ -84,7 +84,7 @@ def test_two_of_the_same_name_are_told_apart(school: Staffroom) -> None:
     ):
         change_student(seat.student, "Ines", family)
     allow(school, room)
-    assert [one["name"] for one in names(room)["names"]] == ["Ines Ab.", "Ines Ah.", "Ines Z."]
+    assert [entry["name"] for entry in names(room)["names"]] == ["Ines Ab.", "Ines Ah.", "Ines Z."]
 
 
 def test_guessing_codes_for_names_is_counted_like_guessing_passes(school: Staffroom) -> None:

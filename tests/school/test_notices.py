@@ -124,9 +124,9 @@ def test_a_student_signs_in_sees_their_own_and_goes_to_the_test_that_is_open(sch
     wren = students_of(sitting)[0]
     client, reply = enter(sitting, wren.pass_phrase.upper())
     page = reply.json()
-    assert [(one["title"], one["stage"]) for one in page["sittings"]] == [("A test", "coming")]
-    assert [one["new"] for one in page["notices"]] == [True]
-    assert [one["new"] for one in client.get("/api/own/page").json()["notices"]] == [False]
+    assert [(sitting["title"], sitting["stage"]) for sitting in page["sittings"]] == [("A test", "coming")]
+    assert [notice["new"] for notice in page["notices"]] == [True]
+    assert [notice["new"] for notice in client.get("/api/own/page").json()["notices"]] == [False]
     assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 409
 
     services.open_sitting(sitting)
@@ -234,7 +234,7 @@ class TellingMachine(RuleBasedStateMachine):
     @precondition(lambda self: self.sitting.state == "open" and not all(self.done.values()))
     @rule()
     def somebody_hands_in(self) -> None:
-        device = next(one for one in devices(self.sitting) if not self.done[one.pass_phrase])
+        device = next(device for device in devices(self.sitting) if not self.done[device.pass_phrase])
         device.join()
         device.post("hand-in")
         self.done[device.pass_phrase] = True
@@ -286,10 +286,10 @@ def test_who_has_work_given_back_is_told_what_to_revise_once(school: Staffroom) 
     supervising.reopen(school.teacher, seat, 0, "Say why.")
     assert tell_all() == 1
     assert tell_all() == 0
-    told = Notice.objects.get()
-    assert told.says == "A test was given back to you: Say why."
+    notice = Notice.objects.get()
+    assert notice.says == "A test was given back to you: Say why."
     client, page = enter(sitting, seat.student.pass_phrase)
-    assert [one["may_go"] for one in page.json()["sittings"]] == [True]
+    assert [sitting["may_go"] for sitting in page.json()["sittings"]] == [True]
     device.post("hand-in")
     seat.refresh_from_db()
     supervising.reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "And name the part.")

@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 
 from tests.conftest import Staffroom
 from tests.school.test_teacher_side import send
-from versomark.core.editions import Described, DescribedGroup
+from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.core.giving.calling import AtTheCards, calling_order
 from versomark.school.classes.services import add_students, make_class
-from versomark.school.editions.described import keep_described, make_described
+from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
@@ -21,12 +21,12 @@ CARDS = ["ta ta", "ta ti-ti", "rest ta"]
 
 def cards_for(school: Staffroom, marks: float = 1) -> Sitting:
     groups = [
-        DescribedGroup(ref=f"{at:x}", label=f"Card {at}", marks=marks, skills=["Rhythm"], about=about)
+        ExternalGroup(ref=f"{at:x}", label=f"Card {at}", marks=marks, skills=["Rhythm"], about=about)
         for at, about in enumerate(CARDS, start=1)
     ]
     school_class = make_class(school.teacher, "Club")
     add_students(school_class, ["Ada Ash", "Ben Birch", "Cem Cedar"])
-    test = keep_described(make_described(school.teacher, "Cards"), "Cards", Described(groups=groups))
+    test = keep_described(make_described(school.teacher, "Cards"), "Cards", ExternalAssessment(groups=groups))
     return services.plan(school.teacher, freeze(test), school_class, None)
 
 
@@ -41,7 +41,7 @@ def tell(school: Staffroom, sitting_id: int, seat: int, card: int, known: bool |
 
 
 def called(found: Any) -> list[str]:
-    names = {one["seat"]: one["name"].split()[0] for one in found["students"]}
+    names = {student["seat"]: student["name"].split()[0] for student in found["students"]}
     return [names[seat] for seat in found["calling"]]
 
 
@@ -51,18 +51,18 @@ def test_a_card_said_is_a_mark_and_another_try_remembers(school: Staffroom) -> N
     start = page(school, sitting.pk)
     assert start["opening"] == "Nobody has been asked yet."
     assert [card["text"] for card in start["cards"]] == CARDS
-    ada, ben, _ = (one["seat"] for one in start["students"])
+    ada, ben, _ = (student["seat"] for student in start["students"])
     for card, known in enumerate((True, True, False)):
         assert tell(school, sitting.pk, ada, card, known).status_code == 200
-    found = tell(school, sitting.pk, ben, 0, False, "Claps the rest.").json()
-    assert called(found) == ["Ben", "Cem"]  # Ada is through, Ben was stopped after one
-    assert (found["cards"][0]["known"], found["cards"][0]["asked"]) == (1, 2)
-    assert found["cards"][0]["needs"] == [ben]
-    assert list(found["students"][1]["notes"].values()) == ["Claps the rest."]
-    assert "Fewest know “rest ta”: 0 of 1 asked." in found["opening"]
+    body = tell(school, sitting.pk, ben, 0, False, "Claps the rest.").json()
+    assert called(body) == ["Ben", "Cem"]  # Ada is through, Ben was stopped after one
+    assert (body["cards"][0]["known"], body["cards"][0]["asked"]) == (1, 2)
+    assert body["cards"][0]["needs"] == [ben]
+    assert list(body["students"][1]["notes"].values()) == ["Claps the rest."]
+    assert "Fewest know “rest ta”: 0 of 1 asked." in body["opening"]
     # Taken back, it was not asked; the note stays until it is emptied.
-    found = tell(school, sitting.pk, ben, 0, None).json()
-    assert (found["students"][1]["asked"], len(found["students"][1]["notes"])) == (0, 1)
+    body = tell(school, sitting.pk, ben, 0, None).json()
+    assert (body["students"][1]["asked"], len(body["students"][1]["notes"])) == (0, 1)
     assert tell(school, sitting.pk, ben, 0, None, "").json()["students"][1]["notes"] == {}
     # It is what the grid of marks has, and what results and records will have.
     grid = school.client.get(f"/api/sittings/{sitting.pk}/marks").json()

@@ -17,7 +17,7 @@ from versomark.school.classes.services import add_students, make_class
 from versomark.school.editions.models import Edition
 from versomark.school.editions.services import freeze
 from versomark.school.findings.other_sittings import MOST
-from versomark.school.marking.models import Settlement
+from versomark.school.marking.models import KeyDecision
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 
@@ -48,7 +48,7 @@ def test_last_year_stands_beside_this_one_with_what_is_more_than_chance(school: 
     now = sat(school, papers(16, 4))
     older, last = held(right(school, now, 10, 2), 2), held(right(school, now, 20, 18), 1)
     page = see(school, now, "other-sittings").json()
-    assert [one["sitting"] for one in page["columns"]] == [now.pk, last.pk, older.pk]
+    assert [column["sitting"] for column in page["columns"]] == [now.pk, last.pk, older.pk]
     assert page["against"] == last.pk
     first = [row["p"][0] for row in page["rows"]]
     for row, p in zip(page["rows"], first, strict=True):
@@ -76,9 +76,9 @@ def test_a_key_is_settled_for_every_sitting_of_the_paper_and_unequal_keys_are_sa
         body = {"accepted": ["d"], "reason": "The key was wrong.", **more}
         return school.client.post(path, body, content_type="application/json")
 
-    assert [one["sitting"] for one in school.client.get(path).json()["others"]] == [other.pk]
+    assert [entry["sitting"] for entry in school.client.get(path).json()["others"]] == [other.pk]
     assert settle(also=[stranger.pk]).status_code == 404
-    assert Settlement.objects.count() == 0
+    assert KeyDecision.objects.count() == 0
     assert settle().status_code == 200
     page = see(school, now, "other-sittings", against=other.pk).json()
     (unequal,) = [row for row in page["rows"] if any(row["other_key"])]
@@ -91,14 +91,17 @@ def test_a_key_is_settled_for_every_sitting_of_the_paper_and_unequal_keys_are_sa
     assert (anew["ref"], anew["other_key"][place]) == (ref, False)
     assert anew["difference"] is not None
     assert "for looking; no mark is changed" in looked["opening"]
-    assert not Settlement.objects.filter(sitting=other).exists()
+    assert not KeyDecision.objects.filter(sitting=other).exists()
     assert settle(also=[other.pk]).status_code == 200
     page = see(school, now, "other-sittings", against=other.pk).json()
     place = [column["sitting"] for column in page["columns"]].index(other.pk)
     assert not any(row["other_key"][place] for row in page["rows"])
     assert [row["p"][place] for row in page["rows"]] == pytest.approx([row["p"][place] for row in looked["rows"]])
     assert page["columns"][place]["mean"] == pytest.approx(looked["columns"][place]["mean"])
-    assert {one.sitting_id for one in Settlement.objects.filter(taken_back_at=None)} == {now.pk, other.pk}
+    assert {settlement.sitting_id for settlement in KeyDecision.objects.filter(taken_back_at=None)} == {
+        now.pk,
+        other.pk,
+    }
 
 
 def test_the_key_in_the_bank_follows_where_that_is_wanted(school: Staffroom) -> None:
@@ -110,7 +113,7 @@ def test_the_key_in_the_bank_follows_where_that_is_wanted(school: Staffroom) -> 
     assert school.client.get(path).json()["bank_follows"]
     body = {"accepted": ["c", "d"], "reason": "Both are right.", "bank": True}
     assert school.client.post(path, body, content_type="application/json").status_code == 422
-    assert Settlement.objects.count() == 0
+    assert KeyDecision.objects.count() == 0
     body |= {"accepted": ["d"]}
     assert school.client.post(path, body, content_type="application/json").status_code == 200
     item.refresh_from_db()
@@ -138,7 +141,7 @@ def test_a_question_that_reads_otherwise_there_is_said_so(school: Staffroom) -> 
     assert edition.number == 2
     after = right(school, before, 9, 4, edition)
     page = see(school, after, "other-sittings").json()
-    assert [one["edition_number"] for one in page["columns"]] == [2, 1]
+    assert [column["edition_number"] for column in page["columns"]] == [2, 1]
     assert [row["reworded"] for row in page["rows"]] == [[False, at == 1] for at in range(4)]
     # Sittings of two editions stand side by side, and are not one.
     assert see(school, after).json()["others"] == []
@@ -148,10 +151,10 @@ def test_no_more_columns_than_fit_and_the_one_asked_for_among_them(school: Staff
     now = sat(school, papers(8, 2))
     older = [held(right(school, now, 8, n % 4), n) for n in range(1, MOST + 3)]
     page = see(school, now, "other-sittings").json()
-    assert [one["sitting"] for one in page["columns"]] == [now.pk, *(one.pk for one in older[: MOST - 1])]
+    assert [column["sitting"] for column in page["columns"]] == [now.pk, *(entry.pk for entry in older[: MOST - 1])]
     oldest = older[-1]
     asked = see(school, now, "other-sittings", against=oldest.pk).json()
-    assert [one["sitting"] for one in asked["columns"]][-1] == oldest.pk
+    assert [column["sitting"] for column in asked["columns"]][-1] == oldest.pk
     assert len(asked["columns"]) == MOST
     assert asked["against"] == oldest.pk
     assert all(row["difference"] is not None for row in asked["rows"])

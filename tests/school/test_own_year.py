@@ -33,64 +33,66 @@ def release(school: Staffroom, sitting: Sitting, marks: bool = True) -> None:
 
 
 def test_growth_shows_what_is_released_with_marks_and_no_more(school: Staffroom, lark: SchoolClass) -> None:
-    first, second, third = (sat(school, lark, [one, "a", None, None]) for one in "bab")
+    first, second, third = (sat(school, lark, [letter, "a", None, None]) for letter in "bab")
     ada, ben, cem = (own(lark, name) for name in ("Ada", "Ben", "Cem"))
     assert ada.get("/api/own/growth").json() == []
     release(school, first)
     release(school, second)
     release(school, third, marks=False)  # in words: no number leaves
     points = ada.get("/api/own/growth").json()
-    assert [(one["sitting"], one["share"]) for one in points] == [(first.pk, 0.5), (second.pk, 0)]
-    assert [one["share"] for one in ben.get("/api/own/growth").json()] == [0, 0]
+    assert [(point["sitting"], point["share"]) for point in points] == [(first.pk, 0.5), (second.pk, 0)]
+    assert [entry["share"] for entry in ben.get("/api/own/growth").json()] == [0, 0]
     # Who gave nothing has no result to see, until a teacher sets one.
     assert cem.get("/api/own/growth").json() == []
     assert cem.get(f"/api/own/sittings/{first.pk}/result").status_code == 404
-    assert [one for one in cem.get("/api/own/page").json()["sittings"] if one["results"]] == []
+    assert [sitting for sitting in cem.get("/api/own/page").json()["sittings"] if sitting["results"]] == []
     seat = first.seats.select_related("student", "sitting").get(desk=3)
     set_total(school.teacher, seat, 1, "Told it aloud.")
     assert cem.get(f"/api/own/sittings/{first.pk}/result").json()["reason"] == "Told it aloud."
-    assert [one["share"] for one in cem.get("/api/own/growth").json()] == [0.5]
+    assert [entry["share"] for entry in cem.get("/api/own/growth").json()] == [0.5]
     assert Client().get("/api/own/growth").status_code == 401
 
 
 def choosing(school: Staffroom, school_class: SchoolClass) -> Sitting:
     """Two of three questions, a mark each."""
     contents: list[ItemContent] = [
-        SingleChoice(stem=f"Question {n}?", options=[Option(id=one, text=f"{one}{n}") for one in "abc"], key="a")
+        SingleChoice(
+            stem=f"Question {n}?", options=[Option(id=letter, text=f"{letter}{n}") for letter in "abc"], key="a"
+        )
         for n in range(3)
     ]
-    items = [make_item(school.teacher, one, Details([f"Skill {at}"])) for at, one in enumerate(contents)]
+    items = [make_item(school.teacher, content, Details([f"Skill {at}"])) for at, content in enumerate(contents)]
     test = keep_items(make_test(school.teacher, "Choose"), "Choose", "", [item.pk for item in items])
-    found: dict[str, Any] = test.layout
-    found["sections"][0]["choose"] = 2
-    test.layout = found
+    layout: dict[str, Any] = test.layout
+    layout["sections"][0]["choose"] = 2
+    test.layout = layout
     test.save()
     return services.open_sitting(services.plan(school.teacher, freeze(test), school_class, None))
 
 
 def test_who_chooses_is_marked_out_of_what_they_had_to_choose(school: Staffroom, lark: SchoolClass) -> None:
     sitting = choosing(school, lark)
-    said = ["aa.", "a.b", ".aa", "..."]
-    for device, row in zip(devices(sitting), said, strict=True):
+    sentences = ["aa.", "a.b", ".aa", "..."]
+    for device, row in zip(devices(sitting), sentences, strict=True):
         device.join()
         for at, letter in enumerate(row):
             if letter != ".":
                 device.answer(refs(sitting)[at], {"kind": "single_choice", "option": letter}, at + 1)
         device.post("hand-in")
     services.close_sitting(sitting)
-    assert [(one.earned, one.of) for one in results_in(sitting)] == [(2, 2), (1, 2), (2, 2), (0, 2)]
+    assert [(result.earned, result.of) for result in results_in(sitting)] == [(2, 2), (1, 2), (2, 2), (0, 2)]
     release(school, sitting)
     result = own(lark, "Ben").get(f"/api/own/sittings/{sitting.pk}/result").json()
-    assert [one["verdict"] for one in result["questions"]] == ["right", "not chosen", "not right"]
-    assert [one["name"] for one in result["skills"]] == ["Skill 0", "Skill 2"]
+    assert [question["verdict"] for question in result["questions"]] == ["right", "not chosen", "not right"]
+    assert [skill["name"] for skill in result["skills"]] == ["Skill 0", "Skill 2"]
     page = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()["body"]
     first, second, third = page["paper"]
     assert (first["figures"]["p"], second["figures"]["p"], third["figures"]["p"]) == (1, 1, 0.5)
-    assert [len(one["not_taken"]) for one in (first, second, third)] == [2, 2, 2]
+    assert [len(entry["not_taken"]) for entry in (first, second, third)] == [2, 2, 2]
     assert page["test"]["max"] == 2
     assert "A question counts for those who took it." in page["opening"]
     table = school.client.get(f"/api/sittings/{sitting.pk}/findings/table").json()
     assert sum(row.count(None) for row in table["points"]) == 6
-    assert all(one["caution"] is None for one in table["students"])
+    assert all(student["caution"] is None for student in table["students"])
     for other in ("scale", "totals", "compared", "time"):
         assert school.client.get(f"/api/sittings/{sitting.pk}/findings/{other}").status_code == 200, other

@@ -20,7 +20,7 @@ from versomark.core.formats.pad_lines import Asking, Heard, Kept, Press, Refused
 from versomark.core.items import Option
 from versomark.core.items.numeric import Numeric
 from versomark.core.items.several_answers import SeveralAnswers
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.room import pad_port, pads, services
 from versomark.school.room.models import Pad, Room, RoundAnswer
 from versomark.school.sittings.models import SittingState
@@ -83,7 +83,7 @@ def test_a_press_is_the_answer_of_the_desk_of_that_number(school: Staffroom) -> 
 
 
 def test_several_letters_and_numbers(school: Staffroom) -> None:
-    options = [Option(id=one, text=one) for one in "abc"]
+    options = [Option(id=letter, text=letter) for letter in "abc"]
     several = SeveralAnswers(stem="Which?", options=options, keys=["a", "c"])
     room = lesson(school, contents=[several, Numeric(stem="How many?", value=3.5)])
     act(school, room, "go")
@@ -111,12 +111,15 @@ def test_a_pad_that_is_on_says_that_its_student_is_here(school: Staffroom) -> No
     where = {line["desk"]: (line["where"], line["trouble"]) for line in console(school, room)["waiting"]}
     assert where[1] == ("pad 1, last heard 7 min ago", True)
     page = school.client.get(f"/api/sittings/{room.sitting_id}/room/pads").json()
-    assert [(one["pad"], one["desk"], one["name"], one["low"], one["heard"], one["on"]) for one in page["pads"]] == [
+    assert [(pad["pad"], pad["desk"], pad["name"], pad["low"], pad["heard"], pad["on"]) for pad in page["pads"]] == [
         (2, 2, "Student2 F.", True, "now", True),
         (40, 40, "", False, "now", True),
         (1, 1, "Student1 F.", False, "7 min ago", False),
     ]
-    assert [(one["desk"], one["name"]) for one in page["free_desks"]] == [(1, "Student1 F."), (3, "Student3 F.")]
+    assert [(free_desk["desk"], free_desk["name"]) for free_desk in page["free_desks"]] == [
+        (1, "Student1 F."),
+        (3, "Student3 F."),
+    ]
     # The spare pad goes to who has none, in this lesson and the next one of the class.
     send(school.client, "put", f"sittings/{room.sitting_id}/room/pads/40", {"desk": 3})
     assert isinstance(press(school, 40, "A"), Kept)
@@ -134,7 +137,7 @@ def test_a_desk_has_one_pad_and_a_pad_one_desk(school: Staffroom, ties: list[tup
     for pad, desk in ties:
         pads.tie(room, pad, desk)
         desks = pads.desks_of(room)
-        at = [desks(one) for one in range(1, 9) if desks(one) is not None]
+        at = [desks(entry) for entry in range(1, 9) if desks(entry) is not None]
         assert len(at) == len(set(at))
         assert desks(pad) == desk
         model = {one: at for one, at in model.items() if one != pad and at != desk} | {pad: desk}
@@ -154,7 +157,7 @@ def test_pads_answer_in_the_lesson_started_last_and_in_nobody_elses(school: Staf
     first.sitting.refresh_from_db()
     type(first.sitting).objects.filter(pk=first.sitting_id).update(state=SittingState.PAUSED)
     assert press(school, 2, "B") == Refused(why="No lesson is on.", pad=2)
-    with pytest.raises(NotPossible):
+    with pytest.raises(DomainError):
         pads.hear("not-a-key", Press(pad=1, answer="A"))
     # Who may only look at the lesson is not shown the key.
     page = school.client.get(f"/api/sittings/{second.sitting_id}/room/pads").json()
@@ -221,8 +224,8 @@ def test_a_lesson_by_pads_over_the_port(school: Staffroom) -> None:
         assert pad_port.connected(school.teacher.pk) == ["Lab 2"]
         presses = list(by_chance(receiver.pads, 3)(asked))
         ids = [receiver.press(one.pad, one.answer, asked.round) for one in presses]
-        kept = receiver.wait_for(Kept, 12)
-        assert sorted(line.id for line in kept) == sorted(ids)  # type: ignore[union-attr]
+        wait = receiver.wait_for(Kept, 12)
+        assert sorted(line.id for line in wait) == sorted(ids)  # type: ignore[union-attr]
         # What was acknowledged is on disk.
         given = dict(RoundAnswer.objects.values_list("seat__desk", "response__option"))
         assert given == {one.pad: one.answer.lower() for one in presses}
@@ -235,8 +238,8 @@ def test_a_lesson_by_pads_over_the_port(school: Staffroom) -> None:
         raw.sendall(f'{{"say":"hello","key":"{key_of(school)}"}}\nrubbish\n\n{{"say":"pre'.encode())
         raw.sendall(b'ss","pad":1,"answer":"A","id":"x"}\n{"say":"hello","key":"again"}\n')
         lines = raw.makefile("rb")
-        said = [read_reply(lines.readline()) for _ in range(4)]
-        assert [line.say for line in said] == ["welcome", "waiting", "refused", "refused"]
+        replies = [read_reply(lines.readline()) for _ in range(4)]
+        assert [line.say for line in replies] == ["welcome", "waiting", "refused", "refused"]
         # Another key: who still has the old one is cut off at their next word, and told why.
         pads.change_key(school.teacher)
         raw.sendall(b'{"say":"heard","pad":1}\n')
@@ -270,7 +273,7 @@ def test_a_pad_that_floods_its_receiver_delays_only_itself_and_is_told(school: S
         while not {f"p{pad}" for pad in range(1, 6)} <= set(kept):
             reply = read_reply(lines.readline())
             (kept if isinstance(reply, Kept) else refused).append(reply.id)  # type: ignore[union-attr]
-        assert sum(one.startswith("f") for one in kept) < 20
+        assert sum(entry.startswith("f") for entry in kept) < 20
         assert len(refused) > 300
         # Its last press is the one that stands.
         while "f399" not in kept:
@@ -287,12 +290,12 @@ def test_no_more_receivers_are_taken_than_there_is_room_for_however_many_come_at
     monkeypatch.setattr(pad_port, "MOST_CONNECTIONS", 3)
     with port() as (host, number):
         several = [socket.create_connection((host, number), timeout=30) for _ in range(8)]
-        for one in several:
-            one.sendall(f'{{"say":"hello","key":"{key_of(school)}"}}\n'.encode())
-        said = [read_reply(one.makefile("rb").readline()).say for one in several]
-        assert sorted(said) == ["refused"] * 5 + ["welcome"] * 3
-        for one in several:
-            one.close()
+        for entry in several:
+            entry.sendall(f'{{"say":"hello","key":"{key_of(school)}"}}\n'.encode())
+        sentences = [read_reply(entry.makefile("rb").readline()).say for entry in several]
+        assert sorted(sentences) == ["refused"] * 5 + ["welcome"] * 3
+        for entry in several:
+            entry.close()
 
 
 def test_pads_of_other_lessons_and_of_nobody_are_no_trouble_here(school: Staffroom) -> None:

@@ -25,7 +25,7 @@ from versomark.core.sheets.scanning import Readers, Task
 from versomark.school.findings.services import findings_of
 from versomark.school.paper import inbox, printing, scanning
 from versomark.school.paper.models import Batch, Page, Reading, Scan
-from versomark.school.paper.told import told
+from versomark.school.paper.scan_summary import told
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import responses_of
 from versomark.stand_ins.copier import Settings, scan_sheets, write_pdf
@@ -113,9 +113,9 @@ def test_a_class_is_scanned_settled_and_analysed(
     given = responses_of([seats[1].pk])[str(seats[1].pk)]
     items = {item.ref: item.content for item in sitting.edition.read().items()}
     assert [items[ref].score(given[ref]) for ref in refs(sitting)] == [1, 1, 1, 1, 1, None, 1]
-    kept = findings_of(sitting)
-    assert kept is not None
-    assert kept.body["totals"] == {str(seats[1].pk): 6.0, str(seats[2].pk): 0.0}
+    findings = findings_of(sitting)
+    assert findings is not None
+    assert findings.body["totals"] == {str(seats[1].pk): 6.0, str(seats[2].pk): 0.0}
 
     # Taken back, it waits again, and the student is not counted meanwhile.
     assert school.client.delete(f"/api/queries/settled/{done['id']}").status_code == 200
@@ -186,9 +186,9 @@ def test_a_page_that_lost_its_corners_is_typed_in_on_the_spot(
     typed = school.client.put(path, {"act": "type"}, content_type="application/json")
     assert typed.status_code == 200, typed.content
     waiting = queries(school, sitting)
-    places = {one["place"]["label"]: one["place"]["id"] for one in waiting}
+    places = {entry["place"]["label"]: entry["place"]["id"] for entry in waiting}
     assert sorted(places) == ["1", "2", "3", "4", "5", "7"]
-    assert not any(one["sheet"]["straight"] for one in waiting)
+    assert not any(entry["sheet"]["straight"] for entry in waiting)
     seat = sitting.seats.get(desk=2)
     assert seat.state != "handed in"
     for label, answer in zip(("1", "2", "3", "4", "5", "7"), ("B", "A+C", "T", "-3.5", "1:A+2:B", "ohm"), strict=True):
@@ -203,14 +203,14 @@ def test_a_page_that_lost_its_corners_is_typed_in_on_the_spot(
     assert given[right[5]].picture == query["sheet"]["page"]
     # Taken back, the page is asked about as before.
     assert school.client.delete(f"/api/queries/settled/{typed.json()['id']}").status_code == 200
-    assert [one["problem"] for one in queries(school, sitting)] == ["no marks"]
+    assert [query["problem"] for query in queries(school, sitting)] == ["no marks"]
 
 
 def test_half_pages_are_printed_and_read_through_the_same_door(school: Staffroom, tmp_path: Path) -> None:
     sitting = school.sitting(contents(), students=3)
     path = f"/api/sittings/{sitting.pk}/paper/batches"
-    made = school.client.post(path, {"paper": "A4", "halves": True}, content_type="application/json").json()
-    batch = Batch.objects.get(pk=made["id"])
+    body = school.client.post(path, {"paper": "A4", "halves": True}, content_type="application/json").json()
+    batch = Batch.objects.get(pk=body["id"])
     scan = read(school, scanned(batch, {str(desk): answers_of(sitting, *GOOD) for desk in (1, 2, 3)}, tmp_path))
     answer = told(scan)
     # Two half pages a student; the word that is written by hand waits to be typed, and nothing else.
@@ -220,11 +220,11 @@ def test_half_pages_are_printed_and_read_through_the_same_door(school: Staffroom
 def test_a_spare_sheet_finds_its_student(school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path) -> None:
     sitting, batch = printed
     spare = batch.sheets.get(seat=None).name
-    said = answers_of(sitting, "A", "", "F", "", "", "", "")
-    read(school, scanned(batch, {spare: {**said, "#number": "03"}}, tmp_path))
+    answers = answers_of(sitting, "A", "", "F", "", "", "", "")
+    read(school, scanned(batch, {spare: {**answers, "#number": "03"}}, tmp_path))
     assert sitting.seats.get(desk=3).state == "handed in"
     # A number nobody has is asked about, and given to whose it is.
-    read(school, scanned(batch, {spare: {**said, "#number": "77"}}, tmp_path))
+    read(school, scanned(batch, {spare: {**answers, "#number": "77"}}, tmp_path))
     (query,) = [query for query in queries(school, sitting) if query["place"] is None]
     assert query["problem"] == "which student"
     seat = sitting.seats.get(desk=1)
@@ -242,8 +242,8 @@ def test_bad_files_get_a_sentence_and_harm_nothing(
     good = scanned(batch, {"2": answers_of(sitting, "A", "", "F", "12", "1:B", "", "")}, tmp_path)
     for name, data, words in bad_files(good):
         scan = read(school, data, name)
-        said = scan.refusal or "; ".join(told(scan).damaged)
-        assert words in said, (name, said)
+        refusal = scan.refusal or "; ".join(told(scan).damaged)
+        assert words in refusal, (name, refusal)
     assert not Reading.objects.exists()
     assert sitting.seats.filter(state="expected").count() == 3
     # One bad page among good ones costs that page only.
@@ -319,8 +319,8 @@ def test_folder_and_mailbox(
 
 def test_cancelled_and_gone_on(school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path) -> None:
     sitting, batch = printed
-    said = answers_of(sitting, "A", "", "F", "12", "1:B", "", "")
-    data = scanned(batch, {"1": said, "2": said, "3": said}, tmp_path)
+    answers = answers_of(sitting, "A", "", "F", "12", "1:B", "", "")
+    data = scanned(batch, {"1": answers, "2": answers, "3": answers}, tmp_path)
     scan_id = school.client.post("/api/scans", {"files": SimpleUploadedFile("scan.pdf", data)}).json()[0]["id"]
     scan = Scan.objects.get(pk=scan_id)
     assert school.client.post(f"/api/scans/{scan_id}/cancel").json()["state"] == "cancelled"
@@ -414,8 +414,8 @@ def test_a_reader_that_dies_costs_its_page_only(
     school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path
 ) -> None:
     sitting, batch = printed
-    said = answers_of(sitting, "A", "", "F", "12", "1:B", "", "")
-    (tmp_path / "scan").write_bytes(scanned(batch, {"1": said, "2": said}, tmp_path))
+    answers = answers_of(sitting, "A", "", "F", "12", "1:B", "", "")
+    (tmp_path / "scan").write_bytes(scanned(batch, {"1": answers, "2": answers}, tmp_path))
     pages = [Task(tmp_path / "scan", 0), Task(tmp_path / "scan", 1)]
     with Readers([batch.read_map()], 1) as readers:
         worker = readers._workers[0]
@@ -428,8 +428,8 @@ def test_a_reader_that_dies_costs_its_page_only(
 
         worker.give = die_over  # type: ignore[method-assign]
         first, second = readers.read(pages)
-        assert [one.problem for one in first[1]] == ["damaged"]
-        assert [(one.problem, one.student) for one in second[1]] == [("", "2")]
+        assert [entry.problem for entry in first[1]] == ["damaged"]
+        assert [(entry.problem, entry.student) for entry in second[1]] == [("", "2")]
         # One that died between two scans costs nothing.
         worker.process.kill()
         worker.process.join()

@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import Staffroom, devices, refs
 from tests.school.test_teacher_side import layout, send
 from versomark.core.items import Option, SingleChoice
-from versomark.school.classes.models import Group, Place
+from versomark.school.classes.models import Enrolment, Group
 from versomark.school.sittings import services
 
 pytestmark = pytest.mark.django_db
@@ -30,7 +30,7 @@ def two_form_sitting(school: Staffroom, students: int) -> services.Sitting:
 
 def test_a_class_is_told_how_many_of_which_paper_it_needs(school: Staffroom) -> None:
     sitting = two_form_sitting(school, 5)
-    places = list(Place.objects.filter(school_class=sitting.school_class).order_by("desk"))
+    places = list(Enrolment.objects.filter(school_class=sitting.school_class).order_by("desk"))
     for place in (places[0], places[3]):
         body = {"given_name": place.student.given_name, "family_name": "F", "large_print": True}
         path = f"classes/{sitting.school_class_id}/students/{place.student_id}"
@@ -83,8 +83,8 @@ def test_a_group_is_of_those_who_gave_the_answer_and_are_still_here(
         device.post("hand-in")
     services.close_sitting(sitting)
     path = f"sittings/{sitting.pk}/findings/groups"
-    made = send(school.client, "post", path, {"ref": one, "answer": "A", "name": "Talk again"}).json()
-    assert (made["name"], made["students"]) == ("Talk again", 3)
+    body = send(school.client, "post", path, {"ref": one, "answer": "A", "name": "Talk again"}).json()
+    assert (body["name"], body["students"]) == ("Talk again", 3)
     group = Group.objects.get()
     assert group.made_from == "A test, question 1, A: the idea behind it"
     names = [student.given_name for student in group.students.order_by("pk")]
@@ -95,7 +95,7 @@ def test_a_group_is_of_those_who_gave_the_answer_and_are_still_here(
     assert send(school.client, "post", path, {"ref": one, "answer": "Z", "name": "X"}).status_code == 404
     assert send(school.client, "post", path, {"ref": "0", "answer": "A", "name": "X"}).status_code == 404
     # Who gave no answer to the second question: everybody. Who has left since is not taught again.
-    first = Place.objects.filter(school_class=sitting.school_class).order_by("desk")[0]
+    first = Enrolment.objects.filter(school_class=sitting.school_class).order_by("desk")[0]
     send(school.client, "delete", f"classes/{sitting.school_class_id}/students/{first.student_id}")
     rest = send(school.client, "post", path, {"ref": refs(sitting)[1], "answer": None, "name": "Left it out"}).json()
     assert rest["students"] == 4

@@ -67,7 +67,11 @@ def test_results_groups_and_letters_follow_the_table(school: Staffroom) -> None:
         sit(device, sitting, right)
     assert put(school, sitting, BANDS[1:]).json()["says"].startswith("The lowest band must begin at 0")
     page = put(school, sitting, BANDS[::-1]).json()
-    assert [(one["desk"], one["total"], one["band"]) for one in page["placed"]] == [(1, 2, 2), (3, 1, 1), (2, 0, 0)]
+    assert [(entry["desk"], entry["total"], entry["band"]) for entry in page["placed"]] == [
+        (1, 2, 2),
+        (3, 1, 1),
+        (2, 0, 0),
+    ]
     assert (page["of"], page["waiting"], page["not_in"]) == (2, 0, 1)
 
     made = school.client.post(f"/api/sittings/{sitting.pk}/placement/groups").json()["groups"]
@@ -111,7 +115,7 @@ def test_a_first_part_decides_the_second_and_only_that_one_is_open(school: Staff
     # The device holds the second part now, and its work counts there and nowhere else.
     assert strong.seat().json()["seat"] == second["seat"]
     assert weak.post("next").json()["stage"] == "working"
-    made = {one.edition_id: one for one in Sitting.objects.exclude(second_part=None)}
+    made = {sitting.edition_id: sitting for sitting in Sitting.objects.exclude(second_part=None)}
     assert {edition: one.seats.count() for edition, one in made.items()} == {hard.pk: 1, easy.pk: 1}
     strong.post("hand-in")
     assert strong.client.get("/api/student/next").json()["title"] == ""
@@ -167,9 +171,9 @@ def test_a_class_that_goes_on_at_once_has_one_second_part_and_a_seat_each(school
             seats[at] = reply.json()["seat"]
 
     assert in_threads(10, go_on) == []
-    made = Sitting.objects.exclude(second_part=None)
-    assert made.count() == 1
-    assert made.get().seats.count() == 8
+    sittings = Sitting.objects.exclude(second_part=None)
+    assert sittings.count() == 1
+    assert sittings.get().seats.count() == 8
     assert len({seats[at] for at in range(2, 8)}) == 6
     # Each student has one seat there, whichever of their devices sits at it.
-    assert set(made.get().seats.values_list("pk", flat=True)) == set(seats.values())
+    assert set(sittings.get().seats.values_list("pk", flat=True)) == set(seats.values())

@@ -45,9 +45,9 @@ def sat(school: Staffroom, school_class: SchoolClass, answers: list[str | None],
 
 @pytest.fixture
 def lark(school: Staffroom) -> SchoolClass:
-    made = make_class(school.teacher, "8 Lark")
-    add_students(made, NAMES)
-    return made
+    school_class = make_class(school.teacher, "8 Lark")
+    add_students(school_class, NAMES)
+    return school_class
 
 
 def record(school: Staffroom, school_class: SchoolClass) -> Any:
@@ -80,7 +80,7 @@ def test_every_sitting_by_every_student_with_what_stands_in_place_of_a_mark(
     services.mark_absence(second, second.seats.get(desk=3).pk, "excused")
     Sitting.objects.filter(pk=first.pk).update(opened_at=timezone.now() - timedelta(days=9))
     page = record(school, lark)
-    assert [one["id"] for one in page["sittings"]] == [second.pk, first.pk]  # newest first
+    assert [sitting["id"] for sitting in page["sittings"]] == [second.pk, first.pk]  # newest first
     assert [cell["word"] for cell in cells(page, first)] == ["", "", "", "absent"]
     assert [cell["word"] for cell in cells(page, second)] == [
         "",
@@ -90,9 +90,14 @@ def test_every_sitting_by_every_student_with_what_stands_in_place_of_a_mark(
     ]  # that closing found nothing of them is not that a teacher said so
     for sitting in (first, second):
         agrees_with_the_results(page, sitting)
-    assert [(one["average"], one["over"]) for one in page["students"]] == [(0.25, 2), (0.25, 2), (0.5, 1), (None, 0)]
+    assert [(student["average"], student["over"]) for student in page["students"]] == [
+        (0.25, 2),
+        (0.25, 2),
+        (0.5, 1),
+        (None, 0),
+    ]
     assert page["average"] == pytest.approx((0.25 + 0.25 + 0.5) / 3)
-    assert [one["mean"] for one in page["sittings"]] == [0.25, pytest.approx(1 / 3)]
+    assert [sitting["mean"] for sitting in page["sittings"]] == [0.25, pytest.approx(1 / 3)]
     assert "Dora D. missed 2 of them" in page["opening"]
     # One who joined later has no seat in what was before, and that is not missing.
     add_students(lark, ["Eve Elm"])
@@ -173,5 +178,5 @@ class RecordTest(TestCase):
             assert student.over == len(own)
             assert student.average == (pytest.approx(sum(own) / len(own)) if own else None)
         for sitting, row in zip(found.sittings, reversed(given_rows), strict=True):
-            shares = [0.5 if one == "b" else 0.0 for one in row if one is not None]
+            shares = [0.5 if entry == "b" else 0.0 for entry in row if entry is not None]
             assert sitting.mean == (pytest.approx(sum(shares) / len(shares)) if shares else None)

@@ -20,11 +20,11 @@ from hypothesis.stateful import (
 )
 
 from tests.conftest import PASSWORD
-from versomark.core.editions import Described, DescribedGroup
+from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.core.scoring.school_scale import USUAL
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import add_students, make_class
-from versomark.school.editions.described import keep_described, make_described
+from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
 from versomark.school.records import rules
 from versomark.school.records.class_record import record_of
@@ -51,8 +51,8 @@ class Year(RuleBasedStateMachine):
         self.teacher = Teacher.objects.create_teacher(school, "T", f"t{uuid4().hex}", PASSWORD)
         self.lark = make_class(self.teacher, "Lark")
         add_students(self.lark, ["Ada Ash", "Ben Birch", "Cem Cedar"])
-        group = DescribedGroup(ref="a", label="1", marks=OF)
-        test = keep_described(make_described(self.teacher, "T"), "T", Described(groups=[group]))
+        group = ExternalGroup(ref="a", label="1", marks=OF)
+        test = keep_described(make_described(self.teacher, "T"), "T", ExternalAssessment(groups=[group]))
         self.edition = freeze(test)
         self.today = timezone.localdate()
         dates = [rules.TermDates(None, f"Term {at}", self.day(a), self.day(b)) for at, (a, b) in enumerate(TERMS)]
@@ -68,7 +68,7 @@ class Year(RuleBasedStateMachine):
 
     @rule(earned=st.lists(st.none() | st.integers(0, OF), min_size=STUDENTS, max_size=STUDENTS), ago=WHEN)
     def sits(self, earned: list[int | None], ago: int) -> None:
-        if len(self.sittings) == 5 or not any(one is not None for one in earned):
+        if len(self.sittings) == 5 or not any(entry is not None for entry in earned):
             return
         sitting = services.plan(self.teacher, self.edition, self.lark, None)
         (column,) = columns_of(sitting)
@@ -76,8 +76,8 @@ class Year(RuleBasedStateMachine):
         marks = [Mark(seat.pk, column.ref, one) for seat, one in zip(seats, earned, strict=True) if one is not None]
         keep_marks(sitting, marks, {})
         services.close_sitting(sitting)
-        held = timezone.now() - timedelta(days=ago)
-        Sitting.objects.filter(pk=sitting.pk).update(opened_at=held)
+        now = timezone.now() - timedelta(days=ago)
+        Sitting.objects.filter(pk=sitting.pk).update(opened_at=now)
         self.sittings[sitting.pk] = {"earned": earned, "ago": ago, "category": None, "counts": True, "baseline": False}
 
     @precondition(lambda self: self.sittings)
@@ -87,8 +87,8 @@ class Year(RuleBasedStateMachine):
         chosen = None if category is None else self.categories[category].pk
         rules.place_sitting(Sitting.objects.get(pk=pk), chosen, counts, baseline)
         if baseline:
-            for one in self.sittings.values():
-                one["baseline"] = False
+            for sitting in self.sittings.values():
+                sitting["baseline"] = False
         self.sittings[pk] |= {"category": category, "counts": counts, "baseline": baseline}
 
     @rule(other=st.sampled_from([0.0, 1.0, 2.5]), zero=st.booleans(), scale=st.sampled_from([None, *USUAL]))
@@ -111,12 +111,16 @@ class Year(RuleBasedStateMachine):
         """By hand: means of the categories, weighed."""
         weights = {0: 1.0, 1: 3.0, None: self.other}
         by: dict[Any, list[float]] = {}
-        for one in self.sittings.values():
-            if not one["counts"] or one["baseline"] or (within and not within[1] <= one["ago"] <= within[0]):
+        for sitting in self.sittings.values():
+            if (
+                not sitting["counts"]
+                or sitting["baseline"]
+                or (within and not within[1] <= sitting["ago"] <= within[0])
+            ):
                 continue
-            earned = one["earned"][who]
-            if (earned is not None or self.zero) and weights[one["category"]]:
-                by.setdefault(one["category"], []).append((earned or 0) / OF)
+            earned = sitting["earned"][who]
+            if (earned is not None or self.zero) and weights[sitting["category"]]:
+                by.setdefault(sitting["category"], []).append((earned or 0) / OF)
         whole = sum(weights[category] for category in by)
         return sum(weights[c] * sum(own) / len(own) for c, own in by.items()) / whole if by else None
 
@@ -125,9 +129,9 @@ class Year(RuleBasedStateMachine):
         if not hasattr(self, "lark"):
             return
         record = record_of(self.lark)
-        assert {one.id for one in record.sittings} == set(self.sittings)
-        assert [one.held_on for one in record.sittings] == sorted(
-            (one.held_on for one in record.sittings), reverse=True
+        assert {sitting.id for sitting in record.sittings} == set(self.sittings)
+        assert [sitting.held_on for sitting in record.sittings] == sorted(
+            (sitting.held_on for sitting in record.sittings), reverse=True
         )
         for who, row in enumerate(record.students):
             average = self.average(who)
@@ -141,11 +145,11 @@ class Year(RuleBasedStateMachine):
                 assert bool(cell.carried) == (own is None and carried is not None)
                 assert bool(cell.set) == ((who, at) in self.set)
                 carried = wanted
-        found = not_tested_in(record, self.day(40), self.day(10))
-        within = [one for one in self.sittings.values() if 10 <= one["ago"] <= 40]
-        nothing = [who for who in range(STUDENTS) if not any(one["earned"][who] is not None for one in within)]
-        assert [one.student for one in found.nothing] == [record.students[who].student for who in nothing]
-        assert found.sittings == len(within)
+        not_tested = not_tested_in(record, self.day(40), self.day(10))
+        within = [sitting for sitting in self.sittings.values() if 10 <= sitting["ago"] <= 40]
+        nothing = [who for who in range(STUDENTS) if not any(entry["earned"][who] is not None for entry in within)]
+        assert [entry.student for entry in not_tested.nothing] == [record.students[who].student for who in nothing]
+        assert not_tested.sittings == len(within)
 
 
 @pytest.mark.usefixtures("db")

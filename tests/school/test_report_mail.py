@@ -29,12 +29,12 @@ def post(settings: Any, tmp_path: Path) -> Path:
 
 def letters_in(folder: Path) -> list[Any]:
     """As another program reads them; one file may hold several."""
-    found = []
+    anies = []
     for path in sorted(folder.iterdir()):
-        for one in path.read_bytes().split(b"\n" + b"-" * 79 + b"\n"):
-            if one.strip():
-                found.append(message_from_bytes(one, policy=policy.default))
-    return found
+        for entry in path.read_bytes().split(b"\n" + b"-" * 79 + b"\n"):
+            if entry.strip():
+                anies.append(message_from_bytes(entry, policy=policy.default))
+    return anies
 
 
 def text_of(letter: Any) -> tuple[str, str, str]:
@@ -57,26 +57,26 @@ def test_each_gets_their_own_and_who_has_no_address_is_named(school: Staffroom, 
         "body": "Hello {name}, {test}.",
     }
     preview = send(school.client, "post", f"{path}/preview", body).json()
-    assert [one["address"] for one in preview["letters"]] == ["ada@kestrel.example", "cem@kestrel.example"]
-    assert [one["name"] for one in preview["without"]] == ["Ben B."]  # Dora gave nothing
+    assert [letter["address"] for letter in preview["letters"]] == ["ada@kestrel.example", "cem@kestrel.example"]
+    assert [entry["name"] for entry in preview["without"]] == ["Ben B."]  # Dora gave nothing
     assert preview["body"].startswith("Hello Ada, Test 2.")
     assert Letter.objects.count() == 0
     assert len(send(school.client, "post", path, body).json()) == 2
     assert mail.send_waiting() == 2
     assert mail.send_waiting() == 0
-    first, second = sorted(text_of(one) for one in letters_in(post))
+    first, second = sorted(text_of(letter) for letter in letters_in(post))
     assert (first[0], second[0]) == ("ada@kestrel.example", "cem@kestrel.example")
     assert first[1].startswith("Hello Ada, Test 2.")
     assert "Ada Ash" in first[2]
     assert "Cem" not in first[2]
     assert "Cem Cedar" in second[2]
-    assert {one["Subject"] for one in letters_in(post)} == {"For Ada: Bcc: x@y.z", "For Cem: Bcc: x@y.z"}
-    assert not any(one["Bcc"] for one in letters_in(post))
+    assert {letter["Subject"] for letter in letters_in(post)} == {"For Ada: Bcc: x@y.z", "For Cem: Bcc: x@y.z"}
+    assert not any(letter["Bcc"] for letter in letters_in(post))
     # The parents get the year; nobody else's address is known.
     body = {"carries": "report", "to": "guardian"}
     send(school.client, "post", path, body)
     assert mail.send_waiting() == 1
-    (home,) = [one for one in letters_in(post) if one["To"] == "ash@home.example"]
+    (home,) = [letter for letter in letters_in(post) if letter["To"] == "ash@home.example"]
     _, words, pdf = text_of(home)
     assert "Dear parents of Ada" in words
     assert "Ada has 50% of the marks" in pdf

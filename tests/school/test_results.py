@@ -70,7 +70,7 @@ def call(client: Client, sitting: Sitting, method: str, path: str = "", body: An
 
 def totals(client: Client, sitting: Sitting) -> list[float | None]:
     page = client.get(f"/api/sittings/{sitting.pk}/results").json()
-    return [one["total"] for one in page["students"]]
+    return [student["total"] for student in page["students"]]
 
 
 @pytest.mark.django_db
@@ -80,7 +80,7 @@ def test_totals_are_partial_late_set_filled_and_out_of_the_figures(school: Staff
     put(school.client, sat, f"{explain}/1", {"points": FULL})
     page = school.client.get(f"/api/sittings/{sat.pk}/results").json()
     # The second one's answer waits: it is in neither their marks nor what they are out of.
-    assert [(one["total"], one["of"], one["waiting"]) for one in page["students"]] == [
+    assert [(student["total"], student["of"], student["waiting"]) for student in page["students"]] == [
         (8, 8, 0),
         (1, 2, 1),
         (1, 8, 0),
@@ -113,7 +113,7 @@ def test_totals_are_partial_late_set_filled_and_out_of_the_figures(school: Staff
     }
     fill = {"waiting": 0, "missing": "total", "total": 0, "reason": "Not made up for."}
     page = call(school.client, sat, "post", "/empty", fill)
-    assert [(one["total"], one["of"]) for one in page["students"]] == [(8, 8), (1, 8), (1, 8), (0, 8)]
+    assert [(student["total"], student["of"]) for student in page["students"]] == [(8, 8), (1, 8), (1, 8), (0, 8)]
     assert call(school.client, sat, "get", "/empty") == {"waiting": [], "missing": []}
     call(school.client, sat, "delete", f"/seats/{seats[4].pk}/total")
     call(school.client, sat, "post", "/empty", fill | {"missing": "excused"})
@@ -150,7 +150,7 @@ def test_students_see_nothing_before_release_then_their_own_and_as_much_as_was_s
     before = first.get("/api/own/page").content
     for client in (first, second, absent):
         assert own_result(client, sat).status_code == 404
-        assert not any(one["results"] for one in client.get("/api/own/page").json()["sittings"])
+        assert not any(sitting["results"] for sitting in client.get("/api/own/page").json()["sittings"])
     assert b"Say why" not in before
     assert tell_all() == 0
 
@@ -159,14 +159,16 @@ def test_students_see_nothing_before_release_then_their_own_and_as_much_as_was_s
     call(school.client, sat, "put", "/release", {"marks": False, "seats": [seats[1]]})
     shown = own_result(first, sat).json()
     assert (shown["total"], shown["of"], shown["lost"]) == (None, None, None)
-    assert [one["verdict"] for one in shown["questions"]] == [
+    assert [question["verdict"] for question in shown["questions"]] == [
         "right",
         "right",
         "partly right",
         "left out",
         "left out",
     ]
-    assert {one["marks"] for one in shown["questions"]} == {one["right"] for one in shown["questions"]} - {""} | {None}
+    assert {question["marks"] for question in shown["questions"]} == {
+        question["right"] for question in shown["questions"]
+    } - {""} | {None}
     assert [level["points"] for level in shown["questions"][2]["levels"]] == [None, None]
     assert shown["questions"][2]["comment"] == "Say why."
     assert own_result(second, sat).status_code == 404

@@ -40,7 +40,7 @@ def test_means_of_groups_are_those_of_pandas(
     seats = list(by_skill.seats.order_by("desk"))
     Group.objects.all().delete()
     for at, own in enumerate(groups):
-        keep_group(by_skill.school_class, f"G{at}", [seats[one].student_id for one in own])
+        keep_group(by_skill.school_class, f"G{at}", [seats[entry].student_id for entry in own])
     tag_students(school.teacher, [seats[0].student, seats[3].student], ["new here"])
     for seat, total in zip(seats, set_to, strict=False):
         call(school.client, by_skill, "put", f"/seats/{seat.pk}/total", {"total": total, "reason": "So."})
@@ -48,25 +48,27 @@ def test_means_of_groups_are_those_of_pandas(
     lines = call(school.client, by_skill, "get", "")["students"]
     table = pd.DataFrame(lines).set_index("student")
     share = (table["total"] / table["of"]).dropna()
-    members = {f"G{at}": {seats[one].student_id for one in own} for at, own in enumerate(groups)}
+    members = {f"G{at}": {seats[entry].student_id for entry in own} for at, own in enumerate(groups)}
     members["new here"] = {seats[0].student_id, seats[3].student_id}
-    assert {one["name"] for one in page["groups"]} == set(members)
-    means = [-1 if one["mean"] is None else one["mean"] for one in page["groups"]]
+    assert {group["name"] for group in page["groups"]} == set(members)
+    means = [-1 if group["mean"] is None else group["mean"] for group in page["groups"]]
     assert means == sorted(means, reverse=True)
     assert page["mean"] == pytest.approx(share.mean())
-    for one in page["groups"]:
-        inside = share[share.index.isin(members[one["name"]])]
-        outside = share[~share.index.isin(members[one["name"]])]
-        assert set(one["students"]) == set(inside.index)
-        assert len(one["without"]) == len(members[one["name"]]) - len(inside)
-        assert close(one["mean"], inside.mean())
-        assert close(one["others"], outside.mean())
-        assert close(one["difference"], inside.mean() - outside.mean())
-        if one["difference_low"] is not None:
-            told = pingouin.ttest(inside, outside, correction=True)
-            low, high = told.filter(like="CI95").iloc[0, 0]
-            assert (one["difference_low"], one["difference_high"]) == pytest.approx((low, high), abs=0.006)  # it rounds
-            assert one["sure"] == (one["difference_low"] > 0 or one["difference_high"] < 0)
+    for group in page["groups"]:
+        inside = share[share.index.isin(members[group["name"]])]
+        outside = share[~share.index.isin(members[group["name"]])]
+        assert set(group["students"]) == set(inside.index)
+        assert len(group["without"]) == len(members[group["name"]]) - len(inside)
+        assert close(group["mean"], inside.mean())
+        assert close(group["others"], outside.mean())
+        assert close(group["difference"], inside.mean() - outside.mean())
+        if group["difference_low"] is not None:
+            ttest = pingouin.ttest(inside, outside, correction=True)
+            low, high = ttest.filter(like="CI95").iloc[0, 0]
+            assert (group["difference_low"], group["difference_high"]) == pytest.approx(
+                (low, high), abs=0.006
+            )  # it rounds
+            assert group["sure"] == (group["difference_low"] > 0 or group["difference_high"] < 0)
         else:
             assert min(len(inside), len(outside)) < 2 or (inside.nunique() == 1 == outside.nunique())
     call(school.client, by_skill, "delete", f"/seats/{seats[0].pk}/total")
@@ -96,9 +98,9 @@ def test_skills_of_a_group_and_what_the_page_says(
     colleague.teacher.school = school.teacher.school
     colleague.teacher.save()
     share_class(by_skill.school_class, colleague.teacher.pk, may_mark=False, may_run=False)
-    assert {one["name"] for one in call(school.client, by_skill, "get", "")["groups"]} == {"Half", "new here"}
-    assert [one["name"] for one in call(colleague.client, by_skill, "get", "")["groups"]] == ["Half"]
-    assert [one["name"] for one in call(colleague.client, by_skill, "get", "/groups")["groups"]] == ["Half"]
+    assert {group["name"] for group in call(school.client, by_skill, "get", "")["groups"]} == {"Half", "new here"}
+    assert [group["name"] for group in call(colleague.client, by_skill, "get", "")["groups"]] == ["Half"]
+    assert [group["name"] for group in call(colleague.client, by_skill, "get", "/groups")["groups"]] == ["Half"]
 
 
 def test_every_mark_and_word_is_what_the_student_sees(school: Staffroom, sat: Sitting) -> None:
@@ -109,13 +111,13 @@ def test_every_mark_and_word_is_what_the_student_sees(school: Staffroom, sat: Si
     told = school.client.put(path, {"text": "Go on like this."}, content_type="application/json")
     assert told.status_code == 200, told.content
     full = call(school.client, sat, "get", "/full")
-    assert [one["number"] for one in full["questions"]] == [1, 2, 3]  # the waived are in nobody's marks
-    assert [one["seat"] for one in full["students"]] == [seat.pk for seat in seats[:3]]
-    for one in full["students"]:
-        seen: Any = call(school.client, sat, "get", f"/seats/{one['seat']}")
+    assert [question["number"] for question in full["questions"]] == [1, 2, 3]  # the waived are in nobody's marks
+    assert [student["seat"] for student in full["students"]] == [seat.pk for seat in seats[:3]]
+    for student in full["students"]:
+        seen: Any = call(school.client, sat, "get", f"/seats/{student['seat']}")
         own = {question["number"]: question for question in seen["questions"] if question["verdict"] != "left out"}
-        assert one["comment"] == seen["comment"]
-        for question, marks, said in zip(full["questions"], one["marks"], one["said"], strict=True):
+        assert student["comment"] == seen["comment"]
+        for question, marks, said in zip(full["questions"], student["marks"], student["said"], strict=True):
             assert marks == own[question["number"]]["marks"]
             assert said == own[question["number"]]["comment"]
             assert question["of"] == own[question["number"]]["of"] or marks is None

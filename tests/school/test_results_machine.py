@@ -18,8 +18,8 @@ from tests.school.test_marking import RUBRIC, findings, put
 from tests.school.test_results import own, own_result
 from versomark.core.items.by_rubric import Written
 from versomark.school.accounts.models import School, Teacher
+from versomark.school.errors import DomainError
 from versomark.school.marking.models import Mark
-from versomark.school.problems import NotPossible
 from versomark.school.results import totals
 from versomark.school.results.release import Shown, release, shown_in, withdraw
 from versomark.school.sittings import services
@@ -86,8 +86,8 @@ class ResultsOfASitting(RuleBasedStateMachine):
     @rule(how=st.sampled_from(["total", "absent", "excused"]))
     def fills(self, how: totals.Missing) -> None:
         missing = STUDENTS not in self.set and not self.excused
-        found = totals.fill_empty(self.teacher, self.sitting, totals.Filling(None, how, 0.5), "Never came.")
-        assert [seat.desk for seat in found.missing] == ([STUDENTS] if missing else [])
+        empty = totals.fill_empty(self.teacher, self.sitting, totals.Filling(None, how, 0.5), "Never came.")
+        assert [seat.desk for seat in empty.missing] == ([STUDENTS] if missing else [])
         if missing and how == "total":
             self.set[STUDENTS] = 0.5
         elif missing:
@@ -110,7 +110,7 @@ class ResultsOfASitting(RuleBasedStateMachine):
 
     @invariant()
     def totals_are_those_of_the_model(self) -> None:
-        found = {one.seat.desk: one for one in totals.results_in(Sitting.objects.get(pk=self.sitting.pk))}
+        found = {result.seat.desk: result for result in totals.results_in(Sitting.objects.get(pk=self.sitting.pk))}
         for desk in range(1, STUDENTS + 1):
             one = found[desk]
             earned = self.earned.get(desk)
@@ -127,7 +127,7 @@ class ResultsOfASitting(RuleBasedStateMachine):
         has_result = {*range(1, STUDENTS), *self.set}
         sees = {desk: how for desk, how in self.sees.items() if desk in has_result}
         assert {seats[pk]: "marks" if one.marks else "words" for pk, one in shown.items()} == sees
-        assert all(not one.answers for one in shown.values())
+        assert all(not entry.answers for entry in shown.values())
 
 
 class TestResults(TestCase):
@@ -192,10 +192,10 @@ def test_filling_with_zero_is_a_mark_like_any_other(school: Staffroom) -> None:
     again, leave = Sitting.objects.get(pk=sitting.pk), totals.Filling(0, "leave", 0)
     # Any number that the rubric can give; what it cannot is refused by name.
     for wrong, says in ((8.5, "at most 8 marks"), (0.7, "0 or 1 it can")):
-        with pytest.raises(NotPossible, match=says):
+        with pytest.raises(DomainError, match=says):
             totals.fill_empty(school.teacher, again, leave._replace(waiting=wrong), "So.")
-    found = totals.fill_empty(school.teacher, again, leave, "Nobody could read it.")
-    assert [(seat.desk, ref) for seat, ref in found.waiting] == [(2, explain)]
+    empty = totals.fill_empty(school.teacher, again, leave, "Nobody could read it.")
+    assert [(seat.desk, ref) for seat, ref in empty.waiting] == [(2, explain)]
     zero = Mark.objects.get(seat__desk=2)
     assert (zero.points, zero.comment, zero.by) == ({"idea": 0, "words": 0}, "Nobody could read it.", school.teacher)
     assert sorted(findings(sitting).totals.values()) == [0, 8]

@@ -221,19 +221,19 @@ def test_the_teacher_answers_for_someone_and_it_is_on_record(school: Staffroom) 
     assert Answer.objects.get().source == "teacher"
 
 
-def everything_before_the_answer(school: Staffroom, key: str, run_commits: Any, told: list[Any]) -> dict[str, str]:
+def everything_before_the_answer(school: Staffroom, key: str, run_commits: Any, anies: list[Any]) -> dict[str, str]:
     """All that wall, devices and sockets are sent until the answer is shown, with what differs by nature left out."""
     room = lesson(school, contents=two_questions(key=key, truth=key == "b", note=f"note {key}"), skill=f"skill {key}")
     device = joined(room)[0]
     seen: dict[str, str] = {}
 
     def do(stage: str, what: str, place: int | None = None) -> None:
-        told.clear()
+        anies.clear()
         with run_commits(execute=True):
             act(school, room, what, place)
-        assert told
+        assert anies
         wall = school.client.get(f"/api/sittings/{room.sitting_id}/wall").json()
-        for name, body in (("wall", wall), ("room", now(device)), ("seat", device.seat().json()), ("sockets", told)):
+        for name, body in (("wall", wall), ("room", now(device)), ("seat", device.seat().json()), ("sockets", anies)):
             seen[f"{stage} {name}"] = json.dumps(body, sort_keys=True, default=str)
 
     do("joining", "go", 0)
@@ -261,9 +261,9 @@ def test_wall_devices_and_sockets_are_told_nothing_of_the_key_before_the_answer(
     school: Staffroom, django_capture_on_commit_callbacks: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Non-interference: with another key, other notes and other skills, every byte until then is the same."""
-    told: list[Any] = []
-    monkeypatch.setattr(nudges, "shown_to_all", lambda _, shown: told.append(shown))
-    runs = [everything_before_the_answer(school, key, django_capture_on_commit_callbacks, told) for key in "bc"]
+    anies: list[Any] = []
+    monkeypatch.setattr(nudges, "shown_to_all", lambda _, shown: anies.append(shown))
+    runs = [everything_before_the_answer(school, key, django_capture_on_commit_callbacks, anies) for key in "bc"]
     assert runs[0].keys() == runs[1].keys()
     for name, text in runs[0].items():
         assert text == runs[1][name], name
@@ -321,20 +321,20 @@ def test_a_practice_class_comes_to_the_demo_school_only_and_answers_by_the_model
         soon = practice.answers_of(round, "device")
         assert len(soon) > 20
         assert soon == practice.answers_of(round, "device")
-        assert [one.after for one in soon] == sorted(one.after for one in soon)
-        assert {one.seat for one in soon} <= set(practice.seats_by(room, "device"))
+        assert [entry.after for entry in soon] == sorted(entry.after for entry in soon)
+        assert {entry.seat for entry in soon} <= set(practice.seats_by(room, "device"))
     monkeypatch.setattr(practice, "SECONDS", 0.51)
     monkeypatch.setattr(practice.time, "sleep", lambda _: None)
     monkeypatch.setattr(practice, "close_old_connections", lambda: None)  # the test's own connection is used
     practice._answer(second.pk)
     assert {row.seat_id for row in RoundAnswer.objects.filter(round=second)} == {
-        one.seat for one in practice.answers_of(second, "device")
+        answer.seat for answer in practice.answers_of(second, "device")
     }
     practice._answer(first.pk)  # it does not collect any more, so nobody gets in
     assert not RoundAnswer.objects.filter(round=first).exists()
     content = answers.content_of(room, first.item)
     right = [
-        sum(answers.is_right(content, one.response) for one in practice.answers_of(r, "device"))
+        sum(answers.is_right(content, answer.response) for answer in practice.answers_of(r, "device"))
         for r in (first, second)
     ]
     assert right[1] > right[0]  # talk helps, in the model

@@ -90,8 +90,8 @@ def test_cards_are_read_frame_by_frame_until_nobody_is_missing(school: Staffroom
 def test_a_single_picture_counts_by_itself(school: Staffroom) -> None:
     room = lesson(school)
     act(school, room, "go")
-    found = look(school, room, shown({1: "A", 2: "B", 3: "C"}), still=True).json()
-    assert (found["inside"], found["missing"], found["width"]) == (3, [], 1280)
+    body = look(school, room, shown({1: "A", 2: "B", 3: "C"}), still=True).json()
+    assert (body["inside"], body["missing"], body["width"]) == (3, [], 1280)
     for bad in (b"", b"no picture", b"\xff\xd8\xff" + bytes(50)):
         reply = look(school, room, bad, still=True)
         assert (reply.status_code, inside(school, room)[1][0]) == (422, "A")
@@ -99,11 +99,11 @@ def test_a_single_picture_counts_by_itself(school: Staffroom) -> None:
 
 
 def test_letters_that_the_question_has_not_and_desks_that_nobody_has(school: Staffroom) -> None:
-    options = [Option(id=one, text=one) for one in "ab"]
+    options = [Option(id=letter, text=letter) for letter in "ab"]
     room = lesson(school, contents=[SingleChoice(stem="?", options=options, key="a"), two_questions()[1]])
     act(school, room, "go")
-    found = look(school, room, shown({1: "D", 2: "B", 5: "A"}, desks=5), still=True).json()
-    assert {line["desk"]: line["why"] for line in found["doubts"]} == {
+    body = look(school, room, shown({1: "D", 2: "B", 5: "A"}, desks=5), still=True).json()
+    assert {line["desk"]: line["why"] for line in body["doubts"]} == {
         1: "card shows D, which is no answer here",
         5: "nobody has this desk number",
     }
@@ -115,13 +115,13 @@ def test_letters_that_the_question_has_not_and_desks_that_nobody_has(school: Sta
 
 
 def test_a_question_that_no_card_can_answer_says_so(school: Staffroom) -> None:
-    options = [Option(id=one, text=one) for one in "abcde"]
+    options = [Option(id=letter, text=letter) for letter in "abcde"]
     room = lesson(school, contents=[Numeric(stem="?", value=1), SingleChoice(stem="?", options=options, key="a")])
     for _ in range(2):
         page = act(school, room, "go").json()
         assert page["cards_fit"] is False
-        found = look(school, room, shown({1: "A"}), still=True).json()
-        assert (found["inside"], "another answer" in found["note"]) == (0, True)
+        body = look(school, room, shown({1: "A"}), still=True).json()
+        assert (body["inside"], "another answer" in body["note"]) == (0, True)
 
 
 def test_no_picture_is_kept(school: Staffroom) -> None:

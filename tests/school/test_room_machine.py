@@ -215,8 +215,10 @@ class RoomMachine(RuleBasedStateMachine):
         assert RoundAnswer.objects.filter(round__room=self.room).count() == self.acknowledged
         asked = RoundEvent.objects.filter(round__room=self.room, what="asked").count()
         assert asked == sum(map(len, self.rounds.values()))
-        kept = CurrentAnswer.objects.filter(seat__sitting=self.room.sitting_id).exclude(answer__response=None)
-        rows = kept.values_list("seat__desk", "item", "answer__response")
+        current_answers = CurrentAnswer.objects.filter(seat__sitting=self.room.sitting_id).exclude(
+            answer__response=None
+        )
+        rows = current_answers.values_list("seat__desk", "item", "answer__response")
         assert {(desk - 1, self.refs.index(item) + 1): said["option"] for desk, item, said in rows} == self.log
 
     def teardown(self) -> None:

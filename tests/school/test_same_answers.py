@@ -16,7 +16,7 @@ from versomark.core.items.gaps import Gap, Gaps, GapsResponse
 from versomark.core.items.numeric import Numeric, NumericResponse
 from versomark.core.items.short_text import ShortText, ShortTextResponse
 from versomark.core.items.wording import Wording, WrongWords
-from versomark.core.scoring import Judged, same_answers, score
+from versomark.core.scoring import ScoringOverrides, same_answers, score
 from versomark.school.bank.models import Item
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
@@ -36,17 +36,17 @@ TYPED = st.sampled_from(["resistance", "Resistance ", "resistence", "the resista
 @given(st.lists(TYPED, min_size=1, max_size=20))
 def test_every_answer_is_in_one_group_and_groups_hold_what_is_near(typed: list[str]) -> None:
     groups = same_answers(WORD, {str(at): ShortTextResponse(text=text) for at, text in enumerate(typed)}, {})
-    assert sorted(name for group in groups for one in group.answers for name in one.names) == sorted(
+    assert sorted(name for group in groups for answer in group.answers for name in answer.names) == sorted(
         map(str, range(len(typed)))
     )
     for group in groups:
         first = group.answers[0]
-        assert {one.share for one in group.answers} == {first.share}
-        assert all(len(one.names) <= len(first.names) for one in group.answers)
+        assert {answer.share for answer in group.answers} == {first.share}
+        assert all(len(answer.names) <= len(first.names) for answer in group.answers)
         # Reference: the distance by its library, over the shorter of two words.
-        for one in group.answers[1:]:
-            shorter = min(len(first.compared), len(one.compared))
-            assert OSA.distance(first.compared, one.compared) <= min(2, shorter // 4)
+        for answer in group.answers[1:]:
+            shorter = min(len(first.compared), len(answer.compared))
+            assert OSA.distance(first.compared, answer.compared) <= min(2, shorter // 4)
 
 
 def test_what_counts_as_equal() -> None:
@@ -78,17 +78,17 @@ def test_judging_an_answer_is_as_if_the_key_had_said_so(typed: list[str], judged
     cleaned = {WORD.wording.cleaned(words) for words in judged}
     shares = {("", words): share for words in cleaned}
 
-    def points(content: ItemContent, decided: Judged) -> Any:
+    def points(content: ItemContent, decided: ScoringOverrides) -> Any:
         edition = Edition(title="T", sections=[Section(items=[EditionItem(ref="a1", content=content)])])
         return score(edition, responses, judged=decided).points[:, 0]
 
-    found = points(WORD, Judged(shares={"a1": shares}))
+    found = points(WORD, ScoringOverrides(shares={"a1": shares}))
     if share == 1:
         other = WORD.accepting("", sorted(judged))
         assert other is not None
-        assert found.tolist() == points(other, Judged()).tolist()
+        assert found.tolist() == points(other, ScoringOverrides()).tolist()
     else:
-        by_key = points(WORD, Judged())
+        by_key = points(WORD, ScoringOverrides())
         expected = [2 * share if WORD.wording.cleaned(text) in cleaned else by_key[at] for at, text in enumerate(typed)]
         assert np.allclose(found, expected)
 
@@ -107,10 +107,10 @@ def test_a_gap_that_is_half_right(credit: str, marks: float) -> None:
 def sat(school: Staffroom) -> Sitting:
     sitting = school.open_sitting(contents=[WORD, VALUE, GAPS], students=5)
     word, value, _ = refs(sitting)
-    said = ["resistance", "the resistance", "The Resistance.", "resistence", "power"]
+    sentences = ["resistance", "the resistance", "The Resistance.", "resistence", "power"]
     for at, device in enumerate(devices(sitting)):
         device.join()
-        device.answer(word, {"kind": "short_text", "text": said[at]}, 1)
+        device.answer(word, {"kind": "short_text", "text": sentences[at]}, 1)
         device.answer(value, {"kind": "numeric", "text": "0.2" if at else "0.8"}, 2)
         device.post("hand-in")
     return services.close_sitting(sitting)
@@ -122,7 +122,7 @@ def test_from_the_pile_to_the_key(school: Staffroom, sat: Sitting) -> None:
     path = f"/api/sittings/{sat.pk}/marking/{word}/same"
     page = school.client.get(path).json()
     assert page["key"] == "resistance"
-    assert [[(one["compared"], one["numbers"]) for one in group["answers"]] for group in page["groups"]] == [
+    assert [[(answer["compared"], answer["numbers"]) for answer in group["answers"]] for group in page["groups"]] == [
         [("the resistance", [2, 3])],
         [("power", [5])],
         [("resistence", [4])],
@@ -140,7 +140,7 @@ def test_from_the_pile_to_the_key(school: Staffroom, sat: Sitting) -> None:
     assert [after.totals[seats[desk]] - before.totals[seats[desk]] for desk in range(1, 6)] == [0, 2, 2, 1, 0]
     assert after.paper[0].options[0].seats == [seats[desk] for desk in (1, 2, 3)]
     says = list(sat.events.values_list("says", flat=True))
-    assert any("“the resistance” (2): 2 of 2" in said for said in says)
+    assert any("“the resistance” (2): 2 of 2" in say for say in says)
 
     # Into the key of the bank, once; the sitting's own edition stays as it was frozen.
     added = school.client.post(f"{path}/to-key", content_type="application/json").json()

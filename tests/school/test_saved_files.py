@@ -47,7 +47,7 @@ def value_of(cell: str) -> Any:
 
 
 def read_back(found: list[list[Any]]) -> list[list[Any]]:
-    return [[one.strip() if isinstance(one, str) else one for one in row] for row in found]
+    return [[entry.strip() if isinstance(entry, str) else entry for entry in row] for row in found]
 
 
 @settings(deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow])
@@ -58,14 +58,17 @@ def test_every_cell_is_what_was_said(report: Report) -> None:
         assert len(book.sheet_names) == len(report.tables)
         assert len({name.casefold() for name in book.sheet_names}) == len(report.tables)
         for name, table in zip(book.sheet_names, report.tables, strict=True):
-            found = read_back(book.get_sheet_by_name(name).to_python(skip_empty_area=False))
-            expected = [[inert(head) for head in table.heads], *[[value_of(one) for one in row] for row in table.rows]]
-            for row, wanted in zip(found, expected, strict=False):
+            back = read_back(book.get_sheet_by_name(name).to_python(skip_empty_area=False))
+            expected = [
+                [inert(head) for head in table.heads],
+                *[[value_of(entry) for entry in row] for row in table.rows],
+            ]
+            for row, wanted in zip(back, expected, strict=False):
                 for one, other in zip(row, wanted, strict=False):
                     assert one == (pytest.approx(other, abs=1e-9) if isinstance(other, float) else other), form
             # Empty rows and columns at the end are no part of a sheet.
-            last = max(i for i, row in enumerate(expected) if any(one != "" for one in row))
-            assert len(found) > last
+            last = max(i for i, row in enumerate(expected) if any(entry != "" for entry in row))
+            assert len(back) > last
     root = ElementTree.fromstring(written(report, "xml"))
     for place, table in zip(root.findall("table"), report.tables, strict=True):
         assert [[cell.text or "" for cell in row] for row in place.findall("row")] == [list(row) for row in table.rows]
@@ -94,7 +97,7 @@ def test_numbers_and_colours_are_told_from_words() -> None:
     assert number_in("12") == (12.0, 0, False)
     for no_number in ("", "–", "007", "4 of 6", "0:45", "A", "1e5", ".", "%", "−", "1" * 16, "٣"):
         assert number_in(no_number) is None, no_number
-    assert [tone_of(one) for one in ("80%", "79%", "50%", "49%", "Secure", "not yet", "90", "B")] == [
+    assert [tone_of(entry) for entry in ("80%", "79%", "50%", "49%", "Secure", "not yet", "90", "B")] == [
         "good", "", "", "poor", "good", "poor", "", "",
     ]  # fmt: skip
 
@@ -157,7 +160,7 @@ def test_a_view_is_kept_under_a_name_and_is_ones_own(school: Staffroom, staffroo
     address = "/records/1?order=average&hidden=3,4&below=60"
     assert send(school.client, "post", "views", {"name": " Who  needs help ", "address": address}).status_code == 200
     again = send(school.client, "post", "views", {"name": "Who needs help", "address": "/records/1?below=50"}).json()
-    assert [(one["name"], one["address"]) for one in again] == [("Who needs help", "/records/1?below=50")]
+    assert [(entry["name"], entry["address"]) for entry in again] == [("Who needs help", "/records/1?below=50")]
     for wrong in ("https://elsewhere.example/", "//elsewhere.example/records/1", "/records/", "javascript:alert(1)"):
         assert send(school.client, "post", "views", {"name": "x", "address": wrong}).status_code == 422
     assert send(school.client, "post", "views", {"name": " ", "address": address}).status_code == 422

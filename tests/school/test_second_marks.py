@@ -18,11 +18,11 @@ from versomark.core.items.by_rubric import Written
 from versomark.core.scoring import apart, counted
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import share_class
-from versomark.school.marking.models import Mark, Turn
+from versomark.school.errors import DomainError
+from versomark.school.marking.models import Mark, MarkingPass
 from versomark.school.marking.second import Plan, end_second, left_in, plan_second
 from versomark.school.marking.services import Given, marks_of
 from versomark.school.marking.services import give as give_mark
-from versomark.school.problems import NotPossible
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 
@@ -89,7 +89,7 @@ def give(client: Client, sitting: Sitting, number: int, idea: float, words: floa
 
 def reading(client: Client, sitting: Sitting, turn: str) -> dict[int, Any]:
     entries = client.get(f"/api/sittings/{sitting.pk}/marking?turn={turn}").json()["entries"][refs(sitting)[2]]
-    return {one["number"]: one for one in entries if one["state"] != "nothing"}
+    return {entry["number"]: entry for entry in entries if entry["state"] != "nothing"}
 
 
 @pytest.mark.django_db
@@ -124,7 +124,7 @@ def test_two_readings_are_blind_and_what_is_apart_is_agreed_on(
         str(seat.pk): 2 * (seat.desk % 4 + 1) for seat in sat.seats.all() if seat.desk not in (2, 3)
     }
     both = school.client.get(where.replace("second", "agreed")).json()
-    assert [(one["by"], one["points"]["idea"]) for one in both["others"]] == [("Brandt", 3), ("Second", 1)]
+    assert [(entry["by"], entry["points"]["idea"]) for entry in both["others"]] == [("Brandt", 3), ("Second", 1)]
     for number in (2, 3):
         assert give(school.client, sat, number, 2, 1, "agreed").json()["entry"]["marks"] == 6
     assert page_of(school.client, sat)["agree_left"] == 0
@@ -140,7 +140,7 @@ def test_two_readings_are_blind_and_what_is_apart_is_agreed_on(
     assert idea["exact"] == pytest.approx(np.mean(pairs[:, 0] == pairs[:, 1]))
     assert figures["whole"]["difference"] == pytest.approx(np.mean(pairs[:, 1] - pairs[:, 0]))
     assert "the same" in figures["criteria"][1]["reasons"]["kappa"]
-    harsh = {one["name"]: one["severity"] for one in figures["markers"]}
+    harsh = {marker["name"]: marker["severity"] for marker in figures["markers"]}
     assert harsh["Second"] == pytest.approx(-harsh["Brandt"]) == pytest.approx((pairs[:, 0] - pairs[:, 1]).mean() / 2)
 
     # Ended, the first marks count alone; begun again, the others are still there.
@@ -194,19 +194,21 @@ class TwoReadings(RuleBasedStateMachine):
 
     @rule(
         desk=st.integers(1, 4),
-        turn=st.sampled_from(list(Turn)),
+        turn=st.sampled_from(list(MarkingPass)),
         halves=st.integers(0, 8),
         draft=st.booleans(),
     )
-    def gives(self, desk: int, turn: Turn, halves: int, draft: bool) -> None:
+    def gives(self, desk: int, turn: MarkingPass, halves: int, draft: bool) -> None:
         points = {"idea": min(3.0, halves / 2), "words": max(0.0, halves / 2 - 3)}
         both = ("first", desk) in self.marks and ("second", desk) in self.marks
         allowed = (
-            turn == Turn.FIRST or (turn == Turn.SECOND and self.plan is not None) or (turn == Turn.AGREED and both)
+            turn == MarkingPass.FIRST
+            or (turn == MarkingPass.SECOND and self.plan is not None)
+            or (turn == MarkingPass.AGREED and both)
         )
         try:
             give_mark(self.teacher, self.seats[desk], self.ref, Given(points, "", draft, None, turn))
-        except NotPossible:
+        except DomainError:
             assert not allowed
             return
         assert allowed
@@ -278,7 +280,7 @@ def test_findings_show_the_levels_reached_and_where_two_markers_are_apart(
         assert give(colleague, sat, number, 2 - idea, 1, turn="second").status_code == 200
     page = school.client.get(f"/api/sittings/{sat.pk}/findings").json()
     question = page["body"]["paper"][2]
-    by_desk = {one["seat"]: one["desk"] for one in page["students"]}
+    by_desk = {student["seat"]: student["desk"] for student in page["students"]}
     idea, words = question["criteria"]
     assert {level["points"]: sorted(by_desk[seat] for seat in level["seats"]) for level in idea["levels"]} == {
         points: [desk for desk, given in enumerate(ideas, start=1) if given == points] for points in (0, 1, 2)

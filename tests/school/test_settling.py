@@ -17,9 +17,9 @@ from versomark.core.items.by_rubric import Written
 from versomark.core.items.rubric import Criterion, Rubric
 from versomark.core.items.single_choice import SingleChoiceResponse
 from versomark.core.items.true_false import TrueFalseResponse
-from versomark.core.scoring import Judged, Settled, band_of, score
+from versomark.core.scoring import KeyOverride, ScoringOverrides, band_of, score
 from versomark.school.classes.services import share_class
-from versomark.school.findings.body import Body
+from versomark.school.findings.report import FindingsReport
 from versomark.school.findings.services import findings_of
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
@@ -58,21 +58,21 @@ def test_settled_is_as_if_the_key_had_been_so_from_the_beginning(
         for at, (one, so, two) in enumerate(class_)
     }
     wrong, right = paper("b", True), paper(key, truth)
-    settled = {"0": Settled(frozenset({key})), "1": Settled(frozenset({"true" if truth else "false"}))}
-    ours, theirs = score(wrong, responses, judged=Judged(settled=settled)), score(right, responses)
+    settled = {"0": KeyOverride(frozenset({key})), "1": KeyOverride(frozenset({"true" if truth else "false"}))}
+    ours, theirs = score(wrong, responses, judged=ScoringOverrides(settled=settled)), score(right, responses)
     assert ours.points.tolist() == theirs.points.tolist()
     assert [item.options for item in ours.items] == [item.options for item in theirs.items]
     assert analyse(ours)[0].test == analyse(theirs)[0].test
 
     # Two right answers earn what each earns alone; all of them, the marks for whoever chose; everybody, for all.
-    both = score(wrong, responses, judged=Judged(settled={"0": Settled(frozenset({"b", key}))}))
-    alone = [score(paper(one, True), responses).points[:, 0] for one in ("b", key)]
+    both = score(wrong, responses, judged=ScoringOverrides(settled={"0": KeyOverride(frozenset({"b", key}))}))
+    alone = [score(paper(entry, True), responses).points[:, 0] for entry in ("b", key)]
     assert both.points[:, 0].tolist() == [max(pair) for pair in zip(*alone, strict=True)]
-    any_ = score(wrong, responses, judged=Judged(settled={"0": Settled(frozenset(LETTERS))}))
+    any_ = score(wrong, responses, judged=ScoringOverrides(settled={"0": KeyOverride(frozenset(LETTERS))}))
     assert any_.points[:, 0].tolist() == [2 if one else 0 for one, _, _ in class_]
-    free = score(wrong, responses, judged=Judged(settled={"0": Settled(everybody=True)}))
+    free = score(wrong, responses, judged=ScoringOverrides(settled={"0": KeyOverride(everybody=True)}))
     assert free.points[:, 0].tolist() == [2] * len(class_)
-    without = score(wrong, responses, judged=Judged(waived=frozenset({"0"})))
+    without = score(wrong, responses, judged=ScoringOverrides(waived=frozenset({"0"})))
     assert without.points.tolist() == score(wrong, responses, leave_out={"0"}).points.tolist()
 
 
@@ -88,10 +88,10 @@ def sat(school: Staffroom) -> Sitting:
     return services.close_sitting(sitting)
 
 
-def body_of(sitting: Sitting) -> Body:
+def body_of(sitting: Sitting) -> FindingsReport:
     kept = findings_of(sitting)
     assert kept is not None
-    return Body.model_validate(kept.body)
+    return FindingsReport.model_validate(kept.body)
 
 
 @pytest.mark.django_db
@@ -138,9 +138,9 @@ def test_the_effect_comes_first_the_reason_with_it_and_it_can_be_taken_back(
     assert (page["left_out"], page["by_key"], page["reason"]) == (True, False, "It was not taught.")
     assert school.client.delete(path).status_code == 200
     assert body_of(sat) == before
-    said = [event.says for event in sat.events.order_by("pk")]
-    assert "question 1: B and C are right: Both hold, read closely." in said
-    assert said[-1] == "question 1: the key holds again"
+    sentences = [event.says for event in sat.events.order_by("pk")]
+    assert "question 1: B and C are right: Both hold, read closely." in sentences
+    assert sentences[-1] == "question 1: the key holds again"
 
 
 CRITERION = st.tuples(st.integers(1, 8).map(float), st.integers(0, 8).map(float), st.floats(0, 1))
@@ -153,21 +153,26 @@ def test_weights_of_criteria(drawn: list[tuple[float, float, float]], to: float)
     matter; full points are full marks exactly."""
     criteria = [Criterion(id=f"c{at}", name=f"C{at}", max=most) for at, (most, _, _) in enumerate(drawn)]
     rubric = Rubric(criteria=criteria)
-    points = {one.id: round(share * one.max * 2) / 2 for one, (_, _, share) in zip(criteria, drawn, strict=True)}
-    weights = {one.id: weight for one, (_, weight, _) in zip(criteria, drawn, strict=True)}
-    shares = np.array([points[one.id] / one.max for one in criteria])
-    assert rubric.scaled(points, to, {one.id: one.max for one in criteria}) == rubric.scaled(points, to)
-    assert rubric.scaled(points, to, {one.id: 3 for one in criteria}) == pytest.approx(to * shares.mean())
+    points = {
+        criterion.id: round(share * criterion.max * 2) / 2
+        for criterion, (_, _, share) in zip(criteria, drawn, strict=True)
+    }
+    weights = {criterion.id: weight for criterion, (_, weight, _) in zip(criteria, drawn, strict=True)}
+    shares = np.array([points[criterion.id] / criterion.max for criterion in criteria])
+    assert rubric.scaled(points, to, {criterion.id: criterion.max for criterion in criteria}) == rubric.scaled(
+        points, to
+    )
+    assert rubric.scaled(points, to, {criterion.id: 3 for criterion in criteria}) == pytest.approx(to * shares.mean())
     if not any(weights.values()):
         with pytest.raises(ValueError, match="needs a weight"):
             rubric.scaled(points, to, weights)
         return
     found = rubric.scaled(points, to, weights)
     assert found == pytest.approx(to * np.average(shares, weights=list(weights.values())))
-    assert rubric.scaled({one.id: one.max for one in criteria}, to, weights) == to
-    for one in criteria:
-        if weights[one.id] == 0:
-            assert rubric.scaled(points | {one.id: 0}, to, weights) == found
+    assert rubric.scaled({criterion.id: criterion.max for criterion in criteria}, to, weights) == to
+    for criterion in criteria:
+        if weights[criterion.id] == 0:
+            assert rubric.scaled(points | {criterion.id: 0}, to, weights) == found
 
 
 @pytest.mark.parametrize(
@@ -199,9 +204,9 @@ def test_weights_are_settled_with_their_effect_first(school: Staffroom) -> None:
     assert "has its mark yet" in post(f"{path}/effect", even)["says"]
     put(school.client, sitting, f"{explain}/2", {"points": {"idea": 3, "words": 1}})
     effect = post(f"{path}/effect", even)
-    assert [(one["name"], one["before"], one["band_before"], one["band_after"]) for one in effect["moved"]] == [
-        ("Student1 F.", 4, "nearly", "not yet")
-    ]
+    assert [
+        (entry["name"], entry["before"], entry["band_before"], entry["band_after"]) for entry in effect["moved"]
+    ] == [("Student1 F.", 4, "nearly", "not yet")]
     assert effect["moved"][0]["after"] == pytest.approx(8 / 3)
     assert "weight" in post(f"{path}/effect", {"weights": {"idea": 0, "words": 0}})["says"]
     assert "criterion" in post(f"{path}/effect", {"weights": {"idea": 1}})["says"]
@@ -210,7 +215,7 @@ def test_weights_are_settled_with_their_effect_first(school: Staffroom) -> None:
     totals = {seat.desk: body.totals[seat.pk] for body in [findings(sitting)] for seat in sitting.seats.all()}
     assert totals == {1: pytest.approx(8 / 3), 2: 8}
     now = school.client.get(path).json()
-    assert [one["weight"] for one in now["criteria"]] == [1, 1]
+    assert [criterion["weight"] for criterion in now["criteria"]] == [1, 1]
     assert now["reason"] == "Words are half of it."
     school.client.delete(path)
     assert findings(sitting).totals[sitting.seats.get(desk=1).pk] == 4

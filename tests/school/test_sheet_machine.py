@@ -11,10 +11,10 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 from tests.conftest import PASSWORD, Staffroom, refs
 from versomark.core.items import Option, SingleChoice
 from versomark.core.sheets import PageReading, Read
-from versomark.core.sheets.marks import Place
+from versomark.core.sheets.marks import PageRegion
 from versomark.school.accounts.models import School, Teacher
-from versomark.school.paper import queries
-from versomark.school.paper.models import Page, Scan, ScanState, Settling
+from versomark.school.paper import doubtful_marks
+from versomark.school.paper.models import Page, ReviewDecision, Scan, ScanState
 from versomark.school.paper.outcome import conclude
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import keep_page
@@ -49,14 +49,14 @@ class SheetMachine(RuleBasedStateMachine):
     def page(self, pk: str) -> Page:
         from uuid import UUID
 
-        return queries.page_of(self.teacher, UUID(pk))
+        return doubtful_marks.page_of(self.teacher, UUID(pk))
 
     @rule(at=st.integers(0, 1), seen=places)
     def scan(self, at: int, seen: list[str]) -> None:
         sheet = self.batch.sheets.get(seat=self.seats[at])
         scan = Scan.objects.create(owner=self.teacher, name="s", digest=uuid4().hex, bytes=1, state=ScanState.READING)
         reads = tuple(
-            Read(ref, "" if letter == "?" else letter, _state(letter), 0.5, Place(1, 1, 1, 1))
+            Read(ref, "" if letter == "?" else letter, _state(letter), 0.5, PageRegion(1, 1, 1, 1))
             for ref, letter in zip(self.refs, seen, strict=True)
         )
         reading = PageReading(0, "", sheet.name, 1, str(self.seats[at].desk), reads)
@@ -77,7 +77,7 @@ class SheetMachine(RuleBasedStateMachine):
         key = self.counts[data.draw(st.sampled_from(sorted(self.counts)))]
         reading = self.page(key).readings.get(item=self.refs[at])
         before = list(self.says[key])
-        settling = queries.settle(self.teacher, queries.reading_of(self.teacher, reading.pk), letter)
+        settling = doubtful_marks.settle(self.teacher, doubtful_marks.reading_of(self.teacher, reading.pk), letter)
         self.says[key][at] = letter
         self.done.append((settling.pk, ("place", key, before)))
 
@@ -86,7 +86,7 @@ class SheetMachine(RuleBasedStateMachine):
     def decide(self, data: st.DataObject, use: bool) -> None:
         key = data.draw(st.sampled_from(sorted(self.asked)))
         seat = self.asked.pop(key)
-        settling = queries.settle_page(self.teacher, self.page(key), "use" if use else "aside")
+        settling = doubtful_marks.settle_page(self.teacher, self.page(key), "use" if use else "aside")
         self.done.append((settling.pk, ("page", key, seat, self.counts[seat])))
         if use:
             self.counts[seat] = key
@@ -97,20 +97,20 @@ class SheetMachine(RuleBasedStateMachine):
         """The last thing said, where nothing has been scanned over it since."""
         pk, (what, key, *before) = self.done.pop()
         if what == "place":
-            queries.take_back(self.teacher, pk)
+            doubtful_marks.take_back(self.teacher, pk)
             self.says[key] = before[0]
             return
         seat, other = before
         if self.counts[seat] not in (key, other):
             return
-        queries.take_back(self.teacher, pk)
+        doubtful_marks.take_back(self.teacher, pk)
         self.counts[seat] = other
         self.asked[key] = seat
 
     @invariant()
     def what_counts_is_what_stands(self) -> None:
         given = responses_of([seat.pk for seat in self.seats])
-        waiting = {row.page_id for row in queries.open_readings(self.teacher, self.sitting)}
+        waiting = {row.page_id for row in doubtful_marks.open_readings(self.teacher, self.sitting)}
         for seat in self.seats:
             seat.refresh_from_db()
             key = self.counts.get(seat.pk)
@@ -121,12 +121,12 @@ class SheetMachine(RuleBasedStateMachine):
             assert seat.state == ("handed in" if whole else "working" if key else "expected")
             if key:
                 assert (key in {str(page) for page in waiting}) == (None in said)
-        assert {str(page.pk) for page in queries.open_pages(self.teacher, self.sitting)} == set(self.asked)
+        assert {str(page.pk) for page in doubtful_marks.open_pages(self.teacher, self.sitting)} == set(self.asked)
         assert sitting_of(self.teacher, self.sitting.pk).state == ("open" if self.counts else "ready")
 
     @invariant()
     def nothing_is_ever_lost(self) -> None:
-        log = Answer.objects.filter(seat__sitting=self.sitting).count() + Settling.objects.count()
+        log = Answer.objects.filter(seat__sitting=self.sitting).count() + ReviewDecision.objects.count()
         assert log >= self.log
         self.log = log
 

@@ -27,17 +27,17 @@ QUESTIONS = 8
 
 @pytest.fixture
 def tests_of_both(school: Staffroom) -> list[Edition]:
-    found = []
+    editions = []
     for title in ("First look", "Unit check"):
         items = [make_item(school.teacher, TrueFalse(stem=f"{title} {n}", key=True)) for n in range(QUESTIONS)]
-        found.append(freeze(keep_items(make_test(school.teacher, title), title, "", [item.pk for item in items])))
-    return found
+        editions.append(freeze(keep_items(make_test(school.teacher, title), title, "", [item.pk for item in items])))
+    return editions
 
 
 def a_class(school: Staffroom, name: str, students: int) -> SchoolClass:
-    made = make_class(school.teacher, name)
-    add_students(made, [f"{name[:1]}{n} Quill" for n in range(students)])
-    return made
+    school_class = make_class(school.teacher, name)
+    add_students(school_class, [f"{name[:1]}{n} Quill" for n in range(students)])
+    return school_class
 
 
 def sit(school: Staffroom, edition: Edition, sitters: SchoolClass, right: np.ndarray, days_ago: int) -> Sitting:
@@ -72,7 +72,7 @@ def year(school: Staffroom, tests_of_both: list[Edition]) -> tuple[SchoolClass, 
 
 
 def page(school: Staffroom, *classes: SchoolClass, **query: Any) -> Any:
-    asked = {"classes": ",".join(str(one.pk) for one in classes), **query}
+    asked = {"classes": ",".join(str(school_class.pk) for school_class in classes), **query}
     return school.client.get("/api/records/side-by-side", asked)
 
 
@@ -80,7 +80,7 @@ def shares_of(school: Staffroom, school_class: SchoolClass) -> pd.DataFrame:
     """Of each student of the record the average and the terms that are their own."""
     rows = school.client.get(f"/api/classes/{school_class.pk}/record").json()["students"]
     return pd.DataFrame(
-        [[one["average"], *(None if cell["carried"] else cell["share"] for cell in one["terms"])] for one in rows],
+        [[row["average"], *(None if cell["carried"] else cell["share"] for cell in row["terms"])] for row in rows],
         columns=["All of it", "Autumn", "Spring"],
         dtype=float,
     )
@@ -89,12 +89,12 @@ def shares_of(school: Staffroom, school_class: SchoolClass) -> pd.DataFrame:
 def test_every_mean_and_difference_is_that_of_pandas_and_pingouin(
     school: Staffroom, year: tuple[SchoolClass, SchoolClass]
 ) -> None:
-    found = page(school).json()
-    assert found["spans"] == ["All of it", "Autumn", "Spring"]
-    assert [one["name"] for one in found["classes"]] == ["8 Lark", "8 Wren"]
-    lark, wren = (shares_of(school, one) for one in year)
-    for line, table in zip(found["classes"], (lark, wren), strict=True):
-        for name, cell in zip(found["spans"], line["spans"], strict=True):
+    body = page(school).json()
+    assert body["spans"] == ["All of it", "Autumn", "Spring"]
+    assert [school_class["name"] for school_class in body["classes"]] == ["8 Lark", "8 Wren"]
+    lark, wren = (shares_of(school, entry) for entry in year)
+    for line, table in zip(body["classes"], (lark, wren), strict=True):
+        for name, cell in zip(body["spans"], line["spans"], strict=True):
             own = table[name].dropna()
             assert cell["count"] == len(own)
             assert cell["mean"] == pytest.approx(own.mean())
@@ -112,13 +112,13 @@ def test_every_mean_and_difference_is_that_of_pandas_and_pingouin(
         low, high = pingouin.ttest(both["Spring"], both["Autumn"], paired=True).filter(like="CI95").iloc[0, 0]
         assert (spring["change_low"], spring["change_high"]) == pytest.approx((low, high), abs=0.006)
         assert line["spans"][0]["change"] is line["spans"][1]["change"] is None
-    assert found["classes"][0]["spans"][0]["difference"] is None  # a class is not put against itself
-    assert "8 Wren differs from 8 Lark by more than chance brings." in found["opening"]
-    assert found["opening"].endswith("they have 2 tests in common.")
+    assert body["classes"][0]["spans"][0]["difference"] is None  # a class is not put against itself
+    assert "8 Wren differs from 8 Lark by more than chance brings." in body["opening"]
+    assert body["opening"].endswith("they have 2 tests in common.")
 
     turned = page(school, *year, against=year[1].pk).json()
     for at in range(3):
-        one, other = found["classes"][1]["spans"][at], turned["classes"][0]["spans"][at]
+        one, other = body["classes"][1]["spans"][at], turned["classes"][0]["spans"][at]
         assert one["difference"] == pytest.approx(-other["difference"])
         assert one["difference_low"] == pytest.approx(-other["difference_high"])
 
@@ -128,9 +128,9 @@ def test_tests_in_common_stand_by_their_latest_sitting(
 ) -> None:
     lark, wren = year
     again = sit(school, tests_of_both[0], lark, np.full(9, 4), 2)
-    found = page(school).json()
-    assert [one["title"] for one in found["tests"]] == ["First look", "Unit check"]  # the latest first
-    first = found["tests"][0]["cells"]
+    body = page(school).json()
+    assert [test["title"] for test in body["tests"]] == ["First look", "Unit check"]  # the latest first
+    first = body["tests"][0]["cells"]
     assert first[0]["sitting"] == again.pk
     assert first[0]["result"] == {
         **dict.fromkeys(("difference", "difference_low", "difference_high", "change", "change_low", "change_high")),
@@ -146,9 +146,12 @@ def test_tests_in_common_stand_by_their_latest_sitting(
     assert alone["opening"] == f"8 Lark has {alone['classes'][0]['spans'][0]['mean']:.0%} of the marks."
     # A class of last year is put away, and can still stand beside those of now; by itself it does not.
     SchoolClass.objects.filter(pk=wren.pk).update(archived=True)
-    assert [one["name"] for one in page(school).json()["classes"]] == ["8 Lark"]
-    assert page(school, lark, wren).json()["classes"][1]["spans"] == found["classes"][1]["spans"]
-    assert {one["name"]: one["archived"] for one in page(school).json()["choices"]} == {"8 Lark": False, "8 Wren": True}
+    assert [school_class["name"] for school_class in page(school).json()["classes"]] == ["8 Lark"]
+    assert page(school, lark, wren).json()["classes"][1]["spans"] == body["classes"][1]["spans"]
+    assert {choice["name"]: choice["archived"] for choice in page(school).json()["choices"]} == {
+        "8 Lark": False,
+        "8 Wren": True,
+    }
 
 
 def test_what_cannot_stand_beside_each_other_is_said(

@@ -14,7 +14,7 @@ from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank import services, transfer
 from versomark.school.bank.models import Skill
 from versomark.school.bank.services import Details, Wanted
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 PICK = st.integers(0, 10**6)
 
@@ -34,11 +34,11 @@ class SkillMachine(RuleBasedStateMachine):
         return sorted(self.parent)[pick % len(self.parent)]
 
     def above(self, name: str | None) -> list[str]:
-        found = []
+        results = []
         while name is not None:
-            found.append(name)
+            results.append(name)
             name = self.parent[name]
-        return found
+        return results
 
     @rule(names=st.lists(st.sampled_from("abcdefgh"), min_size=1, max_size=3, unique=True))
     def tag_a_question(self, names: list[str]) -> None:
@@ -52,7 +52,7 @@ class SkillMachine(RuleBasedStateMachine):
     def put_below(self, one: int, other: int) -> None:
         child, parent = self.pick(one), self.pick(other)
         if child in self.above(parent):
-            with pytest.raises(NotPossible, match="below itself"):
+            with pytest.raises(DomainError, match="below itself"):
                 services.keep_skill(self.skill(child), child, self.skill(parent).pk, "")
         else:
             services.keep_skill(self.skill(child), child, self.skill(parent).pk, "")
@@ -73,7 +73,7 @@ class SkillMachine(RuleBasedStateMachine):
     def rename(self, pick: int, name: str) -> None:
         before = self.pick(pick)
         if name != before and name in self.parent:
-            with pytest.raises(NotPossible, match="already"):
+            with pytest.raises(DomainError, match="already"):
                 services.keep_skill(self.skill(before), name, None, "")
             return
         parent = self.parent[before]
@@ -99,8 +99,8 @@ class SkillMachine(RuleBasedStateMachine):
         assert dict(kept) == self.parent
         for name in self.parent:
             wanted = {pk for pk, skills in self.items.items() if any(name in self.above(skill) for skill in skills)}
-            found = services.find_items(self.teacher, Wanted(skill=name))
-            assert {str(item.pk) for item in found} == wanted, name
+            items = services.find_items(self.teacher, Wanted(skill=name))
+            assert {str(item.pk) for item in items} == wanted, name
 
 
 class TestSkills(TestCase, SkillMachine.TestCase):  # type: ignore[misc,name-defined]

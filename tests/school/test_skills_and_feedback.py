@@ -62,7 +62,7 @@ def put(school: Staffroom, sitting: Sitting, **body: Any) -> Any:
 
 def text_of(pdf: bytes) -> list[str]:
     document = pypdfium2.PdfDocument(pdf)
-    return [" ".join(one.get_textpage().get_text_bounded().split()) for one in document]
+    return [" ".join(entry.get_textpage().get_text_bounded().split()) for entry in document]
 
 
 def follow_up(school: Staffroom, stem: str, skill: str, key: bool = True) -> str:
@@ -70,24 +70,29 @@ def follow_up(school: Staffroom, stem: str, skill: str, key: bool = True) -> str
 
 
 def test_the_class_by_skill_is_that_of_the_core_weakest_first(school: Staffroom, sat: Sitting) -> None:
-    found = page(school, sat, "skills").json()
+    body = page(school, sat, "skills").json()
     expected = mastery(ANSWERS, np.ones(7), [[skill] for skill in SKILLS])
-    names = [skill["name"] for skill in found["skills"]]
+    names = [skill["name"] for skill in body["skills"]]
     assert names == ["Loops", "Meters", "Energy"]  # six of twelve marks, seven of twelve; one mark says too little
     order = [expected.skills.index(name) for name in names]
-    assert [one["name"] for one in found["students"]] == ["Ada A.", "Ben B.", "Cem C.", "Dora D."]  # Eve did not sit it
-    for i, student in enumerate(found["students"]):
+    assert [student["name"] for student in body["students"]] == [
+        "Ada A.",
+        "Ben B.",
+        "Cem C.",
+        "Dora D.",
+    ]  # Eve did not sit it
+    for i, student in enumerate(body["students"]):
         for at, cell in zip(order, student["cells"], strict=True):
             assert cell["share"] == pytest.approx(expected.share[i, at])
             assert (cell["low"], cell["high"]) == pytest.approx((expected.low[i, at], expected.high[i, at]))
             assert cell["band"] == expected.band(i, at)
-    loops, energy = found["skills"][0], found["skills"][2]
+    loops, energy = body["skills"][0], body["skills"][2]
     assert (loops["secure"], loops["nearly"], loops["not_yet"], loops["enough"]) == (1, 1, 2, True)
-    assert [one["number"] for one in loops["questions"]] == [1, 2, 3]
+    assert [question["number"] for question in loops["questions"]] == [1, 2, 3]
     assert (energy["enough"], energy["secure"]) == (False, 0)
-    assert "2 of 4 are not yet there in Loops." in found["opening"]
+    assert "2 of 4 are not yet there in Loops." in body["opening"]
     lower = page(school, sat, "skills", secure=60, nearly=30).json()["skills"]
-    assert [(one["name"], one["secure"]) for one in lower][:2] == [("Loops", 2), ("Meters", 2)]
+    assert [(entry["name"], entry["secure"]) for entry in lower][:2] == [("Loops", 2), ("Meters", 2)]
     assert page(school, sat, "skills", secure=50, nearly=50).status_code == 422
 
 
@@ -99,7 +104,7 @@ def test_a_group_is_made_of_a_band(school: Staffroom, sat: Sitting) -> None:
 
     assert make().json()["students"] == 2
     group = sat.school_class.groups.get()
-    assert [str(one) for one in group.students.order_by("given_name")] == ["Cem C.", "Dora D."]
+    assert [str(student) for student in group.students.order_by("given_name")] == ["Cem C.", "Dora D."]
     assert group.made_from == "Circuits, Loops: not yet"
     assert "a group called More loops already" in make().json()["says"]
     assert make(name="Both", bands=["not yet", "nearly"]).json()["students"] == 3
@@ -115,11 +120,11 @@ def test_sheets_say_each_student_their_own_and_the_teacher_all_answers(school: S
     begun = page(school, sat, "feedback").json()
     lines = {line["skill"]: line for line in begun["lines"]}
     assert lines["Loops"]["chosen"] == loop
-    assert {one["item"] for one in lines["Meters"]["choices"]} == {meter, other}
+    assert {choice["item"] for choice in lines["Meters"]["choices"]} == {meter, other}
     assert lines["Energy"]["chosen"] is None  # those of the test itself are not asked again
     wanted = {"Loops": loop, "Meters": meter}
-    kept = put(school, sat, intro="Dear all,\nlook.", closing="See you.", follow_ups=wanted).json()
-    assert kept["follow_ups"] == {**wanted, "Energy": None}
+    body = put(school, sat, intro="Dear all,\nlook.", closing="See you.", follow_ups=wanted).json()
+    assert body["follow_ups"] == {**wanted, "Energy": None}
 
     *sheets, last = text_of(page(school, sat, "feedback.pdf").content)
     assert len(sheets) == 4
@@ -179,15 +184,15 @@ def test_a_released_result_says_what_wants_work_first_and_in_words_no_number(sch
     cem = own(sat, 3)
     expected = [("Loops", "not yet", 0.0, 3.0), ("Meters", "secure", 3.0, 3.0), ("Energy", None, 0.0, 1.0)]
     seen = own_result(cem, sat).json()["skills"]
-    assert [(one["name"], one["band"], one["marks"], one["of"]) for one in seen] == expected
+    assert [(entry["name"], entry["band"], entry["marks"], entry["of"]) for entry in seen] == expected
     # The teacher's own lines count, and through a student's eyes it is the same.
     put(school, sat, secure=100, nearly=10)
-    assert [one["band"] for one in own_result(own(sat, 2), sat).json()["skills"]] == ["not yet", "nearly", None]
+    assert [skill["band"] for skill in own_result(own(sat, 2), sat).json()["skills"]] == ["not yet", "nearly", None]
     seat = sat.seats.get(desk=3)
     eyes = school.client.get(f"/api/sittings/{sat.pk}/results/seats/{seat.pk}")
     assert eyes.json()["skills"] == own_result(cem, sat).json()["skills"]
     release(marks=False)
-    assert {(one["marks"], one["of"]) for one in own_result(cem, sat).json()["skills"]} == {(None, None)}
+    assert {(skill["marks"], skill["of"]) for skill in own_result(cem, sat).json()["skills"]} == {(None, None)}
 
 
 def test_what_cannot_be_is_said_and_stays_with_its_teacher(

@@ -9,7 +9,7 @@ from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse, r
 from versomark.core.items.numeric import Numeric
 from versomark.core.items.short_text import ShortText
 from versomark.core.items.wording import Wording
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.room.answers import MOST_LINES, Given, by_letter, is_right, keyed, spread
 from versomark.school.sittings import presence
 
@@ -18,9 +18,11 @@ from versomark.school.sittings import presence
 def test_everybody_is_counted_once_whatever_the_kind(content: ItemContent, right: int, wrong: int) -> None:
     given_ = [Given(right_answer(content), "device")] * right + [Given(wrong_answer(content), "pad")] * wrong
     lines = spread(content, given_)
-    answered = sum(content.given(one.response) for one in given_)
+    answered = sum(content.given(entry.response) for entry in given_)
     assert sum(line.students for line in lines) == answered
-    assert sum(line.students for line in lines if line.right) == sum(is_right(content, one.response) for one in given_)
+    assert sum(line.students for line in lines if line.right) == sum(
+        is_right(content, entry.response) for entry in given_
+    )
     assert keyed(content)
     offered = [answer for answer in content.answers() if answer.offered and not answer.part]
     if content.exclusive and offered:
@@ -48,8 +50,10 @@ def test_of_typed_answers_the_most_frequent_stand_first_and_the_rest_together(sa
 def test_words_that_are_the_same_to_the_key_are_told_apart_as_typed() -> None:
     """Capitals are the student's; which of them are right is the key's to say."""
     content = ShortText(stem="What?", wording=Wording(accepted=["parallel"]))
-    said = ["parallel", "Parallel", "series", "parallel"]
-    lines = spread(content, [Given(read_response({"kind": "short_text", "text": text}), "device") for text in said])
+    sentences = ["parallel", "Parallel", "series", "parallel"]
+    lines = spread(
+        content, [Given(read_response({"kind": "short_text", "text": text}), "device") for text in sentences]
+    )
     assert [(line.text, line.students, line.right) for line in lines] == [
         ("parallel", 2, True),
         ("Parallel", 1, True),
@@ -63,9 +67,9 @@ def test_letters_of_pads_cards_and_the_teacher() -> None:
     assert is_right(content, by_letter(content, "B"))
     assert by_letter(TrueFalse(stem="?", key=False), "f").value is False  # type: ignore[union-attr]
     for letter in ("E", "", "1"):
-        with pytest.raises(NotPossible):
+        with pytest.raises(DomainError):
             by_letter(content, letter)
-    with pytest.raises(NotPossible):
+    with pytest.raises(DomainError):
         by_letter(ShortText(stem="?", wording=Wording(accepted=["x"])), "A")
 
 

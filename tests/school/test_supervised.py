@@ -45,7 +45,7 @@ def act(school: Staffroom, sitting: Sitting, desk: int, what: str, **more: Any) 
 
 def line(school: Staffroom, sitting: Sitting, desk: int) -> Any:
     page = school.client.get(f"/api/sittings/{sitting.pk}").json()
-    return next(one for one in page["list"] if one["desk"] == desk)
+    return next(entry for entry in page["list"] if entry["desk"] == desk)
 
 
 def later(sitting: Sitting, **time: float) -> None:
@@ -319,8 +319,8 @@ def test_without_going_back_a_question_that_was_left_stays_as_it_is(school: Staf
     assert say(0, 4, first=False) == 422
     device.post("signs", {"at": "not-a-question"})
     orders = {
-        tuple(i["ref"] for i in one.join().json()["paper"]["items"])
-        for one in devices(opened(school, 12, own_order=True))
+        tuple(i["ref"] for i in device.join().json()["paper"]["items"])
+        for device in devices(opened(school, 12, own_order=True))
     }
     assert len(orders) == 2
 
@@ -374,8 +374,8 @@ def test_planned_for_some_copied_moved_and_put_in_a_calendar(school: Staffroom) 
     move = {"planned_for": "2031-11-04T09:40:00Z", "closes_at": "2031-11-04T11:00:00Z", "rules": page["rules"]}
     moved = send(school.client, "put", f"sittings/{page['id']}", {**move, "name": " Circuits, second try "}).json()
     assert (moved["name"], moved["rules"]["minutes"]) == ("Circuits, second try", 40)
-    found = Calendar.from_ical(school.client.get(f"/api/sittings/{page['id']}/calendar.ics").content)
-    event = found.walk("VEVENT")[0]
+    ical = Calendar.from_ical(school.client.get(f"/api/sittings/{page['id']}/calendar.ics").content)
+    event = ical.walk("VEVENT")[0]
     assert (str(event["SUMMARY"]), event["DTSTART"].dt.isoformat()) == (
         "Circuits, second try",
         "2031-11-04T09:40:00+00:00",
@@ -393,7 +393,7 @@ def test_planned_for_some_copied_moved_and_put_in_a_calendar(school: Staffroom) 
     assert "its rules stay" in refused.json()["says"]
     early = send(school.client, "put", f"sittings/{page['id']}", {**put, "closes_at": "2020-01-01T00:00:00Z"})
     assert early.status_code == 422
-    says = [one["says"] for one in school.client.get(f"/api/sittings/{page['id']}/events").json()]
+    says = [entry["says"] for entry in school.client.get(f"/api/sittings/{page['id']}/events").json()]
     assert says[0] == "end: Tue 4 Nov, 11:00 → Tue 4 Nov, 12:00"
     assert "opened" in says
 

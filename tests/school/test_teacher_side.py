@@ -15,7 +15,7 @@ from versomark.demo.sign_in import PASSWORD as DEMO_PASSWORD
 from versomark.school import guesses
 from versomark.school.accounts.first_code import first_code
 from versomark.school.accounts.models import Teacher
-from versomark.school.findings.models import KeptAnalysis
+from versomark.school.findings.models import CachedAnalysis
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
 from versomark.site.api import teacher_api
@@ -156,10 +156,10 @@ def test_two_teachers_never_see_each_others_things(staffroom: Callable[[str], St
 
 
 def test_a_class_gives_desk_numbers_in_order_and_never_again(school: Staffroom) -> None:
-    made = send(school.client, "post", "classes", {"name": " 8  Heron "}).json()
-    assert made["name"] == "8 Heron"
+    body = send(school.client, "post", "classes", {"name": " 8  Heron "}).json()
+    assert body["name"] == "8 Heron"
     assert send(school.client, "post", "classes", {"name": "8 Heron"}).status_code == 409
-    path = f"classes/{made['id']}/students"
+    path = f"classes/{body['id']}/students"
     page = send(school.client, "post", path, {"lines": ["Wren Okafor", "", "de Vries, Bram", "Cher"]}).json()
     assert [(s["desk"], s["short_name"]) for s in page["list"]] == [(1, "Wren O."), (2, "Bram V."), (3, "Cher")]
     assert len({s["pass_phrase"] for s in page["list"]}) == 3
@@ -178,9 +178,9 @@ def test_a_class_gives_desk_numbers_in_order_and_never_again(school: Staffroom) 
 
 def test_a_question_is_kept_found_and_not_overwritten_from_two_windows(school: Staffroom) -> None:
     content = {"kind": "true_false", "stem": "Lamps use current up", "key": False}
-    made = send(school.client, "post", "items", {"content": content, "skills": ["Loops", "Loops"]}).json()
-    assert (made["skills"], made["problems"], made["revision"]) == (["Loops"], [], 1)
-    path = f"items/{made['id']}"
+    body = send(school.client, "post", "items", {"content": content, "skills": ["Loops", "Loops"]}).json()
+    assert (body["skills"], body["problems"], body["revision"]) == (["Loops"], [], 1)
+    path = f"items/{body['id']}"
     change = {"content": {**content, "stem": "Lamps use energy"}, "skills": [], "revision": 1}
     assert send(school.client, "put", path, change).json()["revision"] == 2
     refused = send(school.client, "put", path, change)
@@ -189,22 +189,22 @@ def test_a_question_is_kept_found_and_not_overwritten_from_two_windows(school: S
     def found(query: str) -> list[str]:
         return [item["id"] for item in school.client.get(f"/api/items?{query}").json()["items"]]
 
-    assert found("search=ENERGY lam") == [made["id"]]
+    assert found("search=ENERGY lam") == [body["id"]]
     assert found("search=current") == found("skill=Loops") == found("kind=written") == []
-    assert found("kind=true_false&used=unused&difficulty=unknown&flagged=clean") == [made["id"]]
-    assert send(school.client, "post", "items/archive", {"ids": [made["id"]]}).json() == {"count": 1}
+    assert found("kind=true_false&used=unused&difficulty=unknown&flagged=clean") == [body["id"]]
+    assert send(school.client, "post", "items/archive", {"ids": [body["id"]]}).json() == {"count": 1}
     assert found("") == []
-    assert send(school.client, "post", "items/restore", {"ids": [made["id"]]}).json() == {"count": 1}
-    send(school.client, "post", "items/tag", {"ids": [made["id"]], "add_skills": ["Loops"], "add_keywords": ["exam"]})
-    assert found("skill=Loops") == found("search=exam") == [made["id"]]
+    assert send(school.client, "post", "items/restore", {"ids": [body["id"]]}).json() == {"count": 1}
+    send(school.client, "post", "items/tag", {"ids": [body["id"]], "add_skills": ["Loops"], "add_keywords": ["exam"]})
+    assert found("skill=Loops") == found("search=exam") == [body["id"]]
     bad = send(school.client, "post", "items", {"content": {**content, "marks": 0}})
     assert bad.status_code == 422
     assert bad.json()["problems"]
 
 
 def test_an_edition_is_frozen_and_the_test_goes_on(school: Staffroom) -> None:
-    made = send(school.client, "post", "tests", {"title": "Circuits"}).json()
-    path = f"tests/{made['id']}"
+    body = send(school.client, "post", "tests", {"title": "Circuits"}).json()
+    path = f"tests/{body['id']}"
     refused = send(school.client, "post", f"{path}/freeze")
     assert refused.json()["problems"] == ["The test has no questions yet."]
     content = {"kind": "true_false", "stem": "One", "key": True}
@@ -280,7 +280,7 @@ def test_findings_count_who_handed_in_and_are_kept_by_content(school: Staffroom)
     assert len(page["body"]["paper"][1]["not_given"]) == 2
     assert [student["total"] for student in page["students"]] == [1, 0, None]
     again = school.client.get(path).json()
-    assert (again, KeptAnalysis.objects.count()) == (page, 1)
+    assert (again, CachedAnalysis.objects.count()) == (page, 1)
     services.close_sitting(sitting)
     assert school.client.get(path).json()["partial"] is False
 

@@ -23,7 +23,7 @@ def spent(ref: str, seconds: float) -> dict[str, Any]:
 
 def times(school: Staffroom, sitting_id: int, query: str = "") -> dict[str, Any]:
     page = school.client.get(f"/api/sittings/{sitting_id}/findings/time{query}").json()
-    return {one["id"]: one for one in page["figures"]["items"]} | {"opening": page["opening"]}
+    return {item["id"]: item for item in page["figures"]["items"]} | {"opening": page["opening"]}
 
 
 def test_stretches_add_up_once_and_no_clock_outruns_the_test(school: Staffroom) -> None:

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import Staffroom, devices, refs
 from versomark.school.classes.services import share_class
-from versomark.school.records.models import Term, TermSet
-from versomark.school.results.models import TotalSet
+from versomark.school.records.models import ManualTermGrade, Term
+from versomark.school.results.models import ManualTotal
 from versomark.school.sittings import services
 from versomark.school.sittings.models import SeatState, Sitting
 
@@ -35,11 +35,11 @@ def put(school: Staffroom, sitting: Sitting, **body: Any) -> Any:
 
 
 def record(school: Staffroom, sitting: Sitting) -> list[Any]:
-    found = school.client.get(f"/api/classes/{sitting.school_class_id}/record").json()["students"]
-    for one in found:
-        for cell in one["cells"]:
+    students = school.client.get(f"/api/classes/{sitting.school_class_id}/record").json()["students"]
+    for entry in students:
+        for cell in entry["cells"]:
             cell.pop("seat")
-    return found
+    return students
 
 
 NUMBERS = st.lists(st.tuples(st.integers(0, 2), st.sampled_from([None, 0, 0.5, 1, 2])), max_size=5)
@@ -57,12 +57,12 @@ def test_along_the_grid_is_as_one_by_one(
             {"student": seats[at].student_id, "term": term.pk, "share": share and share / 2} for at, share in shares
         ],
     }
-    TotalSet.objects.all().delete()
-    TermSet.objects.all().delete()
+    ManualTotal.objects.all().delete()
+    ManualTermGrade.objects.all().delete()
     assert put(school, sat, **typed).status_code == 200
     along = record(school, sat)
-    TotalSet.objects.all().delete()
-    TermSet.objects.all().delete()
+    ManualTotal.objects.all().delete()
+    ManualTermGrade.objects.all().delete()
     for one in typed["totals"]:
         path = f"/api/sittings/{sat.pk}/results/seats/{one['seat']}/total"
         body = {"total": one["total"], "reason": "Oral test."}
@@ -95,7 +95,7 @@ def test_one_that_cannot_stand_keeps_all_others_out(school: Staffroom, sat: Sitt
     assert put(school, sat, totals=[{"seat": one.pk, "total": -1}]).status_code == 422
     assert put(school, sat, standings=[{"student": one.student_id, "term": 10**9, "share": 1}]).status_code == 404
     assert record(school, sat) == before
-    assert not TotalSet.objects.exists()
+    assert not ManualTotal.objects.exists()
 
     # Who was away is said without a reason, and an absence takes the place of a total.
     put(school, sat, totals=[{"seat": nobody.pk, "total": 1}])

@@ -12,18 +12,18 @@ from django.test import Client
 from tests.conftest import PASSWORD, Staffroom, devices, two_questions
 from tests.school.test_teacher_side import layout, send
 from tests.school.whole import everything
-from versomark.core.editions import Described, DescribedGroup
+from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Material
 from versomark.school.bank.services import keep_version, make_stimulus
 from versomark.school.classes.services import keep_group, share_class
-from versomark.school.editions.described import keep_described, make_described
+from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
-from versomark.school.paper.models import Page, Reading, Scan, Settling
+from versomark.school.paper.models import Page, Reading, ReviewDecision, Scan
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import picture_of
 from versomark.school.records.models import Term
-from versomark.school.reports.models import KeptView
+from versomark.school.reports.models import SavedView
 from versomark.school.room.setting_up import start
 from versomark.school.sittings import services
 from versomark.school.sittings.models import Sitting
@@ -94,7 +94,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
     stimulus = make_stimulus(school.teacher, "Passage", "Text")
     page = scanned_page(school, sitting)
     reading = Reading.objects.create(page=page, item="x", state="faint", confidence=0, x_mm=0, y_mm=0, w_mm=1, h_mm=1)
-    settling = Settling.objects.create(reading=reading, answer="", by=school.teacher)
+    settling = ReviewDecision.objects.create(reading=reading, answer="", by=school.teacher)
     return sitting, {
         "batch_id": str(sitting.batches.get().pk),
         "scan_id": str(page.scan_id),
@@ -125,7 +125,7 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
         "marks_id": str(given_elsewhere(school, sitting).pk),
         "material_id": str(Material.objects.create(owner=school.teacher, title="Help").pk),
         "term_id": str(Term.objects.create(owner=school.teacher, name="Autumn", starts=DAY, ends=DAY).pk),
-        "view_id": str(KeptView.objects.create(owner=school.teacher, name="Mine", address="/records/1").pk),
+        "view_id": str(SavedView.objects.create(owner=school.teacher, name="Mine", address="/records/1").pk),
         "form": "xlsx",
         "document": "docx",
         "what": "booklet",
@@ -135,8 +135,8 @@ def ids(school: Staffroom) -> tuple[Sitting, dict[str, str]]:
 
 def given_elsewhere(school: Staffroom, sitting: Sitting) -> Sitting:
     """Another sitting of the same class, of a test of which only marks are known."""
-    group = DescribedGroup(ref="a", label="1", marks=1)
-    test = keep_described(make_described(school.teacher, "Elsewhere"), "Elsewhere", Described(groups=[group]))
+    group = ExternalGroup(ref="a", label="1", marks=1)
+    test = keep_described(make_described(school.teacher, "Elsewhere"), "Elsewhere", ExternalAssessment(groups=[group]))
     return services.plan(school.teacher, freeze(test), sitting.school_class, None)
 
 

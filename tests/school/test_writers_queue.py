@@ -15,11 +15,11 @@ from django.utils import timezone
 
 from tests.conftest import Staffroom
 from versomark.school.classes.models import Student
-from versomark.school.prepared import Prepared
-from versomark.school.problems import NotPossible
+from versomark.school.compiled_query import CompiledQuery
+from versomark.school.errors import DomainError
+from versomark.school.group_commit import GroupCommit
 from versomark.school.sittings import nudges
 from versomark.school.sittings.one_seat import WITH_ALL, seat_with_all
-from versomark.school.together import Together
 from versomark.site.database.base import Queue, queue_of
 from versomark.site.layer import Layer
 
@@ -147,19 +147,19 @@ def test_work_of_many_is_written_together_and_what_one_does_wrong_is_theirs_alon
     def write(at: int) -> int:
         begun.wait(10)  # whoever is first, until the others stand behind it
         if at % 6 == 1:
-            raise NotPossible(f"not {at}")
+            raise DomainError(f"not {at}")
         Student.objects.create(school=school.teacher.school, given_name=f"S{at}", pass_phrase=f"p-{at}")
         if at == 8:
             raise RuntimeError("broken")
         transaction.on_commit(lambda: commits.append(at))
         return at
 
-    together, heard = Together(write), dict[int, str]()
+    together, heard = GroupCommit(write), dict[int, str]()
 
     def ask(at: int) -> None:
         try:
             heard[at] = str(together.do(at))
-        except (NotPossible, RuntimeError) as error:
+        except (DomainError, RuntimeError) as error:
             heard[at] = str(error)
 
     def with_the_first_held_back(at: int) -> None:
@@ -202,8 +202,8 @@ def test_a_query_that_is_composed_once_finds_what_the_orm_finds_every_time(schoo
 @pytest.mark.django_db
 def test_what_is_prepared_by_several_values_is_what_django_finds(school: Staffroom) -> None:
     sitting = school.open_sitting(students=3)
-    named = Prepared(lambda pk, word: Student.objects.filter(seats__sitting=pk, pass_phrase=word), (int, str))
-    backwards = Prepared(lambda word, pk: Student.objects.filter(pass_phrase=word, seats__sitting=pk), (str, int))
+    named = CompiledQuery(lambda pk, word: Student.objects.filter(seats__sitting=pk, pass_phrase=word), (int, str))
+    backwards = CompiledQuery(lambda word, pk: Student.objects.filter(pass_phrase=word, seats__sitting=pk), (str, int))
     for seat in sitting.seats.select_related("student"):
         word = seat.student.pass_phrase
         assert named.all(sitting.pk, word) == backwards.all(word, sitting.pk) == [seat.student]

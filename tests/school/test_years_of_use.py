@@ -21,7 +21,7 @@ from versomark.core.items.base import ContentBase
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import Use, Wanted, find_items, record_uses
 from versomark.school.classes import services as classes
-from versomark.school.classes.models import Place, SchoolClass, Student
+from versomark.school.classes.models import Enrolment, SchoolClass, Student
 from versomark.school.editions import printing
 from versomark.school.editions.models import Edition
 from versomark.school.sittings import services
@@ -76,7 +76,7 @@ def test_right_answers_of_any_kind_earn_all_marks_through_every_door(
     school: Staffroom, contents: list[ContentBase]
 ) -> None:
     """From the phone's request to the findings: the same marks as the core gives."""
-    ready: list[ItemContent] = [one for one in contents if not one.problems() and one.variation is None]  # type: ignore[misc]
+    ready: list[ItemContent] = [content for content in contents if not content.problems() and content.variation is None]  # type: ignore[misc]
     if not ready:
         return
     sitting = services.open_sitting(school.sitting(contents=ready, students=2))
@@ -149,8 +149,8 @@ def test_a_history_is_the_mean_over_students_and_filters_follow_it(
         Wanted(used="unused"): lambda i: i.times_used == 0,
         Wanted(flagged="clean", besides=(items[0].pk,)): lambda i: not i.flagged and i.pk != items[0].pk,
     }.items():
-        found = {item.pk for item in find_items(school.teacher, wanted)}
-        assert found == {item.pk for item in kept if rule(item)}, wanted
+        pks = {item.pk for item in find_items(school.teacher, wanted)}
+        assert pks == {item.pk for item in kept if rule(item)}, wanted
 
 
 # What spreadsheets trip over: signs that begin formulas, quotes, separators, accents, other scripts.
@@ -192,7 +192,7 @@ def test_a_list_that_goes_out_comes_in_as_it_was(
 
         for row in load_workbook(io.BytesIO(sent.content)).active.iter_rows(min_row=2):
             assert all(cell.data_type != "f" for cell in row)
-    Place.objects.filter(school_class=school_class).delete()
+    Enrolment.objects.filter(school_class=school_class).delete()
     Student.objects.filter(school=school.teacher.school).delete()
 
 

@@ -44,14 +44,14 @@ def short_name(given: str, family: str, letters: int = 1) -> str:
 
 
 def _clusters(text: str) -> list[str]:
-    found: list[str] = []
+    clusters: list[str] = []
     for letter in text:
-        joins = bool(found) and (unicodedata.category(letter).startswith("M") or letter in "\u200c\u200d")
+        joins = bool(clusters) and (unicodedata.category(letter).startswith("M") or letter in "\u200c\u200d")
         if joins:
-            found[-1] += letter
+            clusters[-1] += letter
         else:
-            found.append(letter)
-    return found
+            clusters.append(letter)
+    return clusters
 
 
 def short_name_among(name: Name, earlier: Sequence[Name] = (), later: Sequence[Name] = ()) -> str:
@@ -69,18 +69,18 @@ def short_name_among(name: Name, earlier: Sequence[Name] = (), later: Sequence[N
         no number of their own, the later ones are counted.
     """
     others = [*earlier, *later]
-    alike = [one for one in others if _folded(one.given) == _folded(name.given)]
+    alike = [entry for entry in others if _folded(entry.given) == _folded(name.given)]
     full = full_name(name.given, name.family)
     for letters in range(1, len(name.family) + 1):
         shown = short_name(name.given, name.family, letters)
-        if all(_bare(shown) != _bare(short_name(one.given, one.family, letters)) for one in alike):
+        if all(_bare(shown) != _bare(short_name(entry.given, entry.family, letters)) for entry in alike):
             return shown
-    same = [one for one in alike if _folded(full_name(one.given, one.family)) == _folded(full)]
+    same = [entry for entry in alike if _folded(full_name(entry.given, entry.family)) == _folded(full)]
     if not same:
         return full
-    if name.number and all(one.number != name.number for one in same):
+    if name.number and all(entry.number != name.number for entry in same):
         return f"{full} {name.number}"
-    before = sum(_folded(full_name(one.given, one.family)) == _folded(full) for one in earlier)
+    before = sum(_folded(full_name(entry.given, entry.family)) == _folded(full) for entry in earlier)
     return f"{full} ({before + 1})" if before else full
 
 

@@ -115,8 +115,8 @@ def pictures_without_words(text: str) -> int:
 
 
 def _alt(image: str) -> str:
-    found = _ALT.search(image)
-    return found[1] if found else ""
+    match = _ALT.search(image)
+    return match[1] if match else ""
 
 
 RichText = Annotated[str, StringConstraints(max_length=MAX_RICH), AfterValidator(clean)]

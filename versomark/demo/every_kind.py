@@ -17,7 +17,7 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item, Skill
 from versomark.school.bank.pictures import keep_picture
 from versomark.school.bank.services import Details, make_item, make_stimulus
-from versomark.school.classes.models import Place, SchoolClass
+from versomark.school.classes.models import Enrolment, SchoolClass
 from versomark.school.classes.services import keep_group, share_class, tag_students
 from versomark.school.editions.models import Test
 from versomark.school.editions.services import freeze, keep_test, make_test, share_test
@@ -45,16 +45,16 @@ def load(teacher: Teacher, classes: dict[str, SchoolClass], items: list[Item], r
 
 def _questions(teacher: Teacher, data: dict[str, Any]) -> list[Item]:
     stimuli = {name: make_stimulus(teacher, spec["title"], spec["body"]) for name, spec in data["stimulus"].items()}
-    found = []
+    items = []
     for spec in data["question"]:
         content = dict(spec["content"])
         if "picture" in spec:
-            kept = keep_picture(teacher, "circuit.png", circuit_picture())
-            content |= {"picture": str(kept.pk), "ratio": kept.width / kept.height}
+            picture = keep_picture(teacher, "circuit.png", circuit_picture())
+            content |= {"picture": str(picture.pk), "ratio": picture.width / picture.height}
         stimulus = stimuli[spec["stimulus"]].pk if "stimulus" in spec else None
         details = Details(spec["skills"], spec.get("keywords", []), spec.get("source", ""), "O. Brandt", stimulus)
-        found.append(make_item(teacher, read_content(content), details))
-    return found
+        items.append(make_item(teacher, read_content(content), details))
+    return items
 
 
 def circuit_picture() -> bytes:
@@ -91,8 +91,8 @@ def _test(teacher: Teacher, items: list[Item]) -> Test:
     machine = [item for item in items if item.kind not in ("written", "file", "performance")]
     by_hand = [item for item in items if item not in machine]
 
-    def entries(found: list[Item]) -> list[PlacedItem | PlacedPage]:
-        return [PlacedItem(ref=str(item.pk)) for item in found]
+    def entries(items: list[Item]) -> list[PlacedItem | PlacedPage]:
+        return [PlacedItem(ref=str(item.pk)) for item in items]
 
     layout = Layout(
         sections=[
@@ -165,7 +165,7 @@ def _people(teacher: Teacher, classes: dict[str, SchoolClass]) -> None:
     """Needs, a group, tags, and a colleague who shares a class."""
     heron, tern = classes["8 Heron"], classes["8 Tern"]
 
-    def at(school_class: SchoolClass, desk: int) -> Place:
+    def at(school_class: SchoolClass, desk: int) -> Enrolment:
         return school_class.places.select_related("student").get(desk=desk)
 
     for school_class, desk, needs in (

@@ -77,8 +77,10 @@ def load() -> Teacher:
     classes = {spec["name"]: _make_class(teacher, spec) for spec in data["class"]}
     held_by = {name: idea["held_by"] for name, idea in data["ideas"].items()}
     pupils = {
-        name: dict(zip(_desks(found), simulated.make_class(len(_desks(found)), held_by, draws.rng), strict=True))
-        for name, found in classes.items()
+        name: dict(
+            zip(_desks(school_class), simulated.make_class(len(_desks(school_class)), held_by, draws.rng), strict=True)
+        )
+        for name, school_class in classes.items()
     }
     behind = {str(item.pk): _behind(spec, item) for spec, item in zip(data["item"], items, strict=True)}
     rhythm_cards.load(teacher, classes["Rhythm Club"], np.random.default_rng([SEED, 2]))
@@ -134,9 +136,9 @@ def _make_edition(teacher: Teacher, spec: dict[str, Any], items: list[Item]) -> 
 
 
 def _make_class(teacher: Teacher, spec: dict[str, Any]) -> SchoolClass:
-    found = make_class(teacher, spec["name"])
-    add_students(found, [name.strip() for name in spec["students"].split(", ")])
-    return found
+    school_class = make_class(teacher, spec["name"])
+    add_students(school_class, [name.strip() for name in spec["students"].split(", ")])
+    return school_class
 
 
 def _desks(school_class: SchoolClass) -> list[int]:

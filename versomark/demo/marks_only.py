@@ -5,11 +5,11 @@ from datetime import timedelta
 import numpy as np
 from django.utils import timezone
 
-from versomark.core.editions import Described, DescribedGroup
+from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.core.items.marks_only import MarksOnlyResponse
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
-from versomark.school.editions.described import keep_described, make_described
+from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
 from versomark.school.sittings import marks_only, services
 from versomark.stand_ins.answers_of_any_kind import respond
@@ -29,12 +29,12 @@ KEYED_IN, AWAY, DAYS_AGO = 17, 6, 5
 def load(teacher: Teacher, school_class: SchoolClass, rng: np.random.Generator) -> None:
     """Most of the class keyed in, one student away, one row half done."""
     groups = [
-        DescribedGroup(
+        ExternalGroup(
             ref=f"{at:x}", label=label, marks=marks, skills=skills.split("; "), about=about, follow_up=follow_up
         )
         for at, (label, marks, skills, about, follow_up) in enumerate(LINES, start=1)
     ]
-    test = keep_described(make_described(teacher, TITLE), TITLE, Described(groups=groups))
+    test = keep_described(make_described(teacher, TITLE), TITLE, ExternalAssessment(groups=groups))
     when = timezone.localtime().replace(hour=12, minute=0, second=0, microsecond=0) - timedelta(days=DAYS_AGO)
     sitting = services.plan(teacher, freeze(test), school_class, when)
     columns = marks_only.columns_of(sitting)

@@ -5,10 +5,10 @@ from datetime import timedelta
 import numpy as np
 from django.utils import timezone
 
-from versomark.core.editions import Described, DescribedGroup
+from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
-from versomark.school.editions.described import keep_described, make_described
+from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
 from versomark.school.one_to_one.models import CardNote
 from versomark.school.records.rules import place_sitting
@@ -35,10 +35,10 @@ def load(teacher: Teacher, school_class: SchoolClass, rng: np.random.Generator) 
     """A baseline some weeks ago, and a later try of which a part is done. Abilities are standard normal, and have grown
     by GROWTH logits; a card is known with probability 1 / (1 + exp(−1.6 (θ − difficulty)))."""
     groups = [
-        DescribedGroup(ref=f"{at:x}", label=label, marks=1, skills=["Reading rhythm"], about=about)
+        ExternalGroup(ref=f"{at:x}", label=label, marks=1, skills=["Reading rhythm"], about=about)
         for at, (label, about, _) in enumerate(CARDS, start=1)
     ]
-    edition = freeze(keep_described(make_described(teacher, TITLE), TITLE, Described(groups=groups)))
+    edition = freeze(keep_described(make_described(teacher, TITLE), TITLE, ExternalAssessment(groups=groups)))
     students = school_class.places.count()
     abilities = rng.standard_normal(students)
     for days, grown, count in ((BASELINE_DAYS, 0.0, students), (NOW_DAYS, GROWTH, STARTED)):

@@ -10,7 +10,7 @@ from ninja import Schema
 from pydantic import BaseModel
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 
 class Problem(Schema):
@@ -34,7 +34,7 @@ def file_in(data: str) -> bytes:
     try:
         return b64decode(data, validate=True)
     except (NotBase64, ValueError):
-        raise NotPossible("The file did not arrive whole. Choose it again.", status=422) from None
+        raise DomainError("The file did not arrive whole. Choose it again.", status=422) from None
 
 
 def json_out(page: BaseModel, cookies: HttpResponse | None = None) -> HttpResponse:

@@ -18,23 +18,23 @@ from versomark.school.classes.groups_api import router as groups
 from versomark.school.classes.lists_api import router as lists
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.findings.api import router as findings
 from versomark.school.findings.settling_api import router as settling
 from versomark.school.findings.views_api import router as views
+from versomark.school.marking.answer_groups_api import router as same_answers
 from versomark.school.marking.api import router as marking
-from versomark.school.marking.away_api import router as away
+from versomark.school.marking.offline_package_api import router as away
 from versomark.school.marking.remarks_api import router as remarks
-from versomark.school.marking.same_api import router as same_answers
 from versomark.school.marking.second_api import router as second_marks
 from versomark.school.notices.api import router as notices
-from versomark.school.notices.own_api import OwnCookie
-from versomark.school.notices.own_api import router as own_page
+from versomark.school.notices.student_portal_api import OwnCookie
+from versomark.school.notices.student_portal_api import router as own_page
 from versomark.school.one_to_one.api import router as one_to_one
 from versomark.school.paper.api import router as paper
-from versomark.school.paper.queries_api import router as queries
+from versomark.school.paper.doubtful_marks_api import router as queries
 from versomark.school.placement.api import router as placement
 from versomark.school.placement.student_api import router as second_part
-from versomark.school.problems import NotFound, NotPossible
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
 from versomark.school.reports.mail_api import router as mail
@@ -115,8 +115,8 @@ student_api.add_router("", second_part)
 def _say_no(api: NinjaAPI) -> None:
     """Every refusal has the same body: a sentence, and details where there are any."""
 
-    @api.exception_handler(NotPossible)
-    def not_possible(request: HttpRequest, error: NotPossible) -> HttpResponse:
+    @api.exception_handler(DomainError)
+    def not_possible(request: HttpRequest, error: DomainError) -> HttpResponse:
         return api.create_response(request, {"says": error.says, "problems": error.problems}, status=error.status)
 
     @api.exception_handler(OperationalError)

@@ -12,11 +12,11 @@ DATA.mkdir(parents=True, exist_ok=True)
 
 def _secret_key() -> str:
     """One key per school, made on first start and kept beside its database."""
-    kept = DATA / "secret_key"
-    if not kept.exists():
-        kept.touch(mode=0o600)
-        kept.write_text(secrets.token_urlsafe(50))
-    return kept.read_text()
+    secret_key = DATA / "secret_key"
+    if not secret_key.exists():
+        secret_key.touch(mode=0o600)
+        secret_key.write_text(secrets.token_urlsafe(50))
+    return secret_key.read_text()
 
 
 SECRET_KEY = os.environ.get("VERSO_SECRET_KEY") or _secret_key()

@@ -109,7 +109,7 @@ def _ordering(content: Content, knows: Draw, rng: np.random.Generator) -> dict[s
 
 
 def _expression(content: Content, knows: Draw, rng: np.random.Generator) -> dict[str, Any]:
-    wrong = [one.formula for one in content.wrong] or ["1"]
+    wrong = [entry.formula for entry in content.wrong] or ["1"]
     return {"text": content.key if knows() else _of(wrong, rng)}
 
 

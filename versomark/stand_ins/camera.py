@@ -129,10 +129,10 @@ def _student(scene: NDArray[np.float64], place: Place, focus: float, rng: np.ran
     )
 
 
-def _mixed(one: Sequence[float], other: Sequence[float], rng: np.random.Generator) -> tuple[float, ...]:
+def _mixed(sequence: Sequence[float], other: Sequence[float], rng: np.random.Generator) -> tuple[float, ...]:
     """A colour between two, BGR."""
     share = rng.random()
-    return tuple(a + (b - a) * share for a, b in zip(one, other, strict=True))
+    return tuple(a + (b - a) * share for a, b in zip(sequence, other, strict=True))
 
 
 def _hold(
@@ -180,11 +180,11 @@ def _thumbs(tall: float, wide: float, rng: np.random.Generator) -> list[NDArray[
         reach = rng.uniform(20, 45) * PER_MM
         middle = np.array([wide * rng.uniform(0.3, 0.7), tall])
         return [middle + half * [1.0, reach / (10 * PER_MM)]]
-    found = []
+    thumbs = []
     for edge in (0.0, wide):
         reach = rng.uniform(8, 15) * PER_MM
-        found.append(np.array([edge, tall * rng.uniform(0.3, 0.9)]) + half * [reach / (10 * PER_MM), 1.0])
-    return found
+        thumbs.append(np.array([edge, tall * rng.uniform(0.3, 0.9)]) + half * [reach / (10 * PER_MM), 1.0])
+    return thumbs
 
 
 def _moved(layer: NDArray[np.float64], most: float, rng: np.random.Generator) -> NDArray[np.float64]:

@@ -167,10 +167,10 @@ def read_answers(path: Path) -> dict[str, dict[str, str]]:
     with path.open(encoding="utf-8-sig", newline="") as file:
         rows = list(csv.DictReader(file))
     if rows and {"student", "item", "answer"} <= rows[0].keys():
-        found: dict[str, dict[str, str]] = {}
+        answers: dict[str, dict[str, str]] = {}
         for row in rows:
-            found.setdefault(row["student"], {})[row["item"]] = row["answer"].strip()
-        return found
+            answers.setdefault(row["student"], {})[row["item"]] = row["answer"].strip()
+        return answers
     if rows and "student" not in rows[0]:
         raise ValueError("The answers need a column “student”.")
     return {

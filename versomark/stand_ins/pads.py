@@ -108,11 +108,11 @@ class Receiver:
     def wait_for(self, kind: type[ToReceiver], count: int = 1, seconds: float = 10) -> list[ToReceiver]:
         """What came back of this kind, once there are so many."""
         until = time.monotonic() + seconds
-        while len(found := [line for line in self.said if isinstance(line, kind)]) < count:
+        while len(to_receivers := [line for line in self.said if isinstance(line, kind)]) < count:
             if time.monotonic() > until:
-                raise TimeoutError(f"only {len(found)} lines {kind.__name__} came")
+                raise TimeoutError(f"only {len(to_receivers)} lines {kind.__name__} came")
             self._hear(NEAREST)
-        return found
+        return to_receivers
 
     def _say(self, line: FromReceiver) -> None:
         self.socket.sendall(write_line(line))

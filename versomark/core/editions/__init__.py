@@ -2,7 +2,6 @@
 
 from .changes import EditionChange, changes_between
 from .checks import Check, checks
-from .described import Described, DescribedGroup, description_problems, edition_described, is_described
 from .edition import (
     Edition,
     EditionItem,
@@ -13,7 +12,7 @@ from .edition import (
     TeachingPage,
     student_paper,
 )
-from .foretold import Foretold, PlanLine, foretell
+from .external import ExternalAssessment, ExternalGroup, description_problems, edition_described, is_described
 from .forms import in_own_order
 from .freezing import BankItem, NotReady, Pool, assemble, freeze
 from .layout import (
@@ -27,18 +26,18 @@ from .layout import (
     one_section,
 )
 from .lesson import LessonStep, lesson_page, lesson_steps
+from .prediction import PlanLine, PredictedStatistics, foretell
 
 __all__ = [
     "BankItem",
     "Check",
-    "Described",
-    "DescribedGroup",
     "DraftSection",
     "DrawRule",
     "Edition",
     "EditionChange",
     "EditionItem",
-    "Foretold",
+    "ExternalAssessment",
+    "ExternalGroup",
     "Layout",
     "LessonStep",
     "NotReady",
@@ -48,6 +47,7 @@ __all__ = [
     "PlanLine",
     "PlanRow",
     "Pool",
+    "PredictedStatistics",
     "Section",
     "Stimulus",
     "StudentPaper",

@@ -40,26 +40,26 @@ def changes_between(older: Edition, newer: Edition) -> list[EditionChange]:
     """Items taken out, put in, moved and changed; empty when only their look differs."""
     before = {item.ref: (number, item) for number, item in enumerate(older.items(), start=1)}
     after = {item.ref: (number, item) for number, item in enumerate(newer.items(), start=1)}
-    found = []
+    edition_changes = []
     for ref, (number, item) in after.items():
         stem = item.content.own_label or plain(item.content.stem)
         if ref not in before:
-            found.append(EditionChange(number=number, stem=stem, change="new"))
+            edition_changes.append(EditionChange(number=number, stem=stem, change="new"))
             continue
         old_number, old = before[ref]
         parts = _differences(old.content, item.content)
         if old.skills != item.skills:
             parts.append("the skills")
         if parts:
-            found.append(EditionChange(number=number, stem=stem, change=f"changed: {', '.join(parts)}"))
+            edition_changes.append(EditionChange(number=number, stem=stem, change=f"changed: {', '.join(parts)}"))
         elif old_number != number and _moved(ref, list(before), list(after)):
-            found.append(EditionChange(number=number, stem=stem, change=f"moved, was {old_number}"))
-    found += [
+            edition_changes.append(EditionChange(number=number, stem=stem, change=f"moved, was {old_number}"))
+    edition_changes += [
         EditionChange(number=number, stem=item.content.own_label or plain(item.content.stem), change="taken out")
         for ref, (number, item) in before.items()
         if ref not in after
     ]
-    return found
+    return edition_changes
 
 
 def _moved(ref: str, before: list[str], after: list[str]) -> bool:

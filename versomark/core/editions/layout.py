@@ -88,27 +88,27 @@ def one_section(refs: list[str]) -> Layout:
 
 def not_sayable_elsewhere(layout: Layout, marks: Mapping[str, float]) -> list[str]:
     """What of a test is not in a package of its questions, in words. marks: what each question is worth in the bank."""
-    found = list[str]()
+    results = list[str]()
     for number, section in enumerate(layout.sections, start=1):
         name = section.title or f"section {number}"
         if not is_empty(section.instructions):
-            found.append(f"the instructions of {name}")
+            results.append(f"the instructions of {name}")
         if section.choose is not None:
-            found.append(f"that {section.choose} of {name} are chosen")
+            results.append(f"that {section.choose} of {name} are chosen")
         if section.draws:
-            found.append(f"questions drawn for {name} when the test is frozen")
+            results.append(f"questions drawn for {name} when the test is frozen")
         pages = sum(isinstance(entry, PlacedPage) for entry in section.entries)
         if pages:
-            found.append(f"{pages} teaching page{'s' if pages > 1 else ''} of {name}")
+            results.append(f"{pages} teaching page{'s' if pages > 1 else ''} of {name}")
         for place, item in enumerate(section.items(), start=1):
             if item.marks is not None and item.marks != marks.get(item.ref, item.marks):
-                found.append(
+                results.append(
                     f"the {item.marks:g} marks of question {place} of {name}; it goes with {marks[item.ref]:g}"
                 )
     if layout.minutes:
-        found.append(f"the {layout.minutes} minutes it is given")
+        results.append(f"the {layout.minutes} minutes it is given")
     if layout.forms > 1:
-        found.append(f"its {layout.forms} forms")
+        results.append(f"its {layout.forms} forms")
     if layout.correct_for_guessing:
-        found.append("the correction for guessing")
-    return found
+        results.append("the correction for guessing")
+    return results

@@ -148,9 +148,9 @@ def find_flags(
             held_item[flag] += fired.by_item[flag].sum(0) / resamples
         for flag in held_option:
             held_option[flag] += fired.by_option[flag].sum(0) / resamples
-    found = list(_collect(now, held_item, held_option, observed, unreached.sum(axis=0), thresholds))
+    findings = list(_collect(now, held_item, held_option, observed, unreached.sum(axis=0), thresholds))
     order = list(Flag)
-    return sorted(found, key=lambda f: (order.index(f.flag), -f.students, -f.firmness, f.item))
+    return sorted(findings, key=lambda f: (order.index(f.flag), -f.students, -f.firmness, f.item))
 
 
 def _batches(weights: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:

@@ -90,24 +90,24 @@ def compare_groups(table: ResponseTable, second: Bools, names: tuple[str, str]) 
     )
 
 
-def opening(found: GroupsCompared, labels: dict[str, str]) -> str:
+def opening(comparison: GroupsCompared, labels: dict[str, str]) -> str:
     """The sentences that matter, for a teacher."""
-    said = [
-        f"{found.first} ({found.first_students}) earned {found.first_mean:.0%} of the marks, "
-        f"{found.second} ({found.second_students}) {found.second_mean:.0%}."
+    sentences = [
+        f"{comparison.first} ({comparison.first_students}) earned {comparison.first_mean:.0%} of the marks, "
+        f"{comparison.second} ({comparison.second_students}) {comparison.second_mean:.0%}."
     ]
-    sure = found.low is not None and found.high is not None and (found.low > 0 or found.high < 0)
+    sure = comparison.low is not None and comparison.high is not None and (comparison.low > 0 or comparison.high < 0)
     if not sure:
-        said.append("Groups of this size differ by as much through chance alone.")
-    if min(found.first_students, found.second_students) < FEWEST_STUDENTS:
-        said.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
-        return " ".join(said)
-    large = [labels.get(one.id, one.id) for one in found.items if one.letter == "C"]
+        sentences.append("Groups of this size differ by as much through chance alone.")
+    if min(comparison.first_students, comparison.second_students) < FEWEST_STUDENTS:
+        sentences.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
+        return " ".join(sentences)
+    large = [labels.get(item.id, item.id) for item in comparison.items if item.letter == "C"]
     if large:
         what = f"question {large[0]} is" if len(large) == 1 else f"questions {', '.join(large)} are"
-        said.append(
+        sentences.append(
             f"At the same total {what} not equally hard for both: look whether wording or context favours one of them."
         )
-    elif not found.warning:
-        said.append("No question is much harder for one of them at the same total.")
-    return " ".join(said)
+    elif not comparison.warning:
+        sentences.append("No question is much harder for one of them at the same total.")
+    return " ".join(sentences)

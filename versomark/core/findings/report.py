@@ -29,40 +29,41 @@ def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]
             ITEMS,
             [
                 [
-                    one.id,
-                    one.max,
-                    *(one.p, one.p_low, one.p_high, one.r_total, one.r_rest, one.d, one.alpha_without),
-                    one.omitted,
-                    one.not_reached,
-                    " ".join(flag.says for flag in one.flags),
+                    item.id,
+                    item.max,
+                    *(item.p, item.p_low, item.p_high, item.r_total, item.r_rest, item.d, item.alpha_without),
+                    item.omitted,
+                    item.not_reached,
+                    " ".join(flag.says for flag in item.flags),
                 ]
-                for one in analysis.items
+                for item in analysis.items
             ],
         ),
         (
             "Options",
             OPTIONS,
             [
-                [one.id, option.option, "yes" if option.key else "", *list(vars(option).values())[2:]]
-                for one in analysis.items
-                for option in one.options
+                [item.id, option.option, "yes" if option.key else "", *list(vars(option).values())[2:]]
+                for item in analysis.items
+                for option in item.options
             ],
         ),
     ]
     if analysis.rasch:
         items: list[list[Cell]] = [
             [
-                *(one.id, one.difficulty, one.difficulty_se, "  ".join(f"{value:.2f}" for value in one.thresholds)),
-                *(one.infit, one.outfit, one.infit_z, one.outfit_z),
+                *(item.id, item.difficulty, item.difficulty_se, "  ".join(f"{value:.2f}" for value in item.thresholds)),
+                *(item.infit, item.outfit, item.infit_z, item.outfit_z),
             ]
-            for one in analysis.rasch.items
+            for item in analysis.rasch.items
         ]
         persons: list[list[Cell]] = [
-            [one.student, one.total, one.measure, one.se, one.infit, one.outfit] for one in analysis.rasch.persons
+            [person.student, person.total, person.measure, person.se, person.infit, person.outfit]
+            for person in analysis.rasch.persons
         ]
         found += [("Scale", SCALE, items), ("Students", PERSONS, persons)]
     if analysis.dif:
-        rows: list[list[Cell]] = [list(vars(one).values()) for one in analysis.dif]
+        rows: list[list[Cell]] = [list(vars(entry).values()) for entry in analysis.dif]
         found.append(("Groups", DIF, rows))
     found.append(("Not computed", ("Figure", "Why"), [[path, why] for path, why in analysis.reasons.items()]))
     return [(name, heads, rows) for name, heads, rows in found if rows]
@@ -105,8 +106,8 @@ def as_html(analysis: Analysis, title: str) -> str:
     t = analysis.test
     share = f" {t.mean / t.max:.0%} of the marks on average." if t.mean is not None and t.max else ""
     opening = f"{t.students} students, {t.items} items.{share} {words.alpha_in_words(t.alpha, t.alpha_low, t.students)}"
-    said = [(one.id, flag.says) for one in analysis.items for flag in one.flags]
-    flags = "".join(f"<li><b>{escape(item)}</b> {escape(says)}</li>" for item, says in said)
+    sentences = [(item.id, flag.says) for item in analysis.items for flag in item.flags]
+    flags = "".join(f"<li><b>{escape(item)}</b> {escape(says)}</li>" for item, says in sentences)
     parts = "".join(_table(name, heads, rows) for name, heads, rows in tables(analysis))
     return (
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(title)}</title><style>{STYLE}</style>'
@@ -115,7 +116,7 @@ def as_html(analysis: Analysis, title: str) -> str:
 
 
 def _table(name: str, heads: Iterable[str], rows: Iterable[Sequence[Cell]]) -> str:
-    head = "".join(f'<th scope="col">{escape(one)}</th>' for one in heads)
+    head = "".join(f'<th scope="col">{escape(head)}</th>' for head in heads)
     body = "".join(f"<tr>{''.join(map(_cell, row))}</tr>" for row in rows)
     return f"<table><caption>{escape(name)}</caption><thead><tr>{head}</tr></thead><tbody>{body}</tbody></table>"
 

@@ -101,7 +101,7 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
     if not np.isfinite(separation):
         reasons["rasch.separation_reliability"] = "All students are at the same place."
     return ScaleFigures(
-        model="Rasch" if all(len(one) == 1 for one in scale.thresholds) else "partial credit",
+        model="Rasch" if all(len(entry) == 1 for entry in scale.thresholds) else "partial credit",
         items=[
             ScaleItem(
                 id=table.items[j].id,

@@ -80,16 +80,18 @@ def opening(figures: TimeFigures, table: ResponseTable, labels: dict[str, str]) 
     test = figures.test
     if test.median is None or test.q1 is None or test.q3 is None:
         return "How long they took is not known: it is noted where a question at a time is answered on a device."
-    said = [f"Half of the class took between {in_words(test.q1)} and {in_words(test.q3)} over the questions."]
+    sentences = [f"Half of the class took between {in_words(test.q1)} and {in_words(test.q3)} over the questions."]
     places = {item.id: j for j, item in enumerate(table.items)}
-    lost = [one for one in figures.longest if table.points[:, places[one]].sum() < HARD * _due(table, places[one])]
+    lost = [
+        entry for entry in figures.longest if table.points[:, places[entry]].sum() < HARD * _due(table, places[entry])
+    ]
     if figures.longest:
-        said.append(f"{_named([labels[one] for one in figures.longest])} took longest.")
+        sentences.append(f"{_named([labels[entry] for entry in figures.longest])} took longest.")
     if lost:
-        said.append(
-            f"For all that time, less than half the marks of {_named([labels[one] for one in lost], 'q')} came."
+        sentences.append(
+            f"For all that time, less than half the marks of {_named([labels[entry] for entry in lost], 'q')} came."
         )
-    return " ".join(said)
+    return " ".join(sentences)
 
 
 def _due(table: ResponseTable, j: int) -> float:

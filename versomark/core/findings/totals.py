@@ -173,10 +173,10 @@ def _parts(
 
 def _by_first_skill(table: ResponseTable) -> list[list[int]]:
     """Strata share no item, so an item counts under the skill named first."""
-    found: dict[str, list[int]] = {}
+    result: dict[str, list[int]] = {}
     for j, item in enumerate(table.items):
-        found.setdefault(item.skills[0] if item.skills else "", []).append(j)
-    return list(found.values())
+        result.setdefault(item.skills[0] if item.skills else "", []).append(j)
+    return list(result.values())
 
 
 def _subtest(part: ResponseTable, name: str, by: Literal["skill", "section"]) -> SubtestFigures:
@@ -196,25 +196,25 @@ def _subtest(part: ResponseTable, name: str, by: Literal["skill", "section"]) ->
 
 def opening(figures: TotalsFigures, items: int, names: Mapping[str, str]) -> str:
     """The sentences that matter, for a teacher."""
-    said = [alpha_in_words(figures.alpha, figures.alpha_low, figures.students)]
+    alphas = [alpha_in_words(figures.alpha, figures.alpha_low, figures.students)]
     few = figures.students < FEWEST_STUDENTS
     for cut in figures.cuts[:1]:
         # Where a line runs through the error of measurement, that error has to be known.
         near = [] if few else [names.get(student, student) for student in cut.near]
         marks = f"{cut.at:g} of {figures.max:g} marks"
-        said.append(f"{cut.reach} of {figures.students} reach {marks}.")
+        alphas.append(f"{cut.reach} of {figures.students} reach {marks}.")
         if near:
             more = f" and {len(near) - MOST_NAMED} more" if len(near) > MOST_NAMED else ""
             who = f"{', '.join(near[:MOST_NAMED])}{more}" if more else listed(near)
             stand = "stands" if len(near) == 1 else "stand"
-            said.append(f"Too close to that line to be sure on which side they belong {stand} {who}")
-            said[-1] = said[-1] if said[-1].endswith(".") else f"{said[-1]}."
+            alphas.append(f"Too close to that line to be sure on which side they belong {stand} {who}")
+            alphas[-1] = alphas[-1] if alphas[-1].endswith(".") else f"{alphas[-1]}."
     lengths = [] if few else figures.lengths
-    longer = next((one for one in lengths if one.items is not None and one.items > items), None)
+    longer = next((length for length in lengths if length.items is not None and length.items > items), None)
     if longer is not None and longer.items is not None:
         more_items = longer.items - items
-        said.append(
+        alphas.append(
             f"{more_items} more question{'s' if more_items > 1 else ''} like these would bring alpha to "
             f"{longer.wanted:.2f}.".replace("to 0.", "to .")
         )
-    return " ".join(said)
+    return " ".join(alphas)

@@ -24,9 +24,9 @@ class Entry:
 
 
 def calendar(entries: Iterable[Entry], made_at: datetime) -> bytes:
-    found = Calendar()
-    found.add("prodid", "-//Verso Mark//sittings//EN")
-    found.add("version", "2.0")
+    result = Calendar()
+    result.add("prodid", "-//Verso Mark//sittings//EN")
+    result.add("version", "2.0")
     for entry in entries:
         event = Event()
         event.add("uid", entry.uid)
@@ -38,5 +38,5 @@ def calendar(entries: Iterable[Entry], made_at: datetime) -> bytes:
             event.add("description", entry.description)
         if entry.address:
             event.add("url", entry.address)
-        found.add_component(event)
-    return bytes(found.to_ical())
+        result.add_component(event)
+    return bytes(result.to_ical())

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from uuid import NAMESPACE_URL, uuid5
 
-from .untrusted import Refused
+from .untrusted import UnreadableFileError
 
 MOST_BYTES = 20 * 1024 * 1024
 MOST_SKILLS = 10_000
@@ -30,16 +30,16 @@ class CaseSkill:
 def read_case(data: bytes) -> tuple[str, list[CaseSkill], list[str]]:
     """The framework's title, its skills with parents before children, and what was left out. Raises Refused."""
     if len(data) > MOST_BYTES:
-        raise Refused(f"This file is larger than {MOST_BYTES // 2**20} MB.")
+        raise UnreadableFileError(f"This file is larger than {MOST_BYTES // 2**20} MB.")
     try:
         package = json.loads(data)
     except (ValueError, RecursionError):
-        raise Refused("This file is not JSON.") from None
+        raise UnreadableFileError("This file is not JSON.") from None
     if not isinstance(package, dict) or not isinstance(package.get("CFItems"), list):
-        raise Refused("This is not a CASE package: it has no CFItems.")
+        raise UnreadableFileError("This is not a CASE package: it has no CFItems.")
     items = [item for item in package["CFItems"] if isinstance(item, dict) and item.get("identifier")]
     if len(items) > MOST_SKILLS:
-        raise Refused(f"This framework has {len(items):,} skills; at most {MOST_SKILLS:,} are read.")
+        raise UnreadableFileError(f"This framework has {len(items):,} skills; at most {MOST_SKILLS:,} are read.")
     known = {str(item["identifier"]) for item in items}
     parents = dict[str, str]()
     lost = list[str]()
@@ -83,9 +83,9 @@ def _top_down(skills: dict[str, CaseSkill]) -> list[CaseSkill]:
             if not skill.parent:
                 break
             skill = skills[skill.parent]
-        for one in reversed(path):
-            done.add(one.identifier)
-            order.append(one)
+        for entry in reversed(path):
+            done.add(entry.identifier)
+            order.append(entry)
     return order
 
 

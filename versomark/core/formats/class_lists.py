@@ -97,15 +97,15 @@ def guess(sheet: Sheet) -> Guess:
 
 def headings(row: Sequence[str]) -> list[Column | None]:
     """What each cell of a heading names; None for a cell that names nothing of a class list."""
-    found: list[Column | None] = []
+    columns: list[Column | None] = []
     for cell in row:
         words = _plain(cell)
         match = next(
-            (column for column, pattern in _HEADINGS.items() if column not in found and re.fullmatch(pattern, words)),
+            (column for column, pattern in _HEADINGS.items() if column not in columns and re.fullmatch(pattern, words)),
             None,
         )
-        found.append(match)
-    return found
+        columns.append(match)
+    return columns
 
 
 def _by_content(rows: Sequence[Sequence[str]]) -> list[Column | None]:

@@ -174,11 +174,11 @@ def _true_false(key: str, given: Sequence[tuple[str, str]], means: dict[str, str
 
 def _number(text: str) -> tuple[float, str, float, str] | None:
     """Value, rule, amount and unit of `12.5 V ± 2%`."""
-    found = _TOLERANCE.fullmatch(text)
-    value, amount = read_number(found[1] if found else text), read_number(found[2]) if found else None
-    if value is None or (found and amount is None):
+    match = _TOLERANCE.fullmatch(text)
+    value, amount = read_number(match[1] if match else text), read_number(match[2]) if match else None
+    if value is None or (match and amount is None):
         return None
-    rule = "exact" if amount is None else "percent" if found and found[3] else "absolute"
+    rule = "exact" if amount is None else "percent" if match and match[3] else "absolute"
     return float(value.readings[0]), rule, float(amount.readings[0]) if amount else 0, value.unit
 
 

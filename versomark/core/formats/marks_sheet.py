@@ -64,10 +64,13 @@ def write_sheet(questions: Sequence[tuple[SheetQuestion, Sequence[SheetRow]]], n
     for question, rows in questions:
         sheet = book.create_sheet(f"Question {question.number}")
         heads = [NUMBER, *([STUDENT] if names else [])]
-        heads += [f"{at}. {one.name} (0 to {one.max:g})" for at, one in enumerate(question.criteria, start=1)]
+        heads += [
+            f"{at}. {criterion.name} (0 to {criterion.max:g})"
+            for at, criterion in enumerate(question.criteria, start=1)
+        ]
         sheet.append([*heads, COMMENT])
         for row in rows:
-            points = [row.points.get(one.id) for one in question.criteria]
+            points = [row.points.get(criterion.id) for criterion in question.criteria]
             sheet.append([row.number, *([row.name] if names else []), *points, row.comment])
         for cell in sheet[1]:
             cell.font = Font(bold=True)
@@ -93,8 +96,8 @@ def read_sheet(data: bytes, questions: Sequence[SheetQuestion]) -> Filled:
     known = {question.number: question for question in questions}
     rows, problems = list[FilledRow](), list[str]()
     for sheet in read_tables("marks", data):
-        found = _QUESTION.search(sheet.name)
-        question = known.get(int(found[1])) if found else None
+        match = _QUESTION.search(sheet.name)
+        question = known.get(int(match[1])) if match else None
         if question is None:
             problems.append(f"The sheet “{sheet.name}” is for no question that a person marks here.")
             continue
@@ -106,14 +109,14 @@ def _read_question(sheet: Sheet, question: SheetQuestion, rows: list[FilledRow],
     heads = sheet.rows[0]
     number_at = next((at for at, head in enumerate(heads) if head.strip().casefold() == NUMBER.casefold()), None)
     comment_at = next((at for at, head in enumerate(heads) if head.strip().casefold() == COMMENT.casefold()), None)
-    columns = {int(found[1]): at for at, head in enumerate(heads) if (found := _CRITERION.match(head))}
-    missing = [one.name for place, one in enumerate(question.criteria, start=1) if place not in columns]
+    columns = {int(match[1]): at for at, head in enumerate(heads) if (match := _CRITERION.match(head))}
+    missing = [criterion.name for place, criterion in enumerate(question.criteria, start=1) if place not in columns]
     if number_at is None or missing:
         problems.append(f"{sheet.name}: the column {NUMBER if number_at is None else missing[0]} is missing.")
         return
     for line, row in enumerate(sheet.rows[1:], start=sheet.first_line + 1):
         where = f"{sheet.name}, row {line}"
-        cells = {one: row[columns[place]].strip() for place, one in enumerate(question.criteria, start=1)}
+        cells = {criterion: row[columns[place]].strip() for place, criterion in enumerate(question.criteria, start=1)}
         if not any(cells.values()):
             continue
         number = _number(row[number_at])

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from versomark.core.editions.described import MOST_MARKS, DescribedGroup
+from versomark.core.editions.external import MOST_MARKS, ExternalGroup
 from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
 
 from .class_lists import Column, headings, split_name
@@ -158,12 +158,12 @@ def _whose(named: Mapping[Column, str], students: Sequence[MarksStudent]) -> tup
     return None, f"several students are called {who}." if alike else f"{who} is not on the list."
 
 
-def groups_from_table(sheet: Sheet) -> tuple[list[DescribedGroup], list[str]]:
+def groups_from_table(sheet: Sheet) -> tuple[list[ExternalGroup], list[str]]:
     """Lines of a table as groups: label, maximum, skills (semicolons between), what it asks, follow-up.
 
     Returns the groups, with refs counted from 1, and what could not be read, by line.
     """
-    groups, wrong = list[DescribedGroup](), list[str]()
+    groups, wrong = list[ExternalGroup](), list[str]()
     for line, row in enumerate(sheet.rows, start=sheet.first_line):
         label, marks, skills, about, follow_up = [*row, "", "", "", "", ""][:5]
         if not any(row) or (line == sheet.first_line and marks and not any(map(str.isdigit, marks))):
@@ -174,7 +174,7 @@ def groups_from_table(sheet: Sheet) -> tuple[list[DescribedGroup], list[str]]:
             continue
         names = [" ".join(name.split())[:120] for name in skills.split(";")]
         groups.append(
-            DescribedGroup(
+            ExternalGroup(
                 ref=f"{1 + len(groups):x}",
                 label=label[:300],
                 marks=points,

@@ -12,7 +12,7 @@ from versomark.core.names import full_name
 
 from .class_lists import StudentRow, Wrong
 from .tables import read_text_table
-from .untrusted import Refused, SafeZip
+from .untrusted import SafeZip, UnreadableFileError
 
 VERSION = "1.2"
 _FILES = (
@@ -41,7 +41,7 @@ def looks_like_a_bundle(data: bytes) -> bool:
         return False
     try:
         return any(name.rsplit("/", 1)[-1] == "manifest.csv" for name in SafeZip(data).names)
-    except Refused:
+    except UnreadableFileError:
         return False
 
 
@@ -55,10 +55,10 @@ def read_bundle(data: bytes, today: date | None = None) -> list[RosterClass]:
     manifest = {row["propertyname"]: row["value"] for row in _rows(packed, f"{folder}manifest.csv")}
     version = manifest.get("oneroster.version", "")
     if version not in ("1.2", "1.1"):
-        raise Refused(f"This bundle is of OneRoster version {version or 'unknown'}; 1.2 is read.")
+        raise UnreadableFileError(f"This bundle is of OneRoster version {version or 'unknown'}; 1.2 is read.")
     for wanted in ("classes", "users", "enrollments"):
         if manifest.get(f"file.{wanted}") == "absent" or f"{folder}{wanted}.csv" not in packed.names:
-            raise Refused(f"This bundle has no {wanted}.csv.")
+            raise UnreadableFileError(f"This bundle has no {wanted}.csv.")
     users = {row.get("sourcedid", ""): row for row in _rows(packed, f"{folder}users.csv") if _active(row)}
     members: dict[str, list[tuple[int, str]]] = {}
     outside: dict[str, list[str]] = {}
@@ -70,14 +70,14 @@ def read_bundle(data: bytes, today: date | None = None) -> list[RosterClass]:
                 outside.setdefault(of_class, []).append(f"{_full_name(users.get(user), user)}, {why}")
             else:
                 members.setdefault(of_class, []).append((line, user))
-    found = []
+    roster_classes = []
     for row in _rows(packed, f"{folder}classes.csv"):
         if _active(row):
             students, wrong = _students(members.get(row.get("sourcedid", ""), []), users)
             name = row.get("title", "") or row.get("classcode", "") or row.get("sourcedid", "")
             left_out = list(dict.fromkeys(outside.get(row.get("sourcedid", ""), [])))
-            found.append(RosterClass(row.get("sourcedid", ""), name[:60], students, wrong, left_out))
-    return sorted(found, key=lambda roster: roster.name)
+            roster_classes.append(RosterClass(row.get("sourcedid", ""), name[:60], students, wrong, left_out))
+    return sorted(roster_classes, key=lambda roster: roster.name)
 
 
 def _why_not(user: dict[str, str] | None, enrollment: dict[str, str], today: date | None) -> str:
@@ -199,7 +199,7 @@ def write_bundle(school: str, classes: Sequence[SentClass], gradebook: SentGrade
     """A bulk bundle of these classes: the files that the standard asks for in a rostering export, and those of a
     gradebook where there is one, which is that of the first class. Columns of the gradebook files are from memory."""
     org, course, session = "verso-school", "verso-course", "verso-session"
-    students = {student.identifier: student for one in classes for student in one.students}
+    students = {student.identifier: student for class_ in classes for student in class_.students}
     tables: dict[str, list[list[str]]] = {
         "orgs": [["sourcedId", "status", "dateLastModified", "name", "type", "identifier", "parentSourcedId"],
                  [org, "", "", school, "school", "", ""]],
@@ -212,8 +212,9 @@ def write_bundle(school: str, classes: Sequence[SentClass], gradebook: SentGrade
         "classes": [["sourcedId", "status", "dateLastModified", "title", "grades", "courseSourcedId", "classCode",
                      "classType", "location", "schoolSourcedId", "termSourcedIds", "subjects", "subjectCodes",
                      "periods"],
-                    *([one.identifier, "", "", one.name, "", course, "", "scheduled", "", org, session, "", "", ""]
-                      for one in classes)],
+                    *([class_.identifier, "", "", class_.name, "", course, "", "scheduled", "", org, session, "", "",
+                       ""]
+                      for class_ in classes)],
         "users": [["sourcedId", "status", "dateLastModified", "enabledUser", "username", "userIds", "givenName",
                    "familyName", "middleName", "identifier", "email", "sms", "phone", "agentSourcedIds", "grades",
                    "password", "userMasterIdentifier", "resourceSourcedIds", "preferredGivenName",
@@ -226,8 +227,8 @@ def write_bundle(school: str, classes: Sequence[SentClass], gradebook: SentGrade
                     for s in students.values())],
         "enrollments": [["sourcedId", "status", "dateLastModified", "classSourcedId", "schoolSourcedId",
                          "userSourcedId", "role", "primary", "beginDate", "endDate"],
-                        *([f"{one.identifier}-{s.identifier}", "", "", one.identifier, org, s.identifier, "student",
-                           "", "", ""] for one in classes for s in one.students)],
+                        *([f"{class_.identifier}-{s.identifier}", "", "", class_.identifier, org, s.identifier,
+                           "student", "", "", ""] for class_ in classes for s in class_.students)],
     }  # fmt: skip
     if gradebook is not None:
         tables |= _gradebook(gradebook, classes[0].identifier, org, session)
@@ -252,15 +253,17 @@ def _gradebook(gradebook: SentGradebook, of_class: str, org: str, session: str) 
         "lineItems": [["sourcedId", "status", "dateLastModified", "title", "description", "assignDate", "dueDate",
                        "classSourcedId", "categorySourcedId", "gradingPeriodSourcedId", "resultValueMin",
                        "resultValueMax", "schoolSourcedId"],
-                      *([one.identifier, "", "", one.title, "", f"{one.day:%Y-%m-%d}", f"{one.day:%Y-%m-%d}", of_class,
-                         one.category, session, "0", f"{one.most:g}", org] for one in gradebook.line_items)],
+                      *([line_item.identifier, "", "", line_item.title, "", f"{line_item.day:%Y-%m-%d}",
+                         f"{line_item.day:%Y-%m-%d}", of_class, line_item.category, session, "0",
+                         f"{line_item.most:g}", org] for line_item in gradebook.line_items)],
         "results": [["sourcedId", "status", "dateLastModified", "lineItemSourcedId", "studentSourcedId", "scoreStatus",
                      "score", "scoreDate", "comment", "textScore", "classSourcedId", "inProgress", "incomplete", "late",
                      "missing"],
-                    *([f"{one.line_item}-{one.student}", "", "", one.line_item, one.student, one.status,
-                       "" if one.score is None else f"{one.score:g}", f"{days[one.line_item]:%Y-%m-%d}", "", one.word,
-                       of_class, "false", _yes(one.status == "partially graded"), _yes(one.late), _yes(one.missing)]
-                      for one in gradebook.results)],
+                    *([f"{result.line_item}-{result.student}", "", "", result.line_item, result.student, result.status,
+                       "" if result.score is None else f"{result.score:g}", f"{days[result.line_item]:%Y-%m-%d}", "",
+                       result.word, of_class, "false", _yes(result.status == "partially graded"), _yes(result.late),
+                       _yes(result.missing)]
+                      for result in gradebook.results)],
     }  # fmt: skip
 
 

@@ -68,7 +68,7 @@ def read_key(path: Path, items: tuple[str, ...]) -> dict[str, KeyRow]:
     for needed in ("item", "key"):
         if needed not in names:
             raise BadFile(path, f"the header has no column “{needed}”", line, 1)
-    found: dict[str, KeyRow] = {}
+    result: dict[str, KeyRow] = {}
     for line, row in rows:
         _same_length(path, line, row, header)
         cell = dict(zip(names, (value.strip() for value in row), strict=True))
@@ -76,14 +76,14 @@ def read_key(path: Path, items: tuple[str, ...]) -> dict[str, KeyRow]:
         name = cell["item"]
         if name not in items:
             raise BadFile(path, f"there is no item “{name}” among the responses", line, column["item"])
-        if name in found:
+        if name in result:
             raise BadFile(path, f"item “{name}” has a key already", line, column["item"])
         letters = _letters_of(path, line, column.get("options"), cell.get("options", ""))
         answers = tuple(_pattern(answer) for answer in cell["key"].split("|"))
         for answer in answers:
             if answer is None or (letters and not set(answer.split("+")) <= set(letters)):
                 raise BadFile(path, f"“{cell['key']}” is not a key among the options", line, column["key"])
-        found[name] = KeyRow(
+        result[name] = KeyRow(
             line=line,
             item=name,
             answers=tuple(answer for answer in answers if answer),
@@ -92,9 +92,9 @@ def read_key(path: Path, items: tuple[str, ...]) -> dict[str, KeyRow]:
             skills=tuple(skill.strip() for skill in cell.get("skill", "").split("|") if skill.strip()),
         )
     for item in items:
-        if item not in found:
+        if item not in result:
             raise BadFile(path, f"no line for item “{item}”")
-    return found
+    return result
 
 
 def read_groups(path: Path, students: tuple[str, ...]) -> dict[str, str]:

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from datetime import date, datetime
 
-from .untrusted import Refused, SafeZip
+from .untrusted import SafeZip, UnreadableFileError
 
 MOST_BYTES = 10 * 1024 * 1024
 MOST_ROWS = 25_000
@@ -27,22 +27,22 @@ class Sheet:
 def read_tables(name: str, data: bytes) -> list[Sheet]:
     """The sheets of a CSV, TSV or XLSX file that have anything in them. Raises Refused."""
     if not data.strip():
-        raise Refused("This file is empty.")
+        raise UnreadableFileError("This file is empty.")
     if len(data) > MOST_BYTES:
-        raise Refused(f"This file is larger than {MOST_BYTES // 2**20} MB.")
+        raise UnreadableFileError(f"This file is larger than {MOST_BYTES // 2**20} MB.")
     if data.startswith(_OLD_EXCEL):
-        raise Refused("This is an old Excel file, or one locked with a password. Save it as .xlsx or .csv.")
+        raise UnreadableFileError("This is an old Excel file, or one locked with a password. Save it as .xlsx or .csv.")
     sheets = _workbook(data) if data.startswith(_ZIP) else [read_text_table(_decoded(data), name)]
     sheets = [sheet for sheet in sheets if sheet.rows]
     if not sheets:
-        raise Refused("This file has no rows.")
+        raise UnreadableFileError("This file has no rows.")
     return sheets
 
 
 def read_text_table(text: str, name: str = "pasted") -> Sheet:
     """A table typed, pasted or read from a text file; the separator is the one that makes the rows most alike."""
     if "\x00" in text:
-        raise Refused("This file is not a table.")
+        raise UnreadableFileError("This file is not a table.")
     text = text.lstrip("﻿")
     lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
@@ -50,7 +50,7 @@ def read_text_table(text: str, name: str = "pasted") -> Sheet:
     try:
         rows = list(csv.reader(io.StringIO(text), delimiter=_separator(lines), strict=False))
     except csv.Error as error:
-        raise Refused(f"This table cannot be read: {error}.") from None
+        raise UnreadableFileError(f"This table cannot be read: {error}.") from None
     return _tidy(name, rows)
 
 
@@ -78,7 +78,7 @@ def _decoded(data: bytes) -> str:
             return data.decode(encoding)
         except UnicodeDecodeError:
             continue
-    raise Refused("This file is not text that can be read. Save it as CSV in UTF-8.")
+    raise UnreadableFileError("This file is not text that can be read. Save it as CSV in UTF-8.")
 
 
 def _workbook(data: bytes) -> list[Sheet]:
@@ -86,7 +86,7 @@ def _workbook(data: bytes) -> list[Sheet]:
 
     packed = SafeZip(data)
     if "[Content_Types].xml" not in packed.names or not any(name.startswith("xl/") for name in packed.names):
-        raise Refused("This zip is not a workbook.")
+        raise UnreadableFileError("This zip is not a workbook.")
     for name in packed.names:
         # Read once with the limits on, so that openpyxl meets nothing larger than they allow.
         packed.read(name)
@@ -100,10 +100,10 @@ def _workbook(data: bytes) -> list[Sheet]:
             ]
             sheets.append(_tidy(sheet.title, rows))
         book.close()
-    except Refused:
+    except UnreadableFileError:
         raise
     except Exception as error:  # a damaged workbook fails in as many ways as there are parts in it
-        raise Refused("This workbook is damaged and cannot be read.") from error
+        raise UnreadableFileError("This workbook is damaged and cannot be read.") from error
     return sheets
 
 
@@ -121,10 +121,10 @@ def _cell(value: object) -> str:
 
 def _tidy(name: str, rows: list[list[str]]) -> Sheet:
     if len(rows) > MOST_ROWS:
-        raise Refused(f"This table has more than {MOST_ROWS:,} rows.")
+        raise UnreadableFileError(f"This table has more than {MOST_ROWS:,} rows.")
     cells = [[" ".join(cell.split()) if len(cell) < 200 else cell.strip() for cell in row] for row in rows]
     if any(len(row) > MOST_COLUMNS for row in cells) or any(len(cell) > MOST_CELL for row in cells for cell in row):
-        raise Refused("This table has too many columns or too much text in one cell.")
+        raise UnreadableFileError("This table has too many columns or too much text in one cell.")
     start = next((at for at, row in enumerate(cells) if any(row)), len(cells))
     end = max((at + 1 for at, row in enumerate(cells) if any(row)), default=0)
     width = max((at + 1 for row in cells for at, cell in enumerate(row) if cell), default=0)

@@ -13,7 +13,7 @@ MOST_ONE_FILE = 50 * 1024 * 1024
 MOST_XML = 8 * 1024 * 1024
 
 
-class Refused(Exception):
+class UnreadableFileError(Exception):
     """A file that is not taken; the message says why, in words for the person who brought it."""
 
 
@@ -29,50 +29,50 @@ class SafeZip:
             self._zip = zipfile.ZipFile(BytesIO(data))
             entries = self._zip.infolist()
         except (zipfile.BadZipFile, ValueError, EOFError, NotImplementedError, UnicodeDecodeError):
-            raise Refused("This file is not a whole zip.") from None
+            raise UnreadableFileError("This file is not a whole zip.") from None
         if len(entries) > MOST_FILES:
-            raise Refused(f"This zip holds {len(entries):,} files; at most {MOST_FILES:,} are read.")
+            raise UnreadableFileError(f"This zip holds {len(entries):,} files; at most {MOST_FILES:,} are read.")
         self._unpacked = 0
         self.names: dict[str, zipfile.ZipInfo] = {}
         for entry in entries:
             path = PurePosixPath(entry.filename.replace("\\", "/"))
             if path.is_absolute() or ".." in path.parts or ":" in entry.filename:
-                raise Refused(f"This zip names a file outside its folder ({entry.filename[:80]}).")
+                raise UnreadableFileError(f"This zip names a file outside its folder ({entry.filename[:80]}).")
             if entry.flag_bits & 1:
-                raise Refused("This zip is locked with a password.")
+                raise UnreadableFileError("This zip is locked with a password.")
             if not entry.is_dir():
                 self.names[str(path)] = entry
         if sum(entry.file_size for entry in entries) > MOST_UNPACKED:
-            raise Refused(f"Unpacked, this zip is larger than {MOST_UNPACKED // 2**20} MB.")
+            raise UnreadableFileError(f"Unpacked, this zip is larger than {MOST_UNPACKED // 2**20} MB.")
 
     def read(self, name: str, most: int = MOST_ONE_FILE) -> bytes:
         """One file. The sizes a zip states can lie, so what comes out is counted too."""
         entry = self.names.get(name)
         if entry is None:
-            raise Refused(f"This zip has no {name}.")
+            raise UnreadableFileError(f"This zip has no {name}.")
         try:
             with self._zip.open(entry) as opened:
                 data = opened.read(most + 1)
         except (zipfile.BadZipFile, EOFError, ValueError, NotImplementedError, OSError, RuntimeError):
-            raise Refused(f"{name} in this zip is damaged.") from None
+            raise UnreadableFileError(f"{name} in this zip is damaged.") from None
         except Exception as error:  # zlib and lzma raise their own
-            raise Refused(f"{name} in this zip is damaged.") from error
+            raise UnreadableFileError(f"{name} in this zip is damaged.") from error
         self._unpacked += len(data)
         if len(data) > most or self._unpacked > MOST_UNPACKED:
-            raise Refused(f"{name} in this zip is too large.")
+            raise UnreadableFileError(f"{name} in this zip is too large.")
         return data
 
 
 def read_xml(data: bytes, name: str = "This file") -> Element:
     """The root of an XML document without a document type, entities or references to elsewhere."""
     if len(data) > MOST_XML:
-        raise Refused(f"{name} is larger than {MOST_XML // 2**20} MB.")
+        raise UnreadableFileError(f"{name} is larger than {MOST_XML // 2**20} MB.")
     try:
         root: Element = ElementTree.fromstring(data, forbid_dtd=True)
     except common.DefusedXmlException:
-        raise Refused(f"{name} has a document type or entities, which are not read.") from None
+        raise UnreadableFileError(f"{name} has a document type or entities, which are not read.") from None
     except (ParseError, ValueError, LookupError, RecursionError):
-        raise Refused(f"{name} is not well-formed XML.") from None
+        raise UnreadableFileError(f"{name} is not well-formed XML.") from None
     _not_too_deep(root, name)
     return root
 
@@ -82,5 +82,5 @@ def _not_too_deep(root: Element, name: str) -> None:
     while level:
         depth += 1
         if depth > 100:
-            raise Refused(f"{name} has elements nested more than 100 deep.")
+            raise UnreadableFileError(f"{name} has elements nested more than 100 deep.")
         level = [child for element in level for child in element]

@@ -16,7 +16,7 @@ class AtTheCards:
 def calling_order(students: Sequence[AtTheCards], cards: int) -> list[int]:
     """Places of those who are not through, in the order to call them: first who was stopped half way, the furthest
     first; then who knew fewest in the try before; then in the order given (common practice, no source)."""
-    open_ones = [at for at, one in enumerate(students) if one.asked < cards]
+    open_ones = [at for at, student in enumerate(students) if student.asked < cards]
 
     def rank(at: int) -> tuple[int, int, int]:
         one = students[at]

@@ -15,16 +15,16 @@ def divide(ranked: Sequence[T], groups: int, way: Way) -> list[list[T]]:
     """
     if not 1 <= groups <= len(ranked):
         raise ValueError(f"{len(ranked)} students cannot be divided into {groups} groups")
-    found: list[list[T]] = [[] for _ in range(groups)]
+    results: list[list[T]] = [[] for _ in range(groups)]
     if way == "mixed":
         for at, one in enumerate(ranked):
             turn, place = divmod(at, groups)
-            found[place if turn % 2 == 0 else groups - 1 - place].append(one)
-        return found
+            results[place if turn % 2 == 0 else groups - 1 - place].append(one)
+        return results
     size, more = divmod(len(ranked), groups)
     start = 0
     for at in range(groups):
         end = start + size + (at < more)
-        found[at] = list(ranked[start:end])
+        results[at] = list(ranked[start:end])
         start = end
-    return found
+    return results

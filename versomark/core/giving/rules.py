@@ -41,9 +41,9 @@ class Rules(Frozen):
 
     def aids_in_words(self) -> list[str]:
         """What a student may use, for the door and the paper: “a calculator”, “your notes”."""
-        said = [
+        sentences = [
             (self.calculator, "a calculator"),
             (self.notes, "your own notes"),
             (self.formula_sheet, "the formula sheet"),
         ]
-        return [words for allowed, words in said if allowed]
+        return [words for allowed, words in sentences if allowed]

@@ -93,7 +93,7 @@ def evaluate(tree: Node, values: Mapping[str, Fraction]) -> Fraction | float:
     return float(result.real)
 
 
-def equal(one: Node, other: Node, positive: bool = False) -> bool:
+def equal(node: Node, other: Node, positive: bool = False) -> bool:
     """Whether two expressions have the same value wherever both have one.
 
     Both are worked out at `PROBES` points: exactly, in fractions, where only the four operations and whole powers
@@ -101,15 +101,15 @@ def equal(one: Node, other: Node, positive: bool = False) -> bool:
     below d/10⁶: Schwartz 1980, Zippel 1979), else to 50 digits. Agreement of rational expressions is then proved with
     SymPy where their size allows. positive: variables stand for positive numbers, so that √(x²) is x.
     """
-    names = sorted(names_in(one) | names_in(other))
-    rational = _is_rational(one) and _is_rational(other)
+    names = sorted(names_in(node) | names_in(other))
+    rational = _is_rational(node) and _is_rational(other)
     random = Random(20261123)
     compared = 0
     for _ in range(PROBES * 3):
         point = {name: Fraction(random.randint(1, 10**6), 997 if rational else 10**6 // 3) for name in names}
         if not positive:
             point = {name: value * random.choice((-1, 1)) for name, value in point.items()}
-        same = _same_at(one, other, point, rational)
+        same = _same_at(node, other, point, rational)
         if same is False:
             return False
         compared += same is True
@@ -117,19 +117,19 @@ def equal(one: Node, other: Node, positive: bool = False) -> bool:
             break
     if compared < (PROBES if names else 1):
         return False
-    return _proved(one, other) if rational and names and max(_terms(one), _terms(other)) <= TERMS_FOR_PROOF else True
+    return _proved(node, other) if rational and names and max(_terms(node), _terms(other)) <= TERMS_FOR_PROOF else True
 
 
-def _same_at(one: Node, other: Node, point: Mapping[str, Fraction], rational: bool) -> bool | None:
+def _same_at(node: Node, other: Node, point: Mapping[str, Fraction], rational: bool) -> bool | None:
     """None where one of them has no value at this point."""
     try:
         if rational:
-            return _exact(one, point) == _exact(other, point)
+            return _exact(node, point) == _exact(other, point)
         from mpmath import mp, mpf
 
         with mp.workdps(DIGITS):
             at = {name: mpf(value.numerator) / value.denominator for name, value in point.items()}
-            a, b = _precise(one, at), _precise(other, at)
+            a, b = _precise(node, at), _precise(other, at)
             if not (mp.isfinite(a) and mp.isfinite(b)):
                 return None
             return bool(abs(a - b) <= mpf(10) ** (15 - DIGITS) * max(1, abs(a), abs(b)))
@@ -137,10 +137,10 @@ def _same_at(one: Node, other: Node, point: Mapping[str, Fraction], rational: bo
         return None
 
 
-def _proved(one: Node, other: Node) -> bool:
+def _proved(node: Node, other: Node) -> bool:
     import sympy
 
-    return bool(sympy.cancel(sympy.together(_symbolic(one) - _symbolic(other))) == 0)
+    return bool(sympy.cancel(sympy.together(_symbolic(node) - _symbolic(other))) == 0)
 
 
 def _symbolic(tree: Node) -> Any:  # SymPy's expressions have no useful static type

@@ -31,19 +31,19 @@ class Expression(ContentBase):
     wrong: Annotated[list[WrongFormula], Field(max_length=8)] = []
 
     def missing(self) -> list[str]:
-        found = []
+        results = []
         for name, formula in [("key", self.key), *((f"wrong answer {w.formula}", w.formula) for w in self.wrong)]:
             try:
                 algebra.parse(formula, self.names)
             except algebra.NotAlgebra as error:
-                found.append(f"The {name} cannot be read: {error}" if formula else f"The {name.strip()} is missing.")
-        if not found:
-            found = [
+                results.append(f"The {name} cannot be read: {error}" if formula else f"The {name.strip()} is missing.")
+        if not results:
+            results = [
                 f"The wrong answer {wrong.formula} has the same value as the key."
                 for wrong in self.wrong
                 if _equal(self.key, wrong.formula, tuple(self.names), self.positive)
             ]
-        return found
+        return results
 
     def answers(self) -> list[AnsweredOption]:
         def option(id: str, letter: str, text: str, points: float = 0, note: str = "") -> AnsweredOption:

@@ -90,10 +90,10 @@ class Gap(Frozen):
         """What a response holds for a word that was written down: itself, or the id of the word of the list."""
         if not self.choices:
             return text
-        found = next((choice.id for choice in self.choices if choice.text.casefold() == text.casefold()), None)
-        if found is None:
+        result = next((choice.id for choice in self.choices if choice.text.casefold() == text.casefold()), None)
+        if result is None:
             raise ValueError(f"“{text}” is not in the list of gap {self.name}.")
-        return found
+        return result
 
     def right_pick(self) -> str:
         return f"{self.name}:{self.key if self.choices else RIGHT}"
@@ -129,12 +129,12 @@ class Gaps(ContentBase):
 
     def missing(self) -> list[str]:
         names = GAP.findall(self.text)
-        found = [] if names or is_empty(self.text) else ["The text has no gap yet: put [a] where the first one is."]
-        found += [f"Gap {name} stands in the text twice." for name in sorted(set(names)) if names.count(name) > 1]
+        results = [] if names or is_empty(self.text) else ["The text has no gap yet: put [a] where the first one is."]
+        results += [f"Gap {name} stands in the text twice." for name in sorted(set(names)) if names.count(name) > 1]
         known = {gap.name for gap in self.gaps}
-        found += [f"Gap {name} of the text has no answer yet." for name in dict.fromkeys(names) if name not in known]
-        found += [f"Gap {gap.name} is not in the text." for gap in self.gaps if gap.name not in names]
-        return found + [problem for gap in self.standing() for problem in gap.problems()]
+        results += [f"Gap {name} of the text has no answer yet." for name in dict.fromkeys(names) if name not in known]
+        results += [f"Gap {gap.name} is not in the text." for gap in self.gaps if gap.name not in names]
+        return results + [problem for gap in self.standing() for problem in gap.problems()]
 
     def answers(self) -> list[AnsweredOption]:
         gaps = self.standing()
@@ -175,7 +175,7 @@ class Gaps(ContentBase):
         """A gap that is half right counts half under a rule that counts each; under all or nothing, as wrong."""
         picked, gaps = self.picks(response), self.standing()
         right = {gap.name: float(gap.right_pick() in picked) for gap in gaps}
-        judged = {one.part: shares.get((one.part, one.compared), one.share) for one in self.typed(response)}
+        judged = {entry.part: shares.get((entry.part, entry.compared), entry.share) for entry in self.typed(response)}
         right |= judged
         said = tuple(
             _said(gap, pick, judged.get(gap.name))

@@ -40,23 +40,23 @@ def read_number(typed: str) -> ReadNumber | None:
     """
     if len(typed) > LONGEST:
         return None
-    found = _NUMBER.fullmatch(number_letters(typed))
-    if found is None or not (found["whole"] or re.search(r"\d", found["rest"])):
+    match = _NUMBER.fullmatch(number_letters(typed))
+    if match is None or not (match["whole"] or re.search(r"\d", match["rest"])):
         return None
-    if found["over"] is not None and (found["rest"] or int(found["under"]) == 0):
+    if match["over"] is not None and (match["rest"] or int(match["under"]) == 0):
         return None
-    bodies = _bodies(re.sub(r"[   '’]", "", found["whole"]), found["rest"])
-    exponent = int((found["ten"] or found["e"] or "0").translate(_SUPERSCRIPTS).replace("−", "-").replace("–", "-"))
-    under = int(found["under"] or 1)
+    bodies = _bodies(re.sub(r"[   '’]", "", match["whole"]), match["rest"])
+    exponent = int((match["ten"] or match["e"] or "0").translate(_SUPERSCRIPTS).replace("−", "-").replace("–", "-"))
+    under = int(match["under"] or 1)
     if not bodies or abs(exponent) > MOST_EXPONENT or under == 0:
         return None
-    sign = -1 if found["sign"] and found["sign"] in "-−–" else 1
-    if found["over"] is not None:
+    sign = -1 if match["sign"] and match["sign"] in "-−–" else 1
+    if match["over"] is not None:
         # One and a half: 1 1/2, 1½.
-        mixed = Fraction(bodies[0]) + Fraction(int(found["over"]), under)
-        return ReadNumber((sign * mixed * Fraction(10) ** exponent,), found["unit"])
+        mixed = Fraction(bodies[0]) + Fraction(int(match["over"]), under)
+        return ReadNumber((sign * mixed * Fraction(10) ** exponent,), match["unit"])
     readings = dict.fromkeys(sign * Fraction(Decimal(body)) * Fraction(10) ** exponent / under for body in bodies)
-    return ReadNumber(tuple(readings), found["unit"])
+    return ReadNumber(tuple(readings), match["unit"])
 
 
 def _bodies(whole: str, rest: str) -> list[str]:

@@ -74,21 +74,21 @@ class Numeric(ContentBase):
         return self
 
     def missing(self) -> list[str]:
-        found = []
+        results = []
         if self.value is None and not self.value_rule:
-            found.append("The right value is missing.")
+            results.append("The right value is missing.")
         if self.tolerance != "exact" and not self.amount:
-            found.append("Say how far from the right value an answer may be.")
+            results.append("Say how far from the right value an answer may be.")
         if self.unit_rule != "none" and not self.unit:
-            found.append("The unit is missing.")
+            results.append("The unit is missing.")
         elif self.unit and unit_factor(self.unit, self.unit) is None:
-            found.append(f"“{self.unit}” is not a unit that can be checked.")
+            results.append(f"“{self.unit}” is not a unit that can be checked.")
         for at, idea in enumerate(self.ideas, start=1):
             if idea.low is None and idea.high is None:
-                found.append(f"The range of wrong values {at} has no limits.")
+                results.append(f"The range of wrong values {at} has no limits.")
             elif idea.low is not None and idea.high is not None and idea.low > idea.high:
-                found.append(f"The range of wrong values {at} runs backwards.")
-        return found
+                results.append(f"The range of wrong values {at} runs backwards.")
+        return results
 
     def answers(self) -> list[AnsweredOption]:
         right = AnsweredOption(id=RIGHT, letter="right", text=self.key_words(), points=self.marks, offered=False)
@@ -282,9 +282,9 @@ def _spelled(unit: str) -> str | None:
     if not _UNIT.fullmatch(unit):
         return None
 
-    def part(found: re.Match[str]) -> str:
-        name = found[1].replace("Ω", "ohm")
-        power = (found[2] or "").lstrip("^*")
+    def part(match: re.Match[str]) -> str:
+        name = match[1].replace("Ω", "ohm")
+        power = (match[2] or "").lstrip("^*")
         return _PINT_NAMES.get(name, name) + (f"**{power}" if power else "")
 
     # A space between names is a product, as the SI writes it.

@@ -61,12 +61,12 @@ class PicturePoint(ContentBase):
         return self
 
     def missing(self) -> list[str]:
-        found = [] if self.picture else ["The picture is missing."]
+        results = [] if self.picture else ["The picture is missing."]
         if self.picture and not self.picture_words:
-            found.append("Say what the picture shows, for students who cannot see it.")
+            results.append("Say what the picture shows, for students who cannot see it.")
         if not any(region.right for region in self.regions):
-            found.append("No region of the picture is marked as right.")
-        return found
+            results.append("No region of the picture is marked as right.")
+        return results
 
     def answers(self) -> list[AnsweredOption]:
         letters = letters_of([region.id for region in self.regions])

@@ -83,9 +83,12 @@ class Rubric(Frozen):
         """
         if not self.criteria or any(criterion.id not in points for criterion in self.criteria):
             return None
-        share = {one.id: exact((weights or {}).get(one.id, one.max)) for one in self.criteria}
+        share = {criterion.id: exact((weights or {}).get(criterion.id, criterion.max)) for criterion in self.criteria}
         whole = sum(share.values(), Fraction(0))
         if whole <= 0:
             raise ValueError("One criterion at least needs a weight.")
-        earned = sum((exact(points[one.id]) / exact(one.max) * share[one.id] for one in self.criteria), Fraction(0))
+        earned = sum(
+            (exact(points[criterion.id]) / exact(criterion.max) * share[criterion.id] for criterion in self.criteria),
+            Fraction(0),
+        )
         return float(earned * exact(to) / whole)

@@ -45,7 +45,7 @@ def pick_from(wording: Wording, typed: str, prefix: str = "") -> tuple[str, ...]
 def shared(typed: Sequence[TypedPart], picked: tuple[str, ...], shares: Shares) -> tuple[float, tuple[str, ...]]:
     """Points and pick of an item with one place to type in: judged right is the right answer, less is another."""
     if not typed or (typed[0].part, typed[0].compared) not in shares:
-        return sum(one.share * one.marks for one in typed), picked
+        return sum(entry.share * entry.marks for entry in typed), picked
     share = shares[typed[0].part, typed[0].compared]
     said = (RIGHT,) if share >= 1 else (ELSE,) if picked == (RIGHT,) else picked
     return share * typed[0].marks, said

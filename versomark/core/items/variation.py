@@ -154,11 +154,11 @@ class Variation(_Value):
         return stored
 
     def _relation(self, rule: str) -> tuple[algebra.Node, str, algebra.Node]:
-        found = _RELATION.fullmatch(rule)
-        if found is None:
+        match = _RELATION.fullmatch(rule)
+        if match is None:
             raise algebra.NotAlgebra("it compares nothing; write something like a > b.")
-        left, right = (algebra.parse(side, self.names) for side in (found[1], found[3]))
-        return left, _SPELLED.get(found[2], found[2]), right
+        left, right = (algebra.parse(side, self.names) for side in (match[1], match[3]))
+        return left, _SPELLED.get(match[2], match[2]), right
 
 
 def shown(value: Fraction | float) -> str:

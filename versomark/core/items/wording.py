@@ -77,12 +77,12 @@ class Wording(Frozen):
 
     def also(self, words: Sequence[str]) -> "Wording":
         """The same with these words accepted; no longer named as wrong."""
-        known = {self.cleaned(one) for one in self.accepted}
-        new = {self.cleaned(one): one for one in words}
+        known = {self.cleaned(entry) for entry in self.accepted}
+        new = {self.cleaned(word): word for word in words}
         return self.model_copy(
             update={
                 "accepted": [*self.accepted, *(one for cleaned, one in new.items() if cleaned not in known)],
-                "wrong": [one for one in self.wrong if self.cleaned(one.text) not in new],
+                "wrong": [entry for entry in self.wrong if self.cleaned(entry.text) not in new],
             }
         )
 

@@ -1,9 +1,9 @@
 """From responses, keys and marks to points."""
 
 from .adjusting import LateRule, total_of
+from .answer_groups import Alike, AnswerGroup, same_answers
 from .bands import Band, band_of
-from .judged import Judged, Marks, Settled
-from .same import Alike, Same, same_answers
+from .scoring_overrides import KeyOverride, Marks, ScoringOverrides
 from .table import (
     NOT_CHOSEN,
     ItemColumn,
@@ -21,16 +21,16 @@ from .two_marks import apart, counted
 __all__ = [
     "NOT_CHOSEN",
     "Alike",
+    "AnswerGroup",
     "Band",
     "ItemColumn",
-    "Judged",
+    "KeyOverride",
     "LateRule",
     "Marks",
     "OptionColumn",
     "ResponseTable",
     "Responses",
-    "Same",
-    "Settled",
+    "ScoringOverrides",
     "apart",
     "band_of",
     "corrected_totals",

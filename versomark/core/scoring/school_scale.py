@@ -31,7 +31,7 @@ class BadScale(ValueError):
 def scale_of(name: str, steps: Sequence[tuple[float, str]]) -> SchoolScale:
     """In any order. Raises BadScale for fewer than two steps, a step without a word, two that begin alike or are called
     alike, and where nothing stands for the lowest shares."""
-    made = tuple(Step(least, word.strip()) for least, word in sorted(steps, key=lambda one: -one[0]))
+    made = tuple(Step(least, word.strip()) for least, word in sorted(steps, key=lambda step: -step[0]))
     if len(made) < 2:
         raise BadScale("A scale has two steps or more.")
     if not all(step.word for step in made):

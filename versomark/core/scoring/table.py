@@ -11,7 +11,7 @@ from versomark.core.editions import Edition
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
 from versomark.core.text import plain
 
-from .judged import Judged, Settled
+from .scoring_overrides import KeyOverride, ScoringOverrides
 
 NOT_CHOSEN = -1
 
@@ -118,10 +118,10 @@ class ResponseTable:
         return float(self.taken.sum() / max(1, len(self.students)))
 
     def _sections(self) -> dict[int, list[int]]:
-        found: dict[int, list[int]] = {}
+        sections: dict[int, list[int]] = {}
         for j, item in enumerate(self.items):
-            found.setdefault(item.section, []).append(j)
-        return found
+            sections.setdefault(item.section, []).append(j)
+        return sections
 
     @property
     def maxima(self) -> NDArray[np.float64]:
@@ -204,7 +204,7 @@ def to_mark(edition: Edition, responses: Responses) -> dict[str, list[str]]:
 
 
 def score(
-    edition: Edition, responses: Responses, leave_out: Collection[str] = (), judged: Judged | None = None
+    edition: Edition, responses: Responses, leave_out: Collection[str] = (), judged: ScoringOverrides | None = None
 ) -> ResponseTable:
     """Score every seat of a sitting on the items that have a key, and on those that a person has marked for all.
 
@@ -215,7 +215,7 @@ def score(
     scored by that and not by its key. Points are uncorrected for guessing: see `corrected_totals`.
     Raises ValueError for a response that does not belong to its item.
     """
-    judged = judged or Judged()
+    judged = judged or ScoringOverrides()
     marks = judged.marks
     waiting = {
         ref
@@ -300,7 +300,7 @@ def _cell(
     return worth[pick], True, pick
 
 
-def _worth(answer: AnsweredOption, marks: float, settled: Settled | None) -> float:
+def _worth(answer: AnsweredOption, marks: float, settled: KeyOverride | None) -> float:
     """What an answer earns: by the key, or by what was settled. Where everybody has the marks, the key says what was
     right."""
     if settled is None or settled.everybody:
@@ -317,21 +317,21 @@ def _counted(edition: Edition, given: Mapping[str, ItemResponse], marks: Mapping
     return refs
 
 
-def with_item(table: ResponseTable, one: ResponseTable) -> ResponseTable:
+def with_item(table: ResponseTable, response_table: ResponseTable) -> ResponseTable:
     """The table with the one item of another table in place of its own, or added to it in printed order; the students
     of both are the same."""
-    (column,) = one.items
+    (column,) = response_table.items
     others = [at for at, item in enumerate(table.items) if item.id != column.id]
     before = sum(table.items[at].number < column.number for at in others)
     rest = table.columns(others)
     return ResponseTable(
         students=table.students,
         items=(*rest.items[:before], column, *rest.items[before:]),
-        points=np.insert(rest.points, before, one.points[:, 0], axis=1),
-        choice=np.insert(rest.choice, before, one.choice[:, 0], axis=1),
-        answered=np.insert(rest.answered, before, one.answered[:, 0], axis=1),
-        taken=np.insert(rest.taken, before, one.taken[:, 0], axis=1),
-        choose={**table.choose, **one.choose},
+        points=np.insert(rest.points, before, response_table.points[:, 0], axis=1),
+        choice=np.insert(rest.choice, before, response_table.choice[:, 0], axis=1),
+        answered=np.insert(rest.answered, before, response_table.answered[:, 0], axis=1),
+        taken=np.insert(rest.taken, before, response_table.taken[:, 0], axis=1),
+        choose={**table.choose, **response_table.choose},
     )
 
 

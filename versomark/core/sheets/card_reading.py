@@ -47,14 +47,14 @@ def find_cards(grey: Grey) -> list[CardSeen]:
     scale = min(1.0, LONGEST / longer)
     small = grey if scale == 1 else np.asarray(cv2.resize(grey, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA))
     corners, ids, _ = _detector(max(small.shape)).detectMarkers(small)
-    found = []
+    card_seens = []
     for quad, id in zip(corners, np.ravel(ids) if ids is not None else [], strict=True):
         meaning = meaning_of(int(id))
         if meaning is not None:
             points = quad.reshape(4, 2).astype(float) / scale
             side = float(np.linalg.norm(points - np.roll(points, 1, axis=0), axis=1).mean())
-            found.append(CardSeen(*meaning, tuple((float(x), float(y)) for x, y in points), side))
-    return sorted(found, key=lambda seen: (seen.desk, seen.letter))
+            card_seens.append(CardSeen(*meaning, tuple((float(x), float(y)) for x, y in points), side))
+    return sorted(card_seens, key=lambda seen: (seen.desk, seen.letter))
 
 
 @cache
@@ -115,21 +115,21 @@ class CardTally:
                 changed[desk] = self.said[desk] = shown
         return Frame(changed, dict(self.doubts))
 
-    def _judged(self, desk: int, found: Sequence[CardSeen], still: bool) -> tuple[Doubt | None, str]:
-        shown = "".join(sorted({card.letter for card in found}))
+    def _judged(self, desk: int, card_seens: Sequence[CardSeen], still: bool) -> tuple[Doubt | None, str]:
+        shown = "".join(sorted({card.letter for card in card_seens}))
         if desk not in self.desks:
             return "nobody", shown
         if len(shown) > 1:
             return "two", shown
         if shown not in self.letters:
             return "letter", shown
-        if still and max(card.side for card in found) < SURE:
+        if still and max(card.side for card in card_seens) < SURE:
             return "small", shown
         return None, shown
 
 
 def _by_desk(cards: Iterable[CardSeen]) -> dict[int, list[CardSeen]]:
-    found: dict[int, list[CardSeen]] = {}
+    result: dict[int, list[CardSeen]] = {}
     for card in cards:
-        found.setdefault(card.desk, []).append(card)
-    return found
+        result.setdefault(card.desk, []).append(card)
+    return result

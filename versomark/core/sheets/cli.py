@@ -13,7 +13,7 @@ from pydantic import ValidationError
 from .drawing import draw
 from .images import BadScan, Grey, page_image
 from .layout import lay_out
-from .marks import Place
+from .marks import PageRegion
 from .reading import PROBLEM_WORDS, Reader, ScanReading, gather
 from .scanning import Readers, Task
 from .sheet_map import SheetMap
@@ -76,8 +76,8 @@ def read(options: argparse.Namespace) -> str:
 
 def _read_rows(scan: ScanReading, pages: Sequence[int]) -> Iterable[tuple[object, ...]]:
     for page, found in zip(pages, scan.pages, strict=True):
-        for one in found.reads:
-            yield page, found.sheet, found.student, one.item, one.answer, one.state, f"{one.confidence:.3f}"
+        for entry in found.reads:
+            yield page, found.sheet, found.student, entry.item, entry.answer, entry.state, f"{entry.confidence:.3f}"
 
 
 def _query_rows(scan: ScanReading, pages: Sequence[int], maps: Sequence[SheetMap]) -> Iterable[tuple[object, ...]]:
@@ -89,10 +89,10 @@ def _query_rows(scan: ScanReading, pages: Sequence[int], maps: Sequence[SheetMap
         if at in scan.duplicates:
             later = pages[scan.duplicates[at]]
             yield page, found.sheet, found.student, "", f"the same sheet comes again on page {later}", "", "", "", ""
-        for one in found.doubtful:
-            place = one.place
+        for entry in found.doubtful:
+            place = entry.place
             where = (place.x_mm, place.y_mm, place.w_mm, place.h_mm)
-            yield page, found.sheet, found.student, one.item, f"{one.state}: {one.note}", *where
+            yield page, found.sheet, found.student, entry.item, f"{entry.state}: {entry.note}", *where
     for sheet, number, student in scan.missing:
         yield "", sheet, student, "", f"page {number} of this sheet is missing", "", "", "", ""
 
@@ -111,13 +111,13 @@ def _write_crops(
             if not found.straight or not found.reads:
                 continue
             straight = found.straight()
-            for one in found.doubtful:
-                _cut(straight, one.place, folder / f"{page}-{found.sheet}-{_safe(one.item)}-row.png")
+            for entry in found.doubtful:
+                _cut(straight, entry.place, folder / f"{page}-{found.sheet}-{_safe(entry.item)}-row.png")
             for box in found.boxes:
                 _cut(straight, box.place, folder / f"{page}-{found.sheet}-{_safe(box.item)}-box.png")
 
 
-def _cut(straight: Grey, place: Place, path: Path) -> None:
+def _cut(straight: Grey, place: PageRegion, path: Path) -> None:
     x, y, w, h = (round(getattr(place, name) * PER_MM) for name in ("x_mm", "y_mm", "w_mm", "h_mm"))
     path.parent.mkdir(parents=True, exist_ok=True)
     cv2.imwrite(str(path), straight[max(y, 0) : y + h, max(x, 0) : x + w])

@@ -100,32 +100,32 @@ def find_marks(picture: Picture, closer: bool = False) -> list[FoundMark]:
     """Corner marks in a picture: in a smaller copy first, and in larger ones where that shows too few, or where asked
     to look closer."""
     small, at = picture.no_longer_than(DETECT_SIDE)
-    found = [] if closer else _in_corners(small, 0.5**at)
-    if not closer and len({mark.id for mark in found}) < 4:
-        found = _detected(small, 0.5**at, _detector((23, 23), (0.05, 0.4)))
+    corners = [] if closer else _in_corners(small, 0.5**at)
+    if not closer and len({mark.id for mark in corners}) < 4:
+        corners = _detected(small, 0.5**at, _detector((23, 23), (0.05, 0.4)))
     at = max(0, at - 1) if closer else at
-    while len({mark.id for mark in found}) < 4 and at >= 0:
+    while len({mark.id for mark in corners}) < 4 and at >= 0:
         # Two sheets on one picture, a fax, a photo from afar: look closer before giving up.
         more = _detected(picture.level(at), 0.5**at, _detector((7, 67), (0.015, 4.0)))
-        found = more if len(more) > len(found) else found
+        corners = more if len(more) > len(corners) else corners
         at -= 1
-    return [FoundMark(mark.id, _sharpened(picture.grey, mark.corners)) for mark in found]
+    return [FoundMark(mark.id, _sharpened(picture.grey, mark.corners)) for mark in corners]
 
 
 def _in_corners(grey: Grey, scale: float) -> list[FoundMark]:
     """Marks in the four corners of a picture, where a scanned page has them: a third of it, in a third of the time."""
     height, width = grey.shape
     tall, wide = round(height * CORNER_TILE[0]), round(width * CORNER_TILE[1])
-    found = []
+    found_marks = []
     for top in (0, height - tall):
         for left in (0, width - wide):
             tile = np.ascontiguousarray(grey[top : top + tall, left : left + wide])
             off = np.array([left, top]) / scale
-            found += [
+            found_marks += [
                 FoundMark(mark.id, mark.corners + off)
                 for mark in _detected(tile, scale, _detector((23, 23), (0.2, 2.0)))
             ]
-    return found
+    return found_marks
 
 
 def _detected(grey: Grey, scale: float, detector: "cv2.aruco.ArucoDetector") -> list[FoundMark]:
@@ -248,12 +248,12 @@ def code_on(grey: Grey, laid: Laid) -> tuple[str, int] | None:
 def codes_anywhere(grey: Grey) -> list[str]:
     """The text of every QR code in a picture, ours or not."""
     small, _ = Picture(grey).no_longer_than(3600)
-    return [found.text for found in zxingcpp.read_barcodes(small, formats=QR)]
+    return [barcode.text for barcode in zxingcpp.read_barcodes(small, formats=QR)]
 
 
 def _named(cut: Grey) -> tuple[str, int] | None:
-    for found in zxingcpp.read_barcodes(cut, formats=QR):
-        named = read_code(found.text)
+    for barcode in zxingcpp.read_barcodes(cut, formats=QR):
+        named = read_code(barcode.text)
         if named:
             return named
     return None

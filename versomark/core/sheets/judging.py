@@ -155,7 +155,7 @@ def _read_row(plan: Plan, row: Row, inside: Sequence[float], beside: Sequence[fl
     options = [plan.options[k] for k in order]
     mark = levels.mark - levels.base
     top, second = dark[0], dark[1] if len(dark) > 1 else 0.0
-    count = sum(one >= mark for one in dark)
+    count = sum(entry >= mark for entry in dark)
     filled = tuple(plan.options[k] for k in row.bubbles if inside[k] >= levels.mark)
     if inside[order[0]] <= levels.empty:
         if max(beside[k] for k in order) > NEAR:

@@ -303,7 +303,7 @@ class Block:
 
 
 def _block(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: float) -> Block:
-    made = {
+    block = {
         "choice": _lettered,
         "multiple": _lettered,
         "true-false": _lettered,
@@ -311,8 +311,8 @@ def _block(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: floa
         "matching": _matching,
         "written": _written,
     }[item.kind](item, label, sizes, breadth, room)
-    made.title = f"Question {label}"
-    return made
+    block.title = f"Question {label}"
+    return block
 
 
 def _letters(item: SheetItem) -> list[str]:
@@ -380,7 +380,7 @@ def _matching(item: SheetItem, label: str, sizes: Sizes, breadth: float, _room: 
 def _written(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: float) -> Block:
     """A ruled box, and under it the rubric's points, which only the teacher fills."""
     # Without a rubric there is one scale; its points stand by themselves in the map.
-    scales = [(f"{one.id}:", one.name, one.max, one.halves) for one in item.criteria]
+    scales = [(f"{criterion.id}:", criterion.name, criterion.max, criterion.halves) for criterion in item.criteria]
     if item.scored and not scales:
         scales = [("", "", item.max, False)]
     per_line = int((breadth - 46) // sizes.pitch)

@@ -44,7 +44,7 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Place:
+class PageRegion:
     """A rectangle on the page, mm from its top left."""
 
     x_mm: float
@@ -67,7 +67,7 @@ class Plan:
         self.lettered = np.array([k in lettered for k in range(len(page.bubbles))], bool)
 
     @cached_property
-    def places(self) -> dict[str, Place]:
+    def places(self) -> dict[str, PageRegion]:
         """The rectangle around each item's bubbles, with their letters."""
         found = {}
         for item, rows in groupby(sorted(self.rows, key=lambda row: row.item), key=lambda row: row.item):
@@ -78,7 +78,7 @@ class Plan:
             low[0] -= room
             low = np.maximum(low, 0)
             x, y, w, h = (round(float(value), 2) for value in (*low, *(high - low)))
-            found[item] = Place(x, y, w, h)
+            found[item] = PageRegion(x, y, w, h)
         return found
 
     @cached_property
@@ -147,20 +147,20 @@ def darkness(view: View, plan: Plan, black: float, two_levels: bool = False) -> 
 def _more_than_letters(dark: Floats, plan: Plan) -> Floats:
     """What stands on a letter beyond the letter itself: against the lighter ones of that name on the page, since a
     student who ticks letters ticks one of a row. 0 where the page has too few of a name to say."""
-    found = np.zeros(len(dark))
+    result = np.zeros(len(dark))
     names = np.array([option.rpartition(":")[2] for option in plan.options])
     if not plan.lettered.any():
-        return found
+        return result
     inks = np.array([ink_of(name) for name in names[plan.lettered]])
     share = float(np.quantile(dark[plan.lettered] / inks, 0.4))
     for name in set(names):
         same = np.flatnonzero((names == name) & plan.lettered)
         if len(same) >= FEWEST_LETTERS:
-            found[same] = dark[same] - np.quantile(dark[same], 0.25)
+            result[same] = dark[same] - np.quantile(dark[same], 0.25)
         elif len(same):
             # Too few of that name: against what its ink would be, from all letters of the page.
-            found[same] = dark[same] - share * ink_of(name) - LETTERS_DIFFER
-    return np.maximum(found, 0.0)
+            result[same] = dark[same] - share * ink_of(name) - LETTERS_DIFFER
+    return np.maximum(result, 0.0)
 
 
 @dataclass(frozen=True)
@@ -280,8 +280,8 @@ def _ring_shift(grey: Grey, centre: Floats, radius: float, search: int) -> tuple
     cut = grey[y - half : y + half + 1, x - half : x + half + 1].astype(np.float32)
     match = np.asarray(cv2.matchTemplate(cut, pattern, cv2.TM_CCORR), np.float32)
     _, best, _, (dx, dy) = cv2.minMaxLoc(match)
-    found = np.array([dx - search + _between(match[dy], dx), dy - search + _between(match[:, dx], dy)])
-    return found + (np.array([x, y]) - centre), max(best, 0.0)
+    result = np.array([dx - search + _between(match[dy], dx), dy - search + _between(match[:, dx], dy)])
+    return result + (np.array([x, y]) - centre), max(best, 0.0)
 
 
 def _between(line: Floats32, at: int) -> float:

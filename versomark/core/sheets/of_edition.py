@@ -22,7 +22,7 @@ class SheetPlan:
 
 def sheet_plan(edition: Edition) -> SheetPlan:
     numbered = list(enumerate(edition.items(), start=1))
-    items = [found for _, item in numbered if (found := _sheet_item(item))]
+    items = [sheet_item for _, item in numbered if (sheet_item := _sheet_item(item))]
     on_sheet = {item.id for item in items}
     return SheetPlan(
         items=items,
@@ -82,6 +82,6 @@ def response_from(content: EditionContent, answer: str) -> ItemResponse | None:
     """
     if not answer:
         return None
-    found: ItemResponse = content.from_sheet(answer)  # type: ignore[assignment]
-    content.fits(found)
-    return found
+    item_response: ItemResponse = content.from_sheet(answer)  # type: ignore[assignment]
+    content.fits(item_response)
+    return item_response

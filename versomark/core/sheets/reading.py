@@ -12,7 +12,7 @@ from .finding import Frame, Laid, Picture, apply, code_on, codes_anywhere, find_
 from .images import Grey
 from .judging import RowRead, State, read_rows
 from .layout import codes, corners
-from .marks import RINGS_SEEN, Place, Plan, darkness, rings_seen
+from .marks import RINGS_SEEN, PageRegion, Plan, darkness, rings_seen
 from .sheet_map import Box, SheetMap, SheetPage, batch_of, is_cover, read_code
 from .spec import NUMBER, SHEETS_MM
 from .views import PER_MM, View, straightened, view_of, without_streaks
@@ -49,7 +49,7 @@ class Read:
     """Letters, several joined with +; a number as written; pairs "row:letter" joined with +; points of a rubric."""
     state: State
     confidence: float
-    place: Place
+    place: PageRegion
     note: str = ""
 
 
@@ -58,7 +58,7 @@ class BoxRead:
     """A ruled box, and whether something is written in it."""
 
     item: str
-    place: Place
+    place: PageRegion
     written: bool
 
 
@@ -138,7 +138,7 @@ class Reader:
         named = code_on(picture.grey, laid)
         if named is None:
             texts = codes_anywhere(picture.grey)
-            ours = list({found for found in map(read_code, texts) if found})
+            ours = list({text for text in map(read_code, texts) if text})
             # Only a picture of one sheet: of two, a code found anywhere may be the other's.
             if len(ours) == 1:
                 named = ours[0]
@@ -185,7 +185,7 @@ class Reader:
         if float(inner.mean()) < BLANK_INK:
             return PageReading(page, "blank page", straight=lambda: small)
         texts = codes_anywhere(picture.grey)
-        ours = list({found for found in map(read_code, texts) if found})
+        ours = list({text for text in map(read_code, texts) if text})
         if len(ours) == 1 and is_cover(*ours[0]):
             return PageReading(page, "cover", straight=lambda: small)
         known = self._page(*ours[0]) if len(ours) == 1 else None
@@ -237,7 +237,7 @@ def _boxes(page: Grey, boxes: Sequence[Box]) -> Iterator[BoxRead]:
         # A line down the whole box is the scanner's.
         streak = (tall > 0.9 * h / PER_MM) & (long < 1.5)
         written = bool(((np.maximum(long, tall) > LETTER_MM) & ~streak).any())
-        yield BoxRead(box.item, Place(box.x_mm, box.y_mm, box.w_mm, box.h_mm), written)
+        yield BoxRead(box.item, PageRegion(box.x_mm, box.y_mm, box.w_mm, box.h_mm), written)
 
 
 def two_levels(grey: Grey) -> bool:
@@ -257,7 +257,7 @@ def _items(plan: Plan, rows: Sequence[RowRead]) -> list[Read]:
     return [_item(parts, plan.places[item]) for item, parts in by_item.items()]
 
 
-def _item(parts: Sequence[RowRead], place: Place) -> Read:
+def _item(parts: Sequence[RowRead], place: PageRegion) -> Read:
     kind, item = parts[0].row.kind, parts[0].row.item
     doubtful = [part for part in parts if part.state not in ("answer", "blank")]
     confidence = round(min(part.confidence for part in parts), 3)

@@ -138,8 +138,8 @@ class _Worker:
         """What came back; a sentence where the process died over it."""
         self.task = None
         try:
-            found: Found = self.line.recv()
-            return found
+            recv: Found = self.line.recv()
+            return recv
         except (EOFError, OSError):
             self.process.join()
             self._start()

@@ -29,8 +29,8 @@ class View:
 def view_of(picture: Picture, laid: Laid) -> View:
     """The scan itself where it is an even one, since straightening a page costs as much as decoding it; the
     straightened page where it was photographed or stretched."""
-    found = _own_view(picture, laid)
-    return found if found is not None else View(straightened(picture, laid), _STRAIGHT, PER_MM, 0.0)
+    view = _own_view(picture, laid)
+    return view if view is not None else View(straightened(picture, laid), _STRAIGHT, PER_MM, 0.0)
 
 
 _STRAIGHT = np.array([[PER_MM, 0, -0.5], [0, PER_MM, -0.5], [0, 0, 1.0]])

@@ -29,12 +29,12 @@ def as_numbers(name: str, values: ArrayLike, missing: bool = True) -> Floats:
 
 def as_flags(name: str, values: ArrayLike, dimensions: int) -> NDArray[np.bool_]:
     """True or false, or 1 and 0, in so many dimensions."""
-    found = np.asarray(values)
-    if found.ndim != dimensions:
-        raise ValueError(f"{name} must have {_dimensions(dimensions)}, not {found.ndim}.")
-    if found.dtype != np.bool_ and not np.isin(found, (0, 1)).all():
+    flags = np.asarray(values)
+    if flags.ndim != dimensions:
+        raise ValueError(f"{name} must have {_dimensions(dimensions)}, not {flags.ndim}.")
+    if flags.dtype != np.bool_ and not np.isin(flags, (0, 1)).all():
         raise ValueError(f"{name} must be true or false throughout.")
-    return found.astype(bool)
+    return flags.astype(bool)
 
 
 def check_same_length(**named: Sized) -> None:
@@ -54,16 +54,16 @@ def check_within(name: str, value: float, low: float, high: float = float("inf")
 
 def _checked(name: str, values: ArrayLike, dimensions: int | None, missing: bool, least: int) -> Floats:
     try:
-        found = np.asarray(values, float)
+        result = np.asarray(values, float)
     except (TypeError, ValueError):
         raise ValueError(f"{name} must be numbers, all rows equally long.") from None
-    if dimensions is not None and found.ndim != dimensions:
-        raise ValueError(f"{name} must have {_dimensions(dimensions)}, not {found.ndim}.")
-    if np.isinf(found).any() or (not missing and np.isnan(found).any()):
+    if dimensions is not None and result.ndim != dimensions:
+        raise ValueError(f"{name} must have {_dimensions(dimensions)}, not {result.ndim}.")
+    if np.isinf(result).any() or (not missing and np.isnan(result).any()):
         raise ValueError(f"{name} must be finite{' or missing (NaN)' if missing else ''}.")
-    if dimensions is not None and len(found) < least:
-        raise ValueError(f"{name} needs at least {least} of them, and has {len(found)}.")
-    return found
+    if dimensions is not None and len(result) < least:
+        raise ValueError(f"{name} needs at least {least} of them, and has {len(result)}.")
+    return result
 
 
 def _dimensions(count: int) -> str:

@@ -108,10 +108,10 @@ def group_difference(points: Floats, maxima: Floats, focal: NDArray[np.bool_]) -
     return share_difference(shares[0], sizes[0], shares[1], sizes[1])
 
 
-def share_difference(one: ArrayLike, n_one: ArrayLike, other: ArrayLike, n_other: ArrayLike) -> GroupDifference:
+def share_difference(array_like: ArrayLike, n_one: ArrayLike, other: ArrayLike, n_other: ArrayLike) -> GroupDifference:
     """Shares of `one` less those of `other`, each of so many, with 95% intervals from the Wilson limits of both
     (Newcombe 1998, method 10); NaN where a group is empty."""
-    first, second = as_numbers("one", one), as_numbers("other", other)
+    first, second = as_numbers("one", array_like), as_numbers("other", other)
     n_first, n_second = as_numbers("n_one", n_one), as_numbers("n_other", n_other)
     (low_1, high_1), (low_2, high_2) = wilson(first * n_first, n_first), wilson(second * n_second, n_second)
     difference = first - second

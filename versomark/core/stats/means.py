@@ -20,7 +20,7 @@ class Mean:
 
 
 @dataclass(frozen=True)
-class Apart:
+class MeanDifference:
     """One mean less another, with its 95% interval; None where it cannot be said."""
 
     difference: float
@@ -49,21 +49,21 @@ def mean_of(values: ArrayLike) -> Mean:
 
 def mean_share(shares: ArrayLike) -> Mean:
     """Of shares of marks: the interval ends where shares do, or where totals set above the full marks lead it."""
-    found = mean_of(shares)
-    if found.low is None or found.high is None:
-        return found
-    return Mean(found.count, found.mean, max(0.0, found.low), min(max(1.0, found.mean), found.high))
+    mean = mean_of(shares)
+    if mean.low is None or mean.high is None:
+        return mean
+    return Mean(mean.count, mean.mean, max(0.0, mean.low), min(max(1.0, mean.mean), mean.high))
 
 
-def apart(one: ArrayLike, other: ArrayLike) -> Apart:
+def apart(array_like: ArrayLike, other: ArrayLike) -> MeanDifference:
     """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947, with
     the degrees of freedom of Satterthwaite 1946)."""
-    first, second = as_vector("one", one, least=1), as_vector("other", other, least=1)
+    first, second = as_vector("one", array_like, least=1), as_vector("other", other, least=1)
     difference = float(first.mean() - second.mean())
     if min(len(first), len(second)) < 2 or max(np.ptp(first), np.ptp(second)) <= FLAT:
-        return Apart(difference, None, None)
+        return MeanDifference(difference, None, None)
     parts = [own.var(ddof=1) / len(own) for own in (first, second)]
     error = sum(parts)
     freedom = error**2 / sum(part**2 / (len(own) - 1) for part, own in zip(parts, (first, second), strict=True))
     half = float(t_distribution.ppf(0.975, freedom) * np.sqrt(error))
-    return Apart(difference, difference - half, difference + half)
+    return MeanDifference(difference, difference - half, difference + half)

@@ -55,7 +55,7 @@ class PartialCredit:
     @property
     def parameters(self) -> int:
         """Free ones."""
-        return sum(len(one) for one in self.thresholds) - 1
+        return sum(len(entry) for entry in self.thresholds) - 1
 
 
 class NoScale(ValueError):
@@ -75,8 +75,8 @@ def fit_partial_credit(points: ArrayLike) -> PartialCredit:
     while True:
         if len(kept) < 2:
             raise NoScale("A scale needs two questions on which students differ.")
-        codes = np.column_stack([_codes_of(table[:, j], one) for j, one in zip(kept, values, strict=True)])
-        most = np.array([len(one) - 1 for one in values])
+        codes = np.column_stack([_codes_of(table[:, j], value) for j, value in zip(kept, values, strict=True)])
+        most = np.array([len(value) - 1 for value in values])
         _tied_together(codes, most)
         beta, information, log_likelihood, used = _estimate(codes, most)
         cuts = np.cumsum([0, *most])
@@ -151,7 +151,7 @@ class _Pattern:
 def _patterns(codes: Ints, most: Ints) -> list[_Pattern]:
     given = codes >= 0
     rows, of = np.unique(given, axis=0, return_inverse=True)
-    found = []
+    patterns = []
     for at, row in enumerate(rows):
         items = np.flatnonzero(row)
         if len(items) < 2:
@@ -160,8 +160,8 @@ def _patterns(codes: Ints, most: Ints) -> list[_Pattern]:
         counts = np.bincount(totals, minlength=int(most[items].sum()) + 1).astype(float)
         counts[0] = counts[-1] = 0  # nothing and everything can come about in one way only
         if counts.sum():
-            found.append(_Pattern(items, counts))
-    return found
+            patterns.append(_Pattern(items, counts))
+    return patterns
 
 
 def _estimate(codes: Ints, most: Ints) -> tuple[Floats, Floats, float, int]:
@@ -194,7 +194,7 @@ def _estimate(codes: Ints, most: Ints) -> tuple[Floats, Floats, float, int]:
         raise NoScale("The answers do not tell the steps of the questions apart: more of them are needed.")
     if np.abs(beta).max() > 30:
         raise NoScale("A step of a question was taken by all or by none of those who came to it.")
-    return beta, information, -value, int(sum(one.totals.sum() for one in patterns))
+    return beta, information, -value, int(sum(pattern.totals.sum() for pattern in patterns))
 
 
 def _observed(codes: Ints, most: Ints, patterns: Sequence[_Pattern]) -> Floats:
@@ -235,11 +235,11 @@ def _likelihood(
 def _chances(weights: Sequence[Floats]) -> tuple[Floats, Floats, Floats]:
     """Given each total r of these items: the chance of each category above 0 (R, C), that of two categories together
     (R, C, C); and the distribution of totals (R,)."""
-    n, sizes = len(weights), np.array([len(one) - 1 for one in weights])
+    n, sizes = len(weights), np.array([len(weight) - 1 for weight in weights])
     reach = int(sizes.sum()) + 1
     item = np.repeat(np.arange(n), sizes)
     step = np.concatenate([np.arange(1, size + 1) for size in sizes])
-    weight = np.concatenate([one[1:] for one in weights])
+    weight = np.concatenate([weight[1:] for weight in weights])
     # The distribution of the total without one item, and without two: all at once, item after item.
     rest, two = np.zeros((reach, n)), np.zeros((reach, n, n))
     rest[0] = two[0] = 1
@@ -269,10 +269,10 @@ def _chances(weights: Sequence[Floats]) -> tuple[Floats, Floats, Floats]:
 
 def _and(totals: Floats, weights: Floats) -> Floats:
     """Distributions of totals (R, …) with one item more."""
-    found: Floats = totals * weights[0]
-    for k, one in enumerate(weights[1:], start=1):
-        found[k:] += one * totals[:-k]
-    return found
+    result: Floats = totals * weights[0]
+    for k, weight in enumerate(weights[1:], start=1):
+        result[k:] += weight * totals[:-k]
+    return result
 
 
 def _thresholds(beta: Floats, information: Floats, most: Ints) -> tuple[Floats, Floats, Floats, Floats]:
@@ -356,10 +356,10 @@ def _warm(totals: Floats, given: NDArray[np.bool_], thresholds: Sequence[Floats]
     """The root of total − E + I′/(2I), and 1/√I there, for each kind of student (K,); bisection for all of them at
     once, since what is looked for falls with θ and never fails. NaN for who was given nothing."""
 
-    sizes = np.array([len(one) for one in thresholds])
+    sizes = np.array([len(entry) for entry in thresholds])
     # Items with as many steps are worked out together.
     alike = [
-        (np.flatnonzero(sizes == size), np.stack([one for one in thresholds if len(one) == size]))
+        (np.flatnonzero(sizes == size), np.stack([entry for entry in thresholds if len(entry) == size]))
         for size in np.unique(sizes)
     ]
 
@@ -458,8 +458,8 @@ def andersen_test(points: ArrayLike, scale: PartialCredit | None = None) -> Ande
     known = scale is not None and np.array_equal(scale.items, use)
     whole = scale if known and scale is not None else fit_partial_credit(table[:, use])
     parts = [fit_partial_credit(half[:, use]) for half in halves]
-    if whole.merged or any(one.merged or len(one.items) < len(use) for one in parts):
+    if whole.merged or any(part.merged or len(part.items) < len(use) for part in parts):
         raise NoScale("The halves of the class are too small to compare the questions in them.")
-    chi = 2 * (sum(one.log_likelihood for one in parts) - whole.log_likelihood)
-    df = sum(one.parameters for one in parts) - whole.parameters
+    chi = 2 * (sum(part.log_likelihood for part in parts) - whole.log_likelihood)
+    df = sum(part.parameters for part in parts) - whole.parameters
     return Andersen(float(chi), df, float(chi2.sf(chi, df)))

@@ -104,9 +104,9 @@ def weighted_sums(table: ResponseTable, weights: Floats, share: float, blocks: S
 def _indicators(choice: NDArray[np.int16], places: int) -> Floats:
     """(N, n·K) zeros and ones: which option of which item each student chose."""
     students, items = choice.shape
-    found = np.zeros(students * items * places)
+    indicators = np.zeros(students * items * places)
     first = np.arange(students * items, dtype=np.int64) * places
     flat = choice.reshape(-1)
     given = flat >= 0
-    found[first[given] + flat[given]] = 1
-    return found.reshape(students, items * places)
+    indicators[first[given] + flat[given]] = 1
+    return indicators.reshape(students, items * places)

@@ -10,7 +10,7 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 
 from versomark.school import guesses
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from .first_code import forget_first_code, is_first_code
 from .known_devices import is_known
@@ -31,12 +31,12 @@ def make_first_account(school: str, name: str, username: str, password: str, cod
     """The account that an empty school starts with. Refused once there is any teacher, and to whoever does not know
     the code that was printed when the service started."""
     if not is_empty():
-        raise NotPossible("This school has a teacher already. Sign in, or ask the teacher who set it up.")
+        raise DomainError("This school has a teacher already. Sign in, or ask the teacher who set it up.")
     if guesses.counted("first account", "") >= MOST_CODES:
-        raise NotPossible("Too many wrong codes. Wait ten minutes.", status=429)
+        raise DomainError("Too many wrong codes. Wait ten minutes.", status=429)
     if not is_first_code(code):
         guesses.count("first account", "")
-        raise NotPossible(
+        raise DomainError(
             "That is not the code. It stands where the service was started, below its address.", status=403
         )
     _good_password(password, Teacher(name=name, username=username))
@@ -55,12 +55,12 @@ def check_password(request: HttpRequest, username: str, password: str) -> Teache
     request.axes_username = name  # type: ignore[attr-defined]
     address = str(request.META.get("REMOTE_ADDR", ""))
     if guesses.failed_names(address) >= guesses.NAMES_FROM_ONE_ADDRESS and not is_known(request, name):
-        raise NotPossible(TOO_MANY_NAMES, status=429)
+        raise DomainError(TOO_MANY_NAMES, status=429)
     teacher = authenticate(request, username=name, password=password)
     if isinstance(teacher, Teacher):
         return teacher
     guesses.note_failed_name(address, name)
-    raise NotPossible("That name and password do not belong together.", status=401)
+    raise DomainError("That name and password do not belong together.", status=401)
 
 
 def colleagues_of(teacher: Teacher) -> QuerySet[Teacher]:
@@ -73,7 +73,7 @@ def add_colleague(teacher: Teacher, name: str, username: str) -> tuple[Teacher, 
     """An account for a colleague of the same school, and the password to tell them once."""
     username = username.strip().casefold()
     if Teacher.objects.filter(username=username).exists():
-        raise NotPossible(f"Someone signs in as {username} already. Choose another name.")
+        raise DomainError(f"Someone signs in as {username} already. Choose another name.")
     password = token_urlsafe(9)
     return Teacher.objects.create_teacher(teacher.school, name.strip(), username, password), password
 
@@ -81,7 +81,7 @@ def add_colleague(teacher: Teacher, name: str, username: str) -> tuple[Teacher, 
 @transaction.atomic
 def change_password(teacher: Teacher, now: str, new: str) -> None:
     if not teacher.check_password(now):
-        raise NotPossible("That is not your password now.", status=422)
+        raise DomainError("That is not your password now.", status=422)
     _good_password(new, teacher)
     teacher.set_password(new)
     teacher.save(update_fields=["password"])
@@ -91,14 +91,14 @@ def _good_password(password: str, teacher: Teacher) -> None:
     try:
         validate_password(password, teacher)
     except ValidationError as error:
-        raise NotPossible(" ".join(error.messages)) from None
+        raise DomainError(" ".join(error.messages)) from None
 
 
 @transaction.atomic
 def change_email(teacher: Teacher, email: str) -> Teacher:
     """The address scans are taken from and answered to; empty for none. An address belongs to one teacher."""
     if email and Teacher.objects.filter(email__iexact=email).exclude(pk=teacher.pk).exists():
-        raise NotPossible("Somebody else here uses that address.", status=422)
+        raise DomainError("Somebody else here uses that address.", status=422)
     teacher.email = email
     teacher.save(update_fields=["email"])
     return teacher

@@ -307,8 +307,8 @@ def skills(request: HttpRequest) -> list[SkillLine]:
 
 @router.put("/skills/{int:skill_id}", response=SkillLine)
 def keep_skill(request: HttpRequest, skill_id: int, body: SkillChange) -> SkillLine:
-    found = services.skill_of(teacher_of(request), skill_id)
-    return _skill(services.keep_skill(found, body.name, body.parent, body.code))
+    skill = services.skill_of(teacher_of(request), skill_id)
+    return _skill(services.keep_skill(skill, body.name, body.parent, body.code))
 
 
 @router.delete("/skills/{int:skill_id}", response=Done)
@@ -339,12 +339,12 @@ def make_stimulus(request: HttpRequest, body: StimulusDraft) -> StimulusPage:
 
 @router.put("/stimuli/{uuid:stimulus_id}", response=StimulusPage)
 def keep_stimulus(request: HttpRequest, stimulus_id: UUID, body: StimulusChange) -> StimulusPage:
-    found = services.stimulus_of(teacher_of(request), stimulus_id)
-    return _stimulus(services.keep_stimulus(found, body.title, body.body, body.revision))
+    stimulus = services.stimulus_of(teacher_of(request), stimulus_id)
+    return _stimulus(services.keep_stimulus(stimulus, body.title, body.body, body.revision))
 
 
 @router.post("/pictures", response=PictureLine)
 def keep_picture(request: HttpRequest, file: File[UploadedFile]) -> PictureLine:
     data = file.read(pictures.MOST_BYTES + 1)
-    kept = pictures.keep_picture(teacher_of(request), file.name or "", data)
-    return PictureLine(id=kept.pk, address=f"/pictures/{kept.pk}", width=kept.width, height=kept.height)
+    picture = pictures.keep_picture(teacher_of(request), file.name or "", data)
+    return PictureLine(id=picture.pk, address=f"/pictures/{picture.pk}", width=picture.width, height=picture.height)

@@ -12,8 +12,8 @@ from django.db.models import Q, QuerySet
 from django.http import FileResponse
 
 from versomark.school.accounts.models import Teacher
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.http import attachment
-from versomark.school.problems import NotFound, NotPossible
 
 from .models import Material, Skill
 
@@ -31,44 +31,51 @@ class MaterialKept(NamedTuple):
 
 
 def materials_of(teacher: Teacher, typed: str = "", skill: str = "") -> QuerySet[Material]:
-    found = Material.objects.filter(owner=teacher).prefetch_related("skills")
+    materials = Material.objects.filter(owner=teacher).prefetch_related("skills")
     if typed:
         words = Q(title__icontains=typed) | Q(note__icontains=typed) | Q(keywords__icontains=typed)
-        found = found.filter(words | Q(skills__name__icontains=typed)).distinct()
-    return found.filter(skills__name=skill) if skill else found
+        materials = materials.filter(words | Q(skills__name__icontains=typed)).distinct()
+    return materials.filter(skills__name=skill) if skill else materials
 
 
 def material_of(teacher: Teacher, material_id: UUID) -> Material:
-    found = Material.objects.filter(owner=teacher, pk=material_id).first()
-    if found is None:
+    material = Material.objects.filter(owner=teacher, pk=material_id).first()
+    if material is None:
         raise NotFound("material")
-    return found
+    return material
 
 
 def offered(teacher: Teacher, skills: Sequence[str]) -> Mapping[str, list[Material]]:
     """skill -> what helps with it, a few of them, explanations first."""
     order = [kind.value for kind in Material.Kind]
-    found: dict[str, list[Material]] = {}
+    result: dict[str, list[Material]] = {}
     rows = Material.objects.filter(owner=teacher, skills__name__in=skills).prefetch_related("skills").distinct()
-    for material in sorted(rows, key=lambda one: (order.index(one.kind), one.title)):
+    for material in sorted(rows, key=lambda row: (order.index(row.kind), row.title)):
         for skill in material.skills.all():
-            if skill.name in skills and len(found.setdefault(skill.name, [])) < MOST_OFFERED:
-                found[skill.name].append(material)
-    return found
+            if skill.name in skills and len(result.setdefault(skill.name, [])) < MOST_OFFERED:
+                result[skill.name].append(material)
+    return result
 
 
 @transaction.atomic
-def keep_material(teacher: Teacher, kept: MaterialKept, material: Material | None = None) -> Material:
-    title = " ".join(kept.title.split())[:200]
+def keep_material(teacher: Teacher, material_kept: MaterialKept, material: Material | None = None) -> Material:
+    title = " ".join(material_kept.title.split())[:200]
     if not title:
-        raise NotPossible("Give it a title: that is what students read.", status=422)
-    if kept.link and not kept.link.startswith(("https://", "http://")):
-        raise NotPossible("A link begins with https:// or http://.", status=422)
+        raise DomainError("Give it a title: that is what students read.", status=422)
+    if material_kept.link and not material_kept.link.startswith(("https://", "http://")):
+        raise DomainError("A link begins with https:// or http://.", status=422)
     material = material or Material(owner=teacher)
-    material.kind, material.title, material.note, material.link = kept.kind, title, kept.note.strip(), kept.link
-    material.keywords = list(dict.fromkeys(" ".join(word.split())[:60] for word in kept.keywords if word.strip()))
+    material.kind, material.title, material.note, material.link = (
+        material_kept.kind,
+        title,
+        material_kept.note.strip(),
+        material_kept.link,
+    )
+    material.keywords = list(
+        dict.fromkeys(" ".join(word.split())[:60] for word in material_kept.keywords if word.strip())
+    )
     material.save()
-    names = dict.fromkeys(" ".join(name.split())[:120] for name in kept.skills if name.strip())
+    names = dict.fromkeys(" ".join(name.split())[:120] for name in material_kept.skills if name.strip())
     material.skills.set([Skill.objects.get_or_create(owner=teacher, name=name)[0] for name in names])
     return material
 
@@ -77,7 +84,7 @@ def keep_material(teacher: Teacher, kept: MaterialKept, material: Material | Non
 def put_file(material: Material, name: str, data: bytes) -> None:
     """The file that belongs to it, in place of one before; no data takes it away."""
     if len(data) > MOST_BYTES:
-        raise NotPossible(f"A file may have {MOST_BYTES // 1024 // 1024} MB. Put a link to it instead.", status=413)
+        raise DomainError(f"A file may have {MOST_BYTES // 1024 // 1024} MB. Put a link to it instead.", status=413)
     path = path_of(material)
     if data:
         path.parent.mkdir(parents=True, exist_ok=True)

@@ -39,22 +39,22 @@ class MaterialFile(Schema):
     """As base64; empty to take the file away."""
 
 
-def line(one: Material) -> MaterialLine:
+def line(material: Material) -> MaterialLine:
     return MaterialLine(
-        id=one.pk,
-        kind=one.kind,  # type: ignore[arg-type]
-        title=one.title,
-        note=one.note,
-        link=one.link,
-        skills=[skill.name for skill in one.skills.all()],
-        keywords=one.keywords,
-        file=one.file,
+        id=material.pk,
+        kind=material.kind,  # type: ignore[arg-type]
+        title=material.title,
+        note=material.note,
+        link=material.link,
+        skills=[skill.name for skill in material.skills.all()],
+        keywords=material.keywords,
+        file=material.file,
     )
 
 
 @router.get("/materials", response=list[MaterialLine])
 def shelf(request: HttpRequest, search: str = "", skill: str = "") -> list[MaterialLine]:
-    return [line(one) for one in materials.materials_of(teacher_of(request), search.strip(), skill)[:400]]
+    return [line(material) for material in materials.materials_of(teacher_of(request), search.strip(), skill)[:400]]
 
 
 @router.post("/materials", response=MaterialLine)

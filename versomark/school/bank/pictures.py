@@ -11,7 +11,7 @@ from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from .models import Picture
 
@@ -23,9 +23,9 @@ _READ = ("PNG", "JPEG", "GIF", "WEBP", "BMP", "TIFF")
 
 
 def folder() -> Path:
-    found = Path(settings.DATA) / "pictures"
-    found.mkdir(exist_ok=True)
-    return found
+    path = Path(settings.DATA) / "pictures"
+    path.mkdir(exist_ok=True)
+    return path
 
 
 def path_of(picture: Picture) -> Path:
@@ -54,28 +54,28 @@ def known_picture(teacher: Teacher, data: bytes) -> Picture | None:
 
 
 def picture_of(picture_id: UUID) -> Picture:
-    found = Picture.objects.filter(pk=picture_id).first()
-    if found is None or not path_of(found).exists():
+    picture = Picture.objects.filter(pk=picture_id).first()
+    if picture is None or not path_of(picture).exists():
         raise NotFound("picture")
-    return found
+    return picture
 
 
 def _made_safe(data: bytes) -> tuple[bytes, tuple[int, int], str]:
     if not data:
-        raise NotPossible("That file is empty.", status=422)
+        raise DomainError("That file is empty.", status=422)
     if len(data) > MOST_BYTES:
-        raise NotPossible(f"A picture may have at most {MOST_BYTES // 2**20} MB.", status=422)
+        raise DomainError(f"A picture may have at most {MOST_BYTES // 2**20} MB.", status=422)
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             image: Image.Image = Image.open(BytesIO(data), formats=_READ)
             if image.width * image.height > MOST_PIXELS:
-                raise NotPossible("That picture has too many pixels. Save it smaller and try again.", status=422)
+                raise DomainError("That picture has too many pixels. Save it smaller and try again.", status=422)
             image.load()
-    except NotPossible:
+    except DomainError:
         raise
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError, Warning):
-        raise NotPossible("That file is not a picture that can be read: PNG, JPEG, GIF or WebP.", status=422) from None
+        raise DomainError("That file is not a picture that can be read: PNG, JPEG, GIF or WebP.", status=422) from None
     # A photograph stays JPEG and a drawing PNG: what suited the picture before suits it now.
     photograph = image.format == "JPEG"
     image = ImageOps.exif_transpose(image)

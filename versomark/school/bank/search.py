@@ -65,5 +65,5 @@ def holding(items: QuerySet[Item], typed: str) -> QuerySet[Item]:
         return items.filter(query)
     match = " ".join(f'"{word}"*' for word in words)
     # The index answers inside the query, so that a word in every item never becomes a list of twenty thousand numbers.
-    found = RawSQL("SELECT rowid FROM bank_fulltext WHERE bank_fulltext MATCH %s", [match])
-    return items.filter(index_row__in=found)
+    raw_sql = RawSQL("SELECT rowid FROM bank_fulltext WHERE bank_fulltext MATCH %s", [match])
+    return items.filter(index_row__in=raw_sql)

@@ -12,7 +12,7 @@ from django.db.models import Count, Exists, F, Max, OuterRef, Q, QuerySet, Windo
 from versomark.core.items import ItemContent
 from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from . import search
 from .models import Item, ItemUse, ItemVersion, Skill, Stimulus
@@ -54,17 +54,17 @@ def items_of(teacher: Teacher) -> QuerySet[Item]:
 def find_items(teacher: Teacher, wanted: Wanted | None = None) -> QuerySet[Item]:
     """Items that fit, newest change first."""
     wanted = wanted or Wanted()
-    found = search.holding(items_of(teacher), wanted.typed)
+    holding = search.holding(items_of(teacher), wanted.typed)
     if wanted.skill:
         # A subquery and not a join, so that an item with two skills of the branch counts once.
         tagged = Item.skills.through.objects.filter(
             item_id=OuterRef("pk"), skill_id__in=branch_of(teacher, wanted.skill)
         )
-        found = found.filter(Exists(tagged))
+        holding = holding.filter(Exists(tagged))
     if wanted.kind:
-        found = found.filter(kind=wanted.kind)
+        holding = holding.filter(kind=wanted.kind)
     if wanted.difficulty:
-        found = found.filter(
+        holding = holding.filter(
             {
                 "easy": Q(difficulty__gte=EASY),
                 "middle": Q(difficulty__gte=HARD, difficulty__lt=EASY),
@@ -73,24 +73,24 @@ def find_items(teacher: Teacher, wanted: Wanted | None = None) -> QuerySet[Item]
             }[wanted.difficulty]
         )
     if wanted.used:
-        found = found.filter(times_used__gt=0) if wanted.used == "used" else found.filter(times_used=0)
+        holding = holding.filter(times_used__gt=0) if wanted.used == "used" else holding.filter(times_used=0)
     if wanted.flagged:
-        found = found.filter(flagged=wanted.flagged == "flagged")
+        holding = holding.filter(flagged=wanted.flagged == "flagged")
     if wanted.unfinished:
-        found = found.filter(ready=False)
-    return found.exclude(pk__in=wanted.besides) if wanted.besides else found
+        holding = holding.filter(ready=False)
+    return holding.exclude(pk__in=wanted.besides) if wanted.besides else holding
 
 
-def page_of(found: QuerySet[Item], start: int, most: int) -> tuple[int, list[Item]]:
+def page_of(items: QuerySet[Item], start: int, most: int) -> tuple[int, list[Item]]:
     """How many there are, and some of them in order. Ids are sorted first and rows read after: a row holds a whole
     question, and sorting twenty thousand of those is what takes the time."""
-    narrow = found.prefetch_related(None).select_related(None).annotate(total=Window(Count("pk")))
+    narrow = items.prefetch_related(None).select_related(None).annotate(total=Window(Count("pk")))
     # Counted in the same pass, so that the index is asked once.
     page = list(narrow.values_list("pk", "total")[start : start + most])
     rows = {
-        item.pk: item for item in found.model.objects.filter(pk__in=[pk for pk, _ in page]).prefetch_related("skills")
+        item.pk: item for item in items.model.objects.filter(pk__in=[pk for pk, _ in page]).prefetch_related("skills")
     }
-    total = page[0][1] if page else found.count()
+    total = page[0][1] if page else items.count()
     return total, [rows[pk] for pk, _ in page]
 
 
@@ -100,10 +100,10 @@ def items_with_rubric(teacher: Teacher) -> QuerySet[Item]:
 
 
 def item_of(teacher: Teacher, item_id: UUID) -> Item:
-    found = items_of(teacher).filter(pk=item_id).first()
-    if found is None:
+    item = items_of(teacher).filter(pk=item_id).first()
+    if item is None:
         raise NotFound("question")
-    return found
+    return item
 
 
 @transaction.atomic
@@ -118,7 +118,7 @@ def keep_item(item: Item, content: ItemContent, details: Details, revision: int)
     """Keep a change. Refused when the item was changed elsewhere since `revision`, so that nothing is overwritten."""
     kept = Item.objects.filter(pk=item.pk, revision=revision).update(revision=revision + 1)
     if not kept:
-        raise NotPossible("This question was changed in another window since you opened it. Load it again to go on.")
+        raise DomainError("This question was changed in another window since you opened it. Load it again to go on.")
     item.revision = revision + 1
     _write(item, content, details)
     return item
@@ -167,7 +167,7 @@ def details_of(item: Item) -> Details:
 def _write(item: Item, content: ItemContent, details: Details) -> None:
     keywords = list(dict.fromkeys(" ".join(word.split()) for word in details.keywords if word.strip()))
     if len(keywords) > MOST_KEYWORDS or any(len(word) > 60 for word in keywords):
-        raise NotPossible(f"A question has at most {MOST_KEYWORDS} keywords of at most 60 letters.", status=422)
+        raise DomainError(f"A question has at most {MOST_KEYWORDS} keywords of at most 60 letters.", status=422)
     if details.stimulus and not Stimulus.objects.filter(owner=item.owner, pk=details.stimulus).exists():
         raise NotFound("passage")
     item.content, item.kind, item.ready = content.model_dump(mode="json"), content.kind, not content.problems()
@@ -206,18 +206,18 @@ def branch_of(teacher: Teacher, name: str) -> list[int]:
         children.setdefault(parent, []).append(pk)
         if own == name:
             top.append(pk)
-    found = list[int]()
+    results = list[int]()
     while top:
-        found.append(top.pop())
-        top += children.get(found[-1], [])
-    return found
+        results.append(top.pop())
+        top += children.get(results[-1], [])
+    return results
 
 
 def named_skills(teacher: Teacher, names: Sequence[str]) -> Iterable[Skill]:
     """The teacher's skills of these names, made where they are new."""
     for name in dict.fromkeys(" ".join(name.split()) for name in names):
         if not name or len(name) > 120:
-            raise NotPossible("A skill has a name of 1 to 120 letters.")
+            raise DomainError("A skill has a name of 1 to 120 letters.")
         yield Skill.objects.get_or_create(owner=teacher, name=name)[0]
 
 
@@ -226,14 +226,14 @@ def keep_skill(skill: Skill, name: str, parent_id: int | None, code: str) -> Ski
     """Rename a skill or put it elsewhere in the tree. A skill never stands below itself."""
     name = " ".join(name.split())
     if not name:
-        raise NotPossible("A skill needs a name.", status=422)
+        raise DomainError("A skill needs a name.", status=422)
     if skills_of(skill.owner).filter(name=name).exclude(pk=skill.pk).exists():
-        raise NotPossible(f"You have a skill called {name} already.")
+        raise DomainError(f"You have a skill called {name} already.")
     if parent_id is not None:
         if not skills_of(skill.owner).filter(pk=parent_id).exists():
             raise NotFound("skill")
         if parent_id in branch_of(skill.owner, skill.name):
-            raise NotPossible("A skill cannot stand below itself.")
+            raise DomainError("A skill cannot stand below itself.")
     skill.name, skill.parent_id, skill.code = name, parent_id, code.strip()
     skill.save()
     _reword(list(skill.items.prefetch_related("skills")))
@@ -241,10 +241,10 @@ def keep_skill(skill: Skill, name: str, parent_id: int | None, code: str) -> Ski
 
 
 def skill_of(teacher: Teacher, skill_id: int) -> Skill:
-    found = skills_of(teacher).filter(pk=skill_id).first()
-    if found is None:
+    skill = skills_of(teacher).filter(pk=skill_id).first()
+    if skill is None:
         raise NotFound("skill")
-    return found
+    return skill
 
 
 @transaction.atomic
@@ -332,10 +332,10 @@ def stimuli_of(teacher: Teacher) -> QuerySet[Stimulus]:
 
 
 def stimulus_of(teacher: Teacher, stimulus_id: UUID) -> Stimulus:
-    found = stimuli_of(teacher).filter(pk=stimulus_id).first()
-    if found is None:
+    stimulus = stimuli_of(teacher).filter(pk=stimulus_id).first()
+    if stimulus is None:
         raise NotFound("passage")
-    return found
+    return stimulus
 
 
 @transaction.atomic
@@ -346,7 +346,7 @@ def make_stimulus(teacher: Teacher, title: str, body: str) -> Stimulus:
 @transaction.atomic
 def keep_stimulus(stimulus: Stimulus, title: str, body: str, revision: int) -> Stimulus:
     if not Stimulus.objects.filter(pk=stimulus.pk, revision=revision).update(revision=revision + 1):
-        raise NotPossible("This passage was changed in another window since you opened it. Load it again to go on.")
+        raise DomainError("This passage was changed in another window since you opened it. Load it again to go on.")
     stimulus.title, stimulus.body, stimulus.revision = title.strip(), body, revision + 1
     stimulus.save()
     return stimulus

@@ -10,12 +10,12 @@ from django.utils import timezone
 
 from versomark.core.formats import case, items_table, qti
 from versomark.core.formats.tables import read_tables
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.items import ItemContent
 from versomark.core.text import pictures as pictures_in
 from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from . import pictures, services
 from .models import Item, Picture, Skill
@@ -63,7 +63,7 @@ def bring(teacher: Teacher, name: str, data: bytes, without_wrong: bool) -> Brou
     looked = look(teacher, name, data)
     if looked.wrong and not without_wrong:
         problems = [f"{place}: {says}" for place, says in looked.wrong]
-        raise NotPossible("Some questions cannot be read. Nothing was brought in.", problems=problems)
+        raise DomainError("Some questions cannot be read. Nothing was brought in.", problems=problems)
 
     def address(picture: bytes) -> str:
         return f"/pictures/{pictures.keep_picture(teacher, '', picture).pk}"
@@ -82,8 +82,8 @@ def _read(teacher: Teacher, name: str, data: bytes, address: Callable[[bytes], s
             _read_qti(qti.open_package(data), address, brought)
         else:
             _read_table(name, data, brought)
-    except Refused as error:
-        raise NotPossible(str(error), status=422) from None
+    except UnreadableFileError as error:
+        raise DomainError(str(error), status=422) from None
     there = _prints(services.items_of(teacher).values_list("content", flat=True))
     for item in brought.items:
         print_ = _print(item.content.model_dump(mode="json"))
@@ -108,11 +108,11 @@ def _read_qti(packed: qti.OpenedPackage, address: Callable[[bytes], str], brough
         for path, picture in item.pictures.items():
             try:
                 addresses[path] = address(picture)
-            except NotPossible as error:
+            except DomainError as error:
                 lost.append(f"{path}: {error.says}")
         try:
             read = item.read(addresses)
-        except Refused as error:
+        except UnreadableFileError as error:
             brought.wrong.append((place, str(error)))
             continue
         words = plain(read.content.stem) or read.title
@@ -205,8 +205,8 @@ def bring_skills(teacher: Teacher, data: bytes, only_look: bool) -> BroughtSkill
     """The skills of a CASE framework into the teacher's tree; found again by identifier, else by name."""
     try:
         title, found, lost = case.read_case(data)
-    except Refused as error:
-        raise NotPossible(str(error), status=422) from None
+    except UnreadableFileError as error:
+        raise DomainError(str(error), status=422) from None
     own = list(services.skills_of(teacher))
     by_identifier = {_identifier(skill): skill for skill in own}
     by_name = {skill.name: skill for skill in own}

@@ -96,7 +96,7 @@ def send(request: HttpRequest, body: ItemsToSend, form: Literal["qti", "xlsx"]) 
     items = list(found.filter(pk__in=body.ids) if body.ids else found)
     if form == "qti":
         data, unsent = transfer.send_qti("Questions", [("Questions", items)])
-        lost = [Unsent(words=one.words, lost=one.lost) for one in unsent]
+        lost = [Unsent(words=entry.words, lost=entry.lost) for entry in unsent]
         return sent_file("questions-qti3.zip", "application/zip", data, lost)
     data, left = transfer.send_table(items)
     return sent_file("questions.xlsx", transfer.SHEET_TYPE, data, [Unsent(words=words, lost=[]) for words in left])

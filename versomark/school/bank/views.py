@@ -4,7 +4,7 @@ from uuid import UUID
 
 from django.http import FileResponse, Http404, HttpRequest
 
-from versomark.school.problems import NotFound
+from versomark.school.errors import NotFound
 
 from .pictures import TYPES, path_of, picture_of
 

@@ -8,7 +8,7 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.http import Done, teacher_of
 
 from . import finding, keeping, merging, services
-from .models import Group, Place, SchoolClass, Student
+from .models import Enrolment, Group, SchoolClass, Student
 
 router = Router(tags=["classes"])
 
@@ -179,7 +179,7 @@ def needs_of(student: Student) -> Needs:
     )
 
 
-def _student(place: Place, teacher: Teacher, sees_passes: bool | None = None) -> StudentLine:
+def _student(place: Enrolment, teacher: Teacher, sees_passes: bool | None = None) -> StudentLine:
     s = place.student
     # The earliest class that they are still in; the prefetched places are those of `keeping.keeper_of`.
     first = min((other for other in s.places.all()), key=lambda other: (other.left, other.pk))
@@ -221,8 +221,10 @@ def _page(school_class: SchoolClass, teacher: Teacher) -> ClassPage:
     return ClassPage(
         **_class_line(school_class, teacher).model_dump(),
         requests=[
-            StudentRequestLine(id=one.pk, student=one.student.full_name, by=one.by.name, into=one.school_class.name)
-            for one in keeping.requests_to(teacher, school_class)
+            StudentRequestLine(
+                id=request.pk, student=request.student.full_name, by=request.by.name, into=request.school_class.name
+            )
+            for request in keeping.requests_to(teacher, school_class)
         ],
         link=school_class.link,
         list=[_student(place, teacher, sees_passes) for place in places],
@@ -239,7 +241,7 @@ def _page(school_class: SchoolClass, teacher: Teacher) -> ClassPage:
 @router.get("/classes", response=list[ClassLine])
 def classes(request: HttpRequest, archived: bool = False) -> list[ClassLine]:
     teacher = teacher_of(request)
-    return [_class_line(found, teacher) for found in services.classes_of(teacher, archived=archived)]
+    return [_class_line(school_class, teacher) for school_class in services.classes_of(teacher, archived=archived)]
 
 
 @router.post("/classes", response=ClassPage)
@@ -251,7 +253,7 @@ def make_class(request: HttpRequest, body: ClassName) -> ClassPage:
 @router.get("/students", response=FoundStudents)
 def find_students(request: HttpRequest, words: str = "") -> FoundStudents:
     """Across classes: by name, school number, class, teacher or tag."""
-    found = finding.find_students(teacher_of(request), words)
+    students = finding.find_students(teacher_of(request), words)
     shown = [
         FoundStudent(
             id=place.student_id,
@@ -260,9 +262,9 @@ def find_students(request: HttpRequest, words: str = "") -> FoundStudents:
             class_name=place.school_class.name,
             teacher=place.school_class.owner.name,
         )
-        for place in found[: finding.MOST_FOUND]
+        for place in students[: finding.MOST_FOUND]
     ]
-    return FoundStudents(students=shown, more=max(0, found.count() - len(shown)))
+    return FoundStudents(students=shown, more=max(0, students.count() - len(shown)))
 
 
 @router.post("/classes/of-students", response=ClassPage)
@@ -307,7 +309,7 @@ def replace_all_passes(request: HttpRequest, class_id: int) -> ClassPage:
     return _page(school_class, teacher)
 
 
-def _place(request: HttpRequest, class_id: int, student_id: int) -> Place:
+def _place(request: HttpRequest, class_id: int, student_id: int) -> Enrolment:
     return services.place_of(services.class_of(teacher_of(request), class_id, "own"), student_id)
 
 

@@ -7,8 +7,8 @@ from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
 from versomark.core.giving.grouping import divide
+from versomark.school.errors import DomainError
 from versomark.school.http import Done, teacher_of
-from versomark.school.problems import NotPossible
 
 from . import services
 
@@ -27,7 +27,7 @@ def divided(request: HttpRequest, class_id: int, body: Division) -> list[list[in
     """Groups of nearly the same size; nothing is kept."""
     services.class_of(teacher_of(request), class_id)
     if body.groups > len(body.ranked):
-        raise NotPossible(f"{len(body.ranked)} students cannot be divided into {body.groups} groups.", status=422)
+        raise DomainError(f"{len(body.ranked)} students cannot be divided into {body.groups} groups.", status=422)
     return divide(body.ranked, body.groups, body.way)
 
 
@@ -46,6 +46,6 @@ class SeveralGroups(Schema):
 def make_several(request: HttpRequest, class_id: int, body: SeveralGroups) -> Done:
     """All of them or none."""
     school_class = services.class_of(teacher_of(request), class_id, "own")
-    for one in body.groups:
-        services.keep_group(school_class, one.name, one.students, made_from=body.made_from)
+    for group in body.groups:
+        services.keep_group(school_class, group.name, group.students, made_from=body.made_from)
     return Done()

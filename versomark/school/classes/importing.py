@@ -8,10 +8,10 @@ from django.db import transaction
 
 from versomark.core.formats.class_lists import StudentRow, Wrong
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from . import keeping, naming, services
-from .models import Place, ReadAloud, SchoolClass, Student
+from .models import Enrolment, ReadAloud, SchoolClass, Student
 
 
 @dataclass
@@ -30,7 +30,7 @@ class Line:
 class ImportPlan:
     lines: list[Line]
     wrong: list[Wrong]
-    not_listed: list[Place]
+    not_listed: list[Enrolment]
     """Students of the class whom the list does not name. They stay."""
 
 
@@ -78,7 +78,7 @@ def carry_out(
     planned = plan(teacher, school_class, rows, wrong)
     if planned.wrong and not without_wrong:
         lines = [f"Line {w.line}{f', column {w.column}' if w.column else ''}: {w.says}" for w in planned.wrong]
-        raise NotPossible("Some lines cannot be used. Nothing was brought in.", problems=lines)
+        raise DomainError("Some lines cannot be used. Nothing was brought in.", problems=lines)
     before = [Student(given_name=line.student.given_name) for line in planned.lines if line.student is not None]
     touched = list[Student]()
     for line in planned.lines:
@@ -108,7 +108,7 @@ class _Finder:
     """Which known student a row means: by school number, then by name in this class, then by name in another one."""
 
     def __init__(
-        self, teacher: Teacher, school_class: SchoolClass, places: Sequence[Place], rows: Sequence[StudentRow]
+        self, teacher: Teacher, school_class: SchoolClass, places: Sequence[Enrolment], rows: Sequence[StudentRow]
     ) -> None:
         school = school_class.owner.school
         names = Counter(_name(row.given_name, row.family_name) for row in rows)
@@ -118,7 +118,7 @@ class _Finder:
         self.same = {key for key, times in told_apart.items() if times > 1}
         self.by_number = {s.number: s for s in Student.objects.filter(school=school).exclude(number="")}
         self.here = _by_name([place.student for place in places])
-        others = Place.objects.filter(school_class__owner=teacher).exclude(school_class=school_class)
+        others = Enrolment.objects.filter(school_class__owner=teacher).exclude(school_class=school_class)
         self.elsewhere = _by_name([place.student for place in others.select_related("student")])
 
     def find(self, row: StudentRow) -> tuple[Student | None, str]:
@@ -143,17 +143,17 @@ class _Finder:
 
 
 def _by_name(students: Sequence[Student]) -> dict[str, dict[int, Student]]:
-    found: dict[str, dict[int, Student]] = {}
+    result: dict[str, dict[int, Student]] = {}
     for student in students:
-        found.setdefault(_name(student.given_name, student.family_name), {})[student.pk] = student
-    return found
+        result.setdefault(_name(student.given_name, student.family_name), {})[student.pk] = student
+    return result
 
 
 def _name(given: str, family: str) -> str:
     return " ".join(f"{given} {family}".casefold().split())
 
 
-def _line(teacher: Teacher, row: StudentRow, student: Student | None, place: Place | None) -> Line:
+def _line(teacher: Teacher, row: StudentRow, student: Student | None, place: Enrolment | None) -> Line:
     if student is None:
         return Line(row, "new")
     changes = _changes(row, student) if keeping.keeps(teacher, student) else []
@@ -193,15 +193,15 @@ def _wanted(row: StudentRow) -> dict[str, object]:
 
 
 def _changes(row: StudentRow, student: Student) -> list[str]:
-    found = []
+    changes = []
     for name, value in _wanted(row).items():
         had = getattr(student, name)
         if name == "read_aloud" and value == ReadAloud.OFF and not had:
             continue  # a column of “no” is no need
         if had != value:
             label = name.replace("_", " ")
-            found.append(f"{label}: {_said(had)} → {_said(value)}")
-    return found
+            changes.append(f"{label}: {_said(had)} → {_said(value)}")
+    return changes
 
 
 def _said(value: object) -> str:

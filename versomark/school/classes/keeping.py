@@ -8,15 +8,15 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from . import services
-from .models import Place, SchoolClass, Student, StudentRequest
+from .models import Enrolment, SchoolClass, Student, StudentRequest
 
 
 def keeper_of(student: Student) -> Teacher | None:
     """None for a student who never was in a class."""
-    places = Place.objects.filter(student=student).select_related("school_class__owner").order_by("left", "pk")
+    places = Enrolment.objects.filter(student=student).select_related("school_class__owner").order_by("left", "pk")
     place = places.first()
     return place.school_class.owner if place else None
 
@@ -29,7 +29,7 @@ def keeps(teacher: Teacher, student: Student) -> bool:
 def check_keeps(teacher: Teacher, student: Student) -> None:
     keeper = keeper_of(student)
     if keeper is not None and keeper.pk != teacher.pk:
-        raise NotPossible(
+        raise DomainError(
             f"{student.short_name} is looked after by {keeper.name}. Ask them to change this.", status=403
         )
 
@@ -46,7 +46,7 @@ def requests_to(teacher: Teacher, school_class: SchoolClass) -> list[StudentRequ
     """What others ask of this teacher about students of this class."""
     here = services.places_of(school_class).values("student")
     waiting: QuerySet[StudentRequest] = StudentRequest.objects.filter(student__in=here, answer="")
-    return [one for one in waiting.select_related("student", "school_class", "by") if keeps(teacher, one.student)]
+    return [entry for entry in waiting.select_related("student", "school_class", "by") if keeps(teacher, entry.student)]
 
 
 @transaction.atomic

@@ -10,10 +10,10 @@ from ninja import Field, Router, Schema
 from versomark.core.formats import class_lists, oneroster
 from versomark.core.formats.class_lists import Column, StudentRow
 from versomark.core.formats.tables import MOST_BYTES, Sheet, read_tables, read_text_table
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.names import full_name
+from versomark.school.errors import DomainError
 from versomark.school.http import file_in, file_out, teacher_of
-from versomark.school.problems import NotPossible
 
 from . import importing, lists_out, services
 from .models import SchoolClass
@@ -105,27 +105,27 @@ def read_list(request: HttpRequest, body: Brought) -> ReadFile:
                 sheets=[], roster=[_roster(found) for found in oneroster.read_bundle(data, timezone.localdate())]
             )
         sheets = read_tables(body.name, data) if data else [read_text_table(body.text)]
-    except Refused as error:
-        raise NotPossible(str(error), status=422) from None
+    except UnreadableFileError as error:
+        raise DomainError(str(error), status=422) from None
     return ReadFile(sheets=[_sheet(sheet) for sheet in sheets if sheet.rows], roster=[])
 
 
 def _sheet(sheet: Sheet) -> ReadSheet:
     if len(sheet.rows) > 2_000:
-        raise NotPossible("This list has more than 2,000 rows. Bring in one class at a time.", status=422)
-    found = class_lists.guess(sheet)
+        raise DomainError("This list has more than 2,000 rows. Bring in one class at a time.", status=422)
+    guess = class_lists.guess(sheet)
     return ReadSheet(
         name=sheet.name,
         rows=sheet.rows,
         first_line=sheet.first_line,
-        header=found.header,
-        columns=found.columns,
+        header=guess.header,
+        columns=guess.columns,
     )
 
 
-def _roster(found: oneroster.RosterClass) -> RosterLine:
+def _roster(roster_class: oneroster.RosterClass) -> RosterLine:
     return RosterLine(
-        name=found.name,
+        name=roster_class.name,
         students=[
             RowIn(
                 line=row.line,
@@ -134,10 +134,10 @@ def _roster(found: oneroster.RosterClass) -> RosterLine:
                 number=row.number,
                 email=row.email,
             )
-            for row in found.students
+            for row in roster_class.students
         ],
-        wrong=[WrongLine(**asdict(wrong)) for wrong in found.wrong],
-        left_out=found.left_out,
+        wrong=[WrongLine(**asdict(wrong)) for wrong in roster_class.wrong],
+        left_out=roster_class.left_out,
     )
 
 
@@ -151,7 +151,7 @@ def _rows(body: ListToBring) -> tuple[list[StudentRow], list[class_lists.Wrong]]
     return read.students, [*known, *read.wrong]
 
 
-def _planned(found: importing.ImportPlan, school_class: SchoolClass) -> Planned:
+def _planned(import_plan: importing.ImportPlan, school_class: SchoolClass) -> Planned:
     return Planned(
         lines=[
             PlannedLine(
@@ -161,10 +161,10 @@ def _planned(found: importing.ImportPlan, school_class: SchoolClass) -> Planned:
                 changes=line.changes,
                 also_in=_also_in(line, school_class),
             )
-            for line in found.lines
+            for line in import_plan.lines
         ],
-        wrong=[WrongLine(**asdict(wrong)) for wrong in sorted(found.wrong, key=lambda wrong: wrong.line)],
-        not_listed=[place.student.full_name for place in found.not_listed],
+        wrong=[WrongLine(**asdict(wrong)) for wrong in sorted(import_plan.wrong, key=lambda wrong: wrong.line)],
+        not_listed=[place.student.full_name for place in import_plan.not_listed],
     )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.db import transaction
 
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from . import naming
 from .models import SchoolClass, Student
@@ -20,11 +20,11 @@ FOLLOWERS: list[Follower] = []
 def merge_students(keep: Student, other: Student) -> Student:
     """Everything of `other` becomes `keep`'s; `other` is gone. The name and pass that stay are `keep`'s."""
     if keep.pk == other.pk or keep.school_id != other.school_id:
-        raise NotPossible("Choose two different students of this school.")
+        raise DomainError("Choose two different students of this school.")
     problems = [problem for follow in FOLLOWERS for problem in follow(keep, other)]
     if problems:
         transaction.set_rollback(True)
-        raise NotPossible(f"{keep.full_name} and {other.full_name} cannot become one.", problems=problems)
+        raise DomainError(f"{keep.full_name} and {other.full_name} cannot become one.", problems=problems)
     _merge_places(keep, other)
     for group in other.groups.all():
         group.students.add(keep)

@@ -87,7 +87,7 @@ class Student(models.Model):
         return self.display_name or names.short_name(self.given_name, self.family_name)
 
 
-class Place(models.Model):
+class Enrolment(models.Model):
     """A student's place in a class. The desk number stays theirs after they leave; it is not given again."""
 
     school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="places")

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 
 from versomark.core.names import Name, short_name_among
 
-from .models import Place, Student
+from .models import Enrolment, Student
 
 
 def tell_apart(students: Iterable[Student]) -> None:
@@ -17,15 +17,15 @@ def tell_apart(students: Iterable[Student]) -> None:
     given = {student.given_name.casefold() for student in students}
     schools = {student.school_id for student in students if student.school_id}
     everybody = Student.objects.filter(school__in=schools).order_by("pk")
-    alike = {one.pk: one for one in everybody if one.given_name.casefold() in given}
+    alike = {entry.pk: entry for entry in everybody if entry.given_name.casefold() in given}
     company = _company(list(alike))
     changed = list[Student]()
     for student in alike.values():
         others = [alike[pk] for pk in sorted(company[student.pk] - {student.pk})]
         shown = short_name_among(
             _name(student),
-            [_name(one) for one in others if one.pk < student.pk],
-            [_name(one) for one in others if one.pk > student.pk],
+            [_name(entry) for entry in others if entry.pk < student.pk],
+            [_name(entry) for entry in others if entry.pk > student.pk],
         )
         if student.display_name != shown:
             student.display_name = shown
@@ -37,7 +37,7 @@ def _company(students: list[int]) -> dict[int, set[int]]:
     """student -> those of the list whom a teacher of theirs may see, themselves included."""
     teachers, seen = defaultdict[int, set[int]](set), defaultdict[int, set[int]](set)
     for column in ("school_class__owner", "school_class__co_teachers__teacher"):
-        for student, teacher in Place.objects.filter(student__in=students).values_list("student", column):
+        for student, teacher in Enrolment.objects.filter(student__in=students).values_list("student", column):
             if teacher is not None:
                 teachers[student].add(teacher)
                 seen[teacher].add(student)

@@ -8,10 +8,10 @@ from django.db.models import Count, Exists, Max, OuterRef, Q, QuerySet
 
 from versomark.core.formats.class_lists import split_name
 from versomark.school.accounts.models import School, Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from . import naming
-from .models import CoTeacher, Group, Place, SchoolClass, Student, Tag
+from .models import CoTeacher, Enrolment, Group, SchoolClass, Student, Tag
 from .words import word_and_digits
 
 MAX_IN_CLASS = 400
@@ -43,18 +43,20 @@ def has_right(teacher: Teacher, school_class: SchoolClass, right: Right) -> bool
 
 
 def class_of(teacher: Teacher, class_id: int, right: Right = "see") -> SchoolClass:
-    found = (
+    school_class = (
         classes_of(teacher).filter(pk=class_id).first()
         or classes_of(teacher, archived=True).filter(pk=class_id).first()
     )
-    if found is None:
+    if school_class is None:
         raise NotFound("class")
-    if right != "see" and not has_right(teacher, found, right):
-        raise NotPossible(f"{found.name} is {found.owner.name}’s class. Ask them to change this.", status=403)
-    return found
+    if right != "see" and not has_right(teacher, school_class, right):
+        raise DomainError(
+            f"{school_class.name} is {school_class.owner.name}’s class. Ask them to change this.", status=403
+        )
+    return school_class
 
 
-def places_of(school_class: SchoolClass) -> QuerySet[Place]:
+def places_of(school_class: SchoolClass) -> QuerySet[Enrolment]:
     """Who is in the class now, in desk order."""
     return school_class.places.filter(left=False).select_related("student").order_by("desk")
 
@@ -74,11 +76,11 @@ def rename_class(school_class: SchoolClass, name: str) -> SchoolClass:
 def _unused_class_name(teacher: Teacher, name: str, besides: int = 0) -> str:
     name = " ".join(name.split())
     if not name:
-        raise NotPossible("A class needs a name.")
+        raise DomainError("A class needs a name.")
     same = SchoolClass.objects.filter(owner=teacher, name=name).exclude(pk=besides).first()
     if same is not None:
         where = " among the classes put away" if same.archived else ""
-        raise NotPossible(f"You have a class called {name} already{where}.")
+        raise DomainError(f"You have a class called {name} already{where}.")
     return name
 
 
@@ -91,21 +93,21 @@ def archive_class(school_class: SchoolClass, archived: bool) -> SchoolClass:
 
 
 @transaction.atomic
-def add_students(school_class: SchoolClass, lines: Sequence[str]) -> list[Place]:
+def add_students(school_class: SchoolClass, lines: Sequence[str]) -> list[Enrolment]:
     """One student a line, desk numbers given on from the highest ever used. Nothing is added when a line is wrong."""
     names = [split_name(line) for line in lines if line.strip()]
     if not names:
-        raise NotPossible("Type at least one name.")
+        raise DomainError("Type at least one name.")
     too_long = [" ".join(name) for name in names if max(map(len, name)) > 60]
     if too_long:
-        raise NotPossible("A name has at most 60 letters.", problems=too_long)
+        raise DomainError("A name has at most 60 letters.", problems=too_long)
     school = school_class.owner.school
     places = [seat_student(school_class, new_student(school, given, family)) for given, family in names]
     naming.tell_apart([place.student for place in places])
     return places
 
 
-def seat_student(school_class: SchoolClass, student: Student, desk: int | None = None) -> Place:
+def seat_student(school_class: SchoolClass, student: Student, desk: int | None = None) -> Enrolment:
     """A student on the list: at a free desk number, their own again if they were here before."""
     before = school_class.places.filter(student=student).first()
     if before is not None:
@@ -114,15 +116,15 @@ def seat_student(school_class: SchoolClass, student: Student, desk: int | None =
         return before
     used = school_class.places.aggregate(highest=Max("desk"), count=Count("id"))
     if used["count"] >= MAX_IN_CLASS:
-        raise NotPossible(f"A class holds at most {MAX_IN_CLASS} students.")
+        raise DomainError(f"A class holds at most {MAX_IN_CLASS} students.")
     given = SchoolClass.objects.values_list("desks_given", flat=True).get(pk=school_class.pk)
     highest = max(used["highest"] or 0, given)
     if desk is None or school_class.places.filter(desk=desk).exists():
         desk = highest + 1
-    return sit_at(Place(school_class=school_class, student=student), desk)
+    return sit_at(Enrolment(school_class=school_class, student=student), desk)
 
 
-def sit_at(place: Place, desk: int) -> Place:
+def sit_at(place: Enrolment, desk: int) -> Enrolment:
     """Give a desk number, and remember that it was given."""
     place.desk = desk
     place.save()
@@ -135,13 +137,13 @@ def change_student(student: Student, given_name: str, family_name: str, **needs:
     """Name, school number and needs. `needs`: fields of the student, as the API has validated them."""
     given_name, family_name = " ".join(given_name.split()), " ".join(family_name.split())
     if not given_name:
-        raise NotPossible("A student needs a name.")
+        raise DomainError("A student needs a name.")
     number = str(needs.get("number", student.number)).strip()
     same = (
         Student.objects.filter(school=student.school, number=number).exclude(pk=student.pk).first() if number else None
     )
     if same is not None:
-        raise NotPossible(f"{same.full_name} has the number {number} already.")
+        raise DomainError(f"{same.full_name} has the number {number} already.")
     before = Student(given_name=student.given_name)
     student.given_name, student.family_name = given_name, family_name
     for name, value in {**needs, "number": number}.items():
@@ -153,14 +155,14 @@ def change_student(student: Student, given_name: str, family_name: str, **needs:
 
 
 @transaction.atomic
-def leave_class(place: Place) -> None:
+def leave_class(place: Enrolment) -> None:
     """The student is no longer on the list; their answers and their desk number stay theirs."""
     place.left = True
     place.save(update_fields=["left"])
 
 
 @transaction.atomic
-def come_back(school_class: SchoolClass, student_id: int) -> Place:
+def come_back(school_class: SchoolClass, student_id: int) -> Enrolment:
     """Someone who had left is on the list again, at their own desk."""
     place = school_class.places.filter(student_id=student_id).select_related("student").first()
     if place is None:
@@ -169,10 +171,10 @@ def come_back(school_class: SchoolClass, student_id: int) -> Place:
 
 
 @transaction.atomic
-def move_student(place: Place, to: SchoolClass) -> Place:
+def move_student(place: Enrolment, to: SchoolClass) -> Enrolment:
     """Off this list and on another. Results of earlier sittings stay with the class they were sat in."""
     if to.pk == place.school_class_id:
-        raise NotPossible("They are in that class already.")
+        raise DomainError("They are in that class already.")
     leave_class(place)
     return seat_student(to, place.student)
 
@@ -184,11 +186,11 @@ def replace_passes(students: Sequence[Student]) -> None:
         student.save(update_fields=["pass_phrase"])
 
 
-def place_of(school_class: SchoolClass, student_id: int) -> Place:
-    found = places_of(school_class).filter(student_id=student_id).first()
-    if found is None:
+def place_of(school_class: SchoolClass, student_id: int) -> Enrolment:
+    place = places_of(school_class).filter(student_id=student_id).first()
+    if place is None:
         raise NotFound("student in this class")
-    return found
+    return place
 
 
 @transaction.atomic
@@ -198,9 +200,9 @@ def keep_group(
     """Make or change a group of students of this class."""
     name = _group_name(name)
     if not name:
-        raise NotPossible("A group needs a name.")
+        raise DomainError("A group needs a name.")
     if school_class.groups.filter(name=name).exclude(pk=group.pk if group else 0).exists():
-        raise NotPossible(f"{school_class.name} has a group called {name} already.")
+        raise DomainError(f"{school_class.name} has a group called {name} already.")
     here = set(places_of(school_class).values_list("student_id", flat=True))
     if set(student_ids) - here:
         raise NotFound("student in this class")
@@ -217,10 +219,10 @@ def _group_name(name: str) -> str:
 
 
 def group_of(school_class: SchoolClass, group_id: int) -> Group:
-    found = school_class.groups.filter(pk=group_id).first()
-    if found is None:
+    group = school_class.groups.filter(pk=group_id).first()
+    if group is None:
         raise NotFound("group")
-    return found
+    return group
 
 
 @transaction.atomic
@@ -241,7 +243,7 @@ def share_class(school_class: SchoolClass, teacher_id: int, may_mark: bool, may_
     if colleague is None:
         raise NotFound("colleague")
     if colleague.pk == school_class.owner_id:
-        raise NotPossible("The class is theirs already.")
+        raise DomainError("The class is theirs already.")
     shared, _ = CoTeacher.objects.update_or_create(
         school_class=school_class, teacher=colleague, defaults={"may_mark": may_mark, "may_run": may_run}
     )
@@ -266,12 +268,12 @@ def _unused_pass(school: School) -> str:
         phrase = word_and_digits(digits)
         if not Student.objects.filter(school=school, pass_phrase=phrase).exists():
             return phrase
-    raise NotPossible("No unused pass was found. Try again.")
+    raise DomainError("No unused pass was found. Try again.")
 
 
 def own_student(teacher: Teacher, student_id: int) -> Student:
     """A student of one of the teacher's own classes, left or not."""
-    found = Student.objects.filter(places__school_class__owner=teacher, pk=student_id).first()
-    if found is None:
+    student = Student.objects.filter(places__school_class__owner=teacher, pk=student_id).first()
+    if student is None:
         raise NotFound("student")
-    return found
+    return student

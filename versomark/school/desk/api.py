@@ -3,9 +3,9 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from versomark.school.editions.services import question_count
-from versomark.school.findings.body import FlagNote
+from versomark.school.findings.report import FlagNote
 from versomark.school.http import teacher_of
-from versomark.school.paper.queries import waiting_in
+from versomark.school.paper.doubtful_marks import waiting_in
 from versomark.school.sittings.api import SittingLine, sitting_line
 from versomark.school.sittings.services import AFTER, BEFORE, RUNNING, settled_sittings_of
 
@@ -71,7 +71,7 @@ def desk(request: HttpRequest) -> Desk:
     waiting = [line for line in lines if line.state in BEFORE]
     closed = [line for line in lines if line.state in AFTER]
     latest = services.latest_closed(sittings)
-    found = services.news(latest)
+    news = services.news(latest)
     places = waiting_in([line.id for line in lines])
     unfinished = services.unfinished_tests(teacher)
     return Desk(
@@ -95,7 +95,7 @@ def desk(request: HttpRequest) -> Desk:
                 first=new.first,
                 flagged=new.flagged,
             )
-            for new in found
+            for new in news
         ],
         empty=not lines and not unfinished,
     )

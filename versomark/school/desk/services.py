@@ -9,13 +9,13 @@ from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.services import Wanted, find_items
-from versomark.school.classes.models import Place
+from versomark.school.classes.models import Enrolment
 from versomark.school.classes.services import classes_of
 from versomark.school.editions.models import Test
 from versomark.school.editions.services import question_count, tests_of
-from versomark.school.findings.aside import dismissed_in, standing
-from versomark.school.findings.body import FlagNote
-from versomark.school.findings.models import KeptAnalysis
+from versomark.school.findings.dismissed_findings import dismissed_in, standing
+from versomark.school.findings.models import CachedAnalysis
+from versomark.school.findings.report import FlagNote
 from versomark.school.findings.services import findings_of_several
 from versomark.school.marking.numbers import names_hidden
 from versomark.school.marking.services import waiting_in
@@ -48,28 +48,28 @@ class Found:
     path: str
 
 
-def latest_closed(sittings: Iterable[Sitting]) -> list[tuple[Sitting, KeptAnalysis | None]]:
+def latest_closed(sittings: Iterable[Sitting]) -> list[tuple[Sitting, CachedAnalysis | None]]:
     """The sittings closed last, each with its findings."""
     closed = [sitting for sitting in sittings if sitting.state in AFTER]
     latest = sorted(closed, key=lambda sitting: sitting.closed_at or sitting.made_at, reverse=True)[:MOST_NEW]
     return list(zip(latest, findings_of_several(latest), strict=True))
 
 
-def to_mark(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[tuple[Sitting, int]]:
+def to_mark(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[tuple[Sitting, int]]:
     """Those of the sittings closed last in which answers wait for a person, and how many."""
     found = [
         (
             sitting,
             sum(question["waiting"] for question in kept.body["paper"])
             if kept and not names_hidden(sitting)
-            else sum(one.to_mark - one.marked for one in waiting_in(sitting)),
+            else sum(entry.to_mark - entry.marked for entry in waiting_in(sitting)),
         )
         for sitting, kept in latest
     ]
     return [(sitting, answers) for sitting, answers in found if answers]
 
 
-def news(latest: Iterable[tuple[Sitting, KeptAnalysis | None]]) -> list[News]:
+def news(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[News]:
     """Each with its most telling flag."""
     found, lines = [], list(latest)
     aside = dismissed_in(sitting for sitting, _ in lines)
@@ -104,12 +104,12 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
             query &= either
         return query
 
-    found = [
+    results = [
         Found("class", c.name, f"{c.student_count} students", f"/classes/{c.pk}")  # type: ignore[attr-defined]
         for c in classes_of(teacher).filter(holding("name"))[:MOST_FOUND]
     ]
-    places = Place.objects.filter(school_class__owner=teacher, left=False).select_related("student", "school_class")
-    found += [
+    places = Enrolment.objects.filter(school_class__owner=teacher, left=False).select_related("student", "school_class")
+    results += [
         Found(
             "student",
             p.student.full_name,
@@ -118,16 +118,16 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
         )
         for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
     ]
-    found += [
+    results += [
         Found("test", t.title or "Untitled test", f"{question_count(t)} questions", f"/tests/{t.pk}")
         for t in tests_of(teacher).filter(holding("title"))[:MOST_FOUND]
     ]
     sittings = sittings_of(teacher).filter(holding("edition__test__title", "school_class__name", "code"))
-    found += [
+    results += [
         Found("sitting", f"{s.edition.content['title']} · {s.school_class.name}", s.state, f"/sittings/{s.pk}")
         for s in sittings[:MOST_FOUND]
     ]
-    found += [
+    results += [
         Found(
             "question",
             plain(item.content.get("stem", "")) or plain(item.content.get("text", "")),
@@ -136,4 +136,4 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
         )
         for item in find_items(teacher, Wanted(typed=typed))[:MOST_FOUND]
     ]
-    return found
+    return results

@@ -8,21 +8,21 @@ from ninja import Field, Router, Schema
 
 from versomark.core.editions import (
     Check,
-    Described,
-    DescribedGroup,
     Edition,
     EditionChange,
-    Foretold,
+    ExternalAssessment,
+    ExternalGroup,
     Layout,
+    PredictedStatistics,
     StudentPaper,
 )
 from versomark.core.text import RichText
 from versomark.school.bank.api import ItemLine, item_line
 from versomark.school.bank.transfer_api import SentFile, Unsent, sent_file
+from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
-from versomark.school.problems import NotFound
 
-from . import described, printing, services, shelf
+from . import external, printing, services, shelf
 from .models import Edition as EditionRow
 from .models import Test
 
@@ -61,7 +61,7 @@ class TestPage(TestLine):
     checks: list[Check]
     topic: str
     summary: str
-    described: Described | None
+    described: ExternalAssessment | None
     """Where the test is given and marked elsewhere: its lines."""
 
 
@@ -81,7 +81,7 @@ class ItemsToPut(Schema):
 
 class DescribedChange(Schema):
     title: str = Field(max_length=200)
-    described: Described
+    described: ExternalAssessment
 
 
 class Pasted(Schema):
@@ -89,7 +89,7 @@ class Pasted(Schema):
 
 
 class PastedLines(Schema):
-    groups: list[DescribedGroup]
+    groups: list[ExternalGroup]
     wrong: list[str]
 
 
@@ -154,18 +154,18 @@ def make_test(request: HttpRequest, body: NewTest) -> TestPage:
 @router.post("/tests/marks-only", response=TestPage)
 def make_described(request: HttpRequest, body: NewTest) -> TestPage:
     """A test given and marked elsewhere, to be described line by line."""
-    return _page(described.make_described(teacher_of(request), body.title))
+    return _page(external.make_described(teacher_of(request), body.title))
 
 
 @router.put("/tests/{int:test_id}/described", response=TestPage)
 def keep_described(request: HttpRequest, test_id: int, body: DescribedChange) -> TestPage:
-    return _page(described.keep_described(services.test_of(teacher_of(request), test_id), body.title, body.described))
+    return _page(external.keep_described(services.test_of(teacher_of(request), test_id), body.title, body.described))
 
 
 @router.post("/tests/marks-only/lines", response=PastedLines)
 def pasted_lines(request: HttpRequest, body: Pasted) -> PastedLines:
     """Lines of a spreadsheet read as a description; nothing is kept."""
-    groups, wrong = described.lines_pasted(body.text)
+    groups, wrong = external.lines_pasted(body.text)
     return PastedLines(groups=groups, wrong=wrong)
 
 
@@ -207,8 +207,8 @@ def preview(request: HttpRequest, test_id: int) -> StudentPaper:
     return services.preview(services.test_of(teacher_of(request), test_id))
 
 
-@router.get("/tests/{int:test_id}/foretold", response=Foretold)
-def foretold(request: HttpRequest, test_id: int) -> Foretold:
+@router.get("/tests/{int:test_id}/foretold", response=PredictedStatistics)
+def foretold(request: HttpRequest, test_id: int) -> PredictedStatistics:
     return services.foretold(services.test_of(teacher_of(request), test_id))
 
 
@@ -261,7 +261,7 @@ def send_test(request: HttpRequest, test_id: int) -> SentFile:
     """The test as a QTI 3.0 package, and what QTI could not say, by question."""
     test = services.test_of(teacher_of(request), test_id)
     data, unsent = services.send_qti(test)
-    lost = [Unsent(words=one.words, lost=one.lost) for one in unsent]
+    lost = [Unsent(words=entry.words, lost=entry.lost) for entry in unsent]
     return sent_file(f"{slugify(test.title) or 'test'}-qti3.zip", "application/zip", data, lost)
 
 

@@ -1,7 +1,7 @@
 from django.db import models
 
-from versomark.core.editions import Described, Layout, one_section
 from versomark.core.editions import Edition as EditionContent
+from versomark.core.editions import ExternalAssessment, Layout, one_section
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 
@@ -33,8 +33,8 @@ class Test(models.Model):
     def read(self) -> Layout:
         return Layout.model_validate(self.layout) if self.layout else one_section([])
 
-    def description(self) -> Described | None:
-        return None if self.described is None else Described.model_validate(self.described)
+    def description(self) -> ExternalAssessment | None:
+        return None if self.described is None else ExternalAssessment.model_validate(self.described)
 
 
 class TestItem(models.Model):
@@ -70,13 +70,13 @@ class Edition(models.Model):
 
     def read(self) -> EditionContent:
         """The content as a model; read once, since a lesson asks for it at every press."""
-        found = _READ.get(self.fingerprint)
-        if found is None:
-            found = EditionContent.model_validate(self.content)
+        edition_content = _READ.get(self.fingerprint)
+        if edition_content is None:
+            edition_content = EditionContent.model_validate(self.content)
             if len(_READ) >= MOST_READ:
                 _READ.pop(next(iter(_READ)), None)
-            _READ[self.fingerprint] = found
-        return found
+            _READ[self.fingerprint] = edition_content
+        return edition_content
 
 
 _READ: dict[str, EditionContent] = {}

@@ -25,7 +25,7 @@ from mathml2omml import convert as to_office
 
 from versomark.core.text import PICTURE
 from versomark.school.bank.pictures import path_of, picture_of
-from versomark.school.problems import NotFound
+from versomark.school.errors import NotFound
 
 ROOM = Cm(17)
 """Between the margins of A4."""
@@ -120,13 +120,13 @@ class _Writer:
         self.goes_on = True
 
     def _inside(self, node: Any, into: Any, look: _Look) -> None:
-        for said in _pieces(node):
-            if isinstance(said, str):
-                self._say(said, into, look)
-            elif said.tag in _BLOCKS or said.tag in ("ul", "ol", "table"):
-                self.block(said, into, look)
+        for piece in _pieces(node):
+            if isinstance(piece, str):
+                self._say(piece, into, look)
+            elif piece.tag in _BLOCKS or piece.tag in ("ul", "ol", "table"):
+                self.block(piece, into, look)
             else:
-                self._inline(said, into, look)
+                self._inline(piece, into, look)
 
     def _inline(self, node: Any, into: Any, look: _Look) -> None:
         if not isinstance(node.tag, str):
@@ -135,7 +135,7 @@ class _Writer:
             self._paragraph(into).add_run().add_break()
         elif node.tag == "img":
             self._picture(node, into)
-        elif blank := next((_BLANKS[one] for one in _classes(node) if one in _BLANKS), ""):
+        elif blank := next((_BLANKS[school_class] for school_class in _classes(node) if school_class in _BLANKS), ""):
             self._say(blank, into, look)
         else:
             look = look._replace(**{_RUNS[node.tag]: True}) if node.tag in _RUNS else look
@@ -207,9 +207,9 @@ class _Writer:
         if "tex" in _classes(node):
             self._formula(words, into)
             return
-        found = PICTURE.search(source)
+        match = PICTURE.search(source)
         try:
-            data = path_of(picture_of(UUID(found[1]))).read_bytes() if found else _embedded(source)
+            data = path_of(picture_of(UUID(match[1]))).read_bytes() if match else _embedded(source)
             run = self._paragraph(into).add_run()
             drawn = run.add_picture(io.BytesIO(data))
         except (NotFound, OSError, ValueError, LookupError, UnrecognizedImageError):
@@ -249,10 +249,10 @@ def _classes(node: Any) -> set[str]:
 
 def _widths(cells: list[Any], columns: int) -> list[int]:
     """What the page says of its columns; the others share the rest."""
-    said = [_WIDTH.search(cell.get("style") or "") for cell in cells] + [None] * (columns - len(cells))
-    given = [int(float(one[1]) * (_EM if one[2] == "em" else Cm(0.1))) if one else None for one in said]
-    rest = max(int(ROOM) - sum(one or 0 for one in given), int(Cm(2)))
-    return [one if one is not None else rest // given.count(None) for one in given]
+    matches = [_WIDTH.search(cell.get("style") or "") for cell in cells] + [None] * (columns - len(cells))
+    given = [int(float(entry[1]) * (_EM if entry[2] == "em" else Cm(0.1))) if entry else None for entry in matches]
+    rest = max(int(ROOM) - sum(entry or 0 for entry in given), int(Cm(2)))
+    return [entry if entry is not None else rest // given.count(None) for entry in given]
 
 
 def _embedded(source: str) -> bytes:
@@ -263,4 +263,4 @@ def _embedded(source: str) -> bytes:
 
 def _allowed(text: str) -> str:
     """Without the characters that XML 1.0 has no place for."""
-    return "".join(one for one in text if one in "\t\n" or " " <= one <= "\ud7ff" or one >= "\ue000")
+    return "".join(entry for entry in text if entry in "\t\n" or " " <= entry <= "\ud7ff" or entry >= "\ue000")

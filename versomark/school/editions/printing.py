@@ -10,7 +10,7 @@ from django.conf import settings
 from django.template.loader import render_to_string
 
 from versomark.core.editions import Edition, EditionItem, Section, Stimulus, is_described
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 What = Literal["booklet", "large-18", "large-24", "answers", "guide"]
 POINTS: dict[What, float] = {"booklet": 11.5, "large-18": 18, "large-24": 24, "answers": 11.5, "guide": 10.5}
@@ -81,7 +81,7 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
 def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
     """The page as PDF. Nothing is fetched but pictures of the bank and the fonts that ship with the product."""
     if is_described(edition):
-        raise NotPossible("This test was given elsewhere; there is no paper to print.")
+        raise DomainError("This test was given elsewhere; there is no paper to print.")
     return html_to_pdf(html(edition, what, form))
 
 
@@ -96,7 +96,7 @@ def parts_to_pdf(parts: Iterable[str]) -> Iterator[bytes | None]:
     try:
         from .paper_pdf import Press, write_pdf
     except OSError:
-        raise NotPossible(
+        raise DomainError(
             "Printing needs the library Pango, which is not on this machine. On Debian: apt-get install libpango-1.0-0"
             " libpangoft2-1.0-0 libharfbuzz-subset0",
             status=503,

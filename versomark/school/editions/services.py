@@ -15,9 +15,9 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.bank import services as bank
 from versomark.school.bank import transfer
 from versomark.school.bank.models import Item
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
-from .described import built, keep_described, make_described
+from .external import built, keep_described, make_described
 from .models import Edition, Test, TestItem
 
 BEFORE, AFTER = "before teaching", "after teaching"
@@ -28,10 +28,10 @@ def tests_of(teacher: Teacher, archived: bool = False) -> QuerySet[Test]:
 
 
 def test_of(teacher: Teacher, test_id: int) -> Test:
-    found = tests_of(teacher).filter(pk=test_id).first()
-    if found is None:
+    test = tests_of(teacher).filter(pk=test_id).first()
+    if test is None:
         raise NotFound("test")
-    return found
+    return test
 
 
 def question_count(test: Test) -> int:
@@ -59,12 +59,12 @@ def keep_test(test: Test, title: str, instructions: str, layout: core.Layout) ->
     built(test)
     refs = [entry.ref for entry in layout.items()]
     if len(set(refs)) != len(refs):
-        raise NotPossible("The same question stands in the test twice.")
+        raise DomainError("The same question stands in the test twice.")
     own = {str(item.pk): item for item in Item.objects.filter(owner=test.owner, pk__in=_uuids(refs))}
     if len(own) != len(refs):
         raise NotFound("question")
     if len({section.ref for section in layout.sections}) != len(layout.sections):
-        raise NotPossible("Two sections have the same reference.", status=422)
+        raise DomainError("Two sections have the same reference.", status=422)
     test.title, test.instructions, test.layout = title.strip(), instructions.strip(), layout.model_dump(mode="json")
     test.save()
     test.places.all().delete()
@@ -125,7 +125,7 @@ def checks(test: Test) -> list[core.Check]:
     return core.checks(test.title, test.read(), _bank(test), _pool(test))
 
 
-def foretold(test: Test) -> core.Foretold:
+def foretold(test: Test) -> core.PredictedStatistics:
     return core.foretell(test.read(), _bank(test))
 
 
@@ -137,7 +137,7 @@ def assembled(test: Test, seed: int = 0) -> core.Edition:
     try:
         return core.assemble(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
     except NoDraw as error:
-        raise NotPossible("A question with varied numbers cannot be drawn yet.", problems=[str(error)]) from None
+        raise DomainError("A question with varied numbers cannot be drawn yet.", problems=[str(error)]) from None
 
 
 def preview(test: Test) -> core.StudentPaper:
@@ -162,7 +162,7 @@ def freeze_pair(test: Test) -> tuple[Edition, Edition]:
         second = _frozen(test, _new_seed())
         if [item.content for item in second.items()] != [item.content for item in first.items()]:
             return _keep_edition(test, first, BEFORE), _keep_edition(test, second, AFTER)
-    raise NotPossible(
+    raise DomainError(
         "Nothing in this test varies, so both editions would be the same. Give a question numbers that vary, or a"
         " section questions to draw."
     )
@@ -173,10 +173,10 @@ def editions_of(teacher: Teacher) -> QuerySet[Edition]:
 
 
 def edition_of(teacher: Teacher, edition_id: int) -> Edition:
-    found = editions_of(teacher).filter(pk=edition_id).first()
-    if found is None:
+    edition = editions_of(teacher).filter(pk=edition_id).first()
+    if edition is None:
         raise NotFound("edition")
-    return found
+    return edition
 
 
 def changes_since_the_one_before(edition: Edition) -> list[core.EditionChange]:
@@ -199,9 +199,9 @@ def share_test(test: Test, topic: str, summary: str, shared: bool) -> Test:
     """Put a test on the shelf for colleagues of the school, or take it off again."""
     built(test)
     if shared and not topic.strip():
-        raise NotPossible("Say what it is about, so that colleagues find it.", status=422)
+        raise DomainError("Say what it is about, so that colleagues find it.", status=422)
     if shared and (problems := [check.says for check in checks(test) if check.stops]):
-        raise NotPossible("A test is finished before it goes on the shelf.", problems=problems)
+        raise DomainError("A test is finished before it goes on the shelf.", problems=problems)
     test.topic, test.summary = topic.strip(), summary.strip()
     test.shared_at = (test.shared_at or timezone.now()) if shared else None
     test.save()
@@ -212,12 +212,12 @@ def _frozen(test: Test, seed: int) -> core.Edition:
     description = test.description()
     if description is not None:
         if problems := core.description_problems(test.title, description):
-            raise NotPossible("This description is not finished.", problems=problems)
+            raise DomainError("This description is not finished.", problems=problems)
         return core.edition_described(test.title, description)
     try:
         return core.freeze(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
     except core.NotReady as error:
-        raise NotPossible("This test is not ready to be frozen.", problems=error.problems) from None
+        raise DomainError("This test is not ready to be frozen.", problems=error.problems) from None
 
 
 def _keep_edition(test: Test, content: core.Edition, label: str) -> Edition:
@@ -241,8 +241,8 @@ def _bank(test: Test) -> dict[str, core.BankItem]:
 
 def _pool(test: Test) -> core.Pool:
     def pool(rule: core.DrawRule) -> list[core.BankItem]:
-        found = bank.find_items(test.owner, bank.Wanted(skill=rule.skill)).filter(ready=True)
-        return [_bank_item(item) for item in found if rule.low <= _or(item.difficulty, rule.low) <= rule.high]
+        items = bank.find_items(test.owner, bank.Wanted(skill=rule.skill)).filter(ready=True)
+        return [_bank_item(item) for item in items if rule.low <= _or(item.difficulty, rule.low) <= rule.high]
 
     return pool
 

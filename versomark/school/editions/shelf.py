@@ -14,7 +14,7 @@ from versomark.core.items import ItemContent, read_content
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank import services as bank
 from versomark.school.bank.models import Item
-from versomark.school.problems import NotFound
+from versomark.school.errors import NotFound
 
 from . import services
 from .models import Test
@@ -39,15 +39,15 @@ class OnShelf:
 def shelf(teacher: Teacher, typed: str = "") -> list[OnShelf]:
     """What there is, by topic and title; with words typed, what holds all of them."""
     shared = Test.objects.filter(owner__school=teacher.school, archived=False).exclude(shared_at=None)
-    found = [
+    tests = [
         *(_of_test(test) for test in shared.select_related("owner").prefetch_related("places")),
         *(_of_file(key, made) for key, made in ready_made().items()),
     ]
     words = typed.casefold().split()
-    found = [
-        line for line in found if all(word in f"{line.title} {line.topic} {line.summary}".casefold() for word in words)
+    tests = [
+        line for line in tests if all(word in f"{line.title} {line.topic} {line.summary}".casefold() for word in words)
     ]
-    return sorted(found, key=lambda line: (line.topic.casefold(), line.title.casefold()))
+    return sorted(tests, key=lambda line: (line.topic.casefold(), line.title.casefold()))
 
 
 @cache

@@ -7,7 +7,7 @@ from versomark.school.classes.api import GroupMade, group_made
 from versomark.school.classes.services import class_of
 from versomark.school.http import teacher_of
 from versomark.school.marking.numbers import names_hidden
-from versomark.school.paper.queries import waiting_in
+from versomark.school.paper.doubtful_marks import waiting_in
 from versomark.school.room.answers import Which
 from versomark.school.sittings.api import SittingLine, sitting_line
 from versomark.school.sittings.models import SeatState
@@ -15,10 +15,10 @@ from versomark.school.sittings.planning import name_of
 from versomark.school.sittings.services import seats_with_progress, sitting_of
 
 from . import services
-from .aside import dismissed_in
-from .body import Body
-from .scope import body_looked, in_words, looked, same_edition
-from .views_api import ScopeAsked
+from .analysis_filter import body_looked, in_words, looked, same_edition
+from .dismissed_findings import dismissed_in
+from .report import FindingsReport
+from .views_api import AnalysisFilterQuery
 from .written import raters_flags
 
 router = Router(tags=["findings"])
@@ -59,7 +59,7 @@ class FindingsPage(Schema):
     places: int
     """Places on scanned sheets that nobody has settled; their students are not counted yet."""
     students: list[FindingsStudent]
-    body: Body | None
+    body: FindingsReport | None
     dismissed: list[DismissedLine]
     asked_again: bool
     """Whether there is a `last` beside the `first`."""
@@ -88,7 +88,9 @@ def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> Grou
 
 
 @router.get("/sittings/{int:sitting_id}/findings", response=FindingsPage)
-def findings(request: HttpRequest, sitting_id: int, scope: Query[ScopeAsked], which: Which = "first") -> FindingsPage:
+def findings(
+    request: HttpRequest, sitting_id: int, scope: Query[AnalysisFilterQuery], which: Which = "first"
+) -> FindingsPage:
     """Of a lesson in which questions were asked again, what each said `first` or at `last`."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
@@ -130,25 +132,25 @@ def findings(request: HttpRequest, sitting_id: int, scope: Query[ScopeAsked], wh
         body=body,
         dismissed=[
             DismissedLine(
-                ref=one.item,
-                flag=one.flag,
-                options=[option for option in one.options.split(",") if option],
-                note=one.note,
-                by=one.by.name,
+                ref=entry.item,
+                flag=entry.flag,
+                options=[option for option in entry.options.split(",") if option],
+                note=entry.note,
+                by=entry.by.name,
             )
-            for one in dismissed_in([sitting])[sitting.pk].values()
+            for entry in dismissed_in([sitting])[sitting.pk].values()
         ],
         asked_again=services.asked_again(sitting),
         names_hidden=names_hidden(sitting),
         seen=in_words(found),
         others=[
             OtherSitting(
-                id=one.pk,
-                name=name_of(one),
-                class_name=one.school_class.name,
-                students=one.handed_in,  # type: ignore[attr-defined]
-                chosen=one.pk in found.scope.also,
+                id=entry.pk,
+                name=name_of(entry),
+                class_name=entry.school_class.name,
+                students=entry.handed_in,  # type: ignore[attr-defined]
+                chosen=entry.pk in found.scope.also,
             )
-            for one in same_edition(teacher, sitting)
+            for entry in same_edition(teacher, sitting)
         ],
     )

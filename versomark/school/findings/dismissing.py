@@ -3,13 +3,13 @@
 from django.db import transaction
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import AFTER
 
-from .aside import Key, key_of
-from .body import Body
-from .models import Dismissed
+from .dismissed_findings import Key, key_of
+from .models import DismissedFinding
+from .report import FindingsReport
 from .services import findings_of, record_history
 from .written import raters_flags
 
@@ -17,17 +17,17 @@ from .written import raters_flags
 @transaction.atomic
 def dismiss(teacher: Teacher, sitting: Sitting, finding: Key, note: str) -> None:
     """Set a finding aside. A second note takes the place of the first."""
-    kept = findings_of(sitting)
-    body = Body.model_validate(kept.body) if kept else None
+    findings = findings_of(sitting)
+    body = FindingsReport.model_validate(findings.body) if findings else None
     flags = [*body.flags, *raters_flags(sitting)] if body else []
     if finding not in {key_of(flag.model_dump()) for flag in flags}:
-        raise NotPossible("This finding is not there any more: the answers or the key have changed since.")
-    said = " ".join(note.split())
-    if not said:
-        raise NotPossible("Say why; it stays with the question.", status=422)
+        raise DomainError("This finding is not there any more: the answers or the key have changed since.")
+    text = " ".join(note.split())
+    if not text:
+        raise DomainError("Say why; it stays with the question.", status=422)
     item, flag, options = finding
-    Dismissed.objects.update_or_create(
-        sitting=sitting, item=item, flag=flag, options=options, defaults={"note": said[:500], "by": teacher}
+    DismissedFinding.objects.update_or_create(
+        sitting=sitting, item=item, flag=flag, options=options, defaults={"note": text[:500], "by": teacher}
     )
     _tell_the_question(sitting)
 
@@ -35,7 +35,7 @@ def dismiss(teacher: Teacher, sitting: Sitting, finding: Key, note: str) -> None
 @transaction.atomic
 def take_up_again(sitting: Sitting, finding: Key) -> None:
     item, flag, options = finding
-    Dismissed.objects.filter(sitting=sitting, item=item, flag=flag, options=options).delete()
+    DismissedFinding.objects.filter(sitting=sitting, item=item, flag=flag, options=options).delete()
     _tell_the_question(sitting)
 
 

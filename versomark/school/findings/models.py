@@ -4,7 +4,7 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.sittings.models import Sitting
 
 
-class KeptAnalysis(models.Model):
+class CachedAnalysis(models.Model):
     """An analysis kept under a hash of all it was computed from. Never edited: other input has another hash."""
 
     fingerprint = models.CharField(max_length=64, primary_key=True)
@@ -18,7 +18,7 @@ class KeptAnalysis(models.Model):
         return self.fingerprint
 
 
-class Dismissed(models.Model):
+class DismissedFinding(models.Model):
     """A finding that the teacher has looked at and set aside, with what they thought. Kept with the question too."""
 
     sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="dismissed")

@@ -14,17 +14,17 @@ from versomark.core.stats import reliability
 from versomark.core.stats.differential import share_difference
 from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
+from versomark.school.errors import NotFound
 from versomark.school.marking.services import judged_in
-from versomark.school.problems import NotFound
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import SeatState, Sitting
 from versomark.school.sittings.planning import name_of
 from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import sittings_of
 
-from .aside import dismissed_in, standing
-from .body import Body
-from .models import KeptAnalysis
+from .dismissed_findings import dismissed_in, standing
+from .models import CachedAnalysis
+from .report import FindingsReport
 from .services import findings_of_several
 from .settling import is_of_weights, keys_in
 
@@ -82,7 +82,7 @@ def side_by_side(
     one key, all are looked at as if the key of the first held in each; nothing is changed by that."""
     others = sittings_of(teacher).filter(edition__test=sitting.edition.test_id).exclude(pk=sitting.pk)
     wanted = [sitting, *sorted(others, key=_held, reverse=True)]
-    found = [(one, Body.model_validate(kept.body)) for one, kept in _with_findings(wanted)]
+    found = [(one, FindingsReport.model_validate(kept.body)) for one, kept in _with_findings(wanted)]
     if not found or found[0][0].pk != sitting.pk:
         return OtherSittings(opening="No answers are counted yet.", columns=[], against=None, rows=[])
     if against is not None and against not in [one.pk for one, _ in found[1:]]:
@@ -114,7 +114,7 @@ def _by_the_key_of(first: Sitting, other: Sitting) -> _Anew | None:
         ref
         for ref in keys[first.pk].keys() | keys[other.pk].keys()
         if keys[first.pk].get(ref) != keys[other.pk].get(ref)
-        and not any(is_of_weights(keys[one.pk].get(ref)) for one in (first, other))
+        and not any(is_of_weights(keys[entry.pk].get(ref)) for entry in (first, other))
     }
     if not refs:
         return None
@@ -129,16 +129,16 @@ def _by_the_key_of(first: Sitting, other: Sitting) -> _Anew | None:
     return _Anew(frozenset(refs), shares, mean, reliability(table).alpha)
 
 
-def _with_findings(sittings: Sequence[Sitting]) -> list[tuple[Sitting, KeptAnalysis]]:
-    kept = findings_of_several(sittings)
-    return [(one, found) for one, found in zip(sittings, kept, strict=True) if found is not None]
+def _with_findings(sittings: Sequence[Sitting]) -> list[tuple[Sitting, CachedAnalysis]]:
+    findings = findings_of_several(sittings)
+    return [(sitting, found) for sitting, found in zip(sittings, findings, strict=True) if found is not None]
 
 
 def _held(sitting: Sitting) -> date:
     return timezone.localdate(sitting.opened_at or sitting.made_at)
 
 
-def _column(sitting: Sitting, body: Body, anew: _Anew | None = None) -> SittingColumn:
+def _column(sitting: Sitting, body: FindingsReport, anew: _Anew | None = None) -> SittingColumn:
     test = body.test
     mean = test.mean / test.max if test.mean is not None and test.max else None
     return SittingColumn(
@@ -154,7 +154,7 @@ def _column(sitting: Sitting, body: Body, anew: _Anew | None = None) -> SittingC
 
 
 def _rows(
-    shown: Sequence[tuple[Sitting, Body]], other: int | None, anew: Mapping[int, _Anew | None]
+    shown: Sequence[tuple[Sitting, FindingsReport]], other: int | None, anew: Mapping[int, _Anew | None]
 ) -> list[QuestionRow]:
     aside = dismissed_in(one for one, _ in shown)
     flagged = [
@@ -206,33 +206,35 @@ def _share(anew: _Anew | None, ref: str) -> float | None:
 
 def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], other: int | None) -> str:
     """The sentences that matter, for a teacher."""
-    against = next((one for one in columns if one.sitting == other), None)
+    against = next((column for column in columns if column.sitting == other), None)
     if against is None:
         return "Nobody else has sat this test yet, so there is nothing to put beside it."
     here = columns[0]
     name = f"{against.class_name}, {against.held_on:%-d %B %Y}"
-    said = [f"{here.class_name} earned {here.mean or 0:.0%} of the marks, {name}: {against.mean or 0:.0%}."]
+    sentences = [f"{here.class_name} earned {here.mean or 0:.0%} of the marks, {name}: {against.mean or 0:.0%}."]
     easier = [row.label for row in rows if row.low is not None and row.low > 0]
     harder = [row.label for row in rows if row.high is not None and row.high < 0]
     for labels, word in ((easier, "easier"), (harder, "harder")):
         if labels:
             what = f"Question {labels[0]} was" if len(labels) == 1 else f"Questions {', '.join(labels)} were"
-            said.append(f"{what} clearly {word} here.")
-    place = next(at for at, one in enumerate(columns) if one.sitting == other)
+            sentences.append(f"{what} clearly {word} here.")
+    place = next(at for at, column in enumerate(columns) if column.sitting == other)
     unequal = [row.label for row in rows if row.other_key[place]]
     if unequal:
         which = f"Question {unequal[0]} is" if len(unequal) == 1 else f"Questions {', '.join(unequal)} are"
-        said.append(f"{which} scored by another key there than here, so nothing is said of what differs in it.")
+        sentences.append(f"{which} scored by another key there than here, so nothing is said of what differs in it.")
     anew = [row.label for row in rows if row.by_this_key[place]]
     if anew:
         which = f"Question {anew[0]} is" if len(anew) == 1 else f"Questions {', '.join(anew)} are"
-        said.append(f"{which} scored there by the key of {here.class_name}, for looking; no mark is changed by that.")
+        sentences.append(
+            f"{which} scored there by the key of {here.class_name}, for looking; no mark is changed by that."
+        )
     if min(here.students, against.students) < FEWEST_STUDENTS:
-        said.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
-        return " ".join(said)
+        sentences.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
+        return " ".join(sentences)
     compared = sum(row.difference is not None for row in rows)
     if not easier and not harder:
-        said.append("No question differs by more than chance brings between classes of this size.")
+        sentences.append("No question differs by more than chance brings between classes of this size.")
     elif compared >= 20:
-        said.append(f"Of {compared} questions one or so looks different by chance alone.")
-    return " ".join(said)
+        sentences.append(f"Of {compared} questions one or so looks different by chance alone.")
+    return " ".join(sentences)

@@ -14,25 +14,25 @@ from versomark.core.scoring import score
 from versomark.school.bank.services import Use, record_uses
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
-from versomark.school.marking.models import OutOfFigures
+from versomark.school.errors import DomainError, NotFound
+from versomark.school.marking.models import ExcludedStudent
 from versomark.school.marking.services import judged_in, judged_position
-from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import Which, not_asked, said_in_rounds
 from versomark.school.room.models import Room, RoundAnswer
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.seats import LogPosition, log_positions, responses_of
 from versomark.school.sittings.services import AFTER
 
-from .aside import dismissed_in, key_of
-from .body import Body, compute
-from .models import KeptAnalysis
+from .dismissed_findings import dismissed_in, key_of
+from .models import CachedAnalysis
+from .report import FindingsReport, compute
 from .written import with_levels
 
 RULES = 9
 """Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
 
 
-def findings_of(sitting: Sitting, which: Which = "first") -> KeptAnalysis | None:
+def findings_of(sitting: Sitting, which: Which = "first") -> CachedAnalysis | None:
     """The findings of a sitting as it stands now; None while nobody has handed in, or when nothing in the paper is
     scored by a key: what a person marks is not analysed before it is marked.
 
@@ -49,8 +49,8 @@ def findings_of(sitting: Sitting, which: Which = "first") -> KeptAnalysis | None
     made_from = [RULES, "last", sitting.edition.fingerprint, *position, *given.values(), *sorted(left_out)]
     made_from += judged_position([sitting])[sitting.pk]
     fingerprint = _fingerprint(made_from)
-    kept = KeptAnalysis.objects.filter(pk=fingerprint).first()
-    return kept or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
+    kept_analysise = CachedAnalysis.objects.filter(pk=fingerprint).first()
+    return kept_analysise or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
 
 
 def asked_again(sitting: Sitting) -> bool:
@@ -60,16 +60,16 @@ def asked_again(sitting: Sitting) -> bool:
 
 
 def _at_last(room: Room, seats: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
-    found = responses_of(seats)
+    responses = responses_of(seats)
     for seat, answers in said_in_rounds(room, "last").items():
-        if str(seat) in found:
-            found[str(seat)] |= {item: response for item, response in answers.items() if response is not None}
-    return found
+        if str(seat) in responses:
+            responses[str(seat)] |= {item: response for item, response in answers.items() if response is not None}
+    return responses
 
 
 def counted_positions(sittings: Sequence[Sitting]) -> dict[int, LogPosition]:
     """Of the students who handed in and are not left out of the figures; a sitting without any is not in it."""
-    out = set(OutOfFigures.objects.filter(seat__sitting__in=sittings).values_list("seat", flat=True))
+    out = set(ExcludedStudent.objects.filter(seat__sitting__in=sittings).values_list("seat", flat=True))
     found = {
         pk: position._replace(seats=[seat for seat in position.seats if seat not in out])
         for pk, position in log_positions(sittings).items()
@@ -81,21 +81,21 @@ def _fingerprint(made_from: Sequence[object]) -> str:
     return sha256(json.dumps(made_from).encode()).hexdigest()
 
 
-def findings_of_several(sittings: Sequence[Sitting]) -> list[KeptAnalysis | None]:
+def findings_of_several(sittings: Sequence[Sitting]) -> list[CachedAnalysis | None]:
     """The findings of each, as they stand now.
 
-    `body` is a `Body` as JSON. It was validated when it was made and its hash says that nothing changed since, so it
-    is not read into models again on the way to the screen.
+    `body` is a `FindingsReport` as JSON. It was validated when it was made and its hash says that nothing has
+    changed since, so it is not read into models again on the way to the screen.
     """
     now = _now(sittings)
-    kept = KeptAnalysis.objects.in_bulk([one.fingerprint for one in now.values()])
+    kept = CachedAnalysis.objects.in_bulk([entry.fingerprint for entry in now.values()])
     return [
         kept.get(now[sitting.pk].fingerprint) or _analysed_now(sitting, now[sitting.pk]) if sitting.pk in now else None
         for sitting in sittings
     ]
 
 
-class KeptTotals(NamedTuple):
+class CachedTotals(NamedTuple):
     of: float
     waiting: int
     """Answers that wait for a mark; who gave them has no whole total."""
@@ -103,24 +103,26 @@ class KeptTotals(NamedTuple):
     """By seat, as marks, of those who count in the figures."""
 
 
-def totals_of_several(sittings: Sequence[Sitting]) -> list[KeptTotals | None]:
+def totals_of_several(sittings: Sequence[Sitting]) -> list[CachedTotals | None]:
     """Everybody's totals of each, without the rest of its findings: of a year of sittings that would be megabytes."""
     now = _now(sittings)
-    rows = KeptAnalysis.objects.filter(pk__in=[one.fingerprint for one in now.values()])
+    rows = CachedAnalysis.objects.filter(pk__in=[entry.fingerprint for entry in now.values()])
     kept = dict(rows.values_list("pk", "totals"))
-    found: list[KeptTotals | None] = []
+    kept_totals: list[CachedTotals | None] = []
     for sitting in sittings:
         one = now.get(sitting.pk)
         totals = kept.get(one.fingerprint) if one else None
         if one and totals is None:
-            made = _analysed_now(sitting, one)
-            totals = made.totals if made else None
-        found.append(
-            KeptTotals(totals["of"], totals["waiting"], {int(seat): total for seat, total in totals["totals"].items()})
+            analysed_now = _analysed_now(sitting, one)
+            totals = analysed_now.totals if analysed_now else None
+        kept_totals.append(
+            CachedTotals(
+                totals["of"], totals["waiting"], {int(seat): total for seat, total in totals["totals"].items()}
+            )
             if totals
             else None
         )
-    return found
+    return kept_totals
 
 
 class _Now(NamedTuple):
@@ -135,16 +137,16 @@ def _now(sittings: Sequence[Sitting]) -> dict[int, _Now]:
     """Of the sittings in which somebody counts."""
     positions = counted_positions(sittings)
     left_out, judged = not_asked(sittings), judged_position(sittings)
-    found = {}
+    result = {}
     for sitting in sittings:
         if sitting.pk in positions:
             position, unasked = positions[sitting.pk], left_out.get(sitting.pk, frozenset())
             made_from = [RULES, sitting.edition.fingerprint, *position, *sorted(unasked), *judged[sitting.pk]]
-            found[sitting.pk] = _Now(position.seats, unasked, _fingerprint(made_from))
-    return found
+            result[sitting.pk] = _Now(position.seats, unasked, _fingerprint(made_from))
+    return result
 
 
-def _analysed_now(sitting: Sitting, now: _Now) -> KeptAnalysis | None:
+def _analysed_now(sitting: Sitting, now: _Now) -> CachedAnalysis | None:
     return _analysed(sitting, responses_of(now.seats), now.not_asked, now.fingerprint)
 
 
@@ -154,7 +156,7 @@ def _analysed(
     left_out: Collection[str],
     fingerprint: str,
     history: bool = True,
-) -> KeptAnalysis | None:
+) -> CachedAnalysis | None:
     edition = sitting.edition.read()
     judged = judged_in(sitting)
     if not score(edition, responses, left_out, judged).items:
@@ -162,7 +164,7 @@ def _analysed(
     body = with_levels(compute(edition, responses, left_out, judged), [sitting])
     waiting = sum(question.waiting for question in body.paper)
     totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals}
-    kept, _ = KeptAnalysis.objects.update_or_create(
+    kept, _ = CachedAnalysis.objects.update_or_create(
         pk=fingerprint, defaults={"body": body.model_dump(mode="json"), "totals": totals}
     )
     if history and sitting.state in AFTER:
@@ -172,8 +174,8 @@ def _analysed(
 
 def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Group:
     """A group of the class, of those who gave this answer to a question; None for those who gave none."""
-    kept = findings_of(sitting)
-    body = Body.model_validate(kept.body) if kept else None
+    findings = findings_of(sitting)
+    body = FindingsReport.model_validate(findings.body) if findings else None
     question = next((question for question in body.paper if question.ref == ref), None) if body else None
     if question is None:
         raise NotFound("question")
@@ -185,7 +187,7 @@ def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Gro
             raise NotFound("answer")
         seats, what = option.seats, f"{answer}: {option.idea_note or option.text}"
     if not seats:
-        raise NotPossible("Nobody gave this answer, so there is nobody to put together.")
+        raise DomainError("Nobody gave this answer, so there is nobody to put together.")
     # Who has left the class since is no longer somebody to teach again.
     here = places_of(sitting.school_class).values("student_id")
     students = sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True)
@@ -197,13 +199,13 @@ def record_history(sitting: Sitting) -> None:
     """Keep beside each question of the bank how it did in a closed sitting."""
     # What follows a closing comes after its transaction, in which more may have been done with the sitting.
     sitting.refresh_from_db(fields=["opened_at", "made_at"])
-    kept = findings_of(sitting)
-    if kept is not None:
-        _record(sitting, Body.model_validate(kept.body))
+    findings = findings_of(sitting)
+    if findings is not None:
+        _record(sitting, FindingsReport.model_validate(findings.body))
 
 
-def _record(sitting: Sitting, body: Body) -> None:
-    kept = {item.ref for item in sitting.edition.read().items() if item.content.in_bank}
+def _record(sitting: Sitting, body: FindingsReport) -> None:
+    refs = {item.ref for item in sitting.edition.read().items() if item.content.in_bank}
     aside = dismissed_in([sitting])[sitting.pk]
     flags = [flag for flag in body.flags if key_of(flag.model_dump()) not in aside]
     uses = [
@@ -214,11 +216,11 @@ def _record(sitting: Sitting, body: Body) -> None:
             discrimination=question.figures.r_total,
             # What only wants polish before the next use is no reason to find the question again.
             flags=[flag.heading for flag in flags if flag.ref == question.ref and flag.urgent],
-            notes=[f"{one.flag}: {one.note}" for one in aside.values() if one.item == question.ref],
+            notes=[f"{entry.flag}: {entry.note}" for entry in aside.values() if entry.item == question.ref],
         )
         for question in body.paper
-        if question.ref in kept and question.figures is not None and question.figures.p is not None
+        if question.ref in refs and question.figures is not None and question.figures.p is not None
     ]
     title = f"{sitting.edition.content['title']} · {sitting.school_class.name}"
-    held = timezone.localdate(sitting.opened_at or sitting.made_at)
-    record_uses(f"sitting {sitting.pk}", title, held, uses)
+    localdate = timezone.localdate(sitting.opened_at or sitting.made_at)
+    record_uses(f"sitting {sitting.pk}", title, localdate, uses)

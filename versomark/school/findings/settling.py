@@ -11,13 +11,14 @@ from django.utils import timezone
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemContent, SingleChoice, TrueFalse
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.scoring import Band, Judged, Settled, band_of, corrected_totals, score, with_item
+from versomark.core.scoring import Band, KeyOverride, ScoringOverrides, band_of, corrected_totals, score, with_item
 from versomark.core.stats import reliability
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import details_of, items_of, keep_item, keep_version
 from versomark.school.classes.services import has_right
-from versomark.school.marking.models import Settlement
+from versomark.school.errors import DomainError, NotFound
+from versomark.school.marking.models import KeyDecision
 from versomark.school.marking.services import (
     by_hand,
     judged_in,
@@ -28,7 +29,6 @@ from versomark.school.marking.services import (
     waived_in,
     weights_in,
 )
-from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
@@ -72,7 +72,7 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     item = _item(sitting, decision)
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
     if not seats:
-        raise NotPossible("Nobody has handed in yet, so there is nothing to settle.")
+        raise DomainError("Nobody has handed in yet, so there is nothing to settle.")
     before = judged_in(sitting)
     edition, responses = sitting.edition.read(), responses_of([seat.pk for seat in seats])
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
@@ -81,10 +81,10 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
         after = table.columns([at for at, column in enumerate(table.items) if column.id != item.ref])
     else:
         # Only one column changes, so only that one is scored anew.
-        others = {one.ref for one in edition.items()} - {item.ref}
+        others = {entry.ref for entry in edition.items()} - {item.ref}
         only = score(edition, responses, others, _judged(sitting, before, item, decision))
         if not only.items:
-            raise NotPossible("Not every answer to this question has its mark yet, so it is in no total.")
+            raise DomainError("Not every answer to this question has its mark yet, so it is in no total.")
         after = with_item(table, only)
     tables = (table, after)
     totals = [corrected_totals(edition, table) for table in tables]
@@ -107,44 +107,48 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     )
 
 
-def _judged(sitting: Sitting, before: Judged, item: EditionItem, decision: Decision) -> Judged:
+def _judged(sitting: Sitting, before: ScoringOverrides, item: EditionItem, decision: Decision) -> ScoringOverrides:
     if decision.weights:
         marks = marks_of(sitting, weights={**weights_in(sitting), item.ref: decision.weights}) if before.marks else {}
         return replace(before, marks=marks, waived=before.waived - {item.ref})
-    settled = Settled(decision.accepted, decision.everybody)
+    settled = KeyOverride(decision.accepted, decision.everybody)
     return replace(before, settled={**before.settled, item.ref: settled}, waived=before.waived - {item.ref})
 
 
 def _item(sitting: Sitting, decision: Decision) -> EditionItem:
     number_of(sitting, decision.item)
-    item = next(one for one in sitting.edition.read().items() if one.ref == decision.item)
+    item = next(entry for entry in sitting.edition.read().items() if entry.ref == decision.item)
     if decision.left_out or (decision.everybody and item.content.marked_by == "key"):
         return item
     if decision.weights and isinstance(item.content, ByRubric):
         _sound(item.content, decision.weights)
         return item
     if not item.content.exclusive or item.content.marked_by != "key":
-        raise NotPossible("Of this question no other answer can be made right here; give everybody the marks.", 422)
+        raise DomainError("Of this question no other answer can be made right here; give everybody the marks.", 422)
     if not decision.accepted:
-        raise NotPossible("Say which answer is right, give everybody the marks, or leave the question out.", 422)
+        raise DomainError("Say which answer is right, give everybody the marks, or leave the question out.", 422)
     if decision.accepted - {answer.id for answer in item.content.answers()}:
         raise NotFound("answer")
     return item
 
 
 def _sound(content: ByRubric, weights: Mapping[str, float]) -> None:
-    if set(weights) != {one.id for one in content.rubric.criteria} or any(not 0 <= w <= 1000 for w in weights.values()):
-        raise NotPossible("Give each criterion of the rubric a weight from 0 to 1000.", status=422)
+    if set(weights) != {criterion.id for criterion in content.rubric.criteria} or any(
+        not 0 <= w <= 1000 for w in weights.values()
+    ):
+        raise DomainError("Give each criterion of the rubric a weight from 0 to 1000.", status=422)
     if not any(weights.values()):
-        raise NotPossible("One criterion at least needs a weight.", status=422)
+        raise DomainError("One criterion at least needs a weight.", status=422)
 
 
 def same_paper(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
     """Other sittings of the same edition whose marks this teacher may settle, the latest first."""
-    found = (
+    sittings = (
         sittings_of(teacher).filter(edition=sitting.edition_id).exclude(pk=sitting.pk).select_related("school_class")
     )
-    may_settle = [one for one in found if one.owner_id == teacher.pk or has_right(teacher, one.school_class, "mark")]
+    may_settle = [
+        entry for entry in sittings if entry.owner_id == teacher.pk or has_right(teacher, entry.school_class, "mark")
+    ]
     return sorted(may_settle, key=held_on, reverse=True)
 
 
@@ -158,11 +162,11 @@ def settle_all(
 ) -> None:
     """The same paper has the same key: settled here, in those of its other sittings that are named, and in the bank
     where that is wanted; all or none."""
-    others = {one.pk: one for one in same_paper(by, sitting)}
+    others = {entry.pk: entry for entry in same_paper(by, sitting)}
     if set(also) - set(others):
         raise NotFound("sitting of this paper")
-    for one in [sitting, *(others[pk] for pk in sorted(set(also)))]:
-        settle(by, one, decision, reason)
+    for entry in [sitting, *(others[pk] for pk in sorted(set(also)))]:
+        settle(by, entry, decision, reason)
     if bank:
         settle_in_bank(by, sitting, decision)
 
@@ -170,14 +174,14 @@ def settle_all(
 def keys_in(sittings: Sequence[Sitting]) -> dict[int, dict[str, tuple[object, ...]]]:
     """By sitting and question, what was settled in place of the key; a question that is not in it has its own key."""
     settled, out = settlements_in(sittings), waived_in(sittings)
-    found: dict[int, dict[str, tuple[object, ...]]] = {}
-    for one in sittings:
+    keys: dict[int, dict[str, tuple[object, ...]]] = {}
+    for sitting in sittings:
         own = {
             ref: (tuple(s.accepted), s.everybody, tuple(sorted(s.weights.items())))
-            for ref, s in settled[one.pk].items()
+            for ref, s in settled[sitting.pk].items()
         }
-        found[one.pk] = {**own, **dict.fromkeys(out[one.pk], ("left out",))}
-    return found
+        keys[sitting.pk] = {**own, **dict.fromkeys(out[sitting.pk], ("left out",))}
+    return keys
 
 
 def is_of_weights(key: tuple[object, ...] | None) -> bool:
@@ -197,19 +201,19 @@ def bank_item_that_follows(teacher: Teacher, item: EditionItem) -> Item | None:
 def settle_in_bank(by: Teacher, sitting: Sitting, decision: Decision) -> None:
     """The key of the question in the bank, so that the next test has it; what it was is kept as a version."""
     item = _item(sitting, decision)
-    kept = bank_item_that_follows(by, item)
-    if kept is None or len(decision.accepted) != 1:
-        raise NotPossible("The key in the bank cannot follow this. Change the question there.", status=422)
+    bank_item = bank_item_that_follows(by, item)
+    if bank_item is None or len(decision.accepted) != 1:
+        raise DomainError("The key in the bank cannot follow this. Change the question there.", status=422)
     (accepted,) = decision.accepted
-    content = kept.read()
+    content = bank_item.read()
     if isinstance(content, SingleChoice) and accepted in {option.id for option in content.options}:
         changed: ItemContent = content.model_copy(update={"key": accepted})
     elif isinstance(content, TrueFalse):
         changed = content.model_copy(update={"key": accepted == "true"})
     else:
-        raise NotPossible("The question in the bank has no such answer any more. Change it there.", status=422)
-    keep_version(kept, "before its key was settled after a sitting")
-    keep_item(kept, changed, details_of(kept), kept.revision)
+        raise DomainError("The question in the bank has no such answer any more. Change it there.", status=422)
+    keep_version(bank_item, "before its key was settled after a sitting")
+    keep_item(bank_item, changed, details_of(bank_item), bank_item.revision)
 
 
 @transaction.atomic
@@ -217,12 +221,12 @@ def settle(by: Teacher, sitting: Sitting, decision: Decision, reason: str) -> No
     item, number = _item(sitting, decision), number_of(sitting, decision.item)
     reason = " ".join(reason.split())
     if not reason:
-        raise NotPossible("Give the reason: it stays with the marks.", status=422)
+        raise DomainError("Give the reason: it stays with the marks.", status=422)
     if decision.left_out:
         waive(by, sitting, item.ref, True, reason[:300])
         return
     waive(by, sitting, item.ref, False)
-    Settlement.objects.create(
+    KeyDecision.objects.create(
         sitting=sitting,
         item=item.ref,
         accepted=sorted(decision.accepted),
@@ -239,7 +243,7 @@ def take_back(by: Teacher, sitting: Sitting, ref: str) -> None:
     """The key holds again, and the question counts."""
     number = number_of(sitting, ref)
     waive(by, sitting, ref, False)
-    open_now = Settlement.objects.filter(sitting=sitting, item=ref, taken_back_at=None)
+    open_now = KeyDecision.objects.filter(sitting=sitting, item=ref, taken_back_at=None)
     if open_now.update(taken_back_at=timezone.now()):
         what = "rubric" if ref in by_hand(sitting) else "key"
         record(sitting, by, f"question {number}: the {what} holds again")
@@ -249,7 +253,9 @@ def in_words(item: EditionItem, decision: Decision) -> str:
     if decision.everybody:
         return "everybody has the marks"
     if decision.weights and isinstance(item.content, ByRubric):
-        said = [f"{one.name} {decision.weights[one.id]:g}" for one in item.content.rubric.criteria]
-        return f"weights {', '.join(said)}"
+        sentences = [
+            f"{criterion.name} {decision.weights[criterion.id]:g}" for criterion in item.content.rubric.criteria
+        ]
+        return f"weights {', '.join(sentences)}"
     letters = [answer.letter for answer in item.content.answers() if answer.id in decision.accepted]
     return f"{' and '.join(letters)} {'is' if len(letters) == 1 else 'are'} right"

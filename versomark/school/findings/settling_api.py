@@ -6,10 +6,10 @@ from ninja import Field, Router, Schema
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.scoring import Band
 from versomark.core.text import plain
+from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
-from versomark.school.marking.models import Waived
+from versomark.school.marking.models import WaivedItem
 from versomark.school.marking.services import settlements_in
-from versomark.school.problems import NotFound
 from versomark.school.sittings.services import sitting_of
 
 from . import settling
@@ -17,7 +17,7 @@ from . import settling
 router = Router(tags=["settling"])
 
 
-class AnswerToSettle(Schema):
+class AnswerToDecide(Schema):
     id: str
     letter: str
     text: str
@@ -25,7 +25,7 @@ class AnswerToSettle(Schema):
     """As it is scored now."""
 
 
-class CriterionToSettle(Schema):
+class CriterionToDecide(Schema):
     id: str
     name: str
     max: float
@@ -33,7 +33,7 @@ class CriterionToSettle(Schema):
     """As it counts now."""
 
 
-class OtherToSettle(Schema):
+class OtherSittingToDecide(Schema):
     """Another sitting of the same paper, which this teacher may settle too."""
 
     sitting: int
@@ -41,14 +41,14 @@ class OtherToSettle(Schema):
     held_on: date
 
 
-class ToSettlePage(Schema):
+class KeyDecisionPage(Schema):
     """How a question is scored now, and by whose word."""
 
-    answers: list[AnswerToSettle]
+    answers: list[AnswerToDecide]
     """Empty where no other answer can be made right."""
-    criteria: list[CriterionToSettle]
+    criteria: list[CriterionToDecide]
     """Of a question that a person marks."""
-    others: list[OtherToSettle]
+    others: list[OtherSittingToDecide]
     in_bank: bool
     """Whether the question stands in this teacher's bank, whose key is another decision."""
     bank_follows: bool
@@ -68,7 +68,7 @@ class DecisionBody(Schema):
     weights: dict[str, float] = Field({}, max_length=12)
 
 
-class SettleBody(DecisionBody):
+class KeyDecisionRequest(DecisionBody):
     reason: str = Field(max_length=300)
     also: list[int] = Field([], max_length=60)
     """Other sittings of the same edition that are settled the same way."""
@@ -100,32 +100,35 @@ def _decision(item: str, body: DecisionBody) -> settling.Decision:
     return settling.Decision(item, frozenset(body.accepted), body.everybody, body.left_out, body.weights)
 
 
-@router.get("/sittings/{int:sitting_id}/settling/{item}", response=ToSettlePage)
-def to_settle(request: HttpRequest, sitting_id: int, item: str) -> ToSettlePage:
+@router.get("/sittings/{int:sitting_id}/settling/{item}", response=KeyDecisionPage)
+def to_settle(request: HttpRequest, sitting_id: int, item: str) -> KeyDecisionPage:
     sitting = sitting_of(teacher_of(request), sitting_id)
-    placed = next((one for one in sitting.edition.read().items() if one.ref == item), None)
+    placed = next((entry for entry in sitting.edition.read().items() if entry.ref == item), None)
     if placed is None:
         raise NotFound("question")
     content = placed.content
     holds = settlements_in([sitting])[sitting.pk].get(item)
-    left_out = Waived.objects.filter(sitting=sitting, item=item).select_related("by").first()
+    left_out = WaivedItem.objects.filter(sitting=sitting, item=item).select_related("by").first()
     said = left_out or holds
     listed = content.answers() if content.exclusive and content.marked_by == "key" else []
-    accepted = set(holds.accepted) if holds and not holds.everybody else {one.id for one in listed if one.key}
-    return ToSettlePage(
+    accepted = set(holds.accepted) if holds and not holds.everybody else {entry.id for entry in listed if entry.key}
+    return KeyDecisionPage(
         answers=[
-            AnswerToSettle(id=one.id, letter=one.letter, text=plain(one.text), right=one.id in accepted)
-            for one in listed
+            AnswerToDecide(id=entry.id, letter=entry.letter, text=plain(entry.text), right=entry.id in accepted)
+            for entry in listed
         ],
         criteria=[
-            CriterionToSettle(
-                id=one.id, name=one.name, max=one.max, weight=(holds.weights if holds else {}).get(one.id, one.max)
+            CriterionToDecide(
+                id=criterion.id,
+                name=criterion.name,
+                max=criterion.max,
+                weight=(holds.weights if holds else {}).get(criterion.id, criterion.max),
             )
-            for one in (content.rubric.criteria if isinstance(content, ByRubric) else [])
+            for criterion in (content.rubric.criteria if isinstance(content, ByRubric) else [])
         ],
         others=[
-            OtherToSettle(sitting=one.pk, class_name=one.school_class.name, held_on=settling.held_on(one))
-            for one in settling.same_paper(teacher_of(request), sitting)
+            OtherSittingToDecide(sitting=entry.pk, class_name=entry.school_class.name, held_on=settling.held_on(entry))
+            for entry in settling.same_paper(teacher_of(request), sitting)
         ],
         in_bank=content.in_bank and teacher_of(request).items.filter(pk=item).exists(),
         bank_follows=settling.bank_item_that_follows(teacher_of(request), placed) is not None,
@@ -145,14 +148,14 @@ def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody)
     return EffectPage(
         moved=[
             MovedLine(
-                desk=one.seat.desk,
-                name=one.seat.student.short_name,
-                before=one.before,
-                after=one.after,
-                band_before=one.band_before,
-                band_after=one.band_after,
+                desk=entry.seat.desk,
+                name=entry.seat.student.short_name,
+                before=entry.before,
+                after=entry.after,
+                band_before=entry.band_before,
+                band_after=entry.band_after,
             )
-            for one in found.moved
+            for entry in found.moved
         ],
         students=found.students,
         mean_before=found.mean[0],
@@ -165,7 +168,7 @@ def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody)
 
 
 @router.post("/sittings/{int:sitting_id}/settling/{item}", response=Done)
-def settle(request: HttpRequest, sitting_id: int, item: str, body: SettleBody) -> Done:
+def settle(request: HttpRequest, sitting_id: int, item: str, body: KeyDecisionRequest) -> Done:
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id, "mark")
     settling.settle_all(teacher, sitting, body.also, _decision(item, body), body.reason, body.bank)

@@ -9,7 +9,7 @@ from versomark.core.findings.times import TimeFigures, time_figures
 from versomark.school.room.models import RoundAnswer
 from versomark.school.sittings.time_spent import seconds_on_items
 
-from .scope import Looked
+from .analysis_filter import FilteredAnalysis
 
 
 class TimePage(BaseModel):
@@ -19,10 +19,10 @@ class TimePage(BaseModel):
     numbers: dict[str, int]
 
 
-def time_of(found: Looked) -> TimePage:
+def time_of(found: FilteredAnalysis) -> TimePage:
     """In the room a student's time runs from the first asking of a question to the answer that stood."""
     table = found.table
-    seats, places = [int(one) for one in table.students], {item.id: j for j, item in enumerate(table.items)}
+    seats, places = [int(student) for student in table.students], {item.id: j for j, item in enumerate(table.items)}
     seconds = np.full(table.points.shape, np.nan)
     rows = {seat: i for i, seat in enumerate(seats)}
     for seat, spent in seconds_on_items(seats).items():

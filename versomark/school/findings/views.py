@@ -1,6 +1,7 @@
 """Other looks at the same answers: the table of students and questions, the scale, the totals, groups compared."""
 
 from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 
 import numpy as np
 from pydantic import BaseModel
@@ -13,11 +14,11 @@ from versomark.core.scoring import NOT_CHOSEN
 from versomark.core.stats import known
 from versomark.core.stats.student_problem import student_problem
 from versomark.school.classes.models import Group
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings.models import Seat
 
-from .body import ScoreCount, counted
-from .scope import Looked
+from .analysis_filter import FilteredAnalysis
+from .report import ScoreCount, counted
 
 
 class TableItem(BaseModel):
@@ -53,7 +54,7 @@ class StudentTable(BaseModel):
     """How many students have each question right."""
 
 
-def table_of(found: Looked) -> StudentTable:
+def table_of(found: FilteredAnalysis) -> StudentTable:
     table = found.table
     right = table.points >= table.maxima - 1e-9
     order = student_problem(right)
@@ -104,7 +105,7 @@ class ScalePage(BaseModel):
     """By seat."""
 
 
-def scale_of(found: Looked) -> ScalePage:
+def scale_of(found: FilteredAnalysis) -> ScalePage:
     reasons = dict[str, str]()
     scale = scale_figures(found.table, reasons)
     return ScalePage(
@@ -128,7 +129,7 @@ class TotalsPage(BaseModel):
     """By seat."""
 
 
-def totals_of(found: Looked, cuts: Sequence[float] = CUTS) -> TotalsPage:
+def totals_of(found: FilteredAnalysis, cuts: Sequence[float] = CUTS) -> TotalsPage:
     """cuts: shares of the marks, the one that the opening speaks of first."""
     titles = [section.title for section in found.edition.sections]
     sections = {place: title or f"Section {place + 1}" for place, title in enumerate(titles)} if titles[1:] else {}
@@ -162,11 +163,11 @@ class GroupsPage(BaseModel):
     numbers: dict[str, int]
 
 
-def groups_of(found: Looked, key: str = "") -> GroupsPage:
+def groups_of(found: FilteredAnalysis, key: str = "") -> GroupsPage:
     """Those of one group beside the others; the first way to divide them, where none is named."""
     ways = {one.key: (one, seats) for one, seats in _ways_to_divide(found)}
     if key and key not in ways:
-        raise NotPossible("This group is not there any more, or everybody is in it.")
+        raise DomainError("This group is not there any more, or everybody is in it.")
     chosen = key or next(iter(ways), "")
     compared, says = None, ""
     if chosen:
@@ -174,7 +175,10 @@ def groups_of(found: Looked, key: str = "") -> GroupsPage:
         second = np.array([int(student) in seats for student in found.table.students])
         names = ("the others", way.name)
         if chosen.startswith("sitting") and len(found.sittings) == 2:
-            names = (next(one.school_class.name for one in found.sittings if f"sitting:{one.pk}" != chosen), way.name)
+            names = (
+                next(sitting.school_class.name for sitting in found.sittings if f"sitting:{sitting.pk}" != chosen),
+                way.name,
+            )
         compared = compare_groups(found.table, second, names)
         says = groups.opening(compared, found.labels)
         says = says[0].upper() + says[1:]
@@ -188,7 +192,19 @@ def groups_of(found: Looked, key: str = "") -> GroupsPage:
     )
 
 
-def _ways_to_divide(found: Looked) -> Iterator[tuple[GroupChoice, set[int]]]:
+def _sits_in(sitting_id: int, seat: Seat) -> bool:
+    return seat.sitting_id == sitting_id
+
+
+def _is_among(students: set[int], seat: Seat) -> bool:
+    return seat.student_id in students
+
+
+def _has_form(form: str, seat: Seat) -> bool:
+    return seat.form == form
+
+
+def _ways_to_divide(found: FilteredAnalysis) -> Iterator[tuple[GroupChoice, set[int]]]:
     """By class, by the groups of the class, by the form of the paper; only what leaves students on both sides."""
     counted_seats = [found.seats[int(student)] for student in found.table.students]
 
@@ -197,11 +213,12 @@ def _ways_to_divide(found: Looked) -> Iterator[tuple[GroupChoice, set[int]]]:
         if 0 < len(seats) < len(counted_seats):
             yield GroupChoice(key=key, name=name, students=len(seats)), seats
 
-    for one in found.sittings[1:]:
-        yield from way(f"sitting:{one.pk}", one.school_class.name, lambda seat, pk=one.pk: seat.sitting_id == pk)  # type: ignore[misc]
-    classes = {one.school_class_id for one in found.sittings}
+    for sitting in found.sittings[1:]:
+        sits_there = partial(_sits_in, sitting.pk)
+        yield from way(f"sitting:{sitting.pk}", sitting.school_class.name, sits_there)
+    classes = {sitting.school_class_id for sitting in found.sittings}
     for group in Group.objects.filter(school_class__in=classes).prefetch_related("students"):
         students = {student.pk for student in group.students.all()}
-        yield from way(f"group:{group.pk}", group.name, lambda seat, own=students: seat.student_id in own)  # type: ignore[misc]
+        yield from way(f"group:{group.pk}", group.name, partial(_is_among, students))
     for form in sorted({seat.form for seat in counted_seats})[1:]:
-        yield from way(f"form:{form}", f"form {form}", lambda seat, own=form: seat.form == own)  # type: ignore[misc]
+        yield from way(f"form:{form}", f"form {form}", partial(_has_form, form))

@@ -9,20 +9,22 @@ from versomark.core.findings.analysis import RESAMPLES, SEED
 from versomark.core.findings.raters import disagreement
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.items.rubric import Criterion
-from versomark.school.marking.models import Mark, MarkState, SecondMarking, Turn
+from versomark.school.marking.models import Mark, MarkingPass, MarkState, SecondMarking
 from versomark.school.marking.second import levels_of, marked_twice
 from versomark.school.marking.services import by_hand, marks_by_turn
 from versomark.school.sittings.models import Sitting
 
-from .body import Body, CriterionSpread, FlagNote, LevelCount
+from .report import CriterionSpread, FindingsReport, FlagNote, LevelCount
 
 
-def with_levels(body: Body, sittings: Sequence[Sitting]) -> Body:
+def with_levels(body: FindingsReport, sittings: Sequence[Sitting]) -> FindingsReport:
     """The same with how many reached which level, of the questions that a person has marked for all who count."""
     spreads = level_spreads(sittings, set(body.totals))
     paper = [
-        one.model_copy(update={"criteria": spreads[one.ref]}) if one.figures is not None and one.ref in spreads else one
-        for one in body.paper
+        entry.model_copy(update={"criteria": spreads[entry.ref]})
+        if entry.figures is not None and entry.ref in spreads
+        else entry
+        for entry in body.paper
     ]
     return body.model_copy(update={"paper": paper})
 
@@ -35,12 +37,12 @@ def level_spreads(sittings: Sequence[Sitting], seats: Collection[int]) -> dict[s
     marks: dict[str, dict[int, Mark]] = {ref: {} for ref in rubrics}
     for sitting in sittings:
         turns = marks_by_turn(sitting)
-        for turn in (Turn.FIRST, Turn.AGREED):
+        for turn in (MarkingPass.FIRST, MarkingPass.AGREED):
             for (seat, ref), mark in turns[turn].items():
                 if seat in seats and ref in marks and mark.state == MarkState.KEPT:
                     marks[ref][seat] = mark
     return {
-        ref: [_spread(one, marks[ref]) for one in content.rubric.criteria]
+        ref: [_spread(criterion, marks[ref]) for criterion in content.rubric.criteria]
         for ref, content in rubrics.items()
         if isinstance(content, ByRubric) and marks[ref]
     }
@@ -63,7 +65,7 @@ def raters_flags(sitting: Sitting) -> list[FlagNote]:
         return []
     thresholds = Thresholds()
     numbers = {item.ref: number for number, item in enumerate(sitting.edition.read().items(), start=1)}
-    found = []
+    flag_notes = []
     for ref, content, pairs in marked_twice(sitting):
         worst, firmest = None, 0.0
         for criterion in content.rubric.criteria:
@@ -74,8 +76,8 @@ def raters_flags(sitting: Sitting) -> list[FlagNote]:
                 worst, firmest = criterion, firm
         if worst is not None:
             label = content.own_label or str(numbers[ref])
-            found.append(_flag(numbers[ref], label, ref, worst, len(pairs), firmest))
-    return found
+            flag_notes.append(_flag(numbers[ref], label, ref, worst, len(pairs), firmest))
+    return flag_notes
 
 
 def _flag(number: int, label: str, ref: str, criterion: Criterion, answers: int, firmness: float) -> FlagNote:

@@ -12,16 +12,16 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.items.rubric import Rubric
 from versomark.core.scoring import to_mark
 from versomark.core.text import RichText
+from versomark.school.errors import DomainError
 from versomark.school.http import Done, attachment, file_out, teacher_of
-from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.nudges import seat_changed
 from versomark.school.sittings.services import BEFORE, sitting_of, sittings_of
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, csv_file, workbook
 
-from . import away, markers, numbers, remarks, same, second, services, work
+from . import answer_groups, markers, numbers, offline_package, remarks, second, services, work
 from .history import HEADS, history_of
-from .models import Bookmark, Mark, MarkState, OwnComment, Turn
+from .models import Bookmark, Mark, MarkingPass, MarkState, OwnComment
 from .remarks_api import RemarkLine, remark_line, turns_seen
 
 router = Router(tags=["marking"])
@@ -212,30 +212,30 @@ def _sitting(request: HttpRequest, sitting_id: int) -> Sitting:
 @router.get("/marking", response=list[WaitingSitting])
 def waiting(request: HttpRequest) -> list[WaitingSitting]:
     """Every sitting with work that a person marks, those with most to do first."""
-    found = []
+    waiting_sittings = []
     for sitting in sittings_of(teacher_of(request)).exclude(state__in=BEFORE):
-        if not services.by_hand(sitting) and not same.typed_items(sitting):
+        if not services.by_hand(sitting) and not answer_groups.typed_items(sitting):
             continue
         numbers_of = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
         lines = services.waiting_in(sitting)
         second_left, agree_left = second.left_in(sitting)
-        found.append(
+        waiting_sittings.append(
             WaitingSitting(
                 sitting=sitting.pk,
                 title=sitting.edition.read().title,
                 class_name=sitting.school_class.name,
                 closed_at=sitting.closed_at,
                 names_hidden=numbers.names_hidden(sitting),
-                items=[WaitingItem(number=numbers_of[one.ref], **one._asdict()) for one in lines],
-                to_mark=sum(one.to_mark for one in lines),
-                marked=sum(one.marked for one in lines),
+                items=[WaitingItem(number=numbers_of[line.ref], **line._asdict()) for line in lines],
+                to_mark=sum(line.to_mark for line in lines),
+                marked=sum(line.marked for line in lines),
                 second_left=second_left,
                 agree_left=agree_left,
                 to_choose=services.beside_in(sitting).values("seat", "item", "turn").distinct().count(),
-                typed=next(iter(same.typed_items(sitting)), ""),
+                typed=next(iter(answer_groups.typed_items(sitting)), ""),
             )
         )
-    return sorted(found, key=lambda one: one.marked - one.to_mark)
+    return sorted(waiting_sittings, key=lambda one: one.marked - one.to_mark)
 
 
 @router.get("/sittings/{int:sitting_id}/marking", response=MarkingPage)
@@ -244,21 +244,21 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
     sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
     items = services.by_hand(sitting)
     if not items:
-        raise NotPossible("Nothing in this test is marked by a person.")
+        raise DomainError("Nothing in this test is marked by a person.")
     seats = numbers.numbered(sitting)
     hidden = numbers.names_hidden(sitting)
-    entries = _entries(sitting, seats, Turn(turn))
+    entries = _entries(sitting, seats, MarkingPass(turn))
     bookmark = Bookmark.objects.filter(teacher=teacher, sitting=sitting).first() if turn == "first" else None
     second_left, agree_left = second.left_in(sitting)
     out = services.waived_in([sitting])[sitting.pk]
     at = bookmark if bookmark and bookmark.item in set(items) - out and bookmark.number in seats else None
     # Where something waits; else where something can be read; else anywhere.
-    states = {ref: [one.state for one in some] for ref, some in entries.items() if ref not in out}
+    states = {ref: [entry.state for entry in some] for ref, some in entries.items() if ref not in out}
     waits = [ref for ref, some in states.items() if "waiting" in some]
     filled = [ref for ref, some in states.items() if set(some) - {"nothing"}]
     first = next(iter([*waits, *filled, *items]))
     wanted = "waiting" if first in waits else "kept"
-    begin = next((one.number for one in entries[first] if one.state == wanted), next(iter(seats), 0))
+    begin = next((entry.number for entry in entries[first] if entry.state == wanted), next(iter(seats), 0))
     edition = sitting.edition.read()
     numbers_of = {item.ref: place for place, item in enumerate(edition.items(), start=1)}
     return MarkingPage(
@@ -295,22 +295,22 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
 
 
 def _comments(request: HttpRequest, ref: str) -> list[str]:
-    found = OwnComment.objects.filter(teacher=teacher_of(request), item=ref)
-    return list(found.values_list("text", flat=True)[:30])
+    own_comments = OwnComment.objects.filter(teacher=teacher_of(request), item=ref)
+    return list(own_comments.values_list("text", flat=True)[:30])
 
 
-def _entries(sitting: Sitting, seats: dict[int, Seat], turn: Turn) -> dict[str, list[MarkingEntry]]:
+def _entries(sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass) -> dict[str, list[MarkingEntry]]:
     responses = services.responses_in(sitting, list(seats.values()))
-    if turn == Turn.FIRST:
+    if turn == MarkingPass.FIRST:
         needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
         wanted = {ref: {int(seat) for seat in some} for ref, some in needed.items()}
     else:
-        wanted = second.chosen(sitting) if turn == Turn.SECOND else second.to_agree(sitting)
+        wanted = second.chosen(sitting) if turn == MarkingPass.SECOND else second.to_agree(sitting)
     standing = services.standing_marks(sitting, [seat.pk for seat in seats.values()], turn)
     beside = set(services.beside_in(sitting).filter(turn=turn).values_list("seat", "item"))
-    found = {}
+    entries = {}
     for ref, item in services.by_hand(sitting).items():
-        found[ref] = [
+        entries[ref] = [
             _entry(
                 number,
                 item.content,  # type: ignore[arg-type]
@@ -321,7 +321,7 @@ def _entries(sitting: Sitting, seats: dict[int, Seat], turn: Turn) -> dict[str, 
             )
             for number, seat in seats.items()
         ]
-    return found
+    return entries
 
 
 def _entry(
@@ -368,16 +368,16 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
     response = services.responses_in(sitting, [seat])[seat.pk].get(item)
     seen = work.work_of(response, numbers.names_hidden(sitting))
     turns = services.marks_by_turn(sitting, [seat.pk])
-    standing = turns[Turn(turn)].get((seat.pk, item))
+    standing = turns[MarkingPass(turn)].get((seat.pk, item))
     if standing is not None and standing.state == MarkState.DRAFT:
         # What a colleague has begun is theirs until they keep it.
-        drafts = services.own_drafts(teacher_of(request), seat, item, Turn(turn))
+        drafts = services.own_drafts(teacher_of(request), seat, item, MarkingPass(turn))
         standing = drafts.filter(answer=standing.answer).select_related("by").first()
     beside = services.beside_in(sitting, [seat.pk]).filter(item=item, turn=turn).select_related("by")
     marks = seat.marks.filter(item=item).select_related("by")
     # Each reads blind to the other, until both are there and are to be agreed on.
     both = turn == "agreed"
-    others = [turns[one].get((seat.pk, item)) for one in (Turn.FIRST, Turn.SECOND)] if both else []
+    others = [turns[entry].get((seat.pk, item)) for entry in (MarkingPass.FIRST, MarkingPass.SECOND)] if both else []
     return AnswerPage(
         number=number,
         text=seen.text,
@@ -389,10 +389,12 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
         beside=[_line(mark, request) for mark in beside],
         history=[_line(mark, request) for mark in (marks if both else marks.filter(turn=turn))],
         others=[_line(mark, request) for mark in others if mark],
-        remarks=[remark_line(one, request) for one in remarks.remarks_on(seat, item, turns_seen(Turn(turn)))],
+        remarks=[
+            remark_line(remark, request) for remark in remarks.remarks_on(seat, item, turns_seen(MarkingPass(turn)))
+        ],
         returned=[
-            ReturnedLine(id=one.pk, name=one.name, by=one.by.name)
-            for one in (away.returned_to(seat, item) if turn != "second" else [])
+            ReturnedLine(id=entry.pk, name=entry.name, by=entry.by.name)
+            for entry in (offline_package.returned_to(seat, item) if turn != "second" else [])
         ],
         overall=overall.text if (overall := seat.overall_comments.first()) else "",
     )
@@ -402,11 +404,11 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
 def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: MarkBody) -> Kept:
     sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
     seat = numbers.seat_at(sitting, number)
-    turn = Turn(body.turn)
+    turn = MarkingPass(body.turn)
     given = services.Given(body.points, body.comment, body.draft, body.seen, turn)
     outcome = services.give(teacher, seat, item, given)
     standing = services.standing_marks(sitting, [seat.pk], turn).get((seat.pk, item))
-    entry = next(one for one in _entries(sitting, {number: seat}, turn)[item] if one.number == number)
+    entry = next(entry for entry in _entries(sitting, {number: seat}, turn)[item] if entry.number == number)
     return Kept(
         mark=_line(outcome.mark, request),
         entry=entry,
@@ -421,7 +423,7 @@ def choose(request: HttpRequest, sitting_id: int, item: str, number: int, body: 
     """Of marks that two gave at the same time, the one that counts."""
     sitting = _sitting(request, sitting_id)
     services.rubric_item(sitting, item)
-    services.choose(teacher_of(request), numbers.seat_at(sitting, number), item, Turn(body.turn), body.mark)
+    services.choose(teacher_of(request), numbers.seat_at(sitting, number), item, MarkingPass(body.turn), body.mark)
     return Done()
 
 
@@ -433,7 +435,7 @@ def here(request: HttpRequest, sitting_id: int, body: MarkerAtRequest) -> list[M
     others, moved = markers.is_at(sitting.pk, teacher.pk, place)
     if moved and others:
         seat_changed(sitting.pk)
-    return [MarkerAt(name=one.name, turn=one.turn, item=one.item, number=one.number) for one in others]  # type: ignore[arg-type]
+    return [MarkerAt(name=entry.name, turn=entry.turn, item=entry.item, number=entry.number) for entry in others]  # type: ignore[arg-type]
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}/handwriting.jpg", response={200: None})

@@ -16,7 +16,7 @@ class MarkState(models.TextChoices):
     """Stood beside another one, and a person chose that."""
 
 
-class Turn(models.TextChoices):
+class MarkingPass(models.TextChoices):
     """Which reading of an answer a mark comes from."""
 
     FIRST = "first"
@@ -37,7 +37,7 @@ class Mark(models.Model):
     by = models.ForeignKey(Teacher, on_delete=models.PROTECT, related_name="marks_given")
     at = models.DateTimeField(auto_now=True)
     state = models.CharField(max_length=6, choices=MarkState)
-    turn = models.CharField(max_length=6, choices=Turn, default=Turn.FIRST)
+    turn = models.CharField(max_length=6, choices=MarkingPass, default=MarkingPass.FIRST)
     points = models.JSONField(default=dict)
     """By criterion of the rubric."""
     comment = models.TextField(blank=True, max_length=4000)
@@ -55,7 +55,7 @@ class StandingMark(models.Model):
 
     seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="standing_marks")
     item = models.CharField(max_length=36)
-    turn = models.CharField(max_length=6, choices=Turn, default=Turn.FIRST)
+    turn = models.CharField(max_length=6, choices=MarkingPass, default=MarkingPass.FIRST)
     mark = models.ForeignKey(Mark, on_delete=models.CASCADE, related_name="+")
 
     class Meta:
@@ -76,7 +76,7 @@ class MarkChoice(models.Model):
         return f"{self.by} chose {self.mark}"
 
 
-class Waived(models.Model):
+class WaivedItem(models.Model):
     """An item that is not marked in a sitting: out of the total and the analysis, until that is taken back."""
 
     sitting = models.ForeignKey(Sitting, on_delete=models.CASCADE, related_name="waived")
@@ -92,7 +92,7 @@ class Waived(models.Model):
         return f"{self.sitting} without {self.item}"
 
 
-class Settlement(models.Model):
+class KeyDecision(models.Model):
     """A key settled after the fact, in one sitting, with the reason. Taken back, never deleted; the last one that is
     not taken back holds."""
 
@@ -115,7 +115,7 @@ class Settlement(models.Model):
         return f"{self.sitting}, {self.item}: {self.reason}"
 
 
-class SameMark(models.Model):
+class GroupMark(models.Model):
     """What everybody gets who typed the same to a question that has a key. Taken back, never deleted; of several the
     last one holds."""
 
@@ -227,7 +227,7 @@ class OverallComment(models.Model):
         return self.text
 
 
-class OutOfFigures(models.Model):
+class ExcludedStudent(models.Model):
     """A student whose answers are left out of the statistics of a sitting, until that is taken back; their own result
     stays."""
 
@@ -247,7 +247,7 @@ class Remark(models.Model):
     item = models.CharField(max_length=36)
     answer = models.ForeignKey(Answer, on_delete=models.CASCADE, null=True, related_name="+")
     """The answer it is on; when another one stands, it is seen no more."""
-    turn = models.CharField(max_length=6, choices=Turn, default=Turn.FIRST)
+    turn = models.CharField(max_length=6, choices=MarkingPass, default=MarkingPass.FIRST)
     place = models.JSONField()
     """The JSON of `remarks.Stretch` or `remarks.Area`."""
     text = models.CharField(max_length=1000, blank=True)

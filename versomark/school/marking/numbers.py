@@ -10,7 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.supervising import record
 
@@ -34,20 +34,20 @@ def numbered(sitting: Sitting) -> dict[int, Seat]:
 
 
 def seat_at(sitting: Sitting, number: int) -> Seat:
-    found = numbered(sitting).get(number)
-    if found is None:
+    seat = numbered(sitting).get(number)
+    if seat is None:
         raise NotFound("answer")
-    return found
+    return seat
 
 
 @transaction.atomic
 def hide_names(by: Teacher, sitting: Sitting) -> None:
     if HiddenNames.objects.filter(sitting=sitting).exclude(shown_at=None).exists():
-        raise NotPossible("The names of this sitting have been shown; they cannot be hidden again.")
+        raise DomainError("The names of this sitting have been shown; they cannot be hidden again.")
     if names_hidden(sitting):
         return
     if Mark.objects.filter(seat__sitting=sitting).exists():
-        raise NotPossible("Marks have been given with the names in sight; hiding them now would hide nothing.")
+        raise DomainError("Marks have been given with the names in sight; hiding them now would hide nothing.")
     HiddenNames.objects.create(sitting=sitting, seed=SystemRandom().getrandbits(62))
     record(sitting, by, "names hidden for marking")
 

@@ -13,7 +13,7 @@ from typing import NamedTuple
 from django.conf import settings
 
 from versomark.core.formats.previews import MOST_PAGES
-from versomark.school.problems import NotFound
+from versomark.school.errors import NotFound
 
 PICTURES = (".png", ".jpg", ".jpeg", ".webp")
 TEXTS = (".txt", ".md", ".csv")

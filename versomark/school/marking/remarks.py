@@ -8,10 +8,10 @@ from django.utils import timezone
 from pydantic import BaseModel, Field, model_validator
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import Seat
 
-from .models import Remark, Turn
+from .models import MarkingPass, Remark
 from .services import answer_of, rubric_item
 
 MOST = 100
@@ -48,17 +48,17 @@ class Area(BaseModel):
 Place = Annotated[Stretch | Area, Field(discriminator="kind")]
 
 
-def remarks_on(seat: Seat, ref: str, turns: Collection[Turn]) -> list[Remark]:
+def remarks_on(seat: Seat, ref: str, turns: Collection[MarkingPass]) -> list[Remark]:
     """On the answer that stands, of these readings, as they were made."""
     rows = seat.remarks.filter(item=ref, answer=answer_of(seat, ref), taken_back_at=None, turn__in=list(turns))
     return list(rows.select_related("by"))
 
 
 @transaction.atomic
-def make_remark(by: Teacher, seat: Seat, ref: str, place: Stretch | Area, text: str, turn: Turn) -> Remark:
+def make_remark(by: Teacher, seat: Seat, ref: str, place: Stretch | Area, text: str, turn: MarkingPass) -> Remark:
     rubric_item(seat.sitting, ref)
     if seat.remarks.filter(item=ref, taken_back_at=None).count() >= MOST:
-        raise NotPossible(f"An answer takes at most {MOST} remarks.")
+        raise DomainError(f"An answer takes at most {MOST} remarks.")
     return Remark.objects.create(
         seat=seat,
         item=ref,
@@ -73,10 +73,10 @@ def make_remark(by: Teacher, seat: Seat, ref: str, place: Stretch | Area, text: 
 @transaction.atomic
 def take_back(by: Teacher, seat: Seat, remark_id: int) -> None:
     """One's own; a colleague's stays."""
-    found = seat.remarks.filter(pk=remark_id, taken_back_at=None).first()
-    if found is None:
+    remark = seat.remarks.filter(pk=remark_id, taken_back_at=None).first()
+    if remark is None:
         raise NotFound("remark")
-    if found.by_id != by.pk:
-        raise NotPossible(f"{found.by.name} made this remark, and takes it back.")
-    found.taken_back_at = timezone.now()
-    found.save(update_fields=["taken_back_at"])
+    if remark.by_id != by.pk:
+        raise DomainError(f"{remark.by.name} made this remark, and takes it back.")
+    remark.taken_back_at = timezone.now()
+    remark.save(update_fields=["taken_back_at"])

@@ -11,7 +11,7 @@ from versomark.school.sittings.models import Seat
 from versomark.school.sittings.services import sitting_of
 
 from . import numbers, previews, remarks, services, work
-from .models import Remark, Turn
+from .models import MarkingPass, Remark
 
 router = Router(tags=["marking"])
 
@@ -28,7 +28,7 @@ class RemarkLine(Schema):
 class RemarkBody(Schema):
     place: remarks.Place
     text: str = Field("", max_length=1000)
-    turn: Turn = Turn.FIRST
+    turn: MarkingPass = MarkingPass.FIRST
 
 
 class FilePreview(Schema):
@@ -48,9 +48,9 @@ def remark_line(remark: Remark, request: HttpRequest) -> RemarkLine:
     )
 
 
-def turns_seen(turn: Turn) -> list[Turn]:
+def turns_seen(turn: MarkingPass) -> list[MarkingPass]:
     """Whose remarks a reader sees: each reads blind to the other, until two marks are to be agreed on."""
-    return list(Turn) if turn == Turn.AGREED else [turn]
+    return list(MarkingPass) if turn == MarkingPass.AGREED else [turn]
 
 
 def _seat(request: HttpRequest, sitting_id: int, number: int) -> Seat:
@@ -62,18 +62,18 @@ def make_remark(request: HttpRequest, sitting_id: int, item: str, number: int, b
     """Highlight a stretch or an area, with a note or without."""
     seat = _seat(request, sitting_id, number)
     remarks.make_remark(teacher_of(request), seat, item, body.place, body.text, body.turn)
-    return [remark_line(one, request) for one in remarks.remarks_on(seat, item, turns_seen(body.turn))]
+    return [remark_line(remark, request) for remark in remarks.remarks_on(seat, item, turns_seen(body.turn))]
 
 
 @router.delete(
     "/sittings/{int:sitting_id}/marking/{item}/{int:number}/remarks/{int:remark_id}", response=list[RemarkLine]
 )
 def take_remark_back(
-    request: HttpRequest, sitting_id: int, item: str, number: int, remark_id: int, turn: Turn = Turn.FIRST
+    request: HttpRequest, sitting_id: int, item: str, number: int, remark_id: int, turn: MarkingPass = MarkingPass.FIRST
 ) -> list[RemarkLine]:
     seat = _seat(request, sitting_id, number)
     remarks.take_back(teacher_of(request), seat, remark_id)
-    return [remark_line(one, request) for one in remarks.remarks_on(seat, item, turns_seen(turn))]
+    return [remark_line(remark, request) for remark in remarks.remarks_on(seat, item, turns_seen(turn))]
 
 
 def _file(request: HttpRequest, sitting_id: int, item: str, number: int, place: int) -> tuple[Path, str]:

@@ -11,16 +11,16 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.scoring import Judged, apart, score, to_mark
+from versomark.core.scoring import ScoringOverrides, apart, score, to_mark
 from versomark.core.stats import Agreement, agreement, severity
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.supervising import record
 
-from .models import Mark, MarkState, SecondMarking, Turn
+from .models import Mark, MarkingPass, MarkState, SecondMarking
 from .services import by_hand, marks_by_turn, procedure_of, scaled, waived_in
 
 HALF = 0.5
@@ -41,7 +41,7 @@ class Plan(NamedTuple):
 def plan_second(by: Teacher, sitting: Sitting, plan: Plan) -> SecondMarking:
     """Have answers marked a second time, or change which. The sample stays the same while it grows."""
     if not by_hand(sitting):
-        raise NotPossible("Nothing in this test is marked by a person.")
+        raise DomainError("Nothing in this test is marked by a person.")
     found, made = SecondMarking.objects.update_or_create(
         sitting=sitting,
         defaults={**plan._asdict(), "by": by},
@@ -82,8 +82,8 @@ def chosen(sitting: Sitting) -> dict[str, set[int]]:
         if ref not in out
     }
     turns = marks_by_turn(sitting, seats)
-    has = set(turns[Turn.SECOND])
-    near = _near(sitting, plan, turns[Turn.FIRST]) if plan.which == "near" else set()
+    has = set(turns[MarkingPass.SECOND])
+    near = _near(sitting, plan, turns[MarkingPass.FIRST]) if plan.which == "near" else set()
     return {
         ref: {
             seat
@@ -113,7 +113,7 @@ def _near(sitting: Sitting, plan: SecondMarking, firsts: dict[tuple[int, str], M
         if value is not None:
             marks.setdefault(str(seat), {})[ref] = value
     out = waived_in([sitting])[sitting.pk]
-    found = set()
+    results = set()
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     for seat in seats:
         mine = {str(seat): responses[str(seat)]}
@@ -123,10 +123,10 @@ def _near(sitting: Sitting, plan: SecondMarking, firsts: dict[tuple[int, str], M
             if some and ref not in out
         ):
             continue
-        table = score(edition, mine, unasked, Judged(marks=marks, waived=out))
+        table = score(edition, mine, unasked, ScoringOverrides(marks=marks, waived=out))
         if table.max_total and abs(100 * table.totals[0] / table.max_total - plan.cut) <= plan.within:
-            found.add(seat)
-    return found
+            results.add(seat)
+    return results
 
 
 def to_agree(sitting: Sitting) -> dict[str, set[int]]:
@@ -135,31 +135,33 @@ def to_agree(sitting: Sitting) -> dict[str, set[int]]:
     if plan is None:
         return {}
     turns = marks_by_turn(sitting)
-    found: dict[str, set[int]] = {}
+    result: dict[str, set[int]] = {}
     for ref, item in by_hand(sitting).items():
-        for seat, other in turns[Turn.SECOND]:
-            first, second = (scaled(item.content, turns[turn].get((seat, ref))) for turn in (Turn.FIRST, Turn.SECOND))
+        for seat, other in turns[MarkingPass.SECOND]:
+            first, second = (
+                scaled(item.content, turns[turn].get((seat, ref))) for turn in (MarkingPass.FIRST, MarkingPass.SECOND)
+            )
             if other == ref and first is not None and second is not None and apart(first, second, plan.tolerance):
-                found.setdefault(ref, set()).add(seat)
-    return found
+                result.setdefault(ref, set()).add(seat)
+    return result
 
 
 def left_in(sitting: Sitting) -> tuple[int, int]:
     """How many answers wait for their second mark, and how many for an agreement."""
     if procedure_of(sitting) is None:
         return 0, 0
-    agreed = _kept(sitting, Turn.AGREED)
+    agreed = _kept(sitting, MarkingPass.AGREED)
     open_still = sum((seat, ref) not in agreed for ref, some in to_agree(sitting).items() for seat in some)
     return len(unread(sitting)), open_still
 
 
 def unread(sitting: Sitting) -> set[tuple[int, str]]:
     """The answers that wait for their second mark, by seat and item."""
-    given = _kept(sitting, Turn.SECOND)
+    given = _kept(sitting, MarkingPass.SECOND)
     return {(seat, ref) for ref, some in chosen(sitting).items() for seat in some} - given
 
 
-def _kept(sitting: Sitting, turn: Turn) -> set[tuple[int, str]]:
+def _kept(sitting: Sitting, turn: MarkingPass) -> set[tuple[int, str]]:
     return {place for place, mark in marks_by_turn(sitting)[turn].items() if mark.state == MarkState.KEPT}
 
 
@@ -188,8 +190,8 @@ def compared(sitting: Sitting) -> list[Compared]:
             ref,
             _agreement([[sum(mark.points.values()) for mark in pair] for pair in pairs], content.rubric.total),
             [
-                _agreement([[mark.points[one.id] for mark in pair] for pair in pairs], one.max)
-                for one in content.rubric.criteria
+                _agreement([[mark.points[criterion.id] for mark in pair] for pair in pairs], criterion.max)
+                for criterion in content.rubric.criteria
             ],
             _markers(pairs),
         )
@@ -208,11 +210,11 @@ def marked_twice(sitting: Sitting) -> Iterator[tuple[str, ByRubric, list[tuple[M
             ref,
             content,
             [
-                (turns[Turn.FIRST][seat, ref], mark)
-                for (seat, other), mark in turns[Turn.SECOND].items()
+                (turns[MarkingPass.FIRST][seat, ref], mark)
+                for (seat, other), mark in turns[MarkingPass.SECOND].items()
                 if other == ref
                 and scaled(content, mark) is not None
-                and scaled(content, turns[Turn.FIRST].get((seat, ref))) is not None
+                and scaled(content, turns[MarkingPass.FIRST].get((seat, ref))) is not None
             ],
         )
 

@@ -78,18 +78,18 @@ def second_marks(request: HttpRequest, sitting_id: int) -> SecondPage:
         agree_left=agree_left,
         questions=[
             QuestionCompared(
-                ref=one.ref,
-                number=services.number_of(sitting, one.ref),
-                whole=_line("The whole mark", one.whole),
+                ref=entry.ref,
+                number=services.number_of(sitting, entry.ref),
+                whole=_line("The whole mark", entry.whole),
                 criteria=[
                     _line(criterion.name, figures)
                     for criterion, figures in zip(
-                        services.rubric_item(sitting, one.ref)[1].rubric.criteria, one.criteria, strict=True
+                        services.rubric_item(sitting, entry.ref)[1].rubric.criteria, entry.criteria, strict=True
                     )
                 ],
-                markers=[MarkerLine(name=who.name, marks=who.marks, severity=who.points) for who in one.markers],
+                markers=[MarkerLine(name=who.name, marks=who.marks, severity=who.points) for who in entry.markers],
             )
-            for one in (second.compared(sitting) if plan else [])
+            for entry in (second.compared(sitting) if plan else [])
         ],
     )
 
@@ -110,18 +110,18 @@ def end_second(request: HttpRequest, sitting_id: int) -> Done:
     return Done()
 
 
-def _line(name: str, found: Agreement) -> AgreementLine:
+def _line(name: str, agreement: Agreement) -> AgreementLine:
     def estimate(one: Estimate | None) -> EstimateLine | None:
         return EstimateLine(value=one.value, low=one.low, high=one.high) if one else None
 
     return AgreementLine(
         name=name,
-        answers=found.answers,
-        exact=found.exact,
-        adjacent=found.adjacent,
-        difference=found.difference,
-        kappa=estimate(found.kappa),
-        icc=estimate(found.icc),
-        alpha=found.alpha,
-        reasons=found.reasons,
+        answers=agreement.answers,
+        exact=agreement.exact,
+        adjacent=agreement.adjacent,
+        difference=agreement.difference,
+        kappa=estimate(agreement.kappa),
+        icc=estimate(agreement.icc),
+        alpha=agreement.alpha,
+        reasons=agreement.reasons,
     )

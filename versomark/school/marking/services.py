@@ -10,9 +10,9 @@ from django.db.models import Count, F, Max, OuterRef, Q, QuerySet, Subquery
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.scoring import Judged, Settled, counted, to_mark
+from versomark.core.scoring import KeyOverride, ScoringOverrides, counted, to_mark
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
 from versomark.school.sittings.nudges import seat_changed
 from versomark.school.sittings.seats import responses_of
@@ -20,18 +20,18 @@ from versomark.school.sittings.services import BEFORE
 from versomark.school.sittings.supervising import record
 
 from .models import (
+    GroupMark,
     HiddenNames,
+    KeyDecision,
     Mark,
     MarkChoice,
+    MarkingPass,
     MarkState,
     OverallComment,
     OwnComment,
-    SameMark,
     SecondMarking,
-    Settlement,
     StandingMark,
-    Turn,
-    Waived,
+    WaivedItem,
 )
 from .numbers import names_hidden
 
@@ -56,12 +56,12 @@ def rubric_item(sitting: Sitting, ref: str) -> tuple[EditionItem, ByRubric]:
 def waived_in(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
     """By sitting, the items that are out of it."""
     found: dict[int, set[str]] = {sitting.pk: set() for sitting in sittings}
-    for sitting, item in Waived.objects.filter(sitting__in=list(found)).values_list("sitting", "item"):
+    for sitting, item in WaivedItem.objects.filter(sitting__in=list(found)).values_list("sitting", "item"):
         found[sitting].add(item)
     return {sitting: frozenset(items) for sitting, items in found.items()}
 
 
-def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[Turn, dict[Place, Mark]]:
+def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[MarkingPass, dict[Place, Mark]]:
     """By reading, seat and item, the mark or draft that stands, of the answer that stands. Work that was given back and
     changed, or tried again, waits for its mark once more."""
     marks = StandingMark.objects.filter(seat__sitting=sitting)
@@ -69,21 +69,21 @@ def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> 
     if seat_ids is not None:
         marks, answers = marks.filter(seat__in=seat_ids), answers.filter(seat__in=seat_ids)
     stands = {(seat, item): answer for seat, item, answer in answers.values_list("seat", "item", "answer")}
-    found: dict[Turn, dict[Place, Mark]] = {turn: {} for turn in Turn}
+    found: dict[MarkingPass, dict[Place, Mark]] = {turn: {} for turn in MarkingPass}
     for row in marks.select_related("mark__by"):
         if row.mark.answer_id == stands.get((row.seat_id, row.item)):
-            found[Turn(row.turn)][row.seat_id, row.item] = row.mark
+            found[MarkingPass(row.turn)][row.seat_id, row.item] = row.mark
     return found
 
 
-def standing_mark(turns: Mapping[Turn, Mapping[Place, Mark]], seat: int, ref: str) -> Mark | None:
+def standing_mark(turns: Mapping[MarkingPass, Mapping[Place, Mark]], seat: int, ref: str) -> Mark | None:
     """The one whose words a student reads: what was agreed on, else the first."""
-    found = (turns[turn].get((seat, ref)) for turn in (Turn.AGREED, Turn.FIRST))
+    found = (turns[turn].get((seat, ref)) for turn in (MarkingPass.AGREED, MarkingPass.FIRST))
     return next((mark for mark in found if mark is not None and mark.state == MarkState.KEPT), None)
 
 
 def standing_marks(
-    sitting: Sitting, seat_ids: Collection[int] | None = None, turn: Turn = Turn.FIRST
+    sitting: Sitting, seat_ids: Collection[int] | None = None, turn: MarkingPass = MarkingPass.FIRST
 ) -> dict[Place, Mark]:
     """Those of one reading."""
     return marks_by_turn(sitting, seat_ids)[turn]
@@ -109,18 +109,18 @@ def marks_of(
     """seat id -> item ref -> the marks that count, on the scale of the item; drafts do not, nor do two that are too far
     apart and not agreed on. weights: in place of those that were settled."""
     contents = {ref: item.content for ref, item in by_hand(sitting).items()}
-    found: dict[str, dict[str, float]] = {}
+    marks: dict[str, dict[str, float]] = {}
     if not contents:
-        return found
+        return marks
     turns, second = marks_by_turn(sitting, seat_ids), procedure_of(sitting)
     weights = weights_in(sitting) if weights is None else weights
     for place in set().union(*turns.values()):
         content = contents.get(place[1])
-        first, again, agreed = (scaled(content, turns[turn].get(place), weights.get(place[1])) for turn in Turn)
+        first, again, agreed = (scaled(content, turns[turn].get(place), weights.get(place[1])) for turn in MarkingPass)
         counts = counted(first, again, agreed, second.tolerance, second.mean) if second else first
         if counts is not None:
-            found.setdefault(str(place[0]), {})[place[1]] = counts
-    return found
+            marks.setdefault(str(place[0]), {})[place[1]] = counts
+    return marks
 
 
 def procedure_of(sitting: Sitting) -> SecondMarking | None:
@@ -128,43 +128,45 @@ def procedure_of(sitting: Sitting) -> SecondMarking | None:
     return SecondMarking.objects.filter(sitting=sitting).first()
 
 
-def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, Settlement]]:
+def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, KeyDecision]]:
     """By sitting and item, what holds in place of the key."""
-    found: dict[int, dict[str, Settlement]] = {sitting.pk: {} for sitting in sittings}
-    for one in (
-        Settlement.objects.filter(sitting__in=list(found), taken_back_at=None).select_related("by").order_by("pk")
+    settlements: dict[int, dict[str, KeyDecision]] = {sitting.pk: {} for sitting in sittings}
+    for settlement in (
+        KeyDecision.objects.filter(sitting__in=list(settlements), taken_back_at=None)
+        .select_related("by")
+        .order_by("pk")
     ):
-        found[one.sitting_id][one.item] = one
-    return found
+        settlements[settlement.sitting_id][settlement.item] = settlement
+    return settlements
 
 
-def same_marks_in(sittings: Iterable[Sitting]) -> dict[int, list[SameMark]]:
+def same_marks_in(sittings: Iterable[Sitting]) -> dict[int, list[GroupMark]]:
     """By sitting, what holds of answers judged together; of one answer the last word."""
-    last: dict[tuple[int, str, str, str], SameMark] = {}
-    found = SameMark.objects.filter(sitting__in=[sitting.pk for sitting in sittings], taken_back_at=None)
-    for one in found.order_by("pk"):
-        last[one.sitting_id, one.item, one.part, one.compared] = one
-    by_sitting: dict[int, list[SameMark]] = {sitting.pk: [] for sitting in sittings}
-    for one in last.values():
-        by_sitting[one.sitting_id].append(one)
+    last: dict[tuple[int, str, str, str], GroupMark] = {}
+    same_marks = GroupMark.objects.filter(sitting__in=[sitting.pk for sitting in sittings], taken_back_at=None)
+    for entry in same_marks.order_by("pk"):
+        last[entry.sitting_id, entry.item, entry.part, entry.compared] = entry
+    by_sitting: dict[int, list[GroupMark]] = {sitting.pk: [] for sitting in sittings}
+    for entry in last.values():
+        by_sitting[entry.sitting_id].append(entry)
     return by_sitting
 
 
 def shares_in(sitting: Sitting) -> dict[str, dict[tuple[str, str], float]]:
     """By item, part and answer: the shares that a person gave."""
-    found: dict[str, dict[tuple[str, str], float]] = {}
-    for one in same_marks_in([sitting])[sitting.pk]:
-        found.setdefault(one.item, {})[one.part, one.compared] = one.share
-    return found
+    shares: dict[str, dict[tuple[str, str], float]] = {}
+    for entry in same_marks_in([sitting])[sitting.pk]:
+        shares.setdefault(entry.item, {})[entry.part, entry.compared] = entry.share
+    return shares
 
 
-def judged_in(sitting: Sitting) -> Judged:
+def judged_in(sitting: Sitting) -> ScoringOverrides:
     """Everything that people decided about a sitting, as scoring takes it. Marks given without names count once the
     names are shown: a total beside a name would say whose work it was."""
-    return Judged(
+    return ScoringOverrides(
         marks={} if names_hidden(sitting) else marks_of(sitting),
         settled={
-            ref: Settled(frozenset(one.accepted), one.everybody)
+            ref: KeyOverride(frozenset(one.accepted), one.everybody)
             for ref, one in settlements_in([sitting])[sitting.pk].items()
             if not one.weights
         },
@@ -178,8 +180,8 @@ def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
     marks, settled, waived = marks_position(sittings), settlements_in(sittings), waived_in(sittings)
     same = same_marks_in(sittings)
     second = {
-        one[0]: one[1:]
-        for one in SecondMarking.objects.filter(sitting__in=list(marks)).values_list("sitting", "tolerance", "mean")
+        entry[0]: entry[1:]
+        for entry in SecondMarking.objects.filter(sitting__in=list(marks)).values_list("sitting", "tolerance", "mean")
     }
     hidden = set(HiddenNames.objects.filter(sitting__in=list(marks), shown_at=None).values_list("sitting", flat=True))
     return {
@@ -187,9 +189,9 @@ def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
             *marks[pk],
             *second.get(pk, ()),
             pk in hidden,
-            *sorted(one.pk for one in settled[pk].values()),
+            *sorted(entry.pk for entry in settled[pk].values()),
             "same",
-            *sorted(one.pk for one in same[pk]),
+            *sorted(entry.pk for entry in same[pk]),
             "without",
             *sorted(waived[pk]),
         ]
@@ -199,16 +201,16 @@ def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
 
 def marks_position(sittings: Iterable[Sitting]) -> dict[int, list[int]]:
     """By sitting, how far its marks have come: the same position means the same marks that stand."""
-    found = {sitting.pk: [0, 0, 0] for sitting in sittings}
-    kept = StandingMark.objects.filter(seat__sitting__in=list(found), mark__state=MarkState.KEPT)
+    result = {sitting.pk: [0, 0, 0] for sitting in sittings}
+    kept = StandingMark.objects.filter(seat__sitting__in=list(result), mark__state=MarkState.KEPT)
     counted = kept.values("seat__sitting").annotate(rows=Count("pk"), last=Max("mark"))
     for sitting, rows, last in counted.values_list("seat__sitting", "rows", "last"):
-        found[sitting][:2] = [rows, last]
+        result[sitting][:2] = [rows, last]
     # A mark that was chosen need not be the latest one that was given.
-    choices = MarkChoice.objects.filter(mark__seat__sitting__in=list(found)).values("mark__seat__sitting")
+    choices = MarkChoice.objects.filter(mark__seat__sitting__in=list(result)).values("mark__seat__sitting")
     for sitting, last in choices.annotate(last=Max("pk")).values_list("mark__seat__sitting", "last"):
-        found[sitting][2] = last
-    return found
+        result[sitting][2] = last
+    return result
 
 
 class Waiting(NamedTuple):
@@ -239,7 +241,7 @@ class Given:
     comment: str
     draft: bool
     seen: int | None
-    turn: Turn = Turn.FIRST
+    turn: MarkingPass = MarkingPass.FIRST
 
 
 class Outcome(NamedTuple):
@@ -255,26 +257,26 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
     _, content = rubric_item(seat.sitting, ref)
     _may_be_marked(seat, ref, given, content)
     turns = marks_by_turn(seat.sitting, [seat.pk])
-    if given.turn == Turn.SECOND and procedure_of(seat.sitting) is None:
-        raise NotPossible("Nothing is marked a second time in this sitting.")
-    if given.turn == Turn.AGREED and any(
-        scaled(content, turns[turn].get((seat.pk, ref))) is None for turn in (Turn.FIRST, Turn.SECOND)
+    if given.turn == MarkingPass.SECOND and procedure_of(seat.sitting) is None:
+        raise DomainError("Nothing is marked a second time in this sitting.")
+    if given.turn == MarkingPass.AGREED and any(
+        scaled(content, turns[turn].get((seat.pk, ref))) is None for turn in (MarkingPass.FIRST, MarkingPass.SECOND)
     ):
-        raise NotPossible("There is nothing to agree on before both marks are there.")
+        raise DomainError("There is nothing to agree on before both marks are there.")
     now = turns[given.turn].get((seat.pk, ref))
-    kept = now if now is not None and now.state == MarkState.KEPT else None
+    outcome = now if now is not None and now.state == MarkState.KEPT else None
     own = now is not None and now.by_id == by.pk
     if given.draft:
-        if kept is not None:
+        if outcome is not None:
             # A draft takes no kept mark's place; and its giver is told of a colleague's that they have not seen.
-            return Outcome(kept, own or kept.pk == given.seen)
+            return Outcome(outcome, own or outcome.pk == given.seen)
         return Outcome(_keep_draft(by, seat, ref, given), True)
-    if kept is not None and (dict(given.points), given.comment.strip()) == (kept.points, kept.comment):
-        return Outcome(kept, True)  # what stands already is no news, whoever says it
+    if outcome is not None and (dict(given.points), given.comment.strip()) == (outcome.points, outcome.comment):
+        return Outcome(outcome, True)  # what stands already is no news, whoever says it
     # A kept mark is a row of its own, never the draft it came from: an id that somebody saw while it was a draft must
     # not pass for having seen the mark.
     own_drafts(by, seat, ref, given.turn).delete()
-    unseen = kept is not None and not own and kept.pk != given.seen
+    unseen = outcome is not None and not own and outcome.pk != given.seen
     mark = Mark(
         seat=seat,
         item=ref,
@@ -317,7 +319,7 @@ def _keep_draft(by: Teacher, seat: Seat, ref: str, given: Given) -> Mark:
     return mark
 
 
-def own_drafts(by: Teacher, seat: Seat, ref: str, turn: Turn) -> QuerySet[Mark]:
+def own_drafts(by: Teacher, seat: Seat, ref: str, turn: MarkingPass) -> QuerySet[Mark]:
     return Mark.objects.filter(seat=seat, item=ref, turn=turn, by=by, state=MarkState.DRAFT)
 
 
@@ -334,13 +336,13 @@ def beside_in(sitting: Sitting, seat_ids: Collection[int] | None = None) -> Quer
 
 
 @transaction.atomic
-def choose(by: Teacher, seat: Seat, ref: str, turn: Turn, mark_id: int) -> Mark:
+def choose(by: Teacher, seat: Seat, ref: str, turn: MarkingPass, mark_id: int) -> Mark:
     """Of marks that were given at the same time, the one that counts. The others stay in the history."""
     now = marks_by_turn(seat.sitting, [seat.pk])[turn].get((seat.pk, ref))
     beside = list(beside_in(seat.sitting, [seat.pk]).filter(item=ref, turn=turn))
     chosen = next((mark for mark in [*beside, now] if mark is not None and mark.pk == mark_id), None)
     if chosen is None or not beside:
-        raise NotPossible("Somebody has chosen meanwhile, or the answer has changed. Look again.")
+        raise DomainError("Somebody has chosen meanwhile, or the answer has changed. Look again.")
     Mark.objects.filter(pk__in=[mark.pk for mark in beside]).exclude(pk=chosen.pk).update(state=MarkState.PASSED)
     chosen.state = MarkState.KEPT
     chosen.save(update_fields=["state"])
@@ -357,13 +359,13 @@ def answer_of(seat: Seat, ref: str) -> int | None:
 
 def _may_be_marked(seat: Seat, ref: str, given: Given, content: ByRubric) -> None:
     if seat.sitting.state in BEFORE or seat.state != SeatState.HANDED_IN:
-        raise NotPossible("This has not been handed in, so it cannot be marked yet.")
+        raise DomainError("This has not been handed in, so it cannot be marked yet.")
     if ref in waived_in([seat.sitting])[seat.sitting_id]:
-        raise NotPossible("This question is waived. Take that back first.")
+        raise DomainError("This question is waived. Take that back first.")
     if problems := content.rubric.refuses(given.points):
-        raise NotPossible(problems[0], status=422)
+        raise DomainError(problems[0], status=422)
     if not given.draft and content.rubric.scaled(given.points, content.marks) is None:
-        raise NotPossible("A criterion has no points yet.", status=422)
+        raise DomainError("A criterion has no points yet.", status=422)
 
 
 def _offer_again(by: Teacher, ref: str, comment: str) -> None:
@@ -395,12 +397,14 @@ def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool, reason: str = "
     """Leave a question out of this sitting, or take that back. Marks that were given stay and count again then."""
     number = number_of(sitting, ref)
     if waived:
-        kept, changed = Waived.objects.get_or_create(sitting=sitting, item=ref, defaults={"by": by, "reason": reason})
+        kept, changed = WaivedItem.objects.get_or_create(
+            sitting=sitting, item=ref, defaults={"by": by, "reason": reason}
+        )
         if not changed and reason:
             kept.reason = reason
             kept.save(update_fields=["reason"])
     else:
-        changed = Waived.objects.filter(sitting=sitting, item=ref).delete()[0] > 0
+        changed = WaivedItem.objects.filter(sitting=sitting, item=ref).delete()[0] > 0
     if changed:
         why = f": {reason}" if reason else ""
         record(sitting, by, f"question {number} {'waived' if waived else 'no longer waived'}{why}")
@@ -409,5 +413,5 @@ def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool, reason: str = "
 def responses_in(sitting: Sitting, seats: Collection[Seat]) -> dict[int, dict[str, ItemResponse]]:
     """seat id -> item ref -> the answer, for the questions that a person marks."""
     mine = set(by_hand(sitting))
-    found = responses_of([seat.pk for seat in seats])
-    return {int(seat): {ref: one for ref, one in given.items() if ref in mine} for seat, given in found.items()}
+    responses = responses_of([seat.pk for seat in seats])
+    return {int(seat): {ref: one for ref, one in given.items() if ref in mine} for seat, given in responses.items()}

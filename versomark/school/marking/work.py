@@ -10,9 +10,9 @@ from PIL import Image
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import FileResponse, WrittenResponse
 from versomark.core.text import plain
+from versomark.school.errors import NotFound
 from versomark.school.paper.models import Page
 from versomark.school.paper.scanning import picture_of
-from versomark.school.problems import NotFound
 from versomark.school.sittings.files import path_of
 from versomark.school.sittings.models import HandedInFile, Seat
 
@@ -39,8 +39,8 @@ def work_of(response: ItemResponse | None, names_hidden: bool) -> Work:
         return Work(response.text, len(plain(response.text).split()), bool(response.picture), [])
     if isinstance(response, FileResponse):
         files = [
-            WorkFile(at, f"file {at}{Path(one.name).suffix.casefold()}" if names_hidden else one.name, one.bytes)
-            for at, one in enumerate(response.files, start=1)
+            WorkFile(at, f"file {at}{Path(file.name).suffix.casefold()}" if names_hidden else file.name, file.bytes)
+            for at, file in enumerate(response.files, start=1)
         ]
         return Work("", 0, False, files)
     return Work("", 0, False, [])
@@ -51,7 +51,7 @@ def handwriting(seat: Seat, ref: str, response: ItemResponse | None) -> bytes:
     if not isinstance(response, WrittenResponse) or not response.picture:
         raise NotFound("picture")
     page = Page.objects.filter(pk=UUID(response.picture), seat=seat).select_related("sheet__batch").first()
-    box = next((one for one in page.boxes if one["item"] == ref), None) if page else None
+    box = next((box for box in page.boxes if box["item"] == ref), None) if page else None
     if page is None or box is None or page.sheet is None or not picture_of(page).exists():
         raise NotFound("picture")
     with Image.open(picture_of(page)) as picture:
@@ -67,7 +67,9 @@ def handwriting(seat: Seat, ref: str, response: ItemResponse | None) -> bytes:
 def file_of(seat: Seat, response: ItemResponse | None, place: int) -> Path:
     """A file of an answer, by its place from 1."""
     files = response.files if isinstance(response, FileResponse) else []
-    kept = HandedInFile.objects.filter(seat=seat, pk=files[place - 1].file).first() if 0 < place <= len(files) else None
-    if kept is None or not path_of(kept).exists():
+    handed_in_file = (
+        HandedInFile.objects.filter(seat=seat, pk=files[place - 1].file).first() if 0 < place <= len(files) else None
+    )
+    if handed_in_file is None or not path_of(handed_in_file).exists():
         raise NotFound("file")
-    return path_of(kept)
+    return path_of(handed_in_file)

@@ -35,21 +35,21 @@ def notices(request: HttpRequest, sitting_id: int) -> list[ToldLine]:
     """What the students of a sitting have been told, the latest first."""
     sitting = sitting_of(teacher_of(request), sitting_id)
     grouped: dict[tuple[str, str], list[Notice]] = {}
-    for one in sitting.notices.select_related("student"):
-        grouped.setdefault((one.kind, one.about), []).append(one)
+    for notice in sitting.notices.select_related("student"):
+        grouped.setdefault((notice.kind, notice.about), []).append(notice)
     return [_line(kind, some) for (kind, _), some in grouped.items()]
 
 
 def _line(kind: str, some: list[Notice]) -> ToldLine:
     def names(mail: Mail) -> list[str]:
-        return [one.student.short_name for one in some if one.mail == mail]
+        return [entry.student.short_name for entry in some if entry.mail == mail]
 
     return ToldLine(
         kind=kind,  # type: ignore[arg-type]
         says=some[0].says,
-        at=min(one.made_at for one in some),
+        at=min(entry.made_at for entry in some),
         students=len(some),
-        read=sum(one.read_at is not None for one in some),
+        read=sum(entry.read_at is not None for entry in some),
         sent=len(names(Mail.SENT)),
         waiting=len(names(Mail.WAITING)),
         no_address=names(Mail.NO_ADDRESS),

@@ -39,19 +39,19 @@ def tell_all(now: datetime | None = None) -> int:
         had = set(sitting.notices.values_list("student_id", "kind", "about"))
         assigned = dict(sitting.notices.filter(kind=NoticeKind.ASSIGNED).values_list("student_id", "made_at"))
         shown = shown_in(sitting)
-        moves = [one for one in sitting.events.filter(seat=None) if one.says.startswith(("end:", "beginning:"))]
+        moves = [event for event in sitting.events.filter(seat=None) if event.says.startswith(("end:", "beginning:"))]
         fresh = [
             Notice(
                 student=seat.student,
                 sitting=sitting,
-                kind=one.kind,
-                about=one.about,
-                says=one.says,
+                kind=entry.kind,
+                about=entry.about,
+                says=entry.says,
                 mail=Mail.WAITING if seat.student.email else Mail.NO_ADDRESS,
             )
             for seat in sitting.seats.select_related("student")
-            for one in due(sitting, seat, now, _since(assigned.get(seat.student_id), moves), seat.pk in shown)
-            if (seat.student_id, one.kind, one.about) not in had
+            for entry in due(sitting, seat, now, _since(assigned.get(seat.student_id), moves), seat.pk in shown)
+            if (seat.student_id, entry.kind, entry.about) not in had
         ]
         if fresh:
             Notice.objects.bulk_create(fresh)
@@ -63,19 +63,19 @@ def _told_sittings(now: datetime) -> Iterable[Sitting]:
     """Those that have anything to tell; of lessons students hear in the lesson."""
     released = Exists(Release.objects.filter(sitting=OuterRef("pk"), taken_back_at=None))
     working = Seat.objects.filter(sitting=OuterRef("pk"), state=SeatState.WORKING)
-    found = Sitting.objects.annotate(released=released, given_back=Exists(working.exclude(returned_with="")))
-    found = found.filter(Q(rules__tell=True) | Q(released=True) | Q(given_back=True))
-    found = found.exclude(way=Way.ROOM, released=False).exclude(state=SittingState.PLANNED)
-    found = found.exclude(closed_at__lt=now - TOLD_FOR)
+    sittings = Sitting.objects.annotate(released=released, given_back=Exists(working.exclude(returned_with="")))
+    sittings = sittings.filter(Q(rules__tell=True) | Q(released=True) | Q(given_back=True))
+    sittings = sittings.exclude(way=Way.ROOM, released=False).exclude(state=SittingState.PLANNED)
+    sittings = sittings.exclude(closed_at__lt=now - TOLD_FOR)
     # Of most of those that are closed there is nothing more to tell, and they would be looked at again and again.
     by_itself = Q(rules__results__in=["handed in", "closed"])
-    found = found.exclude(Q(state=SittingState.CLOSED, released=False, given_back=False) & ~by_itself)
-    return found.select_related("edition").defer("edition__content")
+    sittings = sittings.exclude(Q(state=SittingState.CLOSED, released=False, given_back=False) & ~by_itself)
+    return sittings.select_related("edition").defer("edition__content")
 
 
 def _since(assigned: datetime | None, moves: Iterable[SittingEvent]) -> int | None:
     """The latest move after a student was told of the sitting; before that they hear how it stands anyway."""
-    return max((one.pk for one in moves if assigned is not None and one.at > assigned), default=None)
+    return max((move.pk for move in moves if assigned is not None and move.at > assigned), default=None)
 
 
 def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None, shown: bool) -> Iterator[Told]:

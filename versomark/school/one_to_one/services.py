@@ -12,7 +12,7 @@ from versomark.core.giving.calling import AtTheCards, calling_order
 from versomark.core.items.marks_only import MarksOnly
 from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings import services as sittings
 from versomark.school.sittings.marks_only import Mark, StandingMark, columns_of, keep_marks, standing_marks
 from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
@@ -79,7 +79,7 @@ def cards_of(sitting: Sitting) -> list[tuple[str, MarksOnly]]:
     """NotPossible, in words, where a line is worth more than known or not."""
     columns = [(column.ref, column.content) for column in columns_of(sitting)]
     if any(content.marks != 1 for _, content in columns):
-        raise NotPossible("A card is known or not: one to one needs a test whose lines have one mark each.")
+        raise DomainError("A card is known or not: one to one needs a test whose lines have one mark each.")
     return columns
 
 
@@ -87,7 +87,7 @@ def cards_page(sitting: Sitting) -> CardsPage:
     columns = cards_of(sitting)
     most = {ref: content.marks for ref, content in columns}
     all_tries = _tries(sitting)
-    marks = {one.pk: standing_marks(one) for one in all_tries}
+    marks = {all_try.pk: standing_marks(all_try) for all_try in all_tries}
     before = _before(sitting, all_tries)
     earlier = _by_student(before, marks[before.pk], most) if before else {}
     notes: dict[int, dict[str, str]] = {}
@@ -111,8 +111,8 @@ def cards_page(sitting: Sitting) -> CardsPage:
                 notes=notes.get(seat.pk, {}),
             )
         )
-    here = [one for one in students if not one.away]
-    order = calling_order([AtTheCards(one.asked, one.known, one.before) for one in here], len(columns))
+    here = [student for student in students if not student.away]
+    order = calling_order([AtTheCards(entry.asked, entry.known, entry.before) for entry in here], len(columns))
     cards = [_card(ref, content, here) for ref, content in columns]
     return CardsPage(
         sitting=sitting.pk,
@@ -124,12 +124,12 @@ def cards_page(sitting: Sitting) -> CardsPage:
         cards=cards,
         students=students,
         calling=[here[at].seat for at in order],
-        tries=[_try(one, marks[one.pk], most) for one in all_tries],
+        tries=[_try(all_try, marks[all_try.pk], most) for all_try in all_tries],
     )
 
 
 def _card(ref: str, content: MarksOnly, students: Sequence[StudentAtCards]) -> Card:
-    said = {one.seat: one.said[ref] for one in students if ref in one.said}
+    said = {student.seat: student.said[ref] for student in students if ref in student.said}
     return Card(
         ref=ref,
         label=content.label,
@@ -165,26 +165,26 @@ def _by_student(
 
 
 def _try(sitting: Sitting, marks: Mapping[int, Mapping[str, StandingMark]], most: Mapping[str, float]) -> Try:
-    said = [known for own in marks.values() for known in _known(own, most).values()]
-    held = timezone.localdate(sitting.opened_at or sitting.made_at)
-    return Try(sitting=sitting.pk, held_on=held, known=sum(said), asked=len(said))
+    sentences = [known for own in marks.values() for known in _known(own, most).values()]
+    localdate = timezone.localdate(sitting.opened_at or sitting.made_at)
+    return Try(sitting=sitting.pk, held_on=localdate, known=sum(sentences), asked=len(sentences))
 
 
 def _opening(cards: Sequence[Card], students: Sequence[StudentAtCards], order: Sequence[int]) -> str:
     """The sentences that matter, for the teacher."""
     if not any(card.asked for card in cards):
         return "Nobody has been asked yet."
-    said = []
+    sentences = []
     fewest = min((card for card in cards if card.asked), key=lambda card: card.known / card.asked)
     if fewest.known < fewest.asked:
-        said.append(f"Fewest know “{fewest.text}”: {fewest.known} of {fewest.asked} asked.")
+        sentences.append(f"Fewest know “{fewest.text}”: {fewest.known} of {fewest.asked} asked.")
     else:
-        said.append("Every card that was asked was known.")
+        sentences.append("Every card that was asked was known.")
     through = len(students) - len(order)
-    said.append(f"{through} of {len(students)} are through.")
+    sentences.append(f"{through} of {len(students)} are through.")
     if order:
-        said.append(f"Next: {students[order[0]].name.rstrip('.')}.")
-    return " ".join(said)
+        sentences.append(f"Next: {students[order[0]].name.rstrip('.')}.")
+    return " ".join(sentences)
 
 
 @transaction.atomic
@@ -195,7 +195,7 @@ def say(by: Teacher, sitting: Sitting, seat_id: int, item: str, known: bool | No
     if content is None or seat is None:
         raise NotFound("card or student")
     if sitting.state == SittingState.CLOSED:
-        raise NotPossible("This try is closed. Go through the cards again, or open it.")
+        raise DomainError("This try is closed. Go through the cards again, or open it.")
     points = None if known is None else content.marks if known else 0.0
     keep_marks(sitting, [Mark(seat_id, item, points)], {})
     if note is not None:
@@ -211,5 +211,5 @@ def again(by: Teacher, sitting: Sitting) -> Sitting:
     cards_of(sitting)
     newest = _tries(sitting)[-1]
     if newest.state != SittingState.CLOSED and not standing_marks(newest):
-        raise NotPossible("A try with these cards has been set up already, and nothing is in it yet.")
+        raise DomainError("A try with these cards has been set up already, and nothing is in it yet.")
     return sittings.plan(by, sitting.edition, sitting.school_class, None)

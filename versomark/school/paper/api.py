@@ -8,15 +8,15 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router, Schema, UploadedFile
 from pydantic import Field, StringConstraints
 
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.http import Done, file_out, teacher_of
-from versomark.school.problems import NotFound, NotPossible
 from versomark.school.sittings.api import SeatStateName
 from versomark.school.sittings.services import settled_sitting_of, sitting_of
 
-from . import inbox, printing, queries, scanning
+from . import doubtful_marks, inbox, printing, scanning
 from .models import Batch, Page, Scan, Source
 from .rehearsal import rehearse
-from .told import Returned, returned, told
+from .scan_summary import Returned, returned, told
 
 router = Router(tags=["paper"])
 
@@ -174,11 +174,11 @@ def _seat_on_paper(one: Returned) -> SeatOnPaper:
 
 
 def batch_of(request: HttpRequest, batch_id: int) -> Batch:
-    found = Batch.objects.filter(pk=batch_id).first()
-    if found is None:
+    batch = Batch.objects.filter(pk=batch_id).first()
+    if batch is None:
         raise NotFound("batch")
-    sitting_of(teacher_of(request), found.sitting_id)
-    return found
+    sitting_of(teacher_of(request), batch.sitting_id)
+    return batch
 
 
 @router.get("/sittings/{int:sitting_id}/paper", response=PaperPage)
@@ -194,9 +194,9 @@ def paper_page(request: HttpRequest, sitting_id: int) -> PaperPage:
         class_name=sitting.school_class.name,
         batches=[_batch_line(batch) for batch in sitting.batches.prefetch_related("sheets")],
         elsewhere=Elsewhere(questions=plan.elsewhere, can_print=bool(plan.items)),
-        waiting=queries.waiting_in([sitting.pk]).get(sitting.pk, 0),
-        missing=[one.missing for one in back if one.missing],
-        seats=[_seat_on_paper(one) for one in back],
+        waiting=doubtful_marks.waiting_in([sitting.pk]).get(sitting.pk, 0),
+        missing=[entry.missing for entry in back if entry.missing],
+        seats=[_seat_on_paper(entry) for entry in back],
         may_rehearse=teacher.school.is_demo,
     )
 
@@ -243,7 +243,7 @@ def scan_inbox(request: HttpRequest) -> Inbox:
 def take(request: HttpRequest, files: File[list[UploadedFile]]) -> list[ScanLine]:
     """Take in scans. What each holds is found out while it is read."""
     if len(files) > 50:
-        raise NotPossible("At most 50 files at once. Put the rest in after these.", status=422)
+        raise DomainError("At most 50 files at once. Put the rest in after these.", status=422)
     teacher = teacher_of(request)
     return [
         _scan_line(scanning.take_scan(teacher, file.name or "scan", file.chunks(), Source.UPLOAD)) for file in files
@@ -274,7 +274,7 @@ def again(request: HttpRequest, scan_id: UUID) -> ScanPage:
 @router.get("/paper/pages/{uuid:page_id}/picture.jpg")
 def page_picture(request: HttpRequest, page_id: UUID) -> FileResponse:
     """A page of a scan, straightened: its width and height are those of the paper."""
-    page = queries.page_of(teacher_of(request), page_id)
+    page = doubtful_marks.page_of(teacher_of(request), page_id)
     path = scanning.picture_of(page)
     if not path.exists():
         raise NotFound("picture")

@@ -14,7 +14,7 @@ from django.conf import settings
 from django.core.mail import EmailMessage
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from .models import Source
 from .scanning import take_scan
@@ -70,7 +70,7 @@ class Watched:
         try:
             with path.open("rb") as file:
                 take_scan(teacher, path.name, iter(lambda: file.read(1 << 20), b""), Source.FOLDER)
-        except NotPossible as error:
+        except DomainError as error:
             _put_away(path, "not taken").with_suffix(".txt").write_text(error.says + "\n", encoding="utf-8")
             return False
         except OSError:

@@ -119,7 +119,7 @@ class Page(models.Model):
 
 
 class Reading(models.Model):
-    """What the reader saw for one item of a page. Never changed; what a person says of it is a `Settling`."""
+    """What the reader saw for one item of a page. Never changed; what a person says of it is a `ReviewDecision`."""
 
     page = models.ForeignKey(Page, on_delete=models.CASCADE, related_name="readings")
     item = models.CharField(max_length=80)
@@ -140,7 +140,7 @@ class Reading(models.Model):
         return f"{self.item}: {self.answer or self.state}"
 
 
-class Settling(models.Model):
+class ReviewDecision(models.Model):
     """What a person said about a place on a sheet, or about a page. Only added to; the last one not taken back counts.
 
     For a reading: the `answer`. For a page: `act`, and the seat where it says whose it is.

@@ -15,7 +15,7 @@ from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.on_behalf import keep_for, seat_is_in
 from versomark.school.sittings.services import BEFORE, open_sitting
 
-from .models import Page, Reading, Scan, ScanState, Settling
+from .models import Page, Reading, ReviewDecision, Scan, ScanState
 
 BY_HAND = "written by hand: type what stands there"
 CLEAR = ("answer", "blank")
@@ -32,7 +32,7 @@ def checked(sitting: Sitting, reading: PageReading) -> list[Read]:
     """What was read, with an answer that the item cannot take turned into a doubtful one, and with the boxes in which
     something is to be typed in by a person."""
     contents = contents_of(sitting, reading.form)
-    found = [
+    reads = [
         Read(box.item, "", "by hand" if box.written else "blank", 0.0, box.place, BY_HAND if box.written else "")
         for box in reading.boxes
         if box.item in contents and not isinstance(contents[box.item], ByRubric)
@@ -44,8 +44,8 @@ def checked(sitting: Sitting, reading: PageReading) -> list[Read]:
                 response_from(content, read.answer)
             except ValueError as error:
                 read = replace(read, state="unreadable", note=str(error))
-        found.append(read)
-    return found
+        reads.append(read)
+    return reads
 
 
 @transaction.atomic
@@ -103,15 +103,15 @@ def _answered_on_a_device(seat: Seat) -> bool:
 
 def value_of(reading: Reading) -> str | None:
     """What a place on a sheet says by now; None while nobody has settled it."""
-    said = [settling for settling in reading.settlings.all() if settling.taken_back_at is None]
-    if said:
-        return said[-1].answer
+    settlings = [settling for settling in reading.settlings.all() if settling.taken_back_at is None]
+    if settlings:
+        return settlings[-1].answer
     return reading.answer if reading.state in CLEAR else None
 
 
 def pages_with_readings(seat_ids: Collection[int]) -> list[Page]:
     """The pages that count for these seats, with their readings and what people said of them."""
-    readings = Reading.objects.prefetch_related(Prefetch("settlings", Settling.objects.order_by("pk")))
+    readings = Reading.objects.prefetch_related(Prefetch("settlings", ReviewDecision.objects.order_by("pk")))
     return list(
         Page.objects.filter(seat__in=seat_ids, aside=False, problem="", scan__state=ScanState.READ)
         .select_related("sheet", "scan")

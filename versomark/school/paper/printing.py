@@ -14,7 +14,7 @@ from versomark.core.sheets.layout import DoesNotFit
 from versomark.core.sheets.of_edition import SheetPlan, sheet_plan
 from versomark.core.sheets.spec import CODE_LENGTH, CODE_LETTERS, Paper
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import settle_readiness
 
@@ -47,10 +47,10 @@ def print_batch(
         if len(seats) < len(set(seat_ids)):
             raise NotFound("seat")
     if not seats and not spare:
-        raise NotPossible(f"{sitting.school_class.name} has no students yet, so there is nobody to print for.")
+        raise DomainError(f"{sitting.school_class.name} has no students yet, so there is nobody to print for.")
     plan = plan_of(sitting)
     if not plan.items:
-        raise NotPossible(FEW_QUESTIONS)
+        raise DomainError(FEW_QUESTIONS)
     spec = SheetSpec(
         title=sitting.edition.content["title"],
         subtitle=" · ".join(part for part in (sitting.school_class.name, teacher.name, date.strip()) if part),
@@ -75,7 +75,7 @@ def print_batch(
     try:
         laid = lay_out(spec)
     except DoesNotFit as error:
-        raise NotPossible(f"{error} Print whole pages.", status=422) from None
+        raise DomainError(f"{error} Print whole pages.", status=422) from None
     batch = Batch.objects.create(
         sitting=sitting,
         code=laid.map.batch,

@@ -10,7 +10,7 @@ import numpy as np
 from versomark.core.items import EditionContent
 from versomark.core.sheets.sheet_map import SheetMap
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings.models import Seat, SeatState
 from versomark.stand_ins.answers_of_any_kind import respond
 from versomark.stand_ins.copier import copy
@@ -28,12 +28,12 @@ AWAY = 0.08
 def rehearse(teacher: Teacher, batch: Batch, wear: float, seed: int) -> Scan:
     """Fill and scan the sheets of a batch whose students have not answered yet."""
     if not teacher.school.is_demo:
-        raise NotPossible("Sheets can be filled by simulated students in the demo school only.", status=403)
+        raise DomainError("Sheets can be filled by simulated students in the demo school only.", status=403)
     sheet_map = batch.read_map()
     rng = np.random.default_rng(seed)
     answers = _answers(batch, sheet_map, rng)
     if not answers:
-        raise NotPossible("Every student of this batch has answered already.")
+        raise DomainError("Every student of this batch has answered already.")
     with tempfile.TemporaryDirectory() as folder:
         sheets, scan = Path(folder) / "sheets.pdf", Path(folder) / "scan.pdf"
         sheets.write_bytes(sheets_pdf(batch))
@@ -45,7 +45,7 @@ def rehearse(teacher: Teacher, batch: Batch, wear: float, seed: int) -> Scan:
 def _answers(batch: Batch, sheet_map: SheetMap, rng: np.random.Generator) -> dict[str, dict[str, str]]:
     expected = (SeatState.EXPECTED, SeatState.ABSENT, SeatState.AT_THE_DOOR)
     seats = Seat.objects.filter(sheets__batch=batch, state__in=expected).select_related("sitting__edition")
-    found = {}
+    answers = {}
     for seat in seats.order_by("desk"):
         ability = float(rng.normal(0.3, 1))
         given = {
@@ -54,8 +54,8 @@ def _answers(batch: Batch, sheet_map: SheetMap, rng: np.random.Generator) -> dic
             if ref in sheet_map.kinds
         }
         if rng.random() >= AWAY:
-            found[str(seat.desk)] = given
-    return found
+            answers[str(seat.desk)] = given
+    return answers
 
 
 def _circles(content: EditionContent, sheet_map: SheetMap, ref: str, ability: float, rng: np.random.Generator) -> str:
@@ -63,10 +63,10 @@ def _circles(content: EditionContent, sheet_map: SheetMap, ref: str, ability: fl
     response = respond(content, ability, 0.0, rng)
     if response is None:
         return ""
-    said = content.to_sheet(response)
+    sheet = content.to_sheet(response)
     if sheet_map.kinds[ref] == "numeric":
-        digits = _GRID.match(said.replace("−", "-"))
-        said = digits[0] if digits else ""
+        digits = _GRID.match(sheet.replace("−", "-"))
+        sheet = digits[0] if digits else ""
         columns = 1 + max(int(b.option.split(":")[0]) for b in sheet_map.sheets[0].bubbles if b.item == ref)
-        return said if len(said) <= columns else ""
-    return said
+        return sheet if len(sheet) <= columns else ""
+    return sheet

@@ -16,7 +16,7 @@ from versomark.core.sheets.images import MAX_BYTES
 from versomark.core.sheets.scanning import Readers, Task, picture_path
 from versomark.core.sheets.sheet_map import batch_of
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.services import sittings_of
 
 from .models import Batch, Page, Reading, Scan, ScanState, Sheet, Source
@@ -31,10 +31,10 @@ def scans_of(teacher: Teacher) -> QuerySet[Scan]:
 
 
 def scan_of(teacher: Teacher, scan_id: UUID) -> Scan:
-    found = scans_of(teacher).filter(pk=scan_id).first()
-    if found is None:
+    scan = scans_of(teacher).filter(pk=scan_id).first()
+    if scan is None:
         raise NotFound("scan")
-    return found
+    return scan
 
 
 def folder_of(scan: Scan) -> Path:
@@ -67,7 +67,7 @@ def take_scan(
             kept.write(chunk)
     if size > MAX_BYTES:
         _forget(path)
-        raise NotPossible(f"{scan.name} is larger than {MAX_BYTES // 2**20} MB. Send it in parts.", status=413)
+        raise DomainError(f"{scan.name} is larger than {MAX_BYTES // 2**20} MB. Send it in parts.", status=413)
     with transaction.atomic():
         scan.digest, scan.bytes = digest.hexdigest(), size
         known = scans_of(teacher).filter(digest=scan.digest).exclude(state=ScanState.REFUSED).first() if size else None
@@ -82,7 +82,7 @@ def take_scan(
 def cancel(scan: Scan) -> Scan:
     """Stop reading. What was read stays and counts for nothing until the reading goes on."""
     if not Scan.objects.filter(pk=scan.pk, state__in=UNFINISHED).update(state=ScanState.CANCELLED):
-        raise NotPossible("This scan has been read already.")
+        raise DomainError("This scan has been read already.")
     scan.refresh_from_db()
     return scan
 
@@ -98,7 +98,7 @@ def again(scan: Scan) -> Scan:
 def remove(scan: Scan) -> None:
     """Take a scan out of the inbox that brought nothing: no sheet of any class is on it."""
     if scan.state in UNFINISHED or scan.pages.exclude(sheet=None).exists():
-        raise NotPossible("This scan holds sheets of a class; it stays, so that every answer can be looked up.")
+        raise DomainError("This scan holds sheets of a class; it stays, so that every answer can be looked up.")
     folder = folder_of(scan)
     scan.delete()
     for path in sorted(folder.rglob("*"), reverse=True):
@@ -142,7 +142,7 @@ def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     with Readers(maps_folder([sheet.batch]), 1) as readers:
         for _, found in readers.read([task]):
             return found[0]
-    raise NotPossible("The page could not be opened again.")
+    raise DomainError("The page could not be opened again.")
 
 
 def _read_rest(scan: Scan, readers: Readers, known: set[str]) -> None:
@@ -196,7 +196,7 @@ def keep_page(page: Page, reading: PageReading, known: set[str]) -> Page:
 
 
 def _answered(scan: Scan) -> None:
-    from .told import tell
+    from .scan_summary import tell
 
     tell(scan)
 

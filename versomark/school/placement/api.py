@@ -5,8 +5,8 @@ from ninja import Field, Router, Schema
 
 from versomark.core.giving.placement import Band, PlacementTable
 from versomark.school.editions.services import edition_of
+from versomark.school.errors import NotFound
 from versomark.school.http import file_out, teacher_of
-from versomark.school.problems import NotFound
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import sitting_of
 
@@ -71,9 +71,13 @@ def _page(sitting: Sitting) -> PlacementPage:
         all_by_key=services.all_by_key(sitting),
         placed=[
             PlacedLine(
-                seat=one.seat.pk, desk=one.seat.desk, name=one.seat.student.short_name, total=one.total, band=one.band
+                seat=entry.seat.pk,
+                desk=entry.seat.desk,
+                name=entry.seat.student.short_name,
+                total=entry.total,
+                band=entry.band,
             )
-            for one in results.placed
+            for entry in results.placed
         ],
         not_in=sitting.seats.count() - len(results.placed),
     )

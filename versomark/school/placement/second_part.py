@@ -18,7 +18,7 @@ def part_for(seat: Seat) -> SecondPart | None:
         return None
     results = results_of(placement.sitting, placement.read())
     # Where everything is left out there are no marks to be had, and nobody is placed.
-    band = next((one.band for one in results.placed if one.seat.pk == seat.pk), None)
+    band = next((entry.band for entry in results.placed if entry.seat.pk == seat.pk), None)
     if band is None:
         return None
     part = placement.second_parts.filter(band=band).select_related("edition", "sitting").first()

@@ -13,8 +13,8 @@ from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
 from versomark.school.editions.models import Edition
 from versomark.school.editions.printing import html_to_pdf
+from versomark.school.errors import DomainError
 from versomark.school.marking.services import by_hand, judged_in, waived_in
-from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
 
@@ -37,17 +37,17 @@ class Results(NamedTuple):
     """Questions that a person has to mark."""
 
 
-def refused(error: ValueError) -> NotPossible:
+def refused(error: ValueError) -> DomainError:
     """What is wrong with a table, as the teacher reads it."""
     problems = error.errors() if isinstance(error, ValidationError) else []
-    return NotPossible(str(problems[0]["msg"]).removeprefix("Value error, ") if problems else str(error), status=422)
+    return DomainError(str(problems[0]["msg"]).removeprefix("Value error, ") if problems else str(error), status=422)
 
 
 @transaction.atomic
 def set_table(sitting: Sitting, table: PlacementTable, goes_on: Mapping[int, Edition]) -> Placement:
     """`goes_on`: by band, the test that whoever falls in it goes on with at once."""
     if goes_on and not all_by_key(sitting):
-        raise NotPossible(
+        raise DomainError(
             "A second part can follow at once only where all questions have a key: somebody has to mark this test."
         )
     placement, _ = Placement.objects.update_or_create(
@@ -56,7 +56,7 @@ def set_table(sitting: Sitting, table: PlacementTable, goes_on: Mapping[int, Edi
     for part in placement.second_parts.all():
         if part.band not in goes_on or goes_on[part.band].pk != part.edition_id:
             if part.sitting is not None and part.sitting.seats.exclude(started_at=None).exists():
-                raise NotPossible(f"Students are at work on {part.edition.read().title} already; it stays.")
+                raise DomainError(f"Students are at work on {part.edition.read().title} already; it stays.")
             part.delete()
     for band, edition in goes_on.items():
         placement.second_parts.get_or_create(band=band, defaults={"edition": edition})
@@ -96,7 +96,7 @@ def make_groups(placement: Placement) -> list[Group]:
     made_from = f"placement by {sitting.edition.read().title}"[:200]
     groups = []
     for at, band in enumerate(table.bands):
-        students = [one.seat.student_id for one in results_of(sitting, table).placed if one.band == at]
+        students = [entry.seat.student_id for entry in results_of(sitting, table).placed if entry.band == at]
         students = [student for student in students if student in here]
         before = sitting.school_class.groups.filter(name=band.recommends, made_from=made_from).first()
         if students or before:
@@ -109,7 +109,7 @@ def letters_pdf(placement: Placement) -> bytes:
     sitting, table = placement.sitting, placement.read()
     results = results_of(sitting, table)
     if not results.placed:
-        raise NotPossible("Nobody has handed in yet, so there is no letter to print.")
+        raise DomainError("Nobody has handed in yet, so there is no letter to print.")
     context = {
         "title": sitting.edition.read().title,
         "school": sitting.owner.school.name,
@@ -118,7 +118,8 @@ def letters_pdf(placement: Placement) -> bytes:
         "of": results.of,
         "waiting": results.waiting,
         "letters": [
-            {"student": one.seat.student, "total": one.total, "band": table.bands[one.band]} for one in results.placed
+            {"student": entry.seat.student, "total": entry.total, "band": table.bands[entry.band]}
+            for entry in results.placed
         ],
     }
     return html_to_pdf(render_to_string("placement/letters.html", context))

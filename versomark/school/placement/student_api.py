@@ -4,7 +4,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings import seats, tokens
 from versomark.school.sittings.models import Seat
 from versomark.school.sittings.student_api import SeatPage, page_of
@@ -37,7 +37,7 @@ def go_on(request: HttpRequest, response: HttpResponse) -> SeatPage:
     with transaction.atomic():
         part = part_for(first)
         if part is None:
-            raise NotPossible("Nothing follows this part.")
+            raise DomainError("Nothing follows this part.")
         following = seat_in(part, first)
         seats.begin(following)
         tokens.give(response, request, following)

@@ -31,7 +31,7 @@ def class_record(request: HttpRequest, class_id: int) -> HttpResponse:
 @router.get("/records/side-by-side", response=SideBySide)
 def classes_side_by_side(request: HttpRequest, classes: str = "", against: int | None = None) -> HttpResponse:
     """Classes (ids, joined by commas; all of now where none is named) in every term, put against one of them."""
-    chosen = [int(one) for one in classes.split(",") if one.isascii() and one.isdigit() and len(one) < 16]
+    chosen = [int(entry) for entry in classes.split(",") if entry.isascii() and entry.isdigit() and len(entry) < 16]
     return json_out(side_by_side(teacher_of(request), chosen, against))
 
 
@@ -67,18 +67,18 @@ class TermsBody(Schema):
 @router.get("/terms", response=list[TermBody])
 def terms(request: HttpRequest) -> list[TermBody]:
     """The teacher's marking periods."""
-    return [_term(one) for one in rules.terms_of(teacher_of(request))]
+    return [_term(term) for term in rules.terms_of(teacher_of(request))]
 
 
 @router.put("/terms", response=list[TermBody])
 def keep_terms(request: HttpRequest, body: TermsBody) -> list[TermBody]:
     """These terms and no others."""
-    wanted = [rules.TermDates(one.id, one.name, one.starts, one.ends) for one in body.terms]
-    return [_term(one) for one in rules.keep_terms(teacher_of(request), wanted)]
+    wanted = [rules.TermDates(term.id, term.name, term.starts, term.ends) for term in body.terms]
+    return [_term(term) for term in rules.keep_terms(teacher_of(request), wanted)]
 
 
-def _term(one: Term) -> TermBody:
-    return TermBody(id=one.pk, name=one.name, starts=one.starts, ends=one.ends)
+def _term(term: Term) -> TermBody:
+    return TermBody(id=term.pk, name=term.name, starts=term.starts, ends=term.ends)
 
 
 class UsualScale(Schema):
@@ -90,8 +90,8 @@ class UsualScale(Schema):
 def usual_scales(request: HttpRequest) -> list[UsualScale]:
     """Scales to begin with."""
     return [
-        UsualScale(name=one.name, steps=[ScaleStep(least=step.least, word=step.word) for step in one.steps])
-        for one in USUAL
+        UsualScale(name=entry.name, steps=[ScaleStep(least=step.least, word=step.word) for step in entry.steps])
+        for entry in USUAL
     ]
 
 
@@ -117,12 +117,16 @@ def keep_rules(request: HttpRequest, class_id: int, body: RulesBody) -> Done:
     here = class_of(teacher, class_id, "run")
     ruled = rules.Ruled(
         body.scale_name.strip(),
-        [(one.least, one.word) for one in body.scale_steps],
+        [(scale_step.least, scale_step.word) for scale_step in body.scale_steps],
         body.missing_is_zero,
         body.other_weight,
     )
-    classes = [one for one in classes_of(teacher) if one.owner_id == teacher.pk] if body.everywhere else []
-    rules.keep_rules([here, *(one for one in classes if one.pk != here.pk)], ruled)
+    classes = (
+        [school_class for school_class in classes_of(teacher) if school_class.owner_id == teacher.pk]
+        if body.everywhere
+        else []
+    )
+    rules.keep_rules([here, *(school_class for school_class in classes if school_class.pk != here.pk)], ruled)
     return Done()
 
 
@@ -139,7 +143,7 @@ class CategoriesBody(Schema):
 @router.put("/classes/{int:class_id}/record/categories", response=Done)
 def keep_categories(request: HttpRequest, class_id: int, body: CategoriesBody) -> Done:
     """These categories and no others."""
-    wanted = [rules.CategoryKept(one.id, one.name, one.weight) for one in body.categories]
+    wanted = [rules.CategoryKept(category.id, category.name, category.weight) for category in body.categories]
     rules.keep_categories(class_of(teacher_of(request), class_id, "run"), wanted)
     return Done()
 
@@ -210,9 +214,9 @@ def keep_numbers(request: HttpRequest, class_id: int, body: NumbersBody) -> Done
         class_of(teacher, class_id, "mark")
     wanted = typed.Typed(
         body.reason,
-        [typed.TypedTotal(one.seat, one.total) for one in body.totals],
-        [typed.TypedStanding(one.student, one.term, one.share) for one in body.standings],
-        [typed.TypedAway(one.seat, one.how) for one in body.away],
+        [typed.TypedTotal(total.seat, total.total) for total in body.totals],
+        [typed.TypedStanding(standing.student, standing.term, standing.share) for standing in body.standings],
+        [typed.TypedAway(entry.seat, entry.how) for entry in body.away],
     )
     typed.keep_typed(teacher, school_class, wanted)
     return Done()

@@ -14,13 +14,13 @@ from versomark.core.scoring import LateRule, total_of
 from versomark.school.classes.models import SchoolClass, Student
 from versomark.school.classes.services import places_of
 from versomark.school.findings.services import totals_of_several
-from versomark.school.marking.models import HiddenNames, OutOfFigures
-from versomark.school.results.models import Lateness, TotalSet
+from versomark.school.marking.models import ExcludedStudent, HiddenNames
+from versomark.school.results.models import Lateness, ManualTotal
 from versomark.school.results.totals import results_in, rule_from
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.planning import name_of
 
-from .models import Category, InRecord, Term, TermSet
+from .models import Category, InRecord, ManualTermGrade, Term
 from .rules import standing_sets, terms_of
 from .standing import Made, RecordCell, TermCell, Word, day_of, made_of, sittings_over, standings_in
 
@@ -110,43 +110,49 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
     """Of the class, or of one student of it."""
     sittings = sittings_over(school_class)
     hidden = set(HiddenNames.objects.filter(sitting__in=sittings, shown_at=None).values_list("sitting", flat=True))
-    seats: dict[int, dict[int, Seat]] = {one.pk: {} for one in sittings}
+    seats: dict[int, dict[int, Seat]] = {sitting.pk: {} for sitting in sittings}
     for seat in Seat.objects.filter(sitting__in=sittings).order_by():
         seats[seat.sitting_id][seat.student_id] = seat
-    totals = _totals([one for one in sittings if one.pk not in hidden])
+    totals = _totals([sitting for sitting in sittings if sitting.pk not in hidden])
     late_rules = {
-        one.sitting_id: rule_from(one.due, one.grace_minutes, one.per_day, one.most)
-        for one in Lateness.objects.filter(sitting__in=sittings)
+        lateness.sitting_id: rule_from(lateness.due, lateness.grace_minutes, lateness.per_day, lateness.most)
+        for lateness in Lateness.objects.filter(sitting__in=sittings)
     }
-    rows = TotalSet.objects.filter(seat__sitting__in=sittings, taken_back_at=None).order_by("pk")
+    rows = ManualTotal.objects.filter(seat__sitting__in=sittings, taken_back_at=None).order_by("pk")
     totals_set = dict(rows.values_list("seat", "total"))
     terms, made = terms_of(school_class.owner), made_of(school_class, sittings)
     sets = standing_sets(school_class)
     students = []
     for place in places_of(school_class):
         cells = [
-            _cell(seats[one.pk].get(place.student_id), totals.get(one.pk, {}), late_rules.get(one.pk), totals_set, made)
-            if one.pk not in hidden
+            _cell(
+                seats[sitting.pk].get(place.student_id),
+                totals.get(sitting.pk, {}),
+                late_rules.get(sitting.pk),
+                totals_set,
+                made,
+            )
+            if sitting.pk not in hidden
             else None
-            for one in sittings
+            for sitting in sittings
         ]
         students.append(_student(place.student, place.desk, cells, terms, made, sets))
     unplaced = InRecord()
     columns = [
         RecordSitting(
-            id=one.pk,
-            name=name_of(one),
-            title=one.edition.content["title"],
-            held_on=day_of(one),
+            id=sitting.pk,
+            name=name_of(sitting),
+            title=sitting.edition.content["title"],
+            held_on=day_of(sitting),
             mean=_mean([cell.share for row in students if (cell := row.cells[at]) is not None]),
-            waiting=sum(total.waiting for total in totals.get(one.pk, {}).values()),
-            names_hidden=one.pk in hidden,
-            term=made.in_term[one.pk],
-            category=made.places.get(one.pk, unplaced).category_id,
-            counts=made.places.get(one.pk, unplaced).counts,
-            baseline=made.places.get(one.pk, unplaced).baseline,
+            waiting=sum(total.waiting for total in totals.get(sitting.pk, {}).values()),
+            names_hidden=sitting.pk in hidden,
+            term=made.in_term[sitting.pk],
+            category=made.places.get(sitting.pk, unplaced).category_id,
+            counts=made.places.get(sitting.pk, unplaced).counts,
+            baseline=made.places.get(sitting.pk, unplaced).baseline,
         )
-        for at, one in enumerate(sittings)
+        for at, sitting in enumerate(sittings)
     ]
     average = _mean([row.average for row in students])
     return ClassRecord(
@@ -166,12 +172,12 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
         ],
         categories=[
             RecordCategory(
-                id=one.pk,
-                name=one.name,
-                weight=one.weight,
-                sittings=sum(column.category == one.pk for column in columns),
+                id=category.pk,
+                name=category.name,
+                weight=category.weight,
+                sittings=sum(column.category == category.pk for column in columns),
             )
-            for one in Category.objects.filter(school_class=school_class)
+            for category in Category.objects.filter(school_class=school_class)
         ],
         sittings=columns,
         students=[row for row in students if only is None or row.student == only.pk],
@@ -182,7 +188,7 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
 def _shown(school_class: SchoolClass, made: Made) -> RulesShown:
     rules, categories = made.rules, list(Category.objects.filter(school_class=school_class))
     if categories:
-        parts = [f"{one.name} {one.weight:g}" for one in categories] + [f"other {rules.other_weight:g}"]
+        parts = [f"{category.name} {category.weight:g}" for category in categories] + [f"other {rules.other_weight:g}"]
         how = f"Averages weigh the categories ({', '.join(parts)}); in a category every sitting is the same."
     else:
         how = "Averages are over the sittings a student has a total in, each the same."
@@ -198,18 +204,18 @@ def _shown(school_class: SchoolClass, made: Made) -> RulesShown:
 
 def _totals(sittings: Sequence[Sitting]) -> dict[int, dict[int, _Total]]:
     """By sitting and seat, of those who handed in."""
-    out = set(OutOfFigures.objects.filter(seat__sitting__in=sittings).values_list("seat__sitting", flat=True))
-    found: dict[int, dict[int, _Total]] = {}
+    out = set(ExcludedStudent.objects.filter(seat__sitting__in=sittings).values_list("seat__sitting", flat=True))
+    totals: dict[int, dict[int, _Total]] = {}
     for sitting, kept in zip(sittings, totals_of_several(sittings), strict=True):
         if kept is not None and sitting.pk not in out and not kept.waiting:
-            found[sitting.pk] = {seat: _Total(total, kept.of, 0) for seat, total in kept.totals.items()}
+            totals[sitting.pk] = {seat: _Total(total, kept.of, 0) for seat, total in kept.totals.items()}
         else:
-            found[sitting.pk] = {
-                one.seat.pk: _Total(one.earned, one.of, one.waiting)
-                for one in results_in(sitting)
-                if one.seat.state == SeatState.HANDED_IN
+            totals[sitting.pk] = {
+                result.seat.pk: _Total(result.earned, result.of, result.waiting)
+                for result in results_in(sitting)
+                if result.seat.state == SeatState.HANDED_IN
             }
-    return found
+    return totals
 
 
 def _cell(
@@ -228,7 +234,7 @@ def _cell(
         absent: Word = "missing" if seat.ended_by_closing else "absent"
         words: dict[str, Word] = {SeatState.ABSENT: absent, SeatState.EXCUSED: "excused"}
         return cell.model_copy(update={"word": words.get(seat.state, "missing")})
-    own = earned or _Total(0.0, next((one.of for one in totals.values()), 0.0), 0)
+    own = earned or _Total(0.0, next((total.of for total in totals.values()), 0.0), 0)
     lost = _lost(rule, seat.handed_in_at, own) if not seat.ended_by_closing else 0.0
     if own.of <= 0:
         return cell.model_copy(update={"word": "waiting" if own.waiting else "missing"})
@@ -255,7 +261,7 @@ def _student(
     cells: list[RecordCell | None],
     terms: Sequence[Term],
     made: Made,
-    sets: Mapping[tuple[int, int], TermSet],
+    sets: Mapping[tuple[int, int], ManualTermGrade],
 ) -> RecordStudent:
     both = list(zip(made.sittings, cells, strict=True))
     whole = made.average(both)
@@ -283,9 +289,9 @@ def _opening(sittings: Sequence[RecordSitting], students: Sequence[RecordStudent
     if not sittings:
         return "Nothing has been sat to the end yet."
     count = len(sittings)
-    said = [f"{count} sitting{'s' if count != 1 else ''}, newest first."]
+    sentences = [f"{count} sitting{'s' if count != 1 else ''}, newest first."]
     if average is not None:
-        said.append(f"On average {average:.0%} of the marks.")
+        sentences.append(f"On average {average:.0%} of the marks.")
     missing = [
         (row.name, absent)
         for row in students
@@ -295,8 +301,10 @@ def _opening(sittings: Sequence[RecordSitting], students: Sequence[RecordStudent
         most = max(missing, key=lambda one: one[1])
         times = "one of them" if most[1] == 1 else f"{most[1]} of them"
         tail = "" if len(missing) == 1 else f", and {len(missing) - 1} more missed something"
-        said.append(f"{most[0]} missed {times}{tail}.")
-    waiting = sum(one.waiting for one in sittings)
+        sentences.append(f"{most[0]} missed {times}{tail}.")
+    waiting = sum(sitting.waiting for sitting in sittings)
     if waiting:
-        said.append(f"{waiting} answer{'s' if waiting != 1 else ''} still wait for a mark and are in no figure here.")
-    return " ".join(said)
+        sentences.append(
+            f"{waiting} answer{'s' if waiting != 1 else ''} still wait for a mark and are in no figure here."
+        )
+    return " ".join(sentences)

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.stats import known
 from versomark.core.stats.gains import gains
-from versomark.school.problems import NotFound
+from versomark.school.errors import NotFound
 
 from .class_record import ClassRecord, RecordSitting
 
@@ -44,15 +44,15 @@ class Growth(BaseModel):
 def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Growth:
     """From the baseline, or the oldest, to the newest, unless others are named. Shares are compared, so that a test of
     20 marks and one of 24 stand beside each other; that they ask as much is for the teacher to know."""
-    places = {one.id: at for at, one in enumerate(record.sittings) if one.mean is not None}
+    places = {sitting.id: at for at, sitting in enumerate(record.sittings) if sitting.mean is not None}
     if (before is not None and before not in places) or (after is not None and after not in places):
         raise NotFound("sitting in this record")
-    marked = next((one.id for one in record.sittings if one.baseline and one.id in places), None)
+    marked = next((sitting.id for sitting in record.sittings if sitting.baseline and sitting.id in places), None)
     in_order = list(places)
     before = before or marked or (in_order[-1] if len(in_order) > 1 else None)
     # A short check that a few sat says nothing of the class.
-    many = [one for one in in_order if 2 * _with_total(record, places[one]) >= len(record.students)]
-    after = after or next((one for one in [*many, *in_order] if one != before), None)
+    many = [entry for entry in in_order if 2 * _with_total(record, places[entry]) >= len(record.students)]
+    after = after or next((entry for entry in [*many, *in_order] if entry != before), None)
     students = []
     for row in record.students:
         shares = [
@@ -72,14 +72,14 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
                 normalised=gain / room if gain is not None and gain >= 0 and room > 1e-9 else None,
             )
         )
-    students.sort(key=lambda one: (one.gain is None, one.gain or 0.0))
+    students.sort(key=lambda student: (student.gain is None, student.gain or 0.0))
     pairs = np.array([(s.before, s.after) for s in students if s.gain is not None], float).reshape(-1, 2)
     found = gains(pairs[:, 0], pairs[:, 1], 1.0) if len(pairs) else None
     growth = Growth(
         opening="",
         before=before,
         after=after,
-        choices=[one for one in record.sittings if one.id in places],
+        choices=[sitting for sitting in record.sittings if sitting.id in places],
         students=students,
         both=len(pairs),
         mean_before=float(pairs[:, 0].mean()) if len(pairs) else None,
@@ -103,20 +103,20 @@ def _opening(growth: Growth) -> str:
     if growth.mean_before is None or growth.mean_after is None:
         return "No student has a total in both."
     apart = growth.mean_after - growth.mean_before
-    said = [
+    sentences = [
         f"From {growth.mean_before:.0%} of the marks to {growth.mean_after:.0%}, over the {growth.both} students who "
         f"have both."
     ]
     if growth.both < FEWEST_STUDENTS or growth.effect is None or growth.low is None or growth.high is None:
-        said.append("Too few to say whether that is more than chance.")
+        sentences.append("Too few to say whether that is more than chance.")
     elif growth.low > 0:
-        said.append(f"The class has grown by {growth.effect:.1f} standard deviations.")
+        sentences.append(f"The class has grown by {growth.effect:.1f} standard deviations.")
     elif growth.high < 0:
-        said.append(f"The class has fallen back by {-growth.effect:.1f} standard deviations.")
+        sentences.append(f"The class has fallen back by {-growth.effect:.1f} standard deviations.")
     else:
-        said.append("Chance alone could make as large a difference.")
-    fallen = [one.name for one in growth.students if one.gain is not None and one.gain <= -0.1]
+        sentences.append("Chance alone could make as large a difference.")
+    fallen = [student.name for student in growth.students if student.gain is not None and student.gain <= -0.1]
     if fallen and apart > 0:
         more = f" and {len(fallen) - 4} more" if len(fallen) > 4 else ""
-        said.append(f"Against the others went down: {', '.join(fallen[:4])}{more}.")
-    return " ".join(said)
+        sentences.append(f"Against the others went down: {', '.join(fallen[:4])}{more}.")
+    return " ".join(sentences)

@@ -66,7 +66,7 @@ class InRecord(models.Model):
         return f"{self.sitting}: {self.category or 'no category'}"
 
 
-class TermSet(models.Model):
+class ManualTermGrade(models.Model):
     """A student's standing in a term, set by a teacher over what is worked out. Only added to, and taken back."""
 
     school_class = models.ForeignKey(SchoolClass, on_delete=models.CASCADE, related_name="term_sets")

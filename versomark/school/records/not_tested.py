@@ -4,7 +4,7 @@ from datetime import date
 
 from pydantic import BaseModel
 
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from .class_record import ClassRecord
 
@@ -42,8 +42,12 @@ class NotTestedPage(BaseModel):
 
 def not_tested_in(record: ClassRecord, starts: date, ends: date) -> NotTestedPage:
     if ends < starts:
-        raise NotPossible("The window ends before it begins.", status=422)
-    within = [at for at, one in enumerate(record.sittings) if starts <= one.held_on <= ends and not one.names_hidden]
+        raise DomainError("The window ends before it begins.", status=422)
+    within = [
+        at
+        for at, sitting in enumerate(record.sittings)
+        if starts <= sitting.held_on <= ends and not sitting.names_hidden
+    ]
     nothing, something = list[NotTested](), list[NotTested]()
     for row in record.students:
         had = [at for at, cell in enumerate(row.cells) if cell is not None and cell.total is not None]
@@ -59,11 +63,11 @@ def not_tested_in(record: ClassRecord, starts: date, ends: date) -> NotTestedPag
             if (cell := row.cells[at]) is not None and cell.total is None and cell.word in ("missing", "absent")
         ]
         days = [record.sittings[at].held_on for at in had]
-        one = NotTested(student=row.student, name=row.name, last=max(days, default=None), missed=missed)
+        not_tested = NotTested(student=row.student, name=row.name, last=max(days, default=None), missed=missed)
         if not set(had) & set(within):
-            nothing.append(one)
+            nothing.append(not_tested)
         elif missed:
-            something.append(one)
+            something.append(not_tested)
     page = NotTestedPage(
         opening="", starts=starts, ends=ends, sittings=len(within), nothing=nothing, something=something
     )
@@ -77,7 +81,7 @@ def _opening(page: NotTestedPage, students: int) -> str:
     held = "one sitting" if page.sittings == 1 else f"{page.sittings} sittings"
     if not page.nothing and not page.something:
         return f"All {students} have a total in everything they had a seat in: {held}."
-    said = [f"{len(page.nothing)} of {students} have no total in these days, of {held}."]
+    sentences = [f"{len(page.nothing)} of {students} have no total in these days, of {held}."]
     if page.something:
-        said.append(f"{len(page.something)} more missed something.")
-    return " ".join(said)
+        sentences.append(f"{len(page.something)} more missed something.")
+    return " ".join(sentences)

@@ -23,7 +23,10 @@ def bundle_of(school_class: SchoolClass) -> bytes:
     record = record_of(school_class)
     students = {place.student_id: place.student for place in places_of(school_class)}
     named = {pk: student.number or f"verso-{pk}" for pk, student in students.items()}
-    known = [SentStudent(named[pk], one.given_name, one.family_name, one.email) for pk, one in students.items()]
+    known = [
+        SentStudent(named[pk], student.given_name, student.family_name, student.email)
+        for pk, student in students.items()
+    ]
     items, results = list[SentLineItem](), list[SentResult]()
     for at, sitting in enumerate(record.sittings):
         cells = {row.student: cell for row in record.students if (cell := row.cells[at]) is not None}
@@ -34,7 +37,7 @@ def bundle_of(school_class: SchoolClass) -> bytes:
         category = f"verso-category-{sitting.category}" if sitting.category else OTHER
         items.append(SentLineItem(identifier, sitting.title, sitting.held_on, category, most))
         results += [_result(identifier, named[student], cell) for student, cell in cells.items()]
-    categories = [(f"verso-category-{one.id}", one.name, one.weight) for one in record.categories]
+    categories = [(f"verso-category-{category.id}", category.name, category.weight) for category in record.categories]
     gradebook = SentGradebook([*categories, (OTHER, "Other", record.rules.other_weight)], items, results)
     sent = SentClass(f"verso-class-{school_class.pk}", school_class.name, known)
     return write_bundle(school_class.owner.school.name, [sent], gradebook)

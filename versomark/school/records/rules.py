@@ -13,10 +13,10 @@ from versomark.core.scoring.school_scale import BadScale, SchoolScale, scale_of
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass, Student
 from versomark.school.classes.services import places_of
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import Sitting
 
-from .models import Category, InRecord, RecordRules, Term, TermSet
+from .models import Category, InRecord, ManualTermGrade, RecordRules, Term
 
 MOST_TERMS = 60
 MOST_CATEGORIES = 20
@@ -38,19 +38,19 @@ def terms_of(teacher: Teacher) -> list[Term]:
 def keep_terms(teacher: Teacher, wanted: Sequence[TermDates]) -> list[Term]:
     """These and no others; those that stay keep what was set in them."""
     if len(wanted) > MOST_TERMS:
-        raise NotPossible(f"More than {MOST_TERMS} terms cannot be kept.", status=422)
-    names = [_words(one.name, "A term needs a name.") for one in wanted]
+        raise DomainError(f"More than {MOST_TERMS} terms cannot be kept.", status=422)
+    names = [_words(entry.name, "A term needs a name.") for entry in wanted]
     if len({name.casefold() for name in names}) < len(names):
-        raise NotPossible("Two terms have the same name.", status=422)
-    for one in wanted:
-        if one.ends < one.starts:
-            raise NotPossible(f"{one.name} ends before it begins.", status=422)
+        raise DomainError("Two terms have the same name.", status=422)
+    for entry in wanted:
+        if entry.ends < entry.starts:
+            raise DomainError(f"{entry.name} ends before it begins.", status=422)
     in_order = sorted(wanted, key=lambda one: one.starts)
-    for one, after in pairwise(in_order):
-        if after.starts <= one.ends:
-            raise NotPossible(f"{one.name} and {after.name} overlap: a sitting can be in one term only.", status=422)
+    for entry, after in pairwise(in_order):
+        if after.starts <= entry.ends:
+            raise DomainError(f"{entry.name} and {after.name} overlap: a sitting can be in one term only.", status=422)
     kept = {term.pk: term for term in terms_of(teacher)}
-    staying = [one.pk for one in wanted if one.pk is not None]
+    staying = [entry.pk for entry in wanted if entry.pk is not None]
     if not set(staying) <= set(kept) or len(set(staying)) < len(staying):
         raise NotFound("term")
     for pk in set(kept) - set(staying):
@@ -59,12 +59,12 @@ def keep_terms(teacher: Teacher, wanted: Sequence[TermDates]) -> list[Term]:
         # Out of the way first: names may be exchanged.
         term.name = f"#{term.pk}"
         term.save(update_fields=["name"])
-    for one, name in zip(wanted, names, strict=True):
-        dates = {"name": name, "starts": one.starts, "ends": one.ends}
-        if one.pk is None:
+    for entry, name in zip(wanted, names, strict=True):
+        dates = {"name": name, "starts": entry.starts, "ends": entry.ends}
+        if entry.pk is None:
             Term.objects.create(owner=teacher, **dates)
         else:
-            Term.objects.filter(pk=one.pk).update(**dates)
+            Term.objects.filter(pk=entry.pk).update(**dates)
     return terms_of(teacher)
 
 
@@ -89,11 +89,11 @@ def keep_rules(classes: Sequence[SchoolClass], ruled: Ruled) -> None:
     steps: list[tuple[float, str]] = []
     if ruled.scale_name:
         if len(ruled.scale_steps) > MOST_STEPS:
-            raise NotPossible(f"A scale has no more than {MOST_STEPS} steps.", status=422)
+            raise DomainError(f"A scale has no more than {MOST_STEPS} steps.", status=422)
         try:
             steps = [(step.least, step.word) for step in scale_of(ruled.scale_name, ruled.scale_steps).steps]
         except BadScale as error:
-            raise NotPossible(str(error), status=422) from None
+            raise DomainError(str(error), status=422) from None
     for school_class in classes:
         RecordRules.objects.update_or_create(
             school_class=school_class, defaults={**ruled._asdict(), "scale_steps": steps}
@@ -110,12 +110,12 @@ class CategoryKept(NamedTuple):
 def keep_categories(school_class: SchoolClass, wanted: Sequence[CategoryKept]) -> None:
     """These and no others; sittings of one that goes are in none."""
     if len(wanted) > MOST_CATEGORIES:
-        raise NotPossible(f"More than {MOST_CATEGORIES} categories cannot be kept.", status=422)
-    names = [_words(one.name, "A category needs a name.") for one in wanted]
+        raise DomainError(f"More than {MOST_CATEGORIES} categories cannot be kept.", status=422)
+    names = [_words(entry.name, "A category needs a name.") for entry in wanted]
     if len({name.casefold() for name in names}) < len(names):
-        raise NotPossible("Two categories have the same name.", status=422)
-    kept = {one.pk: one for one in Category.objects.filter(school_class=school_class)}
-    staying = [one.pk for one in wanted if one.pk is not None]
+        raise DomainError("Two categories have the same name.", status=422)
+    kept = {category.pk: category for category in Category.objects.filter(school_class=school_class)}
+    staying = [entry.pk for entry in wanted if entry.pk is not None]
     if not set(staying) <= set(kept) or len(set(staying)) < len(staying):
         raise NotFound("category")
     Category.objects.filter(school_class=school_class).exclude(pk__in=staying).delete()
@@ -155,26 +155,34 @@ def set_standing(
     term, student = _of_class(school_class, term_id, student_id)
     words = " ".join(reason.split())[:300]
     if not words:
-        raise NotPossible("Give the reason: it stays with the record.", status=422)
+        raise DomainError("Give the reason: it stays with the record.", status=422)
     take_standing_back(school_class, term_id, student_id)
-    TermSet.objects.create(school_class=school_class, term=term, student=student, share=share, reason=words, by=by)
+    ManualTermGrade.objects.create(
+        school_class=school_class, term=term, student=student, share=share, reason=words, by=by
+    )
 
 
 @transaction.atomic
 def take_standing_back(school_class: SchoolClass, term_id: int, student_id: int) -> None:
     term, student = _of_class(school_class, term_id, student_id)
-    found = TermSet.objects.filter(school_class=school_class, term=term, student=student, taken_back_at=None)
-    found.update(taken_back_at=timezone.now())
+    term_sets = ManualTermGrade.objects.filter(
+        school_class=school_class, term=term, student=student, taken_back_at=None
+    )
+    term_sets.update(taken_back_at=timezone.now())
 
 
-def standing_sets(school_class: SchoolClass) -> dict[tuple[int, int], TermSet]:
+def standing_sets(school_class: SchoolClass) -> dict[tuple[int, int], ManualTermGrade]:
     """(student, term) -> what was set and stands."""
-    rows = TermSet.objects.filter(school_class=school_class, taken_back_at=None).select_related("by").order_by("pk")
-    return {(one.student_id, one.term_id): one for one in rows}
+    rows = (
+        ManualTermGrade.objects.filter(school_class=school_class, taken_back_at=None)
+        .select_related("by")
+        .order_by("pk")
+    )
+    return {(row.student_id, row.term_id): row for row in rows}
 
 
 def _words(text: str, problem: str) -> str:
     words = " ".join(text.split())[:40]
     if not words:
-        raise NotPossible(problem, status=422)
+        raise DomainError(problem, status=422)
     return words

@@ -10,11 +10,11 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
-from versomark.core.stats.means import Apart, Mean, apart, mean_of, mean_share
+from versomark.core.stats.means import Mean, MeanDifference, apart, mean_of, mean_share
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import classes_of
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from .class_record import ClassRecord, record_of
 from .rules import terms_of
@@ -93,17 +93,17 @@ class _Beside(NamedTuple):
 def side_by_side(teacher: Teacher, chosen: Sequence[int], against: int | None) -> SideBySide:
     """These classes, or all that the teacher has now; put against one of them, the first unless named."""
     every = [*classes_of(teacher), *classes_of(teacher, archived=True)]
-    known = {one.pk: one for one in every}
+    known = {entry.pk: entry for entry in every}
     if set(chosen) - set(known):
         raise NotFound("class")
-    shown = [known[pk] for pk in dict.fromkeys(chosen)] or [one for one in every if not one.archived][:MOST]
+    shown = [known[pk] for pk in dict.fromkeys(chosen)] or [entry for entry in every if not entry.archived][:MOST]
     if len(shown) > MOST:
-        raise NotPossible(f"More than {MOST} classes do not fit beside each other.", status=422)
-    if against is not None and against not in [one.pk for one in shown]:
+        raise DomainError(f"More than {MOST} classes do not fit beside each other.", status=422)
+    if against is not None and against not in [entry.pk for entry in shown]:
         raise NotFound("class among these")
     # Terms are each teacher's own: a class that a colleague shares is in theirs.
     terms = terms_of(teacher)
-    beside = [_beside(one, [term.pk for term in terms]) for one in shown]
+    beside = [_beside(entry, [term.pk for term in terms]) for entry in shown]
     at = next((place for place, one in enumerate(shown) if one.pk == against), 0)
     spans = ["All of it", *(term.name for term in terms)]
     classes = [_class(one, beside[at] if place != at else None) for place, one in enumerate(beside)]
@@ -114,7 +114,7 @@ def side_by_side(teacher: Teacher, chosen: Sequence[int], against: int | None) -
         classes=classes,
         against=shown[at].pk if shown else None,
         tests=tests,
-        choices=[SideChoice(id=one.pk, name=one.name, archived=one.archived) for one in every],
+        choices=[SideChoice(id=entry.pk, name=entry.name, archived=entry.archived) for entry in every],
     )
 
 
@@ -161,7 +161,9 @@ def _class(one: _Beside, against: _Beside | None) -> SideClass:
 
 def _mean(shares: Shares, against: Shares, before: Shares) -> SideMean:
     own: Mean | None = mean_share(list(shares.values())) if shares else None
-    difference: Apart | None = apart(list(shares.values()), list(against.values())) if shares and against else None
+    difference: MeanDifference | None = (
+        apart(list(shares.values()), list(against.values())) if shares and against else None
+    )
     gains = [share - before[student] for student, share in shares.items() if student in before]
     change: Mean | None = mean_of(gains) if gains else None
     return SideMean(
@@ -180,8 +182,8 @@ def _mean(shares: Shares, against: Shares, before: Shares) -> SideMean:
 
 
 def _tests(beside: Sequence[_Beside], at: int) -> list[SideTest]:
-    shared = [test for test in _every_test(beside) if sum(test in one.tests for one in beside) > 1]
-    found = []
+    shared = [test for test in _every_test(beside) if sum(test in entry.tests for entry in beside) > 1]
+    side_tests = []
     for test in shared:
         theirs = beside[at].tests.get(test)
         cells: list[SideTestCell | None] = []
@@ -192,33 +194,33 @@ def _tests(beside: Sequence[_Beside], at: int) -> list[SideTest]:
             _, sitting, held_on, shares = one.tests[test]
             result = _mean(shares, theirs[3] if theirs and place != at else {}, {})
             cells.append(SideTestCell(sitting=sitting, held_on=held_on, result=result))
-        title = next(one.tests[test][0] for one in beside if test in one.tests)
-        found.append(SideTest(title=title, cells=cells))
-    found.sort(key=lambda one: max(cell.held_on for cell in one.cells if cell), reverse=True)
-    return found
+        title = next(entry.tests[test][0] for entry in beside if test in entry.tests)
+        side_tests.append(SideTest(title=title, cells=cells))
+    side_tests.sort(key=lambda one: max(cell.held_on for cell in one.cells if cell), reverse=True)
+    return side_tests
 
 
 def _every_test(beside: Sequence[_Beside]) -> list[int]:
-    return list(dict.fromkeys(test for one in beside for test in one.tests))
+    return list(dict.fromkeys(test for entry in beside for test in entry.tests))
 
 
 def _opening(classes: Sequence[SideClass], tests: Sequence[SideTest], at: int) -> str:
     """The sentences that matter, for a teacher."""
-    known = [one for one in classes if one.spans[0].mean is not None]
+    known = [school_class for school_class in classes if school_class.spans[0].mean is not None]
     if not known:
         return "None of these classes has a total yet."
-    said = [", ".join(f"{one.name} has {one.spans[0].mean:.0%}" for one in known) + " of the marks."]
+    sentences = [", ".join(f"{entry.name} has {entry.spans[0].mean:.0%}" for entry in known) + " of the marks."]
     if len(known) > 1:
-        sure = [one.name for one in known if one.spans[0].sure]
+        sure = [entry.name for entry in known if entry.spans[0].sure]
         base = classes[at].name
         if sure:
             differ = f"{sure[0]} differs" if len(sure) == 1 else f"{', '.join(sure[:-1])} and {sure[-1]} differ"
-            said.append(f"{differ} from {base} by more than chance brings.")
+            sentences.append(f"{differ} from {base} by more than chance brings.")
         else:
-            said.append("Classes of this size differ by as much through chance alone.")
+            sentences.append("Classes of this size differ by as much through chance alone.")
         if tests:
             count = f"{len(tests)} test{'s' if len(tests) != 1 else ''}"
-            said.append(f"Each average is over what that class sat; they have {count} in common.")
+            sentences.append(f"Each average is over what that class sat; they have {count} in common.")
         else:
-            said.append("They have no test in common, so it may be the tests that differ.")
-    return " ".join(said)
+            sentences.append("They have no test in common, so it may be the tests that differ.")
+    return " ".join(sentences)

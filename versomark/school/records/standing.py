@@ -14,7 +14,7 @@ from versomark.school.classes.models import SchoolClass
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import AFTER
 
-from .models import Category, InRecord, RecordRules, Term, TermSet
+from .models import Category, InRecord, ManualTermGrade, RecordRules, Term
 from .rules import rules_of, scale_in, terms_of
 
 Word = Literal["", "absent", "excused", "missing", "waiting"]
@@ -93,11 +93,11 @@ def day_of(sitting: Sitting) -> date:
 def made_of(school_class: SchoolClass, sittings: Sequence[Sitting]) -> Made:
     terms, rules = terms_of(school_class.owner), rules_of(school_class)
     in_term = {}
-    for one in sittings:
-        day = day_of(one)
-        in_term[one.pk] = next((term.pk for term in terms if term.starts <= day <= term.ends), None)
-    places = {one.sitting_id: one for one in InRecord.objects.filter(sitting__in=sittings)}
-    weights = {one.pk: one.weight for one in Category.objects.filter(school_class=school_class)} | {
+    for sitting in sittings:
+        day = day_of(sitting)
+        in_term[sitting.pk] = next((term.pk for term in terms if term.starts <= day <= term.ends), None)
+    places = {in_record.sitting_id: in_record for in_record in InRecord.objects.filter(sitting__in=sittings)}
+    weights = {category.pk: category.weight for category in Category.objects.filter(school_class=school_class)} | {
         NO_CATEGORY: rules.other_weight
     }
     used = {place.category_id or NO_CATEGORY for place in places.values()}
@@ -113,29 +113,29 @@ def standings_in(
     both: Sequence[tuple[Sitting, RecordCell | None]],
     terms: Sequence[Term],
     made: Made,
-    sets: Mapping[tuple[int, int], TermSet],
+    sets: Mapping[tuple[int, int], ManualTermGrade],
 ) -> list[TermCell]:
     """Term by term, oldest first."""
     standings: list[TermCell] = []
     latest: tuple[str, TermCell] | None = None
     for term in terms:
         own = made.average((sitting, cell) for sitting, cell in both if made.in_term[sitting.pk] == term.pk)
-        one = _standing(own, sets.get((student, term.pk)), made)
-        if one.share is not None:
-            latest = (term.name, one)
+        standing = _standing(own, sets.get((student, term.pk)), made)
+        if standing.share is not None:
+            latest = (term.name, standing)
         elif latest is not None and term.starts <= timezone.localdate():
             # Carried over until there is something, but not into a term that has not begun.
-            one = latest[1].model_copy(update={"carried": latest[0], "set": "", "over": 0})
-        standings.append(one)
+            standing = latest[1].model_copy(update={"carried": latest[0], "set": "", "over": 0})
+        standings.append(standing)
     return standings
 
 
-def _standing(own: Average, found: TermSet | None, made: Made) -> TermCell:
-    share = found.share if found else own.share
+def _standing(own: Average, term_set: ManualTermGrade | None, made: Made) -> TermCell:
+    share = term_set.share if term_set else own.share
     return TermCell(
         share=share,
         said=made.said(share),
-        over=0 if found else own.over,
+        over=0 if term_set else own.over,
         carried="",
-        set=found.reason if found else "",
+        set=term_set.reason if term_set else "",
     )

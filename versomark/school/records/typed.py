@@ -8,7 +8,7 @@ from django.db import transaction
 
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
-from versomark.school.problems import NotFound
+from versomark.school.errors import NotFound
 from versomark.school.results.totals import set_total, take_total_back
 from versomark.school.sittings.models import Seat, SeatState
 from versomark.school.sittings.services import mark_absence
@@ -45,7 +45,7 @@ class Typed(NamedTuple):
 
 @transaction.atomic
 def keep_typed(by: Teacher, school_class: SchoolClass, typed: Typed) -> None:
-    wanted = {one.seat for one in typed.totals} | {one.seat for one in typed.away}
+    wanted = {total.seat for total in typed.totals} | {entry.seat for entry in typed.away}
     seats = {
         seat.pk: seat
         for seat in Seat.objects.filter(pk__in=wanted, sitting__school_class=school_class).select_related(
@@ -54,11 +54,11 @@ def keep_typed(by: Teacher, school_class: SchoolClass, typed: Typed) -> None:
     }
     if wanted - set(seats):
         raise NotFound("seat in this class")
-    for one in typed.totals:
-        if one.total is None:
-            take_total_back(by, seats[one.seat])
+    for total in typed.totals:
+        if total.total is None:
+            take_total_back(by, seats[total.seat])
         else:
-            set_total(by, seats[one.seat], one.total, typed.reason)
+            set_total(by, seats[total.seat], total.total, typed.reason)
     for student, term, share in typed.standings:
         if share is None:
             take_standing_back(school_class, term, student)

@@ -7,8 +7,8 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from versomark.school.classes.services import class_of
+from versomark.school.errors import DomainError
 from versomark.school.http import file_in, file_out, json_out, teacher_of
-from versomark.school.problems import NotPossible
 
 from .formats import TYPES, Format, written
 from .identities import identities
@@ -41,12 +41,15 @@ class PageShown(Schema):
 @router.post("/save/{kind}")
 def save(request: HttpRequest, kind: Kind, body: PageShown) -> HttpResponse:
     """The page as a file; nothing of it is kept."""
-    if sum(len(one.heads) * (1 + len(one.rows)) for one in body.tables) > MOST_CELLS:
-        raise NotPossible("That is more than one file should hold: show less of it, and save again.", status=422)
-    tables = [Table(one.caption, one.heads, [_as_long(row, len(one.heads)) for row in one.rows]) for one in body.tables]
+    if sum(len(table.heads) * (1 + len(table.rows)) for table in body.tables) > MOST_CELLS:
+        raise DomainError("That is more than one file should hold: show less of it, and save again.", status=422)
+    tables = [
+        Table(table.caption, table.heads, [_as_long(row, len(table.heads)) for row in table.rows])
+        for table in body.tables
+    ]
     picture = file_in(body.picture) if body.picture else None
     if picture is not None and not picture.startswith(b"\x89PNG\r\n\x1a\n"):
-        raise NotPossible("The picture of the chart did not arrive whole. Save again.", status=422)
+        raise DomainError("The picture of the chart did not arrive whole. Save again.", status=422)
     report = Report(body.title, body.opening, tables, picture, body.pictured, body.about)
     form: Format = kind
     return file_out(written(report, form), TYPES[form], f"report.{'txt' if form == 'text' else form}")
@@ -89,5 +92,5 @@ def student_report_pdf(
     """The same to hand out, with copies of the papers named (sittings, joined by commas), the student's answers in
     them; with what was said of them or without."""
     school_class = class_of(teacher_of(request), class_id)
-    chosen = [int(one) for one in papers.split(",") if one.isascii() and one.isdigit() and len(one) < 16]
+    chosen = [int(entry) for entry in papers.split(",") if entry.isascii() and entry.isdigit() and len(entry) < 16]
     return file_out(pdf_with_papers(report_on(school_class, student_id), chosen, said), TYPES["pdf"], "report.pdf")

@@ -75,7 +75,7 @@ def _add_table(document: object, table: Table) -> None:
 
 
 def _allowed(text: str) -> str:
-    return "".join(one for one in text if one in "\t\n" or " " <= one <= "\ud7ff" or one >= "\ue000")
+    return "".join(entry for entry in text if entry in "\t\n" or " " <= entry <= "\ud7ff" or entry >= "\ue000")
 
 
 def as_pdf(report: Report) -> bytes:
@@ -83,8 +83,8 @@ def as_pdf(report: Report) -> bytes:
 
 
 def _numbers(table: Table, at: int) -> bool:
-    said = [row[at] for row in table.rows if row[at].strip() not in NOTHING]
-    return bool(said) and all(number_in(one) for one in said)
+    sentences = [row[at] for row in table.rows if row[at].strip() not in NOTHING]
+    return bool(sentences) and all(number_in(entry) for entry in sentences)
 
 
 def parts_of(report: Report) -> dict[str, Any]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from django.db.models import Q
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import Place, Student
+from versomark.school.classes.models import Enrolment, Student
 from versomark.school.classes.services import may
 from versomark.school.sittings.models import Seat
 from versomark.school.sittings.services import sittings_of
@@ -39,7 +39,7 @@ def identities(teacher: Teacher, lines: Iterable[str]) -> dict[str, Identity]:
     for students in _parts([student for _, student in pairs]):
         classes = {school_class for school_class, _ in pairs}
         allowed = Q(school_class__in=classes, student__in=students) & may(teacher, "see", "school_class__")
-        for place in Place.objects.filter(allowed).select_related("student"):
+        for place in Enrolment.objects.filter(allowed).select_related("student"):
             found[f"class/{place.school_class_id}/student/{place.student_id}"] = _identity(place.student, place.desk)
     return {line: found[line] for line in wanted if line in found}
 

@@ -10,8 +10,8 @@ from django.utils.text import slugify
 
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import Student
+from versomark.school.errors import DomainError
 from versomark.school.marking.numbers import names_hidden
-from versomark.school.problems import NotPossible
 from versomark.school.results.feedback_sheets import feedback_file
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 
@@ -56,7 +56,7 @@ class Addressed(NamedTuple):
 def addressed(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Addressed]:
     """Whom it would go to, in desk order."""
     if names_hidden(sitting):
-        raise NotPossible("The names of this sitting are hidden. Show them first, under Marking.")
+        raise DomainError("The names of this sitting are hidden. Show them first, under Marking.")
     seats = sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk")
     if wanted.students is not None:
         seats = seats.filter(student__in=wanted.students)
@@ -75,9 +75,9 @@ def filled(text: str, student: Student, sitting: Sitting) -> str:
 @transaction.atomic
 def send(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Letter]:
     """Put the letters in the post; those without an address are left out."""
-    found = [one for one in addressed(teacher, sitting, wanted) if one.address]
+    found = [entry for entry in addressed(teacher, sitting, wanted) if entry.address]
     if not found:
-        raise NotPossible(
+        raise DomainError(
             "Your own address is not known: give it under your name."
             if wanted.to == "self"
             else "None of them has an address. Addresses stand with each student of the class."
@@ -86,15 +86,15 @@ def send(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Letter]:
         Letter(
             by=teacher,
             sitting=sitting,
-            student=one.student,
+            student=entry.student,
             carries=wanted.carries,
             to=wanted.to,
-            address=one.address,
+            address=entry.address,
             # A line break must not become a second header.
-            subject=" ".join(filled(wanted.subject, one.student, sitting).split())[:200],
-            body=filled(wanted.body, one.student, sitting),
+            subject=" ".join(filled(wanted.subject, entry.student, sitting).split())[:200],
+            body=filled(wanted.body, entry.student, sitting),
         )
-        for one in found
+        for entry in found
     )
 
 
@@ -117,12 +117,12 @@ def send_waiting() -> int:
 
 def message(letter: Letter) -> EmailMessage:
     body = f"{letter.body.rstrip()}\n\n{letter.by.name}\n"
-    made = EmailMessage(letter.subject, body, to=[letter.address])
+    email_message = EmailMessage(letter.subject, body, to=[letter.address])
     if letter.by.email:
-        made.reply_to = [letter.by.email]
+        email_message.reply_to = [letter.by.email]
     name = slugify(f"{letter.student.given_name} {letter.student.family_name}") or "report"
-    made.attach(f"{letter.carries}-{name}.pdf", attachment(letter), "application/pdf")
-    return made
+    email_message.attach(f"{letter.carries}-{name}.pdf", attachment(letter), "application/pdf")
+    return email_message
 
 
 def attachment(letter: Letter) -> bytes:

@@ -53,11 +53,11 @@ def preview(request: HttpRequest, sitting_id: int, body: MailBody) -> MailPrevie
     teacher = teacher_of(request)
     sitting, wanted = sitting_of(teacher, sitting_id, "run"), body.read()
     found = mail.addressed(teacher, sitting, wanted)
-    lines = [MailTo(student=one.student.pk, name=one.student.short_name, address=one.address) for one in found]
-    first = next((one.student for one in found if one.address), found[0].student if found else None)
+    lines = [MailTo(student=entry.student.pk, name=entry.student.short_name, address=entry.address) for entry in found]
+    first = next((entry.student for entry in found if entry.address), found[0].student if found else None)
     return MailPreview(
-        letters=[one for one in lines if one.address],
-        without=[one for one in lines if not one.address],
+        letters=[line for line in lines if line.address],
+        without=[line for line in lines if not line.address],
         subject=mail.filled(wanted.subject, first, sitting) if first else "",
         body=f"{mail.filled(wanted.body, first, sitting).rstrip()}\n\n{teacher.name}" if first else "",
         asked_subject=wanted.subject,
@@ -89,12 +89,12 @@ def letters(request: HttpRequest, sitting_id: int) -> list[LetterLine]:
     rows = Letter.objects.filter(sitting=sitting).select_related("student").order_by("-pk")[:400]
     return [
         LetterLine(
-            name=one.student.short_name,
-            to=one.to,
-            address=one.address,
-            carries=one.carries,
-            state=one.state,
-            problem=one.problem,
+            name=row.student.short_name,
+            to=row.to,
+            address=row.address,
+            carries=row.carries,
+            state=row.state,
+            problem=row.problem,
         )
-        for one in rows
+        for row in rows
     ]

@@ -35,7 +35,7 @@ class Letter(models.Model):
         return f"{self.subject} to {self.address}: {self.state}"
 
 
-class KeptView(models.Model):
+class SavedView(models.Model):
     """A page as somebody wants to see it again: sorted, filtered, with the columns chosen. All of that is in its
     address."""
 

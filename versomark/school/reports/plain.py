@@ -39,7 +39,7 @@ def _lines(table: Table) -> list[str]:
 def as_csv(table: Table) -> bytes:
     """One table; numbers as numbers, the rest so that no spreadsheet takes it for a formula."""
     out = io.StringIO()
-    csv.writer(out).writerows([[_cell(one) for one in row] for row in [table.heads, *table.rows]])
+    csv.writer(out).writerows([[_cell(entry) for entry in row] for row in [table.heads, *table.rows]])
     # The mark tells spreadsheets that it is UTF-8.
     return b"\xef\xbb\xbf" + out.getvalue().encode()
 
@@ -73,4 +73,4 @@ def as_xml(report: Report) -> bytes:
 
 def _allowed(text: str) -> str:
     """Without the characters that XML 1.0 has no place for."""
-    return "".join(one for one in text if one in "\t\n\r" or " " <= one <= "\ud7ff" or one >= "\ue000")
+    return "".join(entry for entry in text if entry in "\t\n\r" or " " <= entry <= "\ud7ff" or entry >= "\ue000")

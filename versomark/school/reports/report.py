@@ -45,15 +45,15 @@ class Report:
 def number_in(said: str) -> Number | None:
     """`57%`, `.84`, `−1.5`, `12`: a number; anything else is not, a desk code with leading zeros least of all."""
     text = said.strip()
-    if found := _PERCENT.fullmatch(text):
-        digits = found[1].replace("−", "-")
+    if match := _PERCENT.fullmatch(text):
+        digits = match[1].replace("−", "-")
         return Number(float(digits) / 100, len(digits.partition(".")[2]), percent=True)
-    found = _NUMBER.fullmatch(text)
-    if not found or not (found[2] or found[3]) or len(text) > _LONGEST:
+    match = _NUMBER.fullmatch(text)
+    if not match or not (match[2] or match[3]) or len(text) > _LONGEST:
         return None
-    if len(found[2]) > 1 and found[2].startswith("0"):
+    if len(match[2]) > 1 and match[2].startswith("0"):
         return None
-    return Number(float(text.replace("−", "-")), len(found[3] or ""))
+    return Number(float(text.replace("−", "-")), len(match[3] or ""))
 
 
 GOOD, MIDDLING, POOR, QUIET = "good", "middling", "poor", "quiet"

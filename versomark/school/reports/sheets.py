@@ -116,7 +116,7 @@ def _format(number: Number) -> str:
 
 
 def _text(said: str) -> str:
-    return inert("".join(one for one in said if one >= " " or one in "\t\n"))
+    return inert("".join(entry for entry in said if entry >= " " or entry in "\t\n"))
 
 
 def _value(said: str) -> str | float | None:

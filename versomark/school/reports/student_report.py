@@ -13,9 +13,9 @@ from versomark.core.text import listed, marks_text
 from versomark.school.classes.models import SchoolClass, Student
 from versomark.school.classes.services import places_of
 from versomark.school.editions.printing import html_to_pdf
+from versomark.school.errors import NotFound
 from versomark.school.marking.models import HiddenNames
 from versomark.school.marking.services import judged_in
-from versomark.school.problems import NotFound
 from versomark.school.records.class_record import RecordStudent, RecordTerm, record_of
 from versomark.school.records.standing import RecordCell, sittings_over
 from versomark.school.results.release import Shown
@@ -84,14 +84,14 @@ def report_on(school_class: SchoolClass, student_id: int) -> StudentReport:
     }
     sittings = [
         ReportSitting(
-            id=one.id,
-            title=one.title,
-            held_on=one.held_on,
+            id=sitting.id,
+            title=sitting.title,
+            held_on=sitting.held_on,
             cell=cell,
-            class_mean=one.mean,
-            comment=comments.get(one.id, ""),
+            class_mean=sitting.mean,
+            comment=comments.get(sitting.id, ""),
         )
-        for one, cell in zip(record.sittings, row.cells, strict=True)
+        for sitting, cell in zip(record.sittings, row.cells, strict=True)
         if cell is not None
     ]
     skills = _skills(school_class, student)
@@ -115,15 +115,15 @@ def report_on(school_class: SchoolClass, student_id: int) -> StudentReport:
 
 def _seats(school_class: SchoolClass, student: Student) -> list[Seat]:
     """In sittings that are over and whose names are shown."""
-    over = [one.pk for one in sittings_over(school_class)]
+    over = [entry.pk for entry in sittings_over(school_class)]
     hidden = HiddenNames.objects.filter(sitting__in=over, shown_at=None).values("sitting")
-    found = Seat.objects.filter(student=student, sitting__in=over).exclude(sitting__in=hidden)
-    return list(found.select_related("sitting__edition", "student").prefetch_related("overall_comments"))
+    seats = Seat.objects.filter(student=student, sitting__in=over).exclude(sitting__in=hidden)
+    return list(seats.select_related("sitting__edition", "student").prefetch_related("overall_comments"))
 
 
 def _skills(school_class: SchoolClass, student: Student) -> list[ReportSkill]:
-    days = {one.pk: one for one in sittings_over(school_class)}
-    found: dict[str, ReportSkill] = {}
+    days = {entry.pk: entry for entry in sittings_over(school_class)}
+    report_skills: dict[str, ReportSkill] = {}
     for seat in _seats(school_class, student):
         if seat.state != SeatState.HANDED_IN:
             continue
@@ -134,10 +134,10 @@ def _skills(school_class: SchoolClass, student: Student) -> list[ReportSkill]:
         for at, name in enumerate(mastered.skills):
             if mastered.marks[0, at] <= 0:
                 continue
-            before = found.get(name)
+            before = report_skills.get(name)
             earned = float(mastered.earned[0, at]) + (before.earned if before else 0.0)
             of = float(mastered.marks[0, at]) + (before.of if before else 0.0)
-            found[name] = ReportSkill(
+            report_skills[name] = ReportSkill(
                 name=name,
                 earned=earned,
                 of=of,
@@ -147,7 +147,7 @@ def _skills(school_class: SchoolClass, student: Student) -> list[ReportSkill]:
                 sittings=1 + (before.sittings if before else 0),
             )
     order: list[Band | None] = ["not yet", "nearly", "secure", None]
-    return sorted(found.values(), key=lambda one: (order.index(one.band), one.share, one.name))
+    return sorted(report_skills.values(), key=lambda one: (order.index(one.band), one.share, one.name))
 
 
 def _opening(
@@ -160,19 +160,19 @@ def _opening(
     """The sentences that matter, for parents as for the teacher."""
     if row.average is None:
         return f"{student.given_name} has no total in any sitting yet."
-    said = f" ({row.said})" if row.said else ""
+    text = f" ({row.said})" if row.said else ""
     parts = [
-        f"{student.given_name} has {row.average:.0%} of the marks{said}, over {row.over} of {len(sittings)} sittings."
+        f"{student.given_name} has {row.average:.0%} of the marks{text}, over {row.over} of {len(sittings)} sittings."
     ]
     if class_average is not None:
         parts.append(f"The class has {class_average:.0%}.")
-    weak = [one.name for one in skills if one.band == "not yet"]
-    secure = [one.name for one in skills if one.band == "secure"]
+    weak = [skill.name for skill in skills if skill.band == "not yet"]
+    secure = [skill.name for skill in skills if skill.band == "secure"]
     if secure:
         parts.append(f"Secure in {listed(secure[:3])}.")
     if weak:
         parts.append(f"Not yet there in {listed(weak[:3])}.")
-    missed = sum(one.cell.word in ("absent", "missing") for one in sittings)
+    missed = sum(sitting.cell.word in ("absent", "missing") for sitting in sittings)
     if missed:
         parts.append(f"Missed {missed} of them.")
     return " ".join(parts)
@@ -182,10 +182,10 @@ def percent(share: float | None) -> str:
     return "–" if share is None else f"{100 * share:.0f}%".replace("-", "−")
 
 
-def as_report(found: StudentReport) -> Report:
+def as_report(student_report: StudentReport) -> Report:
     """To be written in any format."""
     tables = []
-    if found.terms:
+    if student_report.terms:
         rows = [
             [
                 term.name,
@@ -193,7 +193,7 @@ def as_report(found: StudentReport) -> Report:
                 cell.said or "–",
                 f"carried over from {cell.carried}" if cell.carried else cell.set,
             ]
-            for term, cell in zip(found.terms, found.standing.terms, strict=True)
+            for term, cell in zip(student_report.terms, student_report.standing.terms, strict=True)
         ]
         tables.append(Table("Terms", ["Term", "Share", "On the scale", "Remark"], rows))
     tables.append(
@@ -202,38 +202,43 @@ def as_report(found: StudentReport) -> Report:
             ["Test", "Day", "Marks", "Share", "On the scale", "The class", "What was said"],
             [
                 [
-                    one.title,
-                    f"{one.held_on:%d.%m.%Y}",
-                    f"{marks_text(one.cell.total)} of {marks_text(one.cell.of or 0)}"
-                    if one.cell.total is not None
-                    else one.cell.word,
-                    percent(one.cell.share),
-                    one.cell.said or "–",
-                    percent(one.class_mean),
-                    one.comment,
+                    sitting.title,
+                    f"{sitting.held_on:%d.%m.%Y}",
+                    f"{marks_text(sitting.cell.total)} of {marks_text(sitting.cell.of or 0)}"
+                    if sitting.cell.total is not None
+                    else sitting.cell.word,
+                    percent(sitting.cell.share),
+                    sitting.cell.said or "–",
+                    percent(sitting.class_mean),
+                    sitting.comment,
                 ]
-                for one in found.sittings
+                for sitting in student_report.sittings
             ],
         )
     )
-    if found.skills:
+    if student_report.skills:
         tables.append(
             Table(
                 "Skills",
                 ["Skill", "Band", "Share", "Marks", "Last tested"],
                 [
                     [
-                        one.name,
-                        one.band or "too little to say",
-                        percent(one.share),
-                        f"{marks_text(one.earned)} of {marks_text(one.of)}",
-                        f"{one.last:%d.%m.%Y}",
+                        skill.name,
+                        skill.band or "too little to say",
+                        percent(skill.share),
+                        f"{marks_text(skill.earned)} of {marks_text(skill.of)}",
+                        f"{skill.last:%d.%m.%Y}",
                     ]
-                    for one in found.skills
+                    for skill in student_report.skills
                 ],
             )
         )
-    return Report(found.full_name, found.opening, [_without_empty(one) for one in tables], about=found.class_name)
+    return Report(
+        student_report.full_name,
+        student_report.opening,
+        [_without_empty(table) for table in tables],
+        about=student_report.class_name,
+    )
 
 
 def _without_empty(table: Table) -> Table:
@@ -242,19 +247,23 @@ def _without_empty(table: Table) -> Table:
     return Table(table.caption, [table.heads[at] for at in kept], [[row[at] for at in kept] for row in table.rows])
 
 
-def pdf_with_papers(found: StudentReport, papers: Sequence[int], said: bool = True) -> bytes:
+def pdf_with_papers(student_report: StudentReport, papers: Sequence[int], said: bool = True) -> bytes:
     """To hand out: the report, its chart, and copies of papers with the student's answers; with what was said of them,
     or without."""
     if not said:
-        wordless = [one.model_copy(update={"comment": ""}) for one in found.sittings]
-        found = found.model_copy(update={"sittings": wordless})
-    report = as_report(found)
-    shown = {one.id for one in found.sittings if one.cell.word not in ("absent", "excused", "missing")}
-    seats = Seat.objects.filter(student=found.student, sitting__in=[one for one in papers if one in shown])
+        wordless = [sitting.model_copy(update={"comment": ""}) for sitting in student_report.sittings]
+        student_report = student_report.model_copy(update={"sittings": wordless})
+    report = as_report(student_report)
+    shown = {
+        sitting.id for sitting in student_report.sittings if sitting.cell.word not in ("absent", "excused", "missing")
+    }
+    seats = Seat.objects.filter(
+        student=student_report.student, sitting__in=[paper for paper in papers if paper in shown]
+    )
     order = {pk: at for at, pk in enumerate(papers)}
     results = [
         student_result(seat, Shown(marks=True, answers=True))
-        for seat in sorted(seats.select_related("sitting__edition", "student"), key=lambda one: order[one.sitting_id])
+        for seat in sorted(seats.select_related("sitting__edition", "student"), key=lambda seat: order[seat.sitting_id])
     ]
     return html_to_pdf(
         render_to_string(
@@ -262,7 +271,10 @@ def pdf_with_papers(found: StudentReport, papers: Sequence[int], said: bool = Tr
             {
                 **parts_of(report),
                 "chart": growth_chart(
-                    [(one.held_on, one.cell.share, one.class_mean) for one in reversed(found.sittings)]
+                    [
+                        (sitting.held_on, sitting.cell.share, sitting.class_mean)
+                        for sitting in reversed(student_report.sittings)
+                    ]
                 ),
                 "papers": results,
                 "said": said,

@@ -4,10 +4,10 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.http import teacher_of
-from versomark.school.problems import NotFound, NotPossible
 
-from .models import KeptView
+from .models import SavedView
 
 router = Router(tags=["reports"])
 MOST_VIEWS = 200
@@ -27,7 +27,7 @@ class ViewBody(Schema):
 
 @router.get("/views", response=list[ViewLine])
 def views(request: HttpRequest) -> list[ViewLine]:
-    return [ViewLine(id=one.pk, name=one.name, address=one.address) for one in _of(request)]
+    return [ViewLine(id=entry.pk, name=entry.name, address=entry.address) for entry in _of(request)]
 
 
 @router.post("/views", response=list[ViewLine])
@@ -35,10 +35,10 @@ def keep_view(request: HttpRequest, body: ViewBody) -> list[ViewLine]:
     """Under a name; one of that name from before shows this from now on."""
     name = " ".join(body.name.split())[:60]
     if not name:
-        raise NotPossible("Give the view a name.", status=422)
+        raise DomainError("Give the view a name.", status=422)
     if _of(request).count() >= MOST_VIEWS:
-        raise NotPossible(f"More than {MOST_VIEWS} views cannot be kept. Take one away first.")
-    KeptView.objects.update_or_create(owner=teacher_of(request), name=name, defaults={"address": body.address})
+        raise DomainError(f"More than {MOST_VIEWS} views cannot be kept. Take one away first.")
+    SavedView.objects.update_or_create(owner=teacher_of(request), name=name, defaults={"address": body.address})
     return views(request)
 
 
@@ -49,5 +49,5 @@ def remove_view(request: HttpRequest, view_id: int) -> list[ViewLine]:
     return views(request)
 
 
-def _of(request: HttpRequest) -> QuerySet[KeptView]:
-    return KeptView.objects.filter(owner=teacher_of(request))
+def _of(request: HttpRequest) -> QuerySet[SavedView]:
+    return SavedView.objects.filter(owner=teacher_of(request))

@@ -6,10 +6,10 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
+from versomark.school.errors import DomainError
 from versomark.school.http import json_out, teacher_of
-from versomark.school.marking.models import OutOfFigures
+from versomark.school.marking.models import ExcludedStudent
 from versomark.school.marking.numbers import names_hidden
-from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.services import sitting_of
 from versomark.school.sittings.supervising import seat_in
@@ -142,9 +142,9 @@ def results(request: HttpRequest, sitting_id: int) -> ResultsPage:
 
 def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
     if names_hidden(sitting):
-        raise NotPossible("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
     found, shown = totals.results_in(sitting), release.shown_in(sitting)
-    out = dict(OutOfFigures.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
+    out = dict(ExcludedStudent.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
     lateness = Lateness.objects.filter(sitting=sitting).first()
     for_all = sitting.releases.filter(taken_back_at=None, seat=None).select_related("by").first()
     released = for_all if sitting.state == "released" else None
@@ -162,31 +162,33 @@ def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
         else None,
         lateness=LatenessBody.from_orm(lateness) if lateness else None,
         ends=sitting.closes_at or sitting.closed_at,
-        waiting=sum(one.waiting for one in found),
+        waiting=sum(entry.waiting for entry in found),
         students=[
             ResultLine(
-                seat=one.seat.pk,
-                student=one.seat.student_id,
-                desk=one.seat.desk,
-                name=one.seat.student.short_name,
-                state=one.seat.state,
-                handed_in_at=one.seat.handed_in_at,
-                late=one.lost > 0,
-                earned=one.earned if one.seat.state == SeatState.HANDED_IN else None,
-                lost=one.lost,
-                total=one.total,
-                of=one.of,
-                waiting=one.waiting,
-                set_reason=one.set_by.reason if one.set_by else "",
-                out_reason=out.get(one.seat.pk, ""),
-                sees="" if one.seat.pk not in shown else "marks" if shown[one.seat.pk].marks else "words",
-                total_held=one.seat.pk in shown and shown[one.seat.pk].marks and is_total_held(one.seat, one.waiting),
+                seat=entry.seat.pk,
+                student=entry.seat.student_id,
+                desk=entry.seat.desk,
+                name=entry.seat.student.short_name,
+                state=entry.seat.state,
+                handed_in_at=entry.seat.handed_in_at,
+                late=entry.lost > 0,
+                earned=entry.earned if entry.seat.state == SeatState.HANDED_IN else None,
+                lost=entry.lost,
+                total=entry.total,
+                of=entry.of,
+                waiting=entry.waiting,
+                set_reason=entry.set_by.reason if entry.set_by else "",
+                out_reason=out.get(entry.seat.pk, ""),
+                sees="" if entry.seat.pk not in shown else "marks" if shown[entry.seat.pk].marks else "words",
+                total_held=entry.seat.pk in shown
+                and shown[entry.seat.pk].marks
+                and is_total_held(entry.seat, entry.waiting),
             )
-            for one in found
+            for entry in found
         ],
         groups=[
-            ResultGroup(key=one.key, name=one.name, students=sorted(one.students))
-            for one in groups_in(teacher_of(request), sitting, {one.seat.student_id for one in found})
+            ResultGroup(key=group.key, name=group.name, students=sorted(group.students))
+            for group in groups_in(teacher_of(request), sitting, {entry.seat.student_id for entry in found})
         ],
     )
 
@@ -231,7 +233,7 @@ def through_their_eyes(
     """What a student would see of it, released or not."""
     sitting = sitting_of(teacher_of(request), sitting_id)
     if names_hidden(sitting):
-        raise NotPossible("The names of this sitting are hidden for marking.")
+        raise DomainError("The names of this sitting are hidden for marking.")
     return student_result(seat_in(sitting, seat_id), release.Shown(marks, answers))
 
 
@@ -271,9 +273,9 @@ def lateness_effect(request: HttpRequest, sitting_id: int, body: LatenessBody) -
     sitting = _sitting(request, sitting_id)
     rule = totals.rule_from(body.due, body.grace_minutes, body.per_day, body.most)
     return [
-        LateMove(name=one.seat.student.short_name, lost=one.lost, total=one.total)
-        for one in totals.results_in(sitting, rule=rule)
-        if one.lost > 0 and one.total is not None
+        LateMove(name=result.seat.student.short_name, lost=result.lost, total=result.total)
+        for result in totals.results_in(sitting, rule=rule)
+        if result.lost > 0 and result.total is not None
     ]
 
 

@@ -10,7 +10,7 @@ from versomark.core.stats import known
 from versomark.core.stats.means import apart, mean_share
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import Group, Tag
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings.models import Sitting
 
 from .skills import mastery_in, table_in
@@ -81,18 +81,18 @@ class _Group(NamedTuple):
 def by_group(teacher: Teacher, sitting: Sitting) -> ByGroup:
     """Totals as they stand, lateness and what was set by hand included; skills as they were answered."""
     table, seats = table_in(sitting)
-    found = mastery_in(table)
-    results = [one for one in results_in(sitting) if one.total is not None and one.of > 0]
-    names = {one.seat.student_id: one.seat.student.short_name for one in results_in(sitting)}
-    shares = {one.seat.student_id: (one.total or 0.0) / one.of for one in results}
+    mastery = mastery_in(table)
+    results = [result for result in results_in(sitting) if result.total is not None and result.of > 0]
+    names = {result.seat.student_id: result.seat.student.short_name for result in results_in(sitting)}
+    shares = {result.seat.student_id: (result.total or 0.0) / result.of for result in results}
     rows = np.array([seat.student_id for seat in seats])
     groups = []
-    for one in groups_in(teacher, sitting, set(names)):
-        inside = np.array([student in one.students for student in rows])
+    for group in groups_in(teacher, sitting, set(names)):
+        inside = np.array([student in group.students for student in rows])
         with np.errstate(divide="ignore", invalid="ignore"):
-            skills = found.earned[inside].sum(axis=0) / found.marks[inside].sum(axis=0)
-        groups.append(_mean(one, shares, names, [known(share) for share in skills]))
-    groups.sort(key=lambda one: -1.0 if one.mean is None else one.mean, reverse=True)
+            skills = mastery.earned[inside].sum(axis=0) / mastery.marks[inside].sum(axis=0)
+        groups.append(_mean(group, shares, names, [known(share) for share in skills]))
+    groups.sort(key=lambda group: -1.0 if group.mean is None else group.mean, reverse=True)
     whole = mean_share(list(shares.values())) if shares else None
     return ByGroup(
         title=sitting.edition.read().title,
@@ -100,23 +100,23 @@ def by_group(teacher: Teacher, sitting: Sitting) -> ByGroup:
         class_name=sitting.school_class.name,
         opening=_opening(groups),
         groups=groups,
-        skills=list(found.skills),
-        of_class=[known(share) for share in found.class_share],
+        skills=list(mastery.skills),
+        of_class=[known(share) for share in mastery.class_share],
         mean=whole.mean if whole else None,
         low=whole.low if whole else None,
         high=whole.high if whole else None,
         students=sorted(
             (
                 GroupedStudent(
-                    student=one.seat.student_id,
-                    name=one.seat.student.short_name,
-                    total=one.total or 0.0,
-                    of=one.of,
-                    share=shares[one.seat.student_id],
+                    student=result.seat.student_id,
+                    name=result.seat.student.short_name,
+                    total=result.total or 0.0,
+                    of=result.of,
+                    share=shares[result.seat.student_id],
                 )
-                for one in results
+                for result in results
             ),
-            key=lambda one: -one.share,
+            key=lambda grouped_student: -grouped_student.share,
         ),
     )
 
@@ -160,26 +160,28 @@ def _mean(group: _Group, shares: dict[int, float], names: dict[int, str], skills
 def _opening(groups: Sequence[GroupMean]) -> str:
     """The sentences that matter, for a teacher."""
     if not groups:
-        raise NotPossible("This class has no group, and none of its students carries a tag.")
-    known_means = [one for one in groups if one.mean is not None]
-    if not known_means:
+        raise DomainError("This class has no group, and none of its students carries a tag.")
+    means = [group for group in groups if group.mean is not None]
+    if not means:
         return "Nobody of these groups has a total yet."
-    said = []
-    for one in known_means:
-        if one.sure and not one.few:
-            more = "more" if (one.difference or 0) > 0 else "less"
-            said.append(f"“{one.name}” has clearly {more} than the others: {one.mean:.0%}, they {one.others:.0%}.")
-    if not said:
-        best, least = known_means[0], known_means[-1]
+    sentences = []
+    for group in means:
+        if group.sure and not group.few:
+            more = "more" if (group.difference or 0) > 0 else "less"
+            sentences.append(
+                f"“{group.name}” has clearly {more} than the others: {group.mean:.0%}, they {group.others:.0%}."
+            )
+    if not sentences:
+        best, least = means[0], means[-1]
         if best is least:
-            said.append(f"“{best.name}” has {best.mean:.0%} of the marks.")
+            sentences.append(f"“{best.name}” has {best.mean:.0%} of the marks.")
         else:
-            said.append(
+            sentences.append(
                 f"“{best.name}” has most, {best.mean:.0%} of the marks, “{least.name}” least, {least.mean:.0%}."
             )
-        said.append("Groups of this size differ by as much through chance alone.")
-    few = [f"“{one.name}”" for one in known_means if one.few]
+        sentences.append("Groups of this size differ by as much through chance alone.")
+    few = [f"“{group.name}”" for group in means if group.few]
     if few:
         what = f"{few[0]} has" if len(few) == 1 else f"{', '.join(few[:-1])} and {few[-1]} have"
-        said.append(f"{what} fewer than {FEW} students: nothing there is certain.")
-    return " ".join(said)
+        sentences.append(f"{what} fewer than {FEW} students: nothing there is certain.")
+    return " ".join(sentences)

@@ -11,7 +11,7 @@ from versomark.core.text import marks_text, plain
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import Wanted, find_items, items_of
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import Seat, Sitting
 
 from .models import FeedbackSheet
@@ -79,27 +79,31 @@ def settings_of(sitting: Sitting) -> FeedbackSheet:
     )
 
 
-def keep_settings(teacher: Teacher, sitting: Sitting, kept: FeedbackSheet) -> None:
+def keep_settings(teacher: Teacher, sitting: Sitting, feedback_sheet: FeedbackSheet) -> None:
     """Questions come from the teacher's own bank; what a colleague chose before may stay."""
-    if not 0 < kept.nearly < kept.secure <= 100:
-        raise NotPossible("A skill is nearly there from a share above 0, and secure from a larger one.", status=422)
+    if not 0 < feedback_sheet.nearly < feedback_sheet.secure <= 100:
+        raise DomainError("A skill is nearly there from a share above 0, and secure from a larger one.", status=422)
     before = FeedbackSheet.objects.filter(sitting=sitting).first()
-    chosen = {item for item in kept.follow_ups.values() if item} - set(before.follow_ups.values() if before else ())
+    chosen = {item for item in feedback_sheet.follow_ups.values() if item} - set(
+        before.follow_ups.values() if before else ()
+    )
     if items_of(teacher).filter(pk__in=chosen).count() < len(chosen):
         raise NotFound("question")
-    kept.pk = before.pk if before else None
-    kept.save()
+    feedback_sheet.pk = before.pk if before else None
+    feedback_sheet.save()
 
 
-def follow_ups(teacher: Teacher, sitting: Sitting, kept: FeedbackSheet, skills: Sequence[str]) -> list[FollowUp]:
+def follow_ups(
+    teacher: Teacher, sitting: Sitting, feedback_sheet: FeedbackSheet, skills: Sequence[str]
+) -> list[FollowUp]:
     """For each skill the question that was chosen; until one is, the newest of the bank that the test does not have."""
     asked = [UUID(item.ref) for item in sitting.edition.read().items() if item.content.in_bank]
     found = []
     for skill in skills:
         fits = find_items(teacher, Wanted(skill=skill, besides=asked)).filter(ready=True)
-        choices = [item for item in fits[: 3 * MOST_CHOICES] if skill in {one.name for one in item.skills.all()}]
+        choices = [item for item in fits[: 3 * MOST_CHOICES] if skill in {skill.name for skill in item.skills.all()}]
         choices = choices[:MOST_CHOICES]
-        said: str | None = kept.follow_ups.get(skill)
+        said: str | None = feedback_sheet.follow_ups.get(skill)
         chosen = next(iter(choices), None) if said is None else (Item.objects.filter(pk=said).first() if said else None)
         if chosen is not None and chosen not in choices:
             choices = [chosen, *choices]
@@ -111,9 +115,9 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
     """In desk order; the questions asked of anybody come with them, for the teacher's own page."""
     table, seats = table_in(sitting)
     found, kept = mastery_in(table), settings_of(sitting)
-    asks = {one.skill: one for one in follow_ups(teacher, sitting, kept, found.skills)}
+    asks = {entry.skill: entry for entry in follow_ups(teacher, sitting, kept, found.skills)}
     cuts = (kept.secure / 100, kept.nearly / 100)
-    results = {one.seat.pk: one for one in results_in(sitting)}
+    results = {result.seat.pk: result for result in results_in(sitting)}
     edition = sitting.edition.read()
     forms = {form: edition.in_form(form).items() for form in {seat.form for seat in seats}}
     # A question goes by the number it had on the student's own paper.
@@ -131,34 +135,36 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
             if table.taken[i, j] and table.scored[i, j] < table.maxima[j]
         ]
         skills = _skills(found, i, cuts, kept.marks, lost)
-        weak = [one.name for one in skills if one.band in ("nearly", "not yet")]
+        weak = [skill.name for skill in skills if skill.band in ("nearly", "not yet")]
         ask = [(name, item) for name in weak for item in asks[name].to_ask()]
         result = results.get(seat.pk)
         has_total = kept.marks and result is not None and result.total is not None
         total = f"{marks_text(result.total)} of {marks_text(result.of)} marks" if has_total else ""  # type: ignore[union-attr, arg-type]
         waiting = result.waiting if result else 0
         low = float(wilson(table.totals[i], table.due[i])[0]) if table.due[i] > 0 else 0.0
-        praised = bool(skills) and all(one.band == "secure" for one in skills) and not waiting and low >= cuts[1]
+        praised = bool(skills) and all(skill.band == "secure" for skill in skills) and not waiting and low >= cuts[1]
         made.append(Sheet(seat, total, waiting, skills, ask, praised))
     if not made:
         raise NotFound("student")
     used = {skill for sheet in made for skill, _ in sheet.ask}
-    asked = [FollowUp(skill, item, ()) for skill, one in asks.items() if skill in used for item in one.to_ask()]
+    asked = [FollowUp(skill, item, ()) for skill, ask in asks.items() if skill in used for item in ask.to_ask()]
     return made, asked
 
 
 def _skills(
-    found: Mastery, student: int, cuts: Cuts, marks: bool, lost: Sequence[tuple[str, Sequence[str]]]
+    mastery: Mastery, student: int, cuts: Cuts, marks: bool, lost: Sequence[tuple[str, Sequence[str]]]
 ) -> list[SheetSkill]:
-    said = []
-    for at, name in enumerate(found.skills):
-        if found.marks[student, at] <= 0:
+    sentences = []
+    for at, name in enumerate(mastery.skills):
+        if mastery.marks[student, at] <= 0:
             continue
-        band = found.band(student, at, cuts)
-        earned = f"{marks_text(found.earned[student, at])} of {marks_text(found.marks[student, at])}" if marks else ""
+        band = mastery.band(student, at, cuts)
+        earned = (
+            f"{marks_text(mastery.earned[student, at])} of {marks_text(mastery.marks[student, at])}" if marks else ""
+        )
         again = sorted((label for label, skills in lost if name in skills), key=_as_numbered)
-        said.append(SheetSkill(name, band, SIGNS[band] if band else "–", earned, again))
-    return said
+        sentences.append(SheetSkill(name, band, SIGNS[band] if band else "–", earned, again))
+    return sentences
 
 
 def _as_numbered(label: str) -> tuple[int, str]:

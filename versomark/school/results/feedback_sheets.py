@@ -37,9 +37,9 @@ def written(teacher: Teacher, sitting: Sitting, only: int | None = None, form: F
     """The same, saying how far it is. Everything is read from the database before the first word."""
     made, asked = sheets(teacher, sitting, only)
     context = _about(sitting, made)
-    parts = [{**context, "sheets": [_sheet(one, context["helps"]) for one in some]} for some in _batches(made)]
+    parts = [{**context, "sheets": [_sheet(entry, context["helps"]) for entry in some]} for some in _batches(made)]
     if only is None and asked:
-        answers = _printed([(one.skill, one.chosen) for one in asked if one.chosen])
+        answers = _printed([(entry.skill, entry.chosen) for entry in asked if entry.chosen])
         parts.append({**context, "sheets": [], "asked": answers})
     return _steps(parts, form, len(made))
 
@@ -49,7 +49,11 @@ def _steps(parts: Sequence[Mapping[str, Any]], form: Form, of: int) -> Iterator[
     if form == "docx":
         from versomark.school.editions.paper_docx import html_to_docx
 
-        whole = {**parts[0], "sheets": [one for part in parts for one in part["sheets"]], "asked": parts[-1]["asked"]}
+        whole = {
+            **parts[0],
+            "sheets": [sheet for part in parts for sheet in part["sheets"]],
+            "asked": parts[-1]["asked"],
+        }
         yield Step(of, of, html_to_docx(render_to_string("results/feedback.html", whole)))
         return
     done = 0
@@ -68,7 +72,7 @@ def _about(sitting: Sitting, made: Sequence[Sheet]) -> dict[str, Any]:
         "edition": sitting.edition.read(),
         "class_name": sitting.school_class.name,
         "kept": settings_of(sitting),
-        "helps": offered_in(sitting, list(dict.fromkeys(skill.name for one in made for skill in one.skills))),
+        "helps": offered_in(sitting, list(dict.fromkeys(skill.name for entry in made for skill in entry.skills))),
         "asked": [],
         "points": 11,
         "small": ".82em",
@@ -77,22 +81,22 @@ def _about(sitting: Sitting, made: Sequence[Sheet]) -> dict[str, Any]:
     }
 
 
-def _sheet(one: Sheet, helps: Mapping[str, Any]) -> dict[str, Any]:
-    weak = [skill.name for skill in one.skills if skill.band in ("nearly", "not yet")]
-    unknown = [skill.name for skill in one.skills if skill.band is None]
-    secure = [skill.name for skill in one.skills if skill.band == "secure"]
+def _sheet(sheet: Sheet, helps: Mapping[str, Any]) -> dict[str, Any]:
+    weak = [skill.name for skill in sheet.skills if skill.band in ("nearly", "not yet")]
+    unknown = [skill.name for skill in sheet.skills if skill.band is None]
+    secure = [skill.name for skill in sheet.skills if skill.band == "secure"]
     return {
-        "student": one.seat.student.full_name,
-        "total": one.total,
-        "waiting": one.waiting,
-        "skills": one.skills,
+        "student": sheet.seat.student.full_name,
+        "total": sheet.total,
+        "waiting": sheet.waiting,
+        "skills": sheet.skills,
         "steps": [
-            (skill.name, _questions(skill.again)) for skill in one.skills if skill.band != "secure" and skill.again
+            (skill.name, _questions(skill.again)) for skill in sheet.skills if skill.band != "secure" and skill.again
         ],
-        "is_praised": one.is_praised,
-        "secure": listed(secure) if not weak and not one.is_praised else "",
+        "is_praised": sheet.is_praised,
+        "secure": listed(secure) if not weak and not sheet.is_praised else "",
         "unknown": listed(unknown) if not weak else "",
-        "ask": _printed(one.ask),
+        "ask": _printed(sheet.ask),
         "helps": [(name, helps[name]) for name in weak if name in helps],
     }
 
@@ -108,10 +112,10 @@ def _printed(ask: Sequence[tuple[str, Item]]) -> list[Mapping[str, Any]]:
     for skill, item in ask:
         skills.setdefault(item.pk, []).append(skill)
         items[item.pk] = item
-    found = list[Mapping[str, Any]]()
+    results = list[Mapping[str, Any]]()
     for number, (pk, item) in enumerate(items.items(), start=1):
         content = item.read()
-        found.append(
+        results.append(
             {
                 "number": number,
                 "skills": ", ".join(skills[pk]),
@@ -122,4 +126,4 @@ def _printed(ask: Sequence[tuple[str, Item]]) -> list[Mapping[str, Any]]:
                 "stimulus": item.stimulus,
             }
         )
-    return found
+    return results

@@ -3,10 +3,10 @@
 from pydantic import BaseModel
 
 from versomark.core.scoring import score
+from versomark.school.errors import DomainError
 from versomark.school.marking.models import OverallComment
 from versomark.school.marking.numbers import names_hidden
 from versomark.school.marking.services import judged_in, marks_by_turn, standing_mark
-from versomark.school.problems import NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
@@ -37,7 +37,7 @@ class InFull(BaseModel):
 def in_full(sitting: Sitting) -> InFull:
     """A student at a time: a colleague's answer that waits takes no mark of anybody else away."""
     if names_hidden(sitting):
-        raise NotPossible("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
     edition, judged = sitting.edition.read(), judged_in(sitting)
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     asked = [
@@ -48,18 +48,18 @@ def in_full(sitting: Sitting) -> InFull:
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).order_by("desk"))
     responses, turns = responses_of([seat.pk for seat in seats]), marks_by_turn(sitting)
     overall: dict[int, str] = {}
-    for one in OverallComment.objects.filter(seat__in=seats):  # the last one first
-        overall.setdefault(one.seat_id, one.text)
+    for overall_comment in OverallComment.objects.filter(seat__in=seats):  # the last one first
+        overall.setdefault(overall_comment.seat_id, overall_comment.text)
     students = []
     for seat in seats:
         table = score(edition, {str(seat.pk): responses[str(seat.pk)]}, unasked, judged)
         earned = {column.id: float(table.points[0, j]) for j, column in enumerate(table.items) if table.taken[0, j]}
-        said = [standing_mark(turns, seat.pk, item.ref) for _, item in asked]
+        standing_marks = [standing_mark(turns, seat.pk, item.ref) for _, item in asked]
         students.append(
             FullStudent(
                 seat=seat.pk,
                 marks=[earned.get(item.ref) for _, item in asked],
-                said=[mark.comment if mark else "" for mark in said],
+                said=[mark.comment if mark else "" for mark in standing_marks],
                 comment=overall.get(seat.pk, ""),
             )
         )

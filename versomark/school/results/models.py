@@ -17,7 +17,7 @@ class Lateness(models.Model):
         return f"{self.per_day:g}% of the marks a day"
 
 
-class TotalSet(models.Model):
+class ManualTotal(models.Model):
     """A total that a teacher set in place of what was worked out, with the reason. Taken back, never deleted; the last
     one that is not taken back stands."""
 

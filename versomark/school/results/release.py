@@ -7,8 +7,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.school.accounts.models import Teacher
+from versomark.school.errors import DomainError
 from versomark.school.marking.numbers import names_hidden
-from versomark.school.problems import NotPossible
 from versomark.school.sittings import nudges
 from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
 from versomark.school.sittings.services import AFTER
@@ -28,9 +28,9 @@ class Shown(NamedTuple):
 def release(by: Teacher, sitting: Sitting, shown: Shown, seats: Collection[Seat] | None = None) -> None:
     """Let all students see their results, or these. Doing it again changes how much they see."""
     if names_hidden(sitting):
-        raise NotPossible("The names of this sitting are hidden. Show them first, under Marking; then release.")
+        raise DomainError("The names of this sitting are hidden. Show them first, under Marking; then release.")
     if sitting.state not in AFTER:
-        raise NotPossible("Close the sitting first; then results can be released.")
+        raise DomainError("Close the sitting first; then results can be released.")
     how = f"{'with marks' if shown.marks else 'in words'}{', with the right answers' if shown.answers else ''}"
     for seat in [None] if seats is None else seats:
         Release.objects.create(sitting=sitting, seat=seat, by=by, **shown._asdict())
@@ -80,9 +80,9 @@ def shown_in(sitting: Sitting) -> dict[int, Shown]:
         return {}
     handed_in = sitting.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True)
     rule, over = sitting.read_rules().results, sitting.state in AFTER
-    found: dict[int, Shown] = {}
+    fromkeys: dict[int, Shown] = {}
     if rule == "handed in" or (rule == "closed" and over):
-        found = dict.fromkeys(handed_in, Shown(marks=True, answers=over))
+        fromkeys = dict.fromkeys(handed_in, Shown(marks=True, answers=over))
     if over:
         # Who handed nothing in and has no total has no result: to them it is as if nothing was released.
         with_total = sitting.seats.filter(totals_set__taken_back_at=None, totals_set__isnull=False)
@@ -90,10 +90,10 @@ def shown_in(sitting: Sitting) -> dict[int, Shown]:
         for one in sitting.releases.filter(taken_back_at=None).order_by("pk"):
             if one.seat_id is not None:
                 if one.seat_id in has_result:
-                    found[one.seat_id] = Shown(one.marks, one.answers)
+                    fromkeys[one.seat_id] = Shown(one.marks, one.answers)
             elif sitting.state == SittingState.RELEASED:
-                found |= dict.fromkeys(has_result, Shown(one.marks, one.answers))
-    return found
+                fromkeys |= dict.fromkeys(has_result, Shown(one.marks, one.answers))
+    return fromkeys
 
 
 def shown_to(seat: Seat) -> Shown | None:

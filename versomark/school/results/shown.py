@@ -13,8 +13,8 @@ from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenRespon
 from versomark.core.items.rubric import Criterion, Level
 from versomark.core.scoring import Band, ResponseTable, score
 from versomark.core.text import RichText
-from versomark.school.marking.away import returned_to
-from versomark.school.marking.models import Mark, Remark, Turn
+from versomark.school.marking.models import Mark, MarkingPass, Remark
+from versomark.school.marking.offline_package import returned_to
 from versomark.school.marking.remarks import remarks_on
 from versomark.school.marking.services import judged_in, marks_by_turn, standing_mark
 from versomark.school.room.answers import not_asked
@@ -130,9 +130,9 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
         about = _About(
             number, item, stimulus.body if stimulus else "", item.ref in judged.waived, item.ref in not_chosen
         )
-        said = remarks_on(seat, item.ref, [Turn.FIRST, Turn.AGREED]) if mark else []
-        question = _question(about, given.get(item.ref), earned.get(item.ref), mark, said, shown)
-        files = [ShownFile(id=one.pk, name=one.name) for one in returned_to(seat, item.ref)] if mark else []
+        remarks = remarks_on(seat, item.ref, [MarkingPass.FIRST, MarkingPass.AGREED]) if mark else []
+        question = _question(about, given.get(item.ref), earned.get(item.ref), mark, remarks, shown)
+        files = [ShownFile(id=entry.pk, name=entry.name) for entry in returned_to(seat, item.ref)] if mark else []
         questions.append(question.model_copy(update={"returned": files}))
     return StudentResult(
         title=edition.title,
@@ -179,7 +179,7 @@ def _skills(sitting: Sitting, table: ResponseTable, shown: Shown) -> list[ShownS
         for at, name in enumerate(found.skills)
         if found.of[at] > 0
     ]
-    return sorted(skills, key=lambda one: ORDER.index(one.band))
+    return sorted(skills, key=lambda skill: ORDER.index(skill.band))
 
 
 class _About(NamedTuple):
@@ -196,7 +196,7 @@ def _question(
     response: ItemResponse | None,
     earned: tuple[float, float] | None,
     mark: Mark | None,
-    said: Sequence[Remark],
+    remarks: Sequence[Remark],
     shown: Shown,
 ) -> ShownQuestion:
     content = about.item.content
@@ -218,8 +218,11 @@ def _question(
         of=earned[1] if earned and shown.marks else None,
         levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
         comment=mark.comment if mark else "",
-        remarks=[ShownRemark(start=one.place.get("start"), end=one.place.get("end"), says=one.text) for one in said],
-        files=[ShownFile(id=UUID(one.file), name=one.name) for one in response.files]
+        remarks=[
+            ShownRemark(start=entry.place.get("start"), end=entry.place.get("end"), says=entry.text)
+            for entry in remarks
+        ],
+        files=[ShownFile(id=UUID(file.file), name=file.name) for file in response.files]
         if isinstance(response, FileResponse)
         else [],
         returned=[],
@@ -242,10 +245,10 @@ def _verdict(given: bool, to_mark: bool, earned: tuple[float, float] | None) -> 
 def _levels(content: ByRubric, mark: Mark, shown: Shown) -> list[ShownLevel]:
     """Of each criterion the words of the level that was reached; between two levels those of both, since neither alone
     is true of it."""
-    found = []
+    shown_levels = []
     for criterion in content.rubric.criteria:
         points = mark.points.get(criterion.id, 0)
-        found.append(
+        shown_levels.append(
             ShownLevel(
                 criterion=criterion.name,
                 words=level_words(criterion, points),
@@ -253,7 +256,7 @@ def _levels(content: ByRubric, mark: Mark, shown: Shown) -> list[ShownLevel]:
                 of=criterion.max if shown.marks else None,
             )
         )
-    return found
+    return shown_levels
 
 
 def level_words(criterion: Criterion, points: float) -> str:

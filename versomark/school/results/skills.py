@@ -15,9 +15,9 @@ from versomark.core.text import listed
 from versomark.school.bank.materials import offered
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, places_of
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.marking.numbers import names_hidden
 from versomark.school.marking.services import judged_in
-from versomark.school.problems import NotFound, NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
@@ -41,8 +41,8 @@ def offered_in(sitting: Sitting, skills: Sequence[str]) -> dict[str, list[Offere
     """By skill, of whoever gives the sitting."""
     return {
         skill: [
-            Offered(id=one.pk, kind=one.kind, title=one.title, note=one.note, link=one.link, file=one.file)
-            for one in some
+            Offered(id=entry.pk, kind=entry.kind, title=entry.title, note=entry.note, link=entry.link, file=entry.file)
+            for entry in some
         ]
         for skill, some in offered(sitting.owner, skills).items()
     }
@@ -102,10 +102,10 @@ class ClassBySkill(BaseModel):
 def table_in(sitting: Sitting) -> tuple[ResponseTable, list[Seat]]:
     """Everybody's answers that are marked, scored as they stand, with the seats in the table's order."""
     if names_hidden(sitting):
-        raise NotPossible("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
     if not seats:
-        raise NotPossible("Nobody has handed in yet.")
+        raise DomainError("Nobody has handed in yet.")
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     responses = responses_of([seat.pk for seat in seats])
     return score(sitting.edition.read(), responses, unasked, judged_in(sitting)), seats
@@ -119,7 +119,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
     table, seats = table_in(sitting)
     found = mastery_in(table)
     if not found.skills:
-        raise NotPossible("No question of this test says which skill it tests. Give them skills in the bank.")
+        raise DomainError("No question of this test says which skill it tests. Give them skills in the bank.")
     edition = sitting.edition.read()
     labels = {item.ref: item.content.own_label for item in edition.items()}
     helps = offered_in(sitting, found.skills)
@@ -131,9 +131,9 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
             name=found.skills[at],
             marks=float(found.of[at]),
             questions=[
-                SkillQuestion(number=one.number, label=labels[one.id] or str(one.number))
-                for one in table.items
-                if found.skills[at] in one.skills
+                SkillQuestion(number=item.number, label=labels[item.id] or str(item.number))
+                for item in table.items
+                if found.skills[at] in item.skills
             ],
             share=float(found.class_share[at]),
             low=float(found.class_low[at]),
@@ -168,7 +168,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
     return ClassBySkill(
         title=edition.title,
         class_name=sitting.school_class.name,
-        opening=_opening([one for one in skills if one.enough], len(seats), cuts),
+        opening=_opening([skill for skill in skills if skill.enough], len(seats), cuts),
         skills=skills,
         students=students,
         cuts=list(cuts),
@@ -177,21 +177,21 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
 
 def _opening(skills: list[SkillColumn], students: int, cuts: Cuts) -> str:
     """What the class is strong in and what it lacks, in words; only where the interval says so too."""
-    strong = [one.name for one in skills if one.low >= cuts[1] and one.share >= cuts[0]]
-    weak = [one.name for one in skills if one.high < cuts[0] and one.share < cuts[1]]
-    said = []
+    strong = [skill.name for skill in skills if skill.low >= cuts[1] and skill.share >= cuts[0]]
+    weak = [skill.name for skill in skills if skill.high < cuts[0] and skill.share < cuts[1]]
+    sentences = []
     if weak:
-        said.append(f"What the class lacks most: {listed(weak[:3])}.")
+        sentences.append(f"What the class lacks most: {listed(weak[:3])}.")
     if strong:
-        said.append(f"It is strong in {listed(strong[::-1][:3])}.")
+        sentences.append(f"It is strong in {listed(strong[::-1][:3])}.")
     if students < FEWEST_STUDENTS:
-        said = [f"{students} student{'s are' if students != 1 else ' is'} too few to say what the class lacks."]
-    elif not said:
-        said.append("No skill stands out, neither as a strength nor as a gap.")
-    needy = next((one for one in skills if one.not_yet > 0), None)
+        sentences = [f"{students} student{'s are' if students != 1 else ' is'} too few to say what the class lacks."]
+    elif not sentences:
+        sentences.append("No skill stands out, neither as a strength nor as a gap.")
+    needy = next((skill for skill in skills if skill.not_yet > 0), None)
     if needy is not None:
-        said.append(f"{needy.not_yet} of {students} are not yet there in {needy.name}.")
-    return " ".join(said)
+        sentences.append(f"{needy.not_yet} of {students} are not yet there in {needy.name}.")
+    return " ".join(sentences)
 
 
 def group_by_band(
@@ -202,10 +202,10 @@ def group_by_band(
     place = next((at for at, one in enumerate(page.skills) if one.name == skill), None)
     if place is None:
         raise NotFound("skill")
-    seats = [one.seat for one in page.students if one.cells[place].band in bands]
+    seats = [student.seat for student in page.students if student.cells[place].band in bands]
     here = places_of(sitting.school_class).values("student_id")
     students = list(sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True))
     if not students:
-        raise NotPossible("Nobody is there, so there is nobody to put together.")
+        raise DomainError("Nobody is there, so there is nobody to put together.")
     title = sitting.edition.read().title
     return keep_group(sitting.school_class, name, students, made_from=f"{title}, {skill}: {', '.join(sorted(bands))}")

@@ -11,8 +11,8 @@ from ninja import Field, Router, Schema
 
 from versomark.school.classes.api import GroupMade, group_made
 from versomark.school.classes.services import class_of
+from versomark.school.errors import DomainError
 from versomark.school.http import file_out, json_out, teacher_of
-from versomark.school.problems import NotPossible
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import sitting_of
 
@@ -26,7 +26,7 @@ Percent = Field(ge=1, le=100)
 
 def _cuts(secure: int, nearly: int) -> skills.Cuts:
     if not 0 < nearly < secure <= 100:
-        raise NotPossible("A skill is nearly there from a share above 0, and secure from a larger one.", status=422)
+        raise DomainError("A skill is nearly there from a share above 0, and secure from a larger one.", status=422)
     return secure / 100, nearly / 100
 
 
@@ -82,22 +82,22 @@ class FeedbackPage(FeedbackBody):
 
 def _page(request: HttpRequest, sitting: Sitting) -> FeedbackPage:
     table, _ = skills.table_in(sitting)
-    kept = feedback.settings_of(sitting)
-    found = feedback.follow_ups(teacher_of(request), sitting, kept, skills.mastery_in(table).skills)
+    settings = feedback.settings_of(sitting)
+    follow_ups = feedback.follow_ups(teacher_of(request), sitting, settings, skills.mastery_in(table).skills)
     return FeedbackPage(
-        intro=kept.intro,
-        closing=kept.closing,
-        marks=kept.marks,
-        secure=kept.secure,
-        nearly=kept.nearly,
-        follow_ups={one.skill: one.chosen.pk if one.chosen else None for one in found},
+        intro=settings.intro,
+        closing=settings.closing,
+        marks=settings.marks,
+        secure=settings.secure,
+        nearly=settings.nearly,
+        follow_ups={entry.skill: entry.chosen.pk if entry.chosen else None for entry in follow_ups},
         lines=[
             FollowUpLine(
-                skill=one.skill,
-                chosen=one.chosen.pk if one.chosen else None,
-                choices=[QuestionChoice(item=item.pk, stem=feedback.stem_of(item)) for item in one.choices],
+                skill=entry.skill,
+                chosen=entry.chosen.pk if entry.chosen else None,
+                choices=[QuestionChoice(item=item.pk, stem=feedback.stem_of(item)) for item in entry.choices],
             )
-            for one in found
+            for entry in follow_ups
         ],
     )
 

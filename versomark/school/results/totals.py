@@ -10,16 +10,16 @@ from django.utils import timezone
 from versomark.core.scoring import LateRule, corrected_totals, score, to_mark, total_of
 from versomark.core.text import marks_text
 from versomark.school.accounts.models import Teacher
-from versomark.school.marking.models import MarkState, OutOfFigures
+from versomark.school.errors import DomainError
+from versomark.school.marking.models import ExcludedStudent, MarkState
 from versomark.school.marking.services import Given, give, judged_in, marks_by_turn, number_of, rubric_item, waived_in
-from versomark.school.problems import NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import AFTER, mark_absence
 from versomark.school.sittings.supervising import record
 
-from .models import Lateness, TotalSet
+from .models import Lateness, ManualTotal
 
 MOST_SET = 10_000
 
@@ -35,7 +35,7 @@ class Result(NamedTuple):
     """Taken off for handing in late."""
     total: float | None
     """None while there is none: nothing was handed in, and no total was set."""
-    set_by: TotalSet | None
+    set_by: ManualTotal | None
     waiting: int
     """Their answers that wait for a mark; they are in neither `earned` nor `of`."""
 
@@ -51,12 +51,12 @@ def results_in(sitting: Sitting, seat_ids: Collection[int] | None = None, rule: 
     done = [seat.pk for seat in chosen if seat.state == SeatState.HANDED_IN]
     responses = responses_of(done)
     totals_set = standing_sets(sitting)
-    found = []
+    results = []
     for seat in chosen:
         set_by = totals_set.get(seat.pk)
         if seat.pk not in done:
             of = edition.marks_without(judged.waived | unasked)
-            found.append(Result(seat, 0.0, of, 0.0, set_by.total if set_by else None, set_by, 0))
+            results.append(Result(seat, 0.0, of, 0.0, set_by.total if set_by else None, set_by, 0))
             continue
         mine = {str(seat.pk): responses[str(seat.pk)]}
         # One student at a time: a colleague's answer that waits says nothing about this one.
@@ -67,20 +67,20 @@ def results_in(sitting: Sitting, seat_ids: Collection[int] | None = None, rule: 
         )
         earned, of = float(corrected_totals(edition, table)[0]), table.max_total
         lost = rule.lost(seat.handed_in_at, earned, of) if rule and not seat.ended_by_closing else 0.0
-        found.append(
+        results.append(
             Result(seat, earned, of, lost, total_of(earned, lost, set_by.total if set_by else None), set_by, waiting)
         )
-    return found
+    return results
 
 
-def standing_sets(sitting: Sitting) -> dict[int, TotalSet]:
-    rows = TotalSet.objects.filter(seat__sitting=sitting, taken_back_at=None).select_related("by").order_by("pk")
-    return {one.seat_id: one for one in rows}
+def standing_sets(sitting: Sitting) -> dict[int, ManualTotal]:
+    rows = ManualTotal.objects.filter(seat__sitting=sitting, taken_back_at=None).select_related("by").order_by("pk")
+    return {row.seat_id: row for row in rows}
 
 
 def rule_of(sitting: Sitting) -> LateRule | None:
-    found = Lateness.objects.filter(sitting=sitting).first()
-    return rule_from(found.due, found.grace_minutes, found.per_day, found.most) if found else None
+    lateness = Lateness.objects.filter(sitting=sitting).first()
+    return rule_from(lateness.due, lateness.grace_minutes, lateness.per_day, lateness.most) if lateness else None
 
 
 def rule_from(due: datetime, grace_minutes: int, per_day: float, most: float) -> LateRule:
@@ -105,8 +105,8 @@ def end_lateness(by: Teacher, sitting: Sitting) -> None:
 def set_total(by: Teacher, seat: Seat, total: float, reason: str) -> None:
     """This total stands, whatever is worked out, until it is taken back."""
     if seat.state == SeatState.EXCUSED:
-        raise NotPossible(f"{seat.student.short_name} is excused, so no total stands for them.")
-    TotalSet.objects.create(seat=seat, total=total, reason=_reason(reason), by=by)
+        raise DomainError(f"{seat.student.short_name} is excused, so no total stands for them.")
+    ManualTotal.objects.create(seat=seat, total=total, reason=_reason(reason), by=by)
     record(seat.sitting, by, f"total set to {total:g}: {_reason(reason)}", seat)
 
 
@@ -119,21 +119,21 @@ def take_total_back(by: Teacher, seat: Seat) -> None:
 @transaction.atomic
 def leave_out(by: Teacher, seat: Seat, reason: str) -> None:
     """Out of the statistics of the sitting; the student's own result stays."""
-    _, made = OutOfFigures.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
+    _, made = ExcludedStudent.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
     if made:
         record(seat.sitting, by, f"left out of the figures: {_reason(reason)}", seat)
 
 
 @transaction.atomic
 def take_in(by: Teacher, seat: Seat) -> None:
-    if OutOfFigures.objects.filter(seat=seat).delete()[0]:
+    if ExcludedStudent.objects.filter(seat=seat).delete()[0]:
         record(seat.sitting, by, "in the figures again", seat)
 
 
 def _reason(reason: str) -> str:
     words = " ".join(reason.split())[:300]
     if not words:
-        raise NotPossible("Give the reason: it stays with the result.", status=422)
+        raise DomainError("Give the reason: it stays with the result.", status=422)
     return words
 
 
@@ -182,7 +182,7 @@ class Filling(NamedTuple):
 def fill_empty(by: Teacher, sitting: Sitting, filling: Filling, reason: str) -> Empty:
     """The same marks for every answer that waits, and for who handed nothing in a total, absent or excused."""
     if sitting.state not in AFTER:
-        raise NotPossible("Close the sitting first: until then more may come in.")
+        raise DomainError("Close the sitting first: until then more may come in.")
     found, words = empty_in(sitting), _reason(reason)
     if filling.waiting is not None:
         points = {ref: _points_for(sitting, ref, filling.waiting) for ref in {ref for _, ref in found.waiting}}
@@ -202,7 +202,7 @@ def _points_for(sitting: Sitting, ref: str, marks: float) -> dict[str, float]:
     _, content = rubric_item(sitting, ref)
     criteria, number = content.rubric.criteria, number_of(sitting, ref)
     if marks > content.marks:
-        raise NotPossible(f"Question {number} has at most {content.marks:g} marks.", status=422)
+        raise DomainError(f"Question {number} has at most {content.marks:g} marks.", status=422)
     halves = 2 * marks * content.rubric.total / content.marks
     left = round(halves)
     if abs(left - halves) > 1e-9:
@@ -210,10 +210,10 @@ def _points_for(sitting: Sitting, ref: str, marks: float) -> dict[str, float]:
             marks_text(half * content.marks / content.rubric.total / 2) for half in (int(halves), int(halves) + 1)
         }
         says = f"The rubric of question {number} cannot give {marks:g} marks; {' or '.join(sorted(nearest))} it can."
-        raise NotPossible(says, status=422)
+        raise DomainError(says, status=422)
     points: dict[str, float] = {}
     for place, criterion in enumerate(criteria):
-        rest = sum(one.max for one in criteria[place:])
+        rest = sum(criterion.max for criterion in criteria[place:])
         mine = min(round(2 * criterion.max), round(left * criterion.max / rest))
         # What the later ones cannot hold stays here.
         mine = max(mine, left - round(2 * (rest - criterion.max)))

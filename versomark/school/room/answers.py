@@ -11,7 +11,7 @@ from versomark.core.items import EditionContent, ItemResponse, read_content, rea
 from versomark.core.items.by_rubric import FileResponse, WrittenResponse
 from versomark.core.stats import RoundAnswer as Said
 from versomark.core.stats import RoundsCompared, compare_rounds
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings import nudges, steady
 from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
 from versomark.school.sittings.on_behalf import Source, keep_for
@@ -88,39 +88,39 @@ def _collects(round: Round) -> None:
         return
     latest = current_round(round.room)
     if latest is not None and latest.pk != round.pk and is_collecting(latest):
-        raise NotPossible("Another question is on by now.", status=410)
+        raise DomainError("Another question is on by now.", status=410)
     over = round.stopped_at is None
-    raise NotPossible("The time for this question is over." if over else "Your teacher has stopped collecting.", 410)
+    raise DomainError("The time for this question is over." if over else "Your teacher has stopped collecting.", 410)
 
 
 def _fits(content: EditionContent, response: ItemResponse) -> None:
     try:
         content.fits(response)
     except ValueError as error:
-        raise NotPossible(str(error), status=422) from None
+        raise DomainError(str(error), status=422) from None
     if isinstance(response, FileResponse) or (isinstance(response, WrittenResponse) and response.picture):
-        raise NotPossible("That cannot be handed in here.", status=422)
+        raise DomainError("That cannot be handed in here.", status=422)
 
 
 def standing(rounds: Iterable[Round], seat_id: int | None = None) -> dict[int, dict[int, Given]]:
     """round -> seat -> the answer that stands; of one seat where it is named."""
-    found: dict[int, dict[int, Given]] = {round.pk: {} for round in rounds}
-    rows = RoundAnswer.objects.filter(round__in=list(found)).order_by("pk")
+    result: dict[int, dict[int, Given]] = {round.pk: {} for round in rounds}
+    rows = RoundAnswer.objects.filter(round__in=list(result)).order_by("pk")
     if seat_id is not None:
         rows = rows.filter(seat=seat_id)
     for round_id, seat, response, source in rows.values_list("round_id", "seat_id", "response", "source"):
         if response is None:
-            found[round_id].pop(seat, None)
+            result[round_id].pop(seat, None)
         else:
-            found[round_id][seat] = Given(read_response(response), source)
-    return found
+            result[round_id][seat] = Given(read_response(response), source)
+    return result
 
 
 def by_letter(content: EditionContent, letter: str) -> ItemResponse:
     """The response that a letter says, of a pad, a card, or the teacher; the letters are those on the wall."""
     letters = [answer.letter for answer in content.answers() if answer.offered]
     if letter.upper() not in letters:
-        raise NotPossible(f"There is no {letter.upper() or 'such letter'} here.", status=422)
+        raise DomainError(f"There is no {letter.upper() or 'such letter'} here.", status=422)
     return read_response(content.from_sheet(letter.upper()))
 
 
@@ -132,7 +132,7 @@ def by_text(content: EditionContent, text: str) -> ItemResponse:
     try:
         return read_response(content.from_sheet(text.strip().upper() if letters else text.strip()))
     except ValueError as error:
-        raise NotPossible(str(error), status=422) from None
+        raise DomainError(str(error), status=422) from None
 
 
 class SpreadLine(NamedTuple):
@@ -147,14 +147,14 @@ MOST_LINES = 8
 
 def spread(content: EditionContent, given: Iterable[Given]) -> list[SpreadLine]:
     """How many gave which answer: each option that was offered, or else the answers in words, most frequent first."""
-    responses = [one.response for one in given if content.given(one.response)]
+    responses = [entry.response for entry in given if content.given(entry.response)]
     offered = [answer for answer in content.answers() if answer.offered and not answer.part]
     if content.exclusive and offered:
         counts = {answer.id: 0 for answer in offered}
         for response in responses:
             for pick in content.picks(response):
                 counts[pick] = counts.get(pick, 0) + 1
-        return [SpreadLine(one.letter, one.text, counts[one.id], one.key) for one in offered]
+        return [SpreadLine(entry.letter, entry.text, counts[entry.id], entry.key) for entry in offered]
     said: dict[str, list[ItemResponse]] = {}
     for response in responses:
         said.setdefault(content.says(response), []).append(response)
@@ -207,17 +207,17 @@ def said_in_rounds(room: Room, which: Which) -> dict[int, dict[str, ItemResponse
     rounds = [one for one in room.rounds.all() if one.item not in room.quick and (which == "last" or one.number == 1)]
     given = standing(rounds)
     asked = dict.fromkeys(one.item for one in rounds)
-    found: dict[int, dict[str, ItemResponse | None]] = {}
+    result: dict[int, dict[str, ItemResponse | None]] = {}
     for one in rounds:
         for seat, answer in given[one.pk].items():
-            found.setdefault(seat, dict(asked))[one.item] = answer.response
-    return found
+            result.setdefault(seat, dict(asked))[one.item] = answer.response
+    return result
 
 
 def not_asked(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
     """sitting -> the questions that a lesson did not come to: neither asked together nor answered at one's own pace.
     Sittings that are no lesson are not in it."""
-    found = {}
+    result = {}
     for room in Room.objects.filter(sitting__in=[sitting.pk for sitting in sittings]).select_related(
         "sitting__edition"
     ):
@@ -225,8 +225,8 @@ def not_asked(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
         alone = CurrentAnswer.objects.filter(seat__sitting=room.sitting_id, answer__response__isnull=False)
         asked |= set(alone.values_list("item", flat=True).distinct())
         refs = (item.ref for item in room.sitting.edition.read().items())
-        found[room.sitting_id] = frozenset(ref for ref in refs if ref not in asked)
-    return found
+        result[room.sitting_id] = frozenset(ref for ref in refs if ref not in asked)
+    return result
 
 
 def last_rounds(rounds: Iterable[Round]) -> list[Round]:
@@ -236,13 +236,13 @@ def last_rounds(rounds: Iterable[Round]) -> list[Round]:
 def right_so_far(room: Room, rounds: Sequence[Round], seat_id: int | None = None) -> dict[int, tuple[int, int]]:
     """seat -> how many they had right of how many they answered, in those of these rounds whose answer was shown."""
     shown = [round for round in rounds if round.answer_shown]
-    found: dict[int, tuple[int, int]] = {}
+    result: dict[int, tuple[int, int]] = {}
     by_round = standing(shown, seat_id)
     for round in shown:
         content = content_of(room, round.item)
         if not keyed(content):
             continue
         for seat, given in by_round[round.pk].items():
-            right, asked = found.get(seat, (0, 0))
-            found[seat] = (right + is_right(content, given.response), asked + 1)
-    return found
+            right, asked = result.get(seat, (0, 0))
+            result[seat] = (right + is_right(content, given.response), asked + 1)
+    return result

@@ -13,8 +13,8 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.classes.services import class_of
 from versomark.school.editions.models import Edition
 from versomark.school.editions.services import edition_of, test_of
+from versomark.school.errors import DomainError
 from versomark.school.http import teacher_of
-from versomark.school.problems import NotPossible
 
 from . import answers, practice, services, setting_up
 from .console import Console
@@ -118,7 +118,10 @@ def set_up(request: HttpRequest, body: SetUp) -> list[SetUpLine]:
     classes = [class_of(teacher, class_id, "run") for class_id in dict.fromkeys(body.class_ids)]
     edition, like = _asked(teacher, body)
     with transaction.atomic():
-        rooms = [setting_up.set_up(teacher, edition, one, body.planned_for, body.pace, like) for one in classes]
+        rooms = [
+            setting_up.set_up(teacher, edition, school_class, body.planned_for, body.pace, like)
+            for school_class in classes
+        ]
     return [SetUpLine(sitting=room.sitting_id, class_name=room.sitting.school_class.name) for room in rooms]
 
 
@@ -132,7 +135,7 @@ def _asked(teacher: Teacher, body: Asked) -> tuple[Edition, Room | None]:
         return setting_up.edition_of_test(test_of(teacher, body.test)), None
     if body.item is not None:
         return setting_up.edition_of_item(teacher, body.item), None
-    raise NotPossible("Say what is to be asked.", status=422)
+    raise DomainError("Say what is to be asked.", status=422)
 
 
 @router.post("/sittings/{int:sitting_id}/room/homework", response=HomeworkGiven)
@@ -218,7 +221,7 @@ def answer_for(request: HttpRequest, sitting_id: int, body: AnswerFor) -> Consol
     room = _room(request, sitting_id)
     round = services.current_round(room)
     if round is None:
-        raise NotPossible("No question has been asked yet.")
+        raise DomainError("No question has been asked yet.")
     response = body.response or answers.by_letter(answers.content_of(room, round.item), body.letter)
     answers.give(round.pk, body.seat, response, source="teacher")
     return _console(request, sitting_id)

@@ -15,7 +15,7 @@ from versomark.core.sheets.cards import LETTERS, draw_cards
 from versomark.core.sheets.images import BadScan, photo
 from versomark.core.sheets.spec import Paper
 from versomark.school.classes.models import SchoolClass
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings.models import Seat, SeatState, SittingState
 
 from .answers import by_letter, content_of, give, standing
@@ -51,7 +51,7 @@ def print_cards(school_class: SchoolClass, paper: Paper) -> bytes:
     try:
         return draw_cards(desks, paper)
     except ValueError as error:
-        raise NotPossible(str(error), status=422) from None
+        raise DomainError(str(error), status=422) from None
 
 
 def card_letters(content: EditionContent) -> list[str] | None:
@@ -65,7 +65,7 @@ def look(room: Room, data: bytes, still: bool) -> Looked:
     try:
         grey = photo(data)
     except BadScan as problem:
-        raise NotPossible(str(problem), status=422) from None
+        raise DomainError(str(problem), status=422) from None
     size = (grey.shape[1], grey.shape[0])
     seen = find_cards(grey)
     round = current_round(room) if room.sitting.state == SittingState.OPEN else None

@@ -182,11 +182,11 @@ def _steps(room: Room, rounds: Sequence[Round]) -> list[StepLine]:
 def _seat_now(
     seat: Seat, given: Given | None, content: EditionContent | None, letters: Mapping[str, str], where: Where
 ) -> SeatNow:
-    said, right = "", None
+    letter, right = "", None
     if given is not None and content is not None:
         picks = content.picks(given.response)
-        said = letters.get(picks[0], "") if content.exclusive and picks else ""
-        said = said or content.says(given.response)
+        letter = letters.get(picks[0], "") if content.exclusive and picks else ""
+        letter = letter or content.says(given.response)
         right = is_right(content, given.response) if keyed(content) else None
     return SeatNow(
         seat=seat.pk,
@@ -194,7 +194,7 @@ def _seat_now(
         name=seat.student.short_name,
         where=where.words,
         trouble=where.trouble,
-        said=said[:200],
+        said=letter[:200],
         source=given.source if given else "",
         right=right,
     )

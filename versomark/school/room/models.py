@@ -106,7 +106,7 @@ class RoundAnswer(models.Model):
         return f"{self.round}: {self.response}"
 
 
-class BroughtOver(models.Model):
+class ResponseTransfer(models.Model):
     """A lesson's answers brought into an earlier sitting of the same edition; both stay, and it can be taken back."""
 
     room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="brought_over")

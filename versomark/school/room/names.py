@@ -1,7 +1,7 @@
 """Coming in by picking one's name from the list, where the teacher allows it for the lesson."""
 
 from versomark.school import guesses
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings import presence
 from versomark.school.sittings.models import Seat
 from versomark.school.sittings.seats import begin, sitting_with
@@ -12,7 +12,7 @@ def names_to_pick(code: str, address: str) -> list[Seat] | None:
     """The seats of the lesson with this code, by the name one looks for; None where one comes in with a pass."""
     if guesses.counted("address", address) > guesses.FROM_ONE_ADDRESS:
         # A code alone shows names, so here a right one does not help whoever has guessed at it.
-        raise NotPossible(guesses.VERY_MANY, status=429)
+        raise DomainError(guesses.VERY_MANY, status=429)
     sitting = sitting_with(code, address)
     room = getattr(sitting, "room", None)
     if room is None or not room.names_to_pick or sitting.state in AFTER:
@@ -31,11 +31,11 @@ def pick(code: str, seat_id: int, address: str) -> Seat:
     """The seat of this name. Words for the student where it cannot be theirs."""
     seats = names_to_pick(code, address)
     if seats is None:
-        raise NotPossible("Come in with your pass: names cannot be picked here.", status=403)
-    seat = next((one for one in seats if one.pk == seat_id), None)
+        raise DomainError("Come in with your pass: names cannot be picked here.", status=403)
+    seat = next((seat for seat in seats if seat.pk == seat_id), None)
     if seat is None:
-        raise NotPossible("That name is not on the list of this lesson.", status=404)
+        raise DomainError("That name is not on the list of this lesson.", status=404)
     if is_taken(seat):
-        raise NotPossible(f"Someone is in as {seat.student.short_name} already. Tell your teacher if that is you.")
+        raise DomainError(f"Someone is in as {seat.student.short_name} already. Tell your teacher if that is you.")
     begin(seat)
     return seat

@@ -23,7 +23,7 @@ from versomark.core.formats.pad_lines import (
     write_line,
 )
 from versomark.core.giving.fair_queue import FairQueue
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from . import pads
 from .models import PadReceiver, Room
@@ -71,7 +71,7 @@ def address() -> tuple[str, int] | None:
 
 def connected(owner_id: int) -> list[str]:
     """The names of a teacher's receivers that are connected."""
-    return sorted(one.name or "receiver" for one in _connections if one.owner == owner_id)
+    return sorted(connection.name or "receiver" for connection in _connections if connection.owner == owner_id)
 
 
 async def listen(host: str, port: int) -> asyncio.Server:
@@ -83,49 +83,49 @@ async def listen(host: str, port: int) -> asyncio.Server:
 
 def tell(room: Room) -> None:
     """Let the receivers of the lesson's teacher know what is asked. Called from any thread."""
-    own = [one for one in list(_connections) if one.owner == room.sitting.owner_id]
+    own = [connection for connection in list(_connections) if connection.owner == room.sitting.owner_id]
     if not own:
         return
     line = pads.asked(pads.lesson_for(PadReceiver(owner_id=room.sitting.owner_id)))
-    for one in own:
-        one.loop.call_soon_threadsafe(one.send, line)
+    for entry in own:
+        entry.loop.call_soon_threadsafe(entry.send, line)
 
 
 async def _talk(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
-    one = Connection(writer, asyncio.get_running_loop())
-    sending = asyncio.create_task(_send(one))
+    connection = Connection(writer, asyncio.get_running_loop())
+    sending = asyncio.create_task(_send(connection))
     try:
         if len(_strangers) >= MOST_STRANGERS:
-            one.send(Refused(why="Too many receivers are connecting. Try again in a moment."))
-        elif await _greet(one, reader):
-            await _listen(one, reader)
-    except NotPossible as problem:
-        one.send(Refused(why=str(problem)))  # the key was changed meanwhile
+            connection.send(Refused(why="Too many receivers are connecting. Try again in a moment."))
+        elif await _greet(connection, reader):
+            await _listen(connection, reader)
+    except DomainError as problem:
+        connection.send(Refused(why=str(problem)))  # the key was changed meanwhile
     except (ConnectionError, TimeoutError):
         pass  # it has gone
     except Exception:
         log.exception("a receiver of pads was cut off")
     finally:
-        _connections.discard(one)
-        _strangers.discard(one)
+        _connections.discard(connection)
+        _strangers.discard(connection)
         with suppress(TimeoutError):
-            await asyncio.wait_for(one.out.join(), SECONDS_TO_SAY_GOODBYE)
+            await asyncio.wait_for(connection.out.join(), SECONDS_TO_SAY_GOODBYE)
         sending.cancel()
         writer.close()
         with suppress(ConnectionError):
             await writer.wait_closed()
 
 
-async def _send(one: Connection) -> None:
+async def _send(connection: Connection) -> None:
     while True:
-        line = await one.out.get()
+        line = await connection.out.get()
         try:
-            one.writer.write(write_line(line))
-            await one.writer.drain()
+            connection.writer.write(write_line(line))
+            await connection.writer.drain()
         except ConnectionError:
             return
         finally:
-            one.out.task_done()
+            connection.out.task_done()
 
 
 async def _line(reader: asyncio.StreamReader) -> bytes:
@@ -139,29 +139,29 @@ async def _line(reader: asyncio.StreamReader) -> bytes:
             return line
 
 
-async def _greet(one: Connection, reader: asyncio.StreamReader) -> bool:
+async def _greet(connection: Connection, reader: asyncio.StreamReader) -> bool:
     """Whether it is a receiver of a teacher with room for it; then it is among `_connections`."""
-    _strangers.add(one)
+    _strangers.add(connection)
     line = await asyncio.wait_for(_line(reader), SECONDS_TO_SAY_HELLO)
     try:
         hello = read_line(line)
         if not isinstance(hello, Hello):
             raise ValueError("The first line says hello, with the key.")
         receiver = await sync_to_async(pads.receiver_with)(hello.key)
-    except (ValueError, NotPossible) as error:
+    except (ValueError, DomainError) as error:
         # Slow for whoever tries keys, and only for them.
         await asyncio.sleep(SECONDS_AFTER_A_WRONG_KEY)
-        one.send(Refused(why=str(error)))
+        connection.send(Refused(why=str(error)))
         return False
-    _strangers.discard(one)
+    _strangers.discard(connection)
     # Counted and taken in one step: many that come at once do not all find the last place free.
     if len(_connections) >= MOST_CONNECTIONS:
-        one.send(Refused(why="Too many receivers are connected."))
+        connection.send(Refused(why="Too many receivers are connected."))
         return False
-    one.owner, one.key, one.name = receiver.owner_id, hello.key, hello.receiver
-    _connections.add(one)
-    one.send(Welcome(teacher=receiver.owner.name))
-    one.send(await sync_to_async(_asked)(receiver))
+    connection.owner, connection.key, connection.name = receiver.owner_id, hello.key, hello.receiver
+    _connections.add(connection)
+    connection.send(Welcome(teacher=receiver.owner.name))
+    connection.send(await sync_to_async(_asked)(receiver))
     return True
 
 
@@ -172,16 +172,16 @@ def _asked(receiver: PadReceiver) -> ToReceiver:
         close_old_connections()
 
 
-async def _listen(one: Connection, reader: asyncio.StreamReader) -> None:
+async def _listen(connection: Connection, reader: asyncio.StreamReader) -> None:
     """Lines are read as they come and kept in turns, pad by pad: one that floods its receiver delays only itself."""
     queue, arrived = FairQueue[Heard | Press](), asyncio.Event()
-    keeping = asyncio.create_task(_keep(one, queue, arrived))
-    reading = asyncio.create_task(_read(one, reader, queue, arrived))
+    keeping = asyncio.create_task(_keep(connection, queue, arrived))
+    reading = asyncio.create_task(_read(connection, reader, queue, arrived))
     try:
         await asyncio.wait({keeping, reading}, return_when=asyncio.FIRST_COMPLETED)
         if not keeping.done():
             # It has gone; what it sent before is kept.
-            one.gone = True
+            connection.gone = True
             arrived.set()
             with suppress(TimeoutError):
                 await asyncio.wait_for(asyncio.shield(keeping), SECONDS_TO_KEEP_THE_REST)
@@ -195,40 +195,40 @@ async def _listen(one: Connection, reader: asyncio.StreamReader) -> None:
 
 
 async def _read(
-    one: Connection, reader: asyncio.StreamReader, queue: FairQueue[Heard | Press], arrived: asyncio.Event
+    connection: Connection, reader: asyncio.StreamReader, queue: FairQueue[Heard | Press], arrived: asyncio.Event
 ) -> None:
     while line := await _line(reader):
         try:
             said = read_line(line)
         except ValueError as error:
-            one.send(Refused(why=str(error)))
+            connection.send(Refused(why=str(error)))
             continue
         if isinstance(said, Hello):
             continue
         given_up = queue.put(said.pad, said)
         if isinstance(given_up, Press):
             why = f"Pad {given_up.pad} sends faster than can be kept."
-            one.send(Refused(why=why, pad=given_up.pad, id=given_up.id))
+            connection.send(Refused(why=why, pad=given_up.pad, id=given_up.id))
         arrived.set()
         # A receiver that never pauses does not keep the loop from everybody else.
         await asyncio.sleep(0)
 
 
-async def _keep(one: Connection, queue: FairQueue[Heard | Press], arrived: asyncio.Event) -> None:
+async def _keep(connection: Connection, queue: FairQueue[Heard | Press], arrived: asyncio.Event) -> None:
     loop = asyncio.get_running_loop()
     while True:
         said = queue.take(loop.time())
         if said is None:
-            if one.gone:
+            if connection.gone:
                 return
             arrived.clear()
             await arrived.wait()
         elif isinstance(said, float):
             await asyncio.sleep(said)
         else:
-            reply = await sync_to_async(_hear)(one.key, said)
+            reply = await sync_to_async(_hear)(connection.key, said)
             if reply is not None:
-                one.send(reply)
+                connection.send(reply)
 
 
 def _hear(key: str, said: Heard | Press) -> ToReceiver | None:

@@ -15,7 +15,7 @@ from django.db import transaction
 from versomark.core.formats.pad_lines import Asking, Heard, Kept, Press, Refused, ToReceiver, Waiting
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings import nudges, steady
 from versomark.school.sittings.models import Seat, SeatState, SittingState
 from versomark.school.sittings.on_behalf import seat_is_in
@@ -60,10 +60,10 @@ def _new_key() -> str:
 
 
 def receiver_with(key: str) -> PadReceiver:
-    found = PadReceiver.objects.select_related("owner").filter(key=key.strip().lower()).first()
-    if found is None or not found.owner.is_active:
-        raise NotPossible("No teacher has this key. It stands on the console of a lesson, under Response pads.", 403)
-    return found
+    pad_receiver = PadReceiver.objects.select_related("owner").filter(key=key.strip().lower()).first()
+    if pad_receiver is None or not pad_receiver.owner.is_active:
+        raise DomainError("No teacher has this key. It stands on the console of a lesson, under Response pads.", 403)
+    return pad_receiver
 
 
 def lesson_for(receiver: PadReceiver) -> Room | None:
@@ -96,7 +96,7 @@ def hear(key: str, line: Heard | Press) -> ToReceiver | None:
                 _comes_in(room, line.pad)
             return None
         _press(receiver, room, line)
-    except NotPossible as problem:
+    except DomainError as problem:
         return Refused(why=str(problem), pad=line.pad, id=line.id) if isinstance(line, Press) else None
     return Kept(pad=line.pad, id=line.id)
 
@@ -116,15 +116,15 @@ def _comes_in(room: Room, pad: int) -> None:
 
 def _press(receiver: PadReceiver, room: Room | None, line: Press) -> None:
     if room is None:
-        raise NotPossible("No lesson is on.")
+        raise DomainError("No lesson is on.")
     seat = _seat_of(room, line.pad)
     if seat is None:
-        raise NotPossible(f"Pad {line.pad} is at nobody's desk.")
+        raise DomainError(f"Pad {line.pad} is at nobody's desk.")
     round = current_round(room)
     if round is None:
-        raise NotPossible("Nothing has been asked yet.")
+        raise DomainError("Nothing has been asked yet.")
     if line.round is not None and line.round != round.pk:
-        raise NotPossible("Another question is on by now.")
+        raise DomainError("Another question is on by now.")
     response = by_text(content_of(room, round.item), line.answer) if line.answer.strip() else None
     give(round.pk, seat.pk, response, _id_of(receiver, line), "pad")
 
@@ -157,10 +157,10 @@ def _seat_of(room: Room, pad: int) -> Seat | None:
 def tie(room: Room, pad: int, desk: int) -> None:
     """This pad is at this desk from now on, in every lesson with the class; a pad at its own number needs no record."""
     if not room.sitting.seats.filter(desk=desk).exists():
-        raise NotPossible(f"There is no desk {desk} in this class.", status=422)
-    kept = PadDesk.objects.filter(school_class=room.sitting.school_class)
-    kept.filter(pad=pad).delete()
-    kept.filter(desk=desk).delete()
+        raise DomainError(f"There is no desk {desk} in this class.", status=422)
+    pad_desks = PadDesk.objects.filter(school_class=room.sitting.school_class)
+    pad_desks.filter(pad=pad).delete()
+    pad_desks.filter(desk=desk).delete()
     if desk_of(pad, _swapped(room.sitting.school_class)) != desk:
         PadDesk.objects.create(school_class=room.sitting.school_class, pad=pad, desk=desk)
     nudges.seat_changed(room.sitting_id)
@@ -182,9 +182,9 @@ def pads_at(room: Room) -> dict[int, PadAt]:
     now = steady.now()
     heard = [pad for pad in pads_heard(room) if now - pad.last_heard < TODAY]
     desk_with = desks_of(room)
-    found = {}
+    pads = {}
     for pad in heard:
         desk = desk_with(pad.number)
         if desk is not None:
-            found[desk] = PadAt(pad.number, pad.battery, now - pad.last_heard)
-    return found
+            pads[desk] = PadAt(pad.number, pad.battery, now - pad.last_heard)
+    return pads

@@ -52,7 +52,7 @@ class PadsPage(Schema):
     """Whether this is the lesson in which the pads answer now."""
 
 
-class Tie(Schema):
+class PadDeskRequest(Schema):
     desk: int = Field(ge=1, le=10_000)
 
 
@@ -62,7 +62,7 @@ def pads_page(request: HttpRequest, sitting_id: int) -> PadsPage:
 
 
 @router.put("/sittings/{int:sitting_id}/room/pads/{int:pad}", response=PadsPage)
-def tie(request: HttpRequest, sitting_id: int, pad: int, body: Tie) -> PadsPage:
+def tie(request: HttpRequest, sitting_id: int, pad: int, body: PadDeskRequest) -> PadsPage:
     """This pad is at this desk of the class from now on."""
     room = services.room_of(teacher_of(request), sitting_id, "run")
     pads.tie(room, pad, body.desk)

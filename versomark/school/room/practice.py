@@ -21,7 +21,7 @@ from versomark.core.editions import EditionItem
 from versomark.core.formats.pad_lines import Asking
 from versomark.core.items import ItemResponse
 from versomark.core.sheets.cards import LETTERS
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings.models import Seat, SeatState, SittingState, Way
 from versomark.school.sittings.seats import Change, begin, current_answers, hand_in, keep_answers
 from versomark.stand_ins.answers_of_any_kind import respond
@@ -59,9 +59,9 @@ def bring_in_class(room: Room, by: By | Literal["each"]) -> None:
     """Simulated students take the seats that nobody has taken, and answer from then on: all by the same means, or a
     third of them by each."""
     if not room.sitting.owner.school.is_demo:
-        raise NotPossible("A practice class comes to the demo school only.", status=403)
+        raise DomainError("A practice class comes to the demo school only.", status=403)
     if by in ("pad", "each") and pad_port.address() is None:
-        raise NotPossible("Pads cannot be heard: another program uses their port.")
+        raise DomainError("Pads cannot be heard: another program uses their port.")
     room.refresh_from_db(fields=["practice"])
     waiting = room.sitting.seats.filter(state=SeatState.EXPECTED).select_related("sitting").order_by("desk")
     coming = [seat for seat in waiting if _random(room, seat.pk).random() >= STAY_AWAY]
@@ -90,14 +90,14 @@ def answers_of(round: Round, by: By) -> list[Soon]:
     """What the practice class gives in a round, in the order of time. The same round gives the same."""
     room = round.room
     content = content_of(room, round.item)
-    found = []
+    soons = []
     for seat in seats_by(room, by):
         ability = float(_random(room, seat).normal(0, 1)) + TALK * (round.number - 1)
         rng = _random(room, seat, round.item, str(round.number))
         response = respond(content, ability, 0.0, rng)
         if response is not None:
-            found.append(Soon(float(rng.uniform(0.5, SECONDS)), seat, response))
-    return sorted(found)
+            soons.append(Soon(float(rng.uniform(0.5, SECONDS)), seat, response))
+    return sorted(soons)
 
 
 def answer_soon(room: Room) -> None:
@@ -118,7 +118,7 @@ def _answer(round_id: int) -> None:
         for soon in answers_of(round, "device"):
             time.sleep(max(0.0, begun + soon.after - time.monotonic()))
             give(round_id, soon.seat, soon.response)
-    except NotPossible:
+    except DomainError:
         pass  # the teacher has stopped, or gone on
     finally:
         close_old_connections()
@@ -140,7 +140,7 @@ def _go_on_alone(room_id: int) -> None:
                 _answer_alone(seat, item, float(_random(room, seat).normal(0, 1)), rng)
         for seat in seats_by(room, "device"):
             hand_in(seat)
-    except NotPossible:
+    except DomainError:
         pass  # all together again, or the lesson is over
     finally:
         _going_on.discard(room_id)
@@ -186,7 +186,7 @@ def picture_of_class(room: Room, at: int) -> bytes:
     """What a camera sees of those with cards, as JPEG: who has made up their mind holds the card up."""
     seats = seats_by(room, "card")
     if not seats:
-        raise NotPossible("No practice class with cards is here.")
+        raise DomainError("No practice class with cards is here.")
     desks = dict(room.sitting.seats.filter(pk__in=seats).values_list("pk", "desk"))
     round = current_round(room)
     showing: dict[int, str] = {}

@@ -153,7 +153,7 @@ def _question(
 
 
 def _right(content: EditionContent, given: Mapping[int, Given]) -> int:
-    return sum(is_right(content, one.response) for one in given.values())
+    return sum(is_right(content, entry.response) for entry in given.values())
 
 
 def _students(
@@ -196,7 +196,8 @@ def _shares(questions: Sequence[QuestionRecord]) -> dict[str, list[float | None]
         return round.right / round.answered if round.answered and round.right is not None else None
 
     return {
-        one.ref: [share(one.rounds[0]), share(one.rounds[-1]) if len(one.rounds) > 1 else None] for one in questions
+        question.ref: [share(question.rounds[0]), share(question.rounds[-1]) if len(question.rounds) > 1 else None]
+        for question in questions
     }
 
 
@@ -207,14 +208,14 @@ def _beside(teacher: Teacher, room: Room) -> list[ClassBeside]:
     )
     others = mine.filter(sitting__edition=room.sitting.edition_id).exclude(pk=room.pk)
     others = others.select_related("sitting__edition", "sitting__school_class").distinct().order_by("-pk")
-    found: list[ClassBeside] = []
+    class_besides: list[ClassBeside] = []
     for other in others[: 4 * MOST_BESIDE]:
         asked = _asked_rounds(other)
-        if not asked or len(found) == MOST_BESIDE:
+        if not asked or len(class_besides) == MOST_BESIDE:
             continue
         given = standing([round for rounds in asked.values() for round in rounds])
         questions = [_question(other, 0, ref, rounds, given) for ref, rounds in asked.items() if ref not in other.quick]
-        found.append(
+        class_besides.append(
             ClassBeside(
                 sitting=other.sitting_id,
                 class_name=other.sitting.school_class.name,
@@ -222,4 +223,4 @@ def _beside(teacher: Teacher, room: Room) -> list[ClassBeside]:
                 shares=_shares(questions),
             )
         )
-    return found
+    return class_besides

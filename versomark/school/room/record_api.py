@@ -8,11 +8,11 @@ from ninja import Router, Schema
 from versomark.school.http import teacher_of
 from versomark.school.sittings.services import sitting_of
 
-from . import bringing_over, services
+from . import response_transfer, services
 from .answers import Which
-from .bringing_over import How
 from .models import Room
 from .record import Record, record
+from .response_transfer import How
 
 router = Router(tags=["lessons afterwards"])
 
@@ -44,7 +44,7 @@ class Places(Schema):
     brought: list[BroughtOverLine]
 
 
-class BringOver(Schema):
+class ResponseTransferRequest(Schema):
     into: int
     how: How
     which: Which = "first"
@@ -73,26 +73,26 @@ def places(request: HttpRequest, sitting_id: int) -> Places:
 
 
 @router.post("/sittings/{int:sitting_id}/room/brought/look", response=Effect)
-def look(request: HttpRequest, sitting_id: int, body: BringOver) -> Effect:
+def look(request: HttpRequest, sitting_id: int, body: ResponseTransferRequest) -> Effect:
     """What would change, before anything does."""
     teacher = teacher_of(request)
     room = services.room_of(teacher, sitting_id, "run")
     into = sitting_of(teacher, body.into)
-    found = bringing_over.changes(room, into, body.how, body.which)
+    changes = response_transfer.changes(room, into, body.how, body.which)
     return Effect(
-        filled=sum(change.before is None for change in found),
-        replaced=sum(change.before is not None and change.after is not None for change in found),
-        taken_away=sum(change.after is None for change in found),
-        students=list(dict.fromkeys(change.seat.student.short_name for change in found)),
-        without_a_seat=bringing_over.without_a_seat(room, into),
+        filled=sum(change.before is None for change in changes),
+        replaced=sum(change.before is not None and change.after is not None for change in changes),
+        taken_away=sum(change.after is None for change in changes),
+        students=list(dict.fromkeys(change.seat.student.short_name for change in changes)),
+        without_a_seat=response_transfer.without_a_seat(room, into),
     )
 
 
 @router.post("/sittings/{int:sitting_id}/room/brought", response=Places)
-def bring_over(request: HttpRequest, sitting_id: int, body: BringOver) -> Places:
+def bring_over(request: HttpRequest, sitting_id: int, body: ResponseTransferRequest) -> Places:
     teacher = teacher_of(request)
     room = services.room_of(teacher, sitting_id, "run")
-    bringing_over.bring_over(teacher, room, body.into, body.how, body.which)
+    response_transfer.bring_over(teacher, room, body.into, body.how, body.which)
     return _places(request, room)
 
 
@@ -100,7 +100,7 @@ def bring_over(request: HttpRequest, sitting_id: int, body: BringOver) -> Places
 def take_back(request: HttpRequest, sitting_id: int, number: int) -> Places:
     teacher = teacher_of(request)
     room = services.room_of(teacher, sitting_id, "run")
-    bringing_over.take_back(teacher, room, number)
+    response_transfer.take_back(teacher, room, number)
     return _places(request, room)
 
 
@@ -108,26 +108,26 @@ def _places(request: HttpRequest, room: Room) -> Places:
     return Places(
         earlier=[
             Earlier(
-                sitting=one.pk,
-                held=one.opened_at,
-                in_the_room=one.way != "online",
-                handed_in=one.handed_in,  # type: ignore[attr-defined]
-                seats=one.seat_count,  # type: ignore[attr-defined]
+                sitting=earlier_sitting.pk,
+                held=earlier_sitting.opened_at,
+                in_the_room=earlier_sitting.way != "online",
+                handed_in=earlier_sitting.handed_in,  # type: ignore[attr-defined]
+                seats=earlier_sitting.seat_count,  # type: ignore[attr-defined]
             )
-            for one in bringing_over.earlier_sittings(teacher_of(request), room)
+            for earlier_sitting in response_transfer.earlier_sittings(teacher_of(request), room)
         ],
         brought=[
             BroughtOverLine(
-                number=one.pk,
-                into=one.into_id,
-                held=one.into.opened_at,
-                how=one.how,  # type: ignore[arg-type]
-                by=one.by.name,
-                at=one.at,
-                answers=sum(len(seat["answers"]) for seat in one.changes),
-                students=len(one.changes),
-                taken_back_at=one.taken_back_at,
+                number=entry.pk,
+                into=entry.into_id,
+                held=entry.into.opened_at,
+                how=entry.how,  # type: ignore[arg-type]
+                by=entry.by.name,
+                at=entry.at,
+                answers=sum(len(seat["answers"]) for seat in entry.changes),
+                students=len(entry.changes),
+                taken_back_at=entry.taken_back_at,
             )
-            for one in room.brought_over.select_related("into", "by")
+            for entry in room.brought_over.select_related("into", "by")
         ],
     )

@@ -11,7 +11,7 @@ from versomark.core.editions import LessonStep
 from versomark.core.items import Option, SingleChoice
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.services import Right, may
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings import nudges, steady
 from versomark.school.sittings import services as sittings
 from versomark.school.sittings.models import SeatState, SittingState, Way
@@ -41,8 +41,8 @@ def room_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Room:
 
 def open_round(room: Room) -> Round | None:
     """The round that collects now."""
-    found = current_round(room)
-    return found if found is not None and is_collecting(found) else None
+    result = current_round(room)
+    return result if result is not None and is_collecting(result) else None
 
 
 def current_round(room: Room) -> Round | None:
@@ -63,7 +63,7 @@ def go_to(room: Room, place: int) -> None:
     """To a step, from 1; 0 is the way in. A question is asked as one comes to it for the first time."""
     _together(room)
     if not 0 <= place <= len(room.steps):
-        raise NotPossible("The lesson has no such step.", status=422)
+        raise DomainError("The lesson has no such step.", status=422)
     _come_to(room, place)
 
 
@@ -110,9 +110,9 @@ def reopen(room: Room) -> None:
     _question(room)
     round = current_round(room)
     if round is None:
-        raise NotPossible("This question has not been asked yet.")
+        raise DomainError("This question has not been asked yet.")
     if round.answer_shown:
-        raise NotPossible("The class has seen the answer. Ask again instead: that is a round of its own.")
+        raise DomainError("The class has seen the answer. Ask again instead: that is a round of its own.")
     if is_collecting(round):
         return
     round.stopped_at, round.ends_at = None, None
@@ -129,7 +129,7 @@ def show(room: Room, what: Shows) -> None:
     _question(room)
     round = current_round(room)
     if round is None:
-        raise NotPossible("This question has not been asked yet.")
+        raise DomainError("This question has not been asked yet.")
     if what in (Shows.SPREAD, Shows.ANSWER):
         _stop_collecting(room)
         RoundEvent.objects.create(round=round, what=what)
@@ -144,7 +144,7 @@ def put_in_quick(room: Room, options: int, key: str | None = None) -> None:
     """A question made up on the spot, spoken, with letters only, asked next. Its key may be said later."""
     _together(room)
     if options not in QUICK_OPTIONS:
-        raise NotPossible("A quick question has 2 to 6 letters.", status=422)
+        raise DomainError("A quick question has 2 to 6 letters.", status=422)
     ids = [chr(ord("a") + n) for n in range(options)]
     content = SingleChoice(
         stem="Listen to the question.", options=[Option(id=id, text="") for id in ids], key=key if key in ids else None
@@ -162,10 +162,10 @@ def say_quick_key(room: Room, key: str) -> None:
     _fresh(room)
     step = room.step
     if step is None or step.kind != "quick":
-        raise NotPossible("Only a quick question gets its key here.")
+        raise DomainError("Only a quick question gets its key here.")
     content = room.quick[step.ref]
     if key not in [option["id"] for option in content["options"]]:
-        raise NotPossible("There is no such letter.", status=422)
+        raise DomainError("There is no such letter.", status=422)
     room.quick = {**room.quick, step.ref: {**content, "key": key}}
     _keep(room)
 
@@ -176,7 +176,7 @@ def reorder(room: Room, refs: Sequence[str]) -> None:
     _fresh(room)
     by_ref = {step["ref"]: step for step in room.steps}
     if sorted(refs) != sorted(by_ref):
-        raise NotPossible("The steps have changed meanwhile. Look again.")
+        raise DomainError("The steps have changed meanwhile. Look again.")
     on = room.step
     room.steps = [by_ref[ref] for ref in refs]
     if on is not None:
@@ -251,20 +251,20 @@ def _fresh(room: Room) -> None:
 def _running(room: Room) -> None:
     _fresh(room)
     if room.sitting.state != SittingState.OPEN:
-        raise NotPossible("This lesson is over." if room.sitting.state in sittings.AFTER else "This lesson is paused.")
+        raise DomainError("This lesson is over." if room.sitting.state in sittings.AFTER else "This lesson is paused.")
 
 
 def _question(room: Room) -> LessonStep:
     step = room.step
     if step is None or step.kind == "page":
-        raise NotPossible("No question is on the wall.")
+        raise DomainError("No question is on the wall.")
     return step
 
 
 def _together(room: Room) -> None:
     _running(room)
     if room.sitting.way != Way.ROOM:
-        raise NotPossible("Everyone works at their own pace now. Gather the class first.")
+        raise DomainError("Everyone works at their own pace now. Gather the class first.")
 
 
 def _ask(room: Room, step: LessonStep) -> None:

@@ -15,7 +15,7 @@ from versomark.school.bank.services import item_of
 from versomark.school.classes.models import SchoolClass
 from versomark.school.editions.models import Edition, Test
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 from versomark.school.sittings import services as sittings
 from versomark.school.sittings.models import SeatState, Sitting, Way
 
@@ -54,7 +54,7 @@ def set_up(
     """A lesson of this edition with this class, its door shut. `like` is an earlier lesson of the same edition, whose
     order, quick questions and settings it takes."""
     if is_described(edition.read()):
-        raise NotPossible("This test was given elsewhere; there is nothing to ask.")
+        raise DomainError("This test was given elsewhere; there is nothing to ask.")
     way = Way.ROOM if pace == "together" else Way.ALONE
     sitting = sittings.plan(teacher, edition, school_class, planned_for, way)
     room = Room(sitting=sitting, steps=[step.model_dump() for step in lesson_steps(edition.read())])

@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from versomark.core.items import ItemResponse
-from versomark.school.problems import NotFound
+from versomark.school.errors import NotFound
 from versomark.school.sittings import tokens
 from versomark.school.sittings.models import Seat
 from versomark.school.sittings.student_api import SeatPage, page_of

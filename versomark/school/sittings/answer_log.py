@@ -27,7 +27,7 @@ def known_of(seat_id: int, client_ids: Collection[UUID]) -> set[UUID]:
     """Which of these changes are in the log already."""
     with connection.cursor() as cursor:
         places = ", ".join(["%s"] * len(client_ids))
-        cursor.execute(_KNOWN.format(places), [seat_id, *(one.hex for one in client_ids)])
+        cursor.execute(_KNOWN.format(places), [seat_id, *(entry.hex for entry in client_ids)])
         return {UUID(found) for (found,) in cursor.fetchall()}
 
 

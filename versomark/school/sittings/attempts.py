@@ -5,8 +5,8 @@ from typing import NamedTuple
 from django.db import transaction
 
 from versomark.core.items import ItemResponse, read_response
-from versomark.core.scoring import Judged, corrected_totals, score
-from versomark.school.problems import NotPossible
+from versomark.core.scoring import ScoringOverrides, corrected_totals, score
+from versomark.school.errors import DomainError
 
 from . import nudges, steady
 from .models import Attempt, Seat, SeatState, SittingState, Way
@@ -30,7 +30,7 @@ def begin_again(seat_id: int) -> Seat:
     if seat.state != SeatState.HANDED_IN:
         return seat
     if left_for(seat) == 0:
-        raise NotPossible("There is no further attempt here. Ask your teacher.", status=410)
+        raise DomainError("There is no further attempt here. Ask your teacher.", status=410)
     answers = responses_of([seat.pk])[str(seat.pk)]
     Attempt.objects.create(
         seat=seat,
@@ -59,9 +59,9 @@ def earlier_attempts(seat: Seat) -> list[Tried]:
     """What the student handed in before the attempt that counts, oldest first."""
     edition = seat.sitting.edition.read()
     by_hand = frozenset(item.ref for item in edition.items() if item.content.marked_by != "key")
-    found = []
+    tries = []
     for attempt in seat.earlier_attempts.order_by("number"):
-        given: dict[str, ItemResponse] = {item: read_response(said) for item, said in attempt.answers.items()}
-        table = score(edition, {"1": given}, judged=Judged(waived=by_hand))
-        found.append(Tried(attempt, float(corrected_totals(edition, table)[0]), table.max_total))
-    return found
+        given: dict[str, ItemResponse] = {item: read_response(answer) for item, answer in attempt.answers.items()}
+        table = score(edition, {"1": given}, judged=ScoringOverrides(waived=by_hand))
+        tries.append(Tried(attempt, float(corrected_totals(edition, table)[0]), table.max_total))
+    return tries

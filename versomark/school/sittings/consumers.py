@@ -80,9 +80,9 @@ class StaffListener(Listener):
         user, sitting_id = self.scope["user"], self.scope["url_route"]["kwargs"]["sitting_id"]
         if not user.is_authenticated:
             return []
-        found = services.sittings_of(user).filter(pk=sitting_id)
+        sittings = services.sittings_of(user).filter(pk=sitting_id)
         groups = [nudges.staff_group(sitting_id), nudges.teacher_group(user.pk)]
-        return groups if await sync_to_async(found.exists)() else []
+        return groups if await sync_to_async(sittings.exists)() else []
 
 
 class SeatListener(Listener):

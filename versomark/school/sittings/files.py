@@ -10,8 +10,8 @@ from django.db.models import Sum
 from django.http import FileResponse
 
 from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.http import attachment
-from versomark.school.problems import NotFound, NotPossible
 
 from .models import HandedInFile, Seat
 from .seats import may_answer
@@ -50,14 +50,14 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     """Keep a file for an item of this seat. NotPossible, in words, when it is not of a kind or size that is taken."""
     seat = Seat.objects.select_related("sitting__edition").get(pk=seat_id)
     may_answer(seat)
-    content = next((one.content for one in seat.sitting.edition.read().items() if one.ref == item), None)
+    content = next((entry.content for entry in seat.sitting.edition.read().items() if entry.ref == item), None)
     if not isinstance(content, FileTask):
         raise NotFound("question that takes files")
     name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
     size = _check(content.for_student(), name, upload)
     used = seat.files.aggregate(bytes=Sum("bytes"))["bytes"] or 0
     if used + size > MOST_A_SEAT:
-        raise NotPossible("You have handed over as much as this test can hold. Ask your teacher.", status=422)
+        raise DomainError("You have handed over as much as this test can hold. Ask your teacher.", status=422)
     file = HandedInFile.objects.create(seat=seat, item=item, name=name, bytes=size)
     path = path_of(file)
     path.parent.mkdir(parents=True, exist_ok=True)
@@ -71,13 +71,13 @@ def _check(task: FileForStudent, name: str, upload: "UploadedFile[bytes]") -> in
     ending = Path(name).suffix.casefold()
     size = upload.size or 0
     if ending not in task.accepts:
-        raise NotPossible(f"{name} is not taken here. What is: {task.accepts_words}.", status=422)
+        raise DomainError(f"{name} is not taken here. What is: {task.accepts_words}.", status=422)
     if size == 0:
-        raise NotPossible(f"{name} is empty.", status=422)
+        raise DomainError(f"{name} is empty.", status=422)
     if size > task.most_megabytes * 1_000_000:
-        raise NotPossible(f"{name} is larger than {task.most_megabytes} MB.", status=422)
+        raise DomainError(f"{name} is larger than {task.most_megabytes} MB.", status=422)
     start = upload.read(16)
     upload.seek(0)
     if ending in _SIGNATURES and not start.startswith(_SIGNATURES[ending]):
-        raise NotPossible(f"{name} is not what its ending says. Save it again and choose it anew.", status=422)
+        raise DomainError(f"{name} is not what its ending says. Save it again and choose it anew.", status=422)
     return size

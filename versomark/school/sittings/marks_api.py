@@ -8,10 +8,10 @@ from django.utils.text import slugify
 from ninja import Field, Router, Schema
 
 from versomark.core.formats.tables import MOST_BYTES, Sheet, read_tables, read_text_table
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.school.classes.services import class_of
+from versomark.school.errors import DomainError
 from versomark.school.http import file_in, file_out, teacher_of
-from versomark.school.problems import NotPossible
 from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE, Cell, csv_file, inert, workbook
 
 from . import marks_only, services
@@ -241,21 +241,21 @@ def _tables(body: TableIn) -> list[Sheet]:
     data = file_in(body.data)
     try:
         sheets = read_tables(body.name, data) if data else [read_text_table(body.text)]
-    except Refused as error:
-        raise NotPossible(str(error), status=422) from None
+    except UnreadableFileError as error:
+        raise DomainError(str(error), status=422) from None
     if not any(sheet.rows for sheet in sheets):
-        raise NotPossible("There are no rows in this.", status=422)
+        raise DomainError("There are no rows in this.", status=422)
     return [sheet for sheet in sheets if sheet.rows]
 
 
-def _looked(looked: marks_only.TableLooked) -> TableLooked:
+def _looked(table_looked: marks_only.TableLooked) -> TableLooked:
     return TableLooked(
-        students=looked.students,
-        fresh=looked.fresh,
-        other=looked.other,
-        same=looked.same,
-        away=len(looked.read.absences),
-        refused=looked.read.refused,
-        unknown=looked.read.unknown,
-        missing=looked.read.missing,
+        students=table_looked.students,
+        fresh=table_looked.fresh,
+        other=table_looked.other,
+        same=table_looked.same,
+        away=len(table_looked.read.absences),
+        refused=table_looked.read.refused,
+        unknown=table_looked.read.unknown,
+        missing=table_looked.read.missing,
     )

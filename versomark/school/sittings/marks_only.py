@@ -26,7 +26,7 @@ from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import add_students, places_of
 from versomark.school.editions.services import freeze
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from . import nudges
 from .models import CurrentAnswer, Seat, SeatState, Sitting, SittingState
@@ -56,7 +56,7 @@ def columns_of(sitting: Sitting) -> list[MarksColumn]:
     """The columns of a test given elsewhere; NotPossible, in words, for any other."""
     edition = sitting.edition.read()
     if not is_described(edition):
-        raise NotPossible("This test has questions of its own; its marks come from its answers.")
+        raise DomainError("This test has questions of its own; its marks come from its answers.")
     return [MarksColumn(item.ref, item.content) for item in edition.items() if isinstance(item.content, MarksOnly)]
 
 
@@ -90,7 +90,7 @@ def keep_marks(sitting: Sitting, marks: Sequence[Mark], presence: Mapping[int, P
         response = None if mark.points is None else MarksOnlyResponse(points=mark.points)
         given.setdefault(mark.seat, {})[mark.item] = response
     if refused:
-        raise NotPossible("Some marks cannot stand.", status=422, problems=refused)
+        raise DomainError("Some marks cannot stand.", status=422, problems=refused)
     for seat_id, cells in given.items():
         if keep_for(seats[seat_id], cells, "teacher"):
             _settle_state(sitting, seats[seat_id], len(contents))
@@ -102,14 +102,14 @@ def keep_marks(sitting: Sitting, marks: Sequence[Mark], presence: Mapping[int, P
 def _begin(sitting: Sitting) -> None:
     """The first mark begins the sitting, without letting students in."""
     if sitting.state == SittingState.RELEASED:
-        raise NotPossible("The results have been released. Take the release back to change a mark.")
+        raise DomainError("The results have been released. Take the release back to change a mark.")
     if sitting.state not in BEFORE:
         return
     open_sitting(sitting)
     now = timezone.now()
     # Given elsewhere, on the day that was said.
-    held = sitting.planned_for if sitting.planned_for and sitting.planned_for < now else now
-    sitting.state, sitting.opened_at = SittingState.PAUSED, held
+    planned_for = sitting.planned_for if sitting.planned_for and sitting.planned_for < now else now
+    sitting.state, sitting.opened_at = SittingState.PAUSED, planned_for
     sitting.save(update_fields=["state", "opened_at"])
 
 
@@ -203,7 +203,7 @@ def use_newest_description(sitting: Sitting) -> None:
             elif says := mark_refused(content, mark.points):
                 problems.append(f"{names[seat]} has {mark.points:g}. {says}")
     if problems:
-        raise NotPossible("Some marks do not fit the new description.", problems=problems)
+        raise DomainError("Some marks do not fit the new description.", problems=problems)
     sitting.edition = edition
     sitting.save(update_fields=["edition"])
     if sitting.state not in BEFORE:
@@ -226,8 +226,8 @@ class TableLooked:
 def look_at_table(sitting: Sitting, sheets: Sequence[Sheet]) -> TableLooked:
     """The first sheet that has marks in it, read against this sitting. Keeps nothing."""
     columns, students = columns_of(sitting), _students(sitting)
-    looked = [read_marks(sheet, columns, students) for sheet in sheets]
-    read = next((one for one in looked if one.marks or one.absences), looked[0])
+    marks = [read_marks(sheet, columns, students) for sheet in sheets]
+    read = next((entry for entry in marks if entry.marks or entry.absences), marks[0])
     standing = standing_marks(sitting)
     before = {key: standing.get(key[0], {}).get(key[1]) for key in read.marks}
     same = sum(mark is not None and mark.points == read.marks[key] for key, mark in before.items())

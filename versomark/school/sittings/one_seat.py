@@ -1,13 +1,13 @@
 """One seat with its sitting, edition and student: what every request of a student's device begins with."""
 
-from versomark.school.prepared import Prepared
-from versomark.school.problems import NotFound
+from versomark.school.compiled_query import CompiledQuery
+from versomark.school.errors import NotFound
 
 from .models import Seat
 
 # Most requests need the edition only as a model that is read already.
 WITH_ALL = Seat.objects.select_related("sitting__edition", "student").defer("sitting__edition__content")
-_by_id = Prepared(lambda seat_id: WITH_ALL.filter(pk=seat_id).order_by())
+_by_id = CompiledQuery(lambda seat_id: WITH_ALL.filter(pk=seat_id).order_by())
 
 
 def seat_with_all(seat_id: int) -> Seat | None:

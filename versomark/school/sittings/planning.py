@@ -12,7 +12,7 @@ from versomark.core.giving import Rules
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
 from versomark.school.editions.models import Edition
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from .models import Sitting, Way
 from .services import AFTER, BEFORE, in_time, plan, sitting_of
@@ -37,7 +37,7 @@ def plan_ahead(
 ) -> Sitting:
     """A sitting of a class, or of some students of it (their ids)."""
     if students is not None and not students:
-        raise NotPossible("Choose at least one student.", status=422)
+        raise DomainError("Choose at least one student.", status=422)
     sitting = plan(
         teacher, edition, school_class, wanted.planned_for, Way.ONLINE, closes_at=wanted.closes_at, students=students
     )
@@ -48,10 +48,10 @@ def plan_ahead(
 def change_plan(by: Teacher, sitting: Sitting, wanted: Plan) -> Sitting:
     """Before a sitting opens everything can change; after that its end and its name, and the students are told."""
     if sitting.state in AFTER:
-        raise NotPossible("This sitting is closed. Open it again to change when it ends.")
+        raise DomainError("This sitting is closed. Open it again to change when it ends.")
     now = Plan(sitting.planned_for, sitting.closes_at, sitting.opens_itself, sitting.name, sitting.read_rules())
     if sitting.state not in BEFORE and (wanted.planned_for, wanted.rules) != (now.planned_for, now.rules):
-        raise NotPossible("This sitting has been opened: its rules stay. Its end can be moved, and time be given.")
+        raise DomainError("This sitting has been opened: its rules stay. Its end can be moved, and time be given.")
     if wanted.closes_at != now.closes_at:
         in_time(wanted.closes_at, wanted.planned_for)
         record(sitting, by, f"end: {_moment(now.closes_at)} → {_moment(wanted.closes_at)}")
@@ -62,7 +62,7 @@ def change_plan(by: Teacher, sitting: Sitting, wanted: Plan) -> Sitting:
 
 def _keep(sitting: Sitting, wanted: Plan) -> Sitting:
     if wanted.opens_itself and wanted.planned_for is None:
-        raise NotPossible("Say when it is to open by itself.", status=422)
+        raise DomainError("Say when it is to open by itself.", status=422)
     sitting.planned_for, sitting.closes_at = wanted.planned_for, wanted.closes_at
     sitting.opens_itself, sitting.name = wanted.opens_itself, wanted.name.strip()
     sitting.rules = wanted.rules.model_dump(mode="json", exclude_defaults=True)
@@ -83,7 +83,7 @@ def copy_to(teacher: Teacher, sitting: Sitting, classes: Sequence[SchoolClass]) 
         opens_itself=sitting.opens_itself and _still_ahead(sitting.planned_for) is not None,
         rules=sitting.read_rules(),
     )
-    return [plan_ahead(teacher, sitting.edition, one, wanted) for one in classes]
+    return [plan_ahead(teacher, sitting.edition, school_class, wanted) for school_class in classes]
 
 
 def _still_ahead(at: datetime | None) -> datetime | None:

@@ -21,9 +21,9 @@ from versomark.core.items import ItemResponse, read_response_text
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
 from versomark.school import guesses
 from versomark.school.classes.words import normalised
-from versomark.school.prepared import Prepared
-from versomark.school.problems import NotPossible
-from versomark.school.together import Together
+from versomark.school.compiled_query import CompiledQuery
+from versomark.school.errors import DomainError
+from versomark.school.group_commit import GroupCommit
 
 from . import answer_log, nudges, steady
 from .models import Answer, CurrentAnswer, Seat, SeatState, Sitting, SittingState, TimeAway, Way
@@ -44,10 +44,10 @@ class Change:
     come_back: bool
 
 
-_on_by_code = Prepared(
+_on_by_code = CompiledQuery(
     lambda code: Sitting.objects.filter(code=code).exclude(state__in=AFTER).order_by("pk")[:1], (str,)
 )
-_seat_by_pass = Prepared(
+_seat_by_pass = CompiledQuery(
     lambda sitting, pass_phrase: WITH_ALL.filter(sitting=sitting, student__pass_phrase=pass_phrase).order_by(),
     (int, str),
 )
@@ -116,16 +116,16 @@ MOST_PAPERS = 64
 
 def _paper(fingerprint: str, form: str, edition: Edition) -> StudentPaper:
     """Made once: a class that comes in asks for the same paper within seconds, and an edition never changes."""
-    found = _papers.get((fingerprint, form))
-    if found is None:
-        found = student_paper(edition, form)
+    paper = _papers.get((fingerprint, form))
+    if paper is None:
+        paper = student_paper(edition, form)
         if len(_papers) >= MOST_PAPERS:
             _papers.clear()
-        _papers[fingerprint, form] = found
-    return found
+        _papers[fingerprint, form] = paper
+    return paper
 
 
-_current = Prepared(lambda seat: CurrentAnswer.objects.filter(seat=seat).select_related("answer").order_by("item"))
+_current = CompiledQuery(lambda seat: CurrentAnswer.objects.filter(seat=seat).select_related("answer").order_by("item"))
 
 
 def current_answers(seat: Seat) -> list[Answer]:
@@ -150,14 +150,14 @@ def _keep_all(asked: tuple[int, Sequence[Change]]) -> list[UUID]:
         may_answer(seat)
         _fit(seat, fresh)
         _not_gone_on_from(seat, fresh)
-        for one in sorted(fresh, key=lambda change: change.sequence):
-            answer_log.add(seat.pk, one.client_id, one.sequence, one.item, one.response, one.come_back)
+        for entry in sorted(fresh, key=lambda change: change.sequence):
+            answer_log.add(seat.pk, entry.client_id, entry.sequence, entry.item, entry.response, entry.come_back)
         _seen(seat)
         nudges.seat_changed(seat.sitting_id)
     return [change.client_id for change in changes]
 
 
-_keeping = Together(_keep_all)
+_keeping = GroupCommit(_keep_all)
 
 
 @transaction.atomic
@@ -206,42 +206,42 @@ def log_positions(sittings: Iterable[Sitting]) -> dict[int, LogPosition]:
 
 def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
     """seat id -> item ref -> the response that stands, for scoring."""
-    found: dict[str, dict[str, ItemResponse]] = {str(seat_id): {} for seat_id in seat_ids}
+    responses: dict[str, dict[str, ItemResponse]] = {str(seat_id): {} for seat_id in seat_ids}
     # Rather the text than what JSON makes of it: most responses were read before, for somebody else.
     rows = CurrentAnswer.objects.filter(seat__in=seat_ids).annotate(said=Cast("answer__response", TextField()))
     for seat_id, item, said in rows.exclude(answer__response=None).values_list("seat_id", "item", "said"):
-        found[str(seat_id)][item] = read_response_text(said)
-    return found
+        responses[str(seat_id)][item] = read_response_text(said)
+    return responses
 
 
 def may_answer(seat: Seat) -> None:
     if seat.sitting.way == Way.ROOM:
-        raise NotPossible("Your teacher asks the questions one by one.", status=423)
+        raise DomainError("Your teacher asks the questions one by one.", status=423)
     may_work(seat)
 
 
 def may_work(seat: Seat) -> None:
     """Refuses, in words, where the sitting or the seat is not open now."""
     if seat.locked:
-        raise NotPossible("Your teacher has locked this. What you gave is kept.", status=423)
+        raise DomainError("Your teacher has locked this. What you gave is kept.", status=423)
     if not seat.sits_later:
         if seat.sitting.state == SittingState.PAUSED:
-            raise NotPossible("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
+            raise DomainError("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
         if seat.sitting.state in AFTER and seat.state != SeatState.PAUSED:
-            raise NotPossible("Your teacher has closed this test.", status=410)
+            raise DomainError("Your teacher has closed this test.", status=410)
         if seat.sitting.state in BEFORE:
-            raise NotPossible("The test has not begun.", status=423)
+            raise DomainError("The test has not begun.", status=423)
     if seat.state == SeatState.PAUSED:
-        raise NotPossible("Your teacher has paused your test. Your answers stay here until you go on.", status=423)
+        raise DomainError("Your teacher has paused your test. Your answers stay here until you go on.", status=423)
     if seat.state == SeatState.HANDED_IN:
         over = seat.ended_by_time
-        raise NotPossible(
+        raise DomainError(
             "Your time is over. What came in before counts." if over else "You have handed this test in already.", 410
         )
     if seat.state != SeatState.WORKING:
-        raise NotPossible("Your seat is not open. Ask your teacher.", status=423)
+        raise DomainError("Your seat is not open. Ask your teacher.", status=423)
     if is_over(seat):
-        raise NotPossible("The time for this is over. What came in before counts.", status=410)
+        raise DomainError("The time for this is over. What came in before counts.", status=410)
 
 
 @transaction.atomic
@@ -251,7 +251,7 @@ def take_back(seat_id: int) -> Seat:
     if seat.state != SeatState.HANDED_IN:
         return seat
     if not seat.sitting.read_rules().take_back or seat.sitting.state != SittingState.OPEN or seat.ended_by_closing:
-        raise NotPossible("It has been handed in, and cannot be taken back here. Ask your teacher.", status=410)
+        raise DomainError("It has been handed in, and cannot be taken back here. Ask your teacher.", status=410)
     seat.state, seat.handed_in_at = SeatState.WORKING, None
     may_work(seat)
     seat.save(update_fields=["state", "handed_in_at"])
@@ -285,11 +285,11 @@ def sign_of_life(seat_id: int, at_item: str, away: Sequence[Away], spent: Sequen
             (
                 TimeAway(
                     seat=seat,
-                    client_id=one.client_id,
-                    left_at=min(max(one.left_at, started), now),
-                    seconds=min(one.seconds, max(0, round((now - started).total_seconds()))),
+                    client_id=entry.client_id,
+                    left_at=min(max(entry.left_at, started), now),
+                    seconds=min(entry.seconds, max(0, round((now - started).total_seconds()))),
                 )
-                for one in away
+                for entry in away
             ),
             ignore_conflicts=True,
         )
@@ -308,21 +308,21 @@ def _not_gone_on_from(seat: Seat, changes: Sequence[Change]) -> None:
         return
     order = _own_order(seat)
     if any(change.item in order and order.index(change.item) < seat.furthest for change in changes):
-        raise NotPossible("You have gone on from this question; it cannot be changed any more.", status=422)
+        raise DomainError("You have gone on from this question; it cannot be changed any more.", status=422)
 
 
 def _fit(seat: Seat, changes: Sequence[Change]) -> None:
     contents = {item.ref: item.content for item in seat.sitting.edition.read().items()}
     for change in changes:
         if change.item not in contents:
-            raise NotPossible("That question is not part of this test.", status=422)
+            raise DomainError("That question is not part of this test.", status=422)
         if change.response is not None:
             try:
                 contents[change.item].fits(change.response)
             except (ValueError, ValidationError) as error:
-                raise NotPossible(str(error), status=422) from None
+                raise DomainError(str(error), status=422) from None
             if isinstance(change.response, WrittenResponse) and change.response.picture:
-                raise NotPossible("A picture of an answer comes from a scan only.", status=422)
+                raise DomainError("A picture of an answer comes from a scan only.", status=422)
             if isinstance(change.response, FileResponse):
                 _own_files(seat, change.response.files)
 
@@ -331,14 +331,14 @@ def _own_files(seat: Seat, files: Sequence[HandedIn]) -> None:
     """An answer names files that this seat handed over, each once."""
     ids = {file.file for file in files}
     if len(ids) != len(files) or seat.files.filter(pk__in=ids).count() != len(ids):
-        raise NotPossible("That file is not one of yours.", status=422)
+        raise DomainError("That file is not one of yours.", status=422)
 
 
-def _wrong(address: str, sitting_id: int | None, says: str) -> NotPossible:
+def _wrong(address: str, sitting_id: int | None, says: str) -> DomainError:
     """A wrong code or pass, counted; what its giver hears."""
     guesses.count("address", address)
     if sitting_id is not None:
         guesses.count("sitting", sitting_id)
     if guesses.counted("address", address) > guesses.FROM_ONE_ADDRESS:
-        return NotPossible(guesses.VERY_MANY, status=429)
-    return NotPossible(says, status=404)
+        return DomainError(guesses.VERY_MANY, status=429)
+    return DomainError(says, status=404)

@@ -12,9 +12,9 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import Right, may, places_of
 from versomark.school.classes.words import word_and_digits
+from versomark.school.compiled_query import CompiledQuery
 from versomark.school.editions.models import Edition
-from versomark.school.prepared import Prepared
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from . import nudges, steady, timekeeping
 from .models import CurrentAnswer, Seat, SeatState, Sitting, SittingState, Way
@@ -48,17 +48,19 @@ def sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
 
 def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitting:
     """A sitting in which the teacher has a right; NotPossible, in words, where they may only see it."""
-    found = sittings_of(teacher).filter(pk=sitting_id).first()
-    if found is None:
+    sitting = sittings_of(teacher).filter(pk=sitting_id).first()
+    if sitting is None:
         raise NotFound("sitting")
-    if right != "see" and found.owner_id != teacher.pk:
+    if right != "see" and sitting.owner_id != teacher.pk:
         allowed = Sitting.objects.filter(may(teacher, right, "school_class__"), pk=sitting_id)
         if not allowed.exists():
-            raise NotPossible(f"{found.owner.name} has not given you leave to {right} sittings of this class.", 403)
-    return found
+            raise DomainError(f"{sitting.owner.name} has not given you leave to {right} sittings of this class.", 403)
+    return sitting
 
 
-_seats_of = Prepared(lambda sitting: Seat.objects.filter(sitting=sitting).select_related("student").order_by("desk"))
+_seats_of = CompiledQuery(
+    lambda sitting: Seat.objects.filter(sitting=sitting).select_related("student").order_by("desk")
+)
 
 
 def seats_with_progress(sitting: Sitting) -> list[Seat]:
@@ -73,14 +75,14 @@ def seats_with_progress(sitting: Sitting) -> list[Seat]:
 
 def settled_sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:
     """A sitting as it is to be shown: before it opens, with the class list as it is now."""
-    found = sitting_of(teacher, sitting_id)
-    return sitting_of(teacher, sitting_id) if settle_readiness(found) else found
+    sitting = sitting_of(teacher, sitting_id)
+    return sitting_of(teacher, sitting_id) if settle_readiness(sitting) else sitting
 
 
 def settled_sittings_of(teacher: Teacher) -> list[Sitting]:
-    found = list(sittings_of(teacher))
-    changed = [settle_readiness(sitting) for sitting in found if sitting.state in BEFORE]
-    return list(sittings_of(teacher)) if any(changed) else found
+    sittings = list(sittings_of(teacher))
+    changed = [settle_readiness(sitting) for sitting in sittings if sitting.state in BEFORE]
+    return list(sittings_of(teacher)) if any(changed) else sittings
 
 
 def missing(sitting: Sitting) -> list[str]:
@@ -125,7 +127,7 @@ def plan(
 def in_time(closes_at: datetime | None, planned_for: datetime | None) -> None:
     """Refuses an end that is over, or before the beginning."""
     if closes_at is not None and closes_at <= max(steady.now(), planned_for or steady.now()):
-        raise NotPossible("The end must be later than the beginning, and later than now.", status=422)
+        raise DomainError("The end must be later than the beginning, and later than now.", status=422)
 
 
 def form_names(sitting: Sitting) -> list[str]:
@@ -186,7 +188,7 @@ def settle_readiness(sitting: Sitting) -> bool:
 @transaction.atomic
 def remove(sitting: Sitting) -> None:
     if sitting.state not in BEFORE:
-        raise NotPossible("This sitting has been opened; its answers are kept. It cannot be removed.")
+        raise DomainError("This sitting has been opened; its answers are kept. It cannot be removed.")
     sitting.delete()
 
 
@@ -198,7 +200,7 @@ def open_sitting(sitting: Sitting) -> Sitting:
     if sitting.state in BEFORE:
         settle_readiness(sitting)
         if absent := missing(sitting):
-            raise NotPossible("This sitting is not ready.", problems=absent)
+            raise DomainError("This sitting is not ready.", problems=absent)
         sitting.opened_at = steady.now()
     if sitting.state in AFTER:
         # Only what closing did is taken back; what students and the teacher decided stays.
@@ -223,7 +225,7 @@ def open_sitting(sitting: Sitting) -> Sitting:
 @transaction.atomic
 def pause_sitting(sitting: Sitting) -> Sitting:
     if sitting.state != SittingState.OPEN:
-        raise NotPossible("Only an open sitting can be paused.")
+        raise DomainError("Only an open sitting can be paused.")
     sitting.state, sitting.paused_at = SittingState.PAUSED, steady.now()
     sitting.save(update_fields=["state", "paused_at"])
     nudges.sitting_changed(sitting.pk)
@@ -237,7 +239,7 @@ def close_sitting(sitting: Sitting, paused_go_on: bool = False) -> Sitting:
     paused_go_on: those whose own seat is paused go on another day, where they were; they are not counted until then.
     """
     if sitting.state not in RUNNING:
-        raise NotPossible("This sitting is not open.")
+        raise DomainError("This sitting is not open.")
     now = steady.now()
     if is_marks_only(sitting):
         # Of a test given elsewhere, who has no mark was not there.
@@ -269,9 +271,9 @@ def mark_absence(sitting: Sitting, seat_id: int, state: SeatState) -> Seat:
         raise NotFound("seat")
     here = (SeatState.EXPECTED, SeatState.ABSENT, SeatState.EXCUSED)
     if seat.state not in here:
-        raise NotPossible(f"{seat.student.short_name} has begun; the answers are kept.")
+        raise DomainError(f"{seat.student.short_name} has begun; the answers are kept.")
     if state == SeatState.EXPECTED and sitting.state in AFTER:
-        raise NotPossible("The sitting is closed. Open it again to let someone sit it.")
+        raise DomainError("The sitting is closed. Open it again to let someone sit it.")
     seat.state, seat.ended_by_closing = state, False
     seat.save(update_fields=["state", "ended_by_closing"])
     nudges.sitting_changed(sitting.pk)
@@ -288,4 +290,4 @@ def _unused_code() -> str:
         code = word_and_digits(digits)
         if not _code_in_use(code):
             return code
-    raise NotPossible("No unused code was found. Try again.")
+    raise DomainError("No unused code was found. Try again.")

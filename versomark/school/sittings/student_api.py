@@ -13,8 +13,8 @@ from ninja.security import APIKeyCookie
 from versomark.core.editions import StudentPaper
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import HandedIn
+from versomark.school.errors import DomainError
 from versomark.school.http import Done, json_out
-from versomark.school.problems import NotPossible
 
 from . import attempts, files, seats, timekeeping, tokens
 from .models import Seat, SittingState, Way
@@ -37,13 +37,13 @@ class SeatCookie(APIKeyCookie):
     """What a device that was set aside may still ask: how things stand, to be the one again, to be forgotten."""
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Seat | None:
-        held = tokens.held_by(request.COOKIES)
-        if held is None:
+        seat = tokens.held_by(request.COOKIES)
+        if seat is None:
             return None
-        if held.how != "holds" and not request.path.endswith(self.FOR_ANY):
-            raise NotPossible(SET_ASIDE[held.how], status=409)
-        request.holding = held.how  # type: ignore[attr-defined]
-        return held.seat
+        if seat.how != "holds" and not request.path.endswith(self.FOR_ANY):
+            raise DomainError(SET_ASIDE[seat.how], status=409)
+        request.holding = seat.how  # type: ignore[attr-defined]
+        return seat.seat
 
 
 class Join(Schema):
@@ -239,7 +239,7 @@ def go_on_here(request: HttpRequest, response: HttpResponse) -> HttpResponse:
     """This device goes on with the seat, in place of the one that took it over."""
     seat = _seat(request)
     if request.holding == "sent back":  # type: ignore[attr-defined]
-        raise NotPossible(SET_ASIDE["sent back"])
+        raise DomainError(SET_ASIDE["sent back"])
     tokens.give(response, request, seat)
     seats.begin(seat)
     return json_out(page_of(seat), response)
@@ -248,8 +248,8 @@ def go_on_here(request: HttpRequest, response: HttpResponse) -> HttpResponse:
 @router.post("/signs", response=Done)
 def sign_of_life(request: HttpRequest, body: Signs) -> Done:
     """Which question is before the student, how long others were, and when they left the page."""
-    spent = [Spent(**dict(one)) for one in body.spent]
-    seats.sign_of_life(_seat(request).pk, body.at, [seats.Away(**dict(one)) for one in body.away], spent)
+    spent = [Spent(**dict(entry)) for entry in body.spent]
+    seats.sign_of_life(_seat(request).pk, body.at, [seats.Away(**dict(entry)) for entry in body.away], spent)
     return Done()
 
 

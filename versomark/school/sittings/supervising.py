@@ -8,7 +8,7 @@ from django.db import transaction
 
 from versomark.core.giving import ends_at
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 
 from . import nudges, steady, timekeeping
 from .models import Seat, SeatState, Sitting, SittingEvent, SittingState
@@ -38,7 +38,7 @@ def seat_in(sitting: Sitting, seat_id: int) -> Seat:
 def let_in(by: Teacher, sitting: Sitting, seats: Iterable[Seat]) -> None:
     """Those of these seats who stand at the door begin."""
     if sitting.state != SittingState.OPEN:
-        raise NotPossible("Open the sitting first; then students can be let in.")
+        raise DomainError("Open the sitting first; then students can be let in.")
     for seat in seats:
         if seat.state == SeatState.AT_THE_DOOR:
             _begins(seat)
@@ -54,7 +54,7 @@ def _begins(seat: Seat) -> None:
 def turn_away(by: Teacher, seat: Seat) -> None:
     """Whoever stands at the door is sent back; the seat is free for its student."""
     if seat.state != SeatState.AT_THE_DOOR:
-        raise NotPossible(f"{seat.student.short_name} is not at the door.")
+        raise DomainError(f"{seat.student.short_name} is not at the door.")
     seat.state, seat.device, seat.last_seen = SeatState.EXPECTED, None, None
     seat.save(update_fields=["state", "device", "last_seen"])
     record(seat.sitting, by, "sent back from the door", seat)
@@ -64,9 +64,9 @@ def turn_away(by: Teacher, seat: Seat) -> None:
 def move_device(by: Teacher, seat: Seat, to: Seat) -> None:
     """Who sits here belongs to another seat: their device goes there, with everything they have answered."""
     if to.pk == seat.pk or to.state not in (SeatState.EXPECTED, SeatState.ABSENT, SeatState.AT_THE_DOOR):
-        raise NotPossible(f"{to.student.short_name} has begun; nobody else can be moved there.")
+        raise DomainError(f"{to.student.short_name} has begun; nobody else can be moved there.")
     if seat.device is None or seat.state not in (SeatState.AT_THE_DOOR, SeatState.WORKING):
-        raise NotPossible(f"Nobody sits at {seat.student.short_name}’s place with a device.")
+        raise DomainError(f"Nobody sits at {seat.student.short_name}’s place with a device.")
     answers = responses_of([seat.pk])[str(seat.pk)]
     keep_for(to, answers, "teacher")
     keep_for(seat, dict.fromkeys(answers), "teacher")
@@ -74,8 +74,8 @@ def move_device(by: Teacher, seat: Seat, to: Seat) -> None:
         setattr(to, name, getattr(seat, name))
     seat.state, seat.device, seat.started_at, seat.last_seen = SeatState.EXPECTED, None, None, None
     seat.at_item, seat.furthest = "", 0
-    for one in (seat, to):
-        one.save()
+    for entry in (seat, to):
+        entry.save()
     record(seat.sitting, by, f"moved to the seat of {to.student.short_name}", seat)
     nudges.seat_told(seat.sitting_id, to.pk)
 
@@ -84,7 +84,7 @@ def move_device(by: Teacher, seat: Seat, to: Seat) -> None:
 def pause(by: Teacher, seat: Seat) -> None:
     """Their time stands still until they go on, today or another day."""
     if seat.state != SeatState.WORKING:
-        raise NotPossible(f"{seat.student.short_name} is not at work.")
+        raise DomainError(f"{seat.student.short_name} is not at work.")
     # Where all stand still already, their pause is the same one.
     seat.state, seat.paused_at = SeatState.PAUSED, seat.sitting.paused_at or steady.now()
     seat.save(update_fields=["state", "paused_at"])
@@ -95,7 +95,7 @@ def pause(by: Teacher, seat: Seat) -> None:
 def resume(by: Teacher, seat: Seat) -> None:
     """They go on where they were; where the sitting is over by then, by themselves."""
     if seat.state != SeatState.PAUSED:
-        raise NotPossible(f"{seat.student.short_name} is not paused.")
+        raise DomainError(f"{seat.student.short_name} is not paused.")
     if seat.paused_at is not None:
         # From there on the pause of all is theirs again, and is counted when it ends.
         timekeeping.end_pause(Seat.objects.filter(pk=seat.pk), seat.paused_at, until=seat.sitting.paused_at)
@@ -107,7 +107,7 @@ def resume(by: Teacher, seat: Seat) -> None:
 def give_minutes(by: Teacher, sitting: Sitting, seats: Iterable[Seat], minutes: int) -> None:
     """More time on top of what each needs; taken from it where `minutes` is below 0."""
     if minutes == 0 or not -MOST_EXTRA <= minutes <= MOST_EXTRA:
-        raise NotPossible(f"Give 1 to {MOST_EXTRA} minutes.", status=422)
+        raise DomainError(f"Give 1 to {MOST_EXTRA} minutes.", status=422)
     for seat in seats:
         if seat.state == SeatState.HANDED_IN:
             continue
@@ -121,7 +121,7 @@ def reopen(by: Teacher, seat: Seat, minutes: int = 0, comment: str = "") -> None
     """Work that was handed in goes back to its student; with so many minutes from now, where its time was over, and
     with what they are to revise, which they read above their questions."""
     if seat.state != SeatState.HANDED_IN:
-        raise NotPossible(f"{seat.student.short_name} has not handed in.")
+        raise DomainError(f"{seat.student.short_name} has not handed in.")
     seat.state, seat.handed_in_at = SeatState.WORKING, None
     seat.ended_by_closing = seat.ended_by_time = seat.locked = False
     seat.returned_with = " ".join(comment.split())[:500]
@@ -131,7 +131,7 @@ def reopen(by: Teacher, seat: Seat, minutes: int = 0, comment: str = "") -> None
         late = max(timedelta(0), steady.now() - end)
         seat.extra_minutes = min(MOST_EXTRA, seat.extra_minutes + ceil(late / timedelta(minutes=1)) + minutes)
     if timekeeping.is_over(seat):
-        raise NotPossible(f"The time of {seat.student.short_name} is over. Say how many minutes they get.")
+        raise DomainError(f"The time of {seat.student.short_name} is over. Say how many minutes they get.")
     seat.save()
     says = "given back" + (f", with {minutes} minutes" if minutes else "")
     says += f": {seat.returned_with}" if seat.returned_with else ""
@@ -152,7 +152,7 @@ def lock(by: Teacher, sitting: Sitting, seats: Iterable[Seat], locked: bool) -> 
 def hand_in_for(by: Teacher, seat: Seat) -> None:
     """What they have answered is taken in as it stands."""
     if seat.state not in (SeatState.WORKING, SeatState.PAUSED):
-        raise NotPossible(f"{seat.student.short_name} is not at work.")
+        raise DomainError(f"{seat.student.short_name} is not at work.")
     seat.state, seat.handed_in_at, seat.sits_later, seat.paused_at = SeatState.HANDED_IN, steady.now(), False, None
     seat.save(update_fields=["state", "handed_in_at", "sits_later", "paused_at"])
     record(seat.sitting, by, "handed in by the teacher", seat)
@@ -163,11 +163,11 @@ def sit_now(by: Teacher, seat: Seat, form: str = "") -> None:
     """Who has not sat it may, by themselves, with the code and their pass; the others are not touched. `form`: another
     one than was planned, since classmates may know the answers of that by now."""
     if form and form not in seat.sitting.edition.read().form_names:
-        raise NotPossible(f"This test has no form {form}.", status=422)
+        raise DomainError(f"This test has no form {form}.", status=422)
     if seat.state not in (SeatState.ABSENT, SeatState.EXCUSED, SeatState.EXPECTED):
-        raise NotPossible(f"{seat.student.short_name} has begun already.")
+        raise DomainError(f"{seat.student.short_name} has begun already.")
     if seat.sitting.state in BEFORE:
-        raise NotPossible("The sitting has not been opened yet.")
+        raise DomainError("The sitting has not been opened yet.")
     seat.state, seat.sits_later, seat.ended_by_closing = SeatState.EXPECTED, True, False
     seat.form = form or seat.form
     seat.save(update_fields=["state", "sits_later", "ended_by_closing", "form"])

@@ -106,12 +106,12 @@ def events(request: HttpRequest, sitting_id: int) -> list[EventLine]:
     sitting = services.sitting_of(teacher_of(request), sitting_id)
     return [
         EventLine(
-            at=one.at,
-            by=one.by.name if one.by else "",
-            name=one.seat.student.short_name if one.seat else "",
-            says=one.says,
+            at=event.at,
+            by=event.by.name if event.by else "",
+            name=event.seat.student.short_name if event.seat else "",
+            says=event.says,
         )
-        for one in sitting.events.select_related("by", "seat__student")[:300]
+        for event in sitting.events.select_related("by", "seat__student")[:300]
     ]
 
 
@@ -120,8 +120,13 @@ def earlier_attempts(request: HttpRequest, sitting_id: int, seat_id: int) -> lis
     """What a student handed in before the attempt that counts."""
     seat = supervising.seat_in(services.sitting_of(teacher_of(request), sitting_id), seat_id)
     return [
-        AttemptLine(number=one.attempt.number, handed_in_at=one.attempt.handed_in_at, total=one.total, of=one.of)
-        for one in attempts.earlier_attempts(seat)
+        AttemptLine(
+            number=earlier_attempt.attempt.number,
+            handed_in_at=earlier_attempt.attempt.handed_in_at,
+            total=earlier_attempt.total,
+            of=earlier_attempt.of,
+        )
+        for earlier_attempt in attempts.earlier_attempts(seat)
     ]
 
 
@@ -129,4 +134,7 @@ def earlier_attempts(request: HttpRequest, sitting_id: int, seat_id: int) -> lis
 def times_away(request: HttpRequest, sitting_id: int, seat_id: int) -> list[AwayLine]:
     """When a student left the page, and for how long."""
     seat = supervising.seat_in(services.sitting_of(teacher_of(request), sitting_id), seat_id)
-    return [AwayLine(left_at=one.left_at, seconds=one.seconds) for one in TimeAway.objects.filter(seat=seat)[:300]]
+    return [
+        AwayLine(left_at=time_away.left_at, seconds=time_away.seconds)
+        for time_away in TimeAway.objects.filter(seat=seat)[:300]
+    ]

@@ -27,9 +27,9 @@ def note_time(seat: Seat, spent: Sequence[Spent]) -> None:
     most = max(0.0, (steady.now() - seat.started_at).total_seconds())
     TimeOnItem.objects.bulk_create(
         (
-            TimeOnItem(seat=seat, client_id=one.client_id, item=one.item, seconds=min(one.seconds, most))
-            for one in spent
-            if one.item in refs
+            TimeOnItem(seat=seat, client_id=entry.client_id, item=entry.item, seconds=min(entry.seconds, most))
+            for entry in spent
+            if entry.item in refs
         ),
         ignore_conflicts=True,
     )

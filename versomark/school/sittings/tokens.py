@@ -72,8 +72,8 @@ def held_by(cookies: Mapping[str, str]) -> Held | None:
 
 
 def device_of(cookies: Mapping[str, str]) -> UUID | None:
-    found = _read(cookies)
-    return found[1] if found else None
+    uuid = _read(cookies)
+    return uuid[1] if uuid else None
 
 
 def _read(cookies: Mapping[str, str]) -> tuple[int, UUID | None] | None:

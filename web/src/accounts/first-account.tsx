@@ -57,7 +57,7 @@ export function FirstAccount() {
           </Field>
         ))}
         <Problem error={make.error} />
-        <Button type="submit" look="main" disabled={make.isPending}>
+        <Button type="submit" variant="main" disabled={make.isPending}>
           Make the account
         </Button>
       </form>

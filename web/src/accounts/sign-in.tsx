@@ -50,7 +50,7 @@ export function SignIn() {
           )}
         </Field>
         <Problem error={signIn.error} />
-        <Button type="submit" look="main" disabled={signIn.isPending}>
+        <Button type="submit" variant="main" disabled={signIn.isPending}>
           Sign in
         </Button>
       </form>

@@ -2369,7 +2369,7 @@ export interface paths {
          * Open Queries
          * @description Everything that waits for a person, of one sitting or of all; whole pages first.
          */
-        get: operations["versomark_school_paper_queries_api_open_queries"];
+        get: operations["versomark_school_paper_doubtful_marks_api_open_queries"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2390,7 +2390,7 @@ export interface paths {
          * Settle Place
          * @description Say what a place means, in doubt or not.
          */
-        put: operations["versomark_school_paper_queries_api_settle_place"];
+        put: operations["versomark_school_paper_doubtful_marks_api_settle_place"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2407,7 +2407,7 @@ export interface paths {
         };
         get?: never;
         /** Settle Page */
-        put: operations["versomark_school_paper_queries_api_settle_page"];
+        put: operations["versomark_school_paper_doubtful_marks_api_settle_page"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2426,7 +2426,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Take Back */
-        delete: operations["versomark_school_paper_queries_api_take_back"];
+        delete: operations["versomark_school_paper_doubtful_marks_api_take_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2443,7 +2443,7 @@ export interface paths {
          * Seat Sheet
          * @description A student's sheet as it was scanned, with everything read from it.
          */
-        get: operations["versomark_school_paper_queries_api_seat_sheet"];
+        get: operations["versomark_school_paper_doubtful_marks_api_seat_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2463,7 +2463,7 @@ export interface paths {
          * Work As Zip
          * @description All work that a person marks, a folder a student, with a marks sheet.
          */
-        get: operations["versomark_school_marking_away_api_work_as_zip"];
+        get: operations["versomark_school_marking_offline_package_api_work_as_zip"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2485,7 +2485,7 @@ export interface paths {
          * Look
          * @description What of it is understood; nothing is written before it is put in.
          */
-        post: operations["versomark_school_marking_away_api_look"];
+        post: operations["versomark_school_marking_offline_package_api_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2505,7 +2505,7 @@ export interface paths {
          * Put In
          * @description Everything that was understood.
          */
-        post: operations["versomark_school_marking_away_api_put_in"];
+        post: operations["versomark_school_marking_offline_package_api_put_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2523,7 +2523,7 @@ export interface paths {
          * Returned File
          * @description A file that was put in with remarks, as an attachment.
          */
-        get: operations["versomark_school_marking_away_api_returned_file"];
+        get: operations["versomark_school_marking_offline_package_api_returned_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2543,7 +2543,7 @@ export interface paths {
          * Handed In File
          * @description A file as its student handed it in, as an attachment.
          */
-        get: operations["versomark_school_marking_away_api_handed_in_file"];
+        get: operations["versomark_school_marking_offline_package_api_handed_in_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2903,12 +2903,12 @@ export interface paths {
          * Same Answers
          * @description What was typed to a question, equal and nearly equal answers together.
          */
-        get: operations["versomark_school_marking_same_api_same_answers"];
+        get: operations["versomark_school_marking_answer_groups_api_same_answers"];
         /**
          * Judge Same
          * @description Everybody who typed one of these answers gets this share of the marks.
          */
-        put: operations["versomark_school_marking_same_api_judge_same"];
+        put: operations["versomark_school_marking_answer_groups_api_judge_same"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2929,7 +2929,7 @@ export interface paths {
          * Into The Key
          * @description Answers judged right become accepted ones of the question in the bank.
          */
-        post: operations["versomark_school_marking_same_api_into_the_key"];
+        post: operations["versomark_school_marking_answer_groups_api_into_the_key"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6339,49 +6339,6 @@ export interface components {
              */
             where: "test" | "section" | "item" | "plan";
         };
-        /** Described */
-        Described: {
-            /**
-             * Groups
-             * @default []
-             */
-            groups: components["schemas"]["DescribedGroup"][];
-            /**
-             * Half Marks
-             * @default false
-             */
-            half_marks: boolean;
-        };
-        /**
-         * DescribedGroup
-         * @description One column of marks. Unfinished while its label is empty or `marks` is None.
-         */
-        DescribedGroup: {
-            /** Ref */
-            ref: string;
-            /**
-             * Label
-             * @default
-             */
-            label: string;
-            /** Marks */
-            marks?: number | null;
-            /**
-             * About
-             * @default
-             */
-            about: string;
-            /**
-             * Skills
-             * @default []
-             */
-            skills: string[];
-            /**
-             * Follow Up
-             * @default
-             */
-            follow_up: string;
-        };
         /** DraftSection */
         DraftSection: {
             /** Ref */
@@ -6438,6 +6395,49 @@ export interface components {
              * @default 1
              */
             high: number;
+        };
+        /** ExternalAssessment */
+        ExternalAssessment: {
+            /**
+             * Groups
+             * @default []
+             */
+            groups: components["schemas"]["ExternalGroup"][];
+            /**
+             * Half Marks
+             * @default false
+             */
+            half_marks: boolean;
+        };
+        /**
+         * ExternalGroup
+         * @description One column of marks. Unfinished while its label is empty or `marks` is None.
+         */
+        ExternalGroup: {
+            /** Ref */
+            ref: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Marks */
+            marks?: number | null;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Skills
+             * @default []
+             */
+            skills: string[];
+            /**
+             * Follow Up
+             * @default
+             */
+            follow_up: string;
         };
         /** Layout */
         Layout: {
@@ -6558,7 +6558,7 @@ export interface components {
             topic: string;
             /** Summary */
             summary: string;
-            described: components["schemas"]["Described"] | null;
+            described: components["schemas"]["ExternalAssessment"] | null;
         };
         /** NewTest */
         NewTest: {
@@ -6572,12 +6572,12 @@ export interface components {
         DescribedChange: {
             /** Title */
             title: string;
-            described: components["schemas"]["Described"];
+            described: components["schemas"]["ExternalAssessment"];
         };
         /** PastedLines */
         PastedLines: {
             /** Groups */
-            groups: components["schemas"]["DescribedGroup"][];
+            groups: components["schemas"]["ExternalGroup"][];
             /** Wrong */
             wrong: string[];
         };
@@ -6684,13 +6684,24 @@ export interface components {
             /** Pages */
             pages: components["schemas"]["PaperPages"][];
         };
+        /** PlanLine */
+        PlanLine: {
+            /** Skill */
+            skill: string;
+            /** Wanted */
+            wanted: number;
+            /** There */
+            there: number;
+            /** Questions */
+            questions: number;
+        };
         /**
-         * Foretold
+         * PredictedStatistics
          * @description The plan of a test beside what is there, and what its history leads one to expect.
          *
          *     known: how many questions have a history. mean, sd, sem: in marks. reliability: alpha.
          */
-        Foretold: {
+        PredictedStatistics: {
             /** Lines */
             lines: components["schemas"]["PlanLine"][];
             /** Marks */
@@ -6709,17 +6720,6 @@ export interface components {
             reliability: number | null;
             /** Sem */
             sem: number | null;
-        };
-        /** PlanLine */
-        PlanLine: {
-            /** Skill */
-            skill: string;
-            /** Wanted */
-            wanted: number;
-            /** There */
-            there: number;
-            /** Questions */
-            questions: number;
         };
         /** ShelfPlace */
         ShelfPlace: {
@@ -8034,8 +8034,8 @@ export interface components {
             /** Answers Here */
             answers_here: boolean;
         };
-        /** Tie */
-        Tie: {
+        /** PadDeskRequest */
+        PadDeskRequest: {
             /** Desk */
             desk: number;
         };
@@ -8257,8 +8257,8 @@ export interface components {
             /** Brought */
             brought: components["schemas"]["BroughtOverLine"][];
         };
-        /** BringOver */
-        BringOver: {
+        /** ResponseTransferRequest */
+        ResponseTransferRequest: {
             /** Into */
             into: number;
             /**
@@ -8520,6 +8520,13 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** DoubtfulMarksPage */
+        DoubtfulMarksPage: {
+            /** Queries */
+            queries: components["schemas"]["Query"][];
+            /** Seats */
+            seats: components["schemas"]["SeatChoice"][];
+        };
         /**
          * Place
          * @description One place on a sheet: what was read, and what a person said.
@@ -8560,13 +8567,6 @@ export interface components {
             h_mm: number;
             /** Said */
             said: components["schemas"]["Said"][];
-        };
-        /** Queries */
-        Queries: {
-            /** Queries */
-            queries: components["schemas"]["Query"][];
-            /** Seats */
-            seats: components["schemas"]["SeatChoice"][];
         };
         /**
          * Query
@@ -9147,6 +9147,12 @@ export interface components {
             /** Hidden */
             hidden: boolean;
         };
+        /**
+         * MarkingPass
+         * @description Which reading of an answer a mark comes from.
+         * @enum {string}
+         */
+        MarkingPass: "first" | "second" | "agreed";
         /** RemarkBody */
         RemarkBody: {
             /** Place */
@@ -9157,14 +9163,8 @@ export interface components {
              */
             text: string;
             /** @default first */
-            turn: components["schemas"]["Turn"];
+            turn: components["schemas"]["MarkingPass"];
         };
-        /**
-         * Turn
-         * @description Which reading of an answer a mark comes from.
-         * @enum {string}
-         */
-        Turn: "first" | "second" | "agreed";
         /** FilePreview */
         FilePreview: {
             /** Pages */
@@ -10690,10 +10690,10 @@ export interface components {
             name: string;
         };
         /**
-         * ScopeAsked
+         * AnalysisFilterQuery
          * @description How the figures are looked at; as a query, so that an address shows the same again.
          */
-        ScopeAsked: {
+        AnalysisFilterQuery: {
             /**
              * Share
              * @default 27
@@ -10714,29 +10714,6 @@ export interface components {
              * @default
              */
             also: string;
-        };
-        /**
-         * Body
-         * @description What is computed, and kept by content.
-         */
-        Body: {
-            /** Opening */
-            opening: string;
-            test: components["schemas"]["TestFigures"];
-            /** Reasons */
-            reasons: {
-                [key: string]: string;
-            };
-            /** Flags */
-            flags: components["schemas"]["FlagNote"][];
-            /** Paper */
-            paper: components["schemas"]["PaperQuestion"][];
-            /** Distribution */
-            distribution: components["schemas"]["ScoreCount"][];
-            /** Totals */
-            totals: {
-                [key: string]: number;
-            };
         };
         /**
          * CriterionSpread
@@ -10786,7 +10763,7 @@ export interface components {
             places: number;
             /** Students */
             students: components["schemas"]["FindingsStudent"][];
-            body: components["schemas"]["Body"] | null;
+            body: components["schemas"]["FindingsReport"] | null;
             /** Dismissed */
             dismissed: components["schemas"]["DismissedLine"][];
             /** Asked Again */
@@ -10797,6 +10774,29 @@ export interface components {
             seen: string;
             /** Others */
             others: components["schemas"]["OtherSitting"][];
+        };
+        /**
+         * FindingsReport
+         * @description What is computed, and kept by content.
+         */
+        FindingsReport: {
+            /** Opening */
+            opening: string;
+            test: components["schemas"]["TestFigures"];
+            /** Reasons */
+            reasons: {
+                [key: string]: string;
+            };
+            /** Flags */
+            flags: components["schemas"]["FlagNote"][];
+            /** Paper */
+            paper: components["schemas"]["PaperQuestion"][];
+            /** Distribution */
+            distribution: components["schemas"]["ScoreCount"][];
+            /** Totals */
+            totals: {
+                [key: string]: number;
+            };
         };
         /** FindingsStudent */
         FindingsStudent: {
@@ -11580,8 +11580,8 @@ export interface components {
              */
             options: string[];
         };
-        /** AnswerToSettle */
-        AnswerToSettle: {
+        /** AnswerToDecide */
+        AnswerToDecide: {
             /** Id */
             id: string;
             /** Letter */
@@ -11591,8 +11591,8 @@ export interface components {
             /** Right */
             right: boolean;
         };
-        /** CriterionToSettle */
-        CriterionToSettle: {
+        /** CriterionToDecide */
+        CriterionToDecide: {
             /** Id */
             id: string;
             /** Name */
@@ -11603,31 +11603,16 @@ export interface components {
             weight: number;
         };
         /**
-         * OtherToSettle
-         * @description Another sitting of the same paper, which this teacher may settle too.
-         */
-        OtherToSettle: {
-            /** Sitting */
-            sitting: number;
-            /** Class Name */
-            class_name: string;
-            /**
-             * Held On
-             * Format: date
-             */
-            held_on: string;
-        };
-        /**
-         * ToSettlePage
+         * KeyDecisionPage
          * @description How a question is scored now, and by whose word.
          */
-        ToSettlePage: {
+        KeyDecisionPage: {
             /** Answers */
-            answers: components["schemas"]["AnswerToSettle"][];
+            answers: components["schemas"]["AnswerToDecide"][];
             /** Criteria */
-            criteria: components["schemas"]["CriterionToSettle"][];
+            criteria: components["schemas"]["CriterionToDecide"][];
             /** Others */
-            others: components["schemas"]["OtherToSettle"][];
+            others: components["schemas"]["OtherSittingToDecide"][];
             /** In Bank */
             in_bank: boolean;
             /** Bank Follows */
@@ -11645,8 +11630,23 @@ export interface components {
             /** At */
             at: string | null;
         };
-        /** SettleBody */
-        SettleBody: {
+        /**
+         * OtherSittingToDecide
+         * @description Another sitting of the same paper, which this teacher may settle too.
+         */
+        OtherSittingToDecide: {
+            /** Sitting */
+            sitting: number;
+            /** Class Name */
+            class_name: string;
+            /**
+             * Held On
+             * Format: date
+             */
+            held_on: string;
+        };
+        /** KeyDecisionRequest */
+        KeyDecisionRequest: {
             /**
              * Accepted
              * @default []
@@ -13761,7 +13761,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Foretold"];
+                    "application/json": components["schemas"]["PredictedStatistics"];
                 };
             };
         };
@@ -14961,7 +14961,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Tie"];
+                "application/json": components["schemas"]["PadDeskRequest"];
             };
         };
         responses: {
@@ -15121,7 +15121,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BringOver"];
+                "application/json": components["schemas"]["ResponseTransferRequest"];
             };
         };
         responses: {
@@ -15147,7 +15147,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BringOver"];
+                "application/json": components["schemas"]["ResponseTransferRequest"];
             };
         };
         responses: {
@@ -15454,7 +15454,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_queries_api_open_queries: {
+    versomark_school_paper_doubtful_marks_api_open_queries: {
         parameters: {
             query?: {
                 sitting?: number | null;
@@ -15471,12 +15471,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Queries"];
+                    "application/json": components["schemas"]["DoubtfulMarksPage"];
                 };
             };
         };
     };
-    versomark_school_paper_queries_api_settle_place: {
+    versomark_school_paper_doubtful_marks_api_settle_place: {
         parameters: {
             query?: never;
             header?: never;
@@ -15502,7 +15502,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_queries_api_settle_page: {
+    versomark_school_paper_doubtful_marks_api_settle_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -15528,7 +15528,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_queries_api_take_back: {
+    versomark_school_paper_doubtful_marks_api_take_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -15550,7 +15550,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_queries_api_seat_sheet: {
+    versomark_school_paper_doubtful_marks_api_seat_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -15573,7 +15573,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_away_api_work_as_zip: {
+    versomark_school_marking_offline_package_api_work_as_zip: {
         parameters: {
             query?: never;
             header?: never;
@@ -15593,7 +15593,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_away_api_look: {
+    versomark_school_marking_offline_package_api_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -15625,7 +15625,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_away_api_put_in: {
+    versomark_school_marking_offline_package_api_put_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -15648,7 +15648,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_away_api_returned_file: {
+    versomark_school_marking_offline_package_api_returned_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -15669,7 +15669,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_away_api_handed_in_file: {
+    versomark_school_marking_offline_package_api_handed_in_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -16188,7 +16188,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_same_api_same_answers: {
+    versomark_school_marking_answer_groups_api_same_answers: {
         parameters: {
             query?: never;
             header?: never;
@@ -16211,7 +16211,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_same_api_judge_same: {
+    versomark_school_marking_answer_groups_api_judge_same: {
         parameters: {
             query?: never;
             header?: never;
@@ -16238,7 +16238,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_same_api_into_the_key: {
+    versomark_school_marking_answer_groups_api_into_the_key: {
         parameters: {
             query?: never;
             header?: never;
@@ -17627,7 +17627,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ToSettlePage"];
+                    "application/json": components["schemas"]["KeyDecisionPage"];
                 };
             };
         };
@@ -17644,7 +17644,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettleBody"];
+                "application/json": components["schemas"]["KeyDecisionRequest"];
             };
         };
         responses: {

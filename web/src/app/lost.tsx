@@ -1,6 +1,6 @@
 import { useRouteError } from "react-router";
 import { ButtonLink } from "../ui/button";
-import { Empty, Page } from "../ui/spread";
+import { Empty, Page } from "../ui/split-page";
 
 /** A wrong address, or a screen that failed: says so, and leads back. */
 export function Lost() {
@@ -11,7 +11,7 @@ export function Lost() {
         <Empty
           title={error ? "This screen could not be shown." : "There is nothing at this address."}
           action={
-            <ButtonLink to="/" look="main" reloadDocument>
+            <ButtonLink to="/" variant="main" reloadDocument>
               Back to the desk
             </ButtonLink>
           }

@@ -116,7 +116,7 @@ function Book({ teacher }: { teacher: string }) {
         title={`${many(leaving, "change")} not sent yet`}
         says="They stay in this browser and are sent when you sign in here again. On another machine they are not there."
       >
-        <Button look="main" onClick={() => signOut(true)}>
+        <Button variant="main" onClick={() => signOut(true)}>
           Sign out all the same
         </Button>
       </Dialog>

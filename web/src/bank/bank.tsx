@@ -7,7 +7,7 @@ import { Problem } from "../ui/field";
 import { saveFile } from "../ui/files";
 import { useKeys } from "../ui/keys";
 import { Menu } from "../ui/menu";
-import { Empty, Page, Spread } from "../ui/spread";
+import { Empty, Page, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 import { BringQuestions } from "./bring-questions";
@@ -81,7 +81,7 @@ export function Bank() {
       open={choosing}
       onOpen={setChoosing}
       trigger={
-        <Button look="main" cap="N">
+        <Button variant="main" keyHint="N">
           New question
         </Button>
       }
@@ -111,10 +111,10 @@ export function Bank() {
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="narrow"
-        names={{ verso: "Questions", recto: "The question" }}
-        verso={
+        names={{ left: "Questions", right: "The question" }}
+        left={
           <>
             <Filters wanted={wanted} onChange={setWanted} />
             {chosen.size > 0 && (
@@ -146,7 +146,7 @@ export function Bank() {
             <MoreButton items={items} />
           </>
         }
-        recto={
+        right={
           itemId ? (
             <>
               {beside > 0 && <FindingBeside sittingId={beside} itemId={itemId} />}

@@ -2,13 +2,13 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { ChooseFile } from "../ui/choose-file";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { base64 } from "../ui/files";
 import { ScrollBox } from "../ui/scroll-box";
 import { Cell, Row, Table } from "../ui/table";
-import { Tick } from "../ui/tick";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 import { kindName } from "./kinds";
@@ -68,7 +68,7 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
                   </li>
                 ))}
               </ul>
-              <Tick label="leave these out and bring in the rest" checked={leaveOut} onChange={setLeaveOut} />
+              <Checkbox label="leave these out and bring in the rest" checked={leaveOut} onChange={setLeaveOut} />
             </div>
           )}
           {found.lost.length > 0 && (
@@ -98,7 +98,7 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
             </Table>
           </ScrollBox>
           <Button
-            look="main"
+            variant="main"
             disabled={fresh(found) === 0 || (found.wrong.length > 0 && !leaveOut) || bring.isPending}
             onClick={() => bring.mutate()}
           >

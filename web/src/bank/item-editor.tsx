@@ -4,12 +4,12 @@ import { useRef, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { AskInRoom } from "../room/ask-in-room";
 import { Button } from "../ui/button";
+import { Disclosure } from "../ui/disclosure";
 import { Field, Problem, TextInput } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { RichField } from "../ui/rich-field";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { ItemHistory } from "./item-history";
 import { type Content, KINDS, KindEditor } from "./kinds";
 import { keepPictureAddress } from "./pictures";
@@ -72,7 +72,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
         <span className="flex items-center gap-2">
           <KeptNote keeping={keeping} />
           <Button
-            look="quiet"
+            variant="quiet"
             aria-label="One step back"
             title="One step back: Ctrl Z"
             disabled={!canUndo}
@@ -81,7 +81,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
             <Undo2 className="size-4" aria-hidden="true" />
           </Button>
           <Button
-            look="quiet"
+            variant="quiet"
             aria-label="One step forward"
             title="One step forward: Ctrl Shift Z"
             disabled={!canRedo}
@@ -121,7 +121,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
         )}
         <div className="border-t border-hairline">
           <StimulusPicker stimulus={draft.stimulus} onChange={(stimulus) => part({ stimulus })} />
-          <Fold name="Why the key is right" remark={content.rationale ? "" : "for feedback, if you allow it"}>
+          <Disclosure name="Why the key is right" remark={content.rationale ? "" : "for feedback, if you allow it"}>
             <RichField
               label="Why the key is right"
               className="font-serif"
@@ -129,9 +129,12 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
               onPicture={keepPictureAddress}
               onChange={(rationale) => setContent({ ...content, rationale })}
             />
-          </Fold>
+          </Disclosure>
           <VariationEditor draft={draft} onChange={setContent} />
-          <Fold name="Keywords, source, author" remark={[...draft.keywords, draft.source].filter(Boolean).join(" · ")}>
+          <Disclosure
+            name="Keywords, source, author"
+            remark={[...draft.keywords, draft.source].filter(Boolean).join(" · ")}
+          >
             <WordPicker
               label="Keywords"
               words={draft.keywords}
@@ -161,15 +164,15 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
                 )}
               </Field>
             </div>
-          </Fold>
+          </Disclosure>
           <ItemHistory item={item} revision={revision} />
         </div>
         <div className="mt-5 flex flex-wrap gap-4">
           <AskInRoom what={{ item: item.id }} />
-          <Button look="quiet" onClick={onCopy}>
+          <Button variant="quiet" onClick={onCopy}>
             Make a copy
           </Button>
-          <Button look="quiet" onClick={onArchive}>
+          <Button variant="quiet" onClick={onArchive}>
             Take it out of the bank
           </Button>
         </div>

@@ -2,8 +2,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { RefObject } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Disclosure } from "../ui/disclosure";
 import { Problem } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { dayOf, figure, many } from "../ui/words";
 import { UsesTable } from "./uses-table";
 
@@ -29,7 +29,7 @@ export function ItemHistory({ item, revision }: Props) {
   const { uses = [], versions = [] } = found.data ?? {};
   if (uses.length === 0 && versions.length === 0) return null;
   return (
-    <Fold
+    <Disclosure
       name="Its history"
       remark={
         item.difficulty === null
@@ -51,7 +51,7 @@ export function ItemHistory({ item, revision }: Props) {
               <span className="text-graphite">as it is now</span>
             ) : (
               <Button
-                look="quiet"
+                variant="quiet"
                 onClick={() => {
                   // The steps of undo lead to a text that is about to be replaced.
                   sessionStorage.removeItem(`verso.steps.${item.id}`);
@@ -65,6 +65,6 @@ export function ItemHistory({ item, revision }: Props) {
           </li>
         ))}
       </ul>
-    </Fold>
+    </Disclosure>
   );
 }

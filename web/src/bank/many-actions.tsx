@@ -43,7 +43,7 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
     <div className="mb-2 border-l-3 border-iris bg-iris-wash px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <strong>{many(ids.length, "question")} chosen</strong>
-        <Button look="quiet" onClick={() => setTagging(!tagging)}>
+        <Button variant="quiet" onClick={() => setTagging(!tagging)}>
           tag them
         </Button>
         <Choice
@@ -59,10 +59,10 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
             </option>
           ))}
         </Choice>
-        <Button look="quiet" onClick={onArchive}>
+        <Button variant="quiet" onClick={onArchive}>
           take them out of the bank
         </Button>
-        <Button look="quiet" onClick={onClear}>
+        <Button variant="quiet" onClick={onClear}>
           choose none
         </Button>
       </div>
@@ -71,7 +71,7 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
         <div className="pt-2">
           <SkillPicker skills={skills} onChange={setSkills} />
           <WordPicker label="Keywords" words={keywords} known={[]} onChange={setKeywords} />
-          <Button look="main" disabled={skills.length + keywords.length === 0} onClick={() => tag.mutate()}>
+          <Button variant="main" disabled={skills.length + keywords.length === 0} onClick={() => tag.mutate()}>
             Add to {many(ids.length, "question")}
           </Button>
         </div>

@@ -5,7 +5,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
 import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
 import { base64 } from "../ui/files";
-import { Chip, Empty, Line, Page, Region, Spread } from "../ui/spread";
+import { Chip, Empty, Line, Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { WordPicker } from "./word-picker";
 
@@ -36,16 +36,16 @@ export function Materials() {
       actions={
         <>
           <ButtonLink to="/bank">Questions</ButtonLink>
-          <Button look="main" onClick={() => setChosen("new")}>
+          <Button variant="main" onClick={() => setChosen("new")}>
             New material
           </Button>
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "Materials", recto: "One of them" }}
-        verso={
+        names={{ left: "Materials", right: "One of them" }}
+        left={
           <>
             <TextInput
               type="search"
@@ -83,7 +83,7 @@ export function Materials() {
             ))}
           </>
         }
-        recto={
+        right={
           chosen === "new" || material ? (
             <MaterialForm
               key={chosen ?? ""}
@@ -212,7 +212,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
         />
         <Problem error={keep.error ?? attach.error ?? remove.error} />
         <p className="flex flex-wrap gap-3">
-          <Button type="submit" look="main" disabled={keep.isPending}>
+          <Button type="submit" variant="main" disabled={keep.isPending}>
             Keep it
           </Button>
           {material && (
@@ -224,7 +224,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
                 words={material.file ? "Another file" : "Add a file"}
                 onFile={(file) => attach.mutate(file)}
               />
-              <Button look="quiet" onClick={() => remove.mutate()}>
+              <Button variant="quiet" onClick={() => remove.mutate()}>
                 take it off the shelf
               </Button>
             </>
@@ -235,7 +235,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
             <a className="underline underline-offset-2" href={`/api/materials/${material.id}/file`} download>
               {material.file}
             </a>{" "}
-            <Button look="quiet" onClick={() => attach.mutate(null)}>
+            <Button variant="quiet" onClick={() => attach.mutate(null)}>
               without the file
             </Button>
           </p>

@@ -17,22 +17,22 @@ type Props = {
 export function OfferedList({ materials, file }: Props) {
   return (
     <ul>
-      {materials.map((one) => (
-        <li key={one.id} className="border-b border-hairline py-1.5 wrap-anywhere">
-          <span className="text-graphite">{one.kind}: </span>
-          {one.link ? (
-            <a href={one.link} target="_blank" rel="noreferrer noopener" className="underline underline-offset-2">
-              {one.title}
+      {materials.map((material) => (
+        <li key={material.id} className="border-b border-hairline py-1.5 wrap-anywhere">
+          <span className="text-graphite">{material.kind}: </span>
+          {material.link ? (
+            <a href={material.link} target="_blank" rel="noreferrer noopener" className="underline underline-offset-2">
+              {material.title}
             </a>
           ) : (
-            <strong>{one.title}</strong>
+            <strong>{material.title}</strong>
           )}
-          {one.file && (
-            <a href={file(one.id)} className="ml-2 underline underline-offset-2" download>
-              {one.file}
+          {material.file && (
+            <a href={file(material.id)} className="ml-2 underline underline-offset-2" download>
+              {material.file}
             </a>
           )}
-          {one.note && <span className="block whitespace-pre-line text-graphite">{one.note}</span>}
+          {material.note && <span className="block whitespace-pre-line text-graphite">{material.note}</span>}
         </li>
       ))}
     </ul>

@@ -96,9 +96,9 @@ function SkillRow({ skill, depth, skills }: { skill: Skill; depth: number; skill
           <option value="">at the top</option>
           {skills
             .filter((other) => other.id !== skill.id)
-            .map((other) => (
-              <option key={other.id} value={other.id}>
-                below {other.name}
+            .map((skill) => (
+              <option key={skill.id} value={skill.id}>
+                below {skill.name}
               </option>
             ))}
         </Choice>
@@ -153,7 +153,11 @@ function FromFramework() {
             {found.new.length} new, {found.changed.length} changed, {found.same} as they are
             {found.lost.length > 0 && <span className="text-ochre"> · ◐ not carried: {found.lost.join(", ")}</span>}
           </span>
-          <Button look="main" disabled={found.new.length + found.changed.length === 0} onClick={() => bring.mutate()}>
+          <Button
+            variant="main"
+            disabled={found.new.length + found.changed.length === 0}
+            onClick={() => bring.mutate()}
+          >
             Bring them in
           </Button>
         </p>

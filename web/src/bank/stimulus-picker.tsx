@@ -2,8 +2,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Disclosure } from "../ui/disclosure";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { plain } from "../ui/rich";
@@ -27,7 +27,7 @@ export function StimulusPicker({ stimulus, onChange }: Props) {
   });
   const chosen = known.data?.find((line) => line.id === stimulus);
   return (
-    <Fold
+    <Disclosure
       name="Passage or picture shared with other questions"
       remark={chosen ? nameOf(chosen) : ""}
       open={stimulus !== null}
@@ -50,7 +50,7 @@ export function StimulusPicker({ stimulus, onChange }: Props) {
       </div>
       <Problem error={make.error ?? known.error} />
       {chosen && <StimulusEditor key={chosen.id} stimulus={chosen} />}
-    </Fold>
+    </Disclosure>
   );
 }
 

@@ -2,8 +2,8 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Disclosure } from "../ui/disclosure";
 import { Choice, Problem, TextInput } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { plain } from "../ui/rich";
 import { Cell, Row, Table } from "../ui/table";
 import type { Draft } from "./item-editor";
@@ -21,18 +21,18 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
   const set = (next: Variation | null) => onChange({ ...content, variation: next });
   if (!variation)
     return (
-      <Fold name="Numbers that vary" remark="every draw is another question of the same skill">
+      <Disclosure name="Numbers that vary" remark="every draw is another question of the same skill">
         <p className="mb-2 max-w-prose text-sm text-graphite">
           Name values to draw from a range or a list. In any text, <code>@(a)</code> shows a value and{" "}
           <code>@(a*b)</code> one worked out from it.
         </p>
         <Button onClick={() => set({ values: [range("a")], constraints: [] })}>Let numbers vary</Button>
-      </Fold>
+      </Disclosure>
     );
   const { values } = variation;
   const free = [..."abcdefghkmnpqrstuvwxyz"].find((name) => !values.some((value) => value.name === name)) ?? "z";
   return (
-    <Fold name="Numbers that vary" remark={values.map((value) => value.name).join(", ")} open>
+    <Disclosure name="Numbers that vary" remark={values.map((value) => value.name).join(", ")} open>
       {values.map((value, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a value may be renamed while it is typed
         <div key={at} className="mb-2 flex flex-wrap items-center gap-2 text-sm">
@@ -108,12 +108,12 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
       />
       <div className="flex flex-wrap gap-3">
         <Button onClick={() => setLooking(!looking)}>{looking ? "Put the draws away" : "Look at ten draws"}</Button>
-        <Button look="quiet" onClick={() => set(null)}>
+        <Button variant="quiet" onClick={() => set(null)}>
           stop varying
         </Button>
       </div>
       {looking && <Draws draft={draft} />}
-    </Fold>
+    </Disclosure>
   );
 }
 

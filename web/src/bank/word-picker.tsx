@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { Button } from "../ui/button";
 import { Field, TextInput } from "../ui/field";
-import { Chip } from "../ui/spread";
+import { Chip } from "../ui/split-page";
 
 type Props = {
   label: string;
@@ -28,7 +28,7 @@ export function WordPicker({ label, words, known, onChange, hint }: Props) {
             <Chip key={word}>
               {word}{" "}
               <Button
-                look="quiet"
+                variant="quiet"
                 className="min-h-0!"
                 aria-label={`Take off ${word}`}
                 onClick={() => onChange(words.filter((other) => other !== word))}

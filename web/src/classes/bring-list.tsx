@@ -6,7 +6,7 @@ import { ChooseFile } from "../ui/choose-file";
 import { Choice, Field, Problem, TextArea } from "../ui/field";
 import { base64 } from "../ui/files";
 import { ScrollBox } from "../ui/scroll-box";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
@@ -80,7 +80,7 @@ export function BringList({ page, onDone }: { page: Schemas["ClassPage"]; onDone
     <Region
       name="Bring in a list"
       remark={
-        <Button look="quiet" onClick={onDone}>
+        <Button variant="quiet" onClick={onDone}>
           close
         </Button>
       }
@@ -90,7 +90,7 @@ export function BringList({ page, onDone }: { page: Schemas["ClassPage"]; onDone
       {found && found.sheets.length > 1 && (
         <Pick
           label="Sheet of the workbook"
-          names={found.sheets.map((one) => one.name)}
+          names={found.sheets.map((sheet) => sheet.name)}
           chosen={sheet?.name}
           onPick={(at) => setSheet(found.sheets[at] ?? null)}
         />
@@ -336,7 +336,7 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
       )}
       <Problem error={bring.error ?? plan.error} />
       <Button
-        look="main"
+        variant="main"
         disabled={does.length === 0 || (wrong.length > 0 && !leaveOut) || bring.isPending}
         onClick={() => bring.mutate()}
       >

@@ -7,7 +7,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { Menu } from "../ui/menu";
-import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
@@ -61,16 +61,16 @@ export function ClassPage() {
             </>
           }
         >
-          <Spread
+          <SplitPage
             split={bringing ? "narrow" : "wide"}
-            names={{ verso: "Class list", recto: "Students to add or change" }}
-            verso={
+            names={{ left: "Class list", right: "Students to add or change" }}
+            left={
               <>
                 <StudentList page={page} chosen={chosen} onChoose={own ? setChosen : null} />
                 <LeftList page={page} />
               </>
             }
-            recto={
+            right={
               own ? (
                 <>
                   <Requests page={page} />
@@ -112,19 +112,19 @@ function Requests({ page }: { page: Schemas["ClassPage"] }) {
   if (page.requests.length === 0) return null;
   return (
     <Region name="Asked of you">
-      {page.requests.map((one) => (
-        <p key={one.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline py-2">
+      {page.requests.map((request) => (
+        <p key={request.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline py-2">
           <span className="min-w-0 flex-1 wrap-anywhere">
-            {one.by} asks for <strong>{one.student}</strong>, for {one.into}. Their pass goes along; name and addresses
-            stay yours to change.
+            {request.by} asks for <strong>{request.student}</strong>, for {request.into}. Their pass goes along; name
+            and addresses stay yours to change.
           </span>
-          <Button disabled={answer.isPending} onClick={() => answer.mutate({ id: one.id, granted: true })}>
+          <Button disabled={answer.isPending} onClick={() => answer.mutate({ id: request.id, granted: true })}>
             Give
           </Button>
           <Button
-            look="quiet"
+            variant="quiet"
             disabled={answer.isPending}
-            onClick={() => answer.mutate({ id: one.id, granted: false })}
+            onClick={() => answer.mutate({ id: request.id, granted: false })}
           >
             not now
           </Button>
@@ -192,7 +192,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
         says="Slips that are handed out open nothing any more, and students' own pages ask for the new pass. The old passes do not come back."
       >
         <Button
-          look="main"
+          variant="main"
           onClick={() => {
             setAsking(false);
             passes.mutate();
@@ -245,7 +245,7 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
       ]}
     >
       {page.list.map((student) => (
-        <Row key={student.id} lit={student.id === chosen}>
+        <Row key={student.id} selected={student.id === chosen}>
           <Cell right>
             <span className="text-graphite">{student.desk}</span>
           </Cell>
@@ -261,7 +261,11 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
           <Cell right>
             {onChoose && (
               <span data-screen-only>
-                <Button look="quiet" onClick={() => onChoose(student.id)} aria-label={`Change ${student.short_name}`}>
+                <Button
+                  variant="quiet"
+                  onClick={() => onChoose(student.id)}
+                  aria-label={`Change ${student.short_name}`}
+                >
                   change
                 </Button>
               </span>
@@ -295,7 +299,7 @@ function LeftList({ page }: { page: Schemas["ClassPage"] }) {
               <span className="w-10 text-right text-graphite">{line.desk}</span>
               <span className="min-w-0 flex-1 font-serif">{line.name}</span>
               {!page.owner && (
-                <Button look="quiet" onClick={() => back.mutate(line.id)} aria-label={`${line.name} comes back`}>
+                <Button variant="quiet" onClick={() => back.mutate(line.id)} aria-label={`${line.name} comes back`}>
                   comes back
                 </Button>
               )}
@@ -333,7 +337,7 @@ function AddStudents({ classId, first, onBring }: { classId: number; first: bool
       name={first ? "The class list" : "Add a student"}
       remark={
         first && (
-          <Button look="quiet" onClick={onBring}>
+          <Button variant="quiet" onClick={onBring}>
             bring in a file instead
           </Button>
         )
@@ -369,7 +373,7 @@ function AddStudents({ classId, first, onBring }: { classId: number; first: bool
               onChange={(event) => setText(event.target.value)}
             />
           )}
-          <Button type="submit" look="main" disabled={lines.length === 0 || add.isPending}>
+          <Button type="submit" variant="main" disabled={lines.length === 0 || add.isPending}>
             {first && lines.length ? `Add ${many(lines.length, "student")}` : "Add"}
           </Button>
         </div>

@@ -6,7 +6,7 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
-import { Empty, Line, Page } from "../ui/spread";
+import { Empty, Line, Page } from "../ui/split-page";
 import { many } from "../ui/words";
 
 export function Classes() {
@@ -17,7 +17,7 @@ export function Classes() {
     queryFn: () => read(api.GET("/api/classes", { params: { query: { archived: away } } })),
   });
   const add = (
-    <Button look="main" cap="N" onClick={() => setOpen(true)}>
+    <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
       New class
     </Button>
   );
@@ -39,7 +39,7 @@ export function Classes() {
             {line.owner && <span className="ml-2 text-sm text-graphite">{line.owner}’s class</span>}
           </Line>
         ))}
-        <Button look="quiet" className="mt-4" onClick={() => setAway(!away)}>
+        <Button variant="quiet" className="mt-4" onClick={() => setAway(!away)}>
           {away ? "Back to the classes in use" : "Classes put away"}
         </Button>
       </div>
@@ -80,7 +80,7 @@ function NewClass({ open, onClose }: { open: boolean; onClose: () => void }) {
           )}
         </Field>
         <Problem error={make.error} />
-        <Button type="submit" look="main">
+        <Button type="submit" variant="main">
           Make the class
         </Button>
       </form>

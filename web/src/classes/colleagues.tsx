@@ -2,9 +2,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
-import { Region } from "../ui/spread";
-import { Tick } from "../ui/tick";
+import { Region } from "../ui/split-page";
 
 type Page = Schemas["ClassPage"];
 
@@ -37,18 +37,18 @@ export function Colleagues({ page }: { page: Page }) {
           <li key={shared.teacher} className="flex flex-wrap items-center gap-x-4 border-b border-hairline py-1.5">
             <span className="min-w-32 flex-1 font-serif">{shared.name}</span>
             <span className="text-sm text-graphite">may see</span>
-            <Tick
+            <Checkbox
               label="may mark"
               checked={shared.may_mark}
               onChange={(may_mark) => share.mutate({ ...shared, may_mark })}
             />
-            <Tick
+            <Checkbox
               label="may run sittings"
               checked={shared.may_run}
               onChange={(may_run) => share.mutate({ ...shared, may_run })}
             />
             <Button
-              look="quiet"
+              variant="quiet"
               onClick={() => stop.mutate(shared.teacher)}
               aria-label={`Stop sharing with ${shared.name}`}
             >
@@ -77,7 +77,7 @@ export function Colleagues({ page }: { page: Page }) {
             ))}
           </Choice>
         )}
-        <Button look="quiet" onClick={() => setAdding(!adding)}>
+        <Button variant="quiet" onClick={() => setAdding(!adding)}>
           add a colleague to the school
         </Button>
       </div>

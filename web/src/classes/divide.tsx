@@ -63,7 +63,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
           body: {
             groups: groups
               .filter((group) => group.students.length > 0)
-              .map((group) => ({ name: group.name, students: group.students.map((one) => one.student) })),
+              .map((group) => ({ name: group.name, students: group.students.map((student) => student.student) })),
             made_from: by,
           },
         }),
@@ -131,16 +131,16 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
                 onChange={(event) => setNames({ ...names, [at]: event.target.value })}
               />
               <ul className="pt-1 text-sm">
-                {group.students.map((one) => (
-                  <li key={one.student} className="flex items-center gap-2">
-                    <span className="min-w-0 flex-1 truncate font-serif">{one.name}</span>
-                    <span className="text-graphite">{one.says}</span>
+                {group.students.map((student) => (
+                  <li key={student.student} className="flex items-center gap-2">
+                    <span className="min-w-0 flex-1 truncate font-serif">{student.name}</span>
+                    <span className="text-graphite">{student.says}</span>
                     <Choice
                       low
                       className="w-16!"
-                      aria-label={`Group of ${one.name}`}
+                      aria-label={`Group of ${student.name}`}
                       value={at}
-                      onChange={(event) => setMoved({ ...moved, [one.student]: Number(event.target.value) })}
+                      onChange={(event) => setMoved({ ...moved, [student.student]: Number(event.target.value) })}
                     >
                       {groups.map((_, other) => (
                         // biome-ignore lint/suspicious/noArrayIndexKey: a group is its number here
@@ -159,7 +159,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
           <p className="mb-3 text-sm text-graphite">{`In no group, since they have no place in this order: ${namesIn(without)}`}</p>
         )}
         <Problem error={found.error ?? keep.error} />
-        <Button type="submit" look="main" disabled={keep.isPending || groups.length === 0}>
+        <Button type="submit" variant="main" disabled={keep.isPending || groups.length === 0}>
           Keep the groups
         </Button>
       </form>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
-import { Chip, Region } from "../ui/spread";
+import { Chip, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 
@@ -17,7 +17,7 @@ export function Groups({ page }: { page: Page }) {
     <Region
       name="Groups"
       remark={
-        <Button look="quiet" onClick={() => setOpen("new")}>
+        <Button variant="quiet" onClick={() => setOpen("new")}>
           new group
         </Button>
       }
@@ -39,7 +39,7 @@ export function Groups({ page }: { page: Page }) {
                   {group.made_from && `, made from: ${group.made_from}`}
                 </span>
               </span>
-              <Button look="quiet" onClick={() => setOpen(open === group.id ? null : group.id)}>
+              <Button variant="quiet" onClick={() => setOpen(open === group.id ? null : group.id)}>
                 {open === group.id ? "close" : "change"}
               </Button>
             </div>
@@ -123,11 +123,11 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
       </div>
       <Problem error={keep.error ?? remove.error} />
       <div className="flex gap-3">
-        <Button type="submit" look="main">
+        <Button type="submit" variant="main">
           Keep the group
         </Button>
         {group && <Button onClick={() => remove.mutate(group.id)}>Take it away</Button>}
-        <Button look="quiet" onClick={onDone}>
+        <Button variant="quiet" onClick={onDone}>
           leave it as it was
         </Button>
       </div>

@@ -4,11 +4,11 @@ import { api, read, type Schemas } from "../api/client";
 import { NumberInput } from "../bank/kinds/parts";
 import { WordPicker } from "../bank/word-picker";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
+import { Disclosure } from "../ui/disclosure";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { KeptNote, useKeeping } from "../ui/keeping";
-import { Region } from "../ui/spread";
-import { Tick } from "../ui/tick";
+import { Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 
 type Student = Schemas["StudentLine"];
@@ -64,7 +64,7 @@ export function StudentPage({ page, student, onDone }: Props) {
         <span className="flex items-center gap-3">
           <KeptNote keeping={keeping} />
           <strong>{student.pass_phrase}</strong>
-          <Button look="quiet" onClick={onDone} aria-label="Close this student">
+          <Button variant="quiet" onClick={onDone} aria-label="Close this student">
             close
           </Button>
         </span>
@@ -174,8 +174,16 @@ function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Ch
           />
           %
         </span>
-        <Tick label="large print" checked={draft.large_print} onChange={(large_print) => onChange({ large_print })} />
-        <Tick label="a quiet start" checked={draft.quiet_start} onChange={(quiet_start) => onChange({ quiet_start })} />
+        <Checkbox
+          label="large print"
+          checked={draft.large_print}
+          onChange={(large_print) => onChange({ large_print })}
+        />
+        <Checkbox
+          label="a quiet start"
+          checked={draft.quiet_start}
+          onChange={(quiet_start) => onChange({ quiet_start })}
+        />
         <label className="flex items-center gap-2">
           ground
           <Choice
@@ -234,7 +242,7 @@ function Elsewhere({ page, student, onDone }: Props) {
     },
   });
   return (
-    <Fold name="Another class, or the same person twice">
+    <Disclosure name="Another class, or the same person twice">
       <div className="flex flex-wrap items-center gap-3 text-sm">
         <Choice
           aria-label="Move to another class"
@@ -266,6 +274,6 @@ function Elsewhere({ page, student, onDone }: Props) {
         </Choice>
       </div>
       <Problem error={move.error ?? merge.error} />
-    </Fold>
+    </Disclosure>
   );
 }

@@ -5,7 +5,7 @@ import { api, read, type Schemas } from "../api/client";
 import { SittingTitle } from "../sittings/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Empty, Line, Page, Region, Spread } from "../ui/spread";
+import { Empty, Line, Page, Region, SplitPage } from "../ui/split-page";
 import { longDayOf, many, whenOf } from "../ui/words";
 
 /** What is open, what waits, what is new. */
@@ -30,10 +30,10 @@ export function Desk() {
         (desk.data.empty ? (
           <FirstSteps />
         ) : (
-          <Spread
-            names={{ verso: "Today", recto: "New findings" }}
-            verso={<Today desk={desk.data} />}
-            recto={<News news={desk.data.news} />}
+          <SplitPage
+            names={{ left: "Today", right: "New findings" }}
+            left={<Today desk={desk.data} />}
+            right={<News news={desk.data.news} />}
           />
         ))}
     </Page>
@@ -159,7 +159,7 @@ function SittingDeskLine({ sitting, margin, action, main = false, to, children }
     <Line
       margin={margin}
       action={
-        <ButtonLink to={to ?? `/sittings/${sitting.id}`} look={main ? "main" : "plain"}>
+        <ButtonLink to={to ?? `/sittings/${sitting.id}`} variant={main ? "main" : "plain"}>
           {action}
         </ButtonLink>
       }
@@ -224,7 +224,7 @@ function FirstSteps() {
           key={to}
           margin={`${place + 1}`}
           action={
-            <ButtonLink to={to} look={place === 0 ? "main" : "plain"}>
+            <ButtonLink to={to} variant={place === 0 ? "main" : "plain"}>
               {title}
             </ButtonLink>
           }

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 
 type Check = Schemas["Check"];
 type Props = { checks: Check[]; onPlan: () => void };
@@ -43,19 +43,19 @@ function CheckList({ checks, sign, onPlan }: Props & { sign: string }) {
 function Jump({ check, onPlan }: { check: Check; onPlan: () => void }) {
   if (check.where === "item")
     return (
-      <ButtonLink look="quiet" to={`/bank/${check.at}`}>
+      <ButtonLink variant="quiet" to={`/bank/${check.at}`}>
         open it
       </ButtonLink>
     );
   if (check.where === "plan")
     return (
-      <Button look="quiet" onClick={onPlan}>
+      <Button variant="quiet" onClick={onPlan}>
         to the plan
       </Button>
     );
   if (check.where === "section")
     return (
-      <Button look="quiet" onClick={() => document.getElementById(`row-${check.at}`)?.scrollIntoView()}>
+      <Button variant="quiet" onClick={() => document.getElementById(`row-${check.at}`)?.scrollIntoView()}>
         show it
       </Button>
     );

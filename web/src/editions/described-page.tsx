@@ -6,15 +6,15 @@ import { useSkills } from "../bank/skill-picker";
 import { ClassChoice, useClasses } from "../classes/class-choice";
 import { NO_PLAN } from "../sittings/plan-form";
 import { Button, ButtonLink } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
-import { Page, Region } from "../ui/spread";
-import { Tick } from "../ui/tick";
+import { Page, Region } from "../ui/split-page";
 import { many } from "../ui/words";
 
-type Group = Schemas["DescribedGroup"];
+type Group = Schemas["ExternalGroup"];
 type Draft = { title: string; described: { groups: Group[]; half_marks: boolean } };
 
 const blank = (): Group => ({ ref: newRef(), label: "", marks: null, about: "", skills: [], follow_up: "" });
@@ -62,7 +62,7 @@ export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
         <>
           <KeptNote keeping={keeping} />
           <Button onClick={() => setPasting(true)}>Paste lines</Button>
-          <Button look="main" disabled={lines.length === 0} onClick={() => setGiving(true)}>
+          <Button variant="main" disabled={lines.length === 0} onClick={() => setGiving(true)}>
             Enter marks for a class…
           </Button>
         </>
@@ -84,7 +84,7 @@ export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
             </Field>
           </div>
           <div className="mb-4">
-            <Tick
+            <Checkbox
               label="Half marks are given"
               checked={half_marks}
               onChange={(on) => set((now) => ({ ...now, described: { ...now.described, half_marks: on } }))}
@@ -177,10 +177,10 @@ function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
               {field("about", "What it asks", "in a few words, if you like")}
               {field("follow_up", "To ask again", "a question like it, for who missed it")}
               <Button
-                look="quiet"
+                variant="quiet"
                 aria-label={`Take out ${name}`}
                 disabled={isEmpty(group)}
-                onClick={() => onGroups(groups.filter((one, place) => place !== at && !isEmpty(one)))}
+                onClick={() => onGroups(groups.filter((group, place) => place !== at && !isEmpty(group)))}
               >
                 ×
               </Button>
@@ -273,7 +273,7 @@ function PasteLines({ onClose, onLines }: { onClose: () => void; onLines: (group
             Take the {groups.length} that can
           </Button>
         )}
-        <Button type="submit" look="main" disabled={!text.trim() || look.isPending}>
+        <Button type="submit" variant="main" disabled={!text.trim() || look.isPending}>
           Add the lines
         </Button>
       </form>
@@ -313,7 +313,7 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
       {classes.data?.length === 0 ? (
         <p>
           There is no class yet.{" "}
-          <ButtonLink to="/classes?new=1" look="main">
+          <ButtonLink to="/classes?new=1" variant="main">
             Make a class
           </ButtonLink>
         </p>
@@ -329,7 +329,7 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
             {(id) => <TextInput id={id} type="date" value={when} onChange={(event) => setWhen(event.target.value)} />}
           </Field>
           <Problem error={go.error} />
-          <Button type="submit" look="main" disabled={go.isPending}>
+          <Button type="submit" variant="main" disabled={go.isPending}>
             To the grid
           </Button>
         </form>

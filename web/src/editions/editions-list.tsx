@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { dayOf, many } from "../ui/words";
 import { PrintMenu } from "./print-menu";
 
@@ -43,7 +43,7 @@ function EditionLine({ edition, first }: { edition: Edition; first: boolean }) {
           </span>
         </span>
         {!first && (
-          <Button look="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+          <Button variant="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
             what changed
           </Button>
         )}

@@ -23,7 +23,8 @@ export function usePaper(testId: number, keptAt: Date | null, wanted: boolean): 
     const seen = new Set<string>();
     return new Map(
       paper.items.map((question) => {
-        const stimulus = paper.stimuli.find((one) => one.ref === question.stimulus && !seen.has(one.ref)) ?? null;
+        const stimulus =
+          paper.stimuli.find((stimulus) => stimulus.ref === question.stimulus && !seen.has(stimulus.ref)) ?? null;
         if (stimulus) seen.add(stimulus.ref);
         return [question.ref, { question, stimulus }];
       }),

@@ -20,7 +20,7 @@ export function PageRow({ page, onChange, onTake }: Props) {
           value={page.title}
           onChange={(event) => onChange({ ...page, title: event.target.value })}
         />
-        <Button look="quiet" onClick={onTake} aria-label="Take out the page">
+        <Button variant="quiet" onClick={onTake} aria-label="Take out the page">
           take out
         </Button>
       </div>

@@ -3,11 +3,11 @@ import { api, read, type Schemas } from "../api/client";
 import { NumberInput } from "../bank/kinds/parts";
 import { useSkills } from "../bank/skill-picker";
 import { WordPicker } from "../bank/word-picker";
+import { Checkbox } from "../ui/checkbox";
 import { Choice, Field, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { Tick } from "../ui/tick";
 import { amount, figure, many } from "../ui/words";
 import type { Layout } from "./layout";
 
@@ -118,7 +118,7 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
             )}
           </Field>
         </div>
-        <Tick
+        <Checkbox
           label="correct totals for guessing: a wrong choice among k options costs 1/(k − 1) of its marks"
           checked={layout.correct_for_guessing}
           onChange={(correct_for_guessing) => onChange({ ...layout, correct_for_guessing })}
@@ -129,7 +129,7 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
 }
 
 /** The sentences that matter, each figure with its meaning at hand. */
-function Expected({ foretold }: { foretold: Schemas["Foretold"] }) {
+function Expected({ foretold }: { foretold: Schemas["PredictedStatistics"] }) {
   const { marks, minutes, questions, known, mean, reliability, sem } = foretold;
   return (
     <Region name="What to expect">

@@ -59,7 +59,7 @@ export function Preview({ testId, save, onClose }: Props) {
             <Button disabled={at === 0} onClick={() => setAt(at - 1)}>
               Back
             </Button>
-            <Button look="main" disabled={at === steps.length - 1} onClick={() => setAt(at + 1)}>
+            <Button variant="main" disabled={at === steps.length - 1} onClick={() => setAt(at + 1)}>
               Next
             </Button>
           </div>

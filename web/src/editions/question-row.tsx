@@ -47,13 +47,13 @@ export function QuestionRow({ number, entry, item, onPaper, problem, onChange, o
             {item && `${item.skills.join(", ") || "no skill"} · ${kindName(item.kind)}`}
             {entry.new_page && " · on a new page"}
           </span>
-          <Button look="quiet" aria-pressed={entry.new_page} onClick={() => set({ new_page: !entry.new_page })}>
+          <Button variant="quiet" aria-pressed={entry.new_page} onClick={() => set({ new_page: !entry.new_page })}>
             {entry.new_page ? "same page" : "new page"}
           </Button>
-          <ButtonLink look="quiet" to={`/bank/${entry.ref}`} aria-label={`Open question ${number}`}>
+          <ButtonLink variant="quiet" to={`/bank/${entry.ref}`} aria-label={`Open question ${number}`}>
             open
           </ButtonLink>
-          <Button look="quiet" onClick={onTake} aria-label={`Take off question ${number}`}>
+          <Button variant="quiet" onClick={onTake} aria-label={`Take off question ${number}`}>
             take off
           </Button>
         </div>

@@ -4,9 +4,9 @@ import { changedAt, NumberInput, TakeOut } from "../bank/kinds/parts";
 import { keepPictureAddress } from "../bank/pictures";
 import { useSkills } from "../bank/skill-picker";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Choice, TextInput } from "../ui/field";
 import { RichField } from "../ui/rich-field";
-import { Tick } from "../ui/tick";
 import { many } from "../ui/words";
 import type { Section } from "./layout";
 
@@ -30,7 +30,7 @@ export function SectionRow({ section, alone, first, problem, onChange, onTake }:
   if (alone && !open && !section.title && !section.instructions && facts.length === 0)
     return (
       <p className="py-1 text-right text-sm">
-        <Button look="quiet" onClick={() => setOpen(true)}>
+        <Button variant="quiet" onClick={() => setOpen(true)}>
           title, choice or drawn questions
         </Button>
       </p>
@@ -47,11 +47,11 @@ export function SectionRow({ section, alone, first, problem, onChange, onTake }:
           onChange={(event) => onChange({ title: event.target.value })}
         />
         {facts.length > 0 && <span className="shrink-0 text-sm text-graphite">{facts.join(", ")}</span>}
-        <Button look="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+        <Button variant="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "close" : "set up"}
         </Button>
         {!first && (
-          <Button look="quiet" aria-label={`Take out the section ${section.title}`} onClick={onTake}>
+          <Button variant="quiet" aria-label={`Take out the section ${section.title}`} onClick={onTake}>
             take out
           </Button>
         )}
@@ -82,7 +82,7 @@ export function SectionRow({ section, alone, first, problem, onChange, onTake }:
                 ))}
               </Choice>
             </label>
-            <Tick
+            <Checkbox
               label="starts on a new page"
               checked={section.new_page}
               onChange={(new_page) => onChange({ new_page })}

@@ -50,7 +50,7 @@ export function ShareDialog({ test, onKept, onClose }: Props) {
       </Field>
       <Problem error={share.error} />
       <div className="flex gap-3">
-        <Button look="main" disabled={share.isPending} onClick={() => share.mutate(true)}>
+        <Button variant="main" disabled={share.isPending} onClick={() => share.mutate(true)}>
           {test.shared ? "Keep it there" : "Put it on the shelf"}
         </Button>
         {test.shared && <Button onClick={() => share.mutate(false)}>Take it off the shelf</Button>}

@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem, TextInput } from "../ui/field";
-import { Line, Page } from "../ui/spread";
+import { Line, Page } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 

@@ -23,8 +23,8 @@ import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { Menu } from "../ui/menu";
 import { RichField } from "../ui/rich-field";
-import { Page, Region, Spread } from "../ui/spread";
-import { Switch } from "../ui/switch";
+import { SegmentedControl } from "../ui/segmented-control";
+import { Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { dayOf, many } from "../ui/words";
 import { BankShelf, FROM_BANK } from "./bank-shelf";
@@ -208,7 +208,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
             </Button>
             <PrintMenu at={`/api/tests/${test.id}/print`} forms={["A"]} disabled={questionsIn(layout) === 0} />
             <Button
-              look={latest ? "plain" : "main"}
+              variant={latest ? "plain" : "main"}
               onClick={() => freeze.mutate()}
               disabled={!ready || freeze.isPending}
             >
@@ -216,7 +216,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
             </Button>
             {latest && <AskInRoom what={{ test: test.id }} />}
             {latest && (
-              <Button look="main" onClick={() => navigate(`/sittings?new=1&edition=${latest.id}`)}>
+              <Button variant="main" onClick={() => navigate(`/sittings?new=1&edition=${latest.id}`)}>
                 Plan a sitting
               </Button>
             )}
@@ -244,10 +244,10 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
           </>
         }
       >
-        <Spread
+        <SplitPage
           split="even"
-          names={{ verso: "The test", recto: "Questions to choose from" }}
-          verso={
+          names={{ left: "The test", right: "Questions to choose from" }}
+          left={
             <div onKeyDownCapture={undoKeys(undo, redo)}>
               <Problem error={freeze.error ?? freezePair.error ?? copy.error ?? remove.error} />
               <Field label="Title">
@@ -276,17 +276,17 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                 remark={
                   <span className="flex flex-wrap justify-end gap-x-4">
                     {refs.length > 0 && (
-                      <Button look="quiet" aria-pressed={!whole} onClick={() => setWhole(!whole)}>
+                      <Button variant="quiet" aria-pressed={!whole} onClick={() => setWhole(!whole)}>
                         {whole ? "first lines only" : "whole questions"}
                       </Button>
                     )}
                     <Button
-                      look="quiet"
+                      variant="quiet"
                       onClick={() => setLayout({ ...layout, sections: [...layout.sections, blankSection()] })}
                     >
                       new section
                     </Button>
-                    <Button look="quiet" onClick={() => setLayout(withEntry(layout, blankPage()))}>
+                    <Button variant="quiet" onClick={() => setLayout(withEntry(layout, blankPage()))}>
                       page to teach from
                     </Button>
                   </span>
@@ -304,9 +304,9 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
               <EditionsList editions={kept.editions} />
             </div>
           }
-          recto={
+          right={
             <>
-              <Switch
+              <SegmentedControl
                 label="Beside the paper"
                 value={view}
                 onChange={setView}
@@ -332,7 +332,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
           title="Delete this test?"
           says="It was never frozen, so nobody has sat it. Its questions stay in the bank; how it is put together does not come back."
         >
-          <Button look="main" onClick={() => remove.mutate()}>
+          <Button variant="main" onClick={() => remove.mutate()}>
             Delete it
           </Button>
         </Dialog>

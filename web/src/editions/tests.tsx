@@ -7,7 +7,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
-import { Empty, Line, Page } from "../ui/spread";
+import { Empty, Line, Page } from "../ui/split-page";
 import { dayOf, many } from "../ui/words";
 
 export function Tests() {
@@ -24,7 +24,7 @@ export function Tests() {
     onSuccess: () => client.invalidateQueries({ queryKey: ["tests"] }),
   });
   const add = (
-    <Button look="main" cap="N" onClick={() => setOpen(true)}>
+    <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
       New test
     </Button>
   );
@@ -87,7 +87,7 @@ export function Tests() {
             </Line>
           );
         })}
-        <Button look="quiet" className="mt-4" onClick={() => setAway(!away)}>
+        <Button variant="quiet" className="mt-4" onClick={() => setAway(!away)}>
           {away ? "Back to the tests in use" : "Tests put away"}
         </Button>
       </div>
@@ -136,7 +136,7 @@ function NewTest({ open, onClose, marksOnly = false }: NewProps) {
           )}
         </Field>
         <Problem error={make.error} />
-        <Button type="submit" look="main">
+        <Button type="submit" variant="main">
           {marksOnly ? "Describe it" : "Choose its questions"}
         </Button>
       </form>

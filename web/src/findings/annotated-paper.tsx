@@ -1,11 +1,16 @@
 import type { Schemas } from "../api/client";
 import { ThirdsBar, ThirdsLegend } from "../ui/charts/thirds-bar";
 import { plain } from "../ui/rich";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { figure, many } from "../ui/words";
 import { FlagSign } from "./flag-sign";
 
-type Props = { body: Schemas["Body"]; namesHidden: boolean; chosen: number | null; onChoose: (number: number) => void };
+type Props = {
+  body: Schemas["FindingsReport"];
+  namesHidden: boolean;
+  chosen: number | null;
+  onChoose: (number: number) => void;
+};
 
 /** The paper with, beside each option, who chose it. */
 export function AnnotatedPaper({ body, namesHidden, chosen, onChoose }: Props) {

@@ -4,7 +4,7 @@ import { api, read, type Schemas } from "../api/client";
 import { AskInRoom } from "../room/ask-in-room";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Line, Region } from "../ui/spread";
+import { Line, Region } from "../ui/split-page";
 import { begun, percent } from "../ui/words";
 
 const MOST = 3;
@@ -32,7 +32,7 @@ export function AskNext({ sittingId, question, asked }: Props) {
     <Region
       name={skill ? `To ask next on ${skill}` : "To ask next"}
       remark={
-        <Button look="quiet" onClick={() => copy.mutate()} disabled={copy.isPending}>
+        <Button variant="quiet" onClick={() => copy.mutate()} disabled={copy.isPending}>
           a copy of this one, to change
         </Button>
       }

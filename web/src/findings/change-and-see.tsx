@@ -1,11 +1,11 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
+import { Disclosure } from "../ui/disclosure";
 import { Choice, Field } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { plain } from "../ui/rich";
-import { Tick } from "../ui/tick";
 import { begun, many } from "../ui/words";
 import { SHARES, toggled, useScope } from "./use-scope";
 
@@ -45,22 +45,22 @@ export function ChangeAndSee({ page }: Props) {
           )}
         </Field>
         {others.length > 0 && (
-          <Fold
+          <Disclosure
             name="Together with other sittings of this edition"
             remark={scope.also.length > 0 && many(scope.also.length, "sitting")}
             open={scope.also.length > 0}
           >
             {others.map((one) => (
-              <Tick
+              <Checkbox
                 key={one.id}
                 label={`${one.name} (${many(one.students, "student")})`}
                 checked={scope.also.includes(one.id)}
                 onChange={() => set({ ...scope, also: toggled(scope.also, one.id) })}
               />
             ))}
-          </Fold>
+          </Disclosure>
         )}
-        <Fold
+        <Disclosure
           name="Without questions"
           remark={scope.without.length > 0 && many(scope.without.length, "question")}
           open={scope.without.length > 0}
@@ -68,32 +68,32 @@ export function ChangeAndSee({ page }: Props) {
           {body?.paper
             .filter((line) => line.figures || line.left_out)
             .map((line) => (
-              <Tick
+              <Checkbox
                 key={line.ref}
                 label={`${line.label} · ${begun(plain(line.stem), 56)}`}
                 checked={scope.without.includes(line.ref)}
                 onChange={() => set({ ...scope, without: toggled(scope.without, line.ref) })}
               />
             ))}
-        </Fold>
-        <Fold
+        </Disclosure>
+        <Disclosure
           name="Without students"
           remark={scope.out.length > 0 && many(scope.out.length, "student")}
           open={scope.out.length > 0}
         >
           {students
-            .filter((one) => one.total !== null || scope.out.includes(one.seat))
-            .map((one) => (
-              <Tick
-                key={one.seat}
-                label={one.name}
-                checked={scope.out.includes(one.seat)}
-                onChange={() => set({ ...scope, out: toggled(scope.out, one.seat) })}
+            .filter((student) => student.total !== null || scope.out.includes(student.seat))
+            .map((student) => (
+              <Checkbox
+                key={student.seat}
+                label={student.name}
+                checked={scope.out.includes(student.seat)}
+                onChange={() => set({ ...scope, out: toggled(scope.out, student.seat) })}
               />
             ))}
-        </Fold>
+        </Disclosure>
         <div className="mt-4 flex gap-3">
-          <Button look="main" onClick={() => setOpen(false)}>
+          <Button variant="main" onClick={() => setOpen(false)}>
             See them
           </Button>
           <Button onClick={back} disabled={!changed}>
@@ -112,7 +112,7 @@ export function SeenOtherwise({ seen }: { seen: string }) {
   return (
     <p role="status" className="border-b border-hairline bg-ochre-wash px-6 py-1.5 text-sm">
       <span className="font-semibold text-ochre">◐ Seen {seen}.</span>{" "}
-      <Button look="quiet" onClick={back}>
+      <Button variant="quiet" onClick={back}>
         back to the sitting as it is
       </Button>
     </p>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
-import { Chip, Region } from "../ui/spread";
+import { Chip, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 
@@ -32,10 +32,10 @@ export function Chosen({ name, sittingId, question, answer, seats, students }: P
       remark={
         names.length > 0 && (
           <span className="flex gap-4" data-screen-only>
-            <Button look="quiet" onClick={copy}>
+            <Button variant="quiet" onClick={copy}>
               copy the names
             </Button>
-            <Button look="quiet" aria-expanded={grouping} onClick={() => setGrouping(!grouping)}>
+            <Button variant="quiet" aria-expanded={grouping} onClick={() => setGrouping(!grouping)}>
               make a group
             </Button>
           </span>
@@ -93,7 +93,7 @@ function GroupForm({
         )}
       </Field>
       <Problem error={make.error} />
-      <Button type="submit" look="main" disabled={make.isPending}>
+      <Button type="submit" variant="main" disabled={make.isPending}>
         Make the group
       </Button>
     </form>

@@ -9,7 +9,7 @@ import { Hint } from "../ui/hint";
 import { KeptViews } from "../ui/kept-views";
 import { useKeys } from "../ui/keys";
 import { SaveView } from "../ui/save-view";
-import { Empty, Page, Spread } from "../ui/spread";
+import { Empty, Page, SplitPage } from "../ui/split-page";
 import { amount, figure, many, whenOf } from "../ui/words";
 import { AnnotatedPaper } from "./annotated-paper";
 import { ChangeAndSee, SeenOtherwise } from "./change-and-see";
@@ -28,7 +28,7 @@ import { useScope } from "./use-scope";
 import { type View, ViewsNav, viewOf } from "./views-nav";
 import { WholeTest } from "./whole-test";
 
-type Body = Schemas["Body"];
+type Body = Schemas["FindingsReport"];
 
 /** Item analysis: the paper itself, annotated, and what one learns about the chosen question. */
 export function FindingsPage() {
@@ -57,7 +57,7 @@ export function FindingsPage() {
         <div className="px-6">
           <Problem error={found.error} />
           {changed && found.error && (
-            <ButtonLink to={`/findings/${sittingId}`} look="main">
+            <ButtonLink to={`/findings/${sittingId}`} variant="main">
               The sitting as it is
             </ButtonLink>
           )}
@@ -73,11 +73,11 @@ export function FindingsPage() {
             title="No answers are counted yet."
             action={
               found.data.places > 0 ? (
-                <ButtonLink to={`/sittings/queries?sitting=${sitting.id}`} look="main">
+                <ButtonLink to={`/sittings/queries?sitting=${sitting.id}`} variant="main">
                   Settle them
                 </ButtonLink>
               ) : (
-                <ButtonLink to={`/sittings/${sitting.id}`} look="main">
+                <ButtonLink to={`/sittings/${sitting.id}`} variant="main">
                   Watch the sitting
                 </ButtonLink>
               )
@@ -232,8 +232,8 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
           <ChangeAndSee page={page} />
           <SaveView name={`${sitting.title}, paper`} of={part} rows={() => paperRows(body)} />
           <Button
-            look={number === null ? "main" : "plain"}
-            cap="W"
+            variant={number === null ? "main" : "plain"}
+            keyHint="W"
             onClick={() => setNumber(null)}
             aria-pressed={number === null}
           >
@@ -244,11 +244,11 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
     >
       <SeenOtherwise seen={page.seen} />
       <div ref={part} className="flex min-h-0 flex-1 flex-col">
-        <Spread
+        <SplitPage
           split="even"
-          names={{ verso: "The paper", recto: question ? `Question ${question.label}` : "The whole test" }}
-          verso={<AnnotatedPaper body={body} namesHidden={page.names_hidden} chosen={number} onChoose={setNumber} />}
-          recto={
+          names={{ left: "The paper", right: question ? `Question ${question.label}` : "The whole test" }}
+          left={<AnnotatedPaper body={body} namesHidden={page.names_hidden} chosen={number} onChoose={setNumber} />}
+          right={
             question ? (
               <Question
                 sittingId={sitting.id}

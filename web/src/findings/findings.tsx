@@ -4,7 +4,7 @@ import { api, read } from "../api/client";
 import { SittingTitle } from "../sittings/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Empty, Line, Page } from "../ui/spread";
+import { Empty, Line, Page } from "../ui/split-page";
 import { whenOf } from "../ui/words";
 
 /** Every sitting that has answers to look at. */
@@ -19,7 +19,7 @@ export function Findings() {
           <Empty
             title="Nothing to find yet."
             action={
-              <ButtonLink to="/sittings" look="main">
+              <ButtonLink to="/sittings" variant="main">
                 Go to the sittings
               </ButtonLink>
             }

@@ -5,7 +5,7 @@ import { ButtonLink } from "../ui/button";
 import { DifferencesChart } from "../ui/charts/differences-chart";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
-import { Empty, Opening, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, many, percent } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -36,7 +36,7 @@ export function GroupsView({ sittingId, classId }: { sittingId: number; classId:
           <Empty
             title="There is nothing to compare yet."
             action={
-              <ButtonLink to={`/classes/${classId}`} look="main">
+              <ButtonLink to={`/classes/${classId}`} variant="main">
                 Make a group of the class
               </ButtonLink>
             }
@@ -58,12 +58,12 @@ type ComparedProps = {
 };
 
 function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
-  const rows = compared.items.map((one) => ({ ...one, label: page.labels[one.id] ?? one.id }));
+  const rows = compared.items.map((item) => ({ ...item, label: page.labels[item.id] ?? item.id }));
   return (
-    <Spread
+    <SplitPage
       split="even"
-      names={{ verso: "Two groups", recto: "Question by question" }}
-      verso={
+      names={{ left: "Two groups", right: "Question by question" }}
+      left={
         <>
           <Choice
             low
@@ -72,9 +72,9 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
             value={page.chosen}
             onChange={(event) => onChoose(event.target.value)}
           >
-            {page.choices.map((one) => (
-              <option key={one.key} value={one.key}>
-                {`${one.name}: ${many(one.students, "student")}`}
+            {page.choices.map((choice) => (
+              <option key={choice.key} value={choice.key}>
+                {`${choice.name}: ${many(choice.students, "student")}`}
               </option>
             ))}
           </Choice>
@@ -83,7 +83,7 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
           <DifferencesChart rows={rows} first={compared.first} second={compared.second} />
         </>
       }
-      recto={
+      right={
         <Region name="Question by question">
           <Table
             caption={`${compared.first} and ${compared.second}, question by question`}
@@ -95,28 +95,28 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
               { label: "At the same total" },
             ]}
           >
-            {rows.map((one) => (
-              <Row key={one.id} lit={one.letter === "C"}>
+            {rows.map((row) => (
+              <Row key={row.id} selected={row.letter === "C"}>
                 <Cell>
-                  <Link to={`/findings/${sittingId}?question=${page.numbers[one.id]}`}>Question {one.label}</Link>
+                  <Link to={`/findings/${sittingId}?question=${page.numbers[row.id]}`}>Question {row.label}</Link>
                 </Cell>
-                <Cell right>{percent(one.first)}</Cell>
-                <Cell right>{percent(one.second)}</Cell>
+                <Cell right>{percent(row.first)}</Cell>
+                <Cell right>{percent(row.second)}</Cell>
                 <Cell right>
-                  {points(one.difference)}
+                  {points(row.difference)}
                   <span className="block text-xs text-graphite">
-                    {points(one.low)} to {points(one.high)}
+                    {points(row.low)} to {points(row.high)}
                   </span>
                 </Cell>
                 <Cell>
-                  {one.letter ? (
-                    <span className={one.letter === "C" ? "font-semibold text-clay" : "text-graphite"}>
-                      {CLASSES[one.letter]}
+                  {row.letter ? (
+                    <span className={row.letter === "C" ? "font-semibold text-clay" : "text-graphite"}>
+                      {CLASSES[row.letter]}
                     </span>
                   ) : (
                     <span className="text-graphite">cannot be said</span>
                   )}
-                  {one.delta !== null && <span className="block text-xs text-graphite">delta {amount(one.delta)}</span>}
+                  {row.delta !== null && <span className="block text-xs text-graphite">delta {amount(row.delta)}</span>}
                 </Cell>
               </Row>
             ))}

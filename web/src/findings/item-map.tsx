@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { plain } from "../ui/rich";
-import { Opening, Region, Spread } from "../ui/spread";
+import { Opening, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { begun, figure, many, percent } from "../ui/words";
 import { crowdless } from "./map-labels";
@@ -19,7 +19,7 @@ const EDGE = { left: 54, right: 16, top: 18, bottom: 44 };
 const LEAST_D = 0.2;
 const FEW = 6;
 
-type Props = { sittingId: number; body: Schemas["Body"] };
+type Props = { sittingId: number; body: Schemas["FindingsReport"] };
 
 /** Every question by how many can do it and how well it tells them apart; draw over some to see only those. */
 export function ItemMap({ sittingId, body }: Props) {
@@ -53,10 +53,10 @@ export function ItemMap({ sittingId, body }: Props) {
     shown.map((one) => ({ x: x(one.figures?.p ?? 0) ?? 0, y: y(one.figures?.r_rest ?? 0) ?? 0, text: one.label })),
   );
   return (
-    <Spread
+    <SplitPage
       split="even"
-      names={{ verso: "The map", recto: "The questions in it" }}
-      verso={
+      names={{ left: "The map", right: "The questions in it" }}
+      left={
         <>
           <Opening>{opening(shown, flagged)}</Opening>
           <svg
@@ -154,7 +154,7 @@ export function ItemMap({ sittingId, body }: Props) {
           </p>
         </>
       }
-      recto={
+      right={
         <Region
           name={box ? `${many(chosen.length, "question")} in the frame` : `All ${many(shown.length, "question")}`}
           remark={
@@ -162,15 +162,15 @@ export function ItemMap({ sittingId, body }: Props) {
               <span className="flex flex-wrap gap-x-3" data-screen-only>
                 {chosen.length > 0 && chosen.length < shown.length && (
                   <>
-                    <Button look="quiet" onClick={() => leaveOut(shown.filter((one) => !chosen.includes(one)))}>
+                    <Button variant="quiet" onClick={() => leaveOut(shown.filter((one) => !chosen.includes(one)))}>
                       only these, in every look
                     </Button>
-                    <Button look="quiet" onClick={() => leaveOut(chosen)}>
+                    <Button variant="quiet" onClick={() => leaveOut(chosen)}>
                       all but these
                     </Button>
                   </>
                 )}
-                <Button look="quiet" onClick={() => setBox(null)}>
+                <Button variant="quiet" onClick={() => setBox(null)}>
                   show all
                 </Button>
               </span>
@@ -188,7 +188,7 @@ export function ItemMap({ sittingId, body }: Props) {
             ]}
           >
             {chosen.map((one) => (
-              <Row key={one.ref} lit={flagged.has(one.ref)}>
+              <Row key={one.ref} selected={flagged.has(one.ref)}>
                 <Cell right>{one.label}</Cell>
                 <Cell>
                   <Link className="wrap-anywhere" to={`/findings/${sittingId}?question=${one.number}`}>

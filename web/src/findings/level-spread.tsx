@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount } from "../ui/words";
 

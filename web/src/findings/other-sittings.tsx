@@ -2,12 +2,12 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, read } from "../api/client";
 import { DifferencesChart } from "../ui/charts/differences-chart";
+import { Checkbox } from "../ui/checkbox";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { plain } from "../ui/rich";
-import { Empty, Opening, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { Tick } from "../ui/tick";
 import { dayOf, figure, percent } from "../ui/words";
 
 /** The same test in other classes and other years, its questions side by side. */
@@ -29,7 +29,7 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
     placeholderData: keepPreviousData,
   });
   const page = found.data;
-  const other = page?.columns.find((one) => one.sitting === page.against);
+  const other = page?.columns.find((column) => column.sitting === page.against);
   const [here] = page?.columns ?? [];
   if (!page || !here || !other)
     return (
@@ -43,10 +43,10 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
       </div>
     );
   return (
-    <Spread
+    <SplitPage
       split="even"
-      names={{ verso: "This sitting and another", recto: "Side by side" }}
-      verso={
+      names={{ left: "This sitting and another", right: "Side by side" }}
+      left={
         <>
           <Choice
             low
@@ -55,14 +55,14 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
             value={other.sitting}
             onChange={(event) => setAgainst(event.target.value)}
           >
-            {page.columns.slice(1).map((one) => (
-              <option key={one.sitting} value={one.sitting}>
-                {`against ${one.class_name}, ${dayOf(one.held_on)} ${one.held_on.slice(0, 4)}`}
+            {page.columns.slice(1).map((column) => (
+              <option key={column.sitting} value={column.sitting}>
+                {`against ${column.class_name}, ${dayOf(column.held_on)} ${column.held_on.slice(0, 4)}`}
               </option>
             ))}
           </Choice>
           {page.rows.some((row) => row.other_key.includes(true) || row.by_this_key.includes(true)) && (
-            <Tick
+            <Checkbox
               label={`score every sitting by the key of ${here.class_name}, for looking`}
               checked={oneKey !== ""}
               onChange={(on) => setOneKey(on ? "here" : "")}
@@ -79,24 +79,27 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
           </p>
         </>
       }
-      recto={
+      right={
         <Region name="Share of the marks earned">
           <div className="relative overflow-x-auto">
             <Table
               caption="The test in its sittings"
               heads={[
                 { label: "Question" },
-                ...page.columns.map((one) => ({ label: `${one.class_name}, ${dayOf(one.held_on)}`, right: true })),
+                ...page.columns.map((column) => ({
+                  label: `${column.class_name}, ${dayOf(column.held_on)}`,
+                  right: true,
+                })),
               ]}
             >
               {page.rows.map((row) => (
-                <Row key={row.ref} lit={row.difference !== null && ((row.low ?? 0) > 0 || (row.high ?? 0) < 0)}>
+                <Row key={row.ref} selected={row.difference !== null && ((row.low ?? 0) > 0 || (row.high ?? 0) < 0)}>
                   <Cell>
                     <span className="font-semibold">{row.label}</span>{" "}
                     <span className="line-clamp-1 font-serif">{plain(row.stem)}</span>
                   </Cell>
-                  {page.columns.map((one, at) => (
-                    <Cell key={one.sitting} right>
+                  {page.columns.map((column, at) => (
+                    <Cell key={column.sitting} right>
                       {percent(row.p[at])}
                       {row.flagged[at] && (
                         <span className="text-clay">
@@ -113,25 +116,25 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
               ))}
               <Row>
                 <Cell>All of it</Cell>
-                {page.columns.map((one) => (
-                  <Cell key={one.sitting} right>
-                    <strong>{percent(one.mean)}</strong>
+                {page.columns.map((column) => (
+                  <Cell key={column.sitting} right>
+                    <strong>{percent(column.mean)}</strong>
                   </Cell>
                 ))}
               </Row>
               <Row>
                 <Cell>Alpha</Cell>
-                {page.columns.map((one) => (
-                  <Cell key={one.sitting} right>
-                    {figure(one.alpha)}
+                {page.columns.map((column) => (
+                  <Cell key={column.sitting} right>
+                    {figure(column.alpha)}
                   </Cell>
                 ))}
               </Row>
               <Row>
                 <Cell>Students</Cell>
-                {page.columns.map((one) => (
-                  <Cell key={one.sitting} right>
-                    <Link to={`/findings/${one.sitting}`}>{one.students}</Link>
+                {page.columns.map((column) => (
+                  <Cell key={column.sitting} right>
+                    <Link to={`/findings/${column.sitting}`}>{column.students}</Link>
                   </Cell>
                 ))}
               </Row>

@@ -19,11 +19,11 @@ const HEADS = [
 ];
 
 /** The annotated paper as lines of a table: a line an option, or one where a question has none. */
-export function paperRows(body: Schemas["Body"]) {
+export function paperRows(body: Schemas["FindingsReport"]) {
   return { heads: HEADS, rows: body.paper.flatMap((question) => linesOf(question, body)) };
 }
 
-function linesOf(question: Schemas["PaperQuestion"], body: Schemas["Body"]): string[][] {
+function linesOf(question: Schemas["PaperQuestion"], body: Schemas["FindingsReport"]): string[][] {
   const { figures } = question;
   const head = [question.label, plain(question.stem), figure(figures?.p), figure(figures?.r_rest), figure(figures?.d)];
   const flags = body.flags.filter((flag) => flag.ref === question.ref);

@@ -8,7 +8,7 @@ import { type Trace, TraceChart } from "../ui/charts/trace-chart";
 import { ValueChart } from "../ui/charts/value-chart";
 import { Hint } from "../ui/hint";
 import { KeyCap } from "../ui/key-cap";
-import { Chip, Region } from "../ui/spread";
+import { Chip, Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, percent } from "../ui/words";
 import { AskNext } from "./ask-next";
@@ -205,14 +205,14 @@ export function Question(props: Props) {
       <div className="flex flex-wrap gap-3" data-screen-only>
         {elsewhere ? (
           <>
-            <ButtonLink to={`/sittings/${sittingId}`} look="main">
+            <ButtonLink to={`/sittings/${sittingId}`} variant="main">
               The marks
             </ButtonLink>
             <ButtonLink to={`/tests/${testId}`}>What they are for</ButtonLink>
           </>
         ) : (
           <>
-            <ButtonLink to={`/bank/${question.ref}?beside=${sittingId}`} look="main">
+            <ButtonLink to={`/bank/${question.ref}?beside=${sittingId}`} variant="main">
               {flags.length > 0 ? "Reword it" : "Open the question"}
             </ButtonLink>
             <AskInRoom what={{ item: question.ref }} label="Ask it again in the room" />
@@ -299,7 +299,7 @@ function OptionTable({ number, options, lit }: TableProps) {
     <div className="mb-4 overflow-x-auto">
       <Table caption={`Options of question ${number}`} heads={[{ label: "Option" }, ...heads]}>
         {options.map((option) => (
-          <Row key={option.option} lit={option.option === lit}>
+          <Row key={option.option} selected={option.option === lit}>
             <Cell>
               <strong className={option.key ? "text-teal" : option.option === lit ? "text-plum" : ""}>
                 {option.option}

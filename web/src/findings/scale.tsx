@@ -5,7 +5,7 @@ import { api, read, type Schemas } from "../api/client";
 import { spreadLabels } from "../ui/charts/labels";
 import { Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
-import { Empty, Opening, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, namesIn } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -41,23 +41,24 @@ export function ScaleView({ sittingId }: { sittingId: number }) {
     );
   const { scale } = page;
   return (
-    <Spread
+    <SplitPage
       split="even"
-      names={{ verso: "The scale", recto: "What does not fit" }}
-      verso={
+      names={{ left: "The scale", right: "What does not fit" }}
+      left={
         <>
           <Opening>{opening(page, scale)}</Opening>
           <Chart page={page} scale={scale} />
         </>
       }
-      recto={<Fits page={page} scale={scale} sittingId={sittingId} />}
+      right={<Fits page={page} scale={scale} sittingId={sittingId} />}
     />
   );
 }
 
 function opening(page: Page, scale: Scale): string {
   const middle = (values: number[]) => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
-  const apart = middle(scale.persons.map((one) => one.measure)) - middle(scale.items.map((one) => one.difficulty));
+  const apart =
+    middle(scale.persons.map((person) => person.measure)) - middle(scale.items.map((item) => item.difficulty));
   const level =
     Math.abs(apart) < 0.5
       ? "The test is about as hard as this class is able."
@@ -78,14 +79,14 @@ function Chart({ page, scale }: { page: Page; scale: Scale }) {
     range: [HEIGHT - EDGE.bottom, EDGE.top],
   });
   const steps = new Map<number, number>();
-  for (const one of scale.persons) {
-    const step = Math.round(one.measure * 4) / 4;
+  for (const person of scale.persons) {
+    const step = Math.round(person.measure * 4) / 4;
     steps.set(step, (steps.get(step) ?? 0) + 1);
   }
   const wide = Math.min(14, (MIDDLE - 60) / Math.max(1, ...steps.values()));
   const items = [...scale.items].sort((a, b) => b.difficulty - a.difficulty);
   const heights = spreadLabels(
-    items.map((one) => y(one.difficulty) ?? 0),
+    items.map((item) => y(item.difficulty) ?? 0),
     14,
     EDGE.top,
     HEIGHT - EDGE.bottom,
@@ -129,11 +130,11 @@ function Chart({ page, scale }: { page: Page; scale: Scale }) {
           ))}
         </g>
       ))}
-      {items.map((one, place) => {
-        const off = misfits(one);
-        const at = y(one.difficulty) ?? 0;
+      {items.map((item, place) => {
+        const off = misfits(item);
+        const at = y(item.difficulty) ?? 0;
         return (
-          <g key={one.id}>
+          <g key={item.id}>
             <circle cx={MIDDLE + 10} cy={at} r={4} fill={off ? "var(--plum)" : "var(--page)"} stroke="var(--ink)" />
             <line
               x1={MIDDLE + 15}
@@ -148,7 +149,7 @@ function Chart({ page, scale }: { page: Page; scale: Scale }) {
               fill={off ? "var(--plum)" : "var(--ink)"}
               fontWeight={off ? 600 : 400}
             >
-              {`Question ${page.labels[one.id]}  ${amount(one.difficulty)}${off ? ", does not fit" : ""}`}
+              {`Question ${page.labels[item.id]}  ${amount(item.difficulty)}${off ? ", does not fit" : ""}`}
             </text>
           </g>
         );
@@ -165,7 +166,7 @@ const misfits = (one: { outfit: number | null; outfit_z: number | null }) =>
 
 function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId: number }) {
   const off = scale.items.filter(misfits);
-  const students = scale.persons.filter((one) => misfits(one) && (one.outfit ?? 0) > HIGH);
+  const students = scale.persons.filter((person) => misfits(person) && (person.outfit ?? 0) > HIGH);
   const { andersen, separation_reliability: separation } = scale;
   return (
     <>
@@ -178,7 +179,7 @@ function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId:
         <p className="mb-3">
           {students.length === 0
             ? "No student’s answers surprise."
-            : `Answers surprise of ${namesIn(students.map((one) => page.names[one.student] ?? ""))} Look whether they guessed, hurried or missed a lesson.`}
+            : `Answers surprise of ${namesIn(students.map((student) => page.names[student.student] ?? ""))} Look whether they guessed, hurried or missed a lesson.`}
         </p>
       </Region>
       <Region name="Figures">
@@ -202,15 +203,15 @@ function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId:
         >
           {[...scale.items]
             .sort((a, b) => b.difficulty - a.difficulty)
-            .map((one) => (
-              <Row key={one.id} lit={misfits(one)}>
+            .map((item) => (
+              <Row key={item.id} selected={misfits(item)}>
                 <Cell right>
-                  <Link to={`/findings/${sittingId}?question=${page.numbers[one.id]}`}>{page.labels[one.id]}</Link>
+                  <Link to={`/findings/${sittingId}?question=${page.numbers[item.id]}`}>{page.labels[item.id]}</Link>
                 </Cell>
-                <Cell right>{amount(one.difficulty, 2)}</Cell>
-                <Cell right>{amount(one.difficulty_se, 2)}</Cell>
-                <Cell right>{amount(one.infit, 2)}</Cell>
-                <Cell right>{amount(one.outfit, 2)}</Cell>
+                <Cell right>{amount(item.difficulty, 2)}</Cell>
+                <Cell right>{amount(item.difficulty_se, 2)}</Cell>
+                <Cell right>{amount(item.infit, 2)}</Cell>
+                <Cell right>{amount(item.outfit, 2)}</Cell>
               </Row>
             ))}
         </Table>

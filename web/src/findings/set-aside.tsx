@@ -41,14 +41,14 @@ export function SetAside({ sittingId, flag, aside }: Props) {
     return (
       <span className="text-sm text-graphite">
         Set aside by {aside.by}: “{aside.note}”{" "}
-        <Button look="quiet" onClick={() => takeUp.mutate()}>
+        <Button variant="quiet" onClick={() => takeUp.mutate()}>
           take it up again
         </Button>
       </span>
     );
   return (
     <>
-      <Button look="quiet" onClick={() => setOpen(true)}>
+      <Button variant="quiet" onClick={() => setOpen(true)}>
         set it aside
       </Button>
       <Dialog
@@ -65,7 +65,7 @@ export function SetAside({ sittingId, flag, aside }: Props) {
         >
           <ReasonField value={note} onChange={setNote} hint="It stays with the question, for whoever uses it next." />
           <Problem error={dismiss.error} />
-          <Button type="submit" look="main" disabled={dismiss.isPending}>
+          <Button type="submit" variant="main" disabled={dismiss.isPending}>
             Set it aside
           </Button>
         </form>

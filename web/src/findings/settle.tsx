@@ -3,11 +3,11 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Problem, TextInput } from "../ui/field";
 import { ReasonField } from "../ui/reason-field";
-import { Switch } from "../ui/switch";
-import { Tick } from "../ui/tick";
+import { SegmentedControl } from "../ui/segmented-control";
 import { useSay } from "../ui/undo";
 import { amount, dayOf, figure, many } from "../ui/words";
 
@@ -69,7 +69,7 @@ export function Settle({ sittingId, question }: Props) {
         </span>
       )}
       {!by_key && (
-        <Button look="quiet" disabled={back.isPending} onClick={() => back.mutate()}>
+        <Button variant="quiet" disabled={back.isPending} onClick={() => back.mutate()}>
           take it back
         </Button>
       )}
@@ -99,7 +99,7 @@ export function Settle({ sittingId, question }: Props) {
   );
 }
 
-type DecideProps = { path: { sitting_id: number; item: string }; now: Schemas["ToSettlePage"]; onDone: () => void };
+type DecideProps = { path: { sitting_id: number; item: string }; now: Schemas["KeyDecisionPage"]; onDone: () => void };
 
 function Decide({ path, now, onDone }: DecideProps) {
   const byHand = now.criteria.length > 0;
@@ -109,7 +109,9 @@ function Decide({ path, now, onDone }: DecideProps) {
       ? ["right", "everybody", "out"]
       : ["everybody", "out"];
   const [way, setWay] = useState<Way>(ways[0] ?? "out");
-  const [weights, setWeights] = useState(Object.fromEntries(now.criteria.map((one) => [one.id, one.weight])));
+  const [weights, setWeights] = useState(
+    Object.fromEntries(now.criteria.map((criterion) => [criterion.id, criterion.weight])),
+  );
   const [accepted, setAccepted] = useState(now.answers.filter((answer) => answer.right).map((answer) => answer.id));
   const [reason, setReason] = useState("");
   // The same paper has the same key, so its other sittings are asked about, and begin with yes.
@@ -123,7 +125,7 @@ function Decide({ path, now, onDone }: DecideProps) {
     weights: way === "weights" ? weights : {},
   };
   const ready =
-    way === "right" ? accepted.length > 0 : way !== "weights" || Object.values(weights).every((one) => one >= 0);
+    way === "right" ? accepted.length > 0 : way !== "weights" || Object.values(weights).every((weight) => weight >= 0);
   const effect = useQuery({
     queryKey: ["settling", path.sitting_id, path.item, decision],
     enabled: ready,
@@ -148,16 +150,16 @@ function Decide({ path, now, onDone }: DecideProps) {
         settle.mutate();
       }}
     >
-      <Switch
+      <SegmentedControl
         label="How it is settled"
         value={way}
-        options={Object.fromEntries(ways.map((one) => [one, WAYS[one]])) as Record<Way, string>}
+        options={Object.fromEntries(ways.map((way) => [way, WAYS[way]])) as Record<Way, string>}
         onChange={setWay}
       />
       {way === "right" && (
         <div className="mb-4">
           {now.answers.map((answer) => (
-            <Tick
+            <Checkbox
               key={answer.id}
               label={`${answer.letter.length <= 2 ? `${answer.letter}  ` : ""}${answer.text}`}
               checked={accepted.includes(answer.id)}
@@ -170,10 +172,11 @@ function Decide({ path, now, onDone }: DecideProps) {
       )}
       {way === "weights" && (
         <div className="mb-4">
-          {now.criteria.map((one) => (
-            <label key={one.id} className="flex items-center justify-between gap-3 py-1 text-sm">
+          {now.criteria.map((criterion) => (
+            <label key={criterion.id} className="flex items-center justify-between gap-3 py-1 text-sm">
               <span>
-                {one.name} <span className="text-graphite">up to {amount(one.max, one.max % 1 ? 1 : 0)} points</span>
+                {criterion.name}{" "}
+                <span className="text-graphite">up to {amount(criterion.max, criterion.max % 1 ? 1 : 0)} points</span>
               </span>
               <TextInput
                 type="number"
@@ -182,8 +185,8 @@ function Decide({ path, now, onDone }: DecideProps) {
                 min={0}
                 max={1000}
                 step="any"
-                value={Number.isNaN(weights[one.id]) ? "" : weights[one.id]}
-                onChange={(event) => setWeights({ ...weights, [one.id]: event.target.valueAsNumber })}
+                value={Number.isNaN(weights[criterion.id]) ? "" : weights[criterion.id]}
+                onChange={(event) => setWeights({ ...weights, [criterion.id]: event.target.valueAsNumber })}
               />
             </label>
           ))}
@@ -197,7 +200,7 @@ function Decide({ path, now, onDone }: DecideProps) {
         <fieldset className="mb-3 text-sm">
           <legend className="font-semibold">Here, and in the other sittings of this paper</legend>
           {now.others.map((one) => (
-            <Tick
+            <Checkbox
               key={one.sitting}
               label={`${one.class_name}, ${dayOf(one.held_on)}`}
               checked={also.includes(one.sitting)}
@@ -208,7 +211,11 @@ function Decide({ path, now, onDone }: DecideProps) {
       )}
       {follows && (
         <div className="mb-3 text-sm">
-          <Tick label="and the key of the question in the bank, for the next test" checked={bank} onChange={setBank} />
+          <Checkbox
+            label="and the key of the question in the bank, for the next test"
+            checked={bank}
+            onChange={setBank}
+          />
         </div>
       )}
       {now.in_bank && way === "right" && !follows && (
@@ -221,7 +228,7 @@ function Decide({ path, now, onDone }: DecideProps) {
       )}
       <Problem error={effect.error ?? settle.error} />
       <ReasonField value={reason} hint="It stays with the marks, for whoever asks." onChange={setReason} />
-      <Button type="submit" look="main" disabled={!ready || !reason.trim() || settle.isPending}>
+      <Button type="submit" variant="main" disabled={!ready || !reason.trim() || settle.isPending}>
         Settle it
       </Button>
     </form>

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Choice, Problem } from "../ui/field";
-import { Opening } from "../ui/spread";
+import { Opening } from "../ui/split-page";
 import { amount, figure, namesIn, percent } from "../ui/words";
 import { useScope } from "./use-scope";
 import { windowOf } from "./window";
@@ -136,14 +136,14 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
 export function studentRows(data: Data | undefined) {
   if (!data) return undefined;
   return {
-    heads: ["Student", "Total", "Caution", ...data.items.map((one) => one.label)],
-    rows: data.students.map((one, i) => [
-      one.name,
-      String(one.total),
-      figure(one.caution),
+    heads: ["Student", "Total", "Caution", ...data.items.map((item) => item.label)],
+    rows: data.students.map((student, i) => [
+      student.name,
+      String(student.total),
+      figure(student.caution),
       ...(data.points[i] ?? []).map((points, j) => data.picks[i]?.[j] || (points === null ? "" : String(points))),
     ]),
-    who: data.students.map((one) => `seat/${one.seat}`),
+    who: data.students.map((student) => `seat/${student.seat}`),
   };
 }
 
@@ -214,10 +214,10 @@ function opening(data: Data): string {
   const students = strange(data.students) as Data["students"];
   const items = strange(data.items) as Data["items"];
   const who = students.length
-    ? `${students.length === 1 ? "One student answers" : `${students.length} students answer`} otherwise than their total leads one to expect: ${namesIn(students.slice(0, 6).map((one) => one.name))}`
+    ? `${students.length === 1 ? "One student answers" : `${students.length} students answer`} otherwise than their total leads one to expect: ${namesIn(students.slice(0, 6).map((student) => student.name))}`
     : "Everybody answers about as their total leads one to expect.";
   const what = items.length
-    ? ` ${items.length === 1 ? "Question" : "Questions"} ${items.map((one) => one.label).join(", ")} ${items.length === 1 ? "divides" : "divide"} the class in another way than the rest.`
+    ? ` ${items.length === 1 ? "Question" : "Questions"} ${items.map((item) => item.label).join(", ")} ${items.length === 1 ? "divides" : "divide"} the class in another way than the rest.`
     : "";
   return who + what;
 }

@@ -1,12 +1,12 @@
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { Opening } from "../ui/spread";
+import { Opening } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { figure, percent } from "../ui/words";
 import { FlagSign } from "./flag-sign";
 
 type Question = Schemas["PaperQuestion"];
-type Props = { sittingId: number; body: Schemas["Body"] };
+type Props = { sittingId: number; body: Schemas["FindingsReport"] };
 
 /** Every question on one page: key, who chose what, upper and lower group, figures, flags. */
 export function Summary({ sittingId, body }: Props) {
@@ -32,7 +32,7 @@ export function Summary({ sittingId, body }: Props) {
         {shown.map((one) => {
           const flags = body.flags.filter((flag) => flag.ref === one.ref);
           return (
-            <Row key={one.ref} lit={flags.some((flag) => flag.urgent)}>
+            <Row key={one.ref} selected={flags.some((flag) => flag.urgent)}>
               <Cell right>
                 <Link to={`/findings/${sittingId}?question=${one.number}`} className="font-semibold hover:underline">
                   {one.label}

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { TimesChart } from "../ui/charts/times-chart";
 import { Problem } from "../ui/field";
-import { Empty, Opening, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { durationOf, many, percent } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -18,7 +18,7 @@ function useTime(sittingId: number) {
   });
 }
 
-type Props = { sittingId: number; body: Schemas["Body"] };
+type Props = { sittingId: number; body: Schemas["FindingsReport"] };
 
 /** The questions by how long they took, beside how much came of it. */
 export function TimeView({ sittingId, body }: Props) {
@@ -42,21 +42,21 @@ export function TimeView({ sittingId, body }: Props) {
     );
   const share = Object.fromEntries(body.paper.map((one) => [one.ref, one.figures?.p ?? null]));
   return (
-    <Spread
+    <SplitPage
       split="even"
-      names={{ verso: "Time on each question", recto: "In figures" }}
-      verso={
+      names={{ left: "Time on each question", right: "In figures" }}
+      left={
         <>
           <Opening>{page.opening}</Opening>
           <TimesChart
-            rows={items.map((one) => ({ ...one, label: page.labels[one.id] ?? "", lit: longest.includes(one.id) }))}
+            rows={items.map((item) => ({ ...item, label: page.labels[item.id] ?? "", lit: longest.includes(item.id) }))}
           />
           <p className="mt-1 text-xs text-graphite">
             The bar is the middle half of the class, the stroke its median; in plum, those that took longest.
           </p>
         </>
       }
-      recto={
+      right={
         <Region name={`${many(test.students, "student")}, ${durationOf(test.median)} in the middle`}>
           <Table
             caption="Time on each question"
@@ -69,14 +69,14 @@ export function TimeView({ sittingId, body }: Props) {
               { label: "Of the marks", right: true },
             ]}
           >
-            {items.map((one) => (
-              <Row key={one.id} lit={longest.includes(one.id)}>
-                <Cell>{page.labels[one.id]}</Cell>
-                <Cell right>{durationOf(one.median)}</Cell>
-                <Cell right>{one.q1 === null ? "–" : `${durationOf(one.q1)} to ${durationOf(one.q3)}`}</Cell>
-                <Cell right>{durationOf(one.right)}</Cell>
-                <Cell right>{durationOf(one.others)}</Cell>
-                <Cell right>{percent(share[one.id])}</Cell>
+            {items.map((item) => (
+              <Row key={item.id} selected={longest.includes(item.id)}>
+                <Cell>{page.labels[item.id]}</Cell>
+                <Cell right>{durationOf(item.median)}</Cell>
+                <Cell right>{item.q1 === null ? "–" : `${durationOf(item.q1)} to ${durationOf(item.q3)}`}</Cell>
+                <Cell right>{durationOf(item.right)}</Cell>
+                <Cell right>{durationOf(item.others)}</Cell>
+                <Cell right>{percent(share[item.id])}</Cell>
               </Row>
             ))}
           </Table>

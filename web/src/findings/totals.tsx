@@ -7,7 +7,7 @@ import { TotalsChart } from "../ui/charts/totals-chart";
 import { Choice, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
 import { useInAddress } from "../ui/in-address";
-import { Opening, Region, Spread } from "../ui/spread";
+import { Opening, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, many, namesIn, percent } from "../ui/words";
 import { useScope } from "./use-scope";
@@ -47,10 +47,10 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
     );
   const { figures } = page;
   return (
-    <Spread
+    <SplitPage
       split="even"
-      names={{ verso: "The totals", recto: "How dependable they are" }}
-      verso={
+      names={{ left: "The totals", right: "How dependable they are" }}
+      left={
         <>
           <Opening>{page.opening}</Opening>
           <TotalsChart
@@ -69,7 +69,7 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
           <Errors errors={figures.errors} />
         </>
       }
-      recto={
+      right={
         <>
           <Reliability page={page} />
           <Subtests page={page} />
@@ -178,11 +178,11 @@ function Reliability({ page: { figures } }: { page: Page }) {
       {figures.alpha !== null && (
         <p className="mt-3 text-sm">
           {figures.lengths
-            .filter((one) => one.items !== null)
-            .map((one) =>
-              (one.items ?? 0) <= items
-                ? `${figure(one.wanted)} is reached${(one.items ?? 0) < items ? `, and would be with ${many(one.items ?? 0, "question")} like these` : ""}.`
-                : `${figure(one.wanted)} would take ${many(one.items ?? 0, "question")} like these.`,
+            .filter((length) => length.items !== null)
+            .map((length) =>
+              (length.items ?? 0) <= items
+                ? `${figure(length.wanted)} is reached${(length.items ?? 0) < items ? `, and would be with ${many(length.items ?? 0, "question")} like these` : ""}.`
+                : `${figure(length.wanted)} would take ${many(length.items ?? 0, "question")} like these.`,
             )
             .join(" ")}
         </p>
@@ -206,23 +206,23 @@ function Subtests({ page }: { page: Page }) {
           { label: "±", right: true },
         ]}
       >
-        {subtests.map((one) => (
-          <Row key={`${one.by} ${one.name}`}>
+        {subtests.map((subtest) => (
+          <Row key={`${subtest.by} ${subtest.name}`}>
             <Cell>
-              <span className="wrap-anywhere">{one.name}</span>
-              {one.by === "section" && <span className="text-graphite"> section</span>}
+              <span className="wrap-anywhere">{subtest.name}</span>
+              {subtest.by === "section" && <span className="text-graphite"> section</span>}
             </Cell>
-            <Cell right>{one.items}</Cell>
-            <Cell right>{percent(one.max ? one.mean / one.max : null)}</Cell>
+            <Cell right>{subtest.items}</Cell>
+            <Cell right>{percent(subtest.max ? subtest.mean / subtest.max : null)}</Cell>
             <Cell right>
-              {figure(one.alpha)}
-              {one.alpha !== null && (
+              {figure(subtest.alpha)}
+              {subtest.alpha !== null && (
                 <span className="block text-xs text-graphite">
-                  {figure(one.alpha_low)} to {figure(one.alpha_high)}
+                  {figure(subtest.alpha_low)} to {figure(subtest.alpha_high)}
                 </span>
               )}
             </Cell>
-            <Cell right>{amount(one.sem)}</Cell>
+            <Cell right>{amount(subtest.sem)}</Cell>
           </Row>
         ))}
       </Table>
@@ -246,13 +246,15 @@ function Without({ page, sittingId }: { page: Page; sittingId: number }) {
         caption="Alpha without each question"
         heads={[{ label: "Question" }, { label: "Alpha without it", right: true }, { label: "Change", right: true }]}
       >
-        {lines.map((one) => (
-          <Row key={one.id} lit={(one.change ?? 0) >= WORTH}>
+        {lines.map((line) => (
+          <Row key={line.id} selected={(line.change ?? 0) >= WORTH}>
             <Cell>
-              <Link to={`/findings/${sittingId}?question=${page.numbers[one.id]}`}>Question {page.labels[one.id]}</Link>
+              <Link to={`/findings/${sittingId}?question=${page.numbers[line.id]}`}>
+                Question {page.labels[line.id]}
+              </Link>
             </Cell>
-            <Cell right>{figure(one.alpha)}</Cell>
-            <Cell right>{(one.change ?? 0) > 0 ? `+${figure(one.change, 3)}` : figure(one.change, 3)}</Cell>
+            <Cell right>{figure(line.alpha)}</Cell>
+            <Cell right>{(line.change ?? 0) > 0 ? `+${figure(line.change, 3)}` : figure(line.change, 3)}</Cell>
           </Row>
         ))}
       </Table>
@@ -268,10 +270,10 @@ function Errors({ errors }: { errors: Schemas["ErrorAt"][] }) {
   return (
     <Region name="Error of one total">
       <Table caption="Error of one total" heads={[{ label: "Total" }, { label: "Standard error", right: true }]}>
-        {errors.map((one) => (
-          <Row key={one.total}>
-            <Cell>{amount(one.total, one.total % 1 ? 1 : 0)}</Cell>
-            <Cell right>{amount(one.error, 2)}</Cell>
+        {errors.map((error) => (
+          <Row key={error.total}>
+            <Cell>{amount(error.total, error.total % 1 ? 1 : 0)}</Cell>
+            <Cell right>{amount(error.error, 2)}</Cell>
           </Row>
         ))}
       </Table>

@@ -2,13 +2,13 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { DistributionChart, type TotalsBar } from "../ui/charts/distribution-chart";
 import { Hint } from "../ui/hint";
-import { Line, Region } from "../ui/spread";
+import { Line, Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure } from "../ui/words";
 import { FlagSign } from "./flag-sign";
 import { WithTotal } from "./with-total";
 
-type Props = { page: Schemas["FindingsPage"]; body: Schemas["Body"]; onChoose: (number: number) => void };
+type Props = { page: Schemas["FindingsPage"]; body: Schemas["FindingsReport"]; onChoose: (number: number) => void };
 
 /** The test as a whole: the sentences that matter, the questions to look at, the spread of totals, the figures. */
 export function WholeTest({ page, body, onChoose }: Props) {

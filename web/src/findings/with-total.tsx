@@ -1,13 +1,15 @@
 import type { TotalsBar } from "../ui/charts/distribution-chart";
-import { Chip } from "../ui/spread";
+import { Chip } from "../ui/split-page";
 import { many } from "../ui/words";
 
 type Props = { bar: TotalsBar | null; students: { name: string; total: number | null }[] };
 
 /** Who stands in a bar of totals that was clicked, and who has none. */
 export function WithTotal({ bar, students }: Props) {
-  const without = students.filter((one) => one.total === null).map((one) => one.name);
-  const inside = bar ? students.filter((one) => one.total !== null && bar.has(one.total)).map((one) => one.name) : [];
+  const without = students.filter((student) => student.total === null).map((student) => student.name);
+  const inside = bar
+    ? students.filter((student) => student.total !== null && bar.has(student.total)).map((student) => student.name)
+    : [];
   return (
     <div className="mb-4 text-sm" aria-live="polite">
       {bar ? (

@@ -4,7 +4,7 @@ import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
 import { Problem } from "../ui/field";
-import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { amount, many } from "../ui/words";
@@ -52,10 +52,10 @@ export function AwayPage() {
       facts={title}
       actions={<ButtonLink to={`/marking/${sittingId}`}>To the desk</ButtonLink>}
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "What comes back", recto: "Taking it along" }}
-        verso={
+        names={{ left: "What comes back", right: "Taking it along" }}
+        left={
           <>
             <Problem error={look.error ?? putIn.error} />
             {found ? (
@@ -83,7 +83,7 @@ export function AwayPage() {
             )}
           </>
         }
-        recto={
+        right={
           <Region name="Taking it along">
             <p className="my-3">
               A folder for each student with what they wrote and handed in, and <strong>marks.xlsx</strong> with a sheet
@@ -97,7 +97,7 @@ export function AwayPage() {
               </li>
               <li>Pack it all again, or bring back the sheet alone.</li>
             </ul>
-            <Button look="main" onClick={() => location.assign(`/api/sittings/${sittingId}/marking/away/zip`)}>
+            <Button variant="main" onClick={() => location.assign(`/api/sittings/${sittingId}/marking/away/zip`)}>
               Save all work as a zip
             </Button>
           </Region>
@@ -123,7 +123,7 @@ function Found({ found, busy, onPutIn, onDrop }: FoundProps) {
         {`${many(found.same, "mark")} stand already; ${many(found.unchanged, "file")} as they went out.`}
       </p>
       <p className="mb-5 flex gap-3">
-        <Button look="main" disabled={busy || !something} onClick={onPutIn}>
+        <Button variant="main" disabled={busy || !something} onClick={onPutIn}>
           Put them in
         </Button>
         <Button onClick={onDrop}>Another file</Button>
@@ -152,7 +152,7 @@ function Found({ found, busy, onPutIn, onDrop }: FoundProps) {
             ]}
           >
             {found.marks.map((mark) => (
-              <Row key={`${mark.number} ${mark.question}`} lit={mark.found === "other"}>
+              <Row key={`${mark.number} ${mark.question}`} selected={mark.found === "other"}>
                 <Cell right>{mark.number}</Cell>
                 <Cell>{mark.name}</Cell>
                 <Cell right>{mark.question}</Cell>

@@ -44,15 +44,15 @@ export function Comment({ value, known, field, onChange, onKeep }: Props) {
       {fits.length > 0 && (
         <section aria-label="Your comments on this question" className="flex flex-wrap items-center gap-1.5">
           {typing && typed && <KeyCap>Tab</KeyCap>}
-          {fits.map((one) => (
+          {fits.map((fit) => (
             <button
-              key={one}
+              key={fit}
               type="button"
               className="border border-hairline bg-page px-2 py-0.5 text-left text-sm hover:border-edge"
               onMouseDown={(event) => event.preventDefault()}
-              onClick={() => take(one)}
+              onClick={() => take(fit)}
             >
-              {one}
+              {fit}
             </button>
           ))}
         </section>

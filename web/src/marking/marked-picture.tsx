@@ -37,14 +37,14 @@ export function MarkedPicture({ src, alt, file, page, remarks, onMake }: Props) 
   return (
     <figure className="mb-4">
       <div className="flex gap-3 text-sm" data-screen-only>
-        <Button look="quiet" disabled={size === SIZES.length - 1} onClick={() => setSize(size + 1)}>
+        <Button variant="quiet" disabled={size === SIZES.length - 1} onClick={() => setSize(size + 1)}>
           larger
         </Button>
-        <Button look="quiet" disabled={size === 0} onClick={() => setSize(size - 1)}>
+        <Button variant="quiet" disabled={size === 0} onClick={() => setSize(size - 1)}>
           smaller
         </Button>
         <Button
-          look="quiet"
+          variant="quiet"
           onClick={() => {
             setDrawn(WHOLE);
             setSettled(true);

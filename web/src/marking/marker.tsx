@@ -3,7 +3,7 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { arrows, useKeys } from "../ui/keys";
 import { Rich } from "../ui/rich";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { amount, nameIn, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
 import { nextEmpty, type Typed, type Typing, takeBack, typeDigit } from "./digits";
@@ -97,16 +97,16 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
           <span className="flex gap-3">
             {exemplars.length > 0 && (
               <>
-                <Button look="quiet" onClick={() => setShown("practice")}>
+                <Button variant="quiet" onClick={() => setShown("practice")}>
                   Practise
                 </Button>
-                <Button look="quiet" cap="E" onClick={() => setShown("exemplars")}>
+                <Button variant="quiet" keyHint="E" onClick={() => setShown("exemplars")}>
                   Sample answers
                 </Button>
               </>
             )}
             {item.stimulus && (
-              <Button look="quiet" cap="S" onClick={() => setShown("stimulus")}>
+              <Button variant="quiet" keyHint="S" onClick={() => setShown("stimulus")}>
                 Stimulus
               </Button>
             )}
@@ -131,7 +131,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
             of {amount(full, full % 1 ? 1 : 0)}
             {mark.complete ? "" : " so far"}, {full ? Math.round((100 * mark.total) / full) : 0} of 100
           </span>
-          <Button look="main" className="ml-auto" cap="Enter" disabled={!mark.complete} onClick={keep}>
+          <Button variant="main" className="ml-auto" keyHint="Enter" disabled={!mark.complete} onClick={keep}>
             Keep and next
           </Button>
         </div>
@@ -148,7 +148,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
         {mark.parked && !mark.meanwhile && answer.mark && (
           <p className="my-2 text-sm text-graphite">
             {nameIn(answer.mark.by)} mark stands until you keep yours.{" "}
-            <Button look="quiet" onClick={mark.leave}>
+            <Button variant="quiet" onClick={mark.leave}>
               leave it
             </Button>
           </p>

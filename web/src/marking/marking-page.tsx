@@ -8,7 +8,7 @@ import { arrows, useKeys } from "../ui/keys";
 import { Menu } from "../ui/menu";
 import { ProgressBar } from "../ui/progress-bar";
 import { Rich } from "../ui/rich";
-import { Empty, Page, Spread } from "../ui/spread";
+import { Empty, Page, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { amount, many } from "../ui/words";
 import { Marker } from "./marker";
@@ -72,17 +72,17 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
         </div>
       </Page>
     );
-  const item = page.items.find((one) => one.ref === at?.item);
+  const item = page.items.find((item) => item.ref === at?.item);
   const entries = at ? inOrder(page.entries[at.item] ?? [], marking.order, sittingId) : [];
   const nothing = at ? (page.entries[at.item] ?? []).filter((one) => one.state === "nothing") : [];
-  const marked = entries.filter((one) => one.state === "kept").length;
+  const marked = entries.filter((entry) => entry.state === "kept").length;
   const onKept = () => {
     if (!at) return;
     const next = nextWaiting(all, page.entries, at);
     if (next) marking.go(next);
     else setFinished(true);
   };
-  const waived = page.items.filter((one) => one.waived);
+  const waived = page.items.filter((item) => item.waived);
   return (
     <Page
       title="Marking"
@@ -91,7 +91,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
         <>
           {colleagues.length > 0 && (
             <span role="status" className="text-sm text-plum">
-              {colleagues.map((one) => whereIs(one, page)).join(" ")}
+              {colleagues.map((colleague) => whereIs(colleague, page)).join(" ")}
             </span>
           )}
           {item && (
@@ -124,10 +124,10 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "The answer", recto: "The mark" }}
-        verso={
+        names={{ left: "The answer", right: "The mark" }}
+        left={
           <>
             <Problem error={marking.error} />
             {page.second && <Readings page={page} />}
@@ -135,7 +135,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
               <p className="mb-3 text-sm text-graphite">
                 Waived here: {waived.map((one) => `question ${one.number}`).join(", ")}.{" "}
                 {waived.map((one) => (
-                  <Button key={one.ref} look="quiet" onClick={() => marking.waive(one.ref, false)}>
+                  <Button key={one.ref} variant="quiet" onClick={() => marking.waive(one.ref, false)}>
                     mark question {one.number} after all
                   </Button>
                 ))}
@@ -189,14 +189,14 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
               <Empty title="Nothing to mark here." action={<ButtonLink to="/marking">What else waits</ButtonLink>}>
                 {turn !== "first"
                   ? NOTHING[turn]
-                  : page.items.every((one) => one.waived)
+                  : page.items.every((item) => item.waived)
                     ? "Every question that a person marks is waived."
                     : "Nobody who has handed in gave an answer that a person marks."}
               </Empty>
             )}
           </>
         }
-        recto={
+        right={
           item && at && answer && answer.number === at.number ? (
             <Marker
               key={`${turn} ${at.item} ${at.number}`}
@@ -228,11 +228,11 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
       >
         <p className="flex flex-wrap gap-3">
           {turn === "first" ? (
-            <ButtonLink to={`/findings/${sittingId}`} look="main">
+            <ButtonLink to={`/findings/${sittingId}`} variant="main">
               See the findings
             </ButtonLink>
           ) : (
-            <ButtonLink to={`/marking/${sittingId}/second`} look="main">
+            <ButtonLink to={`/marking/${sittingId}/second`} variant="main">
               How far the two agree
             </ButtonLink>
           )}
@@ -263,8 +263,9 @@ function whereIs({ name, item, number }: Colleague, page: Marked): string {
 
 function whereAre(colleagues: Colleague[], item: string, turn: Turn): Record<number, string[]> {
   const found: Record<number, string[]> = {};
-  for (const one of colleagues)
-    if (one.item === item && one.turn === turn) found[one.number] = [...(found[one.number] ?? []), one.name];
+  for (const colleague of colleagues)
+    if (colleague.item === item && colleague.turn === turn)
+      found[colleague.number] = [...(found[colleague.number] ?? []), colleague.name];
   return found;
 }
 
@@ -349,7 +350,7 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
         says="For this sitting that is once and for all: they cannot be hidden again, for you or for a colleague."
       >
         <Button
-          look="main"
+          variant="main"
           onClick={() => {
             marking.hideNames(false);
             setShowing(false);

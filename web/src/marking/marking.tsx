@@ -4,7 +4,7 @@ import { api, read, type Schemas } from "../api/client";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
-import { Empty, Line, Page, Region } from "../ui/spread";
+import { Empty, Line, Page, Region } from "../ui/split-page";
 import { many, whenOf } from "../ui/words";
 
 type Waiting = Schemas["WaitingSitting"];
@@ -55,7 +55,7 @@ function Sitting({ one }: { one: Waiting }) {
         <span className="flex gap-2">
           {one.typed && <ButtonLink to={`${to}/same/${one.typed}`}>Same answers</ButtonLink>}
           {one.items.length > 0 && (
-            <ButtonLink to={to} look={left ? "main" : "plain"}>
+            <ButtonLink to={to} variant={left ? "main" : "plain"}>
               {left === 0 ? "Look through" : one.marked ? "Go on marking" : "Mark"}
             </ButtonLink>
           )}

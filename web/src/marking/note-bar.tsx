@@ -15,10 +15,10 @@ export function NoteBar({ what, onMake, onCancel }: Props) {
         <>
           <span className="min-w-0 flex-1 truncate">{what}</span>
           {/* A press must not take the selection away before it is used. */}
-          <Button cap="H" onMouseDown={(event) => event.preventDefault()} onClick={() => onMake("")}>
+          <Button keyHint="H" onMouseDown={(event) => event.preventDefault()} onClick={() => onMake("")}>
             Highlight
           </Button>
-          <Button cap="N" onMouseDown={(event) => event.preventDefault()} onClick={() => setText("")}>
+          <Button keyHint="N" onMouseDown={(event) => event.preventDefault()} onClick={() => setText("")}>
             Note
           </Button>
         </>
@@ -38,7 +38,7 @@ export function NoteBar({ what, onMake, onCancel }: Props) {
             onChange={(event) => setText(event.target.value)}
             onKeyDown={(event) => event.key === "Escape" && onCancel()}
           />
-          <Button type="submit" look="main" disabled={!text.trim()}>
+          <Button type="submit" variant="main" disabled={!text.trim()}>
             Keep
           </Button>
         </form>

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
+import { Disclosure } from "../ui/disclosure";
 import { Field, TextArea } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { type OverallToSend, overallSlot } from "./senders";
 
 const PAUSE = 500;
@@ -21,13 +21,13 @@ export function Overall({ sittingId, number, value }: Props) {
   };
   return (
     <div className="mt-4">
-      <Fold name="About all of their work" remark={text} open={text !== ""}>
+      <Disclosure name="About all of their work" remark={text} open={text !== ""}>
         <Field label="To their student, on the whole" hint="At the head of their result. Kept as you type.">
           {(id) => (
             <TextArea id={id} rows={2} maxLength={4000} value={text} onChange={(event) => write(event.target.value)} />
           )}
         </Field>
-      </Fold>
+      </Disclosure>
     </div>
   );
 }

@@ -22,7 +22,7 @@ export function Practice({ rubric, onDone }: Props) {
         <p className="font-serif text-lg">
           {`${same} of ${many(rubric.exemplars.length, "sample answer")} as the sample.`}
         </p>
-        <Button look="main" className="mt-4" onClick={onDone}>
+        <Button variant="main" className="mt-4" onClick={onDone}>
           To the answers
         </Button>
       </>
@@ -55,13 +55,13 @@ export function Practice({ rubric, onDone }: Props) {
             </p>
           ))}
           {sample.remark && <p className="mt-1 text-sm text-graphite">{sample.remark}</p>}
-          <Button look="main" className="mt-3" onClick={next}>
+          <Button variant="main" className="mt-3" onClick={next}>
             {at + 1 < rubric.exemplars.length ? "The next sample" : "How I did"}
           </Button>
         </section>
       ) : (
         <Button
-          look="main"
+          variant="main"
           disabled={!complete}
           onClick={() => {
             setShown(true);

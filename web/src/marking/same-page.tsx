@@ -7,7 +7,7 @@ import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
 import { arrows, useKeys } from "../ui/keys";
 import { Rich } from "../ui/rich";
-import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { amount, many } from "../ui/words";
 
@@ -92,23 +92,23 @@ export function SamePage() {
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "What was typed", recto: "The question" }}
-        verso={
+        names={{ left: "What was typed", right: "The question" }}
+        left={
           <>
             <Problem error={judge.error} />
             {page.questions.length > 1 && (
               <nav aria-label="Questions" className="mb-3 flex flex-wrap gap-3 text-sm">
-                {page.questions.map((one) => (
+                {page.questions.map((question) => (
                   <Button
-                    key={one.ref}
-                    look="quiet"
-                    aria-current={one.ref === item ? "page" : undefined}
-                    className={one.ref === item ? "text-ink!" : ""}
-                    onClick={() => navigate(`/marking/${page.sitting}/same/${one.ref}`)}
+                    key={question.ref}
+                    variant="quiet"
+                    aria-current={question.ref === item ? "page" : undefined}
+                    className={question.ref === item ? "text-ink!" : ""}
+                    onClick={() => navigate(`/marking/${page.sitting}/same/${question.ref}`)}
                   >
-                    Question {one.number}
+                    Question {question.number}
                   </Button>
                 ))}
               </nav>
@@ -138,7 +138,7 @@ export function SamePage() {
             )}
           </>
         }
-        recto={
+        right={
           <>
             <Region name={`Question ${page.number}`} remark={many(page.marks, "mark")}>
               <div className="pt-3 font-serif text-lg leading-snug">
@@ -157,7 +157,7 @@ export function SamePage() {
                   in the key. Added in the bank, they are right the next time by themselves.
                 </p>
                 <Problem error={toKey.error} />
-                <Button look="main" disabled={toKey.isPending || toKey.isSuccess} onClick={() => toKey.mutate()}>
+                <Button variant="main" disabled={toKey.isPending || toKey.isSuccess} onClick={() => toKey.mutate()}>
                   {toKey.isSuccess ? "Added" : "Add to the key in the bank"}
                 </Button>
               </Region>
@@ -219,7 +219,7 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
                 ({ name, share }) => (
                   <Button
                     key={name}
-                    look="quiet"
+                    variant="quiet"
                     aria-label={`${answer.typed[0]} alone: ${name}`}
                     onClick={() => onJudge([answer], share)}
                   >
@@ -234,7 +234,7 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
       {chosen && (
         <p className="mt-1.5 flex flex-wrap gap-2">
           {SHARES.map(({ cap, name, share }) => (
-            <Button key={cap} cap={cap} onClick={() => onJudge(group.answers, share)}>
+            <Button key={cap} keyHint={cap} onClick={() => onJudge(group.answers, share)}>
               {group.answers.length > 1 ? `All ${name}` : name.replace(/^./, (first) => first.toUpperCase())}
             </Button>
           ))}

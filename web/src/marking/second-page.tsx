@@ -3,7 +3,7 @@ import { useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, figure, many, percent } from "../ui/words";
 import { SecondPlan } from "./second-plan";
@@ -38,7 +38,7 @@ export function SecondPage() {
     onSuccess: told,
   });
   const page = found.data;
-  const compared = page?.questions.filter((one) => one.whole.answers > 0) ?? [];
+  const compared = page?.questions.filter((question) => question.whole.answers > 0) ?? [];
   return (
     <Page
       title="A second marker"
@@ -46,12 +46,12 @@ export function SecondPage() {
       actions={
         <>
           {page && page.second_left > 0 && (
-            <ButtonLink look="main" to={`/marking/${sittingId}?reading=second`}>
+            <ButtonLink variant="main" to={`/marking/${sittingId}?reading=second`}>
               {`Give second marks: ${page.second_left}`}
             </ButtonLink>
           )}
           {page && page.agree_left > 0 && (
-            <ButtonLink look="main" to={`/marking/${sittingId}?reading=agreed`}>
+            <ButtonLink variant="main" to={`/marking/${sittingId}?reading=agreed`}>
               {`Agree on ${page.agree_left}`}
             </ButtonLink>
           )}
@@ -59,10 +59,10 @@ export function SecondPage() {
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "How they agree", recto: "Which answers" }}
-        verso={
+        names={{ left: "How they agree", right: "Which answers" }}
+        left={
           <>
             <Problem error={found.error ?? plan.error ?? end.error} />
             {page && compared.length === 0 && (
@@ -70,7 +70,7 @@ export function SecondPage() {
                 title={page.plan ? "No answer has two marks yet." : "One marker so far."}
                 action={
                   page.plan && (
-                    <ButtonLink look="main" to={`/marking/${sittingId}?reading=second`}>
+                    <ButtonLink variant="main" to={`/marking/${sittingId}?reading=second`}>
                       Give second marks
                     </ButtonLink>
                   )
@@ -86,7 +86,7 @@ export function SecondPage() {
             ))}
           </>
         }
-        recto={
+        right={
           page && (
             <Region name="Which answers are read twice" remark={page.plan ? undefined : "none so far"}>
               <SecondPlan
@@ -97,7 +97,7 @@ export function SecondPage() {
               />
               {page.plan && (
                 <p className="mt-6 text-sm text-graphite">
-                  <Button look="quiet" disabled={end.isPending} onClick={() => end.mutate()}>
+                  <Button variant="quiet" disabled={end.isPending} onClick={() => end.mutate()}>
                     End it: the first marks count alone
                   </Button>
                   <span className="block">Second marks stay in the history and come back with a new plan.</span>

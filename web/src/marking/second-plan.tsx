@@ -1,9 +1,9 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Field, TextInput } from "../ui/field";
-import { Switch } from "../ui/switch";
-import { Tick } from "../ui/tick";
+import { SegmentedControl } from "../ui/segmented-control";
 
 type Body = Schemas["SecondBody"];
 const WAYS: Record<Body["which"], string> = { all: "All", sample: "A sample", near: "Near a cut" };
@@ -38,7 +38,12 @@ export function SecondPlan({ plan, busy, onPlan }: Props) {
         onPlan(now);
       }}
     >
-      <Switch label="Which answers" value={now.which} options={WAYS} onChange={(which) => setNow({ ...now, which })} />
+      <SegmentedControl
+        label="Which answers"
+        value={now.which}
+        options={WAYS}
+        onChange={(which) => setNow({ ...now, which })}
+      />
       {now.which === "sample" && number("share", "Percent of the answers", "Of each question, drawn by chance.", 1)}
       {now.which === "near" && (
         <div className="grid gap-x-5 sm:grid-cols-2">
@@ -52,12 +57,12 @@ export function SecondPlan({ plan, busy, onPlan }: Props) {
         "Marks of the question. Two that are further apart count only once you have agreed on one.",
         0.5,
       )}
-      <Tick
+      <Checkbox
         label="Of two that are near enough their mean counts, rather than the first"
         checked={now.mean ?? false}
         onChange={(mean) => setNow({ ...now, mean })}
       />
-      <Button type="submit" look="main" className="mt-3" disabled={busy}>
+      <Button type="submit" variant="main" className="mt-3" disabled={busy}>
         {plan ? "Change it" : "Have them read twice"}
       </Button>
     </form>

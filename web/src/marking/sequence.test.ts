@@ -24,7 +24,7 @@ describe("the way through a pile", () => {
         expect([...all].sort()).toEqual([...wanted].sort());
         // A question, or a student, is left only when it is done.
         const groups = all.map((one) => one.split(" ")[byStudent ? 1 : 0]);
-        const changes = groups.filter((one, at) => one !== groups[at - 1]).length;
+        const changes = groups.filter((group, at) => group !== groups[at - 1]).length;
         expect(changes).toBe(new Set(groups).size);
       }
   });

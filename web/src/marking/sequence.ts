@@ -28,7 +28,7 @@ export function withUnsent(
   if (unsent.length === 0) return entries;
   const found = { ...entries };
   for (const { item: ref, number, mark } of unsent) {
-    const item = items.find((one) => one.ref === ref);
+    const item = items.find((item) => item.ref === ref);
     const full = item?.rubric.criteria.reduce((sum, criterion) => sum + criterion.max, 0) ?? 0;
     const given = Object.values(mark.points).reduce((sum, value) => sum + value, 0);
     found[ref] = (found[ref] ?? []).map((entry): Entry => {

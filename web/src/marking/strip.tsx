@@ -72,7 +72,7 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
           {entries.map((entry) => answer(entry, entry.number === at, false))}
         </div>
       </nav>
-      <Button cap="L" onClick={() => setAll(true)}>
+      <Button keyHint="L" onClick={() => setAll(true)}>
         All {entries.length}
       </Button>
       <Dialog open={all} wide onClose={() => setAll(false)} title="All answers to this question">

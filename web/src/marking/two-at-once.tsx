@@ -60,7 +60,7 @@ export function Meanwhile({ mark, onLeave }: { mark: Mark; onLeave: () => void }
       {mark.by} gave {amount(sum(mark.points), sum(mark.points) % 1 ? 1 : 0)} at {timeOf(mark.at)}, while you were at
       it.
       {mark.comment && <> They say: “{mark.comment}”</>} Keep yours and both stand here, for one of you to choose.{" "}
-      <Button look="quiet" onClick={onLeave}>
+      <Button variant="quiet" onClick={onLeave}>
         leave it at {nameIn(mark.by)}
       </Button>
     </section>

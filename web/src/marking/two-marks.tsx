@@ -1,6 +1,6 @@
 import { Button } from "../ui/button";
 import { useKeys } from "../ui/keys";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount } from "../ui/words";
 import { sum } from "./points";
@@ -34,7 +34,7 @@ export function TwoMarks({ criteria, marks, onTake }: Props) {
         ]}
       >
         {criteria.map((criterion) => (
-          <Row key={criterion.id} lit={first.points[criterion.id] !== second.points[criterion.id]}>
+          <Row key={criterion.id} selected={first.points[criterion.id] !== second.points[criterion.id]}>
             <Cell>{criterion.name}</Cell>
             {marks.map((mark) => (
               <Cell key={mark.id} right>
@@ -64,7 +64,7 @@ export function TwoMarks({ criteria, marks, onTake }: Props) {
       )}
       <p className="mt-3 flex gap-3">
         {NAMES.map((name, at) => (
-          <Button key={name} cap={CAPS[at] ?? ""} onClick={() => take(at)}>
+          <Button key={name} keyHint={CAPS[at] ?? ""} onClick={() => take(at)}>
             {`Take the ${name.toLowerCase()}`}
           </Button>
         ))}

@@ -69,7 +69,7 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
               <span className="text-graphite">{whereOf(remark, answer)}</span>
               <span className="min-w-0 flex-1 wrap-anywhere">{remark.text || "highlighted"}</span>
               {remark.mine ? (
-                <Button look="quiet" onClick={() => remarks.takeBack(remark.id)}>
+                <Button variant="quiet" onClick={() => remarks.takeBack(remark.id)}>
                   take it back
                 </Button>
               ) : (
@@ -88,7 +88,7 @@ function whereOf(remark: Remark, answer: AnswerPage): string {
   const { place } = remark;
   if (place.kind === "area") {
     const same = answer.remarks.filter(
-      (one) => one.place.kind === "area" && one.place.file === place.file && one.place.page === place.page,
+      (remark) => remark.place.kind === "area" && remark.place.file === place.file && remark.place.page === place.page,
     );
     return `${same.indexOf(remark) + 1}${answer.files.length > 1 ? `, file ${place.file}` : ""}${place.page > 1 ? `, page ${place.page}` : ""}`;
   }

@@ -7,7 +7,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem, TextInput } from "../ui/field";
 import { arrows, useKeys } from "../ui/keys";
 import { ProgressBar } from "../ui/progress-bar";
-import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { dayOf, many, namesIn } from "../ui/words";
 import type { CardToSend } from "./sender";
@@ -49,7 +49,7 @@ export function CardsPage() {
     (now, { body: { seat, said } }) => now && told(now, seat, said.item, said.known, said.note),
     found.data,
   );
-  const student = page?.students.find((one) => one.seat === (chosen ?? page.calling[0])) ?? page?.students[0];
+  const student = page?.students.find((student) => student.seat === (chosen ?? page.calling[0])) ?? page?.students[0];
   const open = page && student ? page.cards.findIndex((card) => !(card.ref in student.said)) : -1;
   const at = place ?? Math.max(open, 0);
   const card = page?.cards[at];
@@ -82,7 +82,7 @@ export function CardsPage() {
             <Empty
               title={`${page.class_name} has no students yet.`}
               action={
-                <ButtonLink to={`/classes/${page.class_id}`} look="main">
+                <ButtonLink to={`/classes/${page.class_id}`} variant="main">
                   Add students
                 </ButtonLink>
               }
@@ -97,18 +97,20 @@ export function CardsPage() {
   return (
     <Page
       title={page.title}
-      facts={`${page.class_name} · one to one${page.tries.length > 1 ? ` · ${page.tries.findIndex((one) => one.sitting === sittingId) + 1} of ${page.tries.length} tries` : ""}`}
+      facts={`${page.class_name} · one to one${page.tries.length > 1 ? ` · ${page.tries.findIndex((attempt) => attempt.sitting === sittingId) + 1} of ${page.tries.length} tries` : ""}`}
       actions={
         <>
-          {page.tries.map((one) => (
+          {page.tries.map((attempt) => (
             <Link
-              key={one.sitting}
-              to={`/sittings/${one.sitting}/one-to-one`}
+              key={attempt.sitting}
+              to={`/sittings/${attempt.sitting}/one-to-one`}
               onClick={() => call(null)}
-              aria-current={one.sitting === sittingId ? "page" : undefined}
-              className={`text-sm ${one.sitting === sittingId ? "font-semibold underline underline-offset-4" : "text-graphite"}`}
+              aria-current={attempt.sitting === sittingId ? "page" : undefined}
+              className={`text-sm ${attempt.sitting === sittingId ? "font-semibold underline underline-offset-4" : "text-graphite"}`}
             >
-              {one === first && page.tries.length > 1 ? `baseline, ${dayOf(one.held_on)}` : dayOf(one.held_on)}
+              {attempt === first && page.tries.length > 1
+                ? `baseline, ${dayOf(attempt.held_on)}`
+                : dayOf(attempt.held_on)}
             </Link>
           ))}
           <ButtonLink to={`/sittings/${sittingId}`}>All marks</ButtonLink>
@@ -118,10 +120,10 @@ export function CardsPage() {
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: `The card, for ${student.name}`, recto: "The class" }}
-        verso={
+        names={{ left: `The card, for ${student.name}`, right: "The class" }}
+        left={
           <>
             <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-4">
               <h2 className="font-serif text-2xl font-semibold">{student.name}</h2>
@@ -134,20 +136,20 @@ export function CardsPage() {
             <CardFace card={card} at={at} of={page.cards.length} student={student} />
             <Problem error={again.error} />
             <div className="mt-4 flex flex-wrap gap-3">
-              <Button look="main" cap="1" onClick={() => answer(true)}>
+              <Button variant="main" keyHint="1" onClick={() => answer(true)}>
                 Knows it
               </Button>
-              <Button cap="2" onClick={() => answer(false)}>
+              <Button keyHint="2" onClick={() => answer(false)}>
                 Not yet
               </Button>
-              <Button cap="0" onClick={() => answer(null)}>
+              <Button keyHint="0" onClick={() => answer(null)}>
                 Not asked
               </Button>
               <span className="flex-1" />
-              <Button cap="←" disabled={at === 0} onClick={() => move(-1)}>
+              <Button keyHint="←" disabled={at === 0} onClick={() => move(-1)}>
                 Back
               </Button>
-              <Button cap="→" disabled={at === page.cards.length - 1} onClick={() => move(1)}>
+              <Button keyHint="→" disabled={at === page.cards.length - 1} onClick={() => move(1)}>
                 On
               </Button>
             </div>
@@ -160,7 +162,7 @@ export function CardsPage() {
             />
           </>
         }
-        recto={
+        right={
           <>
             <Opening>{page.opening}</Opening>
             <Calling page={page} student={student} onCall={call} onNext={next} />
@@ -238,7 +240,7 @@ function Calling({ page, student, onCall, onNext }: CallingProps) {
     <Region
       name="Whom to call"
       remark={
-        <Button look="quiet" disabled={page.calling.length === 0} onClick={onNext}>
+        <Button variant="quiet" disabled={page.calling.length === 0} onClick={onNext}>
           the next one, key K
         </Button>
       }
@@ -287,7 +289,7 @@ function ByCard({ page, chosen, onChoose }: ByCardProps) {
         heads={[{ label: "Card" }, { label: "Known", right: true }, { label: "Who needs it" }]}
       >
         {order.map(({ card, at }) => (
-          <Row key={card.ref} lit={card.ref === chosen}>
+          <Row key={card.ref} selected={card.ref === chosen}>
             <Cell>
               <button type="button" className="text-left font-serif hover:underline" onClick={() => onChoose(at)}>
                 {card.text}

@@ -22,11 +22,11 @@ export function NotSent() {
               : "This browser keeps nothing: leave this tab open."}
           </span>
           {trouble === "signed out" ? (
-            <Button look="quiet" onClick={() => client.invalidateQueries({ queryKey: ["me"] })}>
+            <Button variant="quiet" onClick={() => client.invalidateQueries({ queryKey: ["me"] })}>
               sign in again
             </Button>
           ) : (
-            <Button look="quiet" onClick={() => outbox.sendNow()}>
+            <Button variant="quiet" onClick={() => outbox.sendNow()}>
               send now
             </Button>
           )}
@@ -42,10 +42,10 @@ export function NotSent() {
               </li>
             ))}
           </ul>
-          <Button look="quiet" onClick={() => outbox.retry()}>
+          <Button variant="quiet" onClick={() => outbox.retry()}>
             try again
           </Button>
-          <Button look="quiet" onClick={() => outbox.dropRefused()}>
+          <Button variant="quiet" onClick={() => outbox.dropRefused()}>
             drop it
           </Button>
         </div>

@@ -160,11 +160,11 @@ describe("the outbox", () => {
       }
       server.here = true;
       server.losesAnswers = 0;
-      for (const one of tabs) one.hear(null);
+      for (const tab of tabs) tab.hear(null);
       await vi.advanceTimersByTimeAsync(120_000);
       expect(server.cells, `seed ${seed}`).toEqual(wanted);
       expect(stored(store)).toBe("");
-      for (const one of tabs) one.stop();
+      for (const tab of tabs) tab.stop();
     }
   });
 

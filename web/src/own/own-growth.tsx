@@ -17,14 +17,14 @@ export function OwnGrowth({ released }: { released: number }) {
     <section className="mt-6">
       <h2 className="border-b border-hairline pb-1 font-semibold">Over the year</h2>
       <Suspense>
-        <GrowthChart points={points.map((one) => ({ ...one, of_class: null }))} name="Your results" />
+        <GrowthChart points={points.map((point) => ({ ...point, of_class: null }))} name="Your results" />
       </Suspense>
       <ul className="text-base">
-        {points.map((one) => (
-          <li key={one.sitting} className="flex justify-between gap-3 border-b border-hairline py-1">
-            <span className="font-serif wrap-anywhere">{one.title}</span>
+        {points.map((point) => (
+          <li key={point.sitting} className="flex justify-between gap-3 border-b border-hairline py-1">
+            <span className="font-serif wrap-anywhere">{point.title}</span>
             <span className="whitespace-nowrap text-graphite">
-              {dayOf(one.held_on)} <strong className="ml-2 text-ink">{percent(one.share)}</strong>
+              {dayOf(point.held_on)} <strong className="ml-2 text-ink">{percent(point.share)}</strong>
             </span>
           </li>
         ))}

@@ -71,7 +71,7 @@ export function OwnPage() {
         />
       </main>
     );
-  const open = page.sittings.filter((one) => one.stage === "open");
+  const open = page.sittings.filter((sitting) => sitting.stage === "open");
   const others = page.sittings.filter((one) => one.stage !== "open");
   return (
     <Sheet title={`Your page, ${page.student}`.replace(/\.?$/, ".")}>
@@ -108,14 +108,14 @@ export function OwnPage() {
           ))}
         </List>
       )}
-      <OwnGrowth released={page.sittings.filter((one) => one.results).length} />
+      <OwnGrowth released={page.sittings.filter((sitting) => sitting.results).length} />
       {page.notices.length > 0 && (
         <List name="Told you">
-          {page.notices.map((one) => (
-            <li key={`${one.at}${one.says}`} className="border-b border-hairline py-2">
-              {one.new && <strong className="text-iris">new · </strong>}
-              {one.says}
-              <span className="block text-base text-graphite">{momentOf(one.at)}</span>
+          {page.notices.map((notice) => (
+            <li key={`${notice.at}${notice.says}`} className="border-b border-hairline py-2">
+              {notice.new && <strong className="text-iris">new · </strong>}
+              {notice.says}
+              <span className="block text-base text-graphite">{momentOf(notice.at)}</span>
             </li>
           ))}
         </List>

@@ -52,27 +52,27 @@ export function ResultPaper({ result, files, material }: PaperProps) {
 
 /** How far they are with each skill, what wants work first. */
 function Skills({ skills, material }: { skills: StudentResult["skills"]; material: PaperProps["material"] }) {
-  const next = skills.filter((one) => one.band === "not yet" || one.band === "nearly");
+  const next = skills.filter((skill) => skill.band === "not yet" || skill.band === "nearly");
   if (skills.length === 0) return null;
   return (
     <section aria-label="Skills" className="mt-6">
       <table className="w-full border-collapse">
         <caption className="sr-only">How far you are with each skill</caption>
         <tbody>
-          {skills.map((one) => (
-            <tr key={one.name} className="border-b border-hairline">
+          {skills.map((skill) => (
+            <tr key={skill.name} className="border-b border-hairline">
               <th scope="row" className="py-1.5 pr-3 text-left font-normal wrap-anywhere">
-                {one.name}
+                {skill.name}
               </th>
               <td className="py-1.5 pr-3 whitespace-nowrap">
-                {one.band ? (
-                  <BandSign band={one.band} words />
+                {skill.band ? (
+                  <BandSign band={skill.band} words />
                 ) : (
                   <span className="text-graphite">too little to say</span>
                 )}
               </td>
               <td className="py-1.5 text-right whitespace-nowrap text-graphite">
-                {one.marks !== null && one.of !== null && `${marks(one.marks)} of ${marks(one.of)}`}
+                {skill.marks !== null && skill.of !== null && `${marks(skill.marks)} of ${marks(skill.of)}`}
               </td>
             </tr>
           ))}

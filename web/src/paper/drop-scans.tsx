@@ -43,7 +43,7 @@ export function DropScans({ onTaken }: { onTaken: (scans: Schemas["ScanLine"][])
             PDF, TIFF, PNG or JPEG, in any order; sheets of several classes may go together.
           </span>
         </p>
-        <Button look="main" disabled={send.isPending} onClick={() => input.current?.click()}>
+        <Button variant="main" disabled={send.isPending} onClick={() => input.current?.click()}>
           {send.isPending ? "Sending…" : "Choose files"}
         </Button>
         <input

@@ -4,7 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
-import { Empty, Line, Page, Region, Spread } from "../ui/spread";
+import { Empty, Line, Page, Region, SplitPage } from "../ui/split-page";
 import { whenOf } from "../ui/words";
 import { DropScans } from "./drop-scans";
 import { ScanAnswer, unfinished } from "./scan-answer";
@@ -29,10 +29,10 @@ export function Inbox() {
   const chosen = scanId ?? scans[0]?.id;
   return (
     <Page title="Scan inbox" facts="answer sheets from the copier or a phone">
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "Scans", recto: "What became of it" }}
-        verso={
+        names={{ left: "Scans", right: "What became of it" }}
+        left={
           <>
             <Problem error={inbox.error} />
             <DropScans onTaken={(taken) => taken[0] && navigate(`/sittings/scans/${taken[0].id}`)} />
@@ -54,14 +54,14 @@ export function Inbox() {
             {inbox.data && <OtherWays inbox={inbox.data} />}
           </>
         }
-        recto={
+        right={
           chosen ? (
             <ScanAnswer key={chosen} scanId={chosen} />
           ) : (
             <Empty
               title="No scan yet."
               action={
-                <ButtonLink to="/sittings" look="main">
+                <ButtonLink to="/sittings" variant="main">
                   Go to the sittings
                 </ButtonLink>
               }

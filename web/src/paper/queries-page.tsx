@@ -5,7 +5,7 @@ import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem } from "../ui/field";
 import { useKeys } from "../ui/keys";
-import { Empty, Page, Spread } from "../ui/spread";
+import { Empty, Page, SplitPage } from "../ui/split-page";
 import { listed, many } from "../ui/words";
 import { Settle } from "./settle";
 import { Enlarged, Lit, SheetPicture } from "./sheet-picture";
@@ -52,7 +52,7 @@ export function QueriesPage() {
   useKeys({ j: () => go(1), k: () => go(-1), u: () => last && undo.mutate(last) });
   const busy = settle.isPending || act.isPending || undo.isPending;
   const takeBack = last && (
-    <Button cap="U" disabled={busy} onClick={() => undo.mutate(last)}>
+    <Button keyHint="U" disabled={busy} onClick={() => undo.mutate(last)}>
       Take the last one back
     </Button>
   );
@@ -65,7 +65,7 @@ export function QueriesPage() {
             <Empty
               title={done.length > 0 ? "All settled." : "Nothing to settle."}
               action={
-                <ButtonLink to={sitting ? `/findings/${sitting}` : "/sittings/scans"} look="main">
+                <ButtonLink to={sitting ? `/findings/${sitting}` : "/sittings/scans"} variant="main">
                   {sitting ? "Read the findings" : "Go to the scan inbox"}
                 </ButtonLink>
               }
@@ -83,25 +83,25 @@ export function QueriesPage() {
       actions={
         <>
           {takeBack}
-          <Button cap="K" onClick={() => go(-1)}>
+          <Button keyHint="K" onClick={() => go(-1)}>
             Back
           </Button>
-          <Button cap="J" onClick={() => go(1)}>
+          <Button keyHint="J" onClick={() => go(1)}>
             Later
           </Button>
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "The sheet", recto: "The place" }}
-        verso={
+        names={{ left: "The sheet", right: "The place" }}
+        left={
           <SheetPicture sheet={query.sheet} lit={query.place ?? undefined}>
             {query.sheet.straight &&
               query.differing.map((place) => <Lit key={place.id} sheet={query.sheet} box={place} />)}
           </SheetPicture>
         }
-        recto={
+        right={
           <div key={query.key}>
             <Whose query={query} />
             <Problem error={settle.error ?? act.error ?? undo.error} />
@@ -213,16 +213,16 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
       {query.acts.includes("seat") && <WhoseIsIt seats={seats} busy={busy} onAct={onAct} />}
       <div className="mt-4 flex flex-wrap gap-3">
         {query.acts.includes("use") && (
-          <Button look="main" cap="Enter" disabled={busy} onClick={use}>
+          <Button variant="main" keyHint="Enter" disabled={busy} onClick={use}>
             {USE[query.problem]}
           </Button>
         )}
         {query.acts.includes("type") && (
-          <Button look="main" cap="Enter" disabled={busy} onClick={type}>
+          <Button variant="main" keyHint="Enter" disabled={busy} onClick={type}>
             Type in what it says
           </Button>
         )}
-        <Button cap="N" disabled={busy} onClick={aside}>
+        <Button keyHint="N" disabled={busy} onClick={aside}>
           {ASIDE[query.problem] ?? "Lay this page aside"}
         </Button>
       </div>
@@ -278,7 +278,7 @@ function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy"
           )}
         </Field>
       )}
-      <Button look="main" type="submit" disabled={busy || !chosen}>
+      <Button variant="main" type="submit" disabled={busy || !chosen}>
         {busy ? "Reading it…" : "It is theirs"}
       </Button>
     </form>
@@ -291,7 +291,7 @@ export function ToSettle({ count, sitting }: { count: number; sitting: number })
   return (
     <p className="mb-5 flex flex-wrap items-center gap-3">
       <span className="text-ochre">◐ {many(count, "place")} to settle</span>
-      <ButtonLink to={`/sittings/queries?sitting=${sitting}`} look="main">
+      <ButtonLink to={`/sittings/queries?sitting=${sitting}`} variant="main">
         Settle them
       </ButtonLink>
     </p>

@@ -3,7 +3,7 @@ import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { many } from "../ui/words";
 import { ToSettle } from "./queries-page";
 
@@ -49,7 +49,7 @@ export function ScanAnswer({ scanId }: { scanId: string }) {
       {found.state === "cancelled" && (
         <p className="flex flex-wrap items-center gap-3">
           Stopped after {many(found.pages_read, "page")}; none of it counts yet.
-          <Button look="main" onClick={() => again.mutate()}>
+          <Button variant="main" onClick={() => again.mutate()}>
             Go on reading
           </Button>
         </p>

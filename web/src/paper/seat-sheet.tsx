@@ -4,7 +4,7 @@ import { useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { timeOf } from "../ui/words";
 import { Settle } from "./settle";
@@ -59,10 +59,10 @@ export function SeatSheet() {
     );
   return (
     <Page title={title} facts={`${sheet.title} · ${sheet.class_name}`} actions={back}>
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "The sheet", recto: "What was read" }}
-        verso={sheet.pages.map((page) => (
+        names={{ left: "The sheet", right: "What was read" }}
+        left={sheet.pages.map((page) => (
           <div key={page.sheet.page} className="mb-6">
             <SheetPicture sheet={page.sheet} lit={page.places.find(({ id }) => id === chosen)}>
               {page.places.map((place) => (
@@ -78,7 +78,7 @@ export function SeatSheet() {
             </SheetPicture>
           </div>
         ))}
-        recto={
+        right={
           <>
             <Problem error={settle.error ?? undo.error} />
             {sheet.pages.map((page) => (
@@ -162,11 +162,11 @@ function PlaceRow({ place, open, onOpen, onUndo }: RowProps) {
       </Cell>
       <Cell right>
         {said && (
-          <Button look="quiet" onClick={() => onUndo(said.id)}>
+          <Button variant="quiet" onClick={() => onUndo(said.id)}>
             take back
           </Button>
         )}
-        <Button look="quiet" aria-expanded={open} aria-label={`Correct question ${place.label}`} onClick={onOpen}>
+        <Button variant="quiet" aria-expanded={open} aria-label={`Correct question ${place.label}`} onClick={onOpen}>
           {place.waiting ? "settle" : "correct"}
         </Button>
       </Cell>

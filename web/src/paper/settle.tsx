@@ -63,7 +63,7 @@ function SeveralOf({ place, onSettle, busy }: Props) {
         />
       ))}
       <div className="mt-3 flex gap-3">
-        <Button look="main" cap="Enter" disabled={busy} onClick={done}>
+        <Button variant="main" keyHint="Enter" disabled={busy} onClick={done}>
           {chosen.length > 0 ? `It says ${[...chosen].sort().join(", ")}` : "Nothing given"}
         </Button>
       </div>
@@ -93,7 +93,7 @@ function Typed({ place, onSettle, busy }: Props) {
           <TextInput id={id} ref={input} value={text} autoFocus onChange={(event) => setText(event.target.value)} />
         )}
       </Field>
-      <Button look="main" type="submit" cap="Enter" disabled={busy}>
+      <Button variant="main" type="submit" keyHint="Enter" disabled={busy}>
         {text ? "That is it" : "Nothing given"}
       </Button>
     </form>

@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
-import { Line, Page, Region, Spread } from "../ui/spread";
+import { Line, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { many, whenOf } from "../ui/words";
 import { DropScans } from "./drop-scans";
@@ -43,16 +43,16 @@ export function SheetsPage() {
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "What has come back", recto: "Print and scan" }}
-        verso={
+        names={{ left: "What has come back", right: "Print and scan" }}
+        left={
           <>
             {printed && <ToSettle count={found.waiting} sitting={sittingId} />}
             <Back paper={found} />
           </>
         }
-        recto={
+        right={
           <>
             {printed && <DropScans onTaken={(taken) => taken[0] && navigate(`/sittings/scans/${taken[0].id}`)} />}
             <Batches paper={found} />
@@ -284,7 +284,7 @@ function PrintSheets({ paper }: { paper: Paper }) {
           )}
         </Field>
         <div className="self-end pb-4">
-          <Button look="main" type="submit" disabled={print.isPending}>
+          <Button variant="main" type="submit" disabled={print.isPending}>
             {print.isPending ? "Drawing…" : "Make the sheets"}
           </Button>
         </div>

@@ -47,7 +47,7 @@ export function BandsForm({ page, onKeep }: Props) {
             </span>
             {bands.length > 1 && (
               <Button
-                look="quiet"
+                variant="quiet"
                 className="ml-auto"
                 aria-label={`take away band ${at + 1}`}
                 onClick={() => setBands(bands.filter((_, place) => place !== at))}
@@ -103,7 +103,7 @@ export function BandsForm({ page, onKeep }: Props) {
         >
           One band more
         </Button>
-        <Button type="submit" look="main">
+        <Button type="submit" variant="main">
           Keep the table
         </Button>
       </div>

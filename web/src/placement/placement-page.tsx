@@ -3,7 +3,7 @@ import { useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Empty, Page, Region, Spread } from "../ui/spread";
+import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { amount, many, percent } from "../ui/words";
@@ -54,7 +54,7 @@ export function PlacementPage() {
             Make groups of it
           </Button>
           <Button
-            look="main"
+            variant="main"
             disabled={!ready}
             onClick={() => location.assign(`/api/sittings/${sittingId}/placement/letters.pdf`)}
           >
@@ -63,15 +63,15 @@ export function PlacementPage() {
         </>
       }
     >
-      <Spread
-        names={{ verso: "Who is recommended what", recto: "The table" }}
-        verso={
+      <SplitPage
+        names={{ left: "Who is recommended what", right: "The table" }}
+        left={
           <>
             <Problem error={group.error} />
             <Results page={page} />
           </>
         }
-        recto={
+        right={
           <Region name="The table">
             <BandsForm key={JSON.stringify(page.bands)} page={page} onKeep={keep.mutate} />
             <Problem error={keep.error} />

@@ -2,12 +2,12 @@ import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import { Divide } from "../classes/divide";
 import { Button } from "../ui/button";
+import { CompactSelect } from "../ui/compact-select";
 import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { KeptViews } from "../ui/kept-views";
-import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page } from "../ui/spread";
+import { Empty, Opening, Page } from "../ui/split-page";
 import { Tools } from "../ui/tools";
 import { many, percent } from "../ui/words";
 import { Columns, lookedAt } from "./columns";
@@ -59,10 +59,10 @@ export function ClassRecord() {
             classId={classId}
             by={`average of ${record.class_name}`}
             ranked={seen.students
-              .filter((one) => one.average !== null)
+              .filter((student) => student.average !== null)
               .sort((a, b) => (b.average ?? 0) - (a.average ?? 0))
-              .map((one) => ({ student: one.student, name: one.name, says: percent(one.average) }))}
-            without={seen.students.filter((one) => one.average === null).map((one) => one.name)}
+              .map((student) => ({ student: student.student, name: student.name, says: percent(student.average) }))}
+            without={seen.students.filter((student) => student.average === null).map((student) => student.name)}
           />
           <SaveView
             name={`Record of ${record.class_name}`}
@@ -85,9 +85,9 @@ export function ClassRecord() {
             <Opening>{record.opening}</Opening>
             {!along && (
               <Tools>
-                <Pick name="Shown" value={shown} of={hasScale ? ON_SCALE : SHOWN} onChange={setShown} />
-                <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
-                <Pick name="Students" value={below} of={BELOW} onChange={setBelow} />
+                <CompactSelect name="Shown" value={shown} of={hasScale ? ON_SCALE : SHOWN} onChange={setShown} />
+                <CompactSelect name="Order" value={order} of={ORDERS} onChange={setOrder} />
+                <CompactSelect name="Students" value={below} of={BELOW} onChange={setBelow} />
                 <Columns record={record} hidden={without} onHidden={(next) => setHidden(next.join())} />
                 <KeptViews />
               </Tools>
@@ -120,8 +120,8 @@ type TypedProps = { record: Record; students: RecordStudent[]; shown: Shown };
 /** The same grid with its numbers typed along it. */
 function TypedGrid({ record, students, shown }: TypedProps) {
   // Rows stay where they are while averages change under the typing hand.
-  const [order] = useState(() => students.map((one) => one.student));
-  const rows = order.flatMap((id) => record.students.find((one) => one.student === id) ?? []);
+  const [order] = useState(() => students.map((student) => student.student));
+  const rows = order.flatMap((id) => record.students.find((student) => student.student === id) ?? []);
   const { typing, bar } = useTypedNumbers({ ...record, students: rows });
   return (
     <>

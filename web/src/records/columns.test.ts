@@ -24,17 +24,17 @@ const record = {
 
 test("hidden sittings go with their cells, and the rest stays as it was", () => {
   const seen = lookedAt(record, [8], null);
-  expect(seen.sittings.map((one) => one.id)).toEqual([7, 9]);
-  expect(seen.students.map((one) => one.cells.map((it) => it?.share ?? null))).toEqual([
+  expect(seen.sittings.map((sitting) => sitting.id)).toEqual([7, 9]);
+  expect(seen.students.map((student) => student.cells.map((cell) => cell?.share ?? null))).toEqual([
     [1, 0.8],
     [0.2, null],
     [null, null],
   ]);
-  expect(seen.students.map((one) => one.average)).toEqual([0.9, 0.4, null]);
+  expect(seen.students.map((student) => student.average)).toEqual([0.9, 0.4, null]);
   expect(lookedAt(record, [], null)).toEqual(record);
 });
 
 test("a cut leaves who is under it, and not who has nothing", () => {
-  expect(lookedAt(record, [], 50).students.map((one) => one.student)).toEqual([2]);
+  expect(lookedAt(record, [], 50).students.map((student) => student.student)).toEqual([2]);
   expect(lookedAt(record, [7, 8, 9], 40).students).toEqual([]);
 });

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
-import { Tick } from "../ui/tick";
 import { dayOf } from "../ui/words";
 import type { ClassRecord } from "./use-record";
 
@@ -19,12 +19,12 @@ export function Columns({ record, hidden, onHidden }: Props) {
         title="Columns"
         says="Only what is shown changes; averages stay over all that counts."
       >
-        {record.sittings.map((one) => (
-          <Tick
-            key={one.id}
-            label={`${one.title}, ${dayOf(one.held_on)}`}
-            checked={!hidden.includes(one.id)}
-            onChange={(on) => onHidden(on ? hidden.filter((id) => id !== one.id) : [...hidden, one.id])}
+        {record.sittings.map((sitting) => (
+          <Checkbox
+            key={sitting.id}
+            label={`${sitting.title}, ${dayOf(sitting.held_on)}`}
+            checked={!hidden.includes(sitting.id)}
+            onChange={(on) => onHidden(on ? hidden.filter((id) => id !== sitting.id) : [...hidden, sitting.id])}
           />
         ))}
       </Dialog>
@@ -34,13 +34,15 @@ export function Columns({ record, hidden, onHidden }: Props) {
 
 /** The record as it is looked at: without hidden sittings, only students under a cut where one is chosen, in order. */
 export function lookedAt(record: ClassRecord, hidden: number[], below: number | null, order = "desk"): ClassRecord {
-  const kept = record.sittings.map((one, at) => ({ one, at })).filter(({ one }) => !hidden.includes(one.id));
+  const kept = record.sittings
+    .map((sitting, at) => ({ one: sitting, at }))
+    .filter(({ one }) => !hidden.includes(one.id));
   return {
     ...record,
     sittings: kept.map(({ one }) => one),
     students: record.students
-      .filter((one) => below === null || (one.average !== null && one.average < below / 100))
-      .map((one) => ({ ...one, cells: kept.map(({ at }) => one.cells[at] ?? null) }))
+      .filter((student) => below === null || (student.average !== null && student.average < below / 100))
+      .map((student) => ({ ...student, cells: kept.map(({ at }) => student.cells[at] ?? null) }))
       .sort((a, b) =>
         order === "average"
           ? (a.average ?? 2) - (b.average ?? 2)

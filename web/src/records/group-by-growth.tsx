@@ -4,13 +4,13 @@ import { amount } from "../ui/words";
 
 /** Groups in the order of what students gained. */
 export function GroupByGrowth({ classId, growth }: { classId: number; growth: Schemas["Growth"] }) {
-  const ranked = growth.students.filter((one) => one.gain !== null);
+  const ranked = growth.students.filter((student) => student.gain !== null);
   return (
     <Divide
       classId={classId}
       by="growth"
       ranked={ranked.map((one) => ({ ...one, says: `${amount(100 * (one.gain ?? 0), 0)} points` }))}
-      without={growth.students.filter((one) => one.gain === null).map((one) => one.name)}
+      without={growth.students.filter((one) => one.gain === null).map((student) => student.name)}
     />
   );
 }

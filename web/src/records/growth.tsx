@@ -6,7 +6,7 @@ import { GainsChart } from "../ui/charts/gains-chart";
 import { Choice, Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { amount, dayOf, figure, percent } from "../ui/words";
 import { GroupByGrowth } from "./group-by-growth";
@@ -48,9 +48,9 @@ export function GrowthPage() {
       value={value ?? ""}
       onChange={(event) => onChange(event.target.value)}
     >
-      {growth.choices.map((one) => (
-        <option key={one.id} value={one.id}>
-          {name(one.id)}
+      {growth.choices.map((choice) => (
+        <option key={choice.id} value={choice.id}>
+          {name(choice.id)}
         </option>
       ))}
     </Choice>
@@ -72,10 +72,10 @@ export function GrowthPage() {
             <Empty title={growth.opening}>A sitting is here once it is closed and has a total.</Empty>
           </div>
         ) : (
-          <Spread
+          <SplitPage
             split="even"
-            names={{ verso: "From one sitting to another", recto: "In figures" }}
-            verso={
+            names={{ left: "From one sitting to another", right: "In figures" }}
+            left={
               <>
                 <p className="mb-3 flex flex-wrap items-center gap-2 text-sm">
                   from {pick("From", growth.before, setBefore)} to {pick("To", growth.after, setAfter)}
@@ -83,21 +83,21 @@ export function GrowthPage() {
                 <Opening>{growth.opening}</Opening>
                 {new Set(
                   growth.choices
-                    .filter((one) => [growth.before, growth.after].includes(one.id))
-                    .map((one) => one.title),
+                    .filter((choice) => [growth.before, growth.after].includes(choice.id))
+                    .map((choice) => choice.title),
                 ).size > 1 && (
                   <p className="mb-2 text-sm text-ochre">
                     ◐ Two different tests: whether they ask as much is yours to judge.
                   </p>
                 )}
                 <GainsChart
-                  rows={growth.students.map((one) => ({ ...one, id: one.student }))}
+                  rows={growth.students.map((student) => ({ ...student, id: student.student }))}
                   before={name(growth.before)}
                   after={name(growth.after)}
                 />
               </>
             }
-            recto={<Figures growth={growth} classId={classId} />}
+            right={<Figures growth={growth} classId={classId} />}
           />
         )}
       </div>
@@ -135,7 +135,7 @@ function Figures({ growth, classId }: { growth: Growth; classId: number }) {
             <Row
               key={one.student}
               who={`class/${classId}/student/${one.student}`}
-              lit={one.gain !== null && one.gain <= FALLEN}
+              selected={one.gain !== null && one.gain <= FALLEN}
             >
               <Cell>{one.name}</Cell>
               <Cell right>{percent(one.before)}</Cell>

@@ -6,7 +6,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem, TextInput } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { SaveView } from "../ui/save-view";
-import { Opening, Page, Region } from "../ui/spread";
+import { Opening, Page, Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
 import { dayOf } from "../ui/words";

@@ -21,7 +21,7 @@ export const columnsOf = (record: ClassRecord): Column[] => [
 /** What a sitting is out of: for this student, else for whoever has a total in it. */
 function outOf(record: ClassRecord, student: RecordStudent, column: Column): number | null {
   const own = student.cells[column.at]?.of;
-  return own ?? record.students.map((one) => one.cells[column.at]?.of).find((of) => of != null) ?? null;
+  return own ?? record.students.map((student) => student.cells[column.at]?.of).find((of) => of != null) ?? null;
 }
 
 /** A number as it was typed: marks in a sitting, percent in a term, `75%` in either; A and E for absent and excused. */
@@ -78,7 +78,7 @@ const same = (one: number, other: number | null | undefined) => other != null &&
 export function backFrom(change: Numbers, record: ClassRecord): Numbers {
   const back = nothing();
   for (const { seat } of change.totals ?? []) {
-    const cell = record.students.flatMap((one) => one.cells).find((one) => one?.seat === seat);
+    const cell = record.students.flatMap((student) => student.cells).find((one) => one?.seat === seat);
     back.totals?.push({ seat, total: cell?.set ? cell.total : null });
   }
   for (const { student, term } of change.standings ?? []) {
@@ -98,13 +98,15 @@ export const together = (one: Numbers, other: Numbers): Numbers => ({
 /** What was typed into a cell and is on its way; null where nothing is. */
 export function onItsWay(waiting: Numbers, student: RecordStudent, column: Column): string | null {
   if (column.kind === "term") {
-    const own = waiting.standings?.findLast((one) => one.student === student.student && one.term === column.id);
+    const own = waiting.standings?.findLast(
+      (standing) => standing.student === student.student && standing.term === column.id,
+    );
     return own ? (own.share === null ? "…" : `${Math.round(own.share * 1000) / 10}%`) : null;
   }
   const seat = student.cells[column.at]?.seat;
   const away = waiting.away?.findLast((one) => one.seat === seat);
   if (away) return away.how;
-  const own = waiting.totals?.findLast((one) => one.seat === seat);
+  const own = waiting.totals?.findLast((total) => total.seat === seat);
   return own ? (own.total === null ? "…" : String(own.total)) : null;
 }
 

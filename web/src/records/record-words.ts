@@ -36,23 +36,23 @@ export function recordRows(record: ClassRecord, shown: Shown) {
     "Student",
     "Average",
     "Over",
-    ...record.terms.map((one) => one.name),
-    ...record.sittings.map((one) => `${one.title}, ${dayOf(one.held_on)}`),
+    ...record.terms.map((term) => term.name),
+    ...record.sittings.map((sitting) => `${sitting.title}, ${dayOf(sitting.held_on)}`),
   ];
   const rows = [
     [
       "The class",
       percent(record.average),
       "",
-      ...record.terms.map((one) => percent(one.mean)),
-      ...record.sittings.map((one) => percent(one.mean)),
+      ...record.terms.map((term) => percent(term.mean)),
+      ...record.sittings.map((sitting) => percent(sitting.mean)),
     ],
-    ...record.students.map((one) => [
-      one.name,
-      shown === "scale" ? one.said : percent(one.average),
-      String(one.over),
-      ...one.terms.map((cell) => termWords(cell, shown)),
-      ...one.cells.map((cell) => wordsOf(cell, shown)),
+    ...record.students.map((student) => [
+      student.name,
+      shown === "scale" ? student.said : percent(student.average),
+      String(student.over),
+      ...student.terms.map((cell) => termWords(cell, shown)),
+      ...student.cells.map((cell) => wordsOf(cell, shown)),
     ]),
   ];
   const who = ["", ...record.students.map((one) => `class/${record.class_id}/student/${one.student}`)];

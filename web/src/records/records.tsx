@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import { useClasses } from "../classes/class-choice";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Empty, Line, Page } from "../ui/spread";
+import { Empty, Line, Page } from "../ui/split-page";
 import { many } from "../ui/words";
 
 /** The classes, each with its record. */
@@ -21,7 +21,7 @@ export function Records() {
           <Empty
             title="There is no class yet."
             action={
-              <ButtonLink to="/classes?new=1" look="main">
+              <ButtonLink to="/classes?new=1" variant="main">
                 Make a class
               </ButtonLink>
             }

@@ -3,10 +3,10 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
-import { Page, Region, Spread } from "../ui/spread";
+import { Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { Tick } from "../ui/tick";
 import { useSay } from "../ui/undo";
 import { dayOf } from "../ui/words";
 import { RecordNav } from "./record-nav";
@@ -27,19 +27,19 @@ export function RecordRules() {
     );
   return (
     <Page title={`Terms and scale of ${record.class_name}`} actions={<RecordNav classId={classId} />}>
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "Terms and sittings", recto: "Scale and weights" }}
-        verso={
+        names={{ left: "Terms and sittings", right: "Scale and weights" }}
+        left={
           <>
-            <Terms key={`terms ${record.terms.map((one) => one.id)}`} />
+            <Terms key={`terms ${record.terms.map((term) => term.id)}`} />
             <Sittings record={record} />
           </>
         }
-        recto={
+        right={
           <>
             <Scale key={`scale ${record.rules.scale_name}`} record={record} />
-            <Categories key={`categories ${record.categories.map((one) => one.id)}`} record={record} />
+            <Categories key={`categories ${record.categories.map((category) => category.id)}`} record={record} />
           </>
         }
       />
@@ -62,7 +62,7 @@ function Terms() {
     },
   );
   const set = (at: number, part: Partial<TermLine>) =>
-    setChanged(lines.map((one, place) => (place === at ? { ...one, ...part } : one)));
+    setChanged(lines.map((line, place) => (place === at ? { ...line, ...part } : line)));
   const cell = (at: number, name: "name" | "starts" | "ends", label: string) => (
     <TextInput
       aria-label={`${label}, term ${at + 1}`}
@@ -87,7 +87,7 @@ function Terms() {
             <span className="w-32">{cell(at, "name", "Name")}</span>
             <span className="w-40">{cell(at, "starts", "First day")}</span>
             <span className="w-40">{cell(at, "ends", "Last day")}</span>
-            <Button look="quiet" onClick={() => setChanged(lines.filter((_, place) => place !== at))}>
+            <Button variant="quiet" onClick={() => setChanged(lines.filter((_, place) => place !== at))}>
               take out
             </Button>
           </div>
@@ -97,7 +97,7 @@ function Terms() {
         <p className="flex gap-3">
           <Button onClick={() => setChanged([...lines, nextTerm(lines)])}>Another term</Button>
           {changed && (
-            <Button type="submit" look="main" disabled={keep.isPending}>
+            <Button type="submit" variant="main" disabled={keep.isPending}>
               Keep the terms
             </Button>
           )}
@@ -110,7 +110,7 @@ function Terms() {
 /** Three months from where the last one ends. */
 function nextTerm(lines: TermLine[]): TermLine {
   const last = lines
-    .map((one) => one.ends)
+    .map((line) => line.ends)
     .sort()
     .at(-1);
   const starts = last ? new Date(last) : new Date();
@@ -125,7 +125,7 @@ function Sittings({ record }: { record: ClassRecord }) {
   const place = useRecordChange(({ id, ...body }: { id: number } & Schemas["PlaceBody"]) =>
     read(api.PUT("/api/sittings/{sitting_id}/record", { params: { path: { sitting_id: id } }, body })),
   );
-  const term = (id: number | null) => record.terms.find((one) => one.id === id)?.name ?? "in no term";
+  const term = (id: number | null) => record.terms.find((term) => term.id === id)?.name ?? "in no term";
   return (
     <Region name="What each sitting is">
       <Problem error={place.error} />
@@ -134,19 +134,24 @@ function Sittings({ record }: { record: ClassRecord }) {
         caption="The sittings in the record"
         heads={[{ label: "Sitting" }, { label: "Category" }, { label: "Counts" }, { label: "Baseline" }]}
       >
-        {record.sittings.map((one) => {
-          const now = { id: one.id, category: one.category, counts: one.counts, baseline: one.baseline };
+        {record.sittings.map((sitting) => {
+          const now = {
+            id: sitting.id,
+            category: sitting.category,
+            counts: sitting.counts,
+            baseline: sitting.baseline,
+          };
           return (
-            <Row key={one.id}>
+            <Row key={sitting.id}>
               <Cell>
-                <span className="font-serif wrap-anywhere">{one.title}</span>
-                <span className="block text-xs text-graphite">{`${dayOf(one.held_on)}, ${term(one.term)}`}</span>
+                <span className="font-serif wrap-anywhere">{sitting.title}</span>
+                <span className="block text-xs text-graphite">{`${dayOf(sitting.held_on)}, ${term(sitting.term)}`}</span>
               </Cell>
               <Cell>
                 <Choice
                   low
-                  aria-label={`Category of ${one.title}, ${dayOf(one.held_on)}`}
-                  value={one.category ?? ""}
+                  aria-label={`Category of ${sitting.title}, ${dayOf(sitting.held_on)}`}
+                  value={sitting.category ?? ""}
                   onChange={(event) => place.mutate({ ...now, category: Number(event.target.value) || null })}
                 >
                   <option value="">none</option>
@@ -158,16 +163,16 @@ function Sittings({ record }: { record: ClassRecord }) {
                 </Choice>
               </Cell>
               <Cell>
-                <Tick
-                  label={<span className="sr-only">{`${one.title} counts`}</span>}
-                  checked={one.counts}
+                <Checkbox
+                  label={<span className="sr-only">{`${sitting.title} counts`}</span>}
+                  checked={sitting.counts}
                   onChange={(counts) => place.mutate({ ...now, counts })}
                 />
               </Cell>
               <Cell>
-                <Tick
-                  label={<span className="sr-only">{`${one.title} is the baseline`}</span>}
-                  checked={one.baseline}
+                <Checkbox
+                  label={<span className="sr-only">{`${sitting.title} is the baseline`}</span>}
+                  checked={sitting.baseline}
                   onChange={(baseline) => place.mutate({ ...now, baseline })}
                 />
               </Cell>
@@ -213,7 +218,7 @@ function Scale({ record }: { record: ClassRecord }) {
     if (found) setSteps(found.steps);
   };
   const set = (at: number, part: Partial<(typeof steps)[number]>) => {
-    setSteps(steps.map((one, place) => (place === at ? { ...one, ...part } : one)));
+    setSteps(steps.map((step, place) => (place === at ? { ...step, ...part } : step)));
     // A usual scale that was changed is one's own.
     if (!own) setName("our scale");
   };
@@ -277,20 +282,20 @@ function Scale({ record }: { record: ClassRecord }) {
                   onChange={(event) => set(at, { least: event.target.valueAsNumber / 100 || 0 })}
                 />
                 %
-                <Button look="quiet" onClick={() => setSteps(steps.filter((_, place) => place !== at))}>
+                <Button variant="quiet" onClick={() => setSteps(steps.filter((_, place) => place !== at))}>
                   take out
                 </Button>
               </div>
             ))}
-            <Button look="quiet" onClick={() => setSteps([...steps, { word: "", least: 0 }])}>
+            <Button variant="quiet" onClick={() => setSteps([...steps, { word: "", least: 0 }])}>
               another step
             </Button>
           </fieldset>
         )}
-        <Tick label="What is missing counts as nothing" checked={missing} onChange={setMissing} />
-        <Tick label="For all my classes" checked={everywhere} onChange={setEverywhere} />
+        <Checkbox label="What is missing counts as nothing" checked={missing} onChange={setMissing} />
+        <Checkbox label="For all my classes" checked={everywhere} onChange={setEverywhere} />
         <Problem error={usual.error ?? keep.error} />
-        <Button type="submit" look="main" className="mt-3" disabled={keep.isPending}>
+        <Button type="submit" variant="main" className="mt-3" disabled={keep.isPending}>
           Keep the scale
         </Button>
       </form>
@@ -353,7 +358,7 @@ function Categories({ record }: { record: ClassRecord }) {
               onChange={(event) => set(at, { name: event.target.value })}
             />
             weighs {weight(`Weight of category ${at + 1}`, line.weight ?? 1, (value) => set(at, { weight: value }))}
-            <Button look="quiet" onClick={() => setLines(lines.filter((_, place) => place !== at))}>
+            <Button variant="quiet" onClick={() => setLines(lines.filter((_, place) => place !== at))}>
               take out
             </Button>
           </div>
@@ -365,7 +370,7 @@ function Categories({ record }: { record: ClassRecord }) {
         <Problem error={keep.error} />
         <p className="flex gap-3">
           <Button onClick={() => setLines([...lines, { name: "", weight: 1 }])}>Another category</Button>
-          <Button type="submit" look="main" disabled={keep.isPending}>
+          <Button type="submit" variant="main" disabled={keep.isPending}>
             Keep them
           </Button>
         </p>

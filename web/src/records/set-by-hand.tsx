@@ -72,7 +72,7 @@ export function SetByHand({ record, what, onClose }: Props) {
         <ReasonField value={reason} hint="It stays with the record, for whoever asks." onChange={setReason} />
         <Problem error={keep.error ?? back.error} />
         <p className="flex flex-wrap gap-3">
-          <Button type="submit" look="main" disabled={keep.isPending}>
+          <Button type="submit" variant="main" disabled={keep.isPending}>
             Set it
           </Button>
           {now.set && (
@@ -98,7 +98,7 @@ type Now = {
 };
 
 function ofSitting(record: ClassRecord, what: { student: RecordStudent; sitting: number }): Now {
-  const at = record.sittings.findIndex((one) => one.id === what.sitting);
+  const at = record.sittings.findIndex((sitting) => sitting.id === what.sitting);
   const cell = what.student.cells[at];
   return {
     where: record.sittings[at]?.title ?? "",
@@ -115,7 +115,7 @@ function ofSitting(record: ClassRecord, what: { student: RecordStudent; sitting:
 }
 
 function ofTerm(record: ClassRecord, what: { student: RecordStudent; term: number }): Now {
-  const at = record.terms.findIndex((one) => one.id === what.term);
+  const at = record.terms.findIndex((term) => term.id === what.term);
   const cell = what.student.terms[at];
   return {
     where: record.terms[at]?.name ?? "",

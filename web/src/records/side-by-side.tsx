@@ -4,16 +4,16 @@ import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { MeansChart } from "../ui/charts/means-chart";
+import { Checkbox } from "../ui/checkbox";
+import { CompactSelect } from "../ui/compact-select";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { Interval, points } from "../ui/interval";
 import { KeptViews } from "../ui/kept-views";
-import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { Tick } from "../ui/tick";
 import { Tools } from "../ui/tools";
 import { dayOf, many, percent } from "../ui/words";
 
@@ -46,7 +46,7 @@ export function SideBySide() {
           {page && (
             <Classes
               choices={page.choices}
-              shown={classes ? classes.split(",").map(Number) : page.classes.map((one) => one.id)}
+              shown={classes ? classes.split(",").map(Number) : page.classes.map((schoolClass) => schoolClass.id)}
               onChange={choose}
             />
           )}
@@ -57,31 +57,33 @@ export function SideBySide() {
     >
       {page && page.classes.length > 0 ? (
         <div ref={part} className="flex min-h-0 flex-1 flex-col">
-          <Spread
+          <SplitPage
             split="even"
-            names={{ verso: "Classes", recto: "Tests in common" }}
-            verso={
+            names={{ left: "Classes", right: "Tests in common" }}
+            left={
               <>
                 <Problem error={found.error} />
                 <Tools>
-                  <Pick
+                  <CompactSelect
                     name="Over"
                     value={page.spans[Number(span)] === undefined ? "0" : span}
                     of={Object.fromEntries(page.spans.map((name, at) => [String(at), name]))}
                     onChange={setSpan}
                   />
-                  <Pick
+                  <CompactSelect
                     name="Against"
                     value={String(page.against ?? "")}
-                    of={Object.fromEntries(page.classes.map((one) => [String(one.id), `against ${one.name}`]))}
+                    of={Object.fromEntries(
+                      page.classes.map((schoolClass) => [String(schoolClass.id), `against ${schoolClass.name}`]),
+                    )}
                     onChange={setAgainst}
                   />
                 </Tools>
                 <Opening>{page.opening}</Opening>
                 <MeansChart
-                  rows={page.classes.flatMap((one) => {
-                    const mean = one.spans[Number(span)] ?? one.spans[0];
-                    return mean ? [{ ...mean, key: String(one.id), name: one.name }] : [];
+                  rows={page.classes.flatMap((schoolClass) => {
+                    const mean = schoolClass.spans[Number(span)] ?? schoolClass.spans[0];
+                    return mean ? [{ ...mean, key: String(schoolClass.id), name: schoolClass.name }] : [];
                   })}
                   whole={null}
                   wholeName=""
@@ -89,7 +91,7 @@ export function SideBySide() {
                 <Spans page={page} />
               </>
             }
-            recto={<Tests page={page} />}
+            right={<Tests page={page} />}
           />
         </div>
       ) : (
@@ -99,7 +101,7 @@ export function SideBySide() {
             <Empty
               title="There is no class yet."
               action={
-                <ButtonLink to="/classes?new=1" look="main">
+                <ButtonLink to="/classes?new=1" variant="main">
                   Make a class
                 </ButtonLink>
               }
@@ -122,12 +124,12 @@ function Classes({ choices, shown, onChange }: ClassesProps) {
     <>
       <Button onClick={() => setOpen(true)}>{many(shown.length, "class", "classes")}…</Button>
       <Dialog open={open} onClose={() => setOpen(false)} title="Which classes" says="As many as eight fit.">
-        {choices.map((one) => (
-          <Tick
-            key={one.id}
-            label={one.archived ? `${one.name}, put away` : one.name}
-            checked={shown.includes(one.id)}
-            onChange={(on) => onChange(on ? [...shown, one.id] : shown.filter((id) => id !== one.id))}
+        {choices.map((choice) => (
+          <Checkbox
+            key={choice.id}
+            label={choice.archived ? `${choice.name}, put away` : choice.name}
+            checked={shown.includes(choice.id)}
+            onChange={(on) => onChange(on ? [...shown, choice.id] : shown.filter((id) => id !== choice.id))}
           />
         ))}
       </Dialog>
@@ -143,19 +145,19 @@ function Spans({ page }: { page: Side }) {
           caption="Share of the marks by class and period"
           heads={[{ label: "Class" }, ...page.spans.map((name) => ({ label: name, right: true }))]}
         >
-          {page.classes.map((one) => (
-            <Row key={one.id} lit={one.id === page.against}>
+          {page.classes.map((schoolClass) => (
+            <Row key={schoolClass.id} selected={schoolClass.id === page.against}>
               <Cell>
-                <Link to={`/records/${one.id}`} className="font-serif wrap-anywhere hover:underline">
-                  {one.name}
+                <Link to={`/records/${schoolClass.id}`} className="font-serif wrap-anywhere hover:underline">
+                  {schoolClass.name}
                 </Link>
                 <span className="block text-xs text-graphite">
-                  {`${many(one.students, "student")}, ${many(one.sittings, "sitting")}`}
+                  {`${many(schoolClass.students, "student")}, ${many(schoolClass.sittings, "sitting")}`}
                 </span>
               </Cell>
               {page.spans.map((name, at) => (
                 <Cell key={name} right>
-                  <MeanWords mean={one.spans[at]} before={page.spans[at - 1] ?? ""} />
+                  <MeanWords mean={schoolClass.spans[at]} before={page.spans[at - 1] ?? ""} />
                 </Cell>
               ))}
             </Row>
@@ -206,7 +208,7 @@ function Tests({ page }: { page: Side }) {
       <div className="relative overflow-x-auto">
         <Table
           caption="Tests that several classes sat"
-          heads={[{ label: "Test" }, ...page.classes.map((one) => ({ label: one.name, right: true }))]}
+          heads={[{ label: "Test" }, ...page.classes.map((schoolClass) => ({ label: schoolClass.name, right: true }))]}
         >
           {page.tests.map((test) => (
             <Row key={test.cells.map((cell) => cell?.sitting).join()}>

@@ -5,12 +5,12 @@ import { api, read, type Schemas } from "../api/client";
 import { BandSign } from "../ui/band-sign";
 import { Button, ButtonLink } from "../ui/button";
 import { GrowthChart } from "../ui/charts/growth-chart";
+import { Checkbox } from "../ui/checkbox";
 import { Problem } from "../ui/field";
 import { saveBlob } from "../ui/files";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { Tick } from "../ui/tick";
 import { amount, dayOf, many, percent } from "../ui/words";
 
 type Report = Schemas["StudentReport"];
@@ -54,11 +54,11 @@ export function StudentReport() {
       actions={
         <>
           <ButtonLink to={`/records/${report.class_id}`}>The class</ButtonLink>
-          {report.sittings.some((one) => one.comment) && (
-            <Tick label="with what was said" checked={said} onChange={setSaid} />
+          {report.sittings.some((sitting) => sitting.comment) && (
+            <Checkbox label="with what was said" checked={said} onChange={setSaid} />
           )}
           <SaveView name={`${report.full_name}, ${report.class_name}`} of={part} />
-          <Button look="main" disabled={make.isPending} onClick={() => make.mutate(report)}>
+          <Button variant="main" disabled={make.isPending} onClick={() => make.mutate(report)}>
             {make.isPending
               ? "Writing…"
               : papers.length
@@ -70,11 +70,11 @@ export function StudentReport() {
     >
       <div ref={part} className="flex min-h-0 flex-1 flex-col">
         <Problem error={make.error} />
-        <Spread
+        <SplitPage
           split="even"
-          names={{ verso: "Over the year", recto: "Skills" }}
-          verso={<Year report={report} said={said} papers={papers} onPapers={setPapers} />}
-          recto={<Skills report={report} />}
+          names={{ left: "Over the year", right: "Skills" }}
+          left={<Year report={report} said={said} papers={papers} onPapers={setPapers} />}
+          right={<Skills report={report} />}
         />
       </div>
     </Page>
@@ -86,10 +86,10 @@ type YearProps = { report: Report; said: boolean; papers: number[]; onPapers: (p
 function Year({ report, said, papers, onPapers }: YearProps) {
   const points = [...report.sittings]
     .reverse()
-    .flatMap((one) =>
-      one.cell.share === null
+    .flatMap((sitting) =>
+      sitting.cell.share === null
         ? []
-        : [{ held_on: one.held_on, title: one.title, share: one.cell.share, of_class: one.class_mean }],
+        : [{ held_on: sitting.held_on, title: sitting.title, share: sitting.cell.share, of_class: sitting.class_mean }],
     );
   if (report.sittings.length === 0) return <Empty title={report.opening}>A sitting is here once it is closed.</Empty>;
   return (
@@ -122,37 +122,41 @@ function Year({ report, said, papers, onPapers }: YearProps) {
             { label: "The class", right: true },
           ]}
         >
-          {report.sittings.map((one) => (
-            <Row key={one.id}>
+          {report.sittings.map((sitting) => (
+            <Row key={sitting.id}>
               <Cell>
-                {one.cell.share !== null && (
+                {sitting.cell.share !== null && (
                   <input
                     type="checkbox"
                     className="size-4 accent-[var(--ink)]"
-                    aria-label={`The paper of ${one.title} goes with it`}
-                    checked={papers.includes(one.id)}
+                    aria-label={`The paper of ${sitting.title} goes with it`}
+                    checked={papers.includes(sitting.id)}
                     onChange={(event) =>
-                      onPapers(event.target.checked ? [...papers, one.id] : papers.filter((id) => id !== one.id))
+                      onPapers(
+                        event.target.checked ? [...papers, sitting.id] : papers.filter((id) => id !== sitting.id),
+                      )
                     }
                   />
                 )}
               </Cell>
               <Cell>
-                <Link to={`/results/${one.id}`} className="font-serif wrap-anywhere">
-                  {one.title}
+                <Link to={`/results/${sitting.id}`} className="font-serif wrap-anywhere">
+                  {sitting.title}
                 </Link>
-                <span className="block text-xs text-graphite">{dayOf(one.held_on)}</span>
-                {said && one.comment && <span className="block text-sm whitespace-pre-line">{one.comment}</span>}
+                <span className="block text-xs text-graphite">{dayOf(sitting.held_on)}</span>
+                {said && sitting.comment && (
+                  <span className="block text-sm whitespace-pre-line">{sitting.comment}</span>
+                )}
               </Cell>
               <Cell right>
-                {one.cell.total === null
-                  ? one.cell.word
-                  : `${amount(one.cell.total, one.cell.total % 1 ? 1 : 0)} of ${amount(one.cell.of, (one.cell.of ?? 0) % 1 ? 1 : 0)}`}
+                {sitting.cell.total === null
+                  ? sitting.cell.word
+                  : `${amount(sitting.cell.total, sitting.cell.total % 1 ? 1 : 0)} of ${amount(sitting.cell.of, (sitting.cell.of ?? 0) % 1 ? 1 : 0)}`}
               </Cell>
               <Cell right>
-                <strong>{percent(one.cell.share)}</strong> {one.cell.said}
+                <strong>{percent(sitting.cell.share)}</strong> {sitting.cell.said}
               </Cell>
-              <Cell right>{percent(one.class_mean)}</Cell>
+              <Cell right>{percent(sitting.class_mean)}</Cell>
             </Row>
           ))}
         </Table>
@@ -176,17 +180,17 @@ function Skills({ report }: { report: Report }) {
           { label: "Last tested", right: true },
         ]}
       >
-        {report.skills.map((one) => (
-          <Row key={one.name}>
+        {report.skills.map((skill) => (
+          <Row key={skill.name}>
             <Cell>
-              <span className="font-serif wrap-anywhere">{one.name}</span>
+              <span className="font-serif wrap-anywhere">{skill.name}</span>
             </Cell>
             <Cell>
-              <BandSign band={one.band} words />
+              <BandSign band={skill.band} words />
             </Cell>
-            <Cell right>{percent(one.share)}</Cell>
-            <Cell right>{`${amount(one.earned, one.earned % 1 ? 1 : 0)} of ${amount(one.of, 0)}`}</Cell>
-            <Cell right>{dayOf(one.last)}</Cell>
+            <Cell right>{percent(skill.share)}</Cell>
+            <Cell right>{`${amount(skill.earned, skill.earned % 1 ? 1 : 0)} of ${amount(skill.of, 0)}`}</Cell>
+            <Cell right>{dayOf(skill.last)}</Cell>
           </Row>
         ))}
       </Table>

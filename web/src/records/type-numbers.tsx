@@ -139,7 +139,7 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
       <Problem error={refused ? { message: `${refused.refusal} What you typed is still here.`, problems: [] } : null} />
       {refused && (
         <p className="mt-2 flex gap-3">
-          <Button look="main" onClick={() => outbox.retry()}>
+          <Button variant="main" onClick={() => outbox.retry()}>
             Keep it now
           </Button>
           <Button onClick={() => outbox.dropRefused()}>Drop it</Button>

@@ -6,7 +6,7 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { ReasonField } from "../ui/reason-field";
-import { Switch } from "../ui/switch";
+import { SegmentedControl } from "../ui/segmented-control";
 import { many, namesIn } from "../ui/words";
 import type { Fill, Results, ResultsPage } from "./use-results";
 
@@ -73,7 +73,7 @@ export function EmptyMarks({ results, page, onClose }: Props) {
               <p className="mt-3 mb-1 text-sm">
                 Handed nothing in: <strong>{namesIn(empty.missing)}</strong>
               </p>
-              <Switch label="Who handed nothing in" value={missing} options={WAYS} onChange={setMissing} />
+              <SegmentedControl label="Who handed nothing in" value={missing} options={WAYS} onChange={setMissing} />
               {missing === "total" && (
                 <p className="mt-2 flex items-center gap-2 text-sm">
                   <NumberInput
@@ -90,7 +90,7 @@ export function EmptyMarks({ results, page, onClose }: Props) {
             </>
           )}
           <ReasonField value={reason} hint="It stays with the results." onChange={setReason} />
-          <Button type="submit" look="main" disabled={results.busy || (marks === null && missing === "leave")}>
+          <Button type="submit" variant="main" disabled={results.busy || (marks === null && missing === "leave")}>
             Fill it
           </Button>
         </form>

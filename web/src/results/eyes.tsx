@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
 import { ResultPaper } from "../own/result-paper";
+import { Checkbox } from "../ui/checkbox";
 import { Problem } from "../ui/field";
-import { Region } from "../ui/spread";
-import { Tick } from "../ui/tick";
+import { Region } from "../ui/split-page";
 import type { ResultLine, ResultsPage } from "./use-results";
 
 type Props = { sittingId: number; seat: ResultLine; released: ResultsPage["released"] };
@@ -26,8 +26,8 @@ export function Eyes({ sittingId, seat, released }: Props) {
   return (
     <Region name={`As ${seat.name} sees it`} remark={seat.sees ? "they see it now" : "they do not see it yet"}>
       <div className="flex flex-wrap gap-x-5 pt-2 pb-4">
-        <Tick label="with marks" checked={marks} onChange={setMarks} />
-        <Tick label="with the right answers" checked={answers} onChange={setAnswers} />
+        <Checkbox label="with marks" checked={marks} onChange={setMarks} />
+        <Checkbox label="with the right answers" checked={answers} onChange={setAnswers} />
       </div>
       <Problem error={found.error} />
       {found.data && (

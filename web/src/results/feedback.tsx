@@ -3,11 +3,11 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextArea } from "../ui/field";
 import { saveFile } from "../ui/files";
 import { ProgressBar } from "../ui/progress-bar";
-import { Tick } from "../ui/tick";
 import { begun, many } from "../ui/words";
 import { type Written, writtenFile } from "./written-file";
 
@@ -88,7 +88,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
               />
             )}
           </Field>
-          <Tick label="With the marks" checked={draft.marks} onChange={(marks) => set({ marks })} />
+          <Checkbox label="With the marks" checked={draft.marks} onChange={(marks) => set({ marks })} />
           <p className="mt-4 mb-1 font-semibold">Ask again</p>
           {found.data?.lines.map((line) => (
             <Field
@@ -107,9 +107,9 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
                   }
                 >
                   <option value="">no question</option>
-                  {line.choices.map((one) => (
-                    <option key={one.item} value={one.item}>
-                      {begun(one.stem, 80)}
+                  {line.choices.map((choice) => (
+                    <option key={choice.item} value={choice.item}>
+                      {begun(choice.stem, 80)}
                     </option>
                   ))}
                 </Choice>
@@ -134,7 +134,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
           )}
           <Problem error={make.error} />
           <div className="mt-4 flex flex-wrap items-center gap-3">
-            <Button type="submit" look="main" disabled={make.isPending}>
+            <Button type="submit" variant="main" disabled={make.isPending}>
               Save as PDF
             </Button>
             <Button disabled={make.isPending} onClick={() => make.mutate({ body: draft, form: "docx" })}>

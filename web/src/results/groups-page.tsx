@@ -7,7 +7,7 @@ import { MeansChart } from "../ui/charts/means-chart";
 import { useInAddress } from "../ui/in-address";
 import { Interval, points } from "../ui/interval";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page, Region, Spread } from "../ui/spread";
+import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { percent } from "../ui/words";
 import { marks } from "./looked-at";
@@ -26,7 +26,7 @@ export function GroupsPage() {
       read(api.GET("/api/sittings/{sitting_id}/results/groups", { params: { path: { sitting_id: sittingId } } })),
   });
   const page = found.data;
-  const chosen = page?.groups.find((one) => one.key === named) ?? page?.groups[0];
+  const chosen = page?.groups.find((group) => group.key === named) ?? page?.groups[0];
   return (
     <Page
       title="By group"
@@ -42,11 +42,11 @@ export function GroupsPage() {
     >
       {page && chosen ? (
         <div ref={part} className="flex min-h-0 flex-1 flex-col">
-          <Spread
+          <SplitPage
             split="even"
-            names={{ verso: "Groups", recto: chosen.name }}
-            verso={<Groups page={page} chosen={chosen.key} onChoose={setChosen} />}
-            recto={<OfGroup page={page} group={chosen} sittingId={sittingId} />}
+            names={{ left: "Groups", right: chosen.name }}
+            left={<Groups page={page} chosen={chosen.key} onChoose={setChosen} />}
+            right={<OfGroup page={page} group={chosen} sittingId={sittingId} />}
           />
         </div>
       ) : (
@@ -55,7 +55,7 @@ export function GroupsPage() {
             <Empty
               title="There is nothing by group yet."
               action={
-                <ButtonLink to={`/results/${sittingId}`} look="main">
+                <ButtonLink to={`/results/${sittingId}`} variant="main">
                   Results
                 </ButtonLink>
               }
@@ -77,7 +77,7 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
     <>
       <Opening>{page.opening}</Opening>
       <MeansChart
-        rows={page.groups.map((one) => ({ ...one, sure: one.sure && !one.few, count: one.students.length }))}
+        rows={page.groups.map((group) => ({ ...group, sure: group.sure && !group.few, count: group.students.length }))}
         whole={page.mean}
         wholeName="the class"
         chosen={chosen}
@@ -94,27 +94,29 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
             { label: "Difference", right: true },
           ]}
         >
-          {page.groups.map((one) => (
-            <Row key={one.key} lit={one.key === chosen}>
+          {page.groups.map((group) => (
+            <Row key={group.key} selected={group.key === chosen}>
               <Cell>
                 <button
                   type="button"
-                  aria-current={one.key === chosen ? "true" : undefined}
+                  aria-current={group.key === chosen ? "true" : undefined}
                   className="text-left font-serif wrap-anywhere hover:underline"
-                  onClick={() => onChoose(one.key)}
+                  onClick={() => onChoose(group.key)}
                 >
-                  {one.name}
+                  {group.name}
                 </button>
               </Cell>
-              <Cell right>{one.students.length}</Cell>
+              <Cell right>{group.students.length}</Cell>
               <Cell right>
-                <strong>{percent(one.mean)}</strong>
-                <Interval low={one.low} high={one.high} />
+                <strong>{percent(group.mean)}</strong>
+                <Interval low={group.low} high={group.high} />
               </Cell>
-              <Cell right>{percent(one.others)}</Cell>
+              <Cell right>{percent(group.others)}</Cell>
               <Cell right>
-                <span className={one.sure && !one.few ? "font-semibold text-plum" : ""}>{points(one.difference)}</span>
-                <Interval low={one.difference_low} high={one.difference_high} in={points} />
+                <span className={group.sure && !group.few ? "font-semibold text-plum" : ""}>
+                  {points(group.difference)}
+                </span>
+                <Interval low={group.difference_low} high={group.difference_high} in={points} />
               </Cell>
             </Row>
           ))}
@@ -148,7 +150,7 @@ function OfGroup({ page, group, sittingId }: { page: Grouped; group: OneGroup; s
           heads={[{ label: "Student" }, { label: "Total", right: true }, { label: "Share", right: true }]}
         >
           {page.students
-            .filter((one) => own.has(one.student))
+            .filter((student) => own.has(student.student))
             .map((one) => (
               <Row key={one.student} who={`class/${page.class_id}/student/${one.student}`}>
                 <Cell>

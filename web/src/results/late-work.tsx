@@ -79,7 +79,7 @@ export function LateWork({ results, page, onClose }: Props) {
         )}
         <Problem error={effect.error ?? results.error} />
         <p className="flex gap-3">
-          <Button type="submit" look="main" disabled={!sound || results.busy}>
+          <Button type="submit" variant="main" disabled={!sound || results.busy}>
             Keep the rule
           </Button>
           {page.lateness && (

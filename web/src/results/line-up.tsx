@@ -2,7 +2,7 @@ import type { Schemas } from "../api/client";
 import { LineUpChart } from "../ui/charts/line-up-chart";
 import { Choice } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
-import { Opening } from "../ui/spread";
+import { Opening } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { percent } from "../ui/words";
 
@@ -13,7 +13,7 @@ const WHOLE = "the whole test";
 export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
   const [line, setLine] = useInAddress("line", "60");
   const [by, setBy] = useInAddress("by", WHOLE);
-  const at = page.skills.findIndex((one) => one.name === by);
+  const at = page.skills.findIndex((skill) => skill.name === by);
   const rows = page.students
     .flatMap(({ seat: id, name, whole, cells }) => {
       const share = at < 0 ? whole : (cells[at]?.share ?? null);
@@ -21,16 +21,16 @@ export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
     })
     .sort((a, b) => a.share - b.share);
   const least = (Number(line) || 60) / 100;
-  const under = rows.filter((one) => one.share < least - 1e-9);
+  const under = rows.filter((row) => row.share < least - 1e-9);
   return (
     <>
       <p className="mb-3 flex flex-wrap items-center gap-2 text-sm">
         by
         <Choice low className="w-auto!" aria-label="By" value={by} onChange={(event) => setBy(event.target.value)}>
           <option value={WHOLE}>{WHOLE}</option>
-          {page.skills.map((one) => (
-            <option key={one.name} value={one.name}>
-              {one.name}
+          {page.skills.map((skill) => (
+            <option key={skill.name} value={skill.name}>
+              {skill.name}
             </option>
           ))}
         </Choice>
@@ -61,11 +61,11 @@ export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
           caption="Students against the line"
           heads={[{ label: "Student" }, { label: "Share", right: true }, { label: "To the line", right: true }]}
         >
-          {rows.map((one) => (
-            <Row key={one.id}>
-              <Cell>{one.name}</Cell>
-              <Cell right>{percent(one.share)}</Cell>
-              <Cell right>{percent(one.share - least)}</Cell>
+          {rows.map((row) => (
+            <Row key={row.id}>
+              <Cell>{row.name}</Cell>
+              <Cell right>{percent(row.share)}</Cell>
+              <Cell right>{percent(row.share - least)}</Cell>
             </Row>
           ))}
         </Table>

@@ -18,7 +18,8 @@ const share = (one: ResultLine) => (one.total === null || one.of <= 0 ? null : o
 export function lookedAt(students: ResultLine[], members: ReadonlySet<number> | null, how: Looking): ResultLine[] {
   const cut = Number(how.below) / 100;
   const kept = students.filter(
-    (one) => (!members || members.has(one.student)) && (!cut || (share(one) ?? Number.POSITIVE_INFINITY) < cut),
+    (student) =>
+      (!members || members.has(student.student)) && (!cut || (share(student) ?? Number.POSITIVE_INFINITY) < cut),
   );
   const by = (otherwise: number) => (one: ResultLine) => share(one) ?? otherwise;
   if (how.order === "least") return kept.sort(up(by(2)));
@@ -48,7 +49,7 @@ type Full = Schemas["InFull"];
 
 /** All that was said of a student’s work: of the whole, then question by question. */
 export function saidOf(full: Full | undefined, seat: number): string {
-  const own = full?.students.find((one) => one.seat === seat);
+  const own = full?.students.find((student) => student.seat === seat);
   if (!full || !own) return "";
   const each = own.said.flatMap((said, at) => (said ? [`${full.questions[at]?.label}: ${said}`] : []));
   return [own.comment, ...each].filter(Boolean).join("\n");

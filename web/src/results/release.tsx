@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { useAddress } from "../api/address";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
-import { Tick } from "../ui/tick";
 import { many } from "../ui/words";
 import type { Results, ResultsPage } from "./use-results";
 
@@ -13,7 +13,7 @@ export function Release({ results, page, onClose }: Props) {
   const { host } = useAddress();
   const [marks, setMarks] = useState(page.released?.marks ?? true);
   const [answers, setAnswers] = useState(page.released?.answers ?? false);
-  const empty = page.students.filter((one) => one.total === null).length;
+  const empty = page.students.filter((student) => student.total === null).length;
   return (
     <Dialog
       open
@@ -25,8 +25,8 @@ export function Release({ results, page, onClose }: Props) {
         Their own page: <strong className="wrap-anywhere">{`${host}${page.own_pages}`}</strong>, with their pass. It
         stands on the slips too.
       </p>
-      <Tick label="With marks and the total; without, in words only" checked={marks} onChange={setMarks} />
-      <Tick label="With the right answers, and why" checked={answers} onChange={setAnswers} />
+      <Checkbox label="With marks and the total; without, in words only" checked={marks} onChange={setMarks} />
+      <Checkbox label="With the right answers, and why" checked={answers} onChange={setAnswers} />
       {page.waiting > 0 && (
         <p className="mt-3 text-sm text-ochre">
           ◐ {page.waiting === 1 ? "One answer waits" : `${page.waiting} answers wait`} for a mark. Students are told
@@ -38,7 +38,7 @@ export function Release({ results, page, onClose }: Props) {
       )}
       <p className="mt-5 flex flex-wrap gap-3">
         <Button
-          look="main"
+          variant="main"
           disabled={results.busy}
           onClick={() => {
             results.release({ marks, answers, seats: null });
@@ -47,7 +47,7 @@ export function Release({ results, page, onClose }: Props) {
         >
           {page.released ? "Change it" : "Release to all"}
         </Button>
-        {page.students.some((one) => one.sees) && page.rule === "released" && (
+        {page.students.some((student) => student.sees) && page.rule === "released" && (
           <Button
             onClick={() => {
               results.withdraw(null);

@@ -4,7 +4,7 @@ import { Divide } from "../classes/divide";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
-import { Empty, Page, Spread } from "../ui/spread";
+import { Empty, Page, SplitPage } from "../ui/split-page";
 import { EmptyMarks } from "./empty-marks";
 import { Eyes } from "./eyes";
 import { LateWork } from "./late-work";
@@ -29,7 +29,8 @@ export function ResultsPage() {
       </Page>
     );
   const over = page.state === "closed" || page.state === "released";
-  const seat = page.students.find((one) => one.seat === chosen) ?? page.students.find((one) => one.total !== null);
+  const seat =
+    page.students.find((student) => student.seat === chosen) ?? page.students.find((student) => student.total !== null);
   return (
     <Page
       title="Results"
@@ -52,24 +53,24 @@ export function ResultsPage() {
             classId={page.class_id}
             by={`total in ${page.title}`}
             ranked={page.students
-              .filter((one) => one.total !== null)
+              .filter((student) => student.total !== null)
               .sort((a, b) => (b.total ?? 0) - (a.total ?? 0))
-              .map((one) => ({ student: one.student, name: one.name, says: marks(one.total) }))}
-            without={page.students.filter((one) => one.total === null).map((one) => one.name)}
+              .map((student) => ({ student: student.student, name: student.name, says: marks(student.total) }))}
+            without={page.students.filter((student) => student.total === null).map((student) => student.name)}
           />
           <ButtonLink to={`/results/${page.sitting}/skills`}>By skill</ButtonLink>
           {page.groups.length > 0 && <ButtonLink to={`/results/${page.sitting}/groups`}>By group</ButtonLink>}
           <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>
-          <Button look="main" disabled={!over} onClick={() => setAsking("release")}>
+          <Button variant="main" disabled={!over} onClick={() => setAsking("release")}>
             {page.released ? "Released…" : "Release…"}
           </Button>
         </>
       }
     >
-      <Spread
+      <SplitPage
         split="even"
-        names={{ verso: "Totals", recto: "What a student sees" }}
-        verso={
+        names={{ left: "Totals", right: "What a student sees" }}
+        left={
           <>
             <Problem error={results.error} />
             {page.waiting > 0 && (
@@ -84,7 +85,7 @@ export function ResultsPage() {
             <Totals results={results} page={page} chosen={seat?.seat ?? null} onChoose={setChosen} />
           </>
         }
-        recto={
+        right={
           seat ? (
             <Eyes sittingId={page.sitting} seat={seat} released={page.released} />
           ) : (
@@ -106,7 +107,7 @@ export function ResultsPage() {
 }
 
 function seenWords(page: { state: string; rule: string; students: ResultLine[] }): string {
-  const seen = page.students.filter((one) => one.sees).length;
+  const seen = page.students.filter((student) => student.sees).length;
   if (page.state === "released") return "released to all";
   if (seen > 0) return `seen by ${seen} of ${page.students.length}`;
   return page.rule === "released" ? "students see nothing yet" : "students see theirs by themselves";

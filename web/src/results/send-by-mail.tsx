@@ -118,7 +118,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
           </p>
         )}
         <Problem error={preview.error ?? send.error} />
-        <Button type="submit" look="main" disabled={!found?.letters.length || send.isPending}>
+        <Button type="submit" variant="main" disabled={!found?.letters.length || send.isPending}>
           {`Send ${many(found?.letters.length ?? 0, "letter")}`}
         </Button>
       </form>

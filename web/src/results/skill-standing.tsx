@@ -5,9 +5,9 @@ import { api, read, type Schemas } from "../api/client";
 import { OfferedList } from "../bank/offered";
 import { type Band, BandSign } from "../ui/band-sign";
 import { Button, ButtonLink } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Field, Problem, TextInput } from "../ui/field";
-import { Chip, Region } from "../ui/spread";
-import { Tick } from "../ui/tick";
+import { Chip, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
 import { many, percent } from "../ui/words";
 
@@ -23,7 +23,7 @@ const BANDS: Band[] = ["not yet", "nearly", "secure"];
 export function SkillStanding({ sittingId, page, place, cuts }: Props) {
   const skill = page.skills[place];
   if (!skill) return null;
-  const inBand = (band: Band | null) => page.students.filter((one) => one.cells[place]?.band === band);
+  const inBand = (band: Band | null) => page.students.filter((student) => student.cells[place]?.band === band);
   return (
     <>
       <h2 className="font-serif text-2xl leading-tight font-semibold wrap-anywhere">{skill.name}</h2>
@@ -56,7 +56,7 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
       <Region
         name="What helps with it"
         remark={
-          <ButtonLink look="quiet" to="/materials">
+          <ButtonLink variant="quiet" to="/materials">
             the shelf
           </ButtonLink>
         }
@@ -101,7 +101,7 @@ function MakeGroup({ sittingId, skill, cuts }: { sittingId: number; skill: strin
       >
         <div className="mb-3 flex flex-wrap gap-x-5">
           {BANDS.map((band) => (
-            <Tick
+            <Checkbox
               key={band}
               label={band}
               checked={bands.includes(band)}

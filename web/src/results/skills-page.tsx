@@ -5,12 +5,12 @@ import { api, read, type Schemas } from "../api/client";
 import { BandSign } from "../ui/band-sign";
 import { Button, ButtonLink } from "../ui/button";
 import { BandsBar } from "../ui/charts/bands-bar";
+import { CompactSelect } from "../ui/compact-select";
 import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { KeptViews } from "../ui/kept-views";
-import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page, Spread } from "../ui/spread";
+import { Empty, Opening, Page, SplitPage } from "../ui/split-page";
 import { Tools } from "../ui/tools";
 import { percent } from "../ui/words";
 import { Feedback } from "./feedback";
@@ -48,14 +48,24 @@ export function SkillsPage() {
   const skill = page?.skills[chosen] ?? page?.skills[0];
   const tools = (
     <Tools>
-      {!against && <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />}
+      {!against && <CompactSelect name="Order" value={order} of={ORDERS} onChange={setOrder} />}
       <span className="whitespace-nowrap">
         ● from{" "}
-        <Pick name="Secure from" value={String(cuts.secure)} of={cutsIn(SECURE, cuts.secure)} onChange={setSecure} />
+        <CompactSelect
+          name="Secure from"
+          value={String(cuts.secure)}
+          of={cutsIn(SECURE, cuts.secure)}
+          onChange={setSecure}
+        />
       </span>
       <span className="whitespace-nowrap">
         ◐ from{" "}
-        <Pick name="Nearly from" value={String(cuts.nearly)} of={cutsIn(NEARLY, cuts.nearly)} onChange={setNearly} />
+        <CompactSelect
+          name="Nearly from"
+          value={String(cuts.nearly)}
+          of={cutsIn(NEARLY, cuts.nearly)}
+          onChange={setNearly}
+        />
       </span>
       <KeptViews />
     </Tools>
@@ -78,16 +88,16 @@ export function SkillsPage() {
               {...(against ? {} : { rows: () => skillRows(inOrder(page, order, chosen)) })}
             />
           )}
-          <Button look="main" disabled={!page} onClick={() => setWriting(true)}>
+          <Button variant="main" disabled={!page} onClick={() => setWriting(true)}>
             Feedback sheets…
           </Button>
         </>
       }
     >
       {page && skill ? (
-        <Spread
-          names={{ verso: "Students by skill", recto: skill.name }}
-          verso={
+        <SplitPage
+          names={{ left: "Students by skill", right: skill.name }}
+          left={
             <div ref={part}>
               <Problem error={found.error} />
               {!against && <Opening>{page.opening}</Opening>}
@@ -103,7 +113,7 @@ export function SkillsPage() {
               )}
             </div>
           }
-          recto={
+          right={
             <SkillStanding
               key={skill.name}
               sittingId={sittingId}
@@ -120,7 +130,7 @@ export function SkillsPage() {
             <Empty
               title="There is nothing by skill yet."
               action={
-                <ButtonLink to={`/sittings/${sittingId}`} look="main">
+                <ButtonLink to={`/sittings/${sittingId}`} variant="main">
                   The sitting
                 </ButtonLink>
               }

@@ -38,7 +38,7 @@ export function StudentMenu({ results, student }: Props) {
     <>
       <Menu
         trigger={
-          <Button look="quiet" aria-label={`More for ${student.name}`}>
+          <Button variant="quiet" aria-label={`More for ${student.name}`}>
             …
           </Button>
         }
@@ -102,7 +102,7 @@ function WithReason({ title, says, total, onClose, onDo }: WithReasonProps) {
         )}
         <ReasonField value={reason} hint="It stays with the result, for whoever asks." onChange={setReason} />
         <Problem error={problem} />
-        <Button type="submit" look="main">
+        <Button type="submit" variant="main">
           {total !== null ? "Set it" : "Leave them out"}
         </Button>
       </form>

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { api, read } from "../api/client";
+import { Checkbox } from "../ui/checkbox";
+import { CompactSelect } from "../ui/compact-select";
 import { useInAddress } from "../ui/in-address";
 import { KeptViews } from "../ui/kept-views";
-import { Pick } from "../ui/pick";
 import { SaveView } from "../ui/save-view";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { Tick } from "../ui/tick";
 import { Tools } from "../ui/tools";
 import { begun, many } from "../ui/words";
 import { BELOW, lookedAt, marks, ORDERS, remarks, saidOf } from "./looked-at";
@@ -36,19 +36,19 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
   return (
     <>
       <Tools>
-        <Pick name="Order" value={order} of={ORDERS} onChange={setOrder} />
+        <CompactSelect name="Order" value={order} of={ORDERS} onChange={setOrder} />
         {page.groups.length > 0 && (
-          <Pick
+          <CompactSelect
             name="Students"
             value={members ? group : ""}
-            of={Object.fromEntries([["", "everybody"], ...page.groups.map((one) => [one.key, one.name])])}
+            of={Object.fromEntries([["", "everybody"], ...page.groups.map((group) => [group.key, group.name])])}
             onChange={setGroup}
           />
         )}
-        <Pick name="Totals" value={below} of={BELOW} onChange={setBelow} />
+        <CompactSelect name="Totals" value={below} of={BELOW} onChange={setBelow} />
         <span className="flex basis-full flex-wrap items-center gap-x-5 gap-y-2">
-          <Tick label="every question" checked={each === "1"} onChange={(on) => setEach(on ? "1" : "")} />
-          <Tick label="what was said" checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
+          <Checkbox label="every question" checked={each === "1"} onChange={(on) => setEach(on ? "1" : "")} />
+          <Checkbox label="what was said" checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
           <span className="ml-auto flex items-center gap-3">
             <KeptViews />
             <SaveView name={`Results of ${page.title}`} of={part} />
@@ -65,8 +65,11 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
                 { label: "Student" },
                 { label: "Total", right: true },
                 { label: "Of", right: true },
-                ...questions.map((one) => ({
-                  label: one.of === 1 ? begun(one.label, 16) : `${begun(one.label, 16)}, of ${marks(one.of)}`,
+                ...questions.map((question) => ({
+                  label:
+                    question.of === 1
+                      ? begun(question.label, 16)
+                      : `${begun(question.label, 16)}, of ${marks(question.of)}`,
                   right: true,
                 })),
                 ...(said ? [{ label: "What was said" }] : []),
@@ -77,7 +80,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
               {students.map((one) => {
                 const own = full?.students.find((student) => student.seat === one.seat);
                 return (
-                  <Row key={one.seat} lit={one.seat === chosen} who={`seat/${one.seat}`}>
+                  <Row key={one.seat} selected={one.seat === chosen} who={`seat/${one.seat}`}>
                     <Cell right>
                       <span className="text-graphite">{one.desk}</span>
                     </Cell>

@@ -36,31 +36,31 @@ export function Acts({ room, onQuick, more = {} }: Props) {
       {question && (
         <>
           {wall.stage !== "answer" && (
-            <Button look="main" cap="Space" disabled={room.busy} onClick={toggle}>
+            <Button variant="main" keyHint="Space" disabled={room.busy} onClick={toggle}>
               {wall.collecting ? "Stop collecting" : "Go on collecting"}
             </Button>
           )}
-          <Button cap="S" onClick={spread}>
+          <Button keyHint="S" onClick={spread}>
             {wall.stage === "spread" ? "Hide the spread" : "Show the spread"}
           </Button>
           {page.has_key && (
-            <Button cap="R" disabled={wall.stage === "answer"} onClick={() => room.act("answer")}>
+            <Button keyHint="R" disabled={wall.stage === "answer"} onClick={() => room.act("answer")}>
               Show answer
             </Button>
           )}
-          <Button cap="G" onClick={() => room.act("again")}>
+          <Button keyHint="G" onClick={() => room.act("again")}>
             Ask again
           </Button>
         </>
       )}
       {onQuick && (
-        <Button cap="Q" onClick={onQuick}>
+        <Button keyHint="Q" onClick={onQuick}>
           Quick question
         </Button>
       )}
       <Button
-        look={question && wall.stage !== "answer" ? "plain" : "main"}
-        cap="→"
+        variant={question && wall.stage !== "answer" ? "plain" : "main"}
+        keyHint="→"
         className="ml-auto"
         disabled={last || room.busy}
         onClick={() => room.act("go")}

@@ -4,11 +4,11 @@ import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useClasses } from "../classes/class-choice";
 import { Button, ButtonLink } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
+import { Disclosure } from "../ui/disclosure";
 import { Field, Problem, TextInput } from "../ui/field";
-import { Fold } from "../ui/fold";
-import { Switch } from "../ui/switch";
-import { Tick } from "../ui/tick";
+import { SegmentedControl } from "../ui/segmented-control";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 
@@ -45,7 +45,7 @@ export function AskInRoom({ what, label = "Ask in the room" }: Props) {
         title="Ask in the room"
         says="With which class? Its door opens at once."
       >
-        <Switch label="Pace" value={pace} options={PACES} onChange={setPace} />
+        <SegmentedControl label="Pace" value={pace} options={PACES} onChange={setPace} />
         <Problem error={start.error} />
         <ul className="flex flex-col gap-2">
           {classes.data?.map((line) => (
@@ -62,15 +62,15 @@ export function AskInRoom({ what, label = "Ask in the room" }: Props) {
         </ul>
         {classes.data && classes.data.length > 0 && (
           <div className="mt-4">
-            <Fold name="Set it up ahead instead">
+            <Disclosure name="Set it up ahead instead">
               <Ahead what={{ ...what, pace }} classes={classes.data} onDone={changed} />
-            </Fold>
+            </Disclosure>
           </div>
         )}
         {classes.data?.length === 0 && (
           <p>
             There is no class yet.{" "}
-            <ButtonLink to="/classes?new=1" look="main">
+            <ButtonLink to="/classes?new=1" variant="main">
               Make a class
             </ButtonLink>
           </p>
@@ -118,7 +118,7 @@ function Ahead({ what, classes, onDone }: AheadProps) {
         <legend className="mb-1 text-sm font-semibold">Classes, one after another</legend>
         <div className="flex flex-wrap gap-x-5">
           {classes.map(({ id, name }) => (
-            <Tick
+            <Checkbox
               key={id}
               label={name}
               checked={chosen.includes(id)}
@@ -133,7 +133,7 @@ function Ahead({ what, classes, onDone }: AheadProps) {
         )}
       </Field>
       <Problem error={setUp.error} />
-      <Button type="submit" look="main" disabled={chosen.length === 0 || setUp.isPending}>
+      <Button type="submit" variant="main" disabled={chosen.length === 0 || setUp.isPending}>
         {chosen.length > 1 ? `Set up for ${chosen.length} classes` : "Set it up"}
       </Button>
     </form>

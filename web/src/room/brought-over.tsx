@@ -5,11 +5,11 @@ import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem } from "../ui/field";
-import { Line, Region } from "../ui/spread";
+import { Line, Region } from "../ui/split-page";
 import { many, momentOf } from "../ui/words";
 
-type How = Schemas["BringOver"]["how"];
-type Which = Schemas["BringOver"]["which"];
+type How = Schemas["ResponseTransferRequest"]["how"];
+type Which = Schemas["ResponseTransferRequest"]["which"];
 type Props = { sittingId: number; onClose: () => void };
 
 const HOWS: Record<How, string> = {
@@ -97,7 +97,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
           <Problem error={effect.error ?? change.error} />
           {effect.data && <Effect effect={effect.data} />}
           <Button
-            look="main"
+            variant="main"
             disabled={!changing || change.isPending}
             onClick={() =>
               change.mutate(() => read(api.POST("/api/sittings/{sitting_id}/room/brought", { params, body })))

@@ -3,7 +3,7 @@ import { useParams } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
 import { Problem } from "../ui/field";
-import { Page, Region, Spread } from "../ui/spread";
+import { Page, Region, SplitPage } from "../ui/split-page";
 import { Acts } from "./acts";
 import { Inside } from "./inside";
 import { type Look, lookAt } from "./pictures";
@@ -46,7 +46,7 @@ export function Camera() {
       actions={
         <>
           {on && (
-            <Button look="quiet" onClick={() => setOn(null)}>
+            <Button variant="quiet" onClick={() => setOn(null)}>
               Stop the camera
             </Button>
           )}
@@ -54,9 +54,9 @@ export function Camera() {
         </>
       }
     >
-      <Spread
-        names={{ verso: "What the camera sees", recto: "Who is missing" }}
-        verso={
+      <SplitPage
+        names={{ left: "What the camera sees", right: "Who is missing" }}
+        left={
           <>
             <Problem error={room.error} />
             {camera.says && <Problem error={new Error(camera.says)} />}
@@ -75,7 +75,7 @@ export function Camera() {
               {on && look && <Marked look={look} />}
               {!on && (
                 <div className="flex max-w-sm flex-col gap-3 p-4">
-                  <Button look="main" onClick={() => setOn("camera")}>
+                  <Button variant="main" onClick={() => setOn("camera")}>
                     Start the camera
                   </Button>
                   {page.practice_by_card && (
@@ -99,7 +99,7 @@ export function Camera() {
             <Acts room={room} />
           </>
         }
-        recto={
+        right={
           <>
             {look?.note && <p className="mb-4 border-l-2 border-ochre pl-3">{look.note}</p>}
             {question && (

@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { figure, many } from "../ui/words";
 
@@ -24,7 +24,7 @@ export function Compared({ compared }: { compared: Schemas["Compared"] }) {
         heads={[{ label: "Before" }, { label: "After" }, { label: "Students", right: true }]}
       >
         {compared.moves.map((move) => (
-          <Row key={`${move.before} ${move.after}`} lit={move.before !== move.after}>
+          <Row key={`${move.before} ${move.after}`} selected={move.before !== move.after}>
             <Cell>{move.before}</Cell>
             <Cell>{move.after}</Cell>
             <Cell right>{move.students}</Cell>

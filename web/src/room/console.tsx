@@ -5,7 +5,7 @@ import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
 import { Menu } from "../ui/menu";
-import { Page, Region, Spread } from "../ui/spread";
+import { Page, Region, SplitPage } from "../ui/split-page";
 import { many } from "../ui/words";
 import { useLeft, useTimeUp } from "../wall/time";
 import { WallView } from "../wall/wall-view";
@@ -54,12 +54,12 @@ export function Console({ sittingId }: { sittingId: number }) {
       actions={
         running ? (
           <>
-            <Button look="quiet" onClick={() => setAsking("ways")}>
+            <Button variant="quiet" onClick={() => setAsking("ways")}>
               How they answer
             </Button>
             {!page.alone && (
               <Button
-                look="quiet"
+                variant="quiet"
                 aria-pressed={page.names_on_wall}
                 onClick={() => room.set({ names: !page.names_on_wall })}
               >
@@ -79,15 +79,15 @@ export function Console({ sittingId }: { sittingId: number }) {
             <Button onClick={() => setAsking("end")}>End the lesson…</Button>
           </>
         ) : (
-          <Button look="main" disabled={room.busy} onClick={() => room.act("open")}>
+          <Button variant="main" disabled={room.busy} onClick={() => room.act("open")}>
             Go on
           </Button>
         )
       }
     >
-      <Spread
-        names={{ verso: "On the wall", recto: "Who is in" }}
-        verso={
+      <SplitPage
+        names={{ left: "On the wall", right: "Who is in" }}
+        left={
           page.alone ? (
             <OwnPace room={room} page={page} onWall={openWall} />
           ) : (
@@ -116,7 +116,7 @@ export function Console({ sittingId }: { sittingId: number }) {
             </>
           )
         }
-        recto={
+        right={
           <>
             {running && page.may_practise && (
               <p className="mb-4 flex flex-wrap items-center gap-3 text-sm text-graphite">
@@ -166,7 +166,7 @@ export function Console({ sittingId }: { sittingId: number }) {
         <div className="flex justify-end gap-3">
           <Button onClick={() => setAsking(null)}>Go on</Button>
           <Button
-            look="main"
+            variant="main"
             onClick={() => {
               setAsking(null);
               room.act("end");

@@ -1,5 +1,5 @@
 import { Bar } from "../ui/bar";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { percent } from "../ui/words";
 import type { ConsolePage } from "./use-room";
 

@@ -64,7 +64,7 @@ export function Homework({ sittingId, record, onClose }: Props) {
           )}
         </Field>
         <Problem error={give.error} />
-        <Button type="submit" look="main" disabled={give.isPending}>
+        <Button type="submit" variant="main" disabled={give.isPending}>
           Give it
         </Button>
       </form>

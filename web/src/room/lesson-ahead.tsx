@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
-import { Page, Region, Spread } from "../ui/spread";
+import { Page, Region, SplitPage } from "../ui/split-page";
 import { many, momentOf, namesIn } from "../ui/words";
 import { WallView } from "../wall/wall-view";
 import { Steps } from "./steps";
@@ -31,19 +31,19 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
       facts={`${page.title} · ${page.class_name}${page.planned_for ? ` · ${momentOf(page.planned_for)}` : ""}`}
       actions={
         <>
-          <Button look="quiet" onClick={() => remove.mutate()}>
+          <Button variant="quiet" onClick={() => remove.mutate()}>
             Remove it
           </Button>
           <Button onClick={() => setWays(true)}>How they answer</Button>
-          <Button look="main" disabled={page.missing.length > 0 || room.busy} onClick={() => room.act("open")}>
+          <Button variant="main" disabled={page.missing.length > 0 || room.busy} onClick={() => room.act("open")}>
             Open the door
           </Button>
         </>
       }
     >
-      <Spread
-        names={{ verso: "On the wall", recto: "The lesson" }}
-        verso={
+      <SplitPage
+        names={{ left: "On the wall", right: "The lesson" }}
+        left={
           <>
             <Problem error={room.error ?? remove.error} />
             {page.missing.length > 0 && (
@@ -63,7 +63,7 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
             </p>
           </>
         }
-        recto={<Steps page={page} onOrder={room.reorder} onSeconds={(seconds) => room.set({ seconds })} />}
+        right={<Steps page={page} onOrder={room.reorder} onSeconds={(seconds) => room.set({ seconds })} />}
       />
       {ways && (
         <WaysIn page={page} onClose={() => setWays(false)} onNames={(names_to_pick) => room.set({ names_to_pick })} />

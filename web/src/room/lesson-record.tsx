@@ -5,7 +5,7 @@ import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useKeys } from "../ui/keys";
-import { Empty, Page, Spread } from "../ui/spread";
+import { Empty, Page, SplitPage } from "../ui/split-page";
 import { many, momentOf } from "../ui/words";
 import { AskInRoom } from "./ask-in-room";
 import { BroughtOver } from "./brought-over";
@@ -42,7 +42,7 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
         </div>
       </Page>
     );
-  const question = record.questions.find((one) => one.ref === chosen);
+  const question = record.questions.find((question) => question.ref === chosen);
   return (
     <Page
       title="Round by round"
@@ -51,7 +51,7 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
         <>
           {record.over ? (
             <>
-              <Button look="quiet" disabled={room.busy} onClick={() => room.act("open")}>
+              <Button variant="quiet" disabled={room.busy} onClick={() => room.act("open")}>
                 Open it again
               </Button>
               <Button onClick={() => setAsking("homework")}>Give as homework…</Button>
@@ -60,7 +60,7 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
           ) : (
             <ButtonLink to={`/sittings/${sittingId}`}>To the console</ButtonLink>
           )}
-          <ButtonLink to={`/findings/${sittingId}`} look="main">
+          <ButtonLink to={`/findings/${sittingId}`} variant="main">
             Findings
           </ButtonLink>
         </>
@@ -72,7 +72,7 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
           <Empty
             title="Nothing was asked together."
             action={
-              <ButtonLink to={`/findings/${sittingId}`} look="main">
+              <ButtonLink to={`/findings/${sittingId}`} variant="main">
                 Findings
               </ButtonLink>
             }
@@ -83,15 +83,15 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
           </Empty>
         </div>
       ) : (
-        <Spread
-          names={{ verso: "Answers", recto: question ? `Question ${question.number}` : "The whole lesson" }}
-          verso={
+        <SplitPage
+          names={{ left: "Answers", right: question ? `Question ${question.number}` : "The whole lesson" }}
+          left={
             <>
               <Problem error={room.error} />
               <RoundsTable record={record} chosen={chosen} onChoose={setChosen} />
             </>
           }
-          recto={
+          right={
             question ? (
               <QuestionRounds question={question} onClose={() => setChosen(null)} />
             ) : (

@@ -2,7 +2,7 @@ import { Seats } from "../sittings/seats";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { WallView } from "../wall/wall-view";
 import type { ConsolePage, RoomInHand } from "./use-room";
 
@@ -20,7 +20,7 @@ export function OwnPace({ room, page, onWall }: { room: RoomInHand; page: Consol
           {wall.here} here, each at their own pace
         </span>
         <ProgressBar done={wall.done} of={page.progress.length} label="handed in" />
-        <Button look="main" disabled={room.busy} onClick={() => room.act("gather")}>
+        <Button variant="main" disabled={room.busy} onClick={() => room.act("gather")}>
           Gather the class
         </Button>
       </div>
@@ -28,7 +28,7 @@ export function OwnPace({ room, page, onWall }: { room: RoomInHand; page: Consol
       <Region
         name="On the wall now"
         remark={
-          <Button look="quiet" onClick={onWall}>
+          <Button variant="quiet" onClick={onWall}>
             Open the wall window
           </Button>
         }

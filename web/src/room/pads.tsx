@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Disclosure } from "../ui/disclosure";
 import { Choice, Problem } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { Cell, Row, Table } from "../ui/table";
 
 const LOOK_AGAIN = 4_000;
@@ -89,7 +89,7 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
         </Table>
       )}
       {page.key && (
-        <Fold name="Connect a receiver">
+        <Disclosure name="Connect a receiver">
           <p className="py-2 text-sm">
             {page.port === null ? (
               "The port for receivers is used by another program on this computer; start with --pads and another number."
@@ -104,7 +104,7 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
             )}
           </p>
           <Button onClick={newKey}>Make another key</Button>
-        </Fold>
+        </Disclosure>
       )}
     </>
   );

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { Bar } from "../ui/bar";
 import { Button } from "../ui/button";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { many, percent, timeOf } from "../ui/words";
 import { Compared } from "./compared";
 
@@ -13,7 +13,7 @@ export function QuestionRounds({ question, onClose }: Props) {
     <>
       <div className="mb-3 flex items-baseline justify-between gap-3">
         <p className="text-xs font-semibold tracking-[0.09em] text-graphite uppercase">Question {question.number}</p>
-        <Button look="quiet" cap="W" onClick={onClose}>
+        <Button variant="quiet" keyHint="W" onClick={onClose}>
           Whole lesson
         </Button>
       </div>

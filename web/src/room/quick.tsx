@@ -12,7 +12,7 @@ export function Quick({ onClose, onAsk }: { onClose: () => void; onAsk: (options
     >
       <div className="flex flex-wrap gap-2">
         {[2, 3, 4, 5, 6].map((options) => (
-          <Button key={options} look={options === 4 ? "main" : "plain"} onClick={() => onAsk(options)}>
+          <Button key={options} variant={options === 4 ? "main" : "plain"} onClick={() => onAsk(options)}>
             A to {String.fromCharCode(64 + options)}
           </Button>
         ))}

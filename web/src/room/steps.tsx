@@ -1,6 +1,6 @@
 import { Button } from "../ui/button";
 import { Choice, Field } from "../ui/field";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import type { ConsolePage } from "./use-room";
 
 type Props = {
@@ -52,7 +52,7 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
                     : ""}
               </span>
               {(running || ahead) && at + 1 < page.steps.length && (
-                <Button look="quiet" aria-label={`Later: step ${at + 1}`} onClick={() => swap(at)}>
+                <Button variant="quiet" aria-label={`Later: step ${at + 1}`} onClick={() => swap(at)}>
                   ↓
                 </Button>
               )}

@@ -1,8 +1,8 @@
 import type { ReactNode } from "react";
 import { ButtonLink } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
-import { Region } from "../ui/spread";
-import { Tick } from "../ui/tick";
+import { Region } from "../ui/split-page";
 import { PadsTable } from "./pads";
 import type { ConsolePage } from "./use-room";
 
@@ -16,7 +16,7 @@ export function WaysIn({ page, onClose, onNames }: Props) {
         <Says>
           Students open the address on the wall, give the code <strong>{page.wall.code}</strong> and their pass.
         </Says>
-        <Tick
+        <Checkbox
           label="They may pick their name from the list instead of giving a pass"
           checked={page.names_to_pick}
           onChange={onNames}
@@ -25,7 +25,7 @@ export function WaysIn({ page, onClose, onNames }: Props) {
       <Region name="Folded cards">
         <Says>A sheet a student, folded so that one answer shows. A camera reads the room; no pictures are kept.</Says>
         <p className="flex flex-wrap gap-3">
-          <ButtonLink to={`/sittings/${page.sitting}/camera`} look="main">
+          <ButtonLink to={`/sittings/${page.sitting}/camera`} variant="main">
             Open the camera
           </ButtonLink>
           <ButtonLink to={`/api/cards/classes/${page.class_id}/print`} target="_blank" reloadDocument>

@@ -2,7 +2,7 @@ import { Fragment, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { many } from "../ui/words";
 import type { ConsolePage } from "./use-room";
 

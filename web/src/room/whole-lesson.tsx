@@ -1,6 +1,6 @@
 import { Button } from "../ui/button";
 import { PartChart } from "../ui/charts/part-chart";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { dayOf, many, namesIn, percent } from "../ui/words";
 import type { RecordPage } from "./lesson-record";

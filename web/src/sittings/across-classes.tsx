@@ -2,9 +2,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Field, Problem, TextInput } from "../ui/field";
 import { ScrollBox } from "../ui/scroll-box";
-import { Tick } from "../ui/tick";
 import { dayOf, many } from "../ui/words";
 
 type Found = Schemas["FoundStudent"];
@@ -31,7 +31,7 @@ export function AcrossClasses({ onDone }: { onDone: (classId: number) => void })
     },
   });
   const here = (one: Found) => chosen.some((other) => other.id === one.id);
-  const offered = words.trim() ? (found.data?.students.filter((one) => !here(one)) ?? []) : [];
+  const offered = words.trim() ? (found.data?.students.filter((student) => !here(student)) ?? []) : [];
   const more = words.trim() ? (found.data?.more ?? 0) : 0;
   return (
     <div className="mb-4 border-l-2 border-iris pl-4">
@@ -41,7 +41,7 @@ export function AcrossClasses({ onDone }: { onDone: (classId: number) => void })
       {(offered.length > 0 || chosen.length > 0) && (
         <ScrollBox label="Students to choose">
           {[...chosen, ...offered].map((one) => (
-            <Tick
+            <Checkbox
               key={`${one.id} ${one.class_id}`}
               label={`${one.name}, ${one.class_name}, ${one.teacher}`}
               checked={here(one)}

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
-import { Tick } from "../ui/tick";
 import { many } from "../ui/words";
 import type { Sitting } from "./use-sitting";
 
@@ -15,7 +15,7 @@ export function Closing({ page, onClose, onEnd }: Props) {
     <Dialog open onClose={onClose} title="Close this sitting?" says={closingWords(page)}>
       {paused.length > 0 && (
         <div className="mb-4">
-          <Tick
+          <Checkbox
             label={`${paused.map((seat) => seat.name).join(", ")}: paused, and may go on another day where they were`}
             checked={goOn}
             onChange={setGoOn}
@@ -26,7 +26,7 @@ export function Closing({ page, onClose, onEnd }: Props) {
       <div className="flex justify-end gap-3">
         <Button onClick={onClose}>Keep it open</Button>
         <Button
-          look="main"
+          variant="main"
           onClick={() => {
             onClose();
             onEnd(goOn);

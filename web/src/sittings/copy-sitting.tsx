@@ -4,9 +4,9 @@ import { useNavigate } from "react-router";
 import { api, read } from "../api/client";
 import { useClasses } from "../classes/class-choice";
 import { Button } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
-import { Tick } from "../ui/tick";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 import type { Sitting } from "./use-sitting";
@@ -41,7 +41,7 @@ export function CopySitting({ page, onClose }: { page: Sitting; onClose: () => v
     >
       <div className="mb-4 flex flex-col">
         {classes.data?.map(({ id, name, students }) => (
-          <Tick
+          <Checkbox
             key={id}
             label={`${name}${id === page.class_id ? " (once more)" : ""}, ${many(students, "student")}`}
             checked={chosen.includes(id)}
@@ -50,7 +50,7 @@ export function CopySitting({ page, onClose }: { page: Sitting; onClose: () => v
         ))}
       </div>
       <Problem error={copy.error} />
-      <Button look="main" disabled={chosen.length === 0 || copy.isPending} onClick={() => copy.mutate()}>
+      <Button variant="main" disabled={chosen.length === 0 || copy.isPending} onClick={() => copy.mutate()}>
         Plan {many(chosen.length, "sitting")}
       </Button>
     </Dialog>

@@ -1,6 +1,6 @@
 import { Button, ButtonLink } from "../ui/button";
 import { ProgressBar } from "../ui/progress-bar";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { rulesInWords } from "./plan-form";
 import type { Sitting, SittingInHand } from "./use-sitting";
 import { LargeWayIn, WayIn } from "./way-in";
@@ -33,7 +33,7 @@ export function Door({ sitting, page }: { sitting: SittingInHand; page: Sitting 
       {rules && <p className="mb-3 text-sm text-graphite">Rules: {rules}.</p>}
       {page.state === "open" && atTheDoor.length > 0 && (
         <p className="mb-3 flex flex-wrap items-center gap-3">
-          <Button look="main" disabled={sitting.busy} onClick={sitting.letAllIn}>
+          <Button variant="main" disabled={sitting.busy} onClick={sitting.letAllIn}>
             Let all in
           </Button>
           <span className="text-ochre">◐ {atTheDoor.length} at the door</span>

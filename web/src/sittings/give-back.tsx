@@ -55,7 +55,7 @@ export function GiveBack({ name, timed, onClose, onGive }: Props) {
             )}
           </Field>
         )}
-        <Button type="submit" look="main">
+        <Button type="submit" variant="main">
           Give it back
         </Button>
       </form>

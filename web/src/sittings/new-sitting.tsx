@@ -4,10 +4,10 @@ import { useNavigate, useSearchParams } from "react-router";
 import { api, read } from "../api/client";
 import { ClassChoice, useClasses } from "../classes/class-choice";
 import { Button, ButtonLink } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem } from "../ui/field";
 import { ScrollBox } from "../ui/scroll-box";
-import { Tick } from "../ui/tick";
 import { many } from "../ui/words";
 import { AcrossClasses } from "./across-classes";
 import { NO_PLAN, PlanForm } from "./plan-form";
@@ -69,7 +69,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
       {nothing ? (
         <p>
           {nothing.startsWith("/tests") ? "No test is frozen yet. " : "There is no class yet. "}
-          <ButtonLink to={nothing} look="main">
+          <ButtonLink to={nothing} variant="main">
             {nothing.startsWith("/tests") ? "Make a test" : "Make a class"}
           </ButtonLink>
         </p>
@@ -112,7 +112,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
             />
           ) : (
             <p className="mb-4">
-              <Button look="quiet" onClick={() => setFinding(true)}>
+              <Button variant="quiet" onClick={() => setFinding(true)}>
                 students of several classes…
               </Button>
             </p>
@@ -136,7 +136,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
             <ScrollBox label="Students to choose">
               <div className="columns-2 gap-5">
                 {list.data.list.map(({ id, desk, full_name }) => (
-                  <Tick
+                  <Checkbox
                     key={id}
                     label={`${desk} ${full_name}`}
                     checked={chosen.includes(id)}
@@ -155,7 +155,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
             }}
           />
           <Problem error={make.error} />
-          <Button type="submit" look="main" disabled={make.isPending || (who === SOME && chosen.length === 0)}>
+          <Button type="submit" variant="main" disabled={make.isPending || (who === SOME && chosen.length === 0)}>
             Plan the sitting
           </Button>
         </form>

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { Checkbox } from "../ui/checkbox";
+import { Disclosure } from "../ui/disclosure";
 import { Choice, Field, TextArea, TextInput } from "../ui/field";
-import { Fold } from "../ui/fold";
 import { plain } from "../ui/rich";
-import { Switch } from "../ui/switch";
-import { Tick } from "../ui/tick";
+import { SegmentedControl } from "../ui/segmented-control";
 
 export type Plan = Schemas["PlanBody"];
 type Rules = Schemas["Rules"];
@@ -67,7 +67,7 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
     onChange({ ...plan, planned_for, opens_itself: when === "window" && planned_for !== null });
   return (
     <>
-      {!begun && <Switch label="When" value={when} options={WHENS} onChange={choose} />}
+      {!begun && <SegmentedControl label="When" value={when} options={WHENS} onChange={choose} />}
       <div className="grid gap-x-5 sm:grid-cols-2">
         {!begun && (
           <Moment
@@ -104,14 +104,14 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
         )}
       </div>
       {!begun && (
-        <Tick
+        <Checkbox
           label="Tell the students, on their own page and by mail"
           checked={rules.tell}
           onChange={(tell) => rule({ tell })}
         />
       )}
       {!begun && (
-        <Tick
+        <Checkbox
           label="Students wait at the door, with the instructions, until I let them in"
           checked={rules.let_in}
           onChange={(let_in) => rule({ let_in })}
@@ -121,23 +121,23 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
         {begun ? (
           <OwnName plan={plan} onChange={onChange} />
         ) : (
-          <Fold name="More rules" remark={rulesInWords(rules)}>
-            <Tick
+          <Disclosure name="More rules" remark={rulesInWords(rules)}>
+            <Checkbox
               label="All questions on one page"
               checked={rules.all_at_once}
               onChange={(all_at_once) => rule({ all_at_once, ...(all_at_once && { going_back: true }) })}
             />
-            <Tick
+            <Checkbox
               label="A question that was left cannot be changed"
               checked={!rules.going_back}
               onChange={(strict) => rule({ going_back: !strict, ...(strict && { all_at_once: false }) })}
             />
-            <Tick
+            <Checkbox
               label="Each student has an order of questions and options of their own"
               checked={rules.own_order}
               onChange={(own_order) => rule({ own_order })}
             />
-            <Tick
+            <Checkbox
               label="Work handed in can be taken back while it is open"
               checked={rules.take_back}
               onChange={(take_back) => rule({ take_back })}
@@ -168,12 +168,12 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
                 ))}
               </Choice>
             </label>
-            <Tick
+            <Checkbox
               label="A calculator is allowed"
               checked={rules.calculator}
               onChange={(calculator) => rule({ calculator })}
             />
-            <Tick label="Own notes are allowed" checked={rules.notes} onChange={(notes) => rule({ notes })} />
+            <Checkbox label="Own notes are allowed" checked={rules.notes} onChange={(notes) => rule({ notes })} />
             <div className="mt-3">
               <Field label="Formula sheet" hint="Shown beside the questions. Formulas between dollar signs.">
                 {(id) => (
@@ -188,7 +188,7 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
               </Field>
               <OwnName plan={plan} onChange={onChange} />
             </div>
-          </Fold>
+          </Disclosure>
         )}
       </div>
     </>

@@ -32,7 +32,7 @@ export function Replan({ sitting, page, onClose }: Props) {
       >
         <PlanForm plan={plan} onChange={setPlan} begun={begun} />
         <Problem error={sitting.error} />
-        <Button type="submit" look="main" disabled={sitting.busy}>
+        <Button type="submit" variant="main" disabled={sitting.busy}>
           Keep it so
         </Button>
       </form>

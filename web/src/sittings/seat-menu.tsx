@@ -41,7 +41,7 @@ export function SeatMenu({ sitting, page, seat }: Props) {
         </Button>
       )}
       {seat.state === "working" && (
-        <Button look="quiet" onClick={() => act(seat.id, { act: "pause" })} aria-label={`Pause ${seat.name}`}>
+        <Button variant="quiet" onClick={() => act(seat.id, { act: "pause" })} aria-label={`Pause ${seat.name}`}>
           pause
         </Button>
       )}
@@ -51,7 +51,7 @@ export function SeatMenu({ sitting, page, seat }: Props) {
         </Button>
       )}
       {seat.state === "handed in" && (
-        <Button look="quiet" onClick={() => setAsking("reopen")} aria-label={`give back to ${seat.name}`}>
+        <Button variant="quiet" onClick={() => setAsking("reopen")} aria-label={`give back to ${seat.name}`}>
           give back
         </Button>
       )}
@@ -61,7 +61,7 @@ export function SeatMenu({ sitting, page, seat }: Props) {
       {choices.length > 0 && (
         <Menu
           trigger={
-            <Button look="quiet" aria-label={`More for ${seat.name}`}>
+            <Button variant="quiet" aria-label={`More for ${seat.name}`}>
               …
             </Button>
           }
@@ -124,7 +124,7 @@ function MoveTo({ page, seat, onClose, onMove }: MoveProps) {
         )}
       </Field>
       <Button
-        look="main"
+        variant="main"
         disabled={!to}
         onClick={() => {
           onMove(to);

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { needsInWords } from "../classes/needs";
-import { Region } from "../ui/spread";
+import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { durationOf, many, timeOf } from "../ui/words";
 import type { SeatLine } from "./use-sitting";

@@ -31,9 +31,9 @@ export function SitNow({ sitting, page, seat, label }: Props) {
           <Field label="Which form they get" hint="Another form has the same questions in another order.">
             {(id) => (
               <Choice id={id} value={form} onChange={(event) => setForm(event.target.value)}>
-                {page.forms.map((one) => (
-                  <option key={one} value={one}>
-                    {`Form ${one}${one === seat.form ? ", the one planned" : ""}`}
+                {page.forms.map((form) => (
+                  <option key={form} value={form}>
+                    {`Form ${form}${form === seat.form ? ", the one planned" : ""}`}
                   </option>
                 ))}
               </Choice>
@@ -45,7 +45,7 @@ export function SitNow({ sitting, page, seat, label }: Props) {
             of its own.
           </p>
         )}
-        <Button look="main" onClick={() => go(form)}>
+        <Button variant="main" onClick={() => go(form)}>
           Let them sit it
         </Button>
       </Dialog>

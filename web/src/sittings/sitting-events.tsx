@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
-import { Fold } from "../ui/fold";
+import { Disclosure } from "../ui/disclosure";
 import { timeOf } from "../ui/words";
 
 /** What was done with a sitting, when and by whom. */
@@ -11,7 +11,7 @@ export function SittingEvents({ sittingId }: { sittingId: number }) {
   });
   if (!events.data || events.data.length === 0) return null;
   return (
-    <Fold name="On record" remark={`${events.data.length} so far`}>
+    <Disclosure name="On record" remark={`${events.data.length} so far`}>
       <ol className="text-sm">
         {events.data.map((event, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a record is only added to at its head
@@ -25,6 +25,6 @@ export function SittingEvents({ sittingId }: { sittingId: number }) {
           </li>
         ))}
       </ol>
-    </Fold>
+    </Disclosure>
   );
 }

@@ -7,7 +7,7 @@ import { Console } from "../room/console";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
-import { Page, Spread } from "../ui/spread";
+import { Page, SplitPage } from "../ui/split-page";
 import { many, momentOf, whenOf } from "../ui/words";
 import { Closing } from "./closing";
 import { CopySitting } from "./copy-sitting";
@@ -55,9 +55,9 @@ function Watch({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       facts={`${page.class_name} · ${many(page.questions, "question")} · ${stateWords(page)}`}
       actions={<Actions sitting={sitting} page={page} />}
     >
-      <Spread
-        names={{ verso: "Seats", recto: "Still waiting" }}
-        verso={
+      <SplitPage
+        names={{ left: "Seats", right: "Still waiting" }}
+        left={
           <>
             <Problem error={sitting.error} />
             <Seats
@@ -67,7 +67,7 @@ function Watch({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
             />
           </>
         }
-        recto={
+        right={
           <>
             <Door sitting={sitting} page={page} />
             {page.rules.tell && <Told sittingId={page.id} />}
@@ -130,7 +130,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       {before && (
         <>
           <PapersMenu sitting={page} />
-          <Button look="main" disabled={sitting.busy || page.missing.length > 0} onClick={sitting.open}>
+          <Button variant="main" disabled={sitting.busy || page.missing.length > 0} onClick={sitting.open}>
             Open it
           </Button>
         </>
@@ -141,7 +141,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
           <Button disabled={sitting.busy} onClick={page.state === "open" ? sitting.pause : sitting.open}>
             {page.state === "open" ? "Pause all" : "Go on"}
           </Button>
-          <Button look="main" disabled={sitting.busy} onClick={() => setAsking("close")}>
+          <Button variant="main" disabled={sitting.busy} onClick={() => setAsking("close")}>
             Close it…
           </Button>
         </>
@@ -152,7 +152,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
             Open it again
           </Button>
           <ButtonLink to={`/results/${page.id}`}>Results</ButtonLink>
-          <ButtonLink to={`/findings/${page.id}`} look="main">
+          <ButtonLink to={`/findings/${page.id}`} variant="main">
             Findings
           </ButtonLink>
         </>

@@ -3,7 +3,7 @@ import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
-import { Empty, Line, Page, Region } from "../ui/spread";
+import { Empty, Line, Page, Region } from "../ui/split-page";
 import { many, momentOf, whenOf } from "../ui/words";
 import { NewSitting } from "./new-sitting";
 import { SittingTitle } from "./sitting-title";
@@ -18,7 +18,7 @@ export function Sittings() {
   const [open, setOpen] = useNewOne();
   const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/sittings")) });
   const add = (
-    <Button look="main" cap="N" onClick={() => setOpen(true)}>
+    <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
       New sitting
     </Button>
   );

@@ -1,5 +1,5 @@
 import { Button } from "../ui/button";
-import { Line, Region } from "../ui/spread";
+import { Line, Region } from "../ui/split-page";
 import { SitNow } from "./sit-now";
 import type { Sitting, SittingInHand } from "./use-sitting";
 
@@ -18,7 +18,7 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
               key={seat.id}
               action={
                 <Button
-                  look="quiet"
+                  variant="quiet"
                   onClick={() => sitting.absence(seat.id, "absent")}
                   aria-label={`${seat.name} is absent`}
                 >
@@ -41,7 +41,7 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
               action={
                 <>
                   <Button
-                    look="quiet"
+                    variant="quiet"
                     onClick={() => sitting.absence(seat.id, seat.state === "absent" ? "excused" : "absent")}
                     aria-label={`${seat.name} is ${seat.state === "absent" ? "excused" : "absent"}`}
                   >

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
-import { Fold } from "../ui/fold";
+import { Disclosure } from "../ui/disclosure";
 import { many, momentOf, namesIn } from "../ui/words";
 
 /** What the students were told ahead, and how it reached them. */
@@ -13,7 +13,7 @@ export function Told({ sittingId }: { sittingId: number }) {
   const last = told.data[0];
   return (
     <div className="mb-6">
-      <Fold name="Told the students" remark={last ? `${last.kind}, ${momentOf(last.at)}` : "in a moment"}>
+      <Disclosure name="Told the students" remark={last ? `${last.kind}, ${momentOf(last.at)}` : "in a moment"}>
         <ul className="text-sm">
           {told.data.map((line) => (
             <li key={`${line.kind}${line.at}`} className="border-b border-hairline py-1.5">
@@ -30,7 +30,7 @@ export function Told({ sittingId }: { sittingId: number }) {
             </li>
           ))}
         </ul>
-      </Fold>
+      </Disclosure>
     </div>
   );
 }

@@ -15,7 +15,7 @@ export function stepsOf(paper: Paper): Step[] {
     paper.pages.filter((group) => group.before === number).flatMap((group) => group.pages.map((page) => ({ page })));
   const steps = paper.items.flatMap((question): Step[] => {
     const section = paper.sections[question.section] ?? null;
-    const stimulus = paper.stimuli.find((one) => one.ref === question.stimulus) ?? null;
+    const stimulus = paper.stimuli.find((stimulus) => stimulus.ref === question.stimulus) ?? null;
     const first = section?.first === question.number;
     return [...pagesBefore(question.number), { question, section: first ? section : null, stimulus }];
   });

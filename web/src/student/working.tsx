@@ -73,7 +73,7 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
           ? (ref) =>
               all_at_once
                 ? document.getElementById(ref)?.scrollIntoView()
-                : go(steps.findIndex((one) => "question" in one && one.question.ref === ref))
+                : go(steps.findIndex((step) => "question" in step && step.question.ref === ref))
           : null
       }
       onHandIn={finish}
@@ -109,13 +109,13 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
         )}
         {all_at_once ? (
           <>
-            {steps.map((one, place) =>
-              "page" in one ? (
+            {steps.map((step, place) =>
+              "page" in step ? (
                 // biome-ignore lint/suspicious/noArrayIndexKey: pages stand where they stand
-                <TeachingPage key={place} page={one.page} />
+                <TeachingPage key={place} page={step.page} />
               ) : (
-                <div key={one.question.ref} id={one.question.ref} className="mb-10 scroll-mt-24">
-                  {ask(one)}
+                <div key={step.question.ref} id={step.question.ref} className="mb-10 scroll-mt-24">
+                  {ask(step)}
                 </div>
               ),
             )}

@@ -12,9 +12,9 @@ const looks: Record<Look, string> = {
 const shape =
   "inline-flex min-h-8 items-center justify-center gap-2 rounded-xs border px-3 py-1 text-sm font-semibold whitespace-nowrap disabled:opacity-50";
 
-type ButtonProps = ComponentProps<"button"> & { look?: Look; cap?: string };
+type ButtonProps = ComponentProps<"button"> & { variant?: Look; keyHint?: string };
 
-export function Button({ look = "plain", cap, className = "", children, ...rest }: ButtonProps) {
+export function Button({ variant: look = "plain", keyHint: cap, className = "", children, ...rest }: ButtonProps) {
   return (
     <button type="button" className={`${shape} ${looks[look]} ${className}`} {...rest}>
       {children}
@@ -23,6 +23,10 @@ export function Button({ look = "plain", cap, className = "", children, ...rest 
   );
 }
 
-export function ButtonLink({ look = "plain", className = "", ...rest }: ComponentProps<typeof Link> & { look?: Look }) {
+export function ButtonLink({
+  variant: look = "plain",
+  className = "",
+  ...rest
+}: ComponentProps<typeof Link> & { variant?: Look }) {
   return <Link className={`${shape} ${looks[look]} ${className}`} {...rest} />;
 }

@@ -17,7 +17,7 @@ export function ChooseFile({ label, accept, hint, several, words = "Choose a fil
   const input = useRef<HTMLInputElement>(null);
   return (
     <div className="mb-3 flex items-center gap-3">
-      <Button look={look} onClick={() => input.current?.click()}>
+      <Button variant={look} onClick={() => input.current?.click()}>
         {words}
       </Button>
       {hint && <span className="text-sm text-graphite">{hint}</span>}

@@ -5,7 +5,7 @@ import { api, read } from "../api/client";
 import { Button } from "./button";
 import { Dialog } from "./dialog";
 import { Field, Problem, TextInput } from "./field";
-import { Line } from "./spread";
+import { Line } from "./split-page";
 
 /** Views kept under a name: what is shown now, sorted and filtered, can be had again by it. */
 export function KeptViews() {
@@ -42,7 +42,7 @@ function Views({ onClose }: { onClose: () => void }) {
         <Line
           key={one.id}
           action={
-            <Button look="quiet" aria-label={`take away ${one.name}`} onClick={() => remove.mutate(one.id)}>
+            <Button variant="quiet" aria-label={`take away ${one.name}`} onClick={() => remove.mutate(one.id)}>
               take away
             </Button>
           }
@@ -72,7 +72,7 @@ function Views({ onClose }: { onClose: () => void }) {
             <TextInput id={id} required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
           )}
         </Field>
-        <Button type="submit" look="main" disabled={keep.isPending}>
+        <Button type="submit" variant="main" disabled={keep.isPending}>
           Keep the view
         </Button>
       </form>

@@ -60,7 +60,7 @@ export function RichField({ label, value, onChange, line = false, className = ""
     }
   };
   const take = (files: FileList | undefined) => {
-    const file = [...(files ?? [])].find((one) => one.type.startsWith("image/"));
+    const file = [...(files ?? [])].find((file) => file.type.startsWith("image/"));
     if (!file || !editor || !latest.current.onPicture) return false;
     void place(editor, file);
     return true;

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 from xml.etree.ElementTree import Element
 
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.text import plain
 
 from .names import all_named, attribute, children, first_named, kebab, numeral, words
@@ -41,7 +41,7 @@ def _choice(source: Source, interaction: Element) -> Stored:
     name = attribute(interaction, "response-identifier")
     options, ids = _options(source, interaction)
     if len(options) > 8:
-        raise Refused(f"It has {len(options)} options; at most 8 can be had here.")
+        raise UnreadableFileError(f"It has {len(options)} options; at most 8 can be had here.")
     right = [ids[value] for value in source.right(name) if value in ids]
     single = attribute(source.declared.get(name, interaction), "cardinality", "single") == "single"
     if single and set(ids) == {"true", "false"}:
@@ -105,13 +105,13 @@ def marked_gaps(source: Source) -> bool:
     return any(attribute(div, "class") == "gap-text" for div in all_named(source.body, "div"))
 
 
-def gaps_of(source: Source, found: list[Element]) -> Stored:
-    if len(found) > 26:
-        raise Refused(f"It has {len(found)} gaps; at most 26 can be had here.")
-    letters = _gap_letters(source, found)
+def gaps_of(source: Source, elements: list[Element]) -> Stored:
+    if len(elements) > 26:
+        raise UnreadableFileError(f"It has {len(elements)} gaps; at most 26 can be had here.")
+    letters = _gap_letters(source, elements)
     ideas = source.note_words("idea")
     gaps = []
-    for interaction in found:
+    for interaction in elements:
         name, letter = attribute(interaction, "response-identifier"), letters[id(interaction)]
         gap: dict[str, Any] = {"name": letter}
         source.theirs[letter] = name
@@ -139,12 +139,12 @@ def gaps_of(source: Source, found: list[Element]) -> Stored:
     return {"kind": "gaps", **_gap_texts(source), "gaps": gaps, "credit": _gap_credit(source)}
 
 
-def _gap_letters(source: Source, found: list[Element]) -> dict[int, str]:
+def _gap_letters(source: Source, elements: list[Element]) -> dict[int, str]:
     """Our own names where they are ours, else a, b, c in order."""
-    own = [attribute(interaction, "response-identifier").removeprefix("GAP_") for interaction in found]
+    own = [attribute(interaction, "response-identifier").removeprefix("GAP_") for interaction in elements]
     if all(re.fullmatch("[a-z]", name) for name in own) and len(set(own)) == len(own):
-        return {id(interaction): name for interaction, name in zip(found, own, strict=True)}
-    return {id(interaction): chr(97 + at) for at, interaction in enumerate(found)}
+        return {id(interaction): name for interaction, name in zip(elements, own, strict=True)}
+    return {id(interaction): chr(97 + at) for at, interaction in enumerate(elements)}
 
 
 def _gap_texts(source: Source) -> dict[str, str]:
@@ -167,7 +167,7 @@ def _match(source: Source, interaction: Element) -> Stored:
     name = attribute(interaction, "response-identifier")
     sets = children(interaction, "simple-match-set")
     if len(sets) != 2:
-        raise Refused("Its two sides cannot be told apart.")
+        raise UnreadableFileError("Its two sides cannot be told apart.")
     ids: list[dict[str, str]] = []
     for one in sets:
         known = dict[str, str]()
@@ -180,7 +180,7 @@ def _match(source: Source, interaction: Element) -> Stored:
     pairs = [pair.split() for pair in source.right(name)]
     partner = {pair[0]: pair[1] for pair in pairs if len(pair) == 2}
     if len(partner) < len(pairs):
-        raise Refused("A row has several partners, which cannot be had here.")
+        raise UnreadableFileError("A row has several partners, which cannot be had here.")
     ideas = source.note_words("choice")
     rows, choices = (children(one, "simple-associable-choice") for one in sets)
     worth = bool(source.worth(name))
@@ -216,7 +216,7 @@ def _order(source: Source, interaction: Element) -> Stored:
     source.response, source.theirs = name, {ours: identifier for identifier, ours in ids.items()}
     right = source.correct(name)
     if sorted(right) != sorted(texts):
-        raise Refused("The right order is not given for every entry.")
+        raise UnreadableFileError("The right order is not given for every entry.")
     places = first_named(source.root, "index") is not None
     entries = [{"id": ids[identifier], "text": texts[identifier]} for identifier in right]
     return {"kind": "ordering", "entries": entries, "credit": "places" if places else "all"}
@@ -226,7 +226,7 @@ def _point(source: Source, interaction: Element) -> Stored:
     name = attribute(interaction, "response-identifier")
     picture = first_named(interaction, "img", "object")
     if picture is None:
-        raise Refused("It has no picture to mark.")
+        raise UnreadableFileError("It has no picture to mark.")
     width = numeral(attribute(picture, "width"), CANVAS) or CANVAS
     height = numeral(attribute(picture, "height"), CANVAS) or CANVAS
     source.response, source.canvas = name, (width, height)
@@ -331,12 +331,12 @@ def marks_of(source: Source) -> float:
 
 def _id(identifier: str, taken: Any) -> str:
     """An identifier of theirs as one of ours, and not one that is taken."""
-    made = _ID.sub("_", identifier)[:24] or "o"
+    result = _ID.sub("_", identifier)[:24] or "o"
     number = 1
-    while made in taken:
+    while result in taken:
         number += 1
-        made = f"{made[:20]}_{number}"
-    return made
+        result = f"{result[:20]}_{number}"
+    return result
 
 
 def _half(marks: float) -> float:

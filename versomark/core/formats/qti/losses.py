@@ -122,9 +122,9 @@ def _match_limits(interaction: Element) -> list[str]:
     several = any(int(numeral(attribute(row, "match-max"), 1)) != 1 for row in rows)
     once = any(int(numeral(attribute(c, "match-max"), 1)) for c in all_named(sets[1], "simple-associable-choice"))
     least = int(numeral(attribute(interaction, "min-associations"), 0))
-    found = ["that a row may have several partners"] if several else []
-    found += ["that a partner may be used only so often"] if once else []
-    return found + ([f"that at least {least} pairs must be made"] if least else [])
+    match_limits = ["that a row may have several partners"] if several else []
+    match_limits += ["that a partner may be used only so often"] if once else []
+    return match_limits + ([f"that at least {least} pairs must be made"] if least else [])
 
 
 _OF_TESTS: dict[str, str] = {
@@ -147,11 +147,11 @@ def lost_of_test(root: Element) -> list[str]:
     """What a test of the package says that does not come with its questions."""
     title = attribute(root, "title") or attribute(root, "identifier") or "without a title"
     sections = [attribute(section, "title") for section in all_named(root, "assessment-section")]
-    found = [f"the test “{title[:80]}”: its questions come into the bank, without it"]
+    results = [f"the test “{title[:80]}”: its questions come into the bank, without it"]
     named = [section for section in sections if section]
     if named:
-        found.append(f"its sections: {', '.join(named)[:200]}")
+        results.append(f"its sections: {', '.join(named)[:200]}")
     for name, says in _OF_TESTS.items():
         if first_named(root, name) is not None:
-            found.append(says)
-    return found
+            results.append(says)
+    return results

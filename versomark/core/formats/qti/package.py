@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from xml.etree.ElementTree import Element, SubElement, tostring
 
-from versomark.core.formats.untrusted import Refused, SafeZip, read_xml
+from versomark.core.formats.untrusted import SafeZip, UnreadableFileError, read_xml
 from versomark.core.items import ItemContent
 from versomark.core.text import plain
 
@@ -81,13 +81,13 @@ def _test(title: str, sections: Sequence[tuple[SentSection, list[SentItem]]]) ->
     mode = {"identifier": "PART", "navigation-mode": "nonlinear", "submission-mode": "simultaneous"}
     part = SubElement(root, "qti-test-part", mode)
     for at, (section, items) in enumerate(sections, start=1):
-        held = SubElement(
+        element = SubElement(
             part,
             "qti-assessment-section",
             {"identifier": f"SECTION_{at}", "title": section.title or f"Section {at}", "visible": "true"},
         )
         for item in items:
-            SubElement(held, "qti-assessment-item-ref", {"identifier": item.identifier, "href": _path(item)})
+            SubElement(element, "qti-assessment-item-ref", {"identifier": item.identifier, "href": _path(item)})
     return XML_HEAD + tostring(root, encoding="utf-8")  # type: ignore[no-any-return]  # bytes, by the encoding
 
 
@@ -97,13 +97,13 @@ def _manifest(sections: Sequence[tuple[SentSection, list[SentItem]]], pictures: 
     SubElement(about, "schema").text = "QTI Package"
     SubElement(about, "schemaversion").text = "3.0.0"
     SubElement(root, "organizations")
-    held = SubElement(root, "resources")
-    test = SubElement(held, "resource", {"identifier": "TEST_RESOURCE", "type": TEST_TYPE, "href": "test.xml"})
+    element = SubElement(root, "resources")
+    test = SubElement(element, "resource", {"identifier": "TEST_RESOURCE", "type": TEST_TYPE, "href": "test.xml"})
     SubElement(test, "file", {"href": "test.xml"})
     for _, items in sections:
         for item in items:
             resource = SubElement(
-                held, "resource", {"identifier": f"R_{item.identifier}", "type": ITEM_TYPE, "href": _path(item)}
+                element, "resource", {"identifier": f"R_{item.identifier}", "type": ITEM_TYPE, "href": _path(item)}
             )
             if item.skills:
                 told = SubElement(SubElement(resource, "metadata"), "keywords")
@@ -112,7 +112,7 @@ def _manifest(sections: Sequence[tuple[SentSection, list[SentItem]]], pictures: 
             SubElement(resource, "file", {"href": _path(item)})
             SubElement(test, "dependency", {"identifierref": f"R_{item.identifier}"})
     for at, path in enumerate(pictures, start=1):
-        resource = SubElement(held, "resource", {"identifier": f"P_{at}", "type": "webcontent", "href": path})
+        resource = SubElement(element, "resource", {"identifier": f"P_{at}", "type": "webcontent", "href": path})
         SubElement(resource, "file", {"href": path})
     return XML_HEAD + tostring(root, encoding="utf-8")  # type: ignore[no-any-return]  # bytes, by the encoding
 
@@ -146,12 +146,12 @@ def open_package(data: bytes) -> OpenedPackage:
     if not data.startswith(b"PK"):
         root = read_xml(data, "This file")
         if kebab(root.tag) != "assessment-item":
-            raise Refused("This file is neither a QTI package nor a QTI item.")
+            raise UnreadableFileError("This file is neither a QTI package nor a QTI item.")
         return OpenedPackage([PackedItem("", data, [])])
     packed = SafeZip(data)
     manifest = next((name for name in sorted(packed.names, key=len) if name.endswith(MANIFEST)), None)
     if manifest is None:
-        raise Refused("This zip has no imsmanifest.xml, so it is no QTI package.")
+        raise UnreadableFileError("This zip has no imsmanifest.xml, so it is no QTI package.")
     folder = posixpath.dirname(manifest)
     root = read_xml(packed.read(manifest), "The manifest")
     found, lost = list[PackedItem](), list[str]()
@@ -161,20 +161,20 @@ def open_package(data: bytes) -> OpenedPackage:
         if attribute(resource, "type").startswith("imsqti_item"):
             path = posixpath.normpath(posixpath.join(folder, attribute(resource, "href")))
             if path not in packed.names:
-                raise Refused(f"The manifest names {path}, which is not in the zip.")
+                raise UnreadableFileError(f"The manifest names {path}, which is not in the zip.")
             skills = ["".join(word.itertext()).strip()[:120] for word in all_named(resource, "keyword")]
             found.append(_packed_item(packed, path, [skill for skill in skills if skill]))
     if not found:
-        raise Refused("This package holds no items.")
+        raise UnreadableFileError("This package holds no items.")
     if len(found) > MOST_ITEMS:
-        raise Refused(f"This package holds {len(found):,} items; at most {MOST_ITEMS:,} are read at once.")
+        raise UnreadableFileError(f"This package holds {len(found):,} items; at most {MOST_ITEMS:,} are read at once.")
     return OpenedPackage(found, list(dict.fromkeys(lost)))
 
 
 def _lost_of_test(packed: SafeZip, path: str) -> list[str]:
     try:
         return lost_of_test(read_xml(packed.read(path), "The test"))
-    except Refused:
+    except UnreadableFileError:
         return [f"the test {path[:80]}, which cannot be read"]
 
 
@@ -182,7 +182,7 @@ def _packed_item(packed: SafeZip, path: str, skills: list[str]) -> PackedItem:
     item = PackedItem(path, packed.read(path), skills)
     try:
         named = picture_paths(item.data)
-    except Refused:
+    except UnreadableFileError:
         return item  # said again, with its place, when the item is read
     for source in named:
         inside = posixpath.normpath(posixpath.join(posixpath.dirname(path), source))

@@ -67,15 +67,15 @@ class Rules:
         )
 
     def _template(self) -> str:
-        held = attribute(self._processing, "template") if self._processing is not None else ""
-        return kebab(held.rstrip("/").rsplit("/", 1)[-1].removesuffix(".xml").replace("_", "-"))
+        result = attribute(self._processing, "template") if self._processing is not None else ""
+        return kebab(result.rstrip("/").rsplit("/", 1)[-1].removesuffix(".xml").replace("_", "-"))
 
     def _default(self, declared: Element) -> Value:
         held = first_named(declared, "default-value")
-        found = [] if held is None else [self._typed(words(v), attribute(declared, "base-type")) for v in held]
+        value = [] if held is None else [self._typed(words(v), attribute(declared, "base-type")) for v in held]
         if attribute(declared, "cardinality", "single") == "single":
-            return found[0] if found else 0.0 if attribute(declared, "base-type") in ("float", "integer") else None
-        return found or None
+            return value[0] if value else 0.0 if attribute(declared, "base-type") in ("float", "integer") else None
+        return value or None
 
     def _typed(self, text: str, base_type: str) -> Single:
         if base_type in ("float", "integer"):
@@ -351,7 +351,7 @@ def _numeric(work: Callable[[list[float]], float]) -> Callable[[list[Value]], Va
     def worked(parts: list[Value]) -> Value:
         if None in parts:
             return None
-        return work([_number(one, math.nan) for part in parts for one in _several(part)])
+        return work([_number(entry, math.nan) for part in parts for entry in _several(part)])
 
     return worked
 
@@ -376,7 +376,7 @@ def _contains(parts: list[Value]) -> Value:
 
 
 def _gathered(parts: list[Value]) -> Value:
-    return [one for part in parts for one in _several(part)] or None
+    return [entry for part in parts for entry in _several(part)] or None
 
 
 _PLAIN: dict[str, Callable[[list[Value]], Value]] = {

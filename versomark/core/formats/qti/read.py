@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 from pydantic import ValidationError
 
-from versomark.core.formats.untrusted import Refused, read_xml
+from versomark.core.formats.untrusted import UnreadableFileError, read_xml
 from versomark.core.items import ItemContent, read_content
 from versomark.core.text import clean
 
@@ -42,7 +42,7 @@ def read_item(data: bytes, picture_address: PictureAddress = lambda path: None) 
     """One item from its XML. Raises Refused with the reason when it cannot become one of ours."""
     root = read_xml(data, "This item")
     if kebab(root.tag) != "assessment-item":
-        raise Refused("This is not a QTI assessment item.")
+        raise UnreadableFileError("This is not a QTI assessment item.")
     return _read(Source(root, picture_address))
 
 
@@ -53,15 +53,15 @@ def _read(source: Source) -> ReadItem:
     names = [kebab(element.tag) for element in found]
     inline = {"text-entry-interaction", "inline-choice-interaction"}
     if not found:
-        raise Refused("There is nothing to answer in it.")
+        raise UnreadableFileError("There is nothing to answer in it.")
     if set(names) <= inline and (len(found) > 1 or names[0] == "inline-choice-interaction" or marked_gaps(source)):
         stored = gaps_of(source, found)
     elif len(found) > 1:
-        raise Refused("It asks several things at once, of kinds that cannot stand in one question.")
+        raise UnreadableFileError("It asks several things at once, of kinds that cannot stand in one question.")
     elif names[0] in READERS:
         stored = READERS[names[0]](source, found[0])
     else:
-        raise Refused(f"A {names[0].replace('-', ' ')} is not a kind of question here.")
+        raise UnreadableFileError(f"A {names[0].replace('-', ' ')} is not a kind of question here.")
     stored.setdefault("stem", _stem(source))
     stored |= {"marks": marks_of(source), "rationale": _rationale(source)}
     _leftovers(source)
@@ -70,7 +70,7 @@ def _read(source: Source) -> ReadItem:
         content = read_content(stored)
     except ValidationError as error:
         first = error.errors()[0]
-        raise Refused(f"It cannot be used: {str(first['msg']).removeprefix('Value error, ')}.") from None
+        raise UnreadableFileError(f"It cannot be used: {str(first['msg']).removeprefix('Value error, ')}.") from None
     lost = list(dict.fromkeys(source.lost))
     return ReadItem(attribute(source.root, "identifier"), attribute(source.root, "title"), content, lost)
 

@@ -12,7 +12,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.items import ItemResponse, read_content, read_response
 
 from .processing import NotUnderstood, Value
@@ -68,13 +68,13 @@ def _without_key(source: Source, stored: Stored, reason: str) -> Stored:
     except ValidationError:
         key = ""
     if stored["kind"] == "ordering":
-        raise Refused(f"Its order cannot be scored: {reason}.")
+        raise UnreadableFileError(f"Its order cannot be scored: {reason}.")
     source.lost.append(f"its key{f' ({key[:80]})' if key else ''}, since {reason}")
     return _KEYLESS[stored["kind"]](stored)
 
 
 def _no_wording(wording: Stored) -> Stored:
-    return wording | {"accepted": [], "wrong": [one for one in wording["wrong"] if one["idea_note"]]}
+    return wording | {"accepted": [], "wrong": [entry for entry in wording["wrong"] if entry["idea_note"]]}
 
 
 _KEYLESS: dict[str, Callable[[Stored], Stored]] = {
@@ -137,7 +137,7 @@ def _numeric(source: Source, stored: Stored) -> Iterator[Probe]:
 
 def _typed(wording: Stored) -> list[str]:
     accepted = [text for text in wording["accepted"] if text]
-    wrong = [one["text"] for one in wording["wrong"] if one["text"]]
+    wrong = [entry["text"] for entry in wording["wrong"] if entry["text"]]
     return list(dict.fromkeys([*accepted, *(text.swapcase() for text in accepted), *wrong, UNKNOWN]))
 
 
@@ -153,7 +153,7 @@ def _gaps(source: Source, stored: Stored) -> Iterator[Probe]:
         if gap.get("choices"):
             values[name] = [choice["id"] for choice in gap["choices"]]
             right[name] = gap["key"] or values[name][0]
-            wrong[name] = next((one for one in values[name] if one != right[name]), right[name])
+            wrong[name] = next((entry for entry in values[name] if entry != right[name]), right[name])
         else:
             values[name] = _typed(gap["wording"])
             right[name], wrong[name] = values[name][0], UNKNOWN
@@ -167,7 +167,7 @@ def _gaps(source: Source, stored: Stored) -> Iterator[Probe]:
 def _matching(source: Source, stored: Stored) -> Iterator[Probe]:
     rows, choices = [row["id"] for row in stored["rows"]], [choice["id"] for choice in stored["choices"]]
     right = {row["id"]: row["key"] or choices[0] for row in stored["rows"]}
-    wrong = {row: next((one for one in choices if one != right[row]), right[row]) for row in rows}
+    wrong = {row: next((choice for choice in choices if choice != right[row]), right[row]) for row in rows}
     for others in (right, wrong):
         for row, choice in itertools.product(rows, choices):
             pairs = others | {row: choice}
@@ -233,13 +233,13 @@ def _candidates(source: Source, stored: Stored, probes: list[Probe], theirs: lis
     if len(best) == 1 and stored["kind"] == "true_false":
         keyed.append(stored | {"key": best[0].value})  # type: ignore[union-attr]
     credits = {"ordering": ("all", "places", "pairs")}.get(stored["kind"], ("all", "each", "right_minus_wrong"))
-    for one in keyed:
-        yield one
-        if "credit" in one:
+    for entry in keyed:
+        yield entry
+        if "credit" in entry:
             for credit in credits:
-                yield from _cases(one | {"credit": credit})
+                yield from _cases(entry | {"credit": credit})
         else:
-            yield from _cases(one)
+            yield from _cases(entry)
 
 
 def _cases(stored: Stored) -> Iterator[Stored]:

@@ -5,7 +5,7 @@ import re
 from collections.abc import Callable
 from xml.etree.ElementTree import Element
 
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.text import clean
 
 from .names import all_named, attribute, children, first_named, kebab, numeral, words
@@ -30,7 +30,7 @@ class Source:
         """Our identifier of an option, or of a row, or `gap:choice` -> the item's own."""
         body = first_named(root, "item-body")
         if body is None:
-            raise Refused("This item has no body.")
+            raise UnreadableFileError("This item has no body.")
         self.body = body
         self.declared = {attribute(d, "identifier"): d for d in all_named(root, "response-declaration")}
         self.notes = list(all_named(body, "rubric-block"))
@@ -44,7 +44,7 @@ class Source:
     def answers(self, given: str | float | list[str] | tuple[float, float]) -> dict[str, Value]:
         """The one response with this in it, options by the item's own identifiers."""
         if isinstance(given, list):
-            return {self.response: [self.theirs.get(one, one) for one in given]}
+            return {self.response: [self.theirs.get(entry, entry) for entry in given]}
         return {self.response: self.theirs.get(given, given) if isinstance(given, str) else given}
 
     def gap_answers(self, given: dict[str, str]) -> dict[str, Value]:
@@ -112,12 +112,12 @@ class Source:
 
     def notes_for(self, use: str) -> dict[str, Element]:
         """Our own notes of a use, by what follows it."""
-        found = {}
+        notes = {}
         for note in self.notes:
             stated = attribute(note, "use").removeprefix("ext:")
             if stated == use or stated.startswith(f"{use} "):
-                found[stated.removeprefix(use).strip()] = note
-        return found
+                notes[stated.removeprefix(use).strip()] = note
+        return notes
 
     def note_words(self, use: str) -> dict[str, str]:
         return {key: words(note) for key, note in self.notes_for(use).items()}

@@ -26,13 +26,13 @@ GAP = re.compile(r"\[([a-z])\]")
 
 def unsayable(content: ItemContent) -> list[str]:
     """What of an item QTI 3.0 cannot carry, in words for the teacher; empty when all of it can."""
-    found = [_LOST[content.kind]] if content.kind in _LOST else []
+    results = [_LOST[content.kind]] if content.kind in _LOST else []
     if content.variation is not None:
-        found.append("numbers that vary are written as one draw")
+        results.append("numbers that vary are written as one draw")
     odd = [name for name in _identifiers(content) if not _VALID_IDENTIFIER.fullmatch(name)]
     if odd:
-        found.append(f"names of its parts that QTI does not allow ({', '.join(odd)[:60]}): some readers refuse it")
-    return found + _PARTLY.get(content.kind, lambda _: [])(content)
+        results.append(f"names of its parts that QTI does not allow ({', '.join(odd)[:60]}): some readers refuse it")
+    return results + _PARTLY.get(content.kind, lambda _: [])(content)
 
 
 _VALID_IDENTIFIER = re.compile(r"[^\W\d][\w.-]*")
@@ -61,9 +61,9 @@ _LOST = {
 
 
 def _wording_losses(wording: Content) -> list[str]:
-    found = ["patterns"] if wording.patterns else []
-    found += ["forgiven slips of spelling"] if wording.slips else []
-    return found + (["accents that do not matter"] if not wording.accents_matter else [])
+    wording_losses = ["patterns"] if wording.patterns else []
+    wording_losses += ["forgiven slips of spelling"] if wording.slips else []
+    return wording_losses + (["accents that do not matter"] if not wording.accents_matter else [])
 
 
 def _numeric_losses(content: Content) -> list[str]:
@@ -125,16 +125,16 @@ class _Writer:
             {"identifier": name, "cardinality": cardinality, "base-type": base_type},
         )
         if correct:
-            held = SubElement(declared, "qti-correct-response")
+            element = SubElement(declared, "qti-correct-response")
             for value in correct:
-                SubElement(held, "qti-value").text = value
+                SubElement(element, "qti-value").text = value
         return declared
 
     def mapping(self, declared: Element, entries: Mapping[str, float], case: bool = False, floor: bool = True) -> None:
-        held = SubElement(declared, "qti-mapping", {"default-value": "0"} | ({"lower-bound": "0"} if floor else {}))
+        element = SubElement(declared, "qti-mapping", {"default-value": "0"} | ({"lower-bound": "0"} if floor else {}))
         for key, value in entries.items():
             SubElement(
-                held,
+                element,
                 "qti-map-entry",
                 {"map-key": key, "mapped-value": f"{value:.12g}", "case-sensitive": str(case).lower()},
             )
@@ -154,8 +154,8 @@ class _Writer:
         """SCORE is the marks when every response is its correct one, else 0."""
         self.processing = Element("qti-response-processing")
         condition = SubElement(self.processing, "qti-response-condition")
-        held = SubElement(condition, "qti-response-if")
-        joined = held if len(names) == 1 else SubElement(held, "qti-and")
+        element = SubElement(condition, "qti-response-if")
+        joined = element if len(names) == 1 else SubElement(element, "qti-and")
         for name in names:
             if comparisons and name in comparisons:
                 joined.append(comparisons[name])
@@ -163,7 +163,7 @@ class _Writer:
             match = SubElement(joined, "qti-match")
             SubElement(match, "qti-variable", {"identifier": name})
             SubElement(match, "qti-correct", {"identifier": name})
-        for place, value in ((held, self.content.marks), (SubElement(condition, "qti-response-else"), 0)):
+        for place, value in ((element, self.content.marks), (SubElement(condition, "qti-response-else"), 0)):
             setting = SubElement(place, "qti-set-outcome-value", {"identifier": "SCORE"})
             SubElement(setting, "qti-base-value", {"base-type": "float"}).text = f"{value:g}"
 
@@ -312,9 +312,9 @@ def _gaps(writer: _Writer, content: Content) -> None:
     for place in list(shown.iter("code")):
         if place.get("class") == "gap" and place.text in by_name:
             _gap_place(place, by_name[place.text])
-    held = SubElement(writer.body, "div", {"class": "gap-text"})
-    held.text = shown.text
-    held.extend(list(shown))
+    element = SubElement(writer.body, "div", {"class": "gap-text"})
+    element.text = shown.text
+    element.extend(list(shown))
     if content.credit == "all":
         # A correct response is one word, letter by letter; the map has every accepted one and how capitals count.
         typed = {name: _earns(name) for gap, name in zip(gaps, names, strict=True) if not gap.choices}
@@ -358,9 +358,11 @@ def _matching(writer: _Writer, content: Content) -> None:
         {"response-identifier": RESPONSE, "max-associations": str(len(content.rows)), "shuffle": "false"},
     )
     for parts, most in ((content.rows, 1), (content.choices, 0)):
-        held = SubElement(interaction, "qti-simple-match-set")
+        element = SubElement(interaction, "qti-simple-match-set")
         for part in parts:
-            choice = SubElement(held, "qti-simple-associable-choice", {"identifier": part.id, "match-max": str(most)})
+            choice = SubElement(
+                element, "qti-simple-associable-choice", {"identifier": part.id, "match-max": str(most)}
+            )
             writer.rich(choice, part.text)
     for choice in content.choices:
         if choice.idea_note:
@@ -388,12 +390,12 @@ def _ordering(writer: _Writer, content: Content) -> None:
         SubElement(setting, "qti-base-value", {"base-type": "float"}).text = "0"
         for at in range(1, len(content.entries) + 1):
             condition = SubElement(writer.processing, "qti-response-condition")
-            held = SubElement(condition, "qti-response-if")
-            match = SubElement(held, "qti-match")
+            element = SubElement(condition, "qti-response-if")
+            match = SubElement(element, "qti-match")
             for what in ("variable", "correct"):
                 inside = SubElement(match, "qti-index", {"n": str(at)})
                 SubElement(inside, f"qti-{what}", {"identifier": RESPONSE})
-            added = SubElement(SubElement(held, "qti-set-outcome-value", {"identifier": "SCORE"}), "qti-sum")
+            added = SubElement(SubElement(element, "qti-set-outcome-value", {"identifier": "SCORE"}), "qti-sum")
             SubElement(added, "qti-variable", {"identifier": "SCORE"})
             SubElement(added, "qti-base-value", {"base-type": "float"}).text = f"{share:.12g}"
     else:
@@ -403,7 +405,7 @@ def _ordering(writer: _Writer, content: Content) -> None:
 def _picture_point(writer: _Writer, content: Content) -> None:
     declared = writer.declare("single", "point", [])
     width, height = round(CANVAS * content.ratio), CANVAS
-    held = SubElement(declared, "qti-area-mapping", {"default-value": "0"})
+    element = SubElement(declared, "qti-area-mapping", {"default-value": "0"})
     for region in content.regions:
         left, top = region.x * width, region.y * height
         right, bottom = left + region.width * width, top + region.height * height
@@ -414,7 +416,7 @@ def _picture_point(writer: _Writer, content: Content) -> None:
             shape, numbers = "rect", [left, top, right, bottom]
         coords = ",".join(f"{number:.4f}".rstrip("0").rstrip(".") for number in numbers)
         worth = f"{content.marks if region.right else 0:g}"
-        SubElement(held, "qti-area-map-entry", {"shape": shape, "coords": coords, "mapped-value": worth})
+        SubElement(element, "qti-area-map-entry", {"shape": shape, "coords": coords, "mapped-value": worth})
         writer.note(f"ext:region {region.id} {shape} {coords}", escaped(region.name))
     interaction = SubElement(
         writer.body, "qti-select-point-interaction", {"response-identifier": RESPONSE, "max-choices": "1"}
@@ -431,9 +433,9 @@ def _rubric(writer: _Writer, content: Content) -> None:
         block = SubElement(
             writer.body, "qti-rubric-block", {"view": view, "use": f"ext:criterion {criterion.id} {criterion.max:g}"}
         )
-        held = SubElement(block, "qti-content-body")
-        SubElement(held, "p").text = criterion.name
-        levels = SubElement(held, "ul")
+        element = SubElement(block, "qti-content-body")
+        SubElement(element, "p").text = criterion.name
+        levels = SubElement(element, "ul")
         for level in criterion.levels:
             SubElement(levels, "li").text = f"{level.points:g}: {level.words}"
     for exemplar in content.rubric.exemplars:
@@ -441,11 +443,11 @@ def _rubric(writer: _Writer, content: Content) -> None:
         block = SubElement(
             writer.body, "qti-rubric-block", {"view": "scorer author", "use": f"ext:exemplar {exemplar.id} {points}"}
         )
-        held = SubElement(block, "qti-content-body")
-        SubElement(held, "p").text = exemplar.name
-        writer.rich(SubElement(held, "div"), exemplar.text)
+        element = SubElement(block, "qti-content-body")
+        SubElement(element, "p").text = exemplar.name
+        writer.rich(SubElement(element, "div"), exemplar.text)
         if exemplar.remark:
-            SubElement(held, "p", {"class": "remark"}).text = exemplar.remark
+            SubElement(element, "p", {"class": "remark"}).text = exemplar.remark
 
 
 def _written(writer: _Writer, content: Content) -> None:

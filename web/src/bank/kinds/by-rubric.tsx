@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { Tick } from "../../ui/tick";
+import { Checkbox } from "../../ui/checkbox";
 import type { ContentOf, EditorProps } from ".";
 import { ByRubricFields, CountField } from "./rubric";
 
@@ -27,7 +27,7 @@ export function WrittenEditor({ content, onChange }: EditorProps<ContentOf<"writ
           onChange={(lines) => onChange({ ...content, lines: Math.max(1, lines) })}
         />
       </div>
-      <Tick
+      <Checkbox
         label="students may use bold, lists and tables"
         checked={content.formatting}
         onChange={(formatting) => onChange({ ...content, formatting })}
@@ -55,14 +55,16 @@ export function FileEditor({ content, onChange }: EditorProps<ContentOf<"file">>
         <legend className="mb-1 text-sm font-semibold">Students may hand in</legend>
         <div className="flex flex-wrap gap-x-5">
           {(Object.entries(FILES) as [FileKind, string][]).map(([kind, words]) => (
-            <Tick
+            <Checkbox
               key={kind}
               label={words}
               checked={content.file_kinds.includes(kind)}
               onChange={(on) =>
                 onChange({
                   ...content,
-                  file_kinds: on ? [...content.file_kinds, kind] : content.file_kinds.filter((other) => other !== kind),
+                  file_kinds: on
+                    ? [...content.file_kinds, kind]
+                    : content.file_kinds.filter((file_kind) => file_kind !== kind),
                 })
               }
             />

@@ -1,6 +1,6 @@
 import { Button } from "../../ui/button";
+import { Checkbox } from "../../ui/checkbox";
 import { Field, TextInput } from "../../ui/field";
-import { Tick } from "../../ui/tick";
 import type { ContentOf, EditorProps } from ".";
 import { changedAt, IdeaNote, TakeOut } from "./parts";
 
@@ -35,7 +35,7 @@ export function ExpressionEditor({ content, onChange }: EditorProps<Expression>)
           )}
         </Field>
       </div>
-      <Tick
+      <Checkbox
         label="letters stand for positive numbers, so that √(x²) is x"
         checked={content.positive}
         onChange={(positive) => set({ positive })}

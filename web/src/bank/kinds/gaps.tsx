@@ -66,7 +66,7 @@ function GapFields({ gap, onChange }: { gap: Gap; onChange: (gap: Gap) => void }
       <legend className="flex items-baseline gap-4 py-1 text-sm">
         <strong>Gap {gap.name}</strong>
         <Button
-          look="quiet"
+          variant="quiet"
           onClick={() => onChange({ ...gap, choices: listed ? [] : [blank(), blank(), blank()], key: null })}
         >
           {listed ? "let them type it" : "give a list to pick from"}

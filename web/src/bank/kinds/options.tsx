@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
-import { Tick } from "../../ui/tick";
+import { Checkbox } from "../../ui/checkbox";
 import { changed, IdeaNote, letterOf, newId, RichLine, TakeOut } from "./parts";
 
 const MOST = 8;
@@ -43,7 +43,7 @@ export function OptionRows({ legend, options, keys, onChange, toggle }: Props) {
                 />
               )}
               {place === options.length - 1 && (
-                <Tick
+                <Checkbox
                   label="stays last when a form shuffles the options"
                   checked={option.stays_last}
                   onChange={(stays_last) => onChange(changed(options, option.id, { stays_last }))}

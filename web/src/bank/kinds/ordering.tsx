@@ -28,7 +28,7 @@ export function OrderingEditor({ content, onChange }: EditorProps<Ordering>) {
               />
             </div>
             <Button
-              look="quiet"
+              variant="quiet"
               aria-label={`Move entry ${at + 1} up`}
               disabled={at === 0}
               onClick={() => move(at, -1)}
@@ -36,7 +36,7 @@ export function OrderingEditor({ content, onChange }: EditorProps<Ordering>) {
               <ArrowUp className="size-4" aria-hidden="true" />
             </Button>
             <Button
-              look="quiet"
+              variant="quiet"
               aria-label={`Move entry ${at + 1} down`}
               disabled={at === entries.length - 1}
               onClick={() => move(at, 1)}

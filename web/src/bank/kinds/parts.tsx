@@ -42,7 +42,7 @@ export function IdeaNote({ label, value, onChange, lead = "shows they think that
 
 export function TakeOut({ what, onTake }: { what: string; onTake: () => void }) {
   return (
-    <Button look="quiet" aria-label={`Take out ${what}`} onClick={onTake}>
+    <Button variant="quiet" aria-label={`Take out ${what}`} onClick={onTake}>
       take out
     </Button>
   );

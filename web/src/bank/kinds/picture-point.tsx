@@ -1,8 +1,8 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
+import { Checkbox } from "../../ui/checkbox";
 import { Field, Problem, TextInput } from "../../ui/field";
-import { Tick } from "../../ui/tick";
 import { keepPicture } from "../pictures";
 import type { ContentOf, EditorProps } from ".";
 import { changed, IdeaNote, letterOf, newId, TakeOut } from "./parts";
@@ -76,12 +76,12 @@ export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<
                     value={region.name}
                     onChange={(event) => set({ regions: changed(regions, region.id, { name: event.target.value }) })}
                   />
-                  <Tick
+                  <Checkbox
                     label="right"
                     checked={region.right}
                     onChange={(right) => set({ regions: changed(regions, region.id, { right }) })}
                   />
-                  <Tick
+                  <Checkbox
                     label="round"
                     checked={region.round}
                     onChange={(isRound) => set({ regions: changed(regions, region.id, { round: isRound }) })}

@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
+import { Checkbox } from "../../ui/checkbox";
 import { Choice, Field, TextArea, TextInput } from "../../ui/field";
 import { RichField } from "../../ui/rich-field";
-import { Tick } from "../../ui/tick";
 import { amount } from "../../ui/words";
 import { keepPictureAddress } from "../pictures";
 import { changed, changedAt, NumberInput, newId, TakeOut } from "./parts";
@@ -184,7 +184,7 @@ function CriterionFields({ criterion, number, onChange, onTake }: CriterionProps
         </div>
       ))}
       <Button
-        look="quiet"
+        variant="quiet"
         onClick={() => onChange({ levels: [...levels, { points: nextPoints(criterion), words: "" }] })}
       >
         add a level
@@ -209,7 +209,7 @@ function CopyRubric({ onCopy }: { onCopy: (rubric: Rubric) => void }) {
   });
   if (!open)
     return (
-      <Button look="quiet" onClick={() => setOpen(true)}>
+      <Button variant="quiet" onClick={() => setOpen(true)}>
         copy the rubric of another question
       </Button>
     );
@@ -244,7 +244,7 @@ export function ByRubricFields<C extends { rubric: Rubric; show_rubric: boolean;
 }) {
   return (
     <>
-      <Tick
+      <Checkbox
         label="students see the criteria beside the task"
         checked={content.show_rubric}
         onChange={(show_rubric) => onChange({ ...content, show_rubric })}

@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
+import { Checkbox } from "../../ui/checkbox";
 import { Choice, TextInput } from "../../ui/field";
-import { Tick } from "../../ui/tick";
 import { changedAt, IdeaNote, LinesField, TakeOut } from "./parts";
 
 type Wording = Schemas["Wording"];
@@ -34,8 +34,12 @@ export function WordingFields({
         onChange={(accepted) => set({ accepted })}
       />
       <div className="-mt-2 mb-3 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
-        <Tick label="capitals matter" checked={value.case_matters} onChange={(case_matters) => set({ case_matters })} />
-        <Tick
+        <Checkbox
+          label="capitals matter"
+          checked={value.case_matters}
+          onChange={(case_matters) => set({ case_matters })}
+        />
+        <Checkbox
           label="accents matter"
           checked={value.accents_matter}
           onChange={(accents_matter) => set({ accents_matter })}
@@ -84,7 +88,7 @@ export function WordingFields({
           Add a wrong answer
         </Button>
         {value.patterns.length === 0 && (
-          <Button look="quiet" onClick={() => set({ patterns: [""] })}>
+          <Button variant="quiet" onClick={() => set({ patterns: [""] })}>
             accept by pattern
           </Button>
         )}

@@ -76,7 +76,7 @@ export function BringMarks({ sittingId, onClose, onBrought }: Props) {
             <p className="text-sm text-graphite">Columns that are not of this test: {found.unknown.join(", ")}.</p>
           )}
           <div className="mt-4 flex justify-end">
-            <Button look="main" disabled={count === 0 || bring.isPending} onClick={() => bring.mutate()}>
+            <Button variant="main" disabled={count === 0 || bring.isPending} onClick={() => bring.mutate()}>
               {count === 0 ? "Nothing to bring in" : "Bring them in"}
             </Button>
           </div>

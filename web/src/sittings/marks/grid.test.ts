@@ -47,11 +47,11 @@ const row = (seat: number, points: (number | null)[], state: Row["state"] = "wor
 
 /** What is to be seen of rows: marks, totals, who is away. */
 const seen = (rows: Row[]) =>
-  rows.map((one) => [
-    one.seat,
-    presenceOf(one),
-    one.total,
-    columns.map(({ ref }) => one.marks[ref]?.points ?? null).join(),
+  rows.map((row) => [
+    row.seat,
+    presenceOf(row),
+    row.total,
+    columns.map(({ ref }) => row.marks[ref]?.points ?? null).join(),
   ]);
 
 /** A linear congruential generator (constants of Numerical Recipes), so that a failure can be seen again. */
@@ -162,7 +162,7 @@ describe("blocks", () => {
   it("comes back from the clipboard as it went, whatever the block", () => {
     for (let seed = 1; seed <= 60; seed++) {
       const random = seeded(seed);
-      const rows = anyRows(random).map((one) => ({ ...one, state: "working" as const }));
+      const rows = anyRows(random).map((anyRow) => ({ ...anyRow, state: "working" as const }));
       const place = () => ({ row: random(5), column: random(3) });
       const block = { from: place(), to: place() };
       const top = {

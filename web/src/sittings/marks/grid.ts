@@ -105,7 +105,7 @@ export function filledDown(block: Block, rows: Row[], columns: Column[]): Change
 
 /** What takes a change back, as the rows stand before it. */
 export function inverse(change: Change, rows: Row[]): Change {
-  const row = new Map(rows.map((one) => [one.seat, one]));
+  const row = new Map(rows.map((row) => [row.seat, row]));
   const away = new Set(change.presence.map(({ seat }) => seat));
   for (const { seat } of change.marks) {
     const before = row.get(seat);

@@ -119,15 +119,15 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
               <th scope="col" className={`${edge} ${pinned} min-w-36 border-r px-3 py-1.5 text-left sm:min-w-44`}>
                 Student
               </th>
-              {columns.map((one, place) => (
+              {columns.map((column, place) => (
                 <th
-                  key={one.ref}
+                  key={column.ref}
                   scope="col"
-                  title={[one.about, one.skills.join(", ")].filter(Boolean).join(" · ")}
+                  title={[column.about, column.skills.join(", ")].filter(Boolean).join(" · ")}
                   className={`${edge} min-w-16 px-2 py-1.5 text-right align-bottom ${place === at.column ? "text-iris" : ""}`}
                 >
-                  <span className="ml-auto block max-w-16 truncate sm:max-w-32">{one.label}</span>
-                  <span className="block text-xs font-normal text-graphite">of {one.marks}</span>
+                  <span className="ml-auto block max-w-16 truncate sm:max-w-32">{column.label}</span>
+                  <span className="block text-xs font-normal text-graphite">of {column.marks}</span>
                 </th>
               ))}
               <th scope="col" className={`${edge} ${last} bg-page py-1.5 align-bottom`}>
@@ -170,9 +170,9 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
               <th scope="row" className={`${edge} sticky left-0 border-t border-r bg-page-2 px-3 py-1 text-left`}>
                 Earned of the marks
               </th>
-              {columns.map((one) => (
-                <td key={one.ref} className={`${edge} border-t px-2 py-1 text-right text-graphite`}>
-                  {percent(share(rows, one))}
+              {columns.map((column) => (
+                <td key={column.ref} className={`${edge} border-t px-2 py-1 text-right text-graphite`}>
+                  {percent(share(rows, column))}
                 </td>
               ))}
               <td className={`${edge} ${last} border-t bg-page-2 py-1 text-graphite`}>
@@ -266,8 +266,8 @@ const touches = ({ from, to }: Block, row: number) =>
   row >= Math.min(from.row, to.row) && row <= Math.max(from.row, to.row);
 
 function firstEmpty(rows: Row[], columns: Column[]): Place {
-  const row = rows.findIndex((one) => presenceOf(one) === "here" && Object.keys(one.marks).length < columns.length);
-  const column = columns.findIndex((one) => !rows[Math.max(0, row)]?.marks[one.ref]);
+  const row = rows.findIndex((row) => presenceOf(row) === "here" && Object.keys(row.marks).length < columns.length);
+  const column = columns.findIndex((column) => !rows[Math.max(0, row)]?.marks[column.ref]);
   return { row: Math.max(0, row), column: Math.max(0, column) };
 }
 

@@ -3,12 +3,12 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../../api/client";
 import { Button, ButtonLink } from "../../ui/button";
+import { Checkbox } from "../../ui/checkbox";
 import { Dialog } from "../../ui/dialog";
 import { Problem } from "../../ui/field";
 import { Menu } from "../../ui/menu";
 import { ProgressBar } from "../../ui/progress-bar";
-import { Empty, Page } from "../../ui/spread";
-import { Tick } from "../../ui/tick";
+import { Empty, Page } from "../../ui/split-page";
 import { useSay } from "../../ui/undo";
 import { dayOf, many, timeOf } from "../../ui/words";
 import { AddStudent } from "./add-student";
@@ -73,7 +73,7 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
           <Empty
             title={`${sitting.class_name} has no students yet.`}
             action={
-              <ButtonLink to={`/classes/${sitting.class_id}`} look="main">
+              <ButtonLink to={`/classes/${sitting.class_id}`} variant="main">
                 Add students
               </ButtonLink>
             }
@@ -94,7 +94,7 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
               </span>
               <Kept keeping={keeping} />
               <span className="ml-auto flex items-center gap-3">
-                <Tick
+                <Checkbox
                   checked={onward}
                   label="Move on after each mark"
                   onChange={(on) => {
@@ -209,13 +209,13 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
   });
   if (sitting.closed_at)
     return (
-      <ButtonLink to={`/findings/${sitting.id}`} look="main">
+      <ButtonLink to={`/findings/${sitting.id}`} variant="main">
         Findings
       </ButtonLink>
     );
   if (!begun)
     return (
-      <Button look="quiet" onClick={() => remove.mutate()}>
+      <Button variant="quiet" onClick={() => remove.mutate()}>
         Remove it
       </Button>
     );
@@ -228,7 +228,7 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
   return (
     <>
       <ButtonLink to={`/findings/${sitting.id}`}>Findings so far</ButtonLink>
-      <Button look="main" onClick={() => setAsking(true)}>
+      <Button variant="main" onClick={() => setAsking(true)}>
         All marks are in…
       </Button>
       <Dialog
@@ -253,7 +253,7 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
         {gaps.length + none.length === 0 && <p className="mb-2">Every row is full or said to be away.</p>}
         <div className="mt-4 flex justify-end gap-3">
           <Button onClick={() => setAsking(false)}>Go on entering</Button>
-          <Button look="main" disabled={step.isPending} onClick={() => step.mutate("close")}>
+          <Button variant="main" disabled={step.isPending} onClick={() => step.mutate("close")}>
             All marks are in
           </Button>
         </div>

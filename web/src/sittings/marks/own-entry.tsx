@@ -36,7 +36,7 @@ export function OwnEntry({ sitting, onDone }: Props) {
         <WayIn sitting={sitting} />
         <div className="ml-auto flex flex-col gap-2">
           <LargeWayIn sitting={sitting} title="Enter your marks" />
-          <Button look="main" disabled={entry.isPending} onClick={() => entry.mutate(false)}>
+          <Button variant="main" disabled={entry.isPending} onClick={() => entry.mutate(false)}>
             Close entry
           </Button>
         </div>

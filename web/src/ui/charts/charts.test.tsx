@@ -212,6 +212,6 @@ it("two of one short name have each their own line", () => {
       rows={[1, 2].map((id) => ({ id, name: "Ada A.", before: 0.2, after: 0.4 * id }))}
     />,
   );
-  const heights = texts.filter((one) => one.says === "Ada A.").map((one) => one.y);
+  const heights = texts.filter((text) => text.says === "Ada A.").map((text) => text.y);
   expect(new Set(heights).size).toBe(2);
 });

@@ -9,7 +9,7 @@ const EDGE = { left: 44, right: 54, top: 14, bottom: 26 };
 
 /** Shares of the marks over the year, oldest first: the student's line with a point a sitting, the class's dashed. */
 export function GrowthChart({ points, name }: { points: Point[]; name: string }) {
-  const days = points.map((one) => new Date(one.held_on).getTime());
+  const days = points.map((point) => new Date(point.held_on).getTime());
   const x = scaleLinear({
     domain: [Math.min(...days), Math.max(...days) + (days.length > 1 ? 0 : 1)],
     range: [EDGE.left, WIDTH - EDGE.right],
@@ -19,14 +19,14 @@ export function GrowthChart({ points, name }: { points: Point[]; name: string })
   const path = (values: (number | null)[]) =>
     values.flatMap((value, place) => (value === null ? [] : [`${at(place)},${y(value)}`])).join(" ");
   const last = points.at(-1);
-  const ofClass = points.map((one) => one.of_class);
+  const ofClass = points.map((point) => point.of_class);
   const apart = last && last.of_class !== null && Math.abs((y(last.share) ?? 0) - (y(last.of_class) ?? 0)) > 11;
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`${name} over the year: ${points.map((one) => `${one.title} ${percent(one.share)}`).join(", ")}.`}
+      aria-label={`${name} over the year: ${points.map((point) => `${point.title} ${percent(point.share)}`).join(", ")}.`}
     >
       {[0, 0.25, 0.5, 0.75, 1].map((tick) => (
         <g key={tick}>
@@ -37,10 +37,10 @@ export function GrowthChart({ points, name }: { points: Point[]; name: string })
         </g>
       ))}
       <polyline points={path(ofClass)} fill="none" stroke="var(--graphite)" strokeWidth={1.5} strokeDasharray="4 3" />
-      <polyline points={path(points.map((one) => one.share))} fill="none" stroke="var(--iris)" strokeWidth={2} />
-      {points.map((one, place) => (
-        <circle key={`${one.held_on} ${one.title}`} cx={at(place)} cy={y(one.share)} r={4} fill="var(--iris)">
-          <title>{`${one.title}, ${dayOf(one.held_on)}: ${percent(one.share)}`}</title>
+      <polyline points={path(points.map((point) => point.share))} fill="none" stroke="var(--iris)" strokeWidth={2} />
+      {points.map((point, place) => (
+        <circle key={`${point.held_on} ${point.title}`} cx={at(place)} cy={y(point.share)} r={4} fill="var(--iris)">
+          <title>{`${point.title}, ${dayOf(point.held_on)}: ${percent(point.share)}`}</title>
         </circle>
       ))}
       {last && (

@@ -18,7 +18,7 @@ export function LineUpChart({ rows, line, title }: Props) {
       viewBox={`0 0 ${WIDTH} ${height}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`${title} against ${percent(line)}: ${rows.filter((one) => one.share >= line - 1e-9).length} of ${rows.length} reach it; the table has the figures.`}
+      aria-label={`${title} against ${percent(line)}: ${rows.filter((row) => row.share >= line - 1e-9).length} of ${rows.length} reach it; the table has the figures.`}
     >
       <PercentTicks x={x} top={EDGE.top} bottom={EDGE.bottom} height={height} />
       <line

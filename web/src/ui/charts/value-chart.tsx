@@ -13,11 +13,11 @@ const LABEL = 15;
 
 /** The numbers given, a dot a student, with the right one and the ranges that show an idea. */
 export function ValueChart({ values, ideas, answer, unit }: Props) {
-  const inside = within([...values.map((one) => one.value), answer]);
-  const shown = values.filter((one) => one.value >= inside.low && one.value <= inside.high);
-  const beyond = values.filter((one) => !shown.includes(one));
+  const inside = within([...values.map((value) => value.value), answer]);
+  const shown = values.filter((value) => value.value >= inside.low && value.value <= inside.high);
+  const beyond = values.filter((value) => !shown.includes(value));
   const most = Math.max(2, ...shown.map((one) => one.seats.length));
-  const labelled = ideas.filter((one) => one.says);
+  const labelled = ideas.filter((idea) => idea.says);
   const top = EDGE.top + LABEL * labelled.length;
   const ground = top + DOT * most + 8;
   const height = ground + EDGE.bottom;
@@ -40,7 +40,7 @@ export function ValueChart({ values, ideas, answer, unit }: Props) {
         viewBox={`0 0 ${WIDTH} ${height}`}
         className="mt-2 w-full text-[12px]"
         role="img"
-        aria-label={`Numbers given: ${values.map((one) => `${one.value} by ${one.seats.length}`).join(", ")}. Right is ${answer} ${unit}.`}
+        aria-label={`Numbers given: ${values.map((value) => `${value.value} by ${value.seats.length}`).join(", ")}. Right is ${answer} ${unit}.`}
       >
         {ideas.map((idea) => {
           const [from, to] = band(idea);

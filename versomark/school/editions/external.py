@@ -5,39 +5,39 @@ from django.db import transaction
 from versomark.core import editions as core
 from versomark.core.formats.marks_table import groups_from_table
 from versomark.core.formats.tables import read_text_table
-from versomark.core.formats.untrusted import Refused
+from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotPossible
+from versomark.school.errors import DomainError
 
 from .models import Test
 
 
 @transaction.atomic
 def make_described(teacher: Teacher, title: str) -> Test:
-    empty = core.Described().model_dump(mode="json")
+    empty = core.ExternalAssessment().model_dump(mode="json")
     return Test.objects.create(owner=teacher, title=" ".join(title.split()), described=empty)
 
 
 @transaction.atomic
-def keep_described(test: Test, title: str, described: core.Described) -> Test:
+def keep_described(test: Test, title: str, described: core.ExternalAssessment) -> Test:
     """Keep the description as it stands, finished or not."""
     if test.described is None:
-        raise NotPossible("This test is built from questions; there is nothing to describe.")
+        raise DomainError("This test is built from questions; there is nothing to describe.")
     test.title, test.described = " ".join(title.split()), described.model_dump(mode="json")
     test.save()
     return test
 
 
-def lines_pasted(text: str) -> tuple[list[core.DescribedGroup], list[str]]:
+def lines_pasted(text: str) -> tuple[list[core.ExternalGroup], list[str]]:
     """Lines of a spreadsheet as groups, and what could not be read."""
     try:
         return groups_from_table(read_text_table(text))
-    except Refused as error:
-        raise NotPossible(str(error), status=422) from None
+    except UnreadableFileError as error:
+        raise DomainError(str(error), status=422) from None
 
 
 def built(test: Test) -> Test:
     """The test, where it is built from questions; NotPossible, in words, where it was given elsewhere."""
     if test.described is not None:
-        raise NotPossible("This test was given elsewhere: its questions are described, not taken from the bank.")
+        raise DomainError("This test was given elsewhere: its questions are described, not taken from the bank.")
     return test

@@ -10,16 +10,16 @@ from django.utils import timezone
 
 from versomark.core.items import EditionContent
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.sheets.marks import Place, Plan
+from versomark.core.sheets.marks import PageRegion, Plan
 from versomark.core.sheets.of_edition import response_from
 from versomark.core.sheets.sheet_map import Box
 from versomark.core.sheets.spec import NUMBER
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.services import sitting_of, sittings_of
 
-from .models import Page, Reading, ScanState, Settling, Sheet
+from .models import Page, Reading, ReviewDecision, ScanState, Sheet
 from .outcome import ASKED, CLEAR, apply, contents_of, counting_beside
 from .scanning import keep_page, read_as
 
@@ -35,27 +35,27 @@ def may_see(teacher: Teacher) -> Q:
 
 
 def page_of(teacher: Teacher, page_id: UUID) -> Page:
-    found = (
+    page = (
         Page.objects.filter(may_see(teacher), pk=page_id)
         .select_related("scan", "sheet__batch__sitting__edition", "seat__student")
         .first()
     )
-    if found is None:
+    if page is None:
         raise NotFound("page")
-    return found
+    return page
 
 
 def reading_of(teacher: Teacher, reading_id: int) -> Reading:
-    found = Reading.objects.select_related("page").filter(pk=reading_id).first()
-    if found is None:
+    reading = Reading.objects.select_related("page").filter(pk=reading_id).first()
+    if reading is None:
         raise NotFound("place on a sheet")
-    found.page = page_of(teacher, found.page_id)
-    return found
+    reading.page = page_of(teacher, reading.page_id)
+    return reading
 
 
 def _unsettled() -> QuerySet[Reading]:
     """Doubtful places of pages that count, about which nobody has said anything that stands."""
-    settled = Settling.objects.filter(taken_back_at=None, reading__isnull=False).values("reading")
+    settled = ReviewDecision.objects.filter(taken_back_at=None, reading__isnull=False).values("reading")
     counting = Reading.objects.filter(page__aside=False, page__problem="", page__scan__state=ScanState.READ)
     return counting.exclude(state__in=CLEAR).exclude(pk__in=settled)
 
@@ -78,13 +78,13 @@ def open_readings(teacher: Teacher, sitting: Sitting | None = None) -> QuerySet[
 
 def open_pages(teacher: Teacher, sitting: Sitting | None = None) -> QuerySet[Page]:
     """Whole pages that a person has to say something about, those first that belong to a known sheet."""
-    found = Page.objects.filter(problem__in=ASKED, aside=False, scan__state=ScanState.READ)
+    pages = Page.objects.filter(problem__in=ASKED, aside=False, scan__state=ScanState.READ)
     if sitting is not None:
         # A page whose sheet is unknown may be of any sitting, so it is asked about in each.
-        found = found.filter(Q(sheet__batch__sitting=sitting) | Q(sheet=None, scan__owner=teacher))
+        pages = pages.filter(Q(sheet__batch__sitting=sitting) | Q(sheet=None, scan__owner=teacher))
     else:
-        found = found.filter(may_see(teacher))
-    return found.select_related("scan", "sheet__batch__sitting__edition", "seat__student").order_by("read_at")
+        pages = pages.filter(may_see(teacher))
+    return pages.select_related("scan", "sheet__batch__sitting__edition", "seat__student").order_by("read_at")
 
 
 def waiting_in(sittings: Sequence[int]) -> dict[int, int]:
@@ -97,10 +97,10 @@ def waiting_in(sittings: Sequence[int]) -> dict[int, int]:
     pages = Page.objects.filter(
         problem__in=ASKED, aside=False, scan__state=ScanState.READ, sheet__batch__sitting__in=sittings
     ).values_list("sheet__batch__sitting", flat=True)
-    found: dict[int, int] = {}
+    result: dict[int, int] = {}
     for sitting in (*rows, *pages):
-        found[sitting] = found.get(sitting, 0) + 1
-    return found
+        result[sitting] = result.get(sitting, 0) + 1
+    return result
 
 
 def content_of(reading: Reading) -> EditionContent | None:
@@ -109,7 +109,7 @@ def content_of(reading: Reading) -> EditionContent | None:
 
 
 @transaction.atomic
-def settle(teacher: Teacher, reading: Reading, answer: str) -> Settling:
+def settle(teacher: Teacher, reading: Reading, answer: str) -> ReviewDecision:
     """A person says what a place on a sheet means; empty for nothing. Any place may be corrected so, at any time."""
     sheet = _sheet_for_change(teacher, reading.page)
     content = content_of(reading)
@@ -120,10 +120,10 @@ def settle(teacher: Teacher, reading: Reading, answer: str) -> Settling:
         try:
             response_from(content, answer)
         except ValueError as error:
-            raise NotPossible(str(error), status=422) from None
+            raise DomainError(str(error), status=422) from None
     elif content is not None:
         points_of(content, answer)
-    settling = Settling.objects.create(reading=reading, answer=answer, by=teacher)
+    settling = ReviewDecision.objects.create(reading=reading, answer=answer, by=teacher)
     if reading.page.seat_id:
         apply({reading.page.seat_id})
     return settling
@@ -137,16 +137,18 @@ def points_of(content: ByRubric, answer: str) -> dict[str, float]:
         try:
             value = 0.5 if points == "½" else float(points)
         except ValueError:
-            raise NotPossible(f"“{part}” is not a number of points.", status=422) from None
+            raise DomainError(f"“{part}” is not a number of points.", status=422) from None
         found[criterion] = found.get(criterion, 0.0) + value
     problems = content.rubric.refuses(found)
     if problems:
-        raise NotPossible(problems[0], status=422)
+        raise DomainError(problems[0], status=422)
     return found
 
 
 @transaction.atomic
-def settle_page(teacher: Teacher, page: Page, act: Act, seat: Seat | None = None, sheet_page: int = 1) -> Settling:
+def settle_page(
+    teacher: Teacher, page: Page, act: Act, seat: Seat | None = None, sheet_page: int = 1
+) -> ReviewDecision:
     """A person says what becomes of a page: it counts, it is laid aside, or it is somebody's."""
     if page.sheet is not None:
         _sheet_for_change(teacher, page)
@@ -161,10 +163,10 @@ def settle_page(teacher: Teacher, page: Page, act: Act, seat: Seat | None = None
         _type_in(page)
     else:
         if seat is None:
-            raise NotPossible("Say whose sheet this is.", status=422)
+            raise DomainError("Say whose sheet this is.", status=422)
         _give(teacher, page, seat, sheet_page)
         seats |= {seat.pk}
-    settling = Settling.objects.create(page=page, act=act, seat=seat, before=before, by=teacher)
+    settling = ReviewDecision.objects.create(page=page, act=act, seat=seat, before=before, by=teacher)
     apply({seat for seat in seats if seat})
     return settling
 
@@ -172,7 +174,7 @@ def settle_page(teacher: Teacher, page: Page, act: Act, seat: Seat | None = None
 def _use(page: Page) -> set[int | None]:
     """Let a page count in place of what counted before it."""
     if page.sheet is None or page.problem not in ("again", "answered", ""):
-        raise NotPossible("This page cannot be read, so it cannot be used.")
+        raise DomainError("This page cannot be read, so it cannot be used.")
     others = counting_beside(page)
     others.update(aside=True)
     page.problem, page.aside = "", False
@@ -186,14 +188,14 @@ TO_TYPE = "its circles cannot be found: say what is filled"
 def _type_in(page: Page) -> None:
     """Let every place of a page be said by a person, where its code is known and its circles cannot be found."""
     if page.sheet is None or page.problem not in TYPED_IN:
-        raise NotPossible("Which sheet this page is has to be known before it can be typed in.")
+        raise DomainError("Which sheet this page is has to be known before it can be typed in.")
     sheet_map = page.sheet.batch.read_map()
     printed = sheet_map.by_code.get((page.sheet.name, page.sheet_page))
     if printed is None:
         raise NotFound("page")
     contents = contents_of(page.sheet.batch.sitting, printed.form)
     if not page.readings.exists():
-        places = Plan(sheet_map, printed).places | {box.item: Place(**_measures(box)) for box in printed.boxes}
+        places = Plan(sheet_map, printed).places | {box.item: PageRegion(**_measures(box)) for box in printed.boxes}
         Reading.objects.bulk_create(
             Reading(page=page, item=item, answer="", state="to type", confidence=0.0, note=TO_TYPE, **vars(place))
             for item, place in places.items()
@@ -219,13 +221,13 @@ def _give(teacher: Teacher, page: Page, seat: Seat, sheet_page: int) -> None:
     if page.sheet is None:
         sheet = Sheet.objects.select_related("batch__sitting", "seat").filter(seat=seat).order_by("-pk").first()
         if sheet is None:
-            raise NotPossible(f"No sheet was printed for {seat.student.short_name}.", status=422)
+            raise DomainError(f"No sheet was printed for {seat.student.short_name}.", status=422)
         if sheet_page > sheet.pages:
-            raise NotPossible(f"That sheet has {sheet.pages} pages.", status=422)
+            raise DomainError(f"That sheet has {sheet.pages} pages.", status=422)
         sitting_of(teacher, sheet.batch.sitting_id, "run")
         read = read_as(page, sheet, sheet_page)
         if read.problem:
-            raise NotPossible("The circles are not where that sheet has them, so it is another one.", status=422)
+            raise DomainError("The circles are not where that sheet has them, so it is another one.", status=422)
         keep_page(page, read, {sheet.batch.code})
     elif seat.sitting_id != page.sheet.batch.sitting_id:
         raise NotFound("seat")
@@ -233,16 +235,18 @@ def _give(teacher: Teacher, page: Page, seat: Seat, sheet_page: int) -> None:
     page.save(update_fields=["seat", "problem", "aside"])
     # Whose it is says more than a number that was not clear.
     for reading in page.readings.filter(item=NUMBER).exclude(state__in=CLEAR):
-        Settling.objects.create(reading=reading, answer=str(seat.desk), by=teacher)
+        ReviewDecision.objects.create(reading=reading, answer=str(seat.desk), by=teacher)
     if counting_beside(page).exists():
         page.problem = "again"
         page.save(update_fields=["problem"])
 
 
 @transaction.atomic
-def take_back(teacher: Teacher, settling_id: int) -> Settling:
+def take_back(teacher: Teacher, settling_id: int) -> ReviewDecision:
     """Undo what was said; the place, or the page, is as it was before."""
-    settling = Settling.objects.filter(pk=settling_id, taken_back_at=None).select_related("reading", "page").first()
+    settling = (
+        ReviewDecision.objects.filter(pk=settling_id, taken_back_at=None).select_related("reading", "page").first()
+    )
     if settling is None:
         raise NotFound("settled place")
     page = page_of(teacher, settling.reading.page_id if settling.reading else settling.page_id)  # type: ignore[arg-type]
@@ -254,7 +258,7 @@ def take_back(teacher: Teacher, settling_id: int) -> Settling:
     if settling.page_id and settling.before:
         later = page.settlings.filter(taken_back_at=None, pk__gt=settling.pk)
         if later.exists():
-            raise NotPossible("Something was said about this page after that; take that back first.")
+            raise DomainError("Something was said about this page after that; take that back first.")
         _put_back(page, settling.before)
         seats |= {page.seat_id}
     apply({seat for seat in seats if seat})
@@ -292,7 +296,7 @@ def _put_back(page: Page, before: dict[str, Any]) -> None:
     page.seat_id, page.sheet_id, page.sheet_page = before["seat"], before["sheet"], before["sheet_page"]
     page.save(update_fields=["problem", "aside", "seat", "sheet", "sheet_page"])
     Page.objects.filter(pk__in=before["others"]).update(aside=False)
-    Settling.objects.filter(reading__page=page, reading__item=NUMBER, taken_back_at=None).update(
+    ReviewDecision.objects.filter(reading__page=page, reading__item=NUMBER, taken_back_at=None).update(
         taken_back_at=timezone.now()
     )
 
@@ -300,7 +304,7 @@ def _put_back(page: Page, before: dict[str, Any]) -> None:
 def _seat_with_number(sheet: Sheet, number: str) -> Seat:
     seat = sheet.batch.sitting.seats.filter(desk=int(number)).first() if number.isdecimal() else None
     if seat is None:
-        raise NotPossible(f"Nobody in {sheet.batch.sitting.school_class.name} has the number {number}.", status=422)
+        raise DomainError(f"Nobody in {sheet.batch.sitting.school_class.name} has the number {number}.", status=422)
     return seat
 
 
@@ -313,6 +317,6 @@ def _sheet_for_change(teacher: Teacher, page: Page) -> Sheet:
 
 def with_settlings(pages: QuerySet[Page]) -> QuerySet[Page]:
     """With their readings, and who said what of them."""
-    said = Settling.objects.select_related("by").order_by("pk")
-    readings = Reading.objects.prefetch_related(Prefetch("settlings", said))
-    return pages.prefetch_related(Prefetch("readings", readings), Prefetch("settlings", said))
+    settlings = ReviewDecision.objects.select_related("by").order_by("pk")
+    readings = Reading.objects.prefetch_related(Prefetch("settlings", settlings))
+    return pages.prefetch_related(Prefetch("readings", readings), Prefetch("settlings", settlings))

@@ -15,12 +15,12 @@ from versomark.core.text import plain
 from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import details_of, items_of, keep_item, keep_version
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import SeatState, Sitting
 from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.supervising import record
 
-from .models import SameMark
+from .models import GroupMark
 from .services import number_of, shares_in
 
 
@@ -41,10 +41,10 @@ def typed_items(sitting: Sitting) -> dict[str, EditionItem]:
 
 
 def typed_item(sitting: Sitting, ref: str) -> EditionItem:
-    found = typed_items(sitting).get(ref)
-    if found is None:
+    edition_item = typed_items(sitting).get(ref)
+    if edition_item is None:
         raise NotFound("question with typed answers")
-    return found
+    return edition_item
 
 
 def groups_of(sitting: Sitting, ref: str) -> list[Alike]:
@@ -58,7 +58,9 @@ def groups_of(sitting: Sitting, ref: str) -> list[Alike]:
 @transaction.atomic
 def judge(by: Teacher, sitting: Sitting, ref: str, answers: Sequence[Answer], share: float | None) -> None:
     """Everybody who typed one of these gets this share of the part's marks; None leaves it to the key again."""
-    known = {Answer(one.part, one.compared): one for group in groups_of(sitting, ref) for one in group.answers}
+    known = {
+        Answer(answer.part, answer.compared): answer for group in groups_of(sitting, ref) for answer in group.answers
+    }
     if any(answer not in known for answer in answers):
         raise NotFound("answer")
     number = number_of(sitting, ref)
@@ -66,10 +68,10 @@ def judge(by: Teacher, sitting: Sitting, ref: str, answers: Sequence[Answer], sh
         one = known[answer]
         if (share is None and not one.judged) or (one.judged and one.share == share):
             continue
-        open_now = SameMark.objects.filter(sitting=sitting, item=ref, taken_back_at=None, **answer._asdict())
+        open_now = GroupMark.objects.filter(sitting=sitting, item=ref, taken_back_at=None, **answer._asdict())
         open_now.update(taken_back_at=timezone.now())
         if share is not None:
-            SameMark.objects.create(sitting=sitting, item=ref, share=share, by=by, **answer._asdict())
+            GroupMark.objects.create(sitting=sitting, item=ref, share=share, by=by, **answer._asdict())
         words = "as the key has it" if share is None else f"{share * one.marks:g} of {one.marks:g}"
         record(sitting, by, f"question {number}: “{one.typed[0][:80]}” ({len(one.names)}): {words}")
 
@@ -78,10 +80,12 @@ def for_the_key(sitting: Sitting, ref: str) -> list[Answer]:
     """Answers judged fully right that the key does not know yet, where a key can list them."""
     content = typed_item(sitting, ref).content
     return [
-        Answer(one.part, one.compared)
+        Answer(answer.part, answer.compared)
         for group in groups_of(sitting, ref)
-        for one in group.answers
-        if one.judged and one.share >= 1 > one.by_key and content.accepting(one.part, [one.typed[0]]) is not None
+        for answer in group.answers
+        if answer.judged
+        and answer.share >= 1 > answer.by_key
+        and content.accepting(answer.part, [answer.typed[0]]) is not None
     ]
 
 
@@ -90,27 +94,27 @@ def into_the_key(by: Teacher, sitting: Sitting, ref: str) -> list[str]:
     """Add them to the question in the bank, for the next time; this sitting stays as it was judged. What was added."""
     item = items_of(by).filter(pk=UUID(ref)).first() if typed_item(sitting, ref).content.in_bank else None
     if item is None:
-        raise NotPossible("The question is not in your bank, so its key cannot be changed there.")
+        raise DomainError("The question is not in your bank, so its key cannot be changed there.")
     wanted = set(for_the_key(sitting, ref))
     if not wanted:
-        raise NotPossible("Every answer that you judged right is in the key already.")
+        raise DomainError("Every answer that you judged right is in the key already.")
     return _accept(item, sitting, ref, wanted)
 
 
 def _accept(item: Item, sitting: Sitting, ref: str, wanted: set[Answer]) -> list[str]:
     content, added = item.read(), list[str]()
     for group in groups_of(sitting, ref):
-        for one in group.answers:
-            if Answer(one.part, one.compared) in wanted:
-                changed = content.accepting(one.part, [one.typed[0]])
+        for answer in group.answers:
+            if Answer(answer.part, answer.compared) in wanted:
+                changed = content.accepting(answer.part, [answer.typed[0]])
                 if changed is None:
-                    raise NotPossible(f"{plain(content.stem)[:60]} has another kind of key now.")
+                    raise DomainError(f"{plain(content.stem)[:60]} has another kind of key now.")
                 content = changed
-                added.append(one.typed[0])
+                added.append(answer.typed[0])
     try:
         sound = read_content(content.model_dump(mode="json"))
     except ValidationError:
-        raise NotPossible("The key of this question can take no more answers.") from None
+        raise DomainError("The key of this question can take no more answers.") from None
     keep_version(item, f"before accepted answers were added: {', '.join(added)}")
     keep_item(item, sound, details_of(item), item.revision)
     return added

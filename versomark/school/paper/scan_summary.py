@@ -9,9 +9,9 @@ from django.core.mail import EmailMessage
 from versomark.core.sheets import PROBLEM_WORDS
 from versomark.school.sittings.models import Seat, SeatState
 
+from .doubtful_marks import with_settlings
 from .models import Page, Scan, ScanState
 from .outcome import ASKED, pages_with_readings, value_of
-from .queries import with_settlings
 
 log = logging.getLogger(__name__)
 WORDS: dict[str, str] = {
@@ -22,7 +22,7 @@ WORDS: dict[str, str] = {
 
 
 @dataclass
-class Told:
+class ScanSummary:
     """What became of a scan. Names in desk order; pages count from 1."""
 
     sheets: int = 0
@@ -65,10 +65,10 @@ class Told:
         return ", ".join(parts)
 
 
-def told(scan: Scan) -> Told:
-    found = Told()
+def told(scan: Scan) -> ScanSummary:
+    result = ScanSummary()
     if scan.state != ScanState.READ:
-        return found
+        return result
     pages = list(
         with_settlings(scan.pages.select_related("sheet__batch__sitting__edition", "seat__student")).order_by(
             "number", "place"
@@ -79,15 +79,15 @@ def told(scan: Scan) -> Told:
         for page in pages
         if page.sheet
     )
-    found.by_sitting = [f"{name}: {_many(count, 'page')}" for name, count in whose.items()]
+    result.by_sitting = [f"{name}: {_many(count, 'page')}" for name, count in whose.items()]
     for page in pages:
-        _add(found, page)
+        _add(result, page)
     sittings = {page.sheet.batch.sitting_id for page in pages if page.sheet}
-    found.missing = missing_in(sittings)
-    return found
+    result.missing = missing_in(sittings)
+    return result
 
 
-def _add(found: Told, page: Page) -> None:
+def _add(found: ScanSummary, page: Page) -> None:
     name = _name(page)
     if page.problem == "cover":
         return  # it does no harm, as it says itself
@@ -144,14 +144,14 @@ def returned(sitting_id: int) -> list[Returned]:
     pages: dict[int, list[Page]] = {}
     for page in pages_with_readings([seat.pk for seat in seats]):
         pages.setdefault(page.seat_id or 0, []).append(page)
-    found = []
+    returned_pages = []
     for seat in seats.order_by("desk"):
         own = pages.get(seat.pk, [])
         sheets = {page.sheet for page in own if page.sheet} or set(seat.sheets.all())
         # A student given two sheets fills one of them; the one that came, or else the one printed last.
-        sheet = max(sheets, key=lambda one: one.pk, default=None)
+        sheet = max(sheets, key=lambda sheet: sheet.pk, default=None)
         came = {page.sheet_page for page in own if page.sheet == sheet}
-        found.append(
+        returned_pages.append(
             Returned(
                 seat=seat,
                 printed=sheet.pages if sheet else 0,
@@ -160,12 +160,12 @@ def returned(sitting_id: int) -> list[Returned]:
                 on_sheet=bool(own),
             )
         )
-    return found
+    return returned_pages
 
 
 def missing_in(sittings: set[int]) -> list[str]:
     """Students of these sittings who have a printed sheet and whose work is not in, whole or in part."""
-    return [one.missing for sitting in sorted(sittings) for one in returned(sitting) if one.missing]
+    return [entry.missing for sitting in sorted(sittings) for entry in returned(sitting) if entry.missing]
 
 
 def tell(scan: Scan) -> None:
@@ -185,7 +185,7 @@ def tell(scan: Scan) -> None:
         log.exception("the answer to a scan could not be mailed")
 
 
-def _lines(answer: Told) -> list[str]:
+def _lines(answer: ScanSummary) -> list[str]:
     groups = (
         ("", answer.by_sitting),
         ("To settle", answer.doubtful),

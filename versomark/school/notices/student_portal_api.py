@@ -11,20 +11,20 @@ from ninja.security import APIKeyCookie
 from versomark.school.bank.materials import sent as file_of
 from versomark.school.classes.models import Student
 from versomark.school.http import Done
-from versomark.school.marking.away_api import sent
+from versomark.school.marking.offline_package_api import sent
 from versomark.school.results.shown import StudentResult
 from versomark.school.sittings import files
 
-from . import own
+from . import student_portal
 
 router = Router(tags=["own page"])
 
 
 class OwnCookie(APIKeyCookie):
-    param_name = own.COOKIE
+    param_name = student_portal.COOKIE
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Student | None:
-        return own.student_of(key or "")
+        return student_portal.student_of(key or "")
 
 
 class Enter(Schema):
@@ -42,7 +42,7 @@ class NoticeLine(Schema):
 class OwnSittingLine(Schema):
     id: int
     title: str
-    stage: own.Stage
+    stage: student_portal.Stage
     when: str
     closes_at: datetime | None
     may_go: bool
@@ -61,19 +61,19 @@ def page_of(student: Student) -> OwnPage:
         student=student.short_name,
         sittings=[
             OwnSittingLine(
-                id=one.seat.sitting_id,
-                title=one.title,
-                stage=one.stage,
-                when=one.when,
-                closes_at=one.closes_at,
-                may_go=one.may_go,
-                results=one.results,
+                id=sitting.seat.sitting_id,
+                title=sitting.title,
+                stage=sitting.stage,
+                when=sitting.when,
+                closes_at=sitting.closes_at,
+                may_go=sitting.may_go,
+                results=sitting.results,
             )
-            for one in own.sittings_of(student)
+            for sitting in student_portal.sittings_of(student)
         ],
         notices=[
-            NoticeLine(kind=one.kind, says=one.says, at=one.made_at, new=one.read_at is None)
-            for one in own.notices_of(student)
+            NoticeLine(kind=notice.kind, says=notice.says, at=notice.made_at, new=notice.read_at is None)
+            for notice in student_portal.notices_of(student)
         ],
     )
 
@@ -92,8 +92,8 @@ def hello(request: HttpRequest) -> Done:
 
 @router.post("/enter", auth=None, response=OwnPage)
 def enter(request: HttpRequest, response: HttpResponse, body: Enter) -> OwnPage:
-    student = own.enter(body.link, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
-    own.give(response, request, student)
+    student = student_portal.enter(body.link, body.pass_phrase, request.META.get("REMOTE_ADDR", ""))
+    student_portal.give(response, request, student)
     return page_of(student)
 
 
@@ -105,13 +105,13 @@ def page(request: HttpRequest) -> OwnPage:
 @router.post("/sittings/{int:sitting_id}/go", response=Done)
 def go(request: HttpRequest, response: HttpResponse, sitting_id: int) -> Done:
     """This device takes the student's seat."""
-    own.go_to(_student(request), sitting_id, response, request)
+    student_portal.go_to(_student(request), sitting_id, response, request)
     return Done()
 
 
 @router.post("/leave", response=Done)
 def leave(request: HttpRequest, response: HttpResponse) -> Done:
-    response.delete_cookie(own.COOKIE, samesite="Strict")
+    response.delete_cookie(student_portal.COOKIE, samesite="Strict")
     return Done()
 
 
@@ -125,28 +125,28 @@ class OwnPointLine(Schema):
 @router.get("/growth", response=list[OwnPointLine])
 def growth(request: HttpRequest) -> list[OwnPointLine]:
     """Over the year: what is released to them with its marks."""
-    return [OwnPointLine(**one._asdict()) for one in own.growth_of(_student(request))]
+    return [OwnPointLine(**entry._asdict()) for entry in student_portal.growth_of(_student(request))]
 
 
 @router.get("/sittings/{int:sitting_id}/result", response=StudentResult)
 def result(request: HttpRequest, sitting_id: int) -> StudentResult:
     """Their own, once it is released."""
-    return own.result_of(_student(request), sitting_id)
+    return student_portal.result_of(_student(request), sitting_id)
 
 
 @router.get("/sittings/{int:sitting_id}/returned/{uuid:file_id}", response={200: None})
 def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
     """A file of theirs that came back with remarks in it, once their result is released."""
-    return sent(own.returned_file(_student(request), sitting_id, file_id))
+    return sent(student_portal.returned_file(_student(request), sitting_id, file_id))
 
 
 @router.get("/sittings/{int:sitting_id}/files/{uuid:file_id}", response={200: None})
 def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
     """A file as they handed it in; it is theirs, whatever has been released."""
-    return files.sent(own.handed_in_file(_student(request), sitting_id, file_id))
+    return files.sent(student_portal.handed_in_file(_student(request), sitting_id, file_id))
 
 
 @router.get("/sittings/{int:sitting_id}/materials/{uuid:material_id}", response={200: None})
 def material(request: HttpRequest, sitting_id: int, material_id: UUID) -> FileResponse:
     """The file of something that helps with a skill of theirs."""
-    return file_of(own.material_of(_student(request), sitting_id, material_id))
+    return file_of(student_portal.material_of(_student(request), sitting_id, material_id))

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 type Props = { name: string; remark?: ReactNode; open?: boolean; children: ReactNode };
 
 /** A part that most people do not need every time, under its name. */
-export function Fold({ name, remark, open = false, children }: Props) {
+export function Disclosure({ name, remark, open = false, children }: Props) {
   return (
     <details open={open} className="group/fold border-b border-hairline">
       <summary className="flex list-none items-baseline gap-3 py-2 text-sm">

@@ -20,7 +20,7 @@ class PlanLine(Frozen):
     questions: int
 
 
-class Foretold(Frozen):
+class PredictedStatistics(Frozen):
     """The plan of a test beside what is there, and what its history leads one to expect.
 
     known: how many questions have a history. mean, sd, sem: in marks. reliability: alpha.
@@ -37,7 +37,7 @@ class Foretold(Frozen):
     sem: float | None
 
 
-def foretell(layout: Layout, bank: Mapping[str, BankItem]) -> Foretold:
+def foretell(layout: Layout, bank: Mapping[str, BankItem]) -> PredictedStatistics:
     """Mean, spread and reliability of the test as laid out.
 
     From each known item's difficulty p, maximum and correlation r with its total: its standard deviation is taken as
@@ -71,7 +71,7 @@ def foretell(layout: Layout, bank: Mapping[str, BankItem]) -> Foretold:
                 # Error variance grows with length, true variance with its square (Lord and Novick 1968, ch. 4).
                 sd = part * math.sqrt(longer * (1 + (longer - 1) * alpha))
                 sem = sd * math.sqrt(1 - reliability)
-    return Foretold(
+    return PredictedStatistics(
         lines=lines,
         marks=marks,
         minutes=sum(item.minutes or MINUTES_A_MARK * worth for item, worth in placed),

@@ -5,7 +5,7 @@ from typing import Any
 
 from versomark.school.sittings.models import Sitting
 
-from .models import Dismissed
+from .models import DismissedFinding
 
 Key = tuple[str, str, str]
 """Question, flag, options: what makes two flags the same finding."""
@@ -15,12 +15,12 @@ def key_of(flag: Mapping[str, Any]) -> Key:
     return flag["ref"], flag["flag"], ",".join(flag["options"])
 
 
-def dismissed_in(sittings: Iterable[Sitting]) -> dict[int, dict[Key, Dismissed]]:
+def dismissed_in(sittings: Iterable[Sitting]) -> dict[int, dict[Key, DismissedFinding]]:
     """By sitting, by what the finding is."""
-    found: dict[int, dict[Key, Dismissed]] = {one.pk: {} for one in sittings}
-    for one in Dismissed.objects.filter(sitting__in=list(found)).select_related("by"):
-        found[one.sitting_id][one.item, one.flag, one.options] = one
-    return found
+    result: dict[int, dict[Key, DismissedFinding]] = {sitting.pk: {} for sitting in sittings}
+    for entry in DismissedFinding.objects.filter(sitting__in=list(result)).select_related("by"):
+        result[entry.sitting_id][entry.item, entry.flag, entry.options] = entry
+    return result
 
 
 def standing(flags: Sequence[dict[str, Any]], dismissed: Iterable[Key]) -> list[dict[str, Any]]:

@@ -23,11 +23,11 @@ export function Page({ title, facts, actions, children }: PageProps) {
 }
 
 type SpreadProps = {
-  verso: ReactNode;
-  recto: ReactNode;
+  left: ReactNode;
+  right: ReactNode;
   split?: "wide" | "even" | "narrow";
   /** What each page is about, for those who hear it. */
-  names: { verso: string; recto: string };
+  names: { left: string; right: string };
 };
 
 const columns = {
@@ -37,11 +37,11 @@ const columns = {
 };
 
 /** Verso: the thing itself. Recto: what one does or learns about it. Below one another on a narrow screen. */
-export function Spread({ verso, recto, split = "wide", names }: SpreadProps) {
+export function SplitPage({ left: verso, right: recto, split = "wide", names }: SpreadProps) {
   return (
     <div className={`grid flex-1 grid-cols-1 lg:min-h-0 ${columns[split]}`}>
       <section
-        aria-label={names.verso}
+        aria-label={names.left}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a page that scrolls must be reachable by keyboard
         tabIndex={0}
         className="min-w-0 px-6 py-5 -outline-offset-2 lg:overflow-y-auto"
@@ -49,7 +49,7 @@ export function Spread({ verso, recto, split = "wide", names }: SpreadProps) {
         {verso}
       </section>
       <section
-        aria-label={names.recto}
+        aria-label={names.right}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: as above
         tabIndex={0}
         // The gutter is a background of the page and not of what scrolls on it.

@@ -14,8 +14,8 @@ from versomark.school import guesses
 from versomark.school.bank.models import Material
 from versomark.school.classes.models import Student
 from versomark.school.classes.words import normalised
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.marking.models import ReturnedFile
-from versomark.school.problems import NotFound, NotPossible
 from versomark.school.results.release import shown_to
 from versomark.school.results.shown import StudentResult, student_result
 from versomark.school.results.totals import results_in
@@ -40,8 +40,8 @@ def enter(link: str, pass_phrase: str, address: str) -> Student:
     ).first()
     if student is None:
         if guesses.count("own page", f"{link} {address}") > guesses.FROM_ONE_ADDRESS:
-            raise NotPossible("Very many wrong passes have come from here. Ask your teacher.", status=429)
-        raise NotPossible("That pass is not on the list of this class. Check it, or ask your teacher.", status=404)
+            raise DomainError("Very many wrong passes have come from here. Ask your teacher.", status=429)
+        raise DomainError("That pass is not on the list of this class. Check it, or ask your teacher.", status=404)
     return student
 
 
@@ -86,7 +86,7 @@ class OwnSitting(NamedTuple):
 
 def sittings_of(student: Student) -> list[OwnSitting]:
     """What this student may know of: what they were told of, and what they have begun. What is open comes first."""
-    found = [
+    own_sittings = [
         OwnSitting(
             seat,
             seat.sitting.edition.read().title,
@@ -104,7 +104,7 @@ def sittings_of(student: Student) -> list[OwnSitting]:
         )
     ]
     order: list[Stage] = ["open", "coming", "handed in", "over"]
-    return sorted(found, key=lambda one: order.index(one.stage))
+    return sorted(own_sittings, key=lambda one: order.index(one.stage))
 
 
 def _stage(seat: Seat) -> Stage:
@@ -132,11 +132,11 @@ def handed_in_file(student: Student, sitting_id: int, file_id: UUID) -> HandedIn
 
 def material_of(student: Student, sitting_id: int, material_id: UUID) -> Material:
     """Something that was offered to them beside a skill of a result they may see."""
-    offered = {one.id for skill in result_of(student, sitting_id).skills for one in skill.materials}
-    found = Material.objects.filter(pk=material_id).first() if material_id in offered else None
-    if found is None:
+    offered = {material.id for skill in result_of(student, sitting_id).skills for material in skill.materials}
+    material = Material.objects.filter(pk=material_id).first() if material_id in offered else None
+    if material is None:
         raise NotFound("material")
-    return found
+    return material
 
 
 def result_of(student: Student, sitting_id: int) -> StudentResult:
@@ -166,9 +166,9 @@ def growth_of(student: Student) -> list[OwnPoint]:
             continue
         result = results_in(seat.sitting, [seat.pk])[0]
         if result.total is not None and result.of > 0:
-            held = timezone.localdate(seat.sitting.opened_at or seat.sitting.made_at)
+            localdate = timezone.localdate(seat.sitting.opened_at or seat.sitting.made_at)
             points.append(
-                OwnPoint(seat.sitting_id, seat.sitting.edition.content["title"], held, result.total / result.of)
+                OwnPoint(seat.sitting_id, seat.sitting.edition.content["title"], localdate, result.total / result.of)
             )
     return points[::-1]
 
@@ -176,9 +176,11 @@ def growth_of(student: Student) -> list[OwnPoint]:
 @transaction.atomic
 def notices_of(student: Student) -> list[Notice]:
     """The latest first; those that are new are read now, and still say so in what is returned."""
-    found = list(student.notices.select_related("sitting")[:50])
-    Notice.objects.filter(pk__in=[one.pk for one in found if one.read_at is None]).update(read_at=timezone.now())
-    return found
+    notices = list(student.notices.select_related("sitting")[:50])
+    Notice.objects.filter(pk__in=[entry.pk for entry in notices if entry.read_at is None]).update(
+        read_at=timezone.now()
+    )
+    return notices
 
 
 def go_to(student: Student, sitting_id: int, response: HttpResponse, request: HttpRequest) -> None:
@@ -187,7 +189,7 @@ def go_to(student: Student, sitting_id: int, response: HttpResponse, request: Ht
     if seat is None:
         raise NotFound("test of yours")
     if not _may_go(seat):
-        raise NotPossible("This test is not open now.")
+        raise DomainError("This test is not open now.")
     with transaction.atomic():
         seats.begin(seat)
         tokens.give(response, request, seat)

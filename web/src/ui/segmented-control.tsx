@@ -1,7 +1,7 @@
 type Props<T extends string> = { label: string; value: T; options: Record<T, string>; onChange: (value: T) => void };
 
 /** A few views of one place, of which one is shown. */
-export function Switch<T extends string>({ label, value, options, onChange }: Props<T>) {
+export function SegmentedControl<T extends string>({ label, value, options, onChange }: Props<T>) {
   return (
     <div role="tablist" aria-label={label} className="mb-3 flex gap-1 border-b border-hairline">
       {(Object.entries(options) as [T, string][]).map(([name, words]) => (

@@ -10,7 +10,7 @@ Marks = Mapping[str, Mapping[str, float]]
 
 
 @dataclass(frozen=True)
-class Settled:
+class KeyOverride:
     """How an item with a key is scored in place of that key.
 
     accepted: ids of the item's answers that earn full marks; every other one earns nothing.
@@ -22,9 +22,9 @@ class Settled:
 
 
 @dataclass(frozen=True)
-class Judged:
+class ScoringOverrides:
     marks: Marks = field(default_factory=dict)
-    settled: Mapping[str, Settled] = field(default_factory=dict)
+    settled: Mapping[str, KeyOverride] = field(default_factory=dict)
     """By item ref."""
     shares: Mapping[str, Shares] = field(default_factory=dict)
     """By item ref, what was typed and judged by a person, whatever the key says."""

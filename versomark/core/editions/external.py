@@ -17,7 +17,7 @@ from .layout import SkillName
 MOST_MARKS = 100
 
 
-class DescribedGroup(Frozen):
+class ExternalGroup(Frozen):
     """One column of marks. Unfinished while its label is empty or `marks` is None."""
 
     ref: Ref
@@ -32,8 +32,8 @@ class DescribedGroup(Frozen):
         return not (self.label or self.marks or self.about or self.skills or self.follow_up)
 
 
-class Described(Frozen):
-    groups: Annotated[list[DescribedGroup], Field(max_length=MAX_ITEMS)] = []
+class ExternalAssessment(Frozen):
+    groups: Annotated[list[ExternalGroup], Field(max_length=MAX_ITEMS)] = []
     half_marks: bool = False
 
     @property
@@ -41,7 +41,7 @@ class Described(Frozen):
         return sum(group.marks or 0 for group in self.groups)
 
 
-def description_problems(title: str, described: Described) -> list[str]:
+def description_problems(title: str, described: ExternalAssessment) -> list[str]:
     """What keeps a description from being used, in words; rows with nothing in them are passed over."""
     groups = [group for group in described.groups if not group.empty]
     found = [] if title.strip() else ["The test has no title yet."]
@@ -62,7 +62,7 @@ def description_problems(title: str, described: Described) -> list[str]:
     return found
 
 
-def edition_described(title: str, described: Described) -> Edition:
+def edition_described(title: str, described: ExternalAssessment) -> Edition:
     """The edition of a description without problems. References stay, so marks stay with their lines."""
     items = [
         EditionItem(

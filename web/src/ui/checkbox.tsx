@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 type TickProps = { label: ReactNode; checked: boolean; onChange: (checked: boolean) => void };
 
 /** A box to tick with its words. */
-export function Tick({ label, checked, onChange }: TickProps) {
+export function Checkbox({ label, checked, onChange }: TickProps) {
   return (
     <label className="flex min-h-7 items-center gap-2 text-sm">
       <input

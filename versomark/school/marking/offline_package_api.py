@@ -6,13 +6,13 @@ from uuid import UUID
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router, Schema, UploadedFile
 
+from versomark.school.errors import NotFound
 from versomark.school.http import attachment, file_out, teacher_of
-from versomark.school.problems import NotFound
 from versomark.school.sittings import files
 from versomark.school.sittings.models import HandedInFile, Seat
 from versomark.school.sittings.services import sitting_of
 
-from . import away, services
+from . import offline_package, services
 from .models import ReturnedFile
 from .numbers import names_hidden
 
@@ -59,7 +59,7 @@ class AwayDone(Schema):
 def work_as_zip(request: HttpRequest, sitting_id: int) -> HttpResponse:
     """All work that a person marks, a folder a student, with a marks sheet."""
     sitting = sitting_of(teacher_of(request), sitting_id, "mark")
-    return file_out(away.work_as_zip(sitting), "application/zip", f"work-{sitting.pk}.zip")
+    return file_out(offline_package.work_as_zip(sitting), "application/zip", f"work-{sitting.pk}.zip")
 
 
 @router.post("/sittings/{int:sitting_id}/marking/away/look", response=AwayLook)
@@ -67,7 +67,7 @@ def look(request: HttpRequest, sitting_id: int, file: File[UploadedFile]) -> Awa
     """What of it is understood; nothing is written before it is put in."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id, "mark")
-    upload, found = away.keep_upload(teacher, sitting, file.read())
+    upload, found = offline_package.keep_upload(teacher, sitting, file.read())
     hidden = names_hidden(sitting)
 
     def name(seat: Seat) -> str:
@@ -77,27 +77,27 @@ def look(request: HttpRequest, sitting_id: int, file: File[UploadedFile]) -> Awa
         upload=upload.pk,
         marks=[
             AwayMark(
-                number=one.number,
-                name=name(one.seat),
-                question=one.row.question,
-                points=sum(one.row.points.values()),
-                of=services.rubric_item(sitting, one.ref)[1].rubric.total,
-                comment=one.row.comment,
-                found=one.found,
+                number=mark.number,
+                name=name(mark.seat),
+                question=mark.row.question,
+                points=sum(mark.row.points.values()),
+                of=services.rubric_item(sitting, mark.ref)[1].rubric.total,
+                comment=mark.row.comment,
+                found=mark.found,
             )
-            for one in found.marks
-            if one.found != "same"
+            for mark in found.marks
+            if mark.found != "same"
         ],
-        same=sum(one.found == "same" for one in found.marks),
+        same=sum(mark.found == "same" for mark in found.marks),
         files=[
             AwayFile(
-                number=one.number,
-                name=name(one.seat),
-                question=services.number_of(sitting, one.ref),
-                file=one.name,
-                bytes=len(one.data),
+                number=file.number,
+                name=name(file.seat),
+                question=services.number_of(sitting, file.ref),
+                file=file.name,
+                bytes=len(file.data),
             )
-            for one in found.files
+            for file in found.files
         ],
         unchanged=found.unchanged,
         problems=found.problems,
@@ -108,7 +108,7 @@ def look(request: HttpRequest, sitting_id: int, file: File[UploadedFile]) -> Awa
 def put_in(request: HttpRequest, sitting_id: int, upload_id: UUID) -> AwayDone:
     """Everything that was understood."""
     teacher = teacher_of(request)
-    done = away.put_in(teacher, sitting_of(teacher, sitting_id, "mark"), upload_id)
+    done = offline_package.put_in(teacher, sitting_of(teacher, sitting_id, "mark"), upload_id)
     return AwayDone(**done._asdict())
 
 
@@ -116,8 +116,8 @@ def put_in(request: HttpRequest, sitting_id: int, upload_id: UUID) -> AwayDone:
 def returned_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> FileResponse:
     """A file that was put in with remarks, as an attachment."""
     sitting = sitting_of(teacher_of(request), sitting_id, "mark")
-    kept = ReturnedFile.objects.filter(pk=file_id, seat__sitting=sitting).first()
-    return sent(kept)
+    file_response = ReturnedFile.objects.filter(pk=file_id, seat__sitting=sitting).first()
+    return sent(file_response)
 
 
 @router.get("/sittings/{int:sitting_id}/marking/handed-in/{uuid:file_id}", response={200: None})
@@ -132,4 +132,4 @@ def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> File
 def sent(kept: ReturnedFile | None) -> FileResponse:
     if kept is None:
         raise NotFound("file")
-    return attachment(away.returned_path(kept), kept.name)
+    return attachment(offline_package.returned_path(kept), kept.name)

@@ -14,7 +14,7 @@ MOST_SLIPS = 2
 
 
 @dataclass(frozen=True)
-class Same:
+class AnswerGroup:
     """One answer, equal after cleaning.
 
     typed: as it was written, the most frequent way first. names: who gave it. share: of its part's marks, 0 to 1, as it
@@ -36,11 +36,11 @@ class Alike:
     """Answers to one part that are nearly equal and count the same; the most frequent first."""
 
     part: str
-    answers: tuple[Same, ...]
+    answers: tuple[AnswerGroup, ...]
 
     @property
     def students(self) -> int:
-        return sum(len(one.names) for one in self.answers)
+        return sum(len(answer.names) for answer in self.answers)
 
 
 def same_answers(content: EditionContent, responses: Mapping[str, ItemResponse], shares: Shares) -> list[Alike]:
@@ -54,12 +54,12 @@ def same_answers(content: EditionContent, responses: Mapping[str, ItemResponse],
     by_key: dict[tuple[str, str], tuple[float, float]] = {}
     parts: dict[str, int] = {}
     for name, response in responses.items():
-        for one in content.typed(response):
-            written.setdefault((one.part, one.compared), []).append((one.typed, name))
-            by_key[one.part, one.compared] = (one.share, one.marks)
-            parts.setdefault(one.part, len(parts))
+        for entry in content.typed(response):
+            written.setdefault((entry.part, entry.compared), []).append((entry.typed, name))
+            by_key[entry.part, entry.compared] = (entry.share, entry.marks)
+            parts.setdefault(entry.part, len(parts))
     answers = [
-        Same(
+        AnswerGroup(
             part=part,
             compared=compared,
             typed=tuple(text for text, _ in Counter(text for text, _ in given).most_common()),
@@ -71,24 +71,24 @@ def same_answers(content: EditionContent, responses: Mapping[str, ItemResponse],
         )
         for (part, compared), given in written.items()
     ]
-    groups = _alike(sorted(answers, key=lambda one: (-len(one.names), one.compared)))
-    return sorted(groups, key=lambda one: (sorted(parts).index(one.part), one.answers[0].share, -one.students))
+    groups = _alike(sorted(answers, key=lambda answer: (-len(answer.names), answer.compared)))
+    return sorted(groups, key=lambda group: (sorted(parts).index(group.part), group.answers[0].share, -group.students))
 
 
-def _alike(answers: Sequence[Same]) -> list[Alike]:
+def _alike(answers: Sequence[AnswerGroup]) -> list[Alike]:
     """Each answer joins the first, more frequent one that it is near to."""
-    groups: list[list[Same]] = []
-    for one in answers:
-        home = next((group for group in groups if _near(group[0], one)), None)
+    groups: list[list[AnswerGroup]] = []
+    for answer in answers:
+        home = next((group for group in groups if _near(group[0], answer)), None)
         if home is None:
-            groups.append([one])
+            groups.append([answer])
         else:
-            home.append(one)
+            home.append(answer)
     return [Alike(group[0].part, tuple(group)) for group in groups]
 
 
-def _near(one: Same, other: Same) -> bool:
-    if (one.part, one.share) != (other.part, other.share) or any(c.isdigit() for c in one.compared + other.compared):
+def _near(same: AnswerGroup, other: AnswerGroup) -> bool:
+    if (same.part, same.share) != (other.part, other.share) or any(c.isdigit() for c in same.compared + other.compared):
         return False
-    allowed = min(MOST_SLIPS, min(len(one.compared), len(other.compared)) // LETTERS_PER_SLIP)
-    return allowed > 0 and OSA.distance(one.compared, other.compared, score_cutoff=allowed) <= allowed
+    allowed = min(MOST_SLIPS, min(len(same.compared), len(other.compared)) // LETTERS_PER_SLIP)
+    return allowed > 0 and OSA.distance(same.compared, other.compared, score_cutoff=allowed) <= allowed

@@ -12,7 +12,7 @@ from typing import Generic, TypeVar
 
 from django.db import connection, transaction
 
-from .problems import NotPossible
+from .errors import DomainError
 
 Asked = TypeVar("Asked")
 Done = TypeVar("Done")
@@ -28,7 +28,7 @@ class _Piece(Generic[Asked, Done]):
         self.error: BaseException | None = None
 
 
-class Together(Generic[Asked, Done]):
+class GroupCommit(Generic[Asked, Done]):
     """`work` is done for each that asks. It either refuses with NotPossible before it has written anything, or does
     all of it: pieces that stand in one transaction are not undone one by one."""
 
@@ -88,5 +88,5 @@ class Together(Generic[Asked, Done]):
         piece.error = None
         try:
             piece.done = self._work(piece.asked)
-        except NotPossible as refused:
+        except DomainError as refused:
             piece.error = refused

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from versomark.core.items import ItemResponse, read_response
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings import nudges
 from versomark.school.sittings.models import Seat, SeatState, Sitting
 from versomark.school.sittings.on_behalf import keep_for
@@ -20,7 +20,7 @@ from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import AFTER, sitting_of, sittings_of
 
 from .answers import Which, said_in_rounds
-from .models import BroughtOver, Room
+from .models import ResponseTransfer, Room
 
 How = Literal["add", "replace"]
 CAME = (SeatState.WORKING, SeatState.PAUSED, SeatState.HANDED_IN)
@@ -74,24 +74,24 @@ def _said(room: Room, which: Which) -> Mapping[int, dict[str, ItemResponse | Non
     together = said_in_rounds(room, which)
     student_of = dict(room.sitting.seats.values_list("pk", "student_id"))
     alone = responses_of(list(student_of))
-    found = {student_of[seat]: {**alone[str(seat)], **answers} for seat, answers in together.items()}
+    result = {student_of[seat]: {**alone[str(seat)], **answers} for seat, answers in together.items()}
     for seat, student in student_of.items():
-        if student not in found and alone[str(seat)]:
-            found[student] = dict(alone[str(seat)])
-    return found
+        if student not in result and alone[str(seat)]:
+            result[student] = dict(alone[str(seat)])
+    return result
 
 
 @transaction.atomic
-def bring_over(teacher: Teacher, room: Room, into_id: int, how: How, which: Which) -> BroughtOver:
+def bring_over(teacher: Teacher, room: Room, into_id: int, how: How, which: Which) -> ResponseTransfer:
     if room.sitting.state not in AFTER:
-        raise NotPossible("End the lesson first; then its answers stand.")
+        raise DomainError("End the lesson first; then its answers stand.")
     into = sitting_of(teacher, into_id, "run")
     if into.pk not in {sitting.pk for sitting in earlier_sittings(teacher, room)}:
-        raise NotPossible("Answers can only go to a sitting of the same test, edition and class.", status=422)
+        raise DomainError("Answers can only go to a sitting of the same test, edition and class.", status=422)
     found = changes(room, into, how, which)
     if not found:
-        raise NotPossible("Nothing would change there: all of these answers stand already.")
-    record = BroughtOver(room=room, into=into, how=how, by=teacher)
+        raise DomainError("Nothing would change there: all of these answers stand already.")
+    record = ResponseTransfer(room=room, into=into, how=how, by=teacher)
     by_seat: dict[int, list[Change]] = {}
     for change in found:
         by_seat.setdefault(change.seat.pk, []).append(change)
@@ -121,17 +121,17 @@ def take_back(teacher: Teacher, room: Room, number: int) -> int:
     if record is None:
         raise NotFound("step to take back")
     into = sitting_of(teacher, record.into_id, "run")
-    seats = into.seats.in_bulk([one["seat"] for one in record.changes])
+    seats = into.seats.in_bulk([change["seat"] for change in record.changes])
     there = responses_of(list(seats))
     restored = 0
-    for one in record.changes:
-        seat = seats[one["seat"]]
+    for change in record.changes:
+        seat = seats[change["seat"]]
         now = there[str(seat.pk)]
-        same = [line for line in one["answers"] if _read(line["after"]) == now.get(line["item"])]
+        same = [line for line in change["answers"] if _read(line["after"]) == now.get(line["item"])]
         restored += keep_for(seat, {line["item"]: _read(line["before"]) for line in same}, "lesson")
         nothing_left = not any(response for response in responses_of([seat.pk])[str(seat.pk)].values())
-        if one["state"] not in CAME and nothing_left:
-            seat.state, seat.handed_in_at = one["state"], None
+        if change["state"] not in CAME and nothing_left:
+            seat.state, seat.handed_in_at = change["state"], None
             seat.save(update_fields=["state", "handed_in_at"])
     record.taken_back_at = timezone.now()
     record.save(update_fields=["taken_back_at"])

@@ -1,7 +1,7 @@
 """The one way a use case says no: a sentence for the person, and what was kept."""
 
 
-class NotPossible(Exception):
+class DomainError(Exception):
     """A request that cannot be carried out. `says` is shown as it stands; `problems` lists details, if any."""
 
     def __init__(self, says: str, status: int = 409, problems: list[str] | None = None) -> None:
@@ -11,7 +11,7 @@ class NotPossible(Exception):
         self.problems = problems or []
 
 
-class NotFound(NotPossible):
+class NotFound(DomainError):
     """Nothing there, or not this person's: the two are not told apart."""
 
     def __init__(self, what: str) -> None:

@@ -3,13 +3,13 @@
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
-from versomark.core.scoring import Same
+from versomark.core.scoring import AnswerGroup
 from versomark.core.text import RichText
 from versomark.school.http import teacher_of
 from versomark.school.sittings.models import Sitting
 from versomark.school.sittings.services import sitting_of
 
-from . import numbers, same, services
+from . import answer_groups, numbers, services
 
 router = Router(tags=["marking"])
 
@@ -77,12 +77,12 @@ class AddedToKey(Schema):
 
 
 def _page(sitting: Sitting, ref: str) -> SamePage:
-    item = same.typed_item(sitting, ref)
+    item = answer_groups.typed_item(sitting, ref)
     seats = numbers.numbered(sitting)
     number_of = {str(seat.pk): number for number, seat in seats.items()}
     hidden = numbers.names_hidden(sitting)
 
-    def line(one: Same) -> SameLine:
+    def line(one: AnswerGroup) -> SameLine:
         return SameLine(
             part=one.part,
             compared=one.compared,
@@ -99,7 +99,8 @@ def _page(sitting: Sitting, ref: str) -> SamePage:
         class_name=sitting.school_class.name,
         names={} if hidden else {number: seat.student.short_name for number, seat in seats.items()},
         questions=[
-            TypedQuestion(ref=one, number=services.number_of(sitting, one)) for one in same.typed_items(sitting)
+            TypedQuestion(ref=typed_item, number=services.number_of(sitting, typed_item))
+            for typed_item in answer_groups.typed_items(sitting)
         ],
         ref=ref,
         number=services.number_of(sitting, ref),
@@ -113,11 +114,11 @@ def _page(sitting: Sitting, ref: str) -> SamePage:
                 part=group.part,
                 marks=group.answers[0].marks,
                 students=group.students,
-                answers=[line(one) for one in group.answers],
+                answers=[line(answer) for answer in group.answers],
             )
-            for group in same.groups_of(sitting, ref)
+            for group in answer_groups.groups_of(sitting, ref)
         ],
-        for_the_key=len(same.for_the_key(sitting, ref)),
+        for_the_key=len(answer_groups.for_the_key(sitting, ref)),
     )
 
 
@@ -132,8 +133,8 @@ def judge_same(request: HttpRequest, sitting_id: int, item: str, body: SameBody)
     """Everybody who typed one of these answers gets this share of the marks."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id, "mark")
-    answers = [same.Answer(one.part, one.compared) for one in body.answers]
-    same.judge(teacher, sitting, item, answers, body.share)
+    answers = [answer_groups.Answer(answer.part, answer.compared) for answer in body.answers]
+    answer_groups.judge(teacher, sitting, item, answers, body.share)
     return _page(sitting, item)
 
 
@@ -142,4 +143,4 @@ def into_the_key(request: HttpRequest, sitting_id: int, item: str) -> AddedToKey
     """Answers judged right become accepted ones of the question in the bank."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id, "mark")
-    return AddedToKey(added=same.into_the_key(teacher, sitting, item))
+    return AddedToKey(added=answer_groups.into_the_key(teacher, sitting, item))

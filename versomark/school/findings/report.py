@@ -21,7 +21,7 @@ from versomark.core.findings import (
 )
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
 from versomark.core.items.numeric import Numeric
-from versomark.core.scoring import Judged, Responses, ResponseTable, corrected_totals, score, to_mark
+from versomark.core.scoring import Responses, ResponseTable, ScoringOverrides, corrected_totals, score, to_mark
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
 
@@ -144,7 +144,7 @@ class PaperQuestion(BaseModel):
     d_words: str
 
 
-class Body(BaseModel):
+class FindingsReport(BaseModel):
     """What is computed, and kept by content."""
 
     opening: str
@@ -157,13 +157,13 @@ class Body(BaseModel):
 
 
 def compute(
-    edition: Edition, responses: Responses, left_out: Collection[str] = (), judged: Judged | None = None
-) -> Body:
+    edition: Edition, responses: Responses, left_out: Collection[str] = (), judged: ScoringOverrides | None = None
+) -> FindingsReport:
     """Score and analyse.
 
     left_out: refs of questions that a lesson did not come to. judged: marks given, keys settled, items waived.
     """
-    judged = judged or Judged()
+    judged = judged or ScoringOverrides()
     return body_of(edition, responses, score(edition, responses, left_out, judged), judged, left_out)
 
 
@@ -171,17 +171,17 @@ def body_of(
     edition: Edition,
     responses: Responses,
     table: ResponseTable,
-    judged: Judged,
+    judged: ScoringOverrides,
     not_asked: Collection[str] = (),
     left_out: Collection[str] = (),
     end_group: float = Thresholds.end_group,
-) -> Body:
+) -> FindingsReport:
     """Of answers that are scored already. left_out: refs that whoever looks wants to see the figures without."""
     marks = corrected_totals(edition, table)
     thresholds = Thresholds(end_group=end_group)
     analysis, findings = analyse(table, thresholds=thresholds)
     mean = analysis.test.mean or 0.0
-    return Body(
+    return FindingsReport(
         opening=words.opening(
             table,
             mean,
@@ -240,7 +240,7 @@ def _paper(
     analysis: Analysis,
     not_asked: Collection[str],
     left_out: Collection[str],
-    judged: Judged,
+    judged: ScoringOverrides,
 ) -> list[PaperQuestion]:
     seats = np.array([int(name) for name in table.students])
     traces = option_traces(table)
@@ -307,7 +307,7 @@ def _spread(content: EditionContent, given: Mapping[int, ItemResponse], seats: N
         key=content.value,
         unit=content.unit,
         values=[GivenValue(value=value, seats=who) for value, who in sorted(said.items())],
-        ideas=[ValueIdea(low=one.low, high=one.high, says=one.idea_note) for one in content.ideas],
+        ideas=[ValueIdea(low=idea.low, high=idea.high, says=idea.idea_note) for idea in content.ideas],
     )
 
 

@@ -13,15 +13,15 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.sheets.of_edition import labels_in
 from versomark.core.sheets.spec import NUMBER, sheet_mm
 from versomark.core.text import plain
+from versomark.school.errors import NotFound
 from versomark.school.http import teacher_of
-from versomark.school.problems import NotFound
 from versomark.school.sittings.models import Seat
 from versomark.school.sittings.services import sitting_of
 
-from . import queries
-from .models import Page, Reading, Settling
+from . import doubtful_marks
+from .models import Page, Reading, ReviewDecision
 from .outcome import counting_beside, pages_with_readings, value_of
-from .told import WORDS
+from .scan_summary import WORDS
 
 router = Router(tags=["paper"])
 
@@ -104,7 +104,7 @@ class SeatChoice(Schema):
     """Of the sheet printed last for this student; 0 where there is none."""
 
 
-class Queries(Schema):
+class DoubtfulMarksPage(Schema):
     queries: list[Query]
     seats: list[SeatChoice]
     """Whose a page can be, where the queries are of one sitting."""
@@ -176,7 +176,7 @@ def _on_screen(page: Page) -> SheetOnScreen:
 
 def _typed_in(page: Page) -> bool:
     """Whether a person says what it holds, since its circles could not be found."""
-    return any(one.act == "type" and one.taken_back_at is None for one in page.settlings.all())
+    return any(settling.act == "type" and settling.taken_back_at is None for settling in page.settlings.all())
 
 
 class _Questions:
@@ -211,26 +211,26 @@ class _Questions:
             w_mm=reading.w_mm,
             h_mm=reading.h_mm,
             said=[
-                Said(id=one.pk, answer=one.answer, by=one.by.name, at=one.at)
-                for one in reading.settlings.all()
-                if one.taken_back_at is None
+                Said(id=settling.pk, answer=settling.answer, by=settling.by.name, at=settling.at)
+                for settling in reading.settlings.all()
+                if settling.taken_back_at is None
             ],
         )
 
     def boxes(self, page: Page) -> list[WrittenBox]:
         readings = {reading.item: reading for reading in page.readings.all()}
-        found = []
+        written_boxes = []
         for box in page.boxes:
             content = self.contents.get(box["item"])
             if isinstance(content, ByRubric):
                 value = value_of(readings[box["item"]]) if box["item"] in readings else ""
                 draft = _points_in_words(content, value or "")
-                found.append(WrittenBox(label=self.labels[box["item"]], draft=draft, **box))
-        return found
+                written_boxes.append(WrittenBox(label=self.labels[box["item"]], draft=draft, **box))
+        return written_boxes
 
 
 def _points_in_words(content: ByRubric, circles: str) -> str:
-    points = queries.points_of(content, circles)
+    points = doubtful_marks.points_of(content, circles)
     names = {criterion.id: criterion.name for criterion in content.rubric.criteria}
     return ", ".join(f"{names.get(id) or 'points'} {value:g}" for id, value in points.items())
 
@@ -251,17 +251,17 @@ def _entry(content: EditionContent | None, item: str) -> tuple[Entry, list[Circl
     return ("several" if place.kind == "multiple" else "one"), circles
 
 
-@router.get("/queries", response=Queries)
-def open_queries(request: HttpRequest, sitting: int | None = None) -> Queries:
+@router.get("/queries", response=DoubtfulMarksPage)
+def open_queries(request: HttpRequest, sitting: int | None = None) -> DoubtfulMarksPage:
     """Everything that waits for a person, of one sitting or of all; whole pages first."""
     teacher = teacher_of(request)
     about = sitting_of(teacher, sitting) if sitting is not None else None
-    found = [_page_query(page) for page in queries.open_pages(teacher, about)]
+    page_queries = [_page_query(page) for page in doubtful_marks.open_pages(teacher, about)]
     questions: dict[UUID, _Questions] = {}
-    for reading in queries.open_readings(teacher, about).prefetch_related("settlings__by"):
+    for reading in doubtful_marks.open_readings(teacher, about).prefetch_related("settlings__by"):
         page = reading.page
         known = questions.setdefault(page.pk, questions.get(page.pk) or _Questions(page))
-        found.append(
+        page_queries.append(
             Query(
                 key=f"place-{reading.pk}",
                 sheet=_on_screen(page),
@@ -277,7 +277,7 @@ def open_queries(request: HttpRequest, sitting: int | None = None) -> Queries:
         SeatChoice(id=seat.pk, desk=seat.desk, name=seat.student.full_name, pages=_pages_of(seat))
         for seat in (about.seats.select_related("student").prefetch_related("sheets") if about else [])
     ]
-    return Queries(queries=found, seats=seats)
+    return DoubtfulMarksPage(queries=page_queries, seats=seats)
 
 
 def _pages_of(seat: Seat) -> int:
@@ -292,10 +292,10 @@ def _page_query(page: Page) -> Query:
         "which sheet": ["seat", "aside"],
     }
     typed_in: list[Literal["use", "aside", "seat", "type"]] = ["type", "aside"]
-    acts |= dict.fromkeys(queries.TYPED_IN if page.sheet else (), typed_in)
+    acts |= dict.fromkeys(doubtful_marks.TYPED_IN if page.sheet else (), typed_in)
     other, differing = None, list[Place]()
     if page.problem == "again" and page.sheet:
-        questions, items = _Questions(page), queries.differing(page)
+        questions, items = _Questions(page), doubtful_marks.differing(page)
         readings = {reading.item: reading for reading in page.readings.prefetch_related("settlings__by")}
         differing = [questions.place(readings[item]) for item in items]
         counted = counting_beside(page).first()
@@ -316,25 +316,25 @@ def _page_query(page: Page) -> Query:
 def settle_place(request: HttpRequest, reading_id: int, body: Answered) -> SettledBody:
     """Say what a place means, in doubt or not."""
     teacher = teacher_of(request)
-    return _settled(queries.settle(teacher, queries.reading_of(teacher, reading_id), body.answer))
+    return _settled(doubtful_marks.settle(teacher, doubtful_marks.reading_of(teacher, reading_id), body.answer))
 
 
 @router.put("/queries/pages/{uuid:page_id}", response=SettledBody)
 def settle_page(request: HttpRequest, page_id: UUID, body: PageAct) -> SettledBody:
     teacher = teacher_of(request)
-    page = queries.page_of(teacher, page_id)
+    page = doubtful_marks.page_of(teacher, page_id)
     seat = Seat.objects.select_related("student").filter(pk=body.seat).first() if body.seat is not None else None
     if seat is not None:
         sitting_of(teacher, seat.sitting_id, "run")
-    return _settled(queries.settle_page(teacher, page, body.act, seat, body.sheet_page))
+    return _settled(doubtful_marks.settle_page(teacher, page, body.act, seat, body.sheet_page))
 
 
 @router.delete("/queries/settled/{int:settling_id}", response=SettledBody)
 def take_back(request: HttpRequest, settling_id: int) -> SettledBody:
-    return _settled(queries.take_back(teacher_of(request), settling_id))
+    return _settled(doubtful_marks.take_back(teacher_of(request), settling_id))
 
 
-def _settled(settling: Settling) -> SettledBody:
+def _settled(settling: ReviewDecision) -> SettledBody:
     return SettledBody(id=settling.pk)
 
 
@@ -346,7 +346,7 @@ def seat_sheet(request: HttpRequest, sitting_id: int, seat_id: int) -> SeatSheet
     if seat is None:
         raise NotFound("seat")
     ids = [page.pk for page in pages_with_readings([seat.pk])]
-    pages = queries.with_settlings(
+    pages = doubtful_marks.with_settlings(
         Page.objects.filter(pk__in=ids).select_related("scan", "sheet__batch__sitting__edition", "seat__student")
     ).order_by("sheet_page", "read_at")
     return SeatSheet(

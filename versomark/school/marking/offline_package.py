@@ -22,16 +22,16 @@ from versomark.core.formats.marks_sheet import (
     read_sheet,
     write_sheet,
 )
-from versomark.core.formats.untrusted import Refused, SafeZip
+from versomark.core.formats.untrusted import SafeZip, UnreadableFileError
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import WrittenResponse
 from versomark.core.scoring import to_mark
 from versomark.school.accounts.models import Teacher
-from versomark.school.problems import NotFound, NotPossible
+from versomark.school.errors import DomainError, NotFound
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.supervising import record
 
-from .models import AwayUpload, MarkState, ReturnedFile, Turn
+from .models import AwayUpload, MarkingPass, MarkState, ReturnedFile
 from .numbers import names_hidden, numbered
 from .services import Given, answer_of, by_hand, give, marks_by_turn, responses_in, rubric_item, waived_in
 from .work import file_of, handwriting, work_of
@@ -102,7 +102,10 @@ def _questions(sitting: Sitting) -> dict[str, SheetQuestion]:
     return {
         ref: SheetQuestion(
             printed,
-            tuple(SheetCriterion(one.id, one.name, one.max) for one in rubric_item(sitting, ref)[1].rubric.criteria),
+            tuple(
+                SheetCriterion(criterion.id, criterion.name, criterion.max)
+                for criterion in rubric_item(sitting, ref)[1].rubric.criteria
+            ),
         )
         for ref, printed in _printed(sitting).items()
     }
@@ -112,7 +115,7 @@ def _marks(
     sitting: Sitting, seats: dict[int, Seat], responses: dict[int, dict[str, ItemResponse]], hidden: bool
 ) -> bytes:
     needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
-    standing = marks_by_turn(sitting)[Turn.FIRST]
+    standing = marks_by_turn(sitting)[MarkingPass.FIRST]
     pages = []
     for ref, question in _questions(sitting).items():
         rows = []
@@ -167,13 +170,13 @@ def look(sitting: Sitting, data: bytes) -> Looked:
     """Raises NotPossible for what is neither such a zip nor a marks sheet."""
     try:
         return _look(sitting, data)
-    except Refused as error:
-        raise NotPossible(str(error), status=422) from None
+    except UnreadableFileError as error:
+        raise DomainError(str(error), status=422) from None
 
 
 def _look(sitting: Sitting, data: bytes) -> Looked:
     if len(data) > MOST_BYTES:
-        raise Refused(f"This file is larger than {MOST_BYTES // 2**20} MB.")
+        raise UnreadableFileError(f"This file is larger than {MOST_BYTES // 2**20} MB.")
     problems, files, unchanged = list[str](), list[FoundFile](), 0
     sheet: bytes | None = data
     zipped = SafeZip(data) if data.startswith(b"PK") else None
@@ -190,7 +193,7 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
     refs = {question.number: ref for ref, question in questions.items()}
     filled = read_sheet(sheet, list(questions.values()))
     problems += filled.problems
-    standing, found = marks_by_turn(sitting)[Turn.FIRST], dict[tuple[int, str], FoundMark]()
+    standing, found = marks_by_turn(sitting)[MarkingPass.FIRST], dict[tuple[int, str], FoundMark]()
     for row in filled.rows:
         ref, seat = refs[row.question], seats.get(row.number)
         where = f"Question {row.question}, number {row.number}"
@@ -282,14 +285,14 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         raise NotFound("upload")
     looked = look(sitting, upload_path(upload).read_bytes())
     marks = aside = 0
-    for one in looked.marks:
-        if one.found != "same":
+    for mark in looked.marks:
+        if mark.found != "same":
             # A mark that a colleague gave since the zip was made was seen by nobody who filled in the sheet.
-            seen = one.instead_of if _was_there(one, upload) else None
-            outcome = give(by, one.seat, one.ref, Given(one.row.points, one.row.comment, draft=False, seen=seen))
+            seen = mark.instead_of if _was_there(mark, upload) else None
+            outcome = give(by, mark.seat, mark.ref, Given(mark.row.points, mark.row.comment, draft=False, seen=seen))
             marks, aside = marks + outcome.stands, aside + (not outcome.stands)
     for file in looked.files:
-        kept = ReturnedFile.objects.create(
+        returned_file = ReturnedFile.objects.create(
             seat=file.seat,
             item=file.ref,
             answer_id=answer_of(file.seat, file.ref),
@@ -297,7 +300,7 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
             bytes=len(file.data),
             by=by,
         )
-        path = returned_path(kept)
+        path = returned_path(returned_file)
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(file.data)
     upload.put_in_at = timezone.now()
@@ -307,15 +310,17 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
     return PutIn(marks, aside, len(looked.files))
 
 
-def _was_there(one: FoundMark, upload: AwayUpload) -> bool:
+def _was_there(found_mark: FoundMark, upload: AwayUpload) -> bool:
     """Whether the mark that stands stood when the upload was looked at."""
-    mark = marks_by_turn(upload.sitting, [one.seat.pk])[Turn.FIRST].get((one.seat.pk, one.ref))
+    mark = marks_by_turn(upload.sitting, [found_mark.seat.pk])[MarkingPass.FIRST].get(
+        (found_mark.seat.pk, found_mark.ref)
+    )
     return mark is not None and mark.at <= upload.at
 
 
 def returned_to(seat: Seat, ref: str | None = None) -> list[ReturnedFile]:
     """Files with the marker's remarks, of the answers that stand."""
-    found = seat.returned_files.select_related("by")
+    returned_files = seat.returned_files.select_related("by")
     if ref is not None:
-        found = found.filter(item=ref)
-    return [one for one in found if one.answer_id == answer_of(seat, one.item)]
+        returned_files = returned_files.filter(item=ref)
+    return [entry for entry in returned_files if entry.answer_id == answer_of(seat, entry.item)]

@@ -7,16 +7,16 @@ from functools import cached_property
 
 from versomark.core.editions import Edition
 from versomark.core.items import ItemResponse
-from versomark.core.scoring import Judged, ResponseTable, corrected_totals, put_together, score
+from versomark.core.scoring import ResponseTable, ScoringOverrides, corrected_totals, put_together, score
 from versomark.school.accounts.models import Teacher
+from versomark.school.errors import DomainError
 from versomark.school.marking.services import judged_in
-from versomark.school.problems import NotPossible
 from versomark.school.room.answers import not_asked
 from versomark.school.sittings.models import Seat, Sitting
 from versomark.school.sittings.seats import responses_of
 from versomark.school.sittings.services import sitting_of, sittings_of
 
-from .body import Body, body_of
+from .report import FindingsReport, body_of
 from .services import counted_positions
 from .written import with_levels
 
@@ -24,7 +24,7 @@ SHARES = (27, 33, 50)
 
 
 @dataclass(frozen=True)
-class Scope:
+class AnalysisFilter:
     """share: percent of the students in the upper and in the lower group. without: refs. out: seats. also: sittings."""
 
     share: int = 27
@@ -34,15 +34,15 @@ class Scope:
 
     @property
     def plain(self) -> bool:
-        return self == Scope()
+        return self == AnalysisFilter()
 
 
 @dataclass(frozen=True)
-class Looked:
+class FilteredAnalysis:
     """The sittings that are looked at, the one that was opened first, and how."""
 
     sittings: Sequence[Sitting]
-    scope: Scope = field(default_factory=Scope)
+    scope: AnalysisFilter = field(default_factory=AnalysisFilter)
 
     @property
     def first(self) -> Sitting:
@@ -55,7 +55,7 @@ class Looked:
     @cached_property
     def seats(self) -> dict[int, Seat]:
         """All of their seats; the same number on two desks is two students."""
-        order = [one.pk for one in self.sittings]
+        order = [sitting.pk for sitting in self.sittings]
         seats = Seat.objects.filter(sitting__in=order).select_related("student", "sitting__school_class")
         return {seat.pk: seat for seat in sorted(seats, key=lambda seat: (order.index(seat.sitting_id), seat.desk))}
 
@@ -63,30 +63,32 @@ class Looked:
     def responses(self) -> Mapping[str, Mapping[str, ItemResponse]]:
         """Of the students who count."""
         positions = counted_positions(self.sittings)
-        counted = [seat for one in positions.values() for seat in one.seats if seat not in self.scope.out]
+        counted = [seat for position in positions.values() for seat in position.seats if seat not in self.scope.out]
         return responses_of(counted)
 
     @cached_property
-    def judged(self) -> dict[int, Judged]:
-        return {one.pk: judged_in(one) for one in self.sittings}
+    def judged(self) -> dict[int, ScoringOverrides]:
+        return {sitting.pk: judged_in(sitting) for sitting in self.sittings}
 
     @cached_property
     def table(self) -> ResponseTable:
         """Every answer scored as its own sitting was settled. NotPossible, in words, where nothing is left."""
         unasked, tables = not_asked(self.sittings), list[ResponseTable]()
-        for one in self.sittings:
-            own = {seat: given for seat, given in self.responses.items() if self.seats[int(seat)].sitting_id == one.pk}
+        for sitting in self.sittings:
+            own = {
+                seat: given for seat, given in self.responses.items() if self.seats[int(seat)].sitting_id == sitting.pk
+            }
             if own:
-                tables.append(score(self.edition, own, unasked.get(one.pk, frozenset()), self.judged[one.pk]))
+                tables.append(score(self.edition, own, unasked.get(sitting.pk, frozenset()), self.judged[sitting.pk]))
         if not tables:
-            raise NotPossible("No student is left." if self.scope.out else "Nobody has handed in yet.")
+            raise DomainError("No student is left." if self.scope.out else "Nobody has handed in yet.")
         try:
             table = put_together(tables)
         except ValueError as error:
-            raise NotPossible(f"These sittings cannot be put together: {error}") from None
+            raise DomainError(f"These sittings cannot be put together: {error}") from None
         places = [j for j, item in enumerate(table.items) if item.id not in self.scope.without]
         if not places:
-            raise NotPossible(
+            raise DomainError(
                 "No question is left." if self.scope.without else "No question of this test has been marked yet."
             )
         return table.columns(places)
@@ -109,22 +111,22 @@ class Looked:
         return name if len(self.sittings) == 1 else f"{name} ({seat.sitting.school_class.name})"
 
 
-def looked(teacher: Teacher, sitting: Sitting, scope: Scope) -> Looked:
+def looked(teacher: Teacher, sitting: Sitting, scope: AnalysisFilter) -> FilteredAnalysis:
     """NotFound for a sitting that is not the teacher's to see, NotPossible for one of another edition."""
     others = [sitting_of(teacher, pk) for pk in dict.fromkeys(scope.also) if pk != sitting.pk]
-    if any(one.edition.fingerprint != sitting.edition.fingerprint for one in others):
-        raise NotPossible("Only sittings of the same edition can be put together.")
-    return Looked([sitting, *others], scope)
+    if any(entry.edition.fingerprint != sitting.edition.fingerprint for entry in others):
+        raise DomainError("Only sittings of the same edition can be put together.")
+    return FilteredAnalysis([sitting, *others], scope)
 
 
-def body_looked(found: Looked) -> Body:
+def body_looked(found: FilteredAnalysis) -> FindingsReport:
     """The figures so looked at, of which nothing is kept."""
     first = found.judged[found.first.pk]
     marks = {ref: dict(given) for ref, given in first.marks.items()}
     for judged in found.judged.values():
         for ref, given in judged.marks.items():
             marks.setdefault(ref, {}).update(given)
-    merged = Judged(marks=marks, settled=first.settled, shares=first.shares, waived=first.waived)
+    merged = ScoringOverrides(marks=marks, settled=first.settled, shares=first.shares, waived=first.waived)
     unasked = not_asked([found.first]).get(found.first.pk, frozenset())
     body = body_of(
         found.edition,
@@ -140,11 +142,11 @@ def body_looked(found: Looked) -> Body:
 
 def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
     """Other sittings in which somebody has handed in, which could be put together with this one."""
-    found = sittings_of(teacher).filter(edition__fingerprint=sitting.edition.fingerprint).exclude(pk=sitting.pk)
-    return [one for one in found if one.handed_in > 0]  # type: ignore[attr-defined]
+    sittings = sittings_of(teacher).filter(edition__fingerprint=sitting.edition.fingerprint).exclude(pk=sitting.pk)
+    return [entry for entry in sittings if entry.handed_in > 0]  # type: ignore[attr-defined]
 
 
-def in_words(found: Looked) -> str:
+def in_words(found: FilteredAnalysis) -> str:
     """How these figures differ from the sitting's own; empty where they do not."""
     scope, said = found.scope, list[str]()
     if scope.without:
@@ -153,8 +155,8 @@ def in_words(found: Looked) -> str:
     if scope.out:
         said.append(f"without {_names([found.name_of(s) for pk, s in found.seats.items() if pk in scope.out])}")
     if len(found.sittings) > 1:
-        said.append(f"together with {_names([one.school_class.name for one in found.sittings[1:]])}")
-    if scope.share != Scope.share:
+        said.append(f"together with {_names([sitting.school_class.name for sitting in found.sittings[1:]])}")
+    if scope.share != AnalysisFilter.share:
         said.append(f"upper and lower groups of {scope.share}%")
     return ", ".join(said)
 

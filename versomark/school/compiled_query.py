@@ -19,7 +19,7 @@ _FIRST = 991_177_553
 query here is the same."""
 
 
-class Prepared(Generic[M]):
+class CompiledQuery(Generic[M]):
     """The models of a query by one number, such as an id, or by values of these `kinds`. `ask` makes the query; nothing
     about it but the values may differ from one time to the next. Follows `select_related` and `defer`, as Django's own
     `ModelIterable` does."""
@@ -32,7 +32,7 @@ class Prepared(Generic[M]):
         connection, (sql, params) = connections[DEFAULT_DB_ALIAS], self._sql
         with connection.cursor() as cursor:
             given = dict(zip(self._stand_ins, values, strict=True))
-            cursor.execute(sql, [given.get(one, one) for one in params])
+            cursor.execute(sql, [given.get(param, param) for param in params])
             rows: Sequence[Any] = cursor.fetchall()
         if self._converters:
             rows = list(self._compiler.apply_converters(rows, self._converters))
@@ -66,7 +66,7 @@ class Prepared(Generic[M]):
 
     def _model(self, row: Sequence[Any]) -> M:
         model, names, part = self._fields
-        found = model.from_db(DEFAULT_DB_ALIAS, names, row[part])
-        for one in self._related:
-            one.populate(row, found)
-        return found
+        db = model.from_db(DEFAULT_DB_ALIAS, names, row[part])
+        for entry in self._related:
+            entry.populate(row, db)
+        return db
