@@ -61,7 +61,7 @@ def _measure(staff: "Staffroom") -> None:
                 if step.done and not first:
                     first = time.perf_counter() - begun
             results.append((first, time.perf_counter() - begun))
-        return min(results, key=lambda one: one[1])
+        return min(results, key=lambda result: result[1])
 
     steps = feedback_sheets.AT_ONCE
     spent(STUDENTS)  # fonts and formulas are read once

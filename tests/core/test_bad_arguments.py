@@ -98,27 +98,27 @@ def test_intraclass_of_any_two_markers_is_a_number_and_that_of_pingouin(
     table: list[list[int]],
 ) -> None:
     """Against pingouin (Vallat 2018) wherever its mean squares leave it a value."""
-    found = intraclass(table)
-    if found is None:
+    result = intraclass(table)
+    if result is None:
         assert np.ptp(np.array(table)) == 0
         return
-    for entry in (found.one_way, found.absolute, found.consistent):
+    for entry in (result.one_way, result.absolute, result.consistent):
         assert np.isfinite([entry.value, entry.low, entry.high]).all()
         assert entry.low <= entry.value + 1e-9 <= entry.high + 2e-9
     rows = [(i, k, value) for i, row in enumerate(table) for k, value in enumerate(row)]
     frame = pd.DataFrame(rows, columns=["answer", "marker", "points"])
     with np.errstate(all="ignore"):
         theirs = pg.intraclass_corr(frame, "answer", "marker", "points").set_index("Type")["ICC"]
-    for entry, name in ((found.one_way, "ICC(1,1)"), (found.absolute, "ICC(A,1)"), (found.consistent, "ICC(C,1)")):
+    for entry, name in ((result.one_way, "ICC(1,1)"), (result.absolute, "ICC(A,1)"), (result.consistent, "ICC(C,1)")):
         value = float(theirs[name])
         if np.isfinite(value) and abs(value) < 50:
             assert entry.value == pytest.approx(value, abs=1e-6)
 
 
 def test_two_of_opposite_minds_have_the_least_agreement_there_is() -> None:
-    found = intraclass([[1, 0], [0, 1]])
-    assert found is not None
-    assert (found.absolute.value, found.consistent.value) == (-1, -1)
+    result = intraclass([[1, 0], [0, 1]])
+    assert result is not None
+    assert (result.absolute.value, result.consistent.value) == (-1, -1)
 
 
 def test_a_scale_of_a_class_has_no_step_that_the_answers_cannot_place() -> None:

@@ -29,10 +29,10 @@ x;Rask;Tobias;K-108;abc;maybe
 
 def test_a_messy_list_is_read_with_every_problem_named_by_line_and_column() -> None:
     (sheet,) = read_tables("list.csv", MESSY.encode("cp1252"))
-    found = guess(sheet)
-    assert found.header == 3
-    assert found.columns == ["desk", "family_name", "given_name", "number", "extra_time", "large_print"]
-    read = read_students(sheet, found.header, found.columns)
+    result = guess(sheet)
+    assert result.header == 3
+    assert result.columns == ["desk", "family_name", "given_name", "number", "extra_time", "large_print"]
+    read = read_students(sheet, result.header, result.columns)
     assert [(s.line, s.given_name, s.family_name, s.desk, s.extra_time, s.large_print) for s in read.students] == [
         (5, "Bram", "de Vries", 1, 25, False),
         (6, "Wren", "Okafor", 2, None, True),
@@ -58,8 +58,8 @@ def test_a_messy_list_is_read_with_every_problem_named_by_line_and_column() -> N
 )
 def test_what_is_pasted_is_understood_without_help(text: str, names: list[tuple[str, str]]) -> None:
     sheet = read_text_table(text)
-    found = guess(sheet)
-    read = read_students(sheet, found.header, found.columns)
+    result = guess(sheet)
+    read = read_students(sheet, result.header, result.columns)
     assert [(s.given_name, s.family_name) for s in read.students] == names
     assert read.wrong == []
 
@@ -205,9 +205,9 @@ def test_tables_that_are_none_are_refused_in_words() -> None:
 def test_addresses_are_found_by_any_usual_heading_and_wrong_ones_are_named(heading: str) -> None:
     lines = ["Wren;wren@school.example", "Malik;", "Ines;ines at school", "Otis;a@b.c, d@e.f", "Yuna;y@mail"]
     (sheet,) = read_tables("list.csv", "\n".join([f"Given name;{heading}", *lines]).encode())
-    found = guess(sheet)
-    assert found.columns == ["given_name", "email"]
-    read = read_students(sheet, found.header, found.columns)
+    result = guess(sheet)
+    assert result.columns == ["given_name", "email"]
+    read = read_students(sheet, result.header, result.columns)
     assert [(student.given_name, student.email) for student in read.students] == [
         ("Wren", "wren@school.example"),
         ("Malik", ""),

@@ -28,7 +28,7 @@ def flags(table: ResponseTable) -> list[Finding]:
 
 def test_a_planted_wrong_key_is_found_and_comes_first() -> None:
     """The aim of docs/methods.md is checked at length by the bench; here a few seeds keep the rule honest."""
-    first = [found[0] for seed in range(20) if (found := flags(simulated(seed)))]
+    first = [result[0] for seed in range(20) if (result := flags(simulated(seed)))]
     named = [f for f in first if f.flag is Flag.CHECK_THE_KEY and f.item == 3 and f.options == (1,)]
     assert len(named) >= 17
 
@@ -51,11 +51,11 @@ def test_the_other_flags() -> None:
     # 10 students: q1 everyone right, q2 nobody, q3 right by the weak as often as by the strong, q4 spreads them.
     rows = ["AAAA", "AAAA", "ABBA", "ABBA", "ABAA", "ACAB", "ACBB", "ACBB", "ADAB", "ADAB"]
     table = choices(rows, "AEAA", options="ABCDE")
-    found = {(f.item + 1, f.flag) for f in flags(table)}
-    assert (1, Flag.TOO_EASY) in found
-    assert (1, Flag.DEAD_OPTION) in found
-    assert (2, Flag.TOO_HARD) in found
-    assert not any(flag is Flag.TOO_EASY for number, flag in found if number == 4)
+    results = {(f.item + 1, f.flag) for f in flags(table)}
+    assert (1, Flag.TOO_EASY) in results
+    assert (1, Flag.DEAD_OPTION) in results
+    assert (2, Flag.TOO_HARD) in results
+    assert not any(flag is Flag.TOO_EASY for number, flag in results if number == 4)
 
 
 def test_a_wrong_key_that_nobody_chose_is_still_suspected() -> None:
@@ -82,8 +82,8 @@ def test_the_order_of_students_changes_no_flag_that_is_firm() -> None:
 
 
 def test_too_few_students_raise_no_flag_and_say_so() -> None:
-    analysis, found = analyse(choices(["AB", "AA", "BB"], "AB"))
-    assert found == []
+    analysis, results = analyse(choices(["AB", "AA", "BB"], "AB"))
+    assert results == []
     assert "3 students are too few" in analysis.reasons["flags"]
 
 

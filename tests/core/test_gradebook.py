@@ -87,11 +87,11 @@ def test_every_reference_leads_somewhere_and_every_cell_is_what_went_in(
     assert [(row["title"], float(row["resultValueMax"])) for row in tables["lineItems"]] == [
         (item.title, item.most) for item in gradebook.line_items
     ]
-    found = [
+    results = [
         (row["scoreStatus"], row["score"], row["late"], row["missing"], row["textScore"]) for row in tables["results"]
     ]
     yes = {True: "true", False: "false"}
-    assert found == [
+    assert results == [
         (each.status, "" if each.score is None else f"{each.score:g}", yes[each.late], yes[each.missing], each.word)
         for each in gradebook.results
     ]

@@ -88,10 +88,10 @@ def test_newcombes_interval_covers_the_difference_of_two_classes(p: float, q: fl
     # Newcombe 1998: method 10 covers close to its nominal level where others fall far below.
     rng = np.random.default_rng(6)
     one, other = rng.binomial(n, p, RUNS) / n, rng.binomial(m, q, RUNS) / m
-    found = share_difference(one, np.full(RUNS, n), other, np.full(RUNS, m))
-    covered = np.mean((found.low <= p - q) & (p - q <= found.high))
+    result = share_difference(one, np.full(RUNS, n), other, np.full(RUNS, m))
+    covered = np.mean((result.low <= p - q) & (p - q <= result.high))
     assert covered == pytest.approx(0.95, abs=0.03 + FOUR_ERRORS)
-    assert found.difference.mean() == pytest.approx(p - q, abs=4 * np.sqrt((p * (1 - p) / n + q * (1 - q) / m) / RUNS))
+    assert result.difference.mean() == pytest.approx(p - q, abs=4 * np.sqrt((p * (1 - p) / n + q * (1 - q) / m) / RUNS))
 
 
 def test_groups_that_are_alike_are_called_different_in_one_of_twenty_and_no_item_unfair() -> None:
@@ -101,9 +101,9 @@ def test_groups_that_are_alike_are_called_different_in_one_of_twenty_and_no_item
     for _ in range(runs):
         ability = rng.normal(size=(60, 1))
         table = points((ability + rng.logistic(size=(60, 10)) > hard).astype(float), maxima=[1] * 10)
-        found = compare_groups(table, np.arange(60) < 30, ("one", "other"))
-        apart += bool(found.low is not None and found.high is not None and (found.low > 0 or found.high < 0))
-        unfair += sum(item.letter == "C" for item in found.items)
+        result = compare_groups(table, np.arange(60) < 30, ("one", "other"))
+        apart += bool(result.low is not None and result.high is not None and (result.low > 0 or result.high < 0))
+        unfair += sum(item.letter == "C" for item in result.items)
     assert apart / runs == pytest.approx(0.05, abs=4 * (0.95 * 0.05 / runs) ** 0.5)
     # Class C asks for a large effect beyond chance: rarer than the twentieth of a test of significance.
     assert unfair / (10 * runs) < 0.04
@@ -111,15 +111,15 @@ def test_groups_that_are_alike_are_called_different_in_one_of_twenty_and_no_item
 
 def test_an_item_that_favours_a_group_is_found_where_groups_are_large_enough() -> None:
     rng, runs, hard = np.random.default_rng(8), 40, np.linspace(-1, 1, 10)
-    found = 0
+    result = 0
     for _ in range(runs):
         ability, second = rng.normal(size=(400, 1)), np.arange(400) < 200
         unfair = np.zeros((400, 10))
         unfair[second, 4] = 1.5  # logits harder for the second group: about 3.5 on the scale of delta, far into C
         right = (ability + rng.logistic(size=(400, 10)) > hard + unfair).astype(float)
         items = compare_groups(points(right, maxima=[1] * 10), second, ("one", "other")).items
-        found += items[4].letter == "C" and (items[4].delta or 0) < 0
-    assert found / runs > 0.9
+        result += items[4].letter == "C" and (items[4].delta or 0) < 0
+    assert result / runs > 0.9
 
 
 def test_a_cut_is_as_sure_as_a_parallel_test_shows() -> None:
@@ -139,8 +139,8 @@ def test_a_cut_is_as_sure_as_a_parallel_test_shows() -> None:
 @pytest.mark.parametrize("true", [0.3, 0.65, 0.9])
 def test_the_interval_of_a_skill_covers_what_a_student_can(true: float) -> None:
     earned = np.random.default_rng(10).binomial(1, true, size=(RUNS, 6)).astype(float)
-    found = mastery(earned, np.ones(6), [["loops"]] * 6)
-    covered = np.mean((found.low[:, 0] <= true) & (true <= found.high[:, 0]))
+    result = mastery(earned, np.ones(6), [["loops"]] * 6)
+    covered = np.mean((result.low[:, 0] <= true) & (true <= result.high[:, 0]))
     # Six marks are few, and a count has steps: Wilson's interval is then somewhat wide or narrow, never far off.
     assert 0.88 <= covered <= 1.0
 

@@ -166,13 +166,13 @@ def test_a_table_of_marks_names_students_in_any_of_the_usual_ways() -> None:
 
 
 def test_what_cannot_stand_is_named_and_the_rest_is_taken() -> None:
-    found = read(
+    result = read(
         "Name,1–2a,2b,3,Total\nMaximum,6,4,12,22\nSuri,7,x,12,12\nBram de Vries,a,,,\nSuri,1,1,1,3\nAverage,3,3,3,3\n"
     )
-    assert found.marks == {(13, REFS["3"]): 12}
-    assert found.absences == {12: "absent"}
-    assert found.unknown == []
-    assert found.refused == [
+    assert result.marks == {(13, REFS["3"]): 12}
+    assert result.absences == {12: "absent"}
+    assert result.unknown == []
+    assert result.refused == [
         "Suri, 1–2a: “7”. 1–2a has at most 6.",
         "Suri, 2b: “x”. A mark is a number, in halves at most.",
         "Line 5: Suri stands on line 3 already.",

@@ -28,13 +28,13 @@ def test_the_interval_of_a_mean_is_that_of_the_handbook() -> None:
 def test_two_means_are_as_far_apart_as_in_the_handbook() -> None:
     """1.3.5.3, miles per gallon (AUTO83B.DAT): 249 cars, 20.14458, 6.41470, and 79, 30.48101, 6.10771; with unequal
     variances t = -12.94627 with 136.8750 degrees of freedom."""
-    found = apart(values_of(249, 20.14458, 6.41470), values_of(79, 30.48101, 6.10771))
-    assert found.difference == pytest.approx(20.14458 - 30.48101)
-    assert found.low is not None
-    assert found.high is not None
-    half = (found.high - found.low) / 2
-    assert found.difference / (half / t_distribution.ppf(0.975, 136.8750)) == pytest.approx(-12.94627, abs=1e-4)
-    assert found.sure
+    result = apart(values_of(249, 20.14458, 6.41470), values_of(79, 30.48101, 6.10771))
+    assert result.difference == pytest.approx(20.14458 - 30.48101)
+    assert result.low is not None
+    assert result.high is not None
+    half = (result.high - result.low) / 2
+    assert result.difference / (half / t_distribution.ppf(0.975, 136.8750)) == pytest.approx(-12.94627, abs=1e-4)
+    assert result.sure
 
 
 VALUES = arrays(float, st.integers(1, 30), elements=st.integers(0, 40).map(lambda marks: marks / 40))

@@ -41,9 +41,9 @@ SEEDS = st.integers(0, 100_000)
 
 def test_classical_figures_as_psych_and_psychometric_have_them() -> None:
     table = points(ANSWERS)
-    m, found = item_measures(table), reliability(table)
-    assert found.alpha == pytest.approx(R["alpha"][0], abs=EXACT)
-    assert found.alpha == pytest.approx(R["alpha_psychometric"][0], abs=EXACT)
+    m, results = item_measures(table), reliability(table)
+    assert results.alpha == pytest.approx(R["alpha"][0], abs=EXACT)
+    assert results.alpha == pytest.approx(R["alpha_psychometric"][0], abs=EXACT)
     np.testing.assert_allclose(m.r_total[0], R["r_raw"], atol=EXACT)
     np.testing.assert_allclose(m.r_rest[0], R["r_drop"], atol=EXACT)
     np.testing.assert_allclose(m.alpha_without[0], R["alpha_drop"], atol=EXACT)
@@ -58,29 +58,31 @@ def test_dif_is_that_of_statsmodels_stratified_tables(seed: int) -> None:
     rng = np.random.default_rng(seed)
     focal, totals = rng.random(150) < 0.4, rng.integers(0, 6, 150)
     right = rng.random(150) < (0.2 + 0.1 * totals + 0.15 * focal)
-    found = mantel_haenszel(right, totals, focal)
-    assert found is not None
+    result = mantel_haenszel(right, totals, focal)
+    assert result is not None
     layers = [
         np.array([[(group & hit & at).sum() for hit in (right, ~right)] for group in (~focal, focal)], float)
         for at in (totals == value for value in range(6))
     ]
     reference = StratifiedTable([layer for layer in layers if layer.sum() > 1])
-    assert found.odds_ratio == pytest.approx(reference.oddsratio_pooled, abs=EXACT)
+    assert result.odds_ratio == pytest.approx(reference.oddsratio_pooled, abs=EXACT)
     null = reference.test_null_odds(correction=True)
-    if found.chi_square > 0:
-        assert (found.chi_square, found.p) == pytest.approx((null.statistic, null.pvalue), abs=EXACT)
+    if result.chi_square > 0:
+        assert (result.chi_square, result.p) == pytest.approx((null.statistic, null.pvalue), abs=EXACT)
     else:
         # The correction takes a difference to 0 and not beyond, as R's mantelhaen.test has it.
         assert null.statistic < 0.5
     low, high = reference.oddsratio_pooled_confint()
-    assert (found.delta_high, found.delta_low) == pytest.approx((-2.35 * np.log(low), -2.35 * np.log(high)), abs=EXACT)
+    assert (result.delta_high, result.delta_low) == pytest.approx(
+        (-2.35 * np.log(low), -2.35 * np.log(high)), abs=EXACT
+    )
     # The other way round the sign turns, and nothing else.
     turned = mantel_haenszel(right, totals, ~focal)
     assert turned is not None
     assert (turned.delta, turned.p, turned.letter) == (
-        pytest.approx(-found.delta),
-        pytest.approx(found.p),
-        found.letter,
+        pytest.approx(-result.delta),
+        pytest.approx(result.p),
+        result.letter,
     )
 
 
@@ -104,12 +106,12 @@ def test_difference_of_groups_is_newcombes(seed: int) -> None:
     focal = rng.random(40) < 0.5
     assume(3 < focal.sum() < 37)
     right = (rng.random((40, 3)) < 0.6).astype(float)
-    found = group_difference(right, np.ones(3), focal)
+    result = group_difference(right, np.ones(3), focal)
     for j in range(3):
         a, b = right[~focal, j], right[focal, j]
         low, high = confint_proportions_2indep(a.sum(), len(a), b.sum(), len(b), method="newcomb")
-        assert (found.low[j], found.high[j]) == pytest.approx((low, high), abs=EXACT)
-        assert found.difference[j] == pytest.approx(a.mean() - b.mean())
+        assert (result.low[j], result.high[j]) == pytest.approx((low, high), abs=EXACT)
+        assert result.difference[j] == pytest.approx(a.mean() - b.mean())
 
 
 @given(SEEDS)
@@ -117,7 +119,7 @@ def test_difference_of_groups_is_newcombes(seed: int) -> None:
 def test_the_student_problem_table_by_covariances(seed: int) -> None:
     """Sato's index as 1 − cov/cov with NumPy's covariance, row by row; the modified one against its two ends."""
     right = np.random.default_rng(seed).random((12, 7)) < 0.55
-    found = student_problem(right)
+    result = student_problem(right)
     columns = right.sum(axis=0)
     order = np.argsort(-columns, kind="stable")
     for i, row in enumerate(right):
@@ -126,27 +128,27 @@ def test_the_student_problem_table_by_covariances(seed: int) -> None:
         worst[order[7 - row.sum() :]] = 1
         spread = np.cov(best, columns)[0, 1]
         if spread <= 1e-12:
-            assert np.isnan(found.student_caution[i])
+            assert np.isnan(result.student_caution[i])
             continue
-        assert found.student_caution[i] == pytest.approx(1 - np.cov(row.astype(float), columns)[0, 1] / spread)
+        assert result.student_caution[i] == pytest.approx(1 - np.cov(row.astype(float), columns)[0, 1] / spread)
         most, least = best @ columns, worst @ columns
         if most > least:
-            assert found.student_modified[i] == pytest.approx((most - row @ columns) / (most - least))
-    assert found.student_curve.tolist() == sorted(right.sum(axis=1), reverse=True)
-    assert found.problem_curve.tolist() == sorted(columns, reverse=True)
+            assert result.student_modified[i] == pytest.approx((most - row @ columns) / (most - least))
+    assert result.student_curve.tolist() == sorted(right.sum(axis=1), reverse=True)
+    assert result.problem_curve.tolist() == sorted(columns, reverse=True)
     turned = student_problem(right.T)
-    np.testing.assert_array_equal(turned.student_caution, found.problem_caution)
+    np.testing.assert_array_equal(turned.student_caution, result.problem_caution)
 
 
 def test_subkoviak_by_hand_and_at_its_ends() -> None:
     """Students of 4 and 8 in 10 marks, reliability 1, cut 6: passing has P(X ≥ 6) of binomials .4 and .8 (SciPy)."""
     weak, strong = stats.binom.sf(5, 10, [0.4, 0.8])
-    found = consistency([4, 8], 10, 6, 1.0)
-    assert found is not None
-    assert found.agreement == pytest.approx(np.mean([p**2 + (1 - p) ** 2 for p in (weak, strong)]))
+    result = consistency([4, 8], 10, 6, 1.0)
+    assert result is not None
+    assert result.agreement == pytest.approx(np.mean([p**2 + (1 - p) ** 2 for p in (weak, strong)]))
     mean = (weak + strong) / 2
     chance = mean**2 + (1 - mean) ** 2
-    assert found.kappa == pytest.approx((found.agreement - chance) / (1 - chance))
+    assert result.kappa == pytest.approx((result.agreement - chance) / (1 - chance))
     # Without reliability all are alike, so agreement is what chance gives.
     none = consistency([4, 8], 10, 6, 0.0)
     assert none is not None
@@ -161,10 +163,10 @@ def test_lords_errors_average_to_that_of_kr21(seed: int) -> None:
     """Lord 1955: the mean of the conditional error variances is σ²(1 − KR-21)."""
     rng = np.random.default_rng(seed)
     table = points((rng.normal(size=(30, 1)) > rng.normal(size=(30, 9))).astype(int).tolist(), maxima=[1] * 9)
-    found = reliability(table)
-    assume(np.isfinite(found.kr21))
+    result = reliability(table)
+    assume(np.isfinite(result.kr21))
     mean = float(np.mean(conditional_sem(table.totals, 9) ** 2))
-    assert mean == pytest.approx(float(np.var(table.totals)) * (1 - found.kr21))
+    assert mean == pytest.approx(float(np.var(table.totals)) * (1 - result.kr21))
     assert np.isnan(conditional_sem([1.0], 1)).all()
 
 
@@ -194,13 +196,13 @@ def test_stratified_alpha_written_out(seed: int) -> None:
 
 @given(st.lists(st.integers(0, 20), min_size=2, max_size=40))
 def test_scores_in_other_units(totals: list[int]) -> None:
-    found = scores(totals, 20)
-    assert found.rank.tolist() == pytest.approx([stats.percentileofscore(totals, t, kind="mean") for t in totals])
+    result = scores(totals, 20)
+    assert result.rank.tolist() == pytest.approx([stats.percentileofscore(totals, t, kind="mean") for t in totals])
     if len(set(totals)) > 1:
-        np.testing.assert_allclose(found.z, stats.zscore(totals, ddof=1), atol=EXACT)
-        assert found.t.mean() == pytest.approx(50)
-    assert set(found.stanine) <= set(range(1, 10))
-    assert (np.diff(found.stanine[np.argsort(totals)]) >= 0).all()
+        np.testing.assert_allclose(result.z, stats.zscore(totals, ddof=1), atol=EXACT)
+        assert result.t.mean() == pytest.approx(50)
+    assert set(result.stanine) <= set(range(1, 10))
+    assert (np.diff(result.stanine[np.argsort(totals)]) >= 0).all()
 
 
 @given(SEEDS)
@@ -209,16 +211,16 @@ def test_growth_against_pingouin_and_scipy(seed: int) -> None:
     rng = np.random.default_rng(seed)
     before = rng.integers(0, 15, 18).astype(float)
     after = before + rng.integers(-1, 6, 18)
-    found = gains(before, after, 20)
-    assert found.effect is not None
+    result = gains(before, after, 20)
+    assert result.effect is not None
     plain = pingouin.compute_effsize(after, before, paired=True, eftype="cohen")
-    assert found.effect == pytest.approx(plain * hedges(17))
+    assert result.effect == pytest.approx(plain * hedges(17))
     interval = stats.ttest_rel(after, before).confidence_interval()
     root = np.sqrt((before.var(ddof=1) + after.var(ddof=1)) / 2)
-    assert (found.low, found.high) == pytest.approx(
+    assert (result.low, result.high) == pytest.approx(
         (hedges(17) * interval.low / root, hedges(17) * interval.high / root)
     )
-    assert found.mean_normalised == pytest.approx((after.mean() - before.mean()) / (20 - before.mean()))
+    assert result.mean_normalised == pytest.approx((after.mean() - before.mean()) / (20 - before.mean()))
     # Hedges 1981: J(m) is close to 1 − 3/(4m − 1).
     assert hedges(17) == pytest.approx(1 - 3 / (4 * 17 - 1), abs=2e-4)
     assert gains([5, 5], [5, 5], 5).effect is None

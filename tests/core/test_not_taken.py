@@ -69,16 +69,16 @@ def test_alpha_with_holes_is_that_of_pingouin_for_as_many_items_as_were_taken() 
     full = (rng.random((200, 12)) < 1 / (1 + np.exp(-ability[:, None] + rng.normal(size=12)))).astype(float)
     taken = rng.random(full.shape) < 0.7
     table = replace(points(full, np.ones(12)), taken=taken, points=np.where(taken, full, 0))
-    found = reliability(table)
+    result = reliability(table)
     outside, _ = pingouin.cronbach_alpha(data=pd.DataFrame(table.scored), nan_policy="pairwise")
-    assert lengthened(found.alpha, 12 / table.length) == pytest.approx(float(outside), abs=1e-3)  # it rounds
+    assert lengthened(result.alpha, 12 / table.length) == pytest.approx(float(outside), abs=1e-3)  # it rounds
     covariance = pd.DataFrame(table.scored).cov().to_numpy()
     own, between = np.diag(covariance).mean(), covariance[~np.eye(12, dtype=bool)].mean()
     length = taken.sum() / 200
-    assert found.alpha == pytest.approx(length * between / (own + (length - 1) * between), abs=1e-10)
+    assert result.alpha == pytest.approx(length * between / (own + (length - 1) * between), abs=1e-10)
     # And near to what the whole class would have had on a test of that length.
-    assert found.alpha == pytest.approx(lengthened(reliability(points(full)).alpha, length / 12), abs=0.05)
-    assert np.isnan([found.lambda2, found.split_half, found.alpha_low]).all()
+    assert result.alpha == pytest.approx(lengthened(reliability(points(full)).alpha, length / 12), abs=0.05)
+    assert np.isnan([result.lambda2, result.split_half, result.alpha_low]).all()
     reasons = analyse(table, resamples=0)[0].reasons
     assert reasons["test.lambda2"] == "Students did not all take the same questions."
 
@@ -125,9 +125,9 @@ def test_who_chooses_is_measured_by_what_was_chosen(edition: Edition) -> None:
     assert table.taken.astype(int).tolist() == [[1, 1, 0, 1], [1, 1, 0, 1], [1, 1, 1, 0], [1, 0, 0, 0]]
     assert item_measures(table).p[0].tolist() == pytest.approx([3 / 4, 2 / 3, 0, 1 / 2])
     # Of a skill that a student did not choose nothing is said.
-    found = mastery(table.scored, table.maxima, [item.skills for item in table.items])
-    assert np.isnan(found.share[0, 2])
-    assert found.class_share[3] == 1 / 2
+    result = mastery(table.scored, table.maxima, [item.skills for item in table.items])
+    assert np.isnan(result.share[0, 2])
+    assert result.class_share[3] == 1 / 2
     # Put together with others, and without an item, what was taken stays with it.
     assert table.columns([0, 3]).taken.tolist() == table.taken[:, [0, 3]].tolist()
     assert table.columns([0, 3]).max_total == 2

@@ -19,20 +19,20 @@ weights = st.dictionaries(st.integers(0, 4), st.integers(0, 9), max_size=5)
 def test_an_average_is_the_weighted_mean_of_the_categories_that_have_any(
     given_marks: list[tuple[int, int]], weighing: dict[int, int]
 ) -> None:
-    found = weighted_average([(c, m / 100) for c, m in given_marks], dict(weighing))
+    result = weighted_average([(c, m / 100) for c, m in given_marks], dict(weighing))
     had = {c: [Fraction(m, 100) for k, m in given_marks if k == c] for c, _ in given_marks if weighing.get(c, 0)}
     if not had:
-        assert (found.share, found.over) == (None, 0)
+        assert (result.share, result.over) == (None, 0)
         return
     whole = sum(weighing[c] for c in had)
     exact = sum(weighing[c] * sum(own) / len(own) for c, own in had.items()) / whole
-    assert found.share == pytest.approx(float(exact))
-    assert found.over == sum(map(len, had.values()))
-    assert found.weight == pytest.approx(whole / sum(weighing.values()))
+    assert result.share == pytest.approx(float(exact))
+    assert result.over == sum(map(len, had.values()))
+    assert result.weight == pytest.approx(whole / sum(weighing.values()))
     # Whatever the weights are, in one category it is the plain mean.
     if len(had) == 1:
         (own,) = had.values()
-        assert found.share == pytest.approx(float(sum(own) / len(own)))
+        assert result.share == pytest.approx(float(sum(own) / len(own)))
 
 
 @given(st.floats(-0.2, 1.5))

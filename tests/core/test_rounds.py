@@ -16,20 +16,20 @@ ROUND = st.dictionaries(st.integers(0, 30).map(str), ANSWER, max_size=30)
 
 @given(ROUND, ROUND)
 def test_the_exact_test_is_that_of_statsmodels(before: dict[str, RoundAnswer], after: dict[str, RoundAnswer]) -> None:
-    found = compare_rounds(before, after)
+    result = compare_rounds(before, after)
     both = [student for student in before if student in after]
     table = [
         [sum(before[s].right is entry and after[s].right is other for s in both) for other in (True, False)]
         for entry in (True, False)
     ]
-    assert (found.gained, found.lost) == (table[1][0], table[0][1])
-    assert found.students == len(both) == sum(map(sum, table))
-    if found.p is None:
-        assert found.gained + found.lost == 0
+    assert (result.gained, result.lost) == (table[1][0], table[0][1])
+    assert result.students == len(both) == sum(map(sum, table))
+    if result.p is None:
+        assert result.gained + result.lost == 0
     else:
-        assert found.p == pytest.approx(mcnemar(table, exact=True).pvalue)
-    assert sum(move.students for move in found.moves) == len(both)
-    assert found.right_after - found.right_before == found.gained - found.lost
+        assert result.p == pytest.approx(mcnemar(table, exact=True).pvalue)
+    assert sum(move.students for move in result.moves) == len(both)
+    assert result.right_after - result.right_before == result.gained - result.lost
 
 
 def test_a_worked_table() -> None:
@@ -38,10 +38,10 @@ def test_a_worked_table() -> None:
     pairs = [(True, True)] * 8 + [(True, False)] + [(False, True)] * 12 + [(False, False)] * 3
     before = {str(n): RoundAnswer("B" if one else "A", one) for n, (one, _) in enumerate(pairs)}
     after = {str(n): RoundAnswer("B" if other else "C", other) for n, (_, other) in enumerate(pairs)}
-    found = compare_rounds(before, after)
-    assert (found.students, found.right_before, found.right_after) == (24, 9, 20)
-    assert found.p == pytest.approx(28 / 8192)
-    assert [(move.before, move.after, move.students) for move in found.moves] == [
+    result = compare_rounds(before, after)
+    assert (result.students, result.right_before, result.right_after) == (24, 9, 20)
+    assert result.p == pytest.approx(28 / 8192)
+    assert [(move.before, move.after, move.students) for move in result.moves] == [
         ("A", "B", 12),
         ("B", "B", 8),
         ("A", "C", 3),
@@ -50,8 +50,8 @@ def test_a_worked_table() -> None:
 
 
 def test_who_was_there_once_is_not_compared() -> None:
-    found = compare_rounds({"1": RoundAnswer("A", False)}, {"2": RoundAnswer("B", True)})
-    assert (found.students, found.p, found.moves) == (0, None, ())
+    result = compare_rounds({"1": RoundAnswer("A", False)}, {"2": RoundAnswer("B", True)})
+    assert (result.students, result.p, result.moves) == (0, None, ())
 
 
 def test_pages_stand_where_they_stand_on_paper() -> None:
@@ -75,7 +75,7 @@ def test_pages_stand_where_they_stand_on_paper() -> None:
         ("a", "page"), ("1", "question"), ("2", "question"), ("b", "page"), ("c", "page"), ("3", "question"),
         ("d", "page"),
     ]  # fmt: skip
-    found = lesson_page(edition, "c")
-    assert found is not None
-    assert found.title == "Page c"
+    result = lesson_page(edition, "c")
+    assert result is not None
+    assert result.title == "Page c"
     assert lesson_page(edition, "1") is None

@@ -62,8 +62,8 @@ def test_fit_of_items_at_the_levels_erm_gives_its_persons(rasch: PartialCredit) 
 
 def test_the_likelihood_ratio_test_of_andersen() -> None:
     chi, df, p = known("rasch_lr")
-    found = andersen_test(R["rasch_data"])
-    assert (found.chi_square, found.df, found.p) == (pytest.approx(chi, abs=1e-3), df, pytest.approx(p, abs=FITTED))
+    result = andersen_test(R["rasch_data"])
+    assert (result.chi_square, result.df, result.p) == (pytest.approx(chi, abs=1e-3), df, pytest.approx(p, abs=FITTED))
 
 
 def test_partial_credit_as_erm_and_psychotools_have_it(steps: PartialCredit) -> None:

@@ -189,9 +189,9 @@ def test_a_stain_may_cost_a_question_and_never_an_answer(batch: Batch) -> None:
 def test_two_sheets_in_one_picture(batch: Batch) -> None:
     other = {**ANSWERS, "q1": "D", "q2": "A"}
     left, right = np.array(batch.filled()), np.array(turned(batch.filled(other, at=1)))
-    found = batch.read(np.hstack([left, right]))
-    assert {reading.student: said(reading)["q1"] for reading in found} == {"1": "B", "2": "D"}
-    assert {reading.student: said(reading) for reading in found} == {"1": ANSWERS, "2": other}
+    result = batch.read(np.hstack([left, right]))
+    assert {reading.student: said(reading)["q1"] for reading in result} == {"1": "B", "2": "D"}
+    assert {reading.student: said(reading) for reading in result} == {"1": ANSWERS, "2": other}
 
 
 def stroke(pen: ImageDraw.ImageDraw, points: list[tuple[float, float]], dark: int, width: int) -> None:
@@ -254,10 +254,17 @@ def test_pages_that_are_none_of_this_batch(batch: Batch) -> None:
         x, y, size = code.x_mm * PX, code.y_mm * PX, code.size_mm * PX
         ImageDraw.Draw(codeless).rectangle([x, y, x + size, y + size], fill=128)
     pages = [Image.new("L", (1654, 2339), 252), text, other.page(), lost, codeless, batch.page(1)]
-    found = [batch.read(page)[0] for page in pages]
-    assert [reading.problem for reading in found] == ["blank page", "foreign", "foreign", "no marks", "which sheet", ""]
-    assert found[3].student == "1"
-    assert found[5].empty
+    results = [batch.read(page)[0] for page in pages]
+    assert [reading.problem for reading in results] == [
+        "blank page",
+        "foreign",
+        "foreign",
+        "no marks",
+        "which sheet",
+        "",
+    ]
+    assert results[3].student == "1"
+    assert results[5].empty
     # A person says which sheet it is, and it is read.
     (named,) = Reader([batch.map]).read_as(np.array(codeless, np.uint8), batch.map.sheets[0].sheet, 1)
     assert said(named) == ANSWERS
@@ -324,8 +331,8 @@ def test_two_sheets_on_a_page_are_read_cut_and_uncut_and_keep_their_order_when_c
             (on_glass, [("4", answers[1])]),
         ):
             # As the school's reader does it: the batch is found by its code.
-            found = Reader(find={half.map.batch: half.map}.get).read(np.array(picture, dtype=np.uint8))
-            assert sorted((entry.student, said(entry)) for entry in found) == expected
+            result = Reader(find={half.map.batch: half.map}.get).read(np.array(picture, dtype=np.uint8))
+            assert sorted((entry.student, said(entry)) for entry in result) == expected
         # The cover is known for what it is, whichever way it lies.
         cover = pdfium.PdfDocument(half.pdf)[0].render(scale=DPI / 72).to_pil().convert("L")
         (known,) = half.read(cover.rotate(180))
@@ -430,10 +437,10 @@ def test_whatever_is_asked_it_is_printed_filled_and_read_back(
     answers = {item.id: some_answer(item, data.draw) for item in items}
     with io.BytesIO(many.pdf) as pdf:
         pages = list(scan_sheets(pdf, many.map, {"1": answers}, 5, 0.0, Settings(0.0, "copier", 200, 90, ())))  # type: ignore[arg-type]
-    found: dict[str, str] = {}
+    results: dict[str, str] = {}
     for page in pages:
-        found |= said(many.read(page)[0])
-    assert found == answers
+        results |= said(many.read(page)[0])
+    assert results == answers
 
 
 def test_from_the_shell(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -18,8 +18,8 @@ seconds = st.one_of(st.floats(0, 5000), st.just(float("nan")))
 def test_quartiles_of_those_whose_time_is_known(spent: np.ndarray[tuple[int, int], np.dtype[np.float64]]) -> None:
     rng = np.random.default_rng(3)
     table = points(rng.integers(0, 2, spent.shape), np.ones(spent.shape[1]))
-    found = time_figures(table, spent)
-    for j, item in enumerate(found.items):
+    result = time_figures(table, spent)
+    for j, item in enumerate(result.items):
         own = [float(entry) for entry in spent[:, j] if not np.isnan(entry)]
         right = [float(one) for one, x in zip(spent[:, j], table.points[:, j], strict=True) if x and not np.isnan(one)]
         assert item.students == len(own)
@@ -30,7 +30,7 @@ def test_quartiles_of_those_whose_time_is_known(spent: np.ndarray[tuple[int, int
             q1, median, q3 = statistics.quantiles(own, method="inclusive")
             assert [item.q1, item.median, item.q3] == pytest.approx([q1, median, q3])
     whole = [float(np.nansum(row)) for row in spent if not np.isnan(row).all()]
-    assert found.test.median == (pytest.approx(statistics.median(whole)) if whole else None)
-    medians = {item.id: item.median for item in found.items if item.students >= FEWEST}
-    assert all(medians[a] >= medians[b] for a in found.longest for b in medians if b not in found.longest)  # type: ignore[operator]
-    assert ("is not known" in opening(found, table, {item.id: item.id for item in table.items})) == (not whole)
+    assert result.test.median == (pytest.approx(statistics.median(whole)) if whole else None)
+    medians = {item.id: item.median for item in result.items if item.students >= FEWEST}
+    assert all(medians[a] >= medians[b] for a in result.longest for b in medians if b not in result.longest)  # type: ignore[operator]
+    assert ("is not known" in opening(result, table, {item.id: item.id for item in table.items})) == (not whole)

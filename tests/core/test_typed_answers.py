@@ -73,9 +73,9 @@ def test_units_convert_as_scipy_constants_has_them() -> None:
         ("µF", "F", si.micro),
         ("m s⁻¹", "m/s", 1),
     ]:
-        found = unit_factor(given_unit, wanted)
-        assert found is not None, given_unit
-        assert float(found) == pytest.approx(factor, rel=1e-12), given_unit
+        result = unit_factor(given_unit, wanted)
+        assert result is not None, given_unit
+        assert float(result) == pytest.approx(factor, rel=1e-12), given_unit
     for no in [("V", "A"), ("°C", "K"), ("__import__('os')", "A"), ("A", ""), ("9**9**9", "A"), ("", "A")]:
         assert unit_factor(*no) is None, no
 

@@ -180,8 +180,8 @@ def test_checks_say_what_a_careful_colleague_would() -> None:
         "3": BankItem("3", TrueFalse(stem="Half done")),
     }
     made = layout(items, plan=[PlanRow(skill="Meters", marks=2)], total_wanted=5)
-    found = checks("T", made, items, lambda rule: [])
-    assert [check.stops for check in found] == [True, False, False, False, False]
+    result = checks("T", made, items, lambda rule: [])
+    assert [check.stops for check in result] == [True, False, False, False, False]
     for words in (
         "Question 3: Neither true nor false",
         "Question 2: a picture has no words",
@@ -189,7 +189,7 @@ def test_checks_say_what_a_careful_colleague_would() -> None:
         "wants 2 marks on Meters; the test has none",
         "has 3 marks; the plan wants 5",
     ):
-        assert words in says(found)
+        assert words in says(result)
     choosing = Layout(
         sections=[
             DraftSection(ref="5", title="B", entries=[PlacedItem(ref="1", marks=2), PlacedItem(ref="2")], choose=3)
@@ -215,12 +215,12 @@ def test_foretold_alpha_is_alpha_when_the_history_is_the_class_itself() -> None:
         )
         for k, (ref, item) in enumerate(bank(9).items())
     }
-    found = foretell(layout(items), items)
+    result = foretell(layout(items), items)
     alpha, _ = pingouin.cronbach_alpha(pd.DataFrame(data))
-    assert found.reliability == pytest.approx(alpha)
-    assert found.sd == pytest.approx(total.std())
-    assert found.mean == pytest.approx(total.mean())
-    assert found.sem == pytest.approx(total.std() * (1 - alpha) ** 0.5)
+    assert result.reliability == pytest.approx(alpha)
+    assert result.sd == pytest.approx(total.std())
+    assert result.mean == pytest.approx(total.mean())
+    assert result.sem == pytest.approx(total.std() * (1 - alpha) ** 0.5)
     # Twice as long, half of it unknown: Spearman–Brown, 2ρ/(1 + ρ).
     longer = items | {f"f{ref}": BankItem(f"f{ref}", item.content) for ref, item in bank(9).items()}
     assert foretell(layout(longer), longer).reliability == pytest.approx(2 * alpha / (1 + alpha))

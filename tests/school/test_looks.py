@@ -24,8 +24,8 @@ def answers() -> np.ndarray:
     """Right or wrong, with some ability behind it; nobody has all or nothing, so that all are on the scale's way."""
     rng = np.random.default_rng(8)
     ability = rng.normal(size=(STUDENTS, 1))
-    found = ability + rng.logistic(size=(STUDENTS, QUESTIONS)) > np.linspace(-1.2, 1.2, QUESTIONS)
-    return np.asarray(found)
+    result = ability + rng.logistic(size=(STUDENTS, QUESTIONS)) > np.linspace(-1.2, 1.2, QUESTIONS)
+    return np.asarray(result)
 
 
 @pytest.fixture
@@ -73,8 +73,8 @@ def test_the_scale_is_that_of_the_core_and_names_what_is_left_out(
     page = look(school, sat, "scale").json()
     named = refs(sat)
     fitted = fit_partial_credit(answers.astype(float))
-    found = {item["id"]: item["difficulty"] for item in page["scale"]["items"]}
-    assert [found[named[j]] for j in fitted.items] == pytest.approx(fitted.difficulty.tolist(), abs=1e-6)
+    results = {item["id"]: item["difficulty"] for item in page["scale"]["items"]}
+    assert [results[named[j]] for j in fitted.items] == pytest.approx(fitted.difficulty.tolist(), abs=1e-6)
     assert page["scale"]["left_out"] == {named[QUESTIONS]: "Every student has the same on it."}
     assert page["labels"][named[0]] == "1"
     assert set(page["names"]) == {str(pk) for pk in sat.seats.values_list("pk", flat=True)}

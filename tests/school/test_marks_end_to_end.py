@@ -89,8 +89,8 @@ def test_no_cell_of_a_saved_table_is_a_formula_and_every_cell_comes_back(rows: l
 @given(st.sampled_from(["=Ada", "+Bo", "-Cy", "@Di", "'=Ed", "Fay"]))
 def test_a_name_that_looks_like_a_formula_survives_the_way_out_and_in(name: str) -> None:
     sheet = read_tables("l.csv", csv_file(["Given name", "Family name"], [[inert(name), "Last"]]))[0]
-    found = guess(sheet)
-    assert read_students(sheet, found.header, found.columns).students[0].given_name == name
+    result = guess(sheet)
+    assert read_students(sheet, result.header, result.columns).students[0].given_name == name
 
 
 @pytest.mark.django_db
@@ -112,8 +112,8 @@ def test_a_described_test_is_found_counted_and_frozen_like_any_other(school: Sta
     assert fresh["number"] == 2
     changes = school.client.get(f"/api/editions/{fresh['id']}/changes").json()
     assert [(change["stem"], change["change"]) for change in changes] == [("2b", "changed: the marks"), ("4", "new")]
-    found = school.client.get("/api/find?typed=practical").json()
-    assert {(entry["kind"], entry["detail"]) for entry in found} >= {("test", "4 questions")}
+    result = school.client.get("/api/find?typed=practical").json()
+    assert {(entry["kind"], entry["detail"]) for entry in result} >= {("test", "4 questions")}
     desk = school.client.get("/api/desk").json()
     assert [entry["marks_only"] for entry in desk["waiting"]] == [True]
     keep(school, sitting, (0, "a", 1))

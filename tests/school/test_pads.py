@@ -187,11 +187,11 @@ def test_a_receiver_learns_nothing_of_the_key(school: Staffroom, staffroom: Any)
 def port() -> Iterator[tuple[str, int]]:
     """The port, open, in a loop of its own."""
     loop, ready, done = asyncio.new_event_loop(), Event(), asyncio.Event()
-    found: list[tuple[str, int]] = []
+    results: list[tuple[str, int]] = []
 
     async def serve() -> None:
         server = await pad_port.listen("127.0.0.1", 0)
-        found.append(server.sockets[0].getsockname())
+        results.append(server.sockets[0].getsockname())
         ready.set()
         await done.wait()
         server.close()
@@ -204,7 +204,7 @@ def port() -> Iterator[tuple[str, int]]:
     thread.start()
     assert ready.wait(10)
     try:
-        yield found[0][0], found[0][1]
+        yield results[0][0], results[0][1]
     finally:
         loop.call_soon_threadsafe(done.set)
         thread.join(10)

@@ -433,7 +433,7 @@ def test_a_reader_that_dies_costs_its_page_only(
         # One that died between two scans costs nothing.
         worker.process.kill()
         worker.process.join()
-        assert [found[0].student for _, found in readers.read(pages)] == ["1", "2"]
+        assert [results[0].student for _, results in readers.read(pages)] == ["1", "2"]
 
 
 def test_a_mail_server_in_place_of_the_folder(

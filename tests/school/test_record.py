@@ -171,12 +171,12 @@ class RecordTest(TestCase):
         add_students(school_class, NAMES)
         for row in given_rows:
             sat(school, school_class, row)
-        found = record_of(school_class)
-        for desk, student in enumerate(found.students):
+        result = record_of(school_class)
+        for desk, student in enumerate(result.students):
             # One of two marks for the first question; the second was left empty.
             own = [0.5 if row[desk] == "b" else 0.0 for row in given_rows if row[desk] is not None]
             assert student.over == len(own)
             assert student.average == (pytest.approx(sum(own) / len(own)) if own else None)
-        for sitting, row in zip(found.sittings, reversed(given_rows), strict=True):
+        for sitting, row in zip(result.sittings, reversed(given_rows), strict=True):
             shares = [0.5 if entry == "b" else 0.0 for entry in row if entry is not None]
             assert sitting.mean == (pytest.approx(sum(shares) / len(shares)) if shares else None)

@@ -212,14 +212,14 @@ def test_the_bundle_for_the_office_says_what_the_record_says(school: Staffroom, 
     users = {row["sourcedId"]: row["givenName"] for row in tables["users"]}
     categories = {row["sourcedId"]: row["title"] for row in tables["categories"]}
     assert {categories[row["categorySourcedId"]] for row in items.values()} == {"Quiz", "Other"}
-    found = {
+    results = {
         (row["lineItemSourcedId"], users[row["studentSourcedId"]]): (row["scoreStatus"], row["score"], row["missing"])
         for row in tables["results"]
     }
-    assert found[f"verso-sitting-{quiz.pk}", "Ada"] == ("fully graded", "1", "false")
-    assert found[f"verso-sitting-{quiz.pk}", "Cem"] == ("exempt", "", "false")
-    assert found[f"verso-sitting-{quiz.pk}", "Dora"] == ("not submitted", "", "true")
-    assert found[f"verso-sitting-{written.pk}", "Ben"] == ("partially graded", "1", "false")
+    assert results[f"verso-sitting-{quiz.pk}", "Ada"] == ("fully graded", "1", "false")
+    assert results[f"verso-sitting-{quiz.pk}", "Cem"] == ("exempt", "", "false")
+    assert results[f"verso-sitting-{quiz.pk}", "Dora"] == ("not submitted", "", "true")
+    assert results[f"verso-sitting-{written.pk}", "Ben"] == ("partially graded", "1", "false")
     assert [len(entry.students) for entry in read_bundle(reply.content)] == [4]
 
 

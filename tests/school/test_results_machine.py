@@ -110,15 +110,15 @@ class ResultsOfASitting(RuleBasedStateMachine):
 
     @invariant()
     def totals_are_those_of_the_model(self) -> None:
-        found = {result.seat.desk: result for result in totals.results_in(Sitting.objects.get(pk=self.sitting.pk))}
+        results = {result.seat.desk: result for result in totals.results_in(Sitting.objects.get(pk=self.sitting.pk))}
         for desk in range(1, STUDENTS + 1):
-            one = found[desk]
+            one = results[desk]
             earned = self.earned.get(desk)
             lost = min(earned or 0, 2 * min(80, self.percent * self.late.get(desk, 0)) / 100)
             expected = self.set.get(desk, None if earned is None else earned - lost)
             assert one.total == (None if expected is None else pytest.approx(expected)), desk
             assert one.of == 2
-        assert (found[STUDENTS].seat.state == SeatState.EXCUSED) == self.excused
+        assert (results[STUDENTS].seat.state == SeatState.EXCUSED) == self.excused
 
     @invariant()
     def students_see_what_was_released(self) -> None:

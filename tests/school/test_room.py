@@ -248,8 +248,8 @@ def everything_before_the_answer(school: Staffroom, key: str, run_commits: Any, 
     swaps = [(ref, f"ref{at}") for at, ref in enumerate(refs(room.sitting))]
     swaps += [(room.sitting.code, "code"), (f'"sitting": {room.sitting_id},', ""), (f'"seat": {seat},', "")]
     for name, text in seen.items():
-        for found, put in swaps:
-            text = text.replace(found, put)
+        for results, put in swaps:
+            text = text.replace(results, put)
         seen[name] = "\n".join(
             part for part in text.split(", ") if not any(t in part for t in ("_at", '"now"', '"round_id"'))
         )

@@ -82,15 +82,15 @@ def test_judging_an_answer_is_as_if_the_key_had_said_so(typed: list[str], judged
         edition = Edition(title="T", sections=[Section(items=[EditionItem(ref="a1", content=content)])])
         return score(edition, responses, judged=decided).points[:, 0]
 
-    found = points(WORD, ScoringOverrides(shares={"a1": shares}))
+    result = points(WORD, ScoringOverrides(shares={"a1": shares}))
     if share == 1:
         other = WORD.accepting("", sorted(judged))
         assert other is not None
-        assert found.tolist() == points(other, ScoringOverrides()).tolist()
+        assert result.tolist() == points(other, ScoringOverrides()).tolist()
     else:
         by_key = points(WORD, ScoringOverrides())
         expected = [2 * share if WORD.wording.cleaned(text) in cleaned else by_key[at] for at, text in enumerate(typed)]
-        assert np.allclose(found, expected)
+        assert np.allclose(result, expected)
 
 
 @pytest.mark.parametrize(("credit", "marks"), [("each", 1.5), ("all", 0), ("right_minus_wrong", 1)])

@@ -34,17 +34,17 @@ MARK = st.one_of(st.none(), st.integers(0, 12).map(lambda half: half / 2))
 def test_what_counts_of_two_marks(
     first: float | None, second: float | None, agreed: float | None, tolerance: float, mean: bool
 ) -> None:
-    found = counted(first, second, agreed, tolerance, mean)
+    result = counted(first, second, agreed, tolerance, mean)
     if agreed is not None:
-        assert found == agreed
+        assert result == agreed
     elif first is None or second is None:
-        assert found == first  # a second one never counts alone
-    elif found is None:
+        assert result == first  # a second one never counts alone
+    elif result is None:
         assert abs(first - second) > tolerance
         assert apart(second, first, tolerance)
     else:
-        assert min(first, second) <= found <= max(first, second)
-        assert found == (first + second) / 2 if mean else found == first
+        assert min(first, second) <= result <= max(first, second)
+        assert result == (first + second) / 2 if mean else result == first
 
 
 @pytest.fixture

@@ -167,12 +167,12 @@ def test_weights_of_criteria(drawn: list[tuple[float, float, float]], to: float)
         with pytest.raises(ValueError, match="needs a weight"):
             rubric.scaled(points, to, weights)
         return
-    found = rubric.scaled(points, to, weights)
-    assert found == pytest.approx(to * np.average(shares, weights=list(weights.values())))
+    result = rubric.scaled(points, to, weights)
+    assert result == pytest.approx(to * np.average(shares, weights=list(weights.values())))
     assert rubric.scaled({criterion.id: criterion.max for criterion in criteria}, to, weights) == to
     for criterion in criteria:
         if weights[criterion.id] == 0:
-            assert rubric.scaled(points | {criterion.id: 0}, to, weights) == found
+            assert rubric.scaled(points | {criterion.id: 0}, to, weights) == result
 
 
 @pytest.mark.parametrize(

@@ -165,11 +165,11 @@ def test_nobody_who_lost_marks_is_congratulated_whatever_the_bank_holds(school: 
     """Without a question to ask again, each skill that is not secure is named with the questions to look at again."""
     sheets = text_of(page(school, sat, "feedback.pdf").content)
     table, seats = table_in(sat)
-    found = mastery_in(table)
+    result = mastery_in(table)
     for i, sheet in enumerate(sheets[: len(seats)]):
         words = " ".join(sheet.split())
-        weak = [name for at, name in enumerate(found.skills) if found.band(i, at) in ("nearly", "not yet")]
-        assert ("Well done" in words) is (not weak and all(found.band(i, at) for at in range(len(found.skills))))
+        weak = [name for at, name in enumerate(result.skills) if result.band(i, at) in ("nearly", "not yet")]
+        assert ("Well done" in words) is (not weak and all(result.band(i, at) for at in range(len(result.skills))))
         for name in weak:
             assert f"{name}: question" in words
 

@@ -305,8 +305,8 @@ def test_the_demo_school_is_whole_and_loads_once() -> None:
     ]
     desk = client.get("/api/desk").json()
     assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (3, 1, 4)
-    found = {new["first"]["flag"] for new in desk["news"] if new["first"]}
-    assert "check the key" in found  # the slip of circuits.toml
+    results = {new["first"]["flag"] for new in desk["news"] if new["first"]}
+    assert "check the key" in results  # the slip of circuits.toml
     kinds = {
         line["kind"]
         for typed in ("heron", "circuits", "lamp")

@@ -39,11 +39,11 @@ def test_stretches_add_up_once_and_no_clock_outruns_the_test(school: Staffroom) 
         assert device.post("hand-in").status_code == 200
         # What was in sight at the end comes after it.
         assert device.post("signs", {"spent": [spent(first, 2)]}).status_code == 200
-    found = times(school, sitting.pk)
-    assert found[first]["students"] == 2
-    assert found[first]["median"] == pytest.approx(32.5)
-    assert 640 <= found[second]["q1"] <= 1260
-    assert "Half of the class took between" in found["opening"]
+    result = times(school, sitting.pk)
+    assert result[first]["students"] == 2
+    assert result[first]["median"] == pytest.approx(32.5)
+    assert 640 <= result[second]["q1"] <= 1260
+    assert "Half of the class took between" in result["opening"]
     assert TimeOnItem.objects.count() == 10
     for nonsense in (-1, "NaN", 1e9):
         assert devices(sitting)[2].join().status_code == 200

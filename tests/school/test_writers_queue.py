@@ -189,13 +189,13 @@ def test_a_query_that_is_composed_once_finds_what_the_orm_finds_every_time(schoo
     for state in ("working", "handed in", "working"):
         sitting.seats.filter(pk=ids[1]).update(state=state, last_seen=timezone.now(), device=uuid4(), form="B")
         for seat_id in ids:
-            found, asked = seat_with_all(seat_id), WITH_ALL.get(pk=seat_id)
-            assert found is not None
-            for one, other in ((found, asked), (found.sitting, asked.sitting), (found.student, asked.student)):
+            seat, asked = seat_with_all(seat_id), WITH_ALL.get(pk=seat_id)
+            assert seat is not None
+            for one, other in ((seat, asked), (seat.sitting, asked.sitting), (seat.student, asked.student)):
                 assert model_to_dict(one) == model_to_dict(other)
-            assert found.get_deferred_fields() == asked.get_deferred_fields()
-            assert found.sitting.edition.get_deferred_fields() == {"content"}
-            assert found.sitting.edition.content == asked.sitting.edition.content
+            assert seat.get_deferred_fields() == asked.get_deferred_fields()
+            assert seat.sitting.edition.get_deferred_fields() == {"content"}
+            assert seat.sitting.edition.content == asked.sitting.edition.content
     assert seat_with_all(0) is None
 
 

@@ -48,10 +48,10 @@ def own_address(_turn: int) -> str | None:
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
         try:
             probe.connect(("192.0.2.1", 9))  # a documentation address (RFC 5737)
-            found = str(probe.getsockname()[0])
+            result = str(probe.getsockname()[0])
         except OSError:
             return None
-    return None if is_this_machine(found) or found == "0.0.0.0" else found
+    return None if is_this_machine(result) or result == "0.0.0.0" else result
 
 
 def _without_port(host: str) -> str:

@@ -111,7 +111,7 @@ def _offered(answers: Sequence[AnsweredOption]) -> list[AnsweredOption]:
 
 def _tells_by_length(questions: Sequence[tuple[int, str, list[AnsweredOption]]]) -> list[Check]:
     """Options by the length of their words; pictures and numbers alike have none to compare."""
-    judged, longest, found = 0, list[str](), list[Check]()
+    judged, longest, results = 0, list[str](), list[Check]()
     for number, ref, answers in questions:
         offered = _offered(answers)
         lengths = [len(plain(answer.text)) for answer in offered]
@@ -124,11 +124,11 @@ def _tells_by_length(questions: Sequence[tuple[int, str, list[AnsweredOption]]])
             longest.append(ref)
         if lengths[keys[0]] > LONGER * max(others):
             says = f"Question {number}: the key is much longer than the other options."
-            found.append(Check(stops=False, says=says, at=ref, where="item"))
+            results.append(Check(stops=False, says=says, at=ref, where="item"))
     if judged >= ENOUGH and len(longest) / judged > LONG_KEYS:
         says = f"In {len(longest)} of {judged} questions the key is the longest option; who notices need not know."
-        found.append(Check(stops=False, says=says, at=longest[0], where="item"))
-    return found
+        results.append(Check(stops=False, says=says, at=longest[0], where="item"))
+    return results
 
 
 def _uneven_keys(questions: Sequence[list[AnsweredOption]]) -> list[Check]:

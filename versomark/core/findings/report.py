@@ -22,7 +22,7 @@ DIF = ("Item", "Group", "Odds ratio", "Chi-square", "p", "Delta", "Class")
 def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]]]]:
     """Name, heads and rows of every part that has any."""
     t = analysis.test
-    found: list[tuple[str, Sequence[str], list[list[Cell]]]] = [
+    results: list[tuple[str, Sequence[str], list[list[Cell]]]] = [
         ("Test", ("Figure", "Value"), [[name.replace("_", " "), value] for name, value in t.model_dump().items()]),
         (
             "Items",
@@ -61,12 +61,12 @@ def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]
             [person.student, person.total, person.measure, person.se, person.infit, person.outfit]
             for person in analysis.rasch.persons
         ]
-        found += [("Scale", SCALE, items), ("Students", PERSONS, persons)]
+        results += [("Scale", SCALE, items), ("Students", PERSONS, persons)]
     if analysis.dif:
         rows: list[list[Cell]] = [list(vars(entry).values()) for entry in analysis.dif]
-        found.append(("Groups", DIF, rows))
-    found.append(("Not computed", ("Figure", "Why"), [[path, why] for path, why in analysis.reasons.items()]))
-    return [(name, heads, rows) for name, heads, rows in found if rows]
+        results.append(("Groups", DIF, rows))
+    results.append(("Not computed", ("Figure", "Why"), [[path, why] for path, why in analysis.reasons.items()]))
+    return [(name, heads, rows) for name, heads, rows in results if rows]
 
 
 def as_workbook(analysis: Analysis) -> bytes:

@@ -86,8 +86,8 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
         reasons["rasch"] = str(error)
         return None
     try:
-        found = andersen_test(table.scored, scale)
-        andersen = AndersenFigures(chi2=found.chi_square, df=found.df, p=found.p)
+        result = andersen_test(table.scored, scale)
+        andersen = AndersenFigures(chi2=result.chi_square, df=result.df, p=result.p)
     except NoScale as error:
         andersen, reasons["rasch.andersen"] = None, str(error)
     for j, steps in scale.merged.items():

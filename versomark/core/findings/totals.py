@@ -161,14 +161,14 @@ def _cut(table: ResponseTable, share: float, alpha: float, sem: float | None, on
 def _parts(
     table: ResponseTable, sections: Mapping[int, str]
 ) -> list[tuple[str, Literal["skill", "section"], list[int]]]:
-    found: dict[tuple[str, Literal["skill", "section"]], list[int]] = {}
+    results: dict[tuple[str, Literal["skill", "section"]], list[int]] = {}
     for j, item in enumerate(table.items):
         if item.section in sections:
-            found.setdefault((sections[item.section], "section"), []).append(j)
+            results.setdefault((sections[item.section], "section"), []).append(j)
         for skill in item.skills:
-            found.setdefault((skill, "skill"), []).append(j)
+            results.setdefault((skill, "skill"), []).append(j)
     whole = len(table.items)
-    return [(name, by, at) for (name, by), at in found.items() if len(at) < whole]
+    return [(name, by, at) for (name, by), at in results.items() if len(at) < whole]
 
 
 def _by_first_skill(table: ResponseTable) -> list[list[int]]:

@@ -272,16 +272,16 @@ def sound_ids(ids: Sequence[str], what: str) -> None:
 
 def texts_missing(texts: Sequence[tuple[str, str]], what: str) -> list[str]:
     """Sentences about empty or equal texts. `texts`: what each is called, and its rich text."""
-    found, seen = [], dict[str, str]()
+    results, seen = [], dict[str, str]()
     for name, text in texts:
         words = plain(text).casefold() + " ".join(sorted(pictures(text)))
         if not words:
-            found.append(f"{what} {name} is empty.")
+            results.append(f"{what} {name} is empty.")
         elif words in seen:
-            found.append(f"{what}s {seen[words]} and {name} read the same.")
+            results.append(f"{what}s {seen[words]} and {name} read the same.")
         else:
             seen[words] = name
-    return found
+    return results
 
 
 def share_of_parts(right: int, wrong: int, parts: int, credit: Credit) -> float:

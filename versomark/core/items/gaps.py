@@ -124,8 +124,8 @@ class Gaps(ContentBase):
 
     def problems(self) -> list[str]:
         # The text with its gaps is the question; a stem above it is optional.
-        found = ["The text with the gaps is missing."] if is_empty(self.text) else []
-        return [*found, *self.missing(), *(self.variation.problems() if self.variation else [])]
+        results = ["The text with the gaps is missing."] if is_empty(self.text) else []
+        return [*results, *self.missing(), *(self.variation.problems() if self.variation else [])]
 
     def missing(self) -> list[str]:
         names = GAP.findall(self.text)

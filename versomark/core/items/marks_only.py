@@ -40,8 +40,8 @@ class MarksOnly(ContentBase):
 
     def problems(self) -> list[str]:
         """A label is all it needs: the question itself is on a paper that is not here."""
-        found = [] if self.label else ["It has no label."]
-        return [*found, *([] if self.half_marks or self.marks.is_integer() else ["Its maximum is no whole mark."])]
+        results = [] if self.label else ["It has no label."]
+        return [*results, *([] if self.half_marks or self.marks.is_integer() else ["Its maximum is no whole mark."])]
 
     def answers(self) -> list[AnsweredOption]:
         return []

@@ -257,10 +257,10 @@ def unit_factor(given: str, wanted: str) -> Fraction | None:
     if from_unit is None or to_unit is None:
         return None
     try:
-        one, other = _registry().Unit(from_unit), _registry().Unit(to_unit)
-        if one == other:
+        unit, other = _registry().Unit(from_unit), _registry().Unit(to_unit)
+        if unit == other:
             return Fraction(1)
-        quantity = _registry().Quantity(1.0, one)
+        quantity = _registry().Quantity(1.0, unit)
         if not (quantity._is_multiplicative and _registry().Quantity(1.0, other)._is_multiplicative):
             return None
         return _simple(quantity.to(other).magnitude)

@@ -62,11 +62,11 @@ def fractions_written_out(text: str) -> str:
 def number_letters(text: str) -> str:
     """As a number is read: digits, signs and separators of any script in one shape, fractions written out; units, with
     their raised figures, as they were typed."""
-    found = []
+    results = []
     for c in _AFTER_DIGIT.sub(" ", ascii_digits(text)):
         wide = "\uff01" <= c <= "\uff5e"
         parts = unicodedata.decomposition(c)
         if wide or parts.startswith("<fraction>"):
             c = unicodedata.normalize("NFKC", c)
-        found.append(" " if unicodedata.category(c[0]) == "Zs" else c)
-    return "".join(found).translate(_SHAPES | _SEPARATORS)
+        results.append(" " if unicodedata.category(c[0]) == "Zs" else c)
+    return "".join(results).translate(_SHAPES | _SEPARATORS)

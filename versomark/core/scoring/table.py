@@ -96,13 +96,13 @@ class ResponseTable:
     @cached_property
     def due(self) -> NDArray[np.float64]:
         """(N,) the marks that each student could earn; in a section with a choice, those of as many as are chosen."""
-        maxima, found = self.maxima, np.zeros(len(self.students))
+        maxima, results = self.maxima, np.zeros(len(self.students))
         for section, at in self._sections().items():
             if section in self.choose:
-                found += np.sort(maxima[at])[::-1][: self.choose[section]].sum()
+                results += np.sort(maxima[at])[::-1][: self.choose[section]].sum()
             else:
-                found += self.taken[:, at] @ maxima[at]
-        return found
+                results += self.taken[:, at] @ maxima[at]
+        return results
 
     @cached_property
     def standing(self) -> NDArray[np.float64]:

@@ -100,8 +100,8 @@ class CardTally:
     def see(self, cards: Iterable[CardSeen], still: bool = False) -> Frame:
         """Take in one picture: a frame of a camera, or a still, which counts by itself."""
         changed = {}
-        for desk, found in _by_desk(cards).items():
-            doubt, shown = self._judged(desk, found, still)
+        for desk, results in _by_desk(cards).items():
+            doubt, shown = self._judged(desk, results, still)
             if doubt is not None:
                 self.doubts[desk] = (doubt, shown)
                 self._seen.pop(desk, None)

@@ -60,10 +60,10 @@ def read(options: argparse.Namespace) -> str:
     with Readers(maps) as readers:
         tasks = [Task(file, page) for file in options.scan for page in range(readers.count(file))]
         order = {task: at for at, task in enumerate(tasks)}
-        found = sorted(readers.read(tasks), key=lambda pair: order[pair[0]])
-    scan = gather([reading for _, readings in found for reading in readings], {one.batch: one for one in maps})
+        result = sorted(readers.read(tasks), key=lambda pair: order[pair[0]])
+    scan = gather([reading for _, readings in result for reading in readings], {one.batch: one for one in maps})
     # Pages count on through all the files.
-    pages = [order[task] for task, readings in found for _ in readings]
+    pages = [order[task] for task, readings in result for _ in readings]
     _write(options.out, READS, _read_rows(scan, pages))
     queries = list(_query_rows(scan, pages, maps))
     _write(options.queries, QUERIES, queries)
@@ -75,24 +75,44 @@ def read(options: argparse.Namespace) -> str:
 
 
 def _read_rows(scan: ScanReading, pages: Sequence[int]) -> Iterable[tuple[object, ...]]:
-    for page, found in zip(pages, scan.pages, strict=True):
-        for entry in found.reads:
-            yield page, found.sheet, found.student, entry.item, entry.answer, entry.state, f"{entry.confidence:.3f}"
+    for page, results in zip(pages, scan.pages, strict=True):
+        for entry in results.reads:
+            yield page, results.sheet, results.student, entry.item, entry.answer, entry.state, f"{entry.confidence:.3f}"
 
 
 def _query_rows(scan: ScanReading, pages: Sequence[int], maps: Sequence[SheetMap]) -> Iterable[tuple[object, ...]]:
-    for at, (page, found) in enumerate(zip(pages, scan.pages, strict=True)):
-        if found.problem:
-            yield page, found.sheet, found.student, "", found.note or PROBLEM_WORDS[found.problem], "", "", "", ""
-        if found.empty:
-            yield page, found.sheet, found.student, "", "nothing is filled on this page", "", "", "", ""
+    for at, (page, results) in enumerate(zip(pages, scan.pages, strict=True)):
+        if results.problem:
+            yield (
+                page,
+                results.sheet,
+                results.student,
+                "",
+                results.note or PROBLEM_WORDS[results.problem],
+                "",
+                "",
+                "",
+                "",
+            )
+        if results.empty:
+            yield page, results.sheet, results.student, "", "nothing is filled on this page", "", "", "", ""
         if at in scan.duplicates:
             later = pages[scan.duplicates[at]]
-            yield page, found.sheet, found.student, "", f"the same sheet comes again on page {later}", "", "", "", ""
-        for entry in found.doubtful:
+            yield (
+                page,
+                results.sheet,
+                results.student,
+                "",
+                f"the same sheet comes again on page {later}",
+                "",
+                "",
+                "",
+                "",
+            )
+        for entry in results.doubtful:
             place = entry.place
             where = (place.x_mm, place.y_mm, place.w_mm, place.h_mm)
-            yield page, found.sheet, found.student, entry.item, f"{entry.state}: {entry.note}", *where
+            yield page, results.sheet, results.student, entry.item, f"{entry.state}: {entry.note}", *where
     for sheet, number, student in scan.missing:
         yield "", sheet, student, "", f"page {number} of this sheet is missing", "", "", "", ""
 
@@ -103,7 +123,9 @@ def _write_crops(
     """The rows in doubt and the written boxes, as pictures."""
     reader = Reader(maps)
     for page in dict.fromkeys(pages):
-        boxed = any(found.sheet and found.reads for at, found in zip(pages, scan.pages, strict=True) if at == page)
+        boxed = any(
+            results.sheet and results.reads for at, results in zip(pages, scan.pages, strict=True) if at == page
+        )
         if not boxed:
             continue
         grey = page_image(tasks[page].file, tasks[page].page or 0).grey

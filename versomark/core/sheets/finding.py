@@ -176,12 +176,12 @@ def lay(marks: Sequence[FoundMark], frames: Sequence[Frame]) -> list[Laid]:
                 laid = _fit(group, frame)
                 if laid.misfit <= MISFIT:
                     fits.append((laid, {id(mark) for mark in group}))
-    found, used = list[Laid](), set[int]()
+    laid_pages, used = list[Laid](), set[int]()
     for laid, own in sorted(fits, key=lambda fit: (-fit[0].marks, fit[0].misfit)):
         if not own & used:
-            found.append(laid)
+            laid_pages.append(laid)
             used |= own
-    return sorted(found, key=lambda laid: tuple(apply(laid.to_pixels, np.zeros((1, 2)))[0]))
+    return sorted(laid_pages, key=lambda laid: tuple(apply(laid.to_pixels, np.zeros((1, 2)))[0]))
 
 
 def _groups(marks: Sequence[FoundMark], frame: Frame) -> list[list[FoundMark]]:

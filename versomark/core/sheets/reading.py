@@ -131,8 +131,8 @@ class Reader:
         if batch not in self.maps and self._find is not None:
             self.maps[batch] = self._find(batch)
         sheet_map = self.maps.get(batch)
-        found = sheet_map.by_code.get((sheet, page)) if sheet_map else None
-        return (sheet_map, found) if sheet_map and found else None
+        result = sheet_map.by_code.get((sheet, page)) if sheet_map else None
+        return (sheet_map, result) if sheet_map and result else None
 
     def _one(self, picture: Picture, laid: Laid, page: int) -> PageReading:
         named = code_on(picture.grey, laid)
@@ -154,7 +154,7 @@ class Reader:
             return PageReading(
                 page, "foreign", sheet=named[0], sheet_page=named[1], straight=partial(straightened, picture, laid)
             )
-        sheet_map, found = known
+        sheet_map, results = known
         if Frame.of(sheet_map) != laid.frame:
             laid = next(iter(lay(find_marks(picture), [Frame.of(sheet_map)])), laid)
         straight = partial(straightened, picture, laid)
@@ -162,14 +162,21 @@ class Reader:
         view = view_of(without_streaks(picture), laid)
         measured = darkness(view, plan, _black(view, laid.frame), two_levels(picture.grey))
         if rings_seen(measured) < RINGS_SEEN:
-            return PageReading(page, "not in place", *named, student=str(found.student), straight=straight)
+            return PageReading(page, "not in place", *named, student=str(results.student), straight=straight)
         reads = _items(plan, read_rows(plan, measured))
-        student, problem = str(found.student), NO_PROBLEM
+        student, problem = str(results.student), NO_PROBLEM
         if not student and any(read.item == NUMBER for read in reads):
             student, problem = _numbered(reads)
-        boxes = tuple(_boxes(straight(), found.boxes)) if found.boxes else ()
+        boxes = tuple(_boxes(straight(), results.boxes)) if results.boxes else ()
         return PageReading(
-            page, problem, *named, student=student, reads=tuple(reads), boxes=boxes, form=found.form, straight=straight
+            page,
+            problem,
+            *named,
+            student=student,
+            reads=tuple(reads),
+            boxes=boxes,
+            form=results.form,
+            straight=straight,
         )
 
     def _plan_of(self, sheet: str, page: int) -> Plan:
@@ -232,8 +239,8 @@ def _boxes(page: Grey, boxes: Sequence[Box]) -> Iterator[BoxRead]:
         # A ruled line darkens most of a row of points, and smears into the rows beside it.
         ruled = inked.mean(axis=1) > 0.4
         inked[ruled | np.roll(ruled, 1) | np.roll(ruled, -1) | np.roll(ruled, 2) | np.roll(ruled, -2)] = False
-        _, _, found, _ = cv2.connectedComponentsWithStats(inked.astype(np.uint8))
-        long, tall = found[1:, cv2.CC_STAT_WIDTH] / PER_MM, found[1:, cv2.CC_STAT_HEIGHT] / PER_MM
+        _, _, results, _ = cv2.connectedComponentsWithStats(inked.astype(np.uint8))
+        long, tall = results[1:, cv2.CC_STAT_WIDTH] / PER_MM, results[1:, cv2.CC_STAT_HEIGHT] / PER_MM
         # A line down the whole box is the scanner's.
         streak = (tall > 0.9 * h / PER_MM) & (long < 1.5)
         written = bool(((np.maximum(long, tall) > LETTER_MM) & ~streak).any())
@@ -327,10 +334,10 @@ def gather(pages: Sequence[PageReading], maps: Mapping[str, SheetMap]) -> ScanRe
     """What can be said once all pages are read."""
     last: dict[tuple[str, int], int] = {}
     duplicates = {}
-    for at, found in enumerate(pages):
-        if not found.sheet or not found.reads:
+    for at, results in enumerate(pages):
+        if not results.sheet or not results.reads:
             continue
-        named = (found.sheet, found.sheet_page)
+        named = (results.sheet, results.sheet_page)
         if named in last:
             duplicates[last[named]] = at
         last[named] = at

@@ -56,11 +56,11 @@ class Readers:
 
     def count(self, file: Path) -> int:
         """How many pages a file has. Raises BadScan, in words."""
-        for _, found in self._answers([Task(file, None)]):
-            if isinstance(found, BadScan):
-                raise found
-            assert isinstance(found, int)
-            return found
+        for _, results in self._answers([Task(file, None)]):
+            if isinstance(results, BadScan):
+                raise results
+            assert isinstance(results, int)
+            return results
         raise BadScan("The file could not be opened.")
 
     def read(
@@ -71,12 +71,12 @@ class Readers:
         A page that cannot be read comes as one reading with the problem `damaged` and its sentence as the note. Ends
         early, with nothing half done, once `stop` says so.
         """
-        for task, found in self._answers(tasks, stop):
-            assert not isinstance(found, int)
-            if isinstance(found, BadScan):
-                yield task, [PageReading(task.page or 0, "damaged", note=str(found))]
+        for task, results in self._answers(tasks, stop):
+            assert not isinstance(results, int)
+            if isinstance(results, BadScan):
+                yield task, [PageReading(task.page or 0, "damaged", note=str(results))]
             else:
-                yield task, found
+                yield task, results
 
     def _answers(self, tasks: Sequence[Task], stop: Callable[[], bool] = lambda: False) -> Iterator[tuple[Task, Found]]:
         waiting = list(reversed(tasks))
@@ -186,10 +186,10 @@ def _map_in(folder: Path, batch: str) -> SheetMap | None:
 
 def _read(reader: Reader, task: Task, page: int) -> list[PageReading]:
     grey = page_image(task.file, page).grey
-    found = reader.read_as(grey, *task.named, page=page) if task.named else reader.read(grey, page)
+    result = reader.read_as(grey, *task.named, page=page) if task.named else reader.read(grey, page)
     if task.pictures:
-        for place, reading in enumerate(found):
+        for place, reading in enumerate(result):
             if reading.straight:
                 write_picture(reading.straight(), picture_path(task.pictures, page, place))
     # What makes the picture holds the whole scan; it stays here.
-    return [replace(reading, straight=None) for reading in found]
+    return [replace(reading, straight=None) for reading in result]

@@ -61,12 +61,12 @@ def place_squares(canvas: Canvas, left: float, top: float, size: float, rows: Se
 
 def _runs(rows: Sequence[Sequence[bool]]) -> str:
     """Runs of dark cells as rectangles of one filled path, in cells: written directly, since there are hundreds."""
-    found = []
+    results = []
     for at, row in enumerate(rows):
         column = 0
         for dark, run in groupby(row):
             long = len(list(run))
             if dark:
-                found.append(f"{column} {at} {long} 1 re")
+                results.append(f"{column} {at} {long} 1 re")
             column += long
-    return " ".join([*found, "f"])
+    return " ".join([*results, "f"])

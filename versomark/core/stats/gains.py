@@ -31,16 +31,16 @@ class Gains:
 def gains(before: ArrayLike, after: ArrayLike, of: float) -> Gains:
     """Effect: mean gain over the mean of the two variances' root (Cohen's d_av, Cumming 2012), times Hedges' J(N − 1)
     (Hedges 1981, by gamma functions); interval: that of the mean gain over the same root."""
-    one, other = as_vector("before", before, least=1), as_vector("after", after)
-    check_same_length(before=one, after=other)
+    vector, other = as_vector("before", before, least=1), as_vector("after", after)
+    check_same_length(before=vector, after=other)
     check_within("of", of, 0)
-    raw = other - one
-    room = of - one
+    raw = other - vector
+    room = of - vector
     with np.errstate(divide="ignore", invalid="ignore"):
         normalised = np.where(room > 1e-9, raw / room, np.nan)
     mean_room = float(room.mean())
     n = len(raw)
-    root = float(np.sqrt((one.var(ddof=1) + other.var(ddof=1)) / 2)) if n > 1 else 0.0
+    root = float(np.sqrt((vector.var(ddof=1) + other.var(ddof=1)) / 2)) if n > 1 else 0.0
     mean = float(raw.mean())
     of_class = mean / mean_room if mean_room > 1e-9 else float("nan")
     if root <= 1e-12:

@@ -52,14 +52,14 @@ class Agreement:
 def agreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], step: float) -> Agreement:
     """Everything about two markers, (N,) points each out of `levels`, in rising order; `step` is what counts as
     adjacent."""
-    one, other = as_vector("first", first), as_vector("second", second)
-    check_same_length(first=one, second=other)
-    if not len(one):
+    vector, other = as_vector("first", first), as_vector("second", second)
+    check_same_length(first=vector, second=other)
+    if not len(vector):
         return Agreement(0, None, None, None, None, None, None, {"answers": "no answer has two marks yet"})
-    apart = np.abs(one - other)
-    kappa = cohen_kappa(one, other, levels, "quadratic")
-    coefficients = intraclass(np.column_stack([one, other]))
-    alpha = krippendorff_alpha(np.vstack([one, other]))
+    apart = np.abs(vector - other)
+    kappa = cohen_kappa(vector, other, levels, "quadratic")
+    coefficients = intraclass(np.column_stack([vector, other]))
+    alpha = krippendorff_alpha(np.vstack([vector, other]))
     reasons = {}
     if alpha is None:
         reasons["alpha"] = "all of these marks are the same"
@@ -68,10 +68,10 @@ def agreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], step
     if coefficients is None:
         reasons["icc"] = "it needs two answers that differ"
     return Agreement(
-        answers=len(one),
+        answers=len(vector),
         exact=float(np.mean(apart < 1e-9)),
         adjacent=float(np.mean(apart < step + 1e-9)),
-        difference=float(np.mean(other - one)),
+        difference=float(np.mean(other - vector)),
         kappa=kappa,
         icc=coefficients.absolute if coefficients else None,
         alpha=alpha,

@@ -26,9 +26,9 @@ def times(seconds: Floats) -> Times:
     if (seconds < 0).any():
         raise ValueError("seconds must not be negative.")
     known = ~np.isnan(seconds)
-    found = np.full((3, seconds.shape[1]), np.nan)
+    result = np.full((3, seconds.shape[1]), np.nan)
     some = known.any(axis=0)
     if some.any():
-        found[:, some] = np.nanquantile(seconds[:, some], [0.25, 0.5, 0.75], axis=0)
+        result[:, some] = np.nanquantile(seconds[:, some], [0.25, 0.5, 0.75], axis=0)
     students: NDArray[np.int64] = known.sum(axis=0)
-    return Times(students, found[1], found[0], found[2])
+    return Times(students, result[1], result[0], result[2])

@@ -110,8 +110,8 @@ class NewPassword(Schema):
 
 @router.get("/colleagues", response=list[Colleague])
 def colleagues(request: HttpRequest) -> list[Colleague]:
-    found = services.colleagues_of(teacher_of(request))
-    return [Colleague(id=teacher.pk, name=teacher.name, username=teacher.username) for teacher in found]
+    result = services.colleagues_of(teacher_of(request))
+    return [Colleague(id=teacher.pk, name=teacher.name, username=teacher.username) for teacher in result]
 
 
 @router.post("/colleagues", response=ColleagueWithPassword)

@@ -216,8 +216,8 @@ def details(body: ItemDraft) -> services.Details:
 @router.get("/items", response=ItemsFound)
 def items(request: HttpRequest, wanted: Query[ItemSearch]) -> ItemsFound:
     parts = wanted.model_dump(exclude={"search", "most", "start"})
-    found = services.find_items(teacher_of(request), services.Wanted(typed=wanted.search, **parts))
-    total, shown = services.page_of(found, wanted.start, wanted.most)
+    result = services.find_items(teacher_of(request), services.Wanted(typed=wanted.search, **parts))
+    total, shown = services.page_of(result, wanted.start, wanted.most)
     return ItemsFound(total=total, items=[item_line(item) for item in shown])
 
 
@@ -255,8 +255,8 @@ def item(request: HttpRequest, item_id: UUID) -> ItemPage:
 
 @router.put("/items/{uuid:item_id}", response=ItemPage)
 def keep_item(request: HttpRequest, item_id: UUID, body: ItemChange) -> ItemPage:
-    found = services.item_of(teacher_of(request), item_id)
-    return item_page(services.keep_item(found, body.content, details(body), body.revision))
+    result = services.item_of(teacher_of(request), item_id)
+    return item_page(services.keep_item(result, body.content, details(body), body.revision))
 
 
 @router.post("/items/{uuid:item_id}/copy", response=ItemPage)
@@ -266,18 +266,18 @@ def copy_item(request: HttpRequest, item_id: UUID) -> ItemPage:
 
 @router.get("/items/{uuid:item_id}/history", response=ItemHistory)
 def history(request: HttpRequest, item_id: UUID) -> ItemHistory:
-    found = services.item_of(teacher_of(request), item_id)
+    result = services.item_of(teacher_of(request), item_id)
     return ItemHistory(
-        uses=[UseLine.model_validate(use, from_attributes=True) for use in found.uses.all()],
+        uses=[UseLine.model_validate(use, from_attributes=True) for use in result.uses.all()],
         versions=[
             VersionLine(
                 number=version.number,
                 reason=version.reason,
                 made_at=version.made_at,
                 words=plain(version.content.get("stem", ""))[:200],
-                same=version.content == found.content,
+                same=version.content == result.content,
             )
-            for version in found.versions.all()
+            for version in result.versions.all()
         ],
     )
 

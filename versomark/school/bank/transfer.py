@@ -154,12 +154,12 @@ def send_qti(title: str, sections: Sequence[tuple[str, Sequence[Item]]]) -> tupl
         for item in items
         if item.stimulus_id is not None
     ]
-    found = {}
+    results = {}
     for picture in Picture.objects.filter(pk__in=used):
         path = pictures.path_of(picture)
         if path.exists():
-            found[str(picture.pk)] = (f"{picture.pk}.{picture.format}", path.read_bytes())
-    data, unsent = qti.write_package(title, sent, found)
+            results[str(picture.pk)] = (f"{picture.pk}.{picture.format}", path.read_bytes())
+    data, unsent = qti.write_package(title, sent, results)
     return data, [*left, *unsent]
 
 
@@ -204,14 +204,14 @@ class BroughtSkills:
 def bring_skills(teacher: Teacher, data: bytes, only_look: bool) -> BroughtSkills:
     """The skills of a CASE framework into the teacher's tree; found again by identifier, else by name."""
     try:
-        title, found, lost = case.read_case(data)
+        title, results, lost = case.read_case(data)
     except UnreadableFileError as error:
         raise DomainError(str(error), status=422) from None
     own = list(services.skills_of(teacher))
     by_identifier = {_identifier(skill): skill for skill in own}
     by_name = {skill.name: skill for skill in own}
     new, changed, same = list[str](), list[str](), 0
-    for skill in found:
+    for skill in results:
         known = by_identifier.get(skill.identifier) or by_name.get(skill.name)
         name = skill.name
         if known is None and name in by_name:

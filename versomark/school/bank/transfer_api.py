@@ -92,8 +92,8 @@ class SentFile(Schema):
 
 @router.post("/items/send/{form}", response=SentFile)
 def send(request: HttpRequest, body: ItemsToSend, form: Literal["qti", "xlsx"]) -> SentFile:
-    found = services.items_of(teacher_of(request))
-    items = list(found.filter(pk__in=body.ids) if body.ids else found)
+    result = services.items_of(teacher_of(request))
+    items = list(result.filter(pk__in=body.ids) if body.ids else result)
     if form == "qti":
         data, unsent = transfer.send_qti("Questions", [("Questions", items)])
         lost = [Unsent(words=entry.words, lost=entry.lost) for entry in unsent]

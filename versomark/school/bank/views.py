@@ -12,10 +12,10 @@ from .pictures import TYPES, path_of, picture_of
 def picture(request: HttpRequest, picture_id: UUID) -> FileResponse:
     """Its id cannot be guessed, so whoever was given a question can see its picture, student or teacher."""
     try:
-        found = picture_of(picture_id)
+        result = picture_of(picture_id)
     except NotFound:
         raise Http404 from None
-    response = FileResponse(path_of(found).open("rb"), content_type=TYPES[found.format])
+    response = FileResponse(path_of(result).open("rb"), content_type=TYPES[result.format])
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     response.headers["X-Content-Type-Options"] = "nosniff"
     return response

@@ -57,7 +57,7 @@ def latest_closed(sittings: Iterable[Sitting]) -> list[tuple[Sitting, CachedAnal
 
 def to_mark(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[tuple[Sitting, int]]:
     """Those of the sittings closed last in which answers wait for a person, and how many."""
-    found = [
+    results = [
         (
             sitting,
             sum(question["waiting"] for question in kept.body["paper"])
@@ -66,22 +66,22 @@ def to_mark(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[tup
         )
         for sitting, kept in latest
     ]
-    return [(sitting, answers) for sitting, answers in found if answers]
+    return [(sitting, answers) for sitting, answers in results if answers]
 
 
 def news(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[News]:
     """Each with its most telling flag."""
-    found, lines = [], list(latest)
+    results, lines = [], list(latest)
     aside = dismissed_in(sitting for sitting, _ in lines)
     for sitting, kept in lines:
         if kept is not None:
             urgent = [flag for flag in standing(kept.body["flags"], aside[sitting.pk]) if flag["urgent"]]
             first = FlagNote.model_validate(urgent[0]) if urgent else None
             students = kept.body["test"]["students"]
-            found.append(
+            results.append(
                 News(sitting, students, students < FEWEST_STUDENTS, first, len({flag["ref"] for flag in urgent}))
             )
-    return found
+    return results
 
 
 def unfinished_tests(teacher: Teacher) -> list[Test]:

@@ -119,25 +119,25 @@ def looked(teacher: Teacher, sitting: Sitting, scope: AnalysisFilter) -> Filtere
     return FilteredAnalysis([sitting, *others], scope)
 
 
-def body_looked(found: FilteredAnalysis) -> FindingsReport:
+def body_looked(analysis: FilteredAnalysis) -> FindingsReport:
     """The figures so looked at, of which nothing is kept."""
-    first = found.judged[found.first.pk]
+    first = analysis.judged[analysis.first.pk]
     marks = {ref: dict(given) for ref, given in first.marks.items()}
-    for judged in found.judged.values():
+    for judged in analysis.judged.values():
         for ref, given in judged.marks.items():
             marks.setdefault(ref, {}).update(given)
     merged = ScoringOverrides(marks=marks, settled=first.settled, shares=first.shares, waived=first.waived)
-    unasked = not_asked([found.first]).get(found.first.pk, frozenset())
+    unasked = not_asked([analysis.first]).get(analysis.first.pk, frozenset())
     body = body_of(
-        found.edition,
-        found.responses,
-        found.table,
+        analysis.edition,
+        analysis.responses,
+        analysis.table,
         merged,
         unasked,
-        found.scope.without,
-        found.scope.share / 100,
+        analysis.scope.without,
+        analysis.scope.share / 100,
     )
-    return with_levels(body, found.sittings)
+    return with_levels(body, analysis.sittings)
 
 
 def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
@@ -146,16 +146,16 @@ def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
     return [entry for entry in sittings if entry.handed_in > 0]  # type: ignore[attr-defined]
 
 
-def in_words(found: FilteredAnalysis) -> str:
+def in_words(analysis: FilteredAnalysis) -> str:
     """How these figures differ from the sitting's own; empty where they do not."""
-    scope, said = found.scope, list[str]()
+    scope, said = analysis.scope, list[str]()
     if scope.without:
-        named = [found.labels[item.ref] for item in found.edition.items() if item.ref in scope.without]
+        named = [analysis.labels[item.ref] for item in analysis.edition.items() if item.ref in scope.without]
         said.append(f"without question{'s' if len(named) > 1 else ''} {', '.join(named)}")
     if scope.out:
-        said.append(f"without {_names([found.name_of(s) for pk, s in found.seats.items() if pk in scope.out])}")
-    if len(found.sittings) > 1:
-        said.append(f"together with {_names([sitting.school_class.name for sitting in found.sittings[1:]])}")
+        said.append(f"without {_names([analysis.name_of(s) for pk, s in analysis.seats.items() if pk in scope.out])}")
+    if len(analysis.sittings) > 1:
+        said.append(f"together with {_names([sitting.school_class.name for sitting in analysis.sittings[1:]])}")
     if scope.share != AnalysisFilter.share:
         said.append(f"upper and lower groups of {scope.share}%")
     return ", ".join(said)

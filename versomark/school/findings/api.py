@@ -94,19 +94,19 @@ def findings(
     """Of a lesson in which questions were asked again, what each said `first` or at `last`."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
-    found = looked(teacher, sitting, scope.read())
+    result = looked(teacher, sitting, scope.read())
     body: Any
-    if found.scope.plain:
+    if result.scope.plain:
         kept = services.findings_of(sitting, which)
         body = kept.body if kept else None
     else:
-        body = body_looked(found).model_dump(mode="json")
+        body = body_looked(result).model_dump(mode="json")
     if body:
         # Second marks come without a new analysis of the answers.
         body = {**body, "flags": [*body["flags"], *(flag.model_dump() for flag in raters_flags(sitting))]}
     totals: dict[str, float] = {str(seat): total for seat, total in body["totals"].items()} if body else {}
     own = seats_with_progress(sitting)
-    seats = own if len(found.sittings) == 1 else list(found.seats.values())
+    seats = own if len(result.sittings) == 1 else list(result.seats.values())
 
     def names(*states: str) -> list[str]:
         return [seat.student.short_name for seat in own if seat.state in states]
@@ -124,7 +124,7 @@ def findings(
             FindingsStudent(
                 seat=seat.pk,
                 desk=seat.desk,
-                name=found.name_of(seat) if len(found.sittings) > 1 else seat.student.short_name,
+                name=result.name_of(seat) if len(result.sittings) > 1 else seat.student.short_name,
                 total=totals.get(str(seat.pk)),
             )
             for seat in seats
@@ -142,14 +142,14 @@ def findings(
         ],
         asked_again=services.asked_again(sitting),
         names_hidden=names_hidden(sitting),
-        seen=in_words(found),
+        seen=in_words(result),
         others=[
             OtherSitting(
                 id=entry.pk,
                 name=name_of(entry),
                 class_name=entry.school_class.name,
                 students=entry.handed_in,  # type: ignore[attr-defined]
-                chosen=entry.pk in found.scope.also,
+                chosen=entry.pk in result.scope.also,
             )
             for entry in same_edition(teacher, sitting)
         ],

@@ -82,14 +82,14 @@ def side_by_side(
     one key, all are looked at as if the key of the first held in each; nothing is changed by that."""
     others = sittings_of(teacher).filter(edition__test=sitting.edition.test_id).exclude(pk=sitting.pk)
     wanted = [sitting, *sorted(others, key=_held, reverse=True)]
-    found = [(one, FindingsReport.model_validate(kept.body)) for one, kept in _with_findings(wanted)]
-    if not found or found[0][0].pk != sitting.pk:
+    results = [(one, FindingsReport.model_validate(kept.body)) for one, kept in _with_findings(wanted)]
+    if not results or results[0][0].pk != sitting.pk:
         return OtherSittings(opening="No answers are counted yet.", columns=[], against=None, rows=[])
-    if against is not None and against not in [one.pk for one, _ in found[1:]]:
+    if against is not None and against not in [one.pk for one, _ in results[1:]]:
         raise NotFound("sitting")
-    shown = found[:MOST]
+    shown = results[:MOST]
     if against is not None and against not in [one.pk for one, _ in shown]:
-        shown = [*shown[:-1], *[line for line in found if line[0].pk == against]]
+        shown = [*shown[:-1], *[line for line in results if line[0].pk == against]]
     other = against if against is not None else shown[1][0].pk if len(shown) > 1 else None
     anew = {one.pk: _by_the_key_of(sitting, one) for one, _ in shown[1:]} if one_key else {}
     columns, rows = [_column(*line, anew.get(line[0].pk)) for line in shown], _rows(shown, other, anew)
@@ -131,7 +131,7 @@ def _by_the_key_of(first: Sitting, other: Sitting) -> _Anew | None:
 
 def _with_findings(sittings: Sequence[Sitting]) -> list[tuple[Sitting, CachedAnalysis]]:
     findings = findings_of_several(sittings)
-    return [(sitting, found) for sitting, found in zip(sittings, findings, strict=True) if found is not None]
+    return [(sitting, finding) for sitting, finding in zip(sittings, findings, strict=True) if finding is not None]
 
 
 def _held(sitting: Sitting) -> date:

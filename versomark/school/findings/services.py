@@ -70,11 +70,11 @@ def _at_last(room: Room, seats: Sequence[int]) -> dict[str, dict[str, ItemRespon
 def counted_positions(sittings: Sequence[Sitting]) -> dict[int, LogPosition]:
     """Of the students who handed in and are not left out of the figures; a sitting without any is not in it."""
     out = set(ExcludedStudent.objects.filter(seat__sitting__in=sittings).values_list("seat", flat=True))
-    found = {
+    results = {
         pk: position._replace(seats=[seat for seat in position.seats if seat not in out])
         for pk, position in log_positions(sittings).items()
     }
-    return {pk: position for pk, position in found.items() if position.seats}
+    return {pk: position for pk, position in results.items() if position.seats}
 
 
 def _fingerprint(made_from: Sequence[object]) -> str:

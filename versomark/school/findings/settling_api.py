@@ -144,7 +144,7 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> KeyDecisionPa
 @router.post("/sittings/{int:sitting_id}/settling/{item}/effect", response=EffectPage)
 def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody) -> EffectPage:
     """Whose total would change, the mean and the reliability; nothing is changed."""
-    found = settling.effect_of(sitting_of(teacher_of(request), sitting_id, "mark"), _decision(item, body))
+    results = settling.effect_of(sitting_of(teacher_of(request), sitting_id, "mark"), _decision(item, body))
     return EffectPage(
         moved=[
             MovedLine(
@@ -155,15 +155,15 @@ def effect(request: HttpRequest, sitting_id: int, item: str, body: DecisionBody)
                 band_before=entry.band_before,
                 band_after=entry.band_after,
             )
-            for entry in found.moved
+            for entry in results.moved
         ],
-        students=found.students,
-        mean_before=found.mean[0],
-        mean_after=found.mean[1],
-        alpha_before=found.alpha[0],
-        alpha_after=found.alpha[1],
-        of_before=found.of[0],
-        of_after=found.of[1],
+        students=results.students,
+        mean_before=results.mean[0],
+        mean_after=results.mean[1],
+        alpha_before=results.alpha[0],
+        alpha_after=results.alpha[1],
+        of_before=results.of[0],
+        of_after=results.of[1],
     )
 
 

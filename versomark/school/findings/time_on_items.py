@@ -19,9 +19,9 @@ class TimePage(BaseModel):
     numbers: dict[str, int]
 
 
-def time_of(found: FilteredAnalysis) -> TimePage:
+def time_of(filtered_analysis: FilteredAnalysis) -> TimePage:
     """In the room a student's time runs from the first asking of a question to the answer that stood."""
-    table = found.table
+    table = filtered_analysis.table
     seats, places = [int(student) for student in table.students], {item.id: j for j, item in enumerate(table.items)}
     seconds = np.full(table.points.shape, np.nan)
     rows = {seat: i for i, seat in enumerate(seats)}
@@ -34,8 +34,8 @@ def time_of(found: FilteredAnalysis) -> TimePage:
         seconds[rows[seat], places[ref]] = (last - asked).total_seconds()
     figures = time_figures(table, np.where(table.taken, seconds, np.nan))
     return TimePage(
-        opening=times.opening(figures, table, found.labels),
+        opening=times.opening(figures, table, filtered_analysis.labels),
         figures=figures,
-        labels=found.labels,
+        labels=filtered_analysis.labels,
         numbers={item.id: item.number for item in table.items},
     )

@@ -54,8 +54,8 @@ class StudentTable(BaseModel):
     """How many students have each question right."""
 
 
-def table_of(found: FilteredAnalysis) -> StudentTable:
-    table = found.table
+def table_of(filtered_analysis: FilteredAnalysis) -> StudentTable:
+    table = filtered_analysis.table
     right = table.points >= table.maxima - 1e-9
     order = student_problem(right)
     students, items = order.students.tolist(), order.problems.tolist()
@@ -70,7 +70,7 @@ def table_of(found: FilteredAnalysis) -> StudentTable:
             TableItem(
                 ref=table.items[j].id,
                 number=table.items[j].number,
-                label=found.labels[table.items[j].id],
+                label=filtered_analysis.labels[table.items[j].id],
                 max=table.items[j].max,
                 p=float(table.points[:, j].sum() / max(1, table.takers[j]) / table.items[j].max),
                 caution=known(order.problem_caution[j]) if table.complete else None,
@@ -80,9 +80,9 @@ def table_of(found: FilteredAnalysis) -> StudentTable:
         students=[
             TableStudent(
                 seat=int(table.students[i]),
-                desk=found.seats[int(table.students[i])].desk,
-                name=found.name_of(found.seats[int(table.students[i])]),
-                total=found.totals[table.students[i]],
+                desk=filtered_analysis.seats[int(table.students[i])].desk,
+                name=filtered_analysis.name_of(filtered_analysis.seats[int(table.students[i])]),
+                total=filtered_analysis.totals[table.students[i]],
                 caution=known(order.student_caution[i]) if table.complete else None,
             )
             for i in students
@@ -105,15 +105,15 @@ class ScalePage(BaseModel):
     """By seat."""
 
 
-def scale_of(found: FilteredAnalysis) -> ScalePage:
+def scale_of(filtered_analysis: FilteredAnalysis) -> ScalePage:
     reasons = dict[str, str]()
-    scale = scale_figures(found.table, reasons)
+    scale = scale_figures(filtered_analysis.table, reasons)
     return ScalePage(
         scale=scale,
         why=reasons.get("rasch", ""),
-        labels={item.id: found.labels[item.id] for item in found.table.items},
-        numbers={item.id: item.number for item in found.table.items},
-        names={str(pk): found.name_of(seat) for pk, seat in found.seats.items()},
+        labels={item.id: filtered_analysis.labels[item.id] for item in filtered_analysis.table.items},
+        numbers={item.id: item.number for item in filtered_analysis.table.items},
+        names={str(pk): filtered_analysis.name_of(seat) for pk, seat in filtered_analysis.seats.items()},
     )
 
 
@@ -129,19 +129,22 @@ class TotalsPage(BaseModel):
     """By seat."""
 
 
-def totals_of(found: FilteredAnalysis, cuts: Sequence[float] = CUTS) -> TotalsPage:
+def totals_of(filtered_analysis: FilteredAnalysis, cuts: Sequence[float] = CUTS) -> TotalsPage:
     """cuts: shares of the marks, the one that the opening speaks of first."""
-    titles = [section.title for section in found.edition.sections]
+    titles = [section.title for section in filtered_analysis.edition.sections]
     sections = {place: title or f"Section {place + 1}" for place, title in enumerate(titles)} if titles[1:] else {}
-    figures = totals_figures(found.table, cuts, sections)
-    names = {str(pk): found.name_of(seat) for pk, seat in found.seats.items()}
+    figures = totals_figures(filtered_analysis.table, cuts, sections)
+    names = {str(pk): filtered_analysis.name_of(seat) for pk, seat in filtered_analysis.seats.items()}
     return TotalsPage(
-        opening=totals.opening(figures, len(found.table.items), names),
+        opening=totals.opening(figures, len(filtered_analysis.table.items), names),
         figures=figures,
-        distribution=counted(found.table.totals),
-        totals={str(seat): float(total) for seat, total in zip(found.table.students, found.table.totals, strict=True)},
-        labels=found.labels,
-        numbers={item.id: item.number for item in found.table.items},
+        distribution=counted(filtered_analysis.table.totals),
+        totals={
+            str(seat): float(total)
+            for seat, total in zip(filtered_analysis.table.students, filtered_analysis.table.totals, strict=True)
+        },
+        labels=filtered_analysis.labels,
+        numbers={item.id: item.number for item in filtered_analysis.table.items},
         names=names,
     )
 
@@ -163,32 +166,36 @@ class GroupsPage(BaseModel):
     numbers: dict[str, int]
 
 
-def groups_of(found: FilteredAnalysis, key: str = "") -> GroupsPage:
+def groups_of(filtered_analysis: FilteredAnalysis, key: str = "") -> GroupsPage:
     """Those of one group beside the others; the first way to divide them, where none is named."""
-    ways = {one.key: (one, seats) for one, seats in _ways_to_divide(found)}
+    ways = {one.key: (one, seats) for one, seats in _ways_to_divide(filtered_analysis)}
     if key and key not in ways:
         raise DomainError("This group is not there any more, or everybody is in it.")
     chosen = key or next(iter(ways), "")
     compared, says = None, ""
     if chosen:
         way, seats = ways[chosen]
-        second = np.array([int(student) in seats for student in found.table.students])
+        second = np.array([int(student) in seats for student in filtered_analysis.table.students])
         names = ("the others", way.name)
-        if chosen.startswith("sitting") and len(found.sittings) == 2:
+        if chosen.startswith("sitting") and len(filtered_analysis.sittings) == 2:
             names = (
-                next(sitting.school_class.name for sitting in found.sittings if f"sitting:{sitting.pk}" != chosen),
+                next(
+                    sitting.school_class.name
+                    for sitting in filtered_analysis.sittings
+                    if f"sitting:{sitting.pk}" != chosen
+                ),
                 way.name,
             )
-        compared = compare_groups(found.table, second, names)
-        says = groups.opening(compared, found.labels)
+        compared = compare_groups(filtered_analysis.table, second, names)
+        says = groups.opening(compared, filtered_analysis.labels)
         says = says[0].upper() + says[1:]
     return GroupsPage(
         choices=[one for one, _ in ways.values()],
         chosen=chosen,
         opening=says,
         compared=compared,
-        labels=found.labels,
-        numbers={item.id: item.number for item in found.table.items},
+        labels=filtered_analysis.labels,
+        numbers={item.id: item.number for item in filtered_analysis.table.items},
     )
 
 
@@ -204,19 +211,19 @@ def _has_form(form: str, seat: Seat) -> bool:
     return seat.form == form
 
 
-def _ways_to_divide(found: FilteredAnalysis) -> Iterator[tuple[GroupChoice, set[int]]]:
+def _ways_to_divide(filtered_analysis: FilteredAnalysis) -> Iterator[tuple[GroupChoice, set[int]]]:
     """By class, by the groups of the class, by the form of the paper; only what leaves students on both sides."""
-    counted_seats = [found.seats[int(student)] for student in found.table.students]
+    counted_seats = [filtered_analysis.seats[int(student)] for student in filtered_analysis.table.students]
 
     def way(key: str, name: str, belongs: Callable[[Seat], bool]) -> Iterator[tuple[GroupChoice, set[int]]]:
         seats = {seat.pk for seat in counted_seats if belongs(seat)}
         if 0 < len(seats) < len(counted_seats):
             yield GroupChoice(key=key, name=name, students=len(seats)), seats
 
-    for sitting in found.sittings[1:]:
+    for sitting in filtered_analysis.sittings[1:]:
         sits_there = partial(_sits_in, sitting.pk)
         yield from way(f"sitting:{sitting.pk}", sitting.school_class.name, sits_there)
-    classes = {sitting.school_class_id for sitting in found.sittings}
+    classes = {sitting.school_class_id for sitting in filtered_analysis.sittings}
     for group in Group.objects.filter(school_class__in=classes).prefetch_related("students"):
         students = {student.pk for student in group.students.all()}
         yield from way(f"group:{group.pk}", group.name, partial(_is_among, students))

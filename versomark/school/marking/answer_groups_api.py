@@ -82,15 +82,15 @@ def _page(sitting: Sitting, ref: str) -> SamePage:
     number_of = {str(seat.pk): number for number, seat in seats.items()}
     hidden = numbers.names_hidden(sitting)
 
-    def line(one: AnswerGroup) -> SameLine:
+    def line(answer_group: AnswerGroup) -> SameLine:
         return SameLine(
-            part=one.part,
-            compared=one.compared,
-            typed=list(one.typed),
-            numbers=sorted(number_of[name] for name in one.names),
-            share=one.share,
-            by_key=one.by_key,
-            judged=one.judged,
+            part=answer_group.part,
+            compared=answer_group.compared,
+            typed=list(answer_group.typed),
+            numbers=sorted(number_of[name] for name in answer_group.names),
+            share=answer_group.share,
+            by_key=answer_group.by_key,
+            judged=answer_group.judged,
         )
 
     return SamePage(

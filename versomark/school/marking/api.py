@@ -235,7 +235,7 @@ def waiting(request: HttpRequest) -> list[WaitingSitting]:
                 typed=next(iter(answer_groups.typed_items(sitting)), ""),
             )
         )
-    return sorted(waiting_sittings, key=lambda one: one.marked - one.to_mark)
+    return sorted(waiting_sittings, key=lambda waiting_sitting: waiting_sitting.marked - waiting_sitting.to_mark)
 
 
 @router.get("/sittings/{int:sitting_id}/marking", response=MarkingPage)

@@ -193,7 +193,7 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
     refs = {question.number: ref for ref, question in questions.items()}
     filled = read_sheet(sheet, list(questions.values()))
     problems += filled.problems
-    standing, found = marks_by_turn(sitting)[MarkingPass.FIRST], dict[tuple[int, str], FoundMark]()
+    standing, results = marks_by_turn(sitting)[MarkingPass.FIRST], dict[tuple[int, str], FoundMark]()
     for row in filled.rows:
         ref, seat = refs[row.question], seats.get(row.number)
         where = f"Question {row.question}, number {row.number}"
@@ -206,7 +206,7 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
         if any(value < 0 or value % 0.5 for value in row.points.values()):
             problems.append(f"{where}: points go by halves from 0.")
             continue
-        if (seat.pk, ref) in found:
+        if (seat.pk, ref) in results:
             problems.append(f"{where} stands twice; the first row is taken.")
             continue
         mark = standing.get((seat.pk, ref))
@@ -214,8 +214,8 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
         # A workbook does not keep where the lines of a comment ended.
         same = kept is not None and kept.points == row.points and kept.comment.split() == row.comment.split()
         state: Found = "same" if same else "other" if kept else "new"
-        found[seat.pk, ref] = FoundMark(seat, row.number, ref, row, state, mark.pk if mark else None)
-    return list(found.values())
+        results[seat.pk, ref] = FoundMark(seat, row.number, ref, row, state, mark.pk if mark else None)
+    return list(results.values())
 
 
 def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tuple[list[FoundFile], int]:
@@ -226,7 +226,7 @@ def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tu
         seat.pk: {sha256(data).digest() for _, data in _files(sitting, seat, responses[seat.pk], hidden)}
         for seat in seats.values()
     }
-    found, unchanged = [], 0
+    results, unchanged = [], 0
     for path in zipped.names:
         parts = PurePosixPath(path).parts
         if parts[-1].casefold() == MARKS or parts[-1].startswith((".", "~$")) or "__MACOSX" in parts:
@@ -242,8 +242,8 @@ def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tu
         elif sha256(data := zipped.read(path)).digest() in went_out[seat.pk]:
             unchanged += 1
         else:
-            found.append(FoundFile(seat, int(folder[1]), ref, safe_name(parts[-1]), data))
-    return found, unchanged
+            results.append(FoundFile(seat, int(folder[1]), ref, safe_name(parts[-1]), data))
+    return results, unchanged
 
 
 @transaction.atomic

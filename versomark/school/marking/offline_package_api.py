@@ -67,7 +67,7 @@ def look(request: HttpRequest, sitting_id: int, file: File[UploadedFile]) -> Awa
     """What of it is understood; nothing is written before it is put in."""
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id, "mark")
-    upload, found = offline_package.keep_upload(teacher, sitting, file.read())
+    upload, results = offline_package.keep_upload(teacher, sitting, file.read())
     hidden = names_hidden(sitting)
 
     def name(seat: Seat) -> str:
@@ -85,10 +85,10 @@ def look(request: HttpRequest, sitting_id: int, file: File[UploadedFile]) -> Awa
                 comment=mark.row.comment,
                 found=mark.found,
             )
-            for mark in found.marks
+            for mark in results.marks
             if mark.found != "same"
         ],
-        same=sum(mark.found == "same" for mark in found.marks),
+        same=sum(mark.found == "same" for mark in results.marks),
         files=[
             AwayFile(
                 number=file.number,
@@ -97,10 +97,10 @@ def look(request: HttpRequest, sitting_id: int, file: File[UploadedFile]) -> Awa
                 file=file.name,
                 bytes=len(file.data),
             )
-            for file in found.files
+            for file in results.files
         ],
-        unchanged=found.unchanged,
-        problems=found.problems,
+        unchanged=results.unchanged,
+        problems=results.problems,
     )
 
 

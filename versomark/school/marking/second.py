@@ -42,13 +42,13 @@ def plan_second(by: Teacher, sitting: Sitting, plan: Plan) -> SecondMarking:
     """Have answers marked a second time, or change which. The sample stays the same while it grows."""
     if not by_hand(sitting):
         raise DomainError("Nothing in this test is marked by a person.")
-    found, made = SecondMarking.objects.update_or_create(
+    results, created = SecondMarking.objects.update_or_create(
         sitting=sitting,
         defaults={**plan._asdict(), "by": by},
         create_defaults={**plan._asdict(), "by": by, "seed": randbits(62)},
     )
-    record(sitting, by, f"second marks {'planned' if made else 'changed'}: {in_words(found)}")
-    return found
+    record(sitting, by, f"second marks {'planned' if created else 'changed'}: {in_words(results)}")
+    return results
 
 
 @transaction.atomic

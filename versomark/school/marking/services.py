@@ -55,10 +55,10 @@ def rubric_item(sitting: Sitting, ref: str) -> tuple[EditionItem, ByRubric]:
 
 def waived_in(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
     """By sitting, the items that are out of it."""
-    found: dict[int, set[str]] = {sitting.pk: set() for sitting in sittings}
-    for sitting, item in WaivedItem.objects.filter(sitting__in=list(found)).values_list("sitting", "item"):
-        found[sitting].add(item)
-    return {sitting: frozenset(items) for sitting, items in found.items()}
+    results: dict[int, set[str]] = {sitting.pk: set() for sitting in sittings}
+    for sitting, item in WaivedItem.objects.filter(sitting__in=list(results)).values_list("sitting", "item"):
+        results[sitting].add(item)
+    return {sitting: frozenset(items) for sitting, items in results.items()}
 
 
 def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[MarkingPass, dict[Place, Mark]]:
@@ -78,8 +78,8 @@ def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> 
 
 def standing_mark(turns: Mapping[MarkingPass, Mapping[Place, Mark]], seat: int, ref: str) -> Mark | None:
     """The one whose words a student reads: what was agreed on, else the first."""
-    found = (turns[turn].get((seat, ref)) for turn in (MarkingPass.AGREED, MarkingPass.FIRST))
-    return next((mark for mark in found if mark is not None and mark.state == MarkState.KEPT), None)
+    result = (turns[turn].get((seat, ref)) for turn in (MarkingPass.AGREED, MarkingPass.FIRST))
+    return next((mark for mark in result if mark is not None and mark.state == MarkState.KEPT), None)
 
 
 def standing_marks(
@@ -371,8 +371,8 @@ def _may_be_marked(seat: Seat, ref: str, given: Given, content: ByRubric) -> Non
 def _offer_again(by: Teacher, ref: str, comment: str) -> None:
     for line in dict.fromkeys(line.strip() for line in comment.splitlines()):
         if 0 < len(line) <= LONGEST_COMMENT_KEPT:
-            known, made = OwnComment.objects.get_or_create(teacher=by, item=ref, text=line)
-            if not made:
+            known, created = OwnComment.objects.get_or_create(teacher=by, item=ref, text=line)
+            if not created:
                 OwnComment.objects.filter(pk=known.pk).update(used=F("used") + 1)
 
 

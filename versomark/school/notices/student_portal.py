@@ -104,7 +104,7 @@ def sittings_of(student: Student) -> list[OwnSitting]:
         )
     ]
     order: list[Stage] = ["open", "coming", "handed in", "over"]
-    return sorted(own_sittings, key=lambda one: order.index(one.stage))
+    return sorted(own_sittings, key=lambda own_sitting: order.index(own_sitting.stage))
 
 
 def _stage(seat: Seat) -> Stage:

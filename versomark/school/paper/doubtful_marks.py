@@ -62,15 +62,15 @@ def _unsettled() -> QuerySet[Reading]:
 
 def open_readings(teacher: Teacher, sitting: Sitting | None = None) -> QuerySet[Reading]:
     """Doubtful places that nobody has settled, sheet by sheet."""
-    found = _unsettled()
+    result = _unsettled()
     if sitting is not None:
-        found = found.filter(page__sheet__batch__sitting=sitting)
+        result = result.filter(page__sheet__batch__sitting=sitting)
     else:
-        found = found.filter(page__sheet__batch__sitting__in=sittings_of(teacher).values("pk"))
+        result = result.filter(page__sheet__batch__sitting__in=sittings_of(teacher).values("pk"))
     # Doubtful circles sheet by sheet; then what is to be typed, question by question, since that goes quicker.
     typed = Case(When(state=BY_HAND, then=F("item")), default=Value(""))
     return (
-        found.select_related("page__scan", "page__sheet__batch__sitting__edition", "page__seat__student")
+        result.select_related("page__scan", "page__sheet__batch__sitting__edition", "page__seat__student")
         .annotate(typed=typed)
         .order_by("page__sheet__batch__sitting", "typed", "page__seat__desk", "page__sheet_page", "pk")
     )

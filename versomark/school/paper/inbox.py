@@ -143,8 +143,8 @@ class MailServer:
         with imaplib.IMAP4_SSL(self.host, timeout=20) as server:
             server.login(self.user, self.password)
             server.select("INBOX")
-            _, found = server.search(None, "UNSEEN")
-            for number in (found[0] or b"").split():
+            _, results = server.search(None, "UNSEEN")
+            for number in (results[0] or b"").split():
                 _, parts = server.fetch(number.decode(), "(RFC822)")
                 taken += sum(take_mail(part[1]) for part in parts if isinstance(part, tuple))
         return taken

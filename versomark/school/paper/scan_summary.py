@@ -87,31 +87,31 @@ def told(scan: Scan) -> ScanSummary:
     return result
 
 
-def _add(found: ScanSummary, page: Page) -> None:
+def _add(scan_summary: ScanSummary, page: Page) -> None:
     name = _name(page)
     if page.problem == "cover":
         return  # it does no harm, as it says itself
     if page.problem == "foreign":
-        found.foreign.append(page.number)
+        scan_summary.foreign.append(page.number)
     elif page.problem == "blank page":
-        found.blank.append(page.number)
+        scan_summary.blank.append(page.number)
     elif page.problem == "damaged":
-        found.damaged.append(f"page {page.number}: {page.note}")
+        scan_summary.damaged.append(f"page {page.number}: {page.note}")
     elif page.problem in ASKED and not page.aside:
-        found.asked.append(f"page {page.number}{name and f', {name}'}: {WORDS[page.problem]}")
+        scan_summary.asked.append(f"page {page.number}{name and f', {name}'}: {WORDS[page.problem]}")
     elif page.sheet and not page.aside:
         readings = list(page.readings.all())
         unsaid = [reading for reading in readings if value_of(reading) is None]
         waiting = sum(reading.state != "by hand" for reading in unsaid)
-        found.places += waiting
-        found.by_hand += len(unsaid) - waiting
-        found.sheets += not waiting
+        scan_summary.places += waiting
+        scan_summary.by_hand += len(unsaid) - waiting
+        scan_summary.sheets += not waiting
         if waiting:
-            found.doubtful.append(f"{name}: {_many(waiting, 'place')}")
+            scan_summary.doubtful.append(f"{name}: {_many(waiting, 'place')}")
         elif readings and all(reading.state == "blank" for reading in readings) and not page.boxes:
-            found.empty.append(name)
+            scan_summary.empty.append(name)
     elif page.aside and page.sheet:
-        found.replaced += 1
+        scan_summary.replaced += 1
 
 
 @dataclass(frozen=True)

@@ -140,8 +140,8 @@ def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     """Read a page again as the sheet a person says it is."""
     task = Task(file_of(page.scan), page.number - 1, folder_of(page.scan) / "pages", (sheet.name, sheet_page))
     with Readers(maps_folder([sheet.batch]), 1) as readers:
-        for _, found in readers.read([task]):
-            return found[0]
+        for _, results in readers.read([task]):
+            return results[0]
     raise DomainError("The page could not be opened again.")
 
 
@@ -153,10 +153,10 @@ def _read_rest(scan: Scan, readers: Readers, known: set[str]) -> None:
     def stopped() -> bool:
         return not Scan.objects.filter(pk=scan.pk, state=ScanState.READING).exists()
 
-    for read, found in readers.read(tasks, stopped):
+    for read, results in readers.read(tasks, stopped):
         number = (read.page or 0) + 1
         with transaction.atomic():
-            for place, reading in enumerate(found):
+            for place, reading in enumerate(results):
                 keep_page(Page(scan=scan, number=number, place=place), reading, known)
             scan.pages_read = scan.pages.values("number").distinct().count()
             scan.save(update_fields=["pages_read"])

@@ -122,5 +122,5 @@ def make_groups(request: HttpRequest, sitting_id: int) -> GroupsMade:
 @router.get("/sittings/{int:sitting_id}/placement/letters.pdf", response={200: None})
 def letters(request: HttpRequest, sitting_id: int) -> HttpResponse:
     """A letter a student, to print or send."""
-    found = _placement(request, sitting_id)
-    return file_out(services.letters_pdf(found), "application/pdf", f"letters-{found.sitting_id}.pdf")
+    result = _placement(request, sitting_id)
+    return file_out(services.letters_pdf(result), "application/pdf", f"letters-{result.sitting_id}.pdf")

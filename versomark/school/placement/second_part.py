@@ -32,12 +32,12 @@ def part_for(seat: Seat) -> SecondPart | None:
 def seat_in(part: SecondPart, seat: Seat) -> Seat:
     """The seat of this student in the second part. The first to come opens it; doing it twice is the same as once."""
     sitting = part.sitting or _planned(part, seat)
-    second, made = Seat.objects.get_or_create(
+    second, created = Seat.objects.get_or_create(
         sitting=sitting, student_id=seat.student_id, defaults={"desk": seat.desk, "form": "A"}
     )
     if sitting.state in BEFORE:
         open_sitting(sitting)
-    if made:
+    if created:
         nudges.sitting_changed(sitting.pk)
     return Seat.objects.select_related("sitting__edition", "student").get(pk=second.pk)
 

@@ -74,7 +74,7 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
         )
     students.sort(key=lambda student: (student.gain is None, student.gain or 0.0))
     pairs = np.array([(s.before, s.after) for s in students if s.gain is not None], float).reshape(-1, 2)
-    found = gains(pairs[:, 0], pairs[:, 1], 1.0) if len(pairs) else None
+    result = gains(pairs[:, 0], pairs[:, 1], 1.0) if len(pairs) else None
     growth = Growth(
         opening="",
         before=before,
@@ -84,10 +84,10 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
         both=len(pairs),
         mean_before=float(pairs[:, 0].mean()) if len(pairs) else None,
         mean_after=float(pairs[:, 1].mean()) if len(pairs) else None,
-        normalised=known(found.mean_normalised) if found else None,
-        effect=found.effect if found else None,
-        low=found.low if found else None,
-        high=found.high if found else None,
+        normalised=known(result.mean_normalised) if result else None,
+        effect=result.effect if result else None,
+        low=result.low if result else None,
+        high=result.high if result else None,
     )
     return growth.model_copy(update={"opening": _opening(growth)})
 

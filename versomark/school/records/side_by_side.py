@@ -196,7 +196,7 @@ def _tests(beside: Sequence[_Beside], at: int) -> list[SideTest]:
             cells.append(SideTestCell(sitting=sitting, held_on=held_on, result=result))
         title = next(entry.tests[test][0] for entry in beside if test in entry.tests)
         side_tests.append(SideTest(title=title, cells=cells))
-    side_tests.sort(key=lambda one: max(cell.held_on for cell in one.cells if cell), reverse=True)
+    side_tests.sort(key=lambda side_test: max(cell.held_on for cell in side_test.cells if cell), reverse=True)
     return side_tests
 
 

@@ -71,8 +71,8 @@ class IdentityLine(Schema):
 @router.post("/identities", response=dict[str, IdentityLine])
 def identities_of(request: HttpRequest, body: Who) -> dict[str, IdentityLine]:
     """Family name, given name, number and desk of the students of these lines; who may not be seen is left out."""
-    found = identities(teacher_of(request), body.lines)
-    return {line: IdentityLine(**asdict(identity)) for line, identity in found.items()}
+    result = identities(teacher_of(request), body.lines)
+    return {line: IdentityLine(**asdict(identity)) for line, identity in result.items()}
 
 
 def _as_long(row: list[str], length: int) -> list[str]:

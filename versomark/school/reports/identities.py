@@ -29,19 +29,19 @@ class Identity:
 def identities(teacher: Teacher, lines: Iterable[str]) -> dict[str, Identity]:
     """By line, `seat/12` or `class/3/student/40`, as the page names its rows. Who may not be seen is left out."""
     wanted = list(dict.fromkeys(lines))
-    found = dict[str, Identity]()
+    results = dict[str, Identity]()
     seats = [int(match[1]) for line in wanted if (match := _SEAT.fullmatch(line))]
     own = sittings_of(teacher).values("pk")
     for some in _parts(seats):
         for seat in Seat.objects.filter(pk__in=some, sitting__in=own).select_related("student"):
-            found[f"seat/{seat.pk}"] = _identity(seat.student, seat.desk)
+            results[f"seat/{seat.pk}"] = _identity(seat.student, seat.desk)
     pairs = [(int(match[1]), int(match[2])) for line in wanted if (match := _PLACE.fullmatch(line))]
     for students in _parts([student for _, student in pairs]):
         classes = {school_class for school_class, _ in pairs}
         allowed = Q(school_class__in=classes, student__in=students) & may(teacher, "see", "school_class__")
         for place in Enrolment.objects.filter(allowed).select_related("student"):
-            found[f"class/{place.school_class_id}/student/{place.student_id}"] = _identity(place.student, place.desk)
-    return {line: found[line] for line in wanted if line in found}
+            results[f"class/{place.school_class_id}/student/{place.student_id}"] = _identity(place.student, place.desk)
+    return {line: results[line] for line in wanted if line in results}
 
 
 def _identity(student: Student, desk: int) -> Identity:

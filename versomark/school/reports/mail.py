@@ -75,8 +75,8 @@ def filled(text: str, student: Student, sitting: Sitting) -> str:
 @transaction.atomic
 def send(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Letter]:
     """Put the letters in the post; those without an address are left out."""
-    found = [entry for entry in addressed(teacher, sitting, wanted) if entry.address]
-    if not found:
+    results = [entry for entry in addressed(teacher, sitting, wanted) if entry.address]
+    if not results:
         raise DomainError(
             "Your own address is not known: give it under your name."
             if wanted.to == "self"
@@ -94,7 +94,7 @@ def send(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Letter]:
             subject=" ".join(filled(wanted.subject, entry.student, sitting).split())[:200],
             body=filled(wanted.body, entry.student, sitting),
         )
-        for entry in found
+        for entry in results
     )
 
 

@@ -52,9 +52,9 @@ def preview(request: HttpRequest, sitting_id: int, body: MailBody) -> MailPrevie
     """What would go to whom; nothing is sent."""
     teacher = teacher_of(request)
     sitting, wanted = sitting_of(teacher, sitting_id, "run"), body.read()
-    found = mail.addressed(teacher, sitting, wanted)
-    lines = [MailTo(student=entry.student.pk, name=entry.student.short_name, address=entry.address) for entry in found]
-    first = next((entry.student for entry in found if entry.address), found[0].student if found else None)
+    result = mail.addressed(teacher, sitting, wanted)
+    lines = [MailTo(student=entry.student.pk, name=entry.student.short_name, address=entry.address) for entry in result]
+    first = next((entry.student for entry in result if entry.address), result[0].student if result else None)
     return MailPreview(
         letters=[line for line in lines if line.address],
         without=[line for line in lines if not line.address],

@@ -147,7 +147,10 @@ def _skills(school_class: SchoolClass, student: Student) -> list[ReportSkill]:
                 sittings=1 + (before.sittings if before else 0),
             )
     order: list[Band | None] = ["not yet", "nearly", "secure", None]
-    return sorted(report_skills.values(), key=lambda one: (order.index(one.band), one.share, one.name))
+    return sorted(
+        report_skills.values(),
+        key=lambda report_skill: (order.index(report_skill.band), report_skill.share, report_skill.name),
+    )
 
 
 def _opening(

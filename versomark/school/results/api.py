@@ -297,12 +297,12 @@ def end_lateness(request: HttpRequest, sitting_id: int) -> ResultsPage:
 def empty(request: HttpRequest, sitting_id: int) -> EmptyPage:
     """What has no mark and no total yet."""
     sitting = sitting_of(teacher_of(request), sitting_id)
-    found = totals.empty_in(sitting)
+    result = totals.empty_in(sitting)
     printed = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
-    refs = [ref for _, ref in found.waiting]
+    refs = [ref for _, ref in result.waiting]
     return EmptyPage(
         waiting=[EmptyQuestion(number=printed[ref], answers=refs.count(ref)) for ref in dict.fromkeys(refs)],
-        missing=[seat.student.short_name for seat in found.missing],
+        missing=[seat.student.short_name for seat in result.missing],
     )
 
 

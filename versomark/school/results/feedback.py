@@ -114,9 +114,9 @@ def follow_ups(
 def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple[list[Sheet], list[FollowUp]]:
     """In desk order; the questions asked of anybody come with them, for the teacher's own page."""
     table, seats = table_in(sitting)
-    found, kept = mastery_in(table), settings_of(sitting)
-    asks = {entry.skill: entry for entry in follow_ups(teacher, sitting, kept, found.skills)}
-    cuts = (kept.secure / 100, kept.nearly / 100)
+    mastery, settings = mastery_in(table), settings_of(sitting)
+    asks = {entry.skill: entry for entry in follow_ups(teacher, sitting, settings, mastery.skills)}
+    cuts = (settings.secure / 100, settings.nearly / 100)
     results = {result.seat.pk: result for result in results_in(sitting)}
     edition = sitting.edition.read()
     forms = {form: edition.in_form(form).items() for form in {seat.form for seat in seats}}
@@ -134,11 +134,11 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
             for j, item in enumerate(table.items)
             if table.taken[i, j] and table.scored[i, j] < table.maxima[j]
         ]
-        skills = _skills(found, i, cuts, kept.marks, lost)
+        skills = _skills(mastery, i, cuts, settings.marks, lost)
         weak = [skill.name for skill in skills if skill.band in ("nearly", "not yet")]
         ask = [(name, item) for name in weak for item in asks[name].to_ask()]
         result = results.get(seat.pk)
-        has_total = kept.marks and result is not None and result.total is not None
+        has_total = settings.marks and result is not None and result.total is not None
         total = f"{marks_text(result.total)} of {marks_text(result.of)} marks" if has_total else ""  # type: ignore[union-attr, arg-type]
         waiting = result.waiting if result else 0
         low = float(wilson(table.totals[i], table.due[i])[0]) if table.due[i] > 0 else 0.0

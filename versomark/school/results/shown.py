@@ -165,19 +165,19 @@ ORDER: tuple[Band | None, ...] = ("not yet", "nearly", "secure", None)
 
 
 def _skills(sitting: Sitting, table: ResponseTable, shown: Shown) -> list[ShownSkill]:
-    found, kept = mastery_in(table), settings_of(sitting)
-    cuts = (kept.secure / 100, kept.nearly / 100)
-    helps = offered_in(sitting, found.skills)
+    mastery, settings = mastery_in(table), settings_of(sitting)
+    cuts = (settings.secure / 100, settings.nearly / 100)
+    helps = offered_in(sitting, mastery.skills)
     skills = [
         ShownSkill(
             name=name,
-            band=found.band(0, at, cuts),
-            marks=float(found.earned[0, at]) if shown.marks else None,
-            of=float(found.of[at]) if shown.marks else None,
-            materials=helps.get(name, []) if found.band(0, at, cuts) in ("nearly", "not yet") else [],
+            band=mastery.band(0, at, cuts),
+            marks=float(mastery.earned[0, at]) if shown.marks else None,
+            of=float(mastery.of[at]) if shown.marks else None,
+            materials=helps.get(name, []) if mastery.band(0, at, cuts) in ("nearly", "not yet") else [],
         )
-        for at, name in enumerate(found.skills)
-        if found.of[at] > 0
+        for at, name in enumerate(mastery.skills)
+        if mastery.of[at] > 0
     ]
     return sorted(skills, key=lambda skill: ORDER.index(skill.band))
 

@@ -117,32 +117,32 @@ def mastery_in(table: ResponseTable) -> Mastery:
 
 def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
     table, seats = table_in(sitting)
-    found = mastery_in(table)
-    if not found.skills:
+    result = mastery_in(table)
+    if not result.skills:
         raise DomainError("No question of this test says which skill it tests. Give them skills in the bank.")
     edition = sitting.edition.read()
     labels = {item.ref: item.content.own_label for item in edition.items()}
-    helps = offered_in(sitting, found.skills)
-    few = found.of < TOO_LITTLE
-    order = [int(at) for at in np.lexsort([found.class_share, few]) if found.of[at] > 0]
-    bands = [[found.band(i, at, cuts) for at in order] for i in range(len(seats))]
+    helps = offered_in(sitting, result.skills)
+    few = result.of < TOO_LITTLE
+    order = [int(at) for at in np.lexsort([result.class_share, few]) if result.of[at] > 0]
+    bands = [[result.band(i, at, cuts) for at in order] for i in range(len(seats))]
     skills = [
         SkillColumn(
-            name=found.skills[at],
-            marks=float(found.of[at]),
+            name=result.skills[at],
+            marks=float(result.of[at]),
             questions=[
                 SkillQuestion(number=item.number, label=labels[item.id] or str(item.number))
                 for item in table.items
-                if found.skills[at] in item.skills
+                if result.skills[at] in item.skills
             ],
-            share=float(found.class_share[at]),
-            low=float(found.class_low[at]),
-            high=float(found.class_high[at]),
+            share=float(result.class_share[at]),
+            low=float(result.class_low[at]),
+            high=float(result.class_high[at]),
             secure=sum(row[place] == "secure" for row in bands),
             nearly=sum(row[place] == "nearly" for row in bands),
             not_yet=sum(row[place] == "not yet" for row in bands),
-            enough=bool(found.of[at] >= TOO_LITTLE),
-            materials=helps.get(found.skills[at], []),
+            enough=bool(result.of[at] >= TOO_LITTLE),
+            materials=helps.get(result.skills[at], []),
         )
         for place, at in enumerate(order)
     ]
@@ -154,10 +154,10 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
             whole=float(table.totals[i] / table.due[i]) if table.due[i] else None,
             cells=[
                 SkillCell(
-                    earned=float(found.earned[i, at]),
-                    share=known(found.share[i, at]),
-                    low=known(found.low[i, at]),
-                    high=known(found.high[i, at]),
+                    earned=float(result.earned[i, at]),
+                    share=known(result.share[i, at]),
+                    low=known(result.low[i, at]),
+                    high=known(result.high[i, at]),
                     band=bands[i][place],
                 )
                 for place, at in enumerate(order)

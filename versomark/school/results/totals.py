@@ -119,8 +119,8 @@ def take_total_back(by: Teacher, seat: Seat) -> None:
 @transaction.atomic
 def leave_out(by: Teacher, seat: Seat, reason: str) -> None:
     """Out of the statistics of the sitting; the student's own result stays."""
-    _, made = ExcludedStudent.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
-    if made:
+    _, created = ExcludedStudent.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
+    if created:
         record(seat.sitting, by, f"left out of the figures: {_reason(reason)}", seat)
 
 
@@ -183,18 +183,18 @@ def fill_empty(by: Teacher, sitting: Sitting, filling: Filling, reason: str) -> 
     """The same marks for every answer that waits, and for who handed nothing in a total, absent or excused."""
     if sitting.state not in AFTER:
         raise DomainError("Close the sitting first: until then more may come in.")
-    found, words = empty_in(sitting), _reason(reason)
+    empty, words = empty_in(sitting), _reason(reason)
     if filling.waiting is not None:
-        points = {ref: _points_for(sitting, ref, filling.waiting) for ref in {ref for _, ref in found.waiting}}
-        for seat, ref in found.waiting:
+        points = {ref: _points_for(sitting, ref, filling.waiting) for ref in {ref for _, ref in empty.waiting}}
+        for seat, ref in empty.waiting:
             give(by, seat, ref, Given(points[ref], words, draft=False, seen=None))
-    for seat in found.missing if filling.missing != "leave" else []:
+    for seat in empty.missing if filling.missing != "leave" else []:
         if filling.missing == "total":
             set_total(by, seat, filling.total, words)
         else:
             mark_absence(sitting, seat.pk, SeatState(filling.missing))
             record(sitting, by, f"{filling.missing}: {words}", seat)
-    return found
+    return empty
 
 
 def _points_for(sitting: Sitting, ref: str, marks: float) -> dict[str, float]:

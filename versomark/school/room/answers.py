@@ -171,12 +171,12 @@ def is_right(content: EditionContent, response: ItemResponse) -> bool:
 
 def compared(room: Room, before: Round, after: Round) -> RoundsCompared:
     content = content_of(room, before.item)
-    found = standing([before, after])
+    result = standing([before, after])
 
     def said(given: dict[int, Given]) -> dict[str, Said]:
         return {str(seat): Said(in_short(content, one), is_right(content, one.response)) for seat, one in given.items()}
 
-    return compare_rounds(said(found[before.pk]), said(found[after.pk]))
+    return compare_rounds(said(result[before.pk]), said(result[after.pk]))
 
 
 def in_short(content: EditionContent, given: Given) -> str:

@@ -64,22 +64,22 @@ def print_cards(request: HttpRequest, class_id: int, paper: Literal["A4", "Lette
 def look(request: HttpRequest, sitting_id: int, still: bool = False) -> Look:
     """Read a JPEG or PNG, the body of the request. It is kept nowhere."""
     room = services.room_of(teacher_of(request), sitting_id, "run")
-    found = cards.look(room, request.body, still)
+    result = cards.look(room, request.body, still)
     now = standing_now(room)
     by_desk = {seat.desk: seat for seat in now.seats}
     names = {desk: seat.student.short_name for desk, seat in by_desk.items()}
     # What the teacher has said for someone is no question any more.
     settled = {seat.desk for seat in now.seats if seat.pk in now.given and now.given[seat.pk].source == "teacher"}
-    doubts = {desk: why for desk, why in found.doubts.items() if desk not in settled}
+    doubts = {desk: why for desk, why in result.doubts.items() if desk not in settled}
 
     def state(desk: int) -> Literal["in", "seen", "doubt"]:
         if desk in doubts or desk not in names:
             return "doubt"
-        return "in" if desk in settled or desk in found.counted else "seen"
+        return "in" if desk in settled or desk in result.counted else "seen"
 
     return Look(
-        width=found.size[0],
-        height=found.size[1],
+        width=result.size[0],
+        height=result.size[1],
         seen=[
             SeenCard(
                 desk=card.desk,
@@ -88,7 +88,7 @@ def look(request: HttpRequest, sitting_id: int, still: bool = False) -> Look:
                 corners=list(card.corners),
                 state=state(card.desk),
             )
-            for card in found.seen
+            for card in result.seen
         ],
         doubts=[
             CardDoubt(seat=by_desk[d].pk if d in by_desk else None, desk=d, name=names.get(d, ""), why=why)
@@ -100,8 +100,8 @@ def look(request: HttpRequest, sitting_id: int, still: bool = False) -> Look:
             if seat.pk not in now.given and seat.state not in cards.AWAY
         ],
         inside=len(now.given),
-        new=len(found.new),
-        note=found.note,
+        new=len(result.new),
+        note=result.note,
     )
 
 

@@ -232,17 +232,17 @@ def compared_rounds(room: Room, own: Sequence[Round]) -> Compared | None:
     """The first round beside the last, once there are two."""
     if len(own) < 2:
         return None
-    found = compared(room, own[0], own[-1])
+    result = compared(room, own[0], own[-1])
     return Compared(
         first=own[0].number,
         last=own[-1].number,
-        students=found.students,
-        right_before=found.right_before,
-        right_after=found.right_after,
-        gained=found.gained,
-        lost=found.lost,
-        p=found.p,
-        moves=[MoveLine(before=m.before, after=m.after, students=m.students) for m in found.moves],
+        students=result.students,
+        right_before=result.right_before,
+        right_after=result.right_after,
+        gained=result.gained,
+        lost=result.lost,
+        p=result.p,
+        moves=[MoveLine(before=m.before, after=m.after, students=m.students) for m in result.moves],
     )
 
 

@@ -42,8 +42,8 @@ class PadAt(NamedTuple):
 
 
 def receiver_of(teacher: Teacher) -> PadReceiver:
-    found, _ = PadReceiver.objects.get_or_create(owner=teacher, defaults={"key": _new_key()})
-    return found
+    results, _ = PadReceiver.objects.get_or_create(owner=teacher, defaults={"key": _new_key()})
+    return results
 
 
 def change_key(teacher: Teacher) -> PadReceiver:

@@ -121,10 +121,10 @@ def record(teacher: Teacher, room: Room) -> Record:
 
 def _asked_rounds(room: Room) -> dict[str, list[Round]]:
     """ref -> its rounds, of what was asked, in the order of the lesson."""
-    found: dict[str, list[Round]] = {}
+    results: dict[str, list[Round]] = {}
     for round in room.rounds.prefetch_related("events"):
-        found.setdefault(round.item, []).append(round)
-    return {ref: found[ref] for ref in questions_of(room) if ref in found}
+        results.setdefault(round.item, []).append(round)
+    return {ref: results[ref] for ref in questions_of(room) if ref in results}
 
 
 def _question(

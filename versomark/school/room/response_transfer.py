@@ -88,12 +88,12 @@ def bring_over(teacher: Teacher, room: Room, into_id: int, how: How, which: Whic
     into = sitting_of(teacher, into_id, "run")
     if into.pk not in {sitting.pk for sitting in earlier_sittings(teacher, room)}:
         raise DomainError("Answers can only go to a sitting of the same test, edition and class.", status=422)
-    found = changes(room, into, how, which)
-    if not found:
+    result = changes(room, into, how, which)
+    if not result:
         raise DomainError("Nothing would change there: all of these answers stand already.")
     record = ResponseTransfer(room=room, into=into, how=how, by=teacher)
     by_seat: dict[int, list[Change]] = {}
-    for change in found:
+    for change in result:
         by_seat.setdefault(change.seat.pk, []).append(change)
     for own in by_seat.values():
         seat = own[0].seat

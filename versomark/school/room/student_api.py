@@ -72,8 +72,8 @@ def give(request: HttpRequest, body: RoundChange) -> StudentRoom:
 @router.get("/names", auth=None, response=NamesToPick)
 def names_to_pick(request: HttpRequest, code: str) -> NamesToPick:
     """Who may be picked at the door of this code."""
-    found = names.names_to_pick(code[:60], request.META.get("REMOTE_ADDR", ""))
-    if found is None:
+    result = names.names_to_pick(code[:60], request.META.get("REMOTE_ADDR", ""))
+    if result is None:
         return NamesToPick(names=None)
     return NamesToPick(
         names=[
@@ -83,7 +83,7 @@ def names_to_pick(request: HttpRequest, code: str) -> NamesToPick:
                 name=seat.student.short_name,
                 taken=names.is_taken(seat),
             )
-            for seat in found
+            for seat in result
         ]
     )
 

@@ -28,7 +28,7 @@ def known_of(seat_id: int, client_ids: Collection[UUID]) -> set[UUID]:
     with connection.cursor() as cursor:
         places = ", ".join(["%s"] * len(client_ids))
         cursor.execute(_KNOWN.format(places), [seat_id, *(entry.hex for entry in client_ids)])
-        return {UUID(found) for (found,) in cursor.fetchall()}
+        return {UUID(results) for (results,) in cursor.fetchall()}
 
 
 def add(

@@ -149,10 +149,10 @@ class PaperNeeded(NamedTuple):
 
 def papers_needed(seats: Iterable[Seat]) -> list[PaperNeeded]:
     """What to print for a sitting: each form, in large print for those who need it. Forms in order, large ones last."""
-    found: dict[tuple[bool, str], list[str]] = {}
+    results: dict[tuple[bool, str], list[str]] = {}
     for seat in seats:
-        found.setdefault((seat.student.large_print, seat.form), []).append(seat.student.short_name)
-    return [PaperNeeded(form, large, names) for (large, form), names in sorted(found.items())]
+        results.setdefault((seat.student.large_print, seat.form), []).append(seat.student.short_name)
+    return [PaperNeeded(form, large, names) for (large, form), names in sorted(results.items())]
 
 
 @transaction.atomic

@@ -56,7 +56,7 @@ def end_pause(seats: QuerySet[Seat], since: datetime, until: datetime | None = N
 
 def timed_seats() -> list[Seat]:
     """Who is at work and may have run out of time: the rest of a class is not even fetched, every second of a test."""
-    now, found = steady.now(), list[Seat]()
+    now, results = steady.now(), list[Seat]()
     running = Q(state=SittingState.OPEN) | Q(seats__sits_later=True, seats__state=SeatState.WORKING)
     for sitting in Sitting.objects.filter(running, way=Way.ONLINE).distinct():
         minutes = sitting.read_rules().minutes
@@ -67,8 +67,8 @@ def timed_seats() -> list[Seat]:
         if sitting.closes_at is not None and sitting.closes_at <= now:
             late |= Q(sits_later=False)
         seats = sitting.seats.filter(late, state=SeatState.WORKING).select_related("sitting", "student")
-        found += seats if sitting.state == SittingState.OPEN else seats.filter(sits_later=True)
-    return found
+        results += seats if sitting.state == SittingState.OPEN else seats.filter(sits_later=True)
+    return results
 
 
 def overdue_sittings() -> list[Sitting]:

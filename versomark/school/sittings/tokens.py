@@ -58,10 +58,10 @@ def take_back(response: HttpResponse) -> None:
 
 def held_by(cookies: Mapping[str, str]) -> Held | None:
     """The seat of a signed cookie; None for one that is missing, old or altered."""
-    found = _read(cookies)
-    if found is None:
+    result = _read(cookies)
+    if result is None:
         return None
-    seat_id, device = found
+    seat_id, device = result
     seat = seat_with_all(seat_id)
     if seat is None or seat.device == device:
         return Held(seat, "holds") if seat else None

@@ -67,21 +67,21 @@ _NAMED: dict[str, Words] = {
 
 def lost_of_item(root: Element) -> list[str]:
     """What the item holds that no question here has a place for; of each thing one line, in the order of the item."""
-    found = list[str]()
+    results = list[str]()
     for element in root.iter():
         if isinstance(element.tag, str) and kebab(element.tag) in _NAMED:
-            found.append(_NAMED[kebab(element.tag)](element) or "")
+            results.append(_NAMED[kebab(element.tag)](element) or "")
     for interaction in all_named(root, *_LIMITED):
-        found += _limits(interaction)
+        results += _limits(interaction)
     for outcome in all_named(root, "outcome-declaration"):
         name = attribute(outcome, "identifier")
         if name not in ("SCORE", "MAXSCORE", "MINSCORE", "FEEDBACK", "FEEDBACKBASIC", "completionStatus") and any(
             attribute(rule, "identifier") == name for rule in all_named(root, "set-outcome-value")
         ):
-            found.append(f"what it counts beside the score: {name[:60]}")
+            results.append(f"what it counts beside the score: {name[:60]}")
     if attribute(root, "time-dependent") == "true":
-        found.append("that it depends on the time taken")
-    return [line for line in dict.fromkeys(found) if line]
+        results.append("that it depends on the time taken")
+    return [line for line in dict.fromkeys(results) if line]
 
 
 _LIMITED = (
@@ -92,26 +92,26 @@ _LIMITED = (
 
 def _limits(interaction: Element) -> list[str]:
     """Limits on what may be given. The usual ones, “one” and “any number”, are what the kinds here mean anyway."""
-    name, found = kebab(interaction.tag), list[str]()
+    name, results = kebab(interaction.tag), list[str]()
     most = int(numeral(attribute(interaction, "max-choices"), 1 if name == "choice-interaction" else 0))
     least = int(numeral(attribute(interaction, "min-choices"), 0))
     offered = len(list(all_named(interaction, "simple-choice")))
     if name in ("choice-interaction", "order-interaction"):
         if 1 < most < offered:
-            found.append(f"that at most {most} may be chosen")
+            results.append(f"that at most {most} may be chosen")
         if least > (1 if most == 1 else 0):
-            found.append(f"that at least {least} must be chosen")
+            results.append(f"that at least {least} must be chosen")
     if name == "select-point-interaction" and most > 1:
-        found.append(f"that {most} places may be marked")
+        results.append(f"that {most} places may be marked")
     if name == "match-interaction":
-        found += _match_limits(interaction)
+        results += _match_limits(interaction)
     if attribute(interaction, "pattern-mask"):
-        found.append("a pattern that what is typed must keep")
+        results.append("a pattern that what is typed must keep")
     if int(numeral(attribute(interaction, "max-strings"), 0)) > 1:
-        found.append("that several texts may be given")
+        results.append("that several texts may be given")
     if attribute(interaction, "type") and name == "upload-interaction":
-        found.append(f"that files must be {attribute(interaction, 'type')[:40]}")
-    return found
+        results.append(f"that files must be {attribute(interaction, 'type')[:40]}")
+    return results
 
 
 def _match_limits(interaction: Element) -> list[str]:

@@ -154,7 +154,7 @@ def open_package(data: bytes) -> OpenedPackage:
         raise UnreadableFileError("This zip has no imsmanifest.xml, so it is no QTI package.")
     folder = posixpath.dirname(manifest)
     root = read_xml(packed.read(manifest), "The manifest")
-    found, lost = list[PackedItem](), list[str]()
+    packed_items, lost = list[PackedItem](), list[str]()
     for resource in all_named(root, "resource"):
         if attribute(resource, "type").startswith("imsqti_test"):
             lost += _lost_of_test(packed, posixpath.normpath(posixpath.join(folder, attribute(resource, "href"))))
@@ -163,12 +163,14 @@ def open_package(data: bytes) -> OpenedPackage:
             if path not in packed.names:
                 raise UnreadableFileError(f"The manifest names {path}, which is not in the zip.")
             skills = ["".join(word.itertext()).strip()[:120] for word in all_named(resource, "keyword")]
-            found.append(_packed_item(packed, path, [skill for skill in skills if skill]))
-    if not found:
+            packed_items.append(_packed_item(packed, path, [skill for skill in skills if skill]))
+    if not packed_items:
         raise UnreadableFileError("This package holds no items.")
-    if len(found) > MOST_ITEMS:
-        raise UnreadableFileError(f"This package holds {len(found):,} items; at most {MOST_ITEMS:,} are read at once.")
-    return OpenedPackage(found, list(dict.fromkeys(lost)))
+    if len(packed_items) > MOST_ITEMS:
+        raise UnreadableFileError(
+            f"This package holds {len(packed_items):,} items; at most {MOST_ITEMS:,} are read at once."
+        )
+    return OpenedPackage(packed_items, list(dict.fromkeys(lost)))
 
 
 def _lost_of_test(packed: SafeZip, path: str) -> list[str]:

@@ -246,14 +246,14 @@ class Rules:
         given, right = (self._expression(part) for part in _two(element))
         if given is None or right is None:
             return None
-        one, other = _text(given), _text(right)
+        text, other = _text(given), _text(right)
         if attribute(element, "case-sensitive", "true") == "false":
-            one, other = one.casefold(), other.casefold()
-        return other in one if attribute(element, "substring") == "true" else one == other
+            text, other = text.casefold(), other.casefold()
+        return other in text if attribute(element, "substring") == "true" else text == other
 
     def _index(self, element: Element) -> Value:
-        at, held = int(numeral(attribute(element, "n"))), self._expression(_only(element))
-        several = list(_several(held))
+        at, expression = int(numeral(attribute(element, "n"))), self._expression(_only(element))
+        several = list(_several(expression))
         return several[at - 1] if 1 <= at <= len(several) else None
 
     def _in_area(self, element: Element) -> Value:

@@ -49,17 +49,17 @@ def read_item(data: bytes, picture_address: PictureAddress = lambda path: None) 
 def _read(source: Source) -> ReadItem:
     # Before a reader of a kind takes the text apart.
     source.lost += lost_of_item(source.root)
-    found = list(all_named(source.body, *INTERACTIONS))
-    names = [kebab(element.tag) for element in found]
+    results = list(all_named(source.body, *INTERACTIONS))
+    names = [kebab(element.tag) for element in results]
     inline = {"text-entry-interaction", "inline-choice-interaction"}
-    if not found:
+    if not results:
         raise UnreadableFileError("There is nothing to answer in it.")
-    if set(names) <= inline and (len(found) > 1 or names[0] == "inline-choice-interaction" or marked_gaps(source)):
-        stored = gaps_of(source, found)
-    elif len(found) > 1:
+    if set(names) <= inline and (len(results) > 1 or names[0] == "inline-choice-interaction" or marked_gaps(source)):
+        stored = gaps_of(source, results)
+    elif len(results) > 1:
         raise UnreadableFileError("It asks several things at once, of kinds that cannot stand in one question.")
     elif names[0] in READERS:
-        stored = READERS[names[0]](source, found[0])
+        stored = READERS[names[0]](source, results[0])
     else:
         raise UnreadableFileError(f"A {names[0].replace('-', ' ')} is not a kind of question here.")
     stored.setdefault("stem", _stem(source))
@@ -107,5 +107,5 @@ def _leftovers(source: Source) -> None:
 def picture_paths(data: bytes) -> list[str]:
     """The pictures an item names, by their paths in the package."""
     root = read_xml(data, "This item")
-    found = [attribute(element, "src") or attribute(element, "data") for element in all_named(root, "img", "object")]
-    return [path for path in dict.fromkeys(found) if path]
+    results = [attribute(element, "src") or attribute(element, "data") for element in all_named(root, "img", "object")]
+    return [path for path in dict.fromkeys(results) if path]

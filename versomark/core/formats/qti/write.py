@@ -111,12 +111,12 @@ class _Writer:
     def rich(self, into: Element, text: str) -> None:
         """Rich text into an element. It is clean HTML; void elements are closed on the way to XML."""
         text = re.sub(r"<(br|img)\b([^>]*?)/?>", r"<\1\2/>", text)
-        found = fromstring(f"<div>{text}</div>")
-        for picture in found.iter("img"):
+        result = fromstring(f"<div>{text}</div>")
+        for picture in result.iter("img"):
             source = picture.get("src", "").rsplit("/", 1)[-1]
             picture.set("src", self.pictures.get(source, picture.get("src", "")))
-        into.text = found.text
-        into.extend(list(found))
+        into.text = result.text
+        into.extend(list(result))
 
     def declare(self, cardinality: str, base_type: str, correct: Sequence[str], name: str = RESPONSE) -> Element:
         declared = SubElement(
