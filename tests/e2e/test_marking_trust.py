@@ -121,6 +121,23 @@ def test_two_at_one_answer_both_keep_their_mark_both_are_told_and_one_is_chosen(
         expect(page.get_by_text("of 6, 0 of 100")).to_be_visible()
     assert machine.rows("select count(*) from marking_markchoice") == [(1,)]
     assert len(machine.marks()) == 2
+    # The word on the whole work: the second to write is asked, and both can stand.
+    for page, words in ((first, "Clear thinking."), (second, "Mind the units.")):
+        page.get_by_text("About all of their work").click()
+        page.get_by_label("To their student, on the whole").fill(words)
+        page.wait_for_timeout(1_000)
+    ask = second.get_by_role("alert", name="Two words on the whole work")
+    expect(ask).to_contain_text("wrote meanwhile: “Clear thinking.”")
+    axe_finds_nothing(second)
+    ask.get_by_role("button", name="Both").click()
+    expect(ask).to_have_count(0)
+    expect(second.get_by_label("To their student, on the whole")).to_have_value("Clear thinking.\n\nMind the units.")
+    newest = "select text from marking_overallcomment order by id desc limit 1"
+    for _ in range(100):
+        if machine.rows(newest) == [("Clear thinking.\n\nMind the units.",)]:
+            break
+        second.wait_for_timeout(100)
+    assert machine.rows(newest) == [("Clear thinking.\n\nMind the units.",)]
     for page in (first, second):
         page.context.close()
 

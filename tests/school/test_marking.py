@@ -205,6 +205,34 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
 
 
 @pytest.mark.django_db
+def test_a_colleagues_word_on_the_whole_work_is_never_covered_unseen(
+    school: Staffroom, sat: Sitting, staffroom: Callable[[str], Staffroom]
+) -> None:
+    second = staffroom("varga")
+    second.teacher.school = school.teacher.school
+    second.teacher.save()
+    share_class(sat.school_class, second.teacher.pk, may_mark=True, may_run=False)
+
+    def write(who: Staffroom, text: str, seen: int | None = None) -> Any:
+        return put(who.client, sat, "students/1/overall", {"text": text, "seen": seen})
+
+    def stands() -> tuple[str, str]:
+        answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{refs(sat)[2]}/1").json()
+        return answer["overall"], answer["overall_by"]
+
+    first = write(school, "Well begun.").json()["id"]
+    assert write(school, "Well begun indeed.").status_code == 200  # one's own is changed while one types
+    refused = write(second, "Careless.")
+    assert (refused.status_code, "Brandt has written" in refused.json()["says"]) == (409, True)
+    assert write(second, "Careless.", first).status_code == 409  # there is a newer one by now
+    assert stands() == ("Well begun indeed.", "Brandt")
+    seen = school.client.get(f"/api/sittings/{sat.pk}/marking/{refs(sat)[2]}/1").json()["overall_id"]
+    assert write(second, "Well begun indeed.\n\nCareless at the end.", seen).status_code == 200
+    assert stands()[1] == "Varga"
+    assert write(school, "Well begun.", seen).status_code == 409
+
+
+@pytest.mark.django_db
 def test_the_answer_to_a_draft_is_never_a_sight_of_a_colleagues_mark(
     school: Staffroom, sat: Sitting, staffroom: Callable[[str], Staffroom]
 ) -> None:

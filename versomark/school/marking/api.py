@@ -144,6 +144,8 @@ class AnswerPage(Schema):
     returned: list[ReturnedLine]
     """Files that came back with a marker's remarks in them."""
     overall: str
+    overall_id: int | None
+    overall_by: str
     """What their student is told about all of their work."""
 
 
@@ -195,6 +197,13 @@ class BookmarkBody(Schema):
 
 class OverallBody(Schema):
     text: str = Field("", max_length=4000)
+    seen: int | None = None
+    """The comment that was there when the writing began."""
+
+
+class OverallKept(Schema):
+    id: int | None
+    """Of the comment that stands now."""
 
 
 class WaiveBody(Schema):
@@ -397,6 +406,8 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
             for entry in (offline_package.returned_to(seat, item) if turn != "second" else [])
         ],
         overall=overall.text if (overall := seat.overall_comments.first()) else "",
+        overall_id=overall.pk if overall else None,
+        overall_by=overall.by.name if overall else "",
     )
 
 
@@ -466,12 +477,12 @@ def leave_bookmark(request: HttpRequest, sitting_id: int, body: BookmarkBody) ->
     return Done()
 
 
-@router.put("/sittings/{int:sitting_id}/marking/students/{int:number}/overall", response=Done)
-def say_overall(request: HttpRequest, sitting_id: int, number: int, body: OverallBody) -> Done:
+@router.put("/sittings/{int:sitting_id}/marking/students/{int:number}/overall", response=OverallKept)
+def say_overall(request: HttpRequest, sitting_id: int, number: int, body: OverallBody) -> OverallKept:
     """What a student is told about all of their work."""
-    sitting = _sitting(request, sitting_id)
-    services.say_overall(teacher_of(request), numbers.seat_at(sitting, number), body.text)
-    return Done()
+    seat = numbers.seat_at(_sitting(request, sitting_id), number)
+    comment = services.say_overall(teacher_of(request), seat, body.text, body.seen)
+    return OverallKept(id=comment.pk if comment else None)
 
 
 @router.put("/sittings/{int:sitting_id}/marking/{item}/waived", response=MarkingPage)

@@ -377,11 +377,21 @@ def _offer_again(by: Teacher, ref: str, comment: str) -> None:
 
 
 @transaction.atomic
-def say_overall(by: Teacher, seat: Seat, text: str) -> None:
-    """What stands at the head of a student's result; what stood there before is kept."""
-    now, text = seat.overall_comments.first(), text.strip()
-    if text != (now.text if now else ""):
-        OverallComment.objects.create(seat=seat, by=by, text=text)
+def say_overall(by: Teacher, seat: Seat, text: str, seen: int | None = None) -> OverallComment | None:
+    """What stands at the head of a student's result; what stood there before is kept.
+
+    seen: the comment that its writer had before them. A colleague's that they had not seen is not covered: then
+    nothing is kept, and a person chooses.
+    """
+    current, text = seat.overall_comments.first(), text.strip()
+    if text == (current.text if current else ""):
+        return current
+    if current is not None and current.by_id != by.pk and current.pk != seen:
+        raise DomainError(
+            f"{current.by.name} has written to this student meanwhile. Open their work and choose what stands.",
+            status=409,
+        )
+    return OverallComment.objects.create(seat=seat, by=by, text=text)
 
 
 def number_of(sitting: Sitting, ref: str) -> int:

@@ -8932,6 +8932,10 @@ export interface components {
             returned: components["schemas"]["ReturnedLine"][];
             /** Overall */
             overall: string;
+            /** Overall Id */
+            overall_id: number | null;
+            /** Overall By */
+            overall_by: string;
         };
         /**
          * Area
@@ -9129,6 +9133,11 @@ export interface components {
              */
             order: "number" | "chance" | "short" | "unmarked";
         };
+        /** OverallKept */
+        OverallKept: {
+            /** Id */
+            id: number | null;
+        };
         /** OverallBody */
         OverallBody: {
             /**
@@ -9136,6 +9145,8 @@ export interface components {
              * @default
              */
             text: string;
+            /** Seen */
+            seen?: number | null;
         };
         /** WaiveBody */
         WaiveBody: {
@@ -15956,7 +15967,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["OverallKept"];
                 };
             };
         };

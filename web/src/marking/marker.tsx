@@ -155,7 +155,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
         )}
       </Region>
       <Comment value={mark.comment} known={item.comments} field={field} onChange={mark.say} onKeep={keep} />
-      <Overall key={at.number} sittingId={sittingId} number={at.number} value={answer.overall} />
+      <Overall key={at.number} sittingId={sittingId} answer={answer} />
       <History answer={answer} />
       <Dialog
         open={shown !== null}

@@ -7,7 +7,7 @@ import { type AnswerPage, answerKey, type MarkingPage, pageKey, type Turn } from
 type Kept = Schemas["Kept"];
 export type MarkToSend = At & { sitting: number; mark: Schemas["MarkBody"] };
 export type BookmarkToSend = { sitting: number; at: Schemas["BookmarkBody"] };
-export type OverallToSend = { sitting: number; number: number; text: string };
+export type OverallToSend = { sitting: number; number: number; text: string; seen: number | null };
 export type RemarkToSend = At & { sitting: number; turn: Turn; place: Schemas["RemarkLine"]["place"]; text: string };
 
 export const markSlot = (sitting: number, turn: Turn, at: At) => `${sitting} ${turn} ${at.item} ${at.number}`;
@@ -59,22 +59,23 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
 }
 
 /** What a student is told about all of their work. */
-export function overallSender({ client }: Surroundings): Sender<OverallToSend> {
+export function overallSender({ client }: Surroundings): Sender<OverallToSend, Schemas["OverallKept"]> {
   return {
     newestOnly: true,
-    send: ({ sitting, number, text }, id, signal) =>
+    send: ({ sitting, number, text, seen }, id, signal) =>
       read(
         api.PUT("/api/sittings/{sitting_id}/marking/students/{number}/overall", {
           params: { path: { sitting_id: sitting, number } },
-          body: { text },
+          body: { text, seen },
           headers: once(id),
           signal,
         }),
       ),
     // Every answer of this student has it beside it.
-    arrived: ({ body }) => {
+    arrived: ({ body }, kept) => {
+      if (!kept) return void client.invalidateQueries({ queryKey: ["answer", body.sitting] });
       client.setQueriesData<AnswerPage>({ queryKey: ["answer", body.sitting] }, (page) =>
-        page?.number === body.number ? { ...page, overall: body.text } : page,
+        page?.number === body.number ? { ...page, overall: body.text, overall_id: kept.id, overall_by: "" } : page,
       );
     },
   };
