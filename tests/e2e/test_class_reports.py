@@ -56,8 +56,8 @@ def test_results_in_an_order_of_a_group_with_every_mark_are_saved_as_they_stand(
         assert sum(float(entry) for entry in row[4:-2] if entry != "–") == float(row[2])
     book = CalamineWorkbook.from_path(str(saved(teacher, "Workbook, open format", tmp_path)))
     heads, *rows = book.get_sheet_by_index(0).to_python(skip_empty_area=True)[-1 - len(shown) :]
-    assert heads[:4] == ["Desk", "Student", "Total", "Of"]
-    assert [[row[1], row[2]] for row in rows] == [[row[1], float(row[2])] for row in shown]
+    assert heads[:7] == ["Family name", "Given name", "Number", "Desk", "Student", "Total", "Of"]
+    assert [[row[4], row[5]] for row in rows] == [[row[1], float(row[2])] for row in shown]
 
     # The address holds all of it: opened again, it is the same.
     teacher.reload()

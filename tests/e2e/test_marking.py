@@ -57,6 +57,7 @@ def test_a_pile_is_marked_by_keyboard_left_and_taken_up_again(
     expect(
         teacher.get_by_role("button", name="10 draft").or_(teacher.get_by_role("button", name="10 …"))
     ).to_be_visible()
+    expect(teacher.get_by_text("not sent yet")).to_have_count(0)
     axe_finds_nothing(teacher)
 
     # Another day, another machine: the same place, with what was begun.
@@ -79,6 +80,7 @@ def test_a_pile_is_marked_by_keyboard_left_and_taken_up_again(
     later.get_by_role("button", name="More", exact=True).click()
     later.get_by_role("menuitem", name="Waive question 14").click()
     expect(later.get_by_text("Waived here: question 14.")).to_be_visible()
+    expect(later.get_by_text("not sent yet")).to_have_count(0)
     later.goto(f"{later.url.replace('marking', 'findings')}")
     expect(later.get_by_text("Waived in this sitting: out of the total and the figures.")).to_be_visible()
     expect(later.get_by_text("to be marked; the figures leave this question out")).to_have_count(0)
@@ -161,7 +163,9 @@ def test_highlights_same_answers_and_work_away_from_the_desk(teacher: Page, tmp_
     text = teacher.locator("article .rich").first
     text.wait_for()
     text.click(click_count=3)
+    expect(teacher.get_by_role("button", name="Note")).to_be_visible()
     teacher.keyboard.press("n")
+    expect(teacher.get_by_label(re.compile("^Note on "))).to_be_focused()
     teacher.keyboard.type("Where does it go?")
     teacher.keyboard.press("Enter")
     expect(teacher.get_by_role("list", name="Remarks")).to_contain_text("Where does it go?")
@@ -203,8 +207,8 @@ def test_the_wrong_key_is_settled_where_it_was_found(teacher: Page) -> None:
     expect(teacher.get_by_role("heading", name="The key may be wrong: look at B.")).to_be_visible()
     teacher.get_by_role("button", name="Settle it…").click()
     dialog = teacher.get_by_role("dialog")
-    dialog.get_by_role("checkbox", name="D").uncheck()
-    dialog.get_by_role("checkbox", name="B").check()
+    dialog.get_by_role("checkbox", name=re.compile("^D ")).uncheck()
+    dialog.get_by_role("checkbox", name=re.compile("^B ")).check()
     expect(dialog.get_by_text("11 totals of 24 would change: 11 up, 0 down.")).to_be_visible()
     axe_finds_nothing(teacher)
     dialog.get_by_label("The reason").fill("0.5 A less 0.3 A leaves 0.2 A.")

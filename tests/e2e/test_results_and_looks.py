@@ -131,8 +131,9 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
         rows = list(csv.reader(file))
     query = teacher.url.split("?")[1].replace("view=table&", "").replace("&view=table", "")
     table = teacher.request.get(f"{address}/api/sittings/{number}/findings/table?{query}").json()
-    assert rows[0][3:] == [item["label"] for item in table["items"]]
-    assert [(row[0], float(row[1])) for row in rows[1:]] == [
+    assert rows[0][:5] == ["Family name", "Given name", "Number", "Desk", "Student"]
+    assert rows[0][7:] == [item["label"] for item in table["items"]]
+    assert [(row[4], float(row[5])) for row in rows[1:]] == [
         (student["name"], student["total"]) for student in table["students"]
     ]
     assert "15" not in rows[0]
@@ -310,7 +311,7 @@ def test_a_class_through_the_year_is_ordered_shown_in_marks_and_saved(teacher: P
     expect(in_marks.first).to_be_visible()  # the address remembers it
     with saved(teacher, "Table", tmp_path).open(encoding="utf-8-sig", newline="") as file:
         lines = list(csv.reader(file))
-    assert lines[0][:3] == ["Student", "Average", "Over"]
+    assert lines[0][:7] == ["Family name", "Given name", "Number", "Desk", "Student", "Average", "Over"]
     assert len(lines) == 2 + rows.count()
     teacher.get_by_role("link", name=re.compile("Electric circuits, unit check")).first.click()
     expect(teacher.get_by_role("heading", name="Results")).to_be_visible()
