@@ -113,10 +113,10 @@ def _decoded(data: bytes) -> Grey:
     """A JPEG or PNG in grey; very large JPEGs at half size, which the decoder does on its way."""
     # Colour is never needed: an orientation in the file is not either, since the corner marks tell it.
     flags = cv2.IMREAD_GRAYSCALE | cv2.IMREAD_IGNORE_ORIENTATION
-    imdecode = cv2.imdecode(np.frombuffer(data, np.uint8), flags)
-    if imdecode is None:
+    picture = cv2.imdecode(np.frombuffer(data, np.uint8), flags)
+    if picture is None:
         raise BadScan("The picture breaks off or is damaged.")
-    return _whiten(imdecode)
+    return _whiten(picture)
 
 
 def photo(data: bytes) -> Grey:
@@ -126,10 +126,10 @@ def photo(data: bytes) -> Grey:
             _within_limits(*picture.size)
     except (UnidentifiedImageError, Image.DecompressionBombError, OSError, ValueError, SyntaxError):
         raise BadScan("This is no JPEG or PNG picture, or it breaks off.") from None
-    imdecode = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_GRAYSCALE | cv2.IMREAD_IGNORE_ORIENTATION)
-    if imdecode is None:
+    decoded = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_GRAYSCALE | cv2.IMREAD_IGNORE_ORIENTATION)
+    if decoded is None:
         raise BadScan("The picture breaks off or is damaged.")
-    return np.asarray(imdecode, np.uint8)
+    return np.asarray(decoded, np.uint8)
 
 
 def _whiten(pixels: NDArray[Any]) -> Grey:

@@ -49,8 +49,8 @@ def findings_of(sitting: Sitting, which: Which = "first") -> CachedAnalysis | No
     made_from = [RULES, "last", sitting.edition.fingerprint, *position, *given.values(), *sorted(left_out)]
     made_from += judged_position([sitting])[sitting.pk]
     fingerprint = _fingerprint(made_from)
-    kept_analysise = CachedAnalysis.objects.filter(pk=fingerprint).first()
-    return kept_analysise or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
+    kept = CachedAnalysis.objects.filter(pk=fingerprint).first()
+    return kept or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
 
 
 def asked_again(sitting: Sitting) -> bool:
@@ -222,5 +222,5 @@ def _record(sitting: Sitting, body: FindingsReport) -> None:
         if question.ref in refs and question.figures is not None and question.figures.p is not None
     ]
     title = f"{sitting.edition.content['title']} · {sitting.school_class.name}"
-    localdate = timezone.localdate(sitting.opened_at or sitting.made_at)
-    record_uses(f"sitting {sitting.pk}", title, localdate, uses)
+    held_on = timezone.localdate(sitting.opened_at or sitting.made_at)
+    record_uses(f"sitting {sitting.pk}", title, held_on, uses)

@@ -166,9 +166,9 @@ def growth_of(student: Student) -> list[OwnPoint]:
             continue
         result = results_in(seat.sitting, [seat.pk])[0]
         if result.total is not None and result.of > 0:
-            localdate = timezone.localdate(seat.sitting.opened_at or seat.sitting.made_at)
+            held_on = timezone.localdate(seat.sitting.opened_at or seat.sitting.made_at)
             points.append(
-                OwnPoint(seat.sitting_id, seat.sitting.edition.content["title"], localdate, result.total / result.of)
+                OwnPoint(seat.sitting_id, seat.sitting.edition.content["title"], held_on, result.total / result.of)
             )
     return points[::-1]
 

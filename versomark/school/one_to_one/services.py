@@ -86,9 +86,9 @@ def cards_of(sitting: Sitting) -> list[tuple[str, MarksOnly]]:
 def cards_page(sitting: Sitting) -> CardsPage:
     columns = cards_of(sitting)
     most = {ref: content.marks for ref, content in columns}
-    all_tries = _tries(sitting)
-    marks = {all_try.pk: standing_marks(all_try) for all_try in all_tries}
-    before = _before(sitting, all_tries)
+    tries = _tries(sitting)
+    marks = {attempt.pk: standing_marks(attempt) for attempt in tries}
+    before = _before(sitting, tries)
     earlier = _by_student(before, marks[before.pk], most) if before else {}
     notes: dict[int, dict[str, str]] = {}
     for note in CardNote.objects.filter(seat__sitting=sitting):
@@ -124,7 +124,7 @@ def cards_page(sitting: Sitting) -> CardsPage:
         cards=cards,
         students=students,
         calling=[here[at].seat for at in order],
-        tries=[_try(all_try, marks[all_try.pk], most) for all_try in all_tries],
+        tries=[_try(attempt, marks[attempt.pk], most) for attempt in tries],
     )
 
 
@@ -165,9 +165,9 @@ def _by_student(
 
 
 def _try(sitting: Sitting, marks: Mapping[int, Mapping[str, StandingMark]], most: Mapping[str, float]) -> Try:
-    sentences = [known for own in marks.values() for known in _known(own, most).values()]
-    localdate = timezone.localdate(sitting.opened_at or sitting.made_at)
-    return Try(sitting=sitting.pk, held_on=localdate, known=sum(sentences), asked=len(sentences))
+    answers = [known for own in marks.values() for known in _known(own, most).values()]
+    held_on = timezone.localdate(sitting.opened_at or sitting.made_at)
+    return Try(sitting=sitting.pk, held_on=held_on, known=sum(answers), asked=len(answers))
 
 
 def _opening(cards: Sequence[Card], students: Sequence[StudentAtCards], order: Sequence[int]) -> str:

@@ -80,9 +80,9 @@ def shown_in(sitting: Sitting) -> dict[int, Shown]:
         return {}
     handed_in = sitting.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True)
     rule, over = sitting.read_rules().results, sitting.state in AFTER
-    fromkeys: dict[int, Shown] = {}
+    shown: dict[int, Shown] = {}
     if rule == "handed in" or (rule == "closed" and over):
-        fromkeys = dict.fromkeys(handed_in, Shown(marks=True, answers=over))
+        shown = dict.fromkeys(handed_in, Shown(marks=True, answers=over))
     if over:
         # Who handed nothing in and has no total has no result: to them it is as if nothing was released.
         with_total = sitting.seats.filter(totals_set__taken_back_at=None, totals_set__isnull=False)
@@ -90,10 +90,10 @@ def shown_in(sitting: Sitting) -> dict[int, Shown]:
         for one in sitting.releases.filter(taken_back_at=None).order_by("pk"):
             if one.seat_id is not None:
                 if one.seat_id in has_result:
-                    fromkeys[one.seat_id] = Shown(one.marks, one.answers)
+                    shown[one.seat_id] = Shown(one.marks, one.answers)
             elif sitting.state == SittingState.RELEASED:
-                fromkeys |= dict.fromkeys(has_result, Shown(one.marks, one.answers))
-    return fromkeys
+                shown |= dict.fromkeys(has_result, Shown(one.marks, one.answers))
+    return shown
 
 
 def shown_to(seat: Seat) -> Shown | None:

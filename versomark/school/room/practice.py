@@ -90,14 +90,14 @@ def answers_of(round: Round, by: By) -> list[Soon]:
     """What the practice class gives in a round, in the order of time. The same round gives the same."""
     room = round.room
     content = content_of(room, round.item)
-    soons = []
+    coming = []
     for seat in seats_by(room, by):
         ability = float(_random(room, seat).normal(0, 1)) + TALK * (round.number - 1)
         rng = _random(room, seat, round.item, str(round.number))
         response = respond(content, ability, 0.0, rng)
         if response is not None:
-            soons.append(Soon(float(rng.uniform(0.5, SECONDS)), seat, response))
-    return sorted(soons)
+            coming.append(Soon(float(rng.uniform(0.5, SECONDS)), seat, response))
+    return sorted(coming)
 
 
 def answer_soon(room: Room) -> None:
