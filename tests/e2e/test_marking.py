@@ -83,13 +83,6 @@ def test_a_pile_is_marked_by_keyboard_left_and_taken_up_again(
     expect(later.get_by_text("not sent yet")).to_have_count(0)
     later.goto(f"{later.url.replace('marking', 'findings')}")
     expect(later.get_by_text("Waived in this sitting: out of the total and the figures.")).to_be_visible()
-    # Seen three times in some thirty runs, and not yet understood: a page opened within a moment of the waiving shows
-    # the question as waiting until it is opened again. What the server says then is right.
-    for _ in range(5):
-        if later.get_by_text("to be marked; the figures leave this question out").count() == 0:
-            break
-        later.reload()
-        expect(later.get_by_text("Waived in this sitting: out of the total and the figures.")).to_be_visible()
     expect(later.get_by_text("to be marked; the figures leave this question out")).to_have_count(0)
 
     # Eight answers are read a second time by keyboard alone, blind to the first; where the two are apart, one is taken.

@@ -1,13 +1,14 @@
 import "../styles.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
 import { Refused } from "../api/client";
+import { FreshClient } from "../api/fresh-client";
 import { UndoProvider } from "../ui/undo";
 import { router } from "./router";
 
-const client = new QueryClient({
+const client = new FreshClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
