@@ -49,8 +49,8 @@ def findings_of(sitting: Sitting, which: Which = "first") -> CachedAnalysis | No
     made_from = [RULES, "last", sitting.edition.fingerprint, *position, *given.values(), *sorted(left_out)]
     made_from += judged_position([sitting])[sitting.pk]
     fingerprint = _fingerprint(made_from)
-    kept = CachedAnalysis.objects.filter(pk=fingerprint).first()
-    return kept or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
+    cached = CachedAnalysis.objects.filter(pk=fingerprint).first()
+    return cached or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
 
 
 def asked_again(sitting: Sitting) -> bool:
