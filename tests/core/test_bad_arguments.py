@@ -8,7 +8,7 @@ import numpy as np
 import pandas as pd
 import pingouin as pg
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from tests.core.tables import points
@@ -93,6 +93,7 @@ def test_what_is_wrong_is_named(call: Callable[[], Any], named: str) -> None:
 
 
 @settings(max_examples=150)
+@example([[0, 2], [3, 0], [3, 0], [3, 0]])
 @given(st.lists(st.lists(st.integers(0, 3), min_size=2, max_size=2), min_size=3, max_size=12))
 def test_intraclass_of_any_two_markers_is_a_number_and_that_of_pingouin(
     table: list[list[int]],

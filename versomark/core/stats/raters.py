@@ -207,11 +207,10 @@ def _absolute(between: float, judges: float, error: float, n: int, k: int) -> Es
     if not np.isfinite(up + down):
         return Estimate(value, min(value, -1 / (k - 1)), 1.0)  # no degree of freedom is left: everything is possible
     rest = k * judges + (k * n - k - n) * error
-    return Estimate(
-        value,
-        n * (between - up * error) / (up * rest + n * between),
-        n * (down * between - error) / (rest + n * down * between),
-    )
+    low = n * (between - up * error) / (up * rest + n * between)
+    high = n * (down * between - error) / (rest + n * down * between)
+    # Satterthwaite's degrees of freedom leave the value outside where markers disagree more than by chance.
+    return Estimate(value, min(low, value), max(high, value))
 
 
 def severity(ratings: ArrayLike) -> Floats | None:
