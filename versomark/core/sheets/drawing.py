@@ -168,7 +168,7 @@ class Sheets:
         self._text(left, 34, "Answer sheets", 11)
         self._fitted(left, 44, spec.title, 24, wide - 2 * left, bold=True)
         self._fitted(left, 52, spec.subtitle, 13, wide - 2 * left)
-        pages = len(self.laid.map.sheets)
+        pages = len({sheet.pdf_page for sheet in self.laid.map.sheets})
         named = len(spec.students)
         counts = f"{named} named {'sheet' if named == 1 else 'sheets'}"
         if spec.spare:

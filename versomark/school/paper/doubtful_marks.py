@@ -196,9 +196,11 @@ def _type_in(page: Page) -> None:
     contents = contents_of(page.sheet.batch.sitting, printed.form)
     if not page.readings.exists():
         places = Plan(sheet_map, printed).places | {box.item: PageRegion(**_measures(box)) for box in printed.boxes}
+        # Down the left column first, as the page is read.
+        down_the_page = sorted(places.items(), key=lambda place: (round(place[1].x_mm / 20), place[1].y_mm))
         Reading.objects.bulk_create(
             Reading(page=page, item=item, answer="", state="to type", confidence=0.0, note=TO_TYPE, **vars(place))
-            for item, place in places.items()
+            for item, place in down_the_page
             if item in contents and not isinstance(contents[item], ByRubric)
         )
     # What was written at length is marked from the whole picture, since nobody knows where on it the box is.

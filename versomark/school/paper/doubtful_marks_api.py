@@ -297,7 +297,7 @@ def _page_query(page: Page) -> Query:
     if page.problem == "again" and page.sheet:
         questions, items = _Questions(page), doubtful_marks.differing(page)
         readings = {reading.item: reading for reading in page.readings.prefetch_related("settlings__by")}
-        differing = [questions.place(readings[item]) for item in items]
+        differing = sorted((questions.place(readings[item]) for item in items), key=_by_number)
         counted = counting_beside(page).first()
         other = f"/api/paper/pages/{counted.pk}/picture.jpg" if counted else None
     return Query(
