@@ -28,9 +28,10 @@ def _measure(staff: "Staffroom") -> None:
     from versomark.core.items.single_choice import SingleChoiceResponse
     from versomark.school.bank.services import Details, make_item
     from versomark.school.classes.services import add_students, make_class
+    from versomark.school.delivery import services
     from versomark.school.editions.services import freeze, keep_items, make_test
-    from versomark.school.results import feedback_sheets
-    from versomark.school.sittings import answer_log, services
+    from versomark.school.feedback import feedback_sheets
+    from versomark.school.responses import answer_log
 
     rng, options = np.random.default_rng(1), [Option(id=letter, text=f"the answer {letter}") for letter in "abcd"]
 

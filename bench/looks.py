@@ -29,8 +29,9 @@ def _measure(staff: "Staffroom") -> None:
     from versomark.core.items import ItemContent, Option, SingleChoice
     from versomark.core.items.single_choice import SingleChoiceResponse
     from versomark.school.classes.services import add_students, make_class
-    from versomark.school.sittings import answer_log, services
-    from versomark.school.sittings.models import Sitting
+    from versomark.school.delivery import services
+    from versomark.school.delivery.models import Sitting
+    from versomark.school.responses import answer_log
 
     teacher, client = staff.teacher, staff.client
     options = [Option(id=letter, text=letter) for letter in "abcd"]

@@ -29,7 +29,8 @@ def _measure(staff: "Staffroom") -> None:
     from versomark.core.items import ItemContent, Option, SingleChoice
     from versomark.core.items.by_rubric import Written
     from versomark.core.items.rubric import Criterion, Rubric
-    from versomark.school.sittings import answer_log, services
+    from versomark.school.delivery import services
+    from versomark.school.responses import answer_log
 
     rubric = Rubric(criteria=[Criterion(id="a", name="A", max=3), Criterion(id="b", name="B", max=2)])
     options = [Option(id=letter, text=letter) for letter in "abcd"]

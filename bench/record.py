@@ -29,8 +29,9 @@ def _measure(staff: "Staffroom") -> None:
     from tests.conftest import refs
     from versomark.core.items import ItemContent, Option, SingleChoice
     from versomark.core.items.single_choice import SingleChoiceResponse
-    from versomark.school.sittings import answer_log, services
-    from versomark.school.sittings.models import Sitting
+    from versomark.school.delivery import services
+    from versomark.school.delivery.models import Sitting
+    from versomark.school.responses import answer_log
 
     rng, options = np.random.default_rng(1), [Option(id=letter, text=letter) for letter in "abcd"]
 

@@ -17,9 +17,9 @@ from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import add_students, make_class, places_of
+from versomark.school.delivery import services, steady
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.sittings import services, steady
-from versomark.school.sittings.models import Sitting
 
 # A busy machine, or a first import of a large library, is slow and not wrong; speed is measured in bench/.
 # The same way twice, so that a change is what a failure is about; `./verso properties` looks elsewhere, and longer.
@@ -141,7 +141,7 @@ def _nothing_left_over() -> None:
     """What the service holds in memory: wrong tries, and who has a connection. Ids come again in every test."""
     from django.core.cache import cache
 
-    from versomark.school.sittings import presence
+    from versomark.school.delivery import presence
 
     cache.clear()
     presence._open.clear()

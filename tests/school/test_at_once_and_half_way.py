@@ -18,8 +18,9 @@ from tests.school.test_teacher_side import layout, send
 from tests.school.whole import everything
 from versomark.school.bank.models import Item, Picture, Skill
 from versomark.school.classes.models import Enrolment, Student
+from versomark.school.delivery.models import Seat
 from versomark.school.editions.models import Edition
-from versomark.school.sittings.models import Answer, Seat
+from versomark.school.responses.models import Answer
 
 WINDOWS = 6
 VARIED = {

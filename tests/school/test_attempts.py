@@ -9,10 +9,10 @@ from django.utils import timezone
 from tests.conftest import Device, Staffroom, devices, refs
 from tests.school.test_marking import FULL, contents, put
 from versomark.core.giving import Rules
+from versomark.school.delivery import planning, services, supervising
+from versomark.school.delivery.models import Seat, Sitting
+from versomark.school.delivery.seats import begin
 from versomark.school.findings.services import findings_of
-from versomark.school.sittings import planning, services, supervising
-from versomark.school.sittings.models import Seat, Sitting
-from versomark.school.sittings.seats import begin
 
 pytestmark = pytest.mark.django_db
 

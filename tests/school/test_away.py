@@ -24,11 +24,12 @@ from versomark.core.formats.marks_sheet import (
     write_sheet,
 )
 from versomark.core.text import clean
-from versomark.school.marking.models import Mark, ReturnedFile
-from versomark.school.marking.offline_package import safe_name
-from versomark.school.marking.services import marks_of
-from versomark.school.sittings import services
-from versomark.school.sittings.models import HandedInFile, Sitting
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
+from versomark.school.grading.models import Mark, ReturnedFile
+from versomark.school.grading.offline_package import safe_name
+from versomark.school.grading.queries import marks_of
+from versomark.school.responses.models import HandedInFile
 
 QUESTION = SheetQuestion(3, (SheetCriterion("idea", "Idea", 3), SheetCriterion("words", "Words, =SUM(A1)", 1)))
 TEXT = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=60).map(str.strip)

@@ -22,11 +22,11 @@ from versomark.core.items.by_rubric import FileTask
 from versomark.core.items.rubric import Criterion, Rubric
 from versomark.school.bank.models import Item, ItemUse, Picture, Skill
 from versomark.school.bank.services import Use, record_uses
+from versomark.school.delivery import services
 from versomark.school.editions import printing
 from versomark.school.editions.models import Edition
 from versomark.school.findings.services import record_history
-from versomark.school.sittings import services
-from versomark.school.sittings.models import HandedInFile
+from versomark.school.responses.models import HandedInFile
 
 pytestmark = pytest.mark.django_db
 

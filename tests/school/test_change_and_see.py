@@ -14,9 +14,9 @@ from versomark.core.findings.totals import totals_figures
 from versomark.core.items import Option, SingleChoice
 from versomark.core.stats import item_measures
 from versomark.school.classes.services import add_students, keep_group, make_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.findings.models import CachedAnalysis, DismissedFinding
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 
 pytestmark = pytest.mark.django_db
 KEYS = "bbcb"

@@ -18,8 +18,8 @@ from versomark.core.formats.class_lists import StudentRow
 from versomark.school.classes.importing import carry_out
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import add_students, change_student, make_class, share_class
+from versomark.school.delivery.models import Seat
 from versomark.school.errors import DomainError
-from versomark.school.sittings.models import Seat
 
 pytestmark = pytest.mark.django_db
 

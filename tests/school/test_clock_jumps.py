@@ -7,9 +7,9 @@ import pytest
 from django.utils import timezone
 
 from tests.conftest import Staffroom, devices
-from versomark.school.sittings import by_the_clock, services, steady, supervising
-from versomark.school.sittings.models import SeatState, Sitting
-from versomark.school.sittings.timekeeping import left
+from versomark.school.delivery import by_the_clock, services, steady, supervising
+from versomark.school.delivery.models import SeatState, Sitting
+from versomark.school.delivery.timekeeping import left
 
 
 @pytest.fixture

@@ -7,9 +7,10 @@ from versomark.demo import loading
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.models import Item, Skill
 from versomark.school.classes.models import Enrolment, SchoolClass, Student
+from versomark.school.delivery.models import Seat, Sitting
 from versomark.school.editions import models as editions
 from versomark.school.findings.services import findings_of
-from versomark.school.sittings.models import CurrentAnswer, Seat, Sitting
+from versomark.school.responses.models import CurrentAnswer
 
 pytestmark = pytest.mark.django_db
 EVERYTHING = (

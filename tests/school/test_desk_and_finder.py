@@ -4,8 +4,9 @@ import pytest
 
 from tests.conftest import Staffroom, devices, refs
 from versomark.school.classes.services import add_students, leave_class, places_of
+from versomark.school.delivery import services
+from versomark.school.delivery.queries import sitting_of
 from versomark.school.editions.services import make_test
-from versomark.school.sittings import services
 
 pytestmark = pytest.mark.django_db
 
@@ -46,7 +47,7 @@ def test_a_planned_sitting_follows_the_class_list_until_it_opens(school: Staffro
     leave_class(places_of(sitting.school_class)[0])
     add_students(sitting.school_class, ["Cleo Martin"])
     assert devices(sitting)[1].join().json()["student"] == "Cleo M."
-    services.open_sitting(services.sitting_of(school.teacher, sitting.pk))
+    services.open_sitting(sitting_of(school.teacher, sitting.pk))
     add_students(sitting.school_class, ["Too Late"])
     names = [seat["name"] for seat in school.client.get(f"/api/sittings/{sitting.pk}").json()["list"]]
     assert names == ["Cleo M.", "Ben O."]  # who stands at the door comes first

@@ -25,11 +25,11 @@ from versomark.core.items.base import ContentBase
 from versomark.school.bank.pictures import keep_picture
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.services import add_students, make_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions import printing
 from versomark.school.editions.paper_docx import html_to_docx
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 
 WORD = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
 MATHS = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"

@@ -12,12 +12,13 @@ from tests.school.test_room import act, choose, joined, lesson, now
 from tests.school.test_teacher_side import send
 from tests.school.whole import everything
 from versomark.core.items import ItemContent
+from versomark.school.delivery import by_the_clock
+from versomark.school.delivery import services as sittings
+from versomark.school.delivery.models import Sitting
+from versomark.school.delivery.timekeeping import GRACE
+from versomark.school.responses.models import Answer
 from versomark.school.room import answers, practice
 from versomark.school.room.models import Room
-from versomark.school.sittings import by_the_clock
-from versomark.school.sittings import services as sittings
-from versomark.school.sittings.models import Answer, Sitting
-from versomark.school.sittings.timekeeping import GRACE
 
 pytestmark = pytest.mark.django_db
 

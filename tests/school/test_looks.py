@@ -11,9 +11,9 @@ from versomark.core.items import Option, SingleChoice
 from versomark.core.items.by_rubric import Written
 from versomark.core.stats.partial_credit import fit_partial_credit
 from versomark.core.stats.student_problem import student_problem
-from versomark.school.results.totals import leave_out
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
+from versomark.school.grading.totals import leave_out
 
 pytestmark = pytest.mark.django_db
 STUDENTS, QUESTIONS = 14, 6

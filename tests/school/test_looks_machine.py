@@ -18,9 +18,10 @@ from versomark.core.items.single_choice import SingleChoiceResponse
 from versomark.core.stats import item_measures, reliability
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import add_students, make_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.findings.models import CachedAnalysis
-from versomark.school.sittings import answer_log, services
-from versomark.school.sittings.models import Sitting
+from versomark.school.responses import answer_log
 
 FIRST, SECOND, QUESTIONS = 9, 7, 5
 KEYS = "ABCDA"

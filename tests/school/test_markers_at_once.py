@@ -11,10 +11,10 @@ from tests.school.test_marking import contents, page_of, put, sit
 from tests.school.test_writers_queue import in_threads
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.services import share_class
-from versomark.school.marking.models import Mark, MarkState, StandingMark
-from versomark.school.marking.numbers import numbered
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
+from versomark.school.grading.models import Mark, MarkState, StandingMark
+from versomark.school.grading.numbers import numbered
 
 STUDENTS = 6
 

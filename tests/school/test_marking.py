@@ -21,13 +21,14 @@ from versomark.core.items.by_rubric import FileTask, Performance, Written
 from versomark.core.items.rubric import Criterion, Rubric
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import share_class
+from versomark.school.delivery import services, supervising
+from versomark.school.delivery.models import Sitting
 from versomark.school.errors import DomainError
 from versomark.school.findings.report import FindingsReport
 from versomark.school.findings.services import findings_of
-from versomark.school.marking.models import Mark, MarkState, StandingMark
-from versomark.school.marking.services import Given, give, marks_of, waiting_in, waive
-from versomark.school.sittings import services, supervising
-from versomark.school.sittings.models import Sitting
+from versomark.school.grading.models import Mark, MarkState, StandingMark
+from versomark.school.grading.queries import marks_of, waiting_in
+from versomark.school.grading.services import Given, give, waive
 
 RUBRIC = Rubric(criteria=[Criterion(id="idea", name="Idea", max=3), Criterion(id="words", name="Words", max=1)])
 FULL = {"idea": 3, "words": 1}

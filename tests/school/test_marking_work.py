@@ -17,13 +17,13 @@ from tests.school.test_paper import answers_of, read, scanned
 from versomark.core.items import TrueFalse
 from versomark.core.items.by_rubric import FileTask, Written
 from versomark.core.items.rubric import Criterion, Rubric
-from versomark.school.marking.work import AROUND_MM
+from versomark.school.delivery import services, supervising
+from versomark.school.delivery.models import Sitting
+from versomark.school.delivery.supervising import reopen
+from versomark.school.grading.work import AROUND_MM
 from versomark.school.paper import printing
 from versomark.school.paper.models import Page
 from versomark.school.paper.scanning import picture_of
-from versomark.school.sittings import services, supervising
-from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.supervising import reopen
 
 pytestmark = pytest.mark.django_db
 

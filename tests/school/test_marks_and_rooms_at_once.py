@@ -14,8 +14,9 @@ from tests.school.test_room import act, joined, lesson, now
 from tests.school.test_teacher_side import send
 from tests.school.whole import everything
 from versomark.school.classes.models import Enrolment
+from versomark.school.delivery.models import Sitting
+from versomark.school.responses.models import Answer, CurrentAnswer
 from versomark.school.room.models import Room, Round, RoundAnswer
-from versomark.school.sittings.models import Answer, CurrentAnswer, Sitting
 
 pytestmark = pytest.mark.django_db(transaction=True)
 

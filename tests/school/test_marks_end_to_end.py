@@ -22,8 +22,8 @@ from versomark.core import cli
 from versomark.core.formats.class_lists import guess, read_students
 from versomark.core.formats.tables import read_tables
 from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
-from versomark.school.sittings import marks_only
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.models import Sitting
+from versomark.school.responses import external_marks as marks_only
 from versomark.school.tables_out import csv_file, inert, workbook
 from versomark.stand_ins.answers_of_any_kind import LEAVES_OUT, respond
 

@@ -17,7 +17,7 @@ from tests.conftest import PASSWORD, Staffroom, devices
 from tests.school.test_marks_only import LINES, described_sitting, grid, keep
 from tests.school.test_teacher_side import send
 from versomark.school.accounts.models import School, Teacher
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.models import Sitting
 
 ROWS = 3
 MAXIMA = {ref: marks for ref, _, marks in LINES}

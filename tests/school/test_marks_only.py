@@ -13,10 +13,11 @@ from tests.school.test_teacher_side import send
 from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.school.bank.models import ItemUse
 from versomark.school.classes.services import add_students, make_class, share_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Answer, Sitting
+from versomark.school.responses.models import Answer
 
 pytestmark = pytest.mark.django_db
 LINES = [("a", "1–2a", 6), ("b", "2b", 4), ("c", "3", 12)]

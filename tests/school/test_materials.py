@@ -14,7 +14,7 @@ from tests.school.test_teacher_side import send
 from versomark.school.bank.materials import MOST_BYTES
 from versomark.school.bank.models import Material
 from versomark.school.classes.models import SchoolClass, Student
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.models import Sitting
 
 __all__ = ["lark"]
 pytestmark = pytest.mark.django_db

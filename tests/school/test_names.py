@@ -10,9 +10,9 @@ from tests.school.test_room import act, choose, lesson, now
 from tests.school.test_teacher_side import send
 from versomark.school import guesses
 from versomark.school.classes.services import change_student
+from versomark.school.delivery import presence
+from versomark.school.delivery.models import Seat
 from versomark.school.room.models import Room
-from versomark.school.sittings import presence
-from versomark.school.sittings.models import Seat
 
 pytestmark = pytest.mark.django_db
 

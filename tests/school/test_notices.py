@@ -21,11 +21,12 @@ from versomark.school import guesses
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.models import Student
 from versomark.school.classes.services import places_of, replace_passes
-from versomark.school.notices.models import Mail, Notice
-from versomark.school.notices.post import TRIES, letter, send_waiting
-from versomark.school.notices.services import tell_all, when
-from versomark.school.sittings import planning, services, supervising
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery import planning, services, supervising
+from versomark.school.delivery.models import Sitting
+from versomark.school.delivery.queries import sitting_of
+from versomark.school.portal.mail import TRIES, letter, send_waiting
+from versomark.school.portal.models import Mail, Notice
+from versomark.school.portal.notifications import tell_all, when
 
 pytestmark = pytest.mark.django_db
 
@@ -215,7 +216,7 @@ class TellingMachine(RuleBasedStateMachine):
         tell_all()
 
     def change(self, end: datetime) -> None:
-        sitting = services.sitting_of(self.sitting.owner, self.sitting.pk)
+        sitting = sitting_of(self.sitting.owner, self.sitting.pk)
         plan = planning.Plan(sitting.planned_for, end, False, "", Rules(tell=True))
         self.sitting = planning.change_plan(self.sitting.owner, sitting, plan)
 
@@ -229,7 +230,7 @@ class TellingMachine(RuleBasedStateMachine):
     @precondition(lambda self: self.sitting.state == "ready")
     @rule()
     def open_it(self) -> None:
-        self.sitting = services.open_sitting(services.sitting_of(self.sitting.owner, self.sitting.pk))
+        self.sitting = services.open_sitting(sitting_of(self.sitting.owner, self.sitting.pk))
 
     @precondition(lambda self: self.sitting.state == "open" and not all(self.done.values()))
     @rule()

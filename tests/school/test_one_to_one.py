@@ -11,10 +11,10 @@ from tests.school.test_teacher_side import send
 from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.core.giving.calling import AtTheCards, calling_order
 from versomark.school.classes.services import add_students, make_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 
 CARDS = ["ta ta", "ta ti-ti", "rest ta"]
 

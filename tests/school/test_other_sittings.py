@@ -14,12 +14,12 @@ from versomark.core.items import Option, SingleChoice
 from versomark.school.bank.models import Item
 from versomark.school.bank.services import Details, keep_item
 from versomark.school.classes.services import add_students, make_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.models import Edition
 from versomark.school.editions.services import freeze
 from versomark.school.findings.other_sittings import MOST
-from versomark.school.marking.models import KeyDecision
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.grading.models import KeyDecision
 
 pytestmark = pytest.mark.django_db
 

@@ -11,10 +11,10 @@ from tests.school.test_teacher_side import send
 from versomark.core.items import ItemContent, Option, SingleChoice
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.models import SchoolClass, Student
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.results.totals import results_in, set_total
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.grading.totals import results_in, set_total
 
 __all__ = ["lark"]
 pytestmark = pytest.mark.django_db

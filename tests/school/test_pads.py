@@ -20,10 +20,10 @@ from versomark.core.formats.pad_lines import Asking, Heard, Kept, Press, Refused
 from versomark.core.items import Option
 from versomark.core.items.numeric import Numeric
 from versomark.core.items.several_answers import SeveralAnswers
+from versomark.school.delivery.models import SittingState
 from versomark.school.errors import DomainError
 from versomark.school.room import pad_port, pads, services
 from versomark.school.room.models import Pad, Room, RoundAnswer
-from versomark.school.sittings.models import SittingState
 from versomark.stand_ins.pads import Pressed, Receiver, by_chance
 
 pytestmark = pytest.mark.django_db

@@ -22,12 +22,12 @@ from versomark.core.items.several_answers import SeveralAnswers
 from versomark.core.items.short_text import ShortText
 from versomark.core.items.wording import Wording
 from versomark.core.sheets.scanning import Readers, Task
+from versomark.school.delivery.models import Sitting
 from versomark.school.findings.services import findings_of
 from versomark.school.paper import inbox, printing, scanning
 from versomark.school.paper.models import Batch, Page, Reading, Scan
 from versomark.school.paper.scan_summary import told
-from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.seats import responses_of
+from versomark.school.responses.services import responses_of
 from versomark.stand_ins.copier import Settings, scan_sheets, write_pdf
 
 CLEAN = Settings(0.0, "copier", 200, 90, ())
@@ -387,7 +387,7 @@ def test_answers_given_on_a_device_are_not_written_over(
     school: Staffroom, printed: tuple[Sitting, Batch], tmp_path: Path
 ) -> None:
     from tests.conftest import devices
-    from versomark.school.sittings.services import open_sitting
+    from versomark.school.delivery.services import open_sitting
 
     sitting, batch = printed
     open_sitting(sitting)

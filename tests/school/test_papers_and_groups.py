@@ -10,7 +10,8 @@ from tests.conftest import Staffroom, devices, refs
 from tests.school.test_teacher_side import layout, send
 from versomark.core.items import Option, SingleChoice
 from versomark.school.classes.models import Enrolment, Group
-from versomark.school.sittings import services
+from versomark.school.delivery import services
+from versomark.school.delivery.queries import sitting_of
 
 pytestmark = pytest.mark.django_db
 
@@ -25,7 +26,7 @@ def two_form_sitting(school: Staffroom, students: int) -> services.Sitting:
     edition = send(school.client, "post", f"tests/{test.pk}/freeze").json()["id"]
     body = {"edition": edition, "class_id": sitting.school_class_id}
     made = send(school.client, "post", "sittings", body).json()
-    return services.sitting_of(school.teacher, made["id"])
+    return sitting_of(school.teacher, made["id"])
 
 
 def test_a_class_is_told_how_many_of_which_paper_it_needs(school: Staffroom) -> None:

@@ -17,9 +17,9 @@ from versomark.core.giving.placement import Band, PlacementTable
 from versomark.core.items import ItemContent
 from versomark.core.items.by_rubric import Written
 from versomark.core.items.rubric import Criterion, Rubric
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.models import Edition
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 
 BANDS = [
     {"least": 0, "recommends": "Course A", "says": "Small steps, with much practice."},

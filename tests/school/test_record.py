@@ -17,12 +17,12 @@ from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import add_students, make_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.marking.models import HiddenNames
+from versomark.school.grading.models import HiddenNames
+from versomark.school.grading.totals import leave_out, results_in, set_lateness, set_total
 from versomark.school.records.class_record import record_of
-from versomark.school.results.totals import leave_out, results_in, set_lateness, set_total
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 
 NAMES = ["Ada Ash", "Ben Birch", "Cem Cedar", "Dora Dale"]
 

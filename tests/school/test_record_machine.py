@@ -24,15 +24,15 @@ from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.core.scoring.school_scale import USUAL
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import add_students, make_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
 from versomark.school.records import rules
 from versomark.school.records.class_record import record_of
 from versomark.school.records.models import Category
 from versomark.school.records.not_tested import not_tested_in
-from versomark.school.sittings import services
-from versomark.school.sittings.marks_only import Mark, columns_of, keep_marks
-from versomark.school.sittings.models import Sitting
+from versomark.school.responses.external_marks import Mark, columns_of, keep_marks
 
 OF = 8
 STUDENTS = 3

@@ -17,9 +17,9 @@ from tests.school.test_record import NAMES, lark, record, sat
 from tests.school.test_teacher_side import send
 from versomark.core.formats.oneroster import read_bundle
 from versomark.school.classes.models import SchoolClass
+from versomark.school.delivery import services
+from versomark.school.delivery.models import SeatState, Sitting
 from versomark.school.records.models import ManualTermGrade
-from versomark.school.sittings import services
-from versomark.school.sittings.models import SeatState, Sitting
 
 __all__ = ["lark"]
 pytestmark = pytest.mark.django_db

@@ -12,7 +12,7 @@ from tests.conftest import Staffroom
 from tests.school.test_record import lark, sat
 from tests.school.test_teacher_side import send
 from versomark.school.classes.models import SchoolClass, Student
-from versomark.school.marking.models import HiddenNames
+from versomark.school.grading.models import HiddenNames
 from versomark.school.reports import mail
 from versomark.school.reports.models import Letter
 

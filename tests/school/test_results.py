@@ -15,10 +15,10 @@ from tests.school.test_notices import enter
 from versomark.core.giving import Rules
 from versomark.core.scoring import LateRule, total_of
 from versomark.school.classes.services import places_of
-from versomark.school.notices.models import Notice
-from versomark.school.notices.services import tell_all
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Seat, SeatState, Sitting
+from versomark.school.portal.models import Notice
+from versomark.school.portal.notifications import tell_all
 
 DUE = datetime(2026, 11, 3, 8, 0, tzinfo=UTC)
 

@@ -16,8 +16,8 @@ from tests.school.test_skills_and_feedback import SKILLS
 from tests.school.test_skills_and_feedback import sat as by_skill  # noqa: F401, a fixture
 from versomark.school.classes.models import Group
 from versomark.school.classes.services import keep_group, share_class, tag_students
-from versomark.school.marking.models import HiddenNames
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.models import Sitting
+from versomark.school.grading.models import HiddenNames
 
 pytestmark = pytest.mark.django_db
 

@@ -18,12 +18,12 @@ from tests.school.test_marking import RUBRIC, findings, put
 from tests.school.test_results import own, own_result
 from versomark.core.items.by_rubric import Written
 from versomark.school.accounts.models import School, Teacher
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Seat, SeatState, Sitting
 from versomark.school.errors import DomainError
-from versomark.school.marking.models import Mark
-from versomark.school.results import totals
-from versomark.school.results.release import Shown, release, shown_in, withdraw
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.grading import totals
+from versomark.school.grading.models import Mark
+from versomark.school.grading.release import Shown, release, shown_in, withdraw
 
 STUDENTS = 4
 DESKS = st.integers(1, STUDENTS)

@@ -10,11 +10,12 @@ from django.utils import timezone
 
 from tests.conftest import Device, Staffroom, devices, names_given_back, refs, two_questions
 from tests.school.test_teacher_side import send
+from versomark.school.delivery import nudges
+from versomark.school.delivery.models import Sitting
+from versomark.school.delivery.timekeeping import GRACE
+from versomark.school.responses.models import Answer
 from versomark.school.room import answers, practice, setting_up
 from versomark.school.room.models import Room, Round, RoundAnswer, RoundEvent
-from versomark.school.sittings import nudges
-from versomark.school.sittings.models import Answer, Sitting
-from versomark.school.sittings.timekeeping import GRACE
 
 pytestmark = pytest.mark.django_db
 

@@ -15,8 +15,8 @@ from tests.school.test_room import act, joined, lesson, now
 from tests.school.test_teacher_side import send
 from versomark.core.items import ItemContent
 from versomark.school.accounts.models import School, Teacher
+from versomark.school.responses.models import CurrentAnswer
 from versomark.school.room.models import RoundAnswer, RoundEvent
-from versomark.school.sittings.models import CurrentAnswer
 
 STUDENTS = 2
 OPTION = st.sampled_from(["a", "b", "c", "d", None])

@@ -18,8 +18,8 @@ from versomark.core.items.short_text import ShortText, ShortTextResponse
 from versomark.core.items.wording import Wording, WrongWords
 from versomark.core.scoring import ScoringOverrides, same_answers, score
 from versomark.school.bank.models import Item
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 
 WORD = ShortText(
     stem="What is it?", marks=2, wording=Wording(accepted=["resistance"], wrong=[WrongWords(text="power")])

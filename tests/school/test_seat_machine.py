@@ -11,8 +11,9 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, precondition,
 
 from tests.conftest import PASSWORD, Device, Staffroom, devices, refs
 from versomark.school.accounts.models import School, Teacher
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Seat
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Seat
+from versomark.school.delivery.queries import sitting_of
 
 OPTIONS = st.sampled_from(["a", "b", "c", "d", None])
 
@@ -40,7 +41,7 @@ class SeatMachine(RuleBasedStateMachine):
 
     @rule()
     def open_it(self) -> None:
-        self.sitting = services.open_sitting(services.sitting_of(self.sitting.owner, self.sitting.pk))
+        self.sitting = services.open_sitting(sitting_of(self.sitting.owner, self.sitting.pk))
         if self.state == "closed" and self.ended_by_closing:
             self.handed_in = False
         self.state = "open"
@@ -49,13 +50,13 @@ class SeatMachine(RuleBasedStateMachine):
     @precondition(lambda self: self.state == "open")
     @rule()
     def pause_it(self) -> None:
-        services.pause_sitting(services.sitting_of(self.sitting.owner, self.sitting.pk))
+        services.pause_sitting(sitting_of(self.sitting.owner, self.sitting.pk))
         self.state = "paused"
 
     @precondition(lambda self: self.state in ("open", "paused"))
     @rule()
     def close_it(self) -> None:
-        services.close_sitting(services.sitting_of(self.sitting.owner, self.sitting.pk))
+        services.close_sitting(sitting_of(self.sitting.owner, self.sitting.pk))
         self.ended_by_closing = not self.handed_in
         self.state, self.handed_in = "closed", True
 

@@ -18,13 +18,14 @@ from versomark.core.items.by_rubric import Written
 from versomark.core.scoring import apart, counted
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import share_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.errors import DomainError
-from versomark.school.marking.models import Mark, MarkingPass
-from versomark.school.marking.second import Plan, end_second, left_in, plan_second
-from versomark.school.marking.services import Given, marks_of
-from versomark.school.marking.services import give as give_mark
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.grading.models import Mark, MarkingPass
+from versomark.school.grading.queries import marks_of
+from versomark.school.grading.second_marking import Plan, end_second, left_in, plan_second
+from versomark.school.grading.services import Given
+from versomark.school.grading.services import give as give_mark
 
 STUDENTS = 8
 MARK = st.one_of(st.none(), st.integers(0, 12).map(lambda half: half / 2))

@@ -19,10 +19,10 @@ from versomark.core.items.single_choice import SingleChoiceResponse
 from versomark.core.items.true_false import TrueFalseResponse
 from versomark.core.scoring import KeyOverride, ScoringOverrides, band_of, score
 from versomark.school.classes.services import share_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.findings.report import FindingsReport
 from versomark.school.findings.services import findings_of
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 
 LETTERS = "abcd"
 

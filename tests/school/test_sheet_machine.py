@@ -13,14 +13,14 @@ from versomark.core.items import Option, SingleChoice
 from versomark.core.sheets import PageReading, Read
 from versomark.core.sheets.marks import PageRegion
 from versomark.school.accounts.models import School, Teacher
+from versomark.school.delivery.queries import sitting_of
 from versomark.school.paper import doubtful_marks
 from versomark.school.paper.models import Page, ReviewDecision, Scan, ScanState
 from versomark.school.paper.outcome import conclude
 from versomark.school.paper.printing import print_batch
 from versomark.school.paper.scanning import keep_page
-from versomark.school.sittings.models import Answer
-from versomark.school.sittings.seats import responses_of
-from versomark.school.sittings.services import sitting_of
+from versomark.school.responses.models import Answer
+from versomark.school.responses.services import responses_of
 
 LETTERS = ["", "A", "B", "C"]
 places = st.lists(st.sampled_from([*LETTERS, "?"]), min_size=2, max_size=2)

@@ -15,11 +15,11 @@ from versomark.core.items import TrueFalse
 from versomark.school.bank.services import make_item
 from versomark.school.classes.models import SchoolClass
 from versomark.school.classes.services import add_students, make_class, share_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.models import Edition
 from versomark.school.editions.services import freeze, keep_items, make_test
 from versomark.school.records.models import Term
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 
 pytestmark = pytest.mark.django_db
 QUESTIONS = 8

@@ -13,11 +13,11 @@ from versomark.core.items import Option, SingleChoice, TrueFalse
 from versomark.core.stats.mastery import mastery
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.services import add_students, make_class, share_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.marking.models import HiddenNames
-from versomark.school.results.skills import mastery_in, table_in
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
+from versomark.school.feedback.skills import mastery_in, table_in
+from versomark.school.grading.models import HiddenNames
 
 pytestmark = pytest.mark.django_db
 SKILLS = ["Loops"] * 3 + ["Meters"] * 3 + ["Energy"]

@@ -10,12 +10,12 @@ from asgiref.testing import ApplicationCommunicator
 
 from tests.conftest import Staffroom, devices
 from tests.school.test_room import lesson
+from versomark.school.delivery import nudges, services
+from versomark.school.delivery.consumers import REFUSED, SIGNED_OUT
+from versomark.school.delivery.presence import lost_since
 from versomark.school.room.console import console
 from versomark.school.room.models import Room
 from versomark.school.room.services import go_to
-from versomark.school.sittings import nudges, services
-from versomark.school.sittings.consumers import REFUSED, SIGNED_OUT
-from versomark.school.sittings.presence import lost_since
 from versomark.site.asgi import application
 
 pytestmark = pytest.mark.django_db(transaction=True)

@@ -9,9 +9,9 @@ from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse, r
 from versomark.core.items.numeric import Numeric
 from versomark.core.items.short_text import ShortText
 from versomark.core.items.wording import Wording
+from versomark.school.delivery import presence
 from versomark.school.errors import DomainError
 from versomark.school.room.answers import MOST_LINES, Given, by_letter, is_right, keyed, spread
-from versomark.school.sittings import presence
 
 
 @given(KEYED, st.integers(0, 9), st.integers(0, 9))

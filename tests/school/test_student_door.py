@@ -11,9 +11,10 @@ from django.test import Client
 
 from tests.conftest import Device, Staffroom, devices, names_given_back, refs, two_questions
 from versomark.school import guesses
-from versomark.school.sittings import services, supervising
-from versomark.school.sittings.models import Answer, Seat, SeatState, Sitting
-from versomark.school.sittings.seats import responses_of
+from versomark.school.delivery import services, supervising
+from versomark.school.delivery.models import Seat, SeatState, Sitting
+from versomark.school.responses.models import Answer
+from versomark.school.responses.services import responses_of
 from versomark.site.api import student_api
 
 pytestmark = pytest.mark.django_db

@@ -11,8 +11,10 @@ from icalendar import Calendar
 
 from tests.conftest import Device, Staffroom, devices, refs
 from tests.school.test_teacher_side import send
-from versomark.school.sittings import by_the_clock, presence, services, timekeeping
-from versomark.school.sittings.models import Answer, Seat, Sitting, SittingEvent, TimeAway
+from versomark.school.delivery import by_the_clock, presence, timekeeping
+from versomark.school.delivery.models import Seat, Sitting, SittingEvent, TimeAway
+from versomark.school.delivery.queries import sitting_of
+from versomark.school.responses.models import Answer
 
 pytestmark = pytest.mark.django_db
 
@@ -413,5 +415,5 @@ def test_a_student_of_another_class_and_hostile_ids_get_nowhere(school: Staffroo
     assert send(school.client, "post", path, {"act": "hand in"}).status_code == 404
     assert send(school.client, "post", f"sittings/{foreign.pk}/acts", {"act": "let in"}).status_code == 404
     assert Answer.objects.filter(seat__sitting=foreign).count() == 0
-    assert services.sitting_of(school.teacher, sitting.pk).state == "open"
+    assert sitting_of(school.teacher, sitting.pk).state == "open"
     assert timekeeping.timed_seats() == []

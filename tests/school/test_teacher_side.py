@@ -15,9 +15,9 @@ from versomark.demo.sign_in import PASSWORD as DEMO_PASSWORD
 from versomark.school import guesses
 from versomark.school.accounts.first_code import first_code
 from versomark.school.accounts.models import Teacher
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.findings.models import CachedAnalysis
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 from versomark.site.api import teacher_api
 
 pytestmark = pytest.mark.django_db

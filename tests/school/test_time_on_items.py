@@ -11,8 +11,9 @@ from tests.conftest import Staffroom, refs
 from tests.school.test_room import act, choose, joined, lesson
 from tests.school.test_supervised import choose as choose_alone
 from tests.school.test_supervised import devices, later, opened
+from versomark.school.delivery.models import Seat, Sitting
+from versomark.school.responses.models import TimeOnItem
 from versomark.school.room.models import Round, RoundAnswer
-from versomark.school.sittings.models import Seat, Sitting, TimeOnItem
 
 pytestmark = pytest.mark.django_db
 

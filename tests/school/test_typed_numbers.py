@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 
 from tests.conftest import Staffroom, devices, refs
 from versomark.school.classes.services import share_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import SeatState, Sitting
+from versomark.school.grading.models import ManualTotal
 from versomark.school.records.models import ManualTermGrade, Term
-from versomark.school.results.models import ManualTotal
-from versomark.school.sittings import services
-from versomark.school.sittings.models import SeatState, Sitting
 
 pytestmark = pytest.mark.django_db
 

@@ -17,6 +17,8 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.bank.models import Material
 from versomark.school.bank.services import keep_version, make_stimulus
 from versomark.school.classes.services import keep_group, share_class
+from versomark.school.delivery import services
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.external import keep_described, make_described
 from versomark.school.editions.services import freeze
 from versomark.school.paper.models import Page, Reading, ReviewDecision, Scan
@@ -25,8 +27,6 @@ from versomark.school.paper.scanning import picture_of
 from versomark.school.records.models import Term
 from versomark.school.reports.models import SavedView
 from versomark.school.room.setting_up import start
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Sitting
 from versomark.site.api import teacher_api
 
 pytestmark = pytest.mark.django_db

@@ -16,10 +16,10 @@ from django.utils import timezone
 from tests.conftest import Staffroom
 from versomark.school.classes.models import Student
 from versomark.school.compiled_query import CompiledQuery
+from versomark.school.delivery import nudges
+from versomark.school.delivery.queries import WITH_ALL, seat_with_all
 from versomark.school.errors import DomainError
 from versomark.school.group_commit import GroupCommit
-from versomark.school.sittings import nudges
-from versomark.school.sittings.one_seat import WITH_ALL, seat_with_all
 from versomark.site.database.base import Queue, queue_of
 from versomark.site.layer import Layer
 

@@ -22,9 +22,9 @@ from versomark.school.bank.models import Item
 from versomark.school.bank.services import Use, Wanted, find_items, record_uses
 from versomark.school.classes import services as classes
 from versomark.school.classes.models import Enrolment, SchoolClass, Student
+from versomark.school.delivery import services
 from versomark.school.editions import printing
 from versomark.school.editions.models import Edition
-from versomark.school.sittings import services
 
 pytestmark = pytest.mark.django_db
 IN_ONE_SCHOOL = settings(max_examples=12, suppress_health_check=list(HealthCheck))

@@ -13,16 +13,13 @@ from PIL import Image, ImageDraw
 
 from versomark.core.editions import DraftSection, DrawRule, Layout, PlacedItem, PlacedPage, PlanRow, TeachingPage
 from versomark.core.items import read_content
-from versomark.school.accounts.models import Teacher
-from versomark.school.bank.models import Item, Skill
-from versomark.school.bank.pictures import keep_picture
-from versomark.school.bank.services import Details, make_item, make_stimulus
-from versomark.school.classes.models import Enrolment, SchoolClass
-from versomark.school.classes.services import keep_group, share_class, tag_students
-from versomark.school.editions.models import Test
-from versomark.school.editions.services import freeze, keep_test, make_test, share_test
-from versomark.school.sittings import seats, services
-from versomark.school.sittings.models import Sitting
+from versomark.school.accounts.public import Teacher
+from versomark.school.bank.public import Details, Item, Skill, keep_picture, make_item, make_stimulus
+from versomark.school.classes.public import Enrolment, SchoolClass, keep_group, share_class, tag_students
+from versomark.school.delivery import public as delivery
+from versomark.school.delivery.public import Sitting
+from versomark.school.editions.public import Test, freeze, keep_test, make_test, share_test
+from versomark.school.responses.public import Change, keep_answers
 from versomark.stand_ins.answers_of_any_kind import respond
 
 DATA = Path(__file__).with_name("every_kind.toml")
@@ -122,21 +119,21 @@ def _sit(
     when = timezone.localtime().replace(hour=11, minute=20, second=0, microsecond=0) - timedelta(days=DAYS_AGO)
     edition = test.editions.get()
     content = edition.read()
-    sitting = services.open_sitting(services.plan(teacher, edition, school_class, when))
+    sitting = delivery.open_sitting(delivery.plan(teacher, edition, school_class, when))
     for seat in sitting.seats.select_related("sitting__edition", "student").order_by("desk"):
         if seat.desk in AWAY:
             continue
-        seats.begin(seat)
+        delivery.begin(seat)
         ability = float(rng.standard_normal())
         changes = []
         for sequence, item in enumerate(content.items(), start=1):
             response = respond(item.content, ability, difficulty.get(item.ref, 0.0), rng)
             if response is not None:
                 client_id = UUID(bytes=rng.bytes(16), version=4)
-                changes.append(seats.Change(client_id, sequence, item.ref, response, come_back=False))
-        seats.keep_answers(seat.pk, changes)
-        seats.hand_in(seat.pk)
-    services.close_sitting(sitting)
+                changes.append(Change(client_id, sequence, item.ref, response, come_back=False))
+        keep_answers(seat.pk, changes)
+        delivery.hand_in(seat.pk)
+    delivery.close_sitting(sitting)
     end = when + timedelta(minutes=40)
     Sitting.objects.filter(pk=sitting.pk).update(made_at=when - timedelta(days=2), opened_at=when, closed_at=end)
     sitting.seats.filter(state="handed in").update(started_at=when, handed_in_at=end, last_seen=end)

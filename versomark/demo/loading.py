@@ -12,18 +12,15 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.items import ItemContent, Option, SingleChoice, TrueFalse, read_response
-from versomark.school.accounts.models import School, Teacher
-from versomark.school.bank.models import Item
-from versomark.school.bank.services import Details, make_item
-from versomark.school.classes.models import SchoolClass
-from versomark.school.classes.services import add_students, make_class
-from versomark.school.editions.models import Edition
-from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.findings.services import record_history
-from versomark.school.records.rules import TermDates, keep_terms
-from versomark.school.sittings import seats, services
-from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
-from versomark.school.sittings.time_spent import Spent
+from versomark.school.accounts.public import School, Teacher
+from versomark.school.bank.public import Details, Item, make_item
+from versomark.school.classes.public import SchoolClass, add_students, make_class
+from versomark.school.delivery import public as delivery
+from versomark.school.delivery.public import Seat, SeatState, Sitting, SittingState
+from versomark.school.editions.public import Edition, freeze, keep_items, make_test
+from versomark.school.findings.public import record_history
+from versomark.school.records.public import TermDates, keep_terms
+from versomark.school.responses.public import Change, Spent, keep_answers, sign_of_life
 from versomark.stand_ins import class_of_students as simulated
 
 from . import every_kind, marks_only, rhythm_cards
@@ -157,16 +154,16 @@ def _hold(
     """One sitting: planned ahead, running now, or sat on a day in the past."""
     today = timezone.localtime().replace(hour=9, minute=40, second=0, microsecond=0)
     when = today + timedelta(days=spec["days"])
-    sitting = services.plan(teacher, edition, school_class, when)
+    sitting = delivery.plan(teacher, edition, school_class, when)
     if spec["days"] > 0:
         return
-    services.open_sitting(sitting)
+    delivery.open_sitting(sitting)
     running = spec.get("open")
     refs = [item.ref for item in edition.read().items()]
     for place, seat in enumerate(sitting.seats.select_related("sitting__edition", "student").order_by("desk")):
         if seat.desk in spec.get("away", []) or (running and place >= running["handed_in"] + running["working"]):
             continue
-        seats.begin(seat)
+        delivery.begin(seat)
         unfinished = running and place >= running["handed_in"]
         given = simulated.answer_paper(pupils[seat.desk], [behind[ref] for ref in refs], draws.rng)
         count = int(draws.rng.integers(1, len(refs))) if unfinished else len(refs)
@@ -175,23 +172,23 @@ def _hold(
             reached = [ref for at, ref in enumerate(refs) if at < pupils[seat.desk].reaches * len(refs)]
             # Time with a question is time since they began.
             sitting.seats.filter(pk=seat.pk).update(started_at=timezone.now() - LASTS)
-            seats.sign_of_life(seat.pk, "", [], draws.time(pupils[seat.desk], reached, behind))
-            seats.hand_in(seat.pk)
+            sign_of_life(seat.pk, "", [], draws.time(pupils[seat.desk], reached, behind))
+            delivery.hand_in(seat.pk)
     if running:
         return
-    services.close_sitting(sitting)
+    delivery.close_sitting(sitting)
     _move_to_the_past(sitting, when)
 
 
 def _sit(seat: Seat, refs: list[str], given: list[str | None], draws: _Draws) -> None:
     kinds = {item.ref: item.content.kind for item in seat.sitting.edition.read().items()}
     changes = [
-        seats.Change(draws.uuid(), sequence, ref, read_response(_response(kinds[ref], option)), come_back=False)
+        Change(draws.uuid(), sequence, ref, read_response(_response(kinds[ref], option)), come_back=False)
         for sequence, (ref, option) in enumerate(zip(refs, given, strict=True), start=1)
         if option is not None
     ]
     if changes:
-        seats.keep_answers(seat.pk, changes)
+        keep_answers(seat.pk, changes)
 
 
 def _response(kind: str, option: str) -> dict[str, object]:

@@ -7,11 +7,11 @@ from django.utils import timezone
 
 from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.core.items.marks_only import MarksOnlyResponse
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import SchoolClass
-from versomark.school.editions.external import keep_described, make_described
-from versomark.school.editions.services import freeze
-from versomark.school.sittings import marks_only, services
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import SchoolClass
+from versomark.school.delivery import public as delivery
+from versomark.school.editions.public import freeze, keep_described, make_described
+from versomark.school.responses import public as responses
 from versomark.stand_ins.answers_of_any_kind import respond
 
 TITLE = "Density, practical test"
@@ -36,9 +36,9 @@ def load(teacher: Teacher, school_class: SchoolClass, rng: np.random.Generator) 
     ]
     test = keep_described(make_described(teacher, TITLE), TITLE, ExternalAssessment(groups=groups))
     when = timezone.localtime().replace(hour=12, minute=0, second=0, microsecond=0) - timedelta(days=DAYS_AGO)
-    sitting = services.plan(teacher, freeze(test), school_class, when)
-    columns = marks_only.columns_of(sitting)
-    cells, presence = list[marks_only.Mark](), dict[int, marks_only.Presence]()
+    sitting = delivery.plan(teacher, freeze(test), school_class, when)
+    columns = responses.columns_of(sitting)
+    cells, presence = list[responses.Mark](), dict[int, responses.Presence]()
     for place, seat in enumerate(sitting.seats.order_by("desk")[: KEYED_IN + 1], start=1):
         if place == AWAY:
             presence[seat.pk] = "absent"
@@ -47,5 +47,5 @@ def load(teacher: Teacher, school_class: SchoolClass, rng: np.random.Generator) 
         for at, column in enumerate(columns[: 3 if place > KEYED_IN else None]):
             earned = respond(column.content, ability, 0.5 * at - 1, rng)
             points = earned.points if isinstance(earned, MarksOnlyResponse) else 0.0
-            cells.append(marks_only.Mark(seat.pk, column.ref, points))
-    marks_only.keep_marks(sitting, cells, presence)
+            cells.append(responses.Mark(seat.pk, column.ref, points))
+    responses.keep_marks(sitting, cells, presence)

@@ -6,14 +6,14 @@ import numpy as np
 from django.utils import timezone
 
 from versomark.core.editions import ExternalAssessment, ExternalGroup
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import SchoolClass
-from versomark.school.editions.external import keep_described, make_described
-from versomark.school.editions.services import freeze
-from versomark.school.one_to_one.models import CardNote
-from versomark.school.records.rules import place_sitting
-from versomark.school.sittings import marks_only, services
-from versomark.school.sittings.models import Sitting
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import SchoolClass
+from versomark.school.delivery import public as delivery
+from versomark.school.delivery.public import Sitting
+from versomark.school.editions.public import freeze, keep_described, make_described
+from versomark.school.one_to_one.public import CardNote
+from versomark.school.records.public import place_sitting
+from versomark.school.responses import public as responses
 
 TITLE = "Rhythm cards"
 CARDS = (
@@ -43,17 +43,17 @@ def load(teacher: Teacher, school_class: SchoolClass, rng: np.random.Generator) 
     abilities = rng.standard_normal(students)
     for days, grown, count in ((BASELINE_DAYS, 0.0, students), (NOW_DAYS, GROWTH, STARTED)):
         when = timezone.localtime().replace(hour=14, minute=30, second=0, microsecond=0) - timedelta(days=days)
-        sitting = services.plan(teacher, edition, school_class, when)
-        columns, cells = marks_only.columns_of(sitting), list[marks_only.Mark]()
+        sitting = delivery.plan(teacher, edition, school_class, when)
+        columns, cells = responses.columns_of(sitting), list[responses.Mark]()
         for place, seat in enumerate(sitting.seats.order_by("desk")[:count]):
             # The last one that was begun was stopped half way by the bell.
             asked = columns[: len(columns) // 2] if days == NOW_DAYS and place == count - 1 else columns
             for column, (_, _, difficulty) in zip(asked, CARDS, strict=False):
                 known = rng.random() < 1 / (1 + np.exp(-1.6 * (abilities[place] + grown - difficulty)))
-                cells.append(marks_only.Mark(seat.pk, column.ref, float(known)))
-        marks_only.keep_marks(sitting, cells, {})
+                cells.append(responses.Mark(seat.pk, column.ref, float(known)))
+        responses.keep_marks(sitting, cells, {})
         if days == BASELINE_DAYS:
-            services.close_sitting(sitting)
+            delivery.close_sitting(sitting)
             Sitting.objects.filter(pk=sitting.pk).update(made_at=when, closed_at=when + timedelta(minutes=40))
             place_sitting(sitting, None, True, baseline=True)
         else:

@@ -9,7 +9,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import Schema
 from pydantic import BaseModel
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
 
@@ -46,10 +46,12 @@ def json_out(page: BaseModel, cookies: HttpResponse | None = None) -> HttpRespon
     return sent
 
 
-def attachment(path: Path, name: str) -> FileResponse:
-    """A file that somebody else made: to be saved, never to be shown by the browser as if it were a page of ours."""
-    if not path.exists():
+def attachment(file: tuple[Path, str] | None) -> FileResponse:
+    """A file that somebody else made, and its name: to be saved, never shown by the browser as if it were a page of
+    ours."""
+    if file is None or not file[0].exists():
         raise NotFound("file")
+    path, name = file
     response = FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type="application/octet-stream")
     response["X-Content-Type-Options"] = "nosniff"
     return response

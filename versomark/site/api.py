@@ -11,46 +11,47 @@ from ninja.security import django_auth
 
 from versomark.school.accounts.api import router as accounts
 from versomark.school.bank.api import router as bank
-from versomark.school.bank.materials_api import router as materials
-from versomark.school.bank.transfer_api import router as transfer
+from versomark.school.bank.api_materials import router as materials
+from versomark.school.bank.api_transfer import router as transfer
 from versomark.school.classes.api import router as classes
-from versomark.school.classes.groups_api import router as groups
-from versomark.school.classes.lists_api import router as lists
+from versomark.school.classes.api_groups import router as groups
+from versomark.school.classes.api_lists import router as lists
+from versomark.school.delivery.api import router as sittings
+from versomark.school.delivery.api_supervising import router as supervising
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
 from versomark.school.errors import DomainError, NotFound
+from versomark.school.feedback.api import router as results
+from versomark.school.feedback.api_skills import router as skills
 from versomark.school.findings.api import router as findings
-from versomark.school.findings.settling_api import router as settling
-from versomark.school.findings.views_api import router as views
-from versomark.school.marking.answer_groups_api import router as same_answers
-from versomark.school.marking.api import router as marking
-from versomark.school.marking.offline_package_api import router as away
-from versomark.school.marking.remarks_api import router as remarks
-from versomark.school.marking.second_api import router as second_marks
-from versomark.school.notices.api import router as notices
-from versomark.school.notices.student_portal_api import OwnCookie
-from versomark.school.notices.student_portal_api import router as own_page
+from versomark.school.findings.api_views import router as views
+from versomark.school.grading.api import router as marking
+from versomark.school.grading.api_answer_groups import router as same_answers
+from versomark.school.grading.api_key_decisions import router as settling
+from versomark.school.grading.api_offline_package import router as away
+from versomark.school.grading.api_remarks import router as remarks
+from versomark.school.grading.api_second_marking import router as second_marks
 from versomark.school.one_to_one.api import router as one_to_one
 from versomark.school.paper.api import router as paper
-from versomark.school.paper.doubtful_marks_api import router as queries
+from versomark.school.paper.api_doubtful_marks import router as queries
 from versomark.school.placement.api import router as placement
-from versomark.school.placement.student_api import router as second_part
+from versomark.school.placement.api_student import router as second_part
+from versomark.school.portal.api import router as notices
+from versomark.school.portal.api_student import OwnCookie
+from versomark.school.portal.api_student import router as own_page
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
-from versomark.school.reports.mail_api import router as mail
-from versomark.school.reports.views_api import router as kept_views
-from versomark.school.results.api import router as results
-from versomark.school.results.skills_api import router as skills
+from versomark.school.reports.api_mail import router as mail
+from versomark.school.reports.api_views import router as kept_views
+from versomark.school.responses.api import router as responses
+from versomark.school.responses.api_external_marks import router as marks_only
+from versomark.school.responses.api_student import SeatCookie
+from versomark.school.responses.api_student import router as student
 from versomark.school.room.api import router as room
-from versomark.school.room.cards_api import router as cards
-from versomark.school.room.pads_api import router as pads
-from versomark.school.room.record_api import router as lesson_records
-from versomark.school.room.student_api import router as student_room
-from versomark.school.sittings.api import router as sittings
-from versomark.school.sittings.marks_api import router as marks_only
-from versomark.school.sittings.student_api import SeatCookie
-from versomark.school.sittings.student_api import router as student
-from versomark.school.sittings.supervising_api import router as supervising
+from versomark.school.room.api_cards import router as cards
+from versomark.school.room.api_pads import router as pads
+from versomark.school.room.api_record import router as lesson_records
+from versomark.school.room.api_student import router as student_room
 
 teacher_api = NinjaAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
 for router in (
@@ -64,6 +65,7 @@ for router in (
     editions,
     sittings,
     supervising,
+    responses,
     marks_only,
     one_to_one,
     room,

@@ -22,7 +22,7 @@ FOR_SHORT = 2
 """For what students' devices ask, so that it is done in a row."""
 http = InThreads(get_wsgi_application(), workers=THREADS, for_short=FOR_SHORT)
 
-from versomark.school.sittings.consumers import SeatListener, StaffListener  # noqa: E402  (needs the apps loaded)
+from versomark.school.delivery.consumers import SeatListener, StaffListener  # noqa: E402
 from versomark.site.body_limit import BodyLimit  # noqa: E402
 
 sockets = URLRouter(

@@ -73,7 +73,7 @@ def _watch() -> None:
 
 
 def _keep_time() -> None:
-    from versomark.school.sittings.by_the_clock import tick
+    from versomark.school.delivery.by_the_clock import tick
 
     while True:
         _guarded(tick)
@@ -82,8 +82,8 @@ def _keep_time() -> None:
 
 
 def _tell() -> None:
-    from versomark.school.notices.post import send_waiting
-    from versomark.school.notices.services import tell_all
+    from versomark.school.portal.mail import send_waiting
+    from versomark.school.portal.notifications import tell_all
     from versomark.school.reports import mail
 
     while True:

@@ -36,16 +36,17 @@ INSTALLED_APPS = [
     "versomark.school.classes",
     "versomark.school.bank",
     "versomark.school.editions",
-    "versomark.school.sittings",
+    "versomark.school.delivery",
+    "versomark.school.responses",
     "versomark.school.room",
     "versomark.school.one_to_one",
     "versomark.school.paper",
-    "versomark.school.marking",
+    "versomark.school.grading",
     "versomark.school.findings",
-    "versomark.school.notices",
-    "versomark.school.results",
+    "versomark.school.feedback",
     "versomark.school.records",
     "versomark.school.reports",
+    "versomark.school.portal",
     "versomark.school.placement",
     "versomark.school.desk",
     "versomark.demo",
@@ -130,7 +131,7 @@ AXES_CLIENT_IP_CALLABLE = "versomark.school.accounts.known_devices.counted_as"
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
-AXES_LOCKOUT_CALLABLE = "versomark.school.accounts.lockout.locked_out"
+AXES_LOCKOUT_CALLABLE = "versomark.school.accounts.known_devices.locked_out"
 
 SESSION_COOKIE_NAME = "verso_teacher"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 14

@@ -2,7 +2,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 
-from versomark.school.bank.views import picture
+from versomark.school.bank.api import picture
 
 from .api import own_api, student_api, teacher_api
 

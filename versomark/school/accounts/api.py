@@ -1,10 +1,7 @@
-from typing import Annotated
-
 from django.contrib.auth import login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
-from ninja import Field, Router, Schema
-from pydantic import StringConstraints
+from ninja import Router
 
 from versomark.school.addresses import address_for_students
 from versomark.school.http import Done, teacher_of
@@ -12,34 +9,9 @@ from versomark.school.http import Done, teacher_of
 from . import services
 from .known_devices import know
 from .models import Teacher
+from .schemas import Colleague, ColleagueWithPassword, FirstAccount, Me, NewColleague, NewEmail, NewPassword, SignIn
 
 router = Router(tags=["accounts"])
-
-
-class Me(Schema):
-    """Who is looking. An empty school has no teacher yet, and its first page makes one."""
-
-    empty: bool
-    id: int | None = None
-    name: str | None = None
-    school: str | None = None
-    email: str = ""
-    demo: bool = False
-    address: str = ""
-    """Under which students' devices reach this; empty where none does."""
-
-
-class SignIn(Schema):
-    username: str = Field(max_length=60)
-    password: str = Field(max_length=200)
-
-
-class FirstAccount(SignIn):
-    school: str = Field(min_length=1, max_length=120)
-    name: str = Field(min_length=1, max_length=80)
-    username: str = Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")
-    code: str = Field(max_length=40)
-    """Printed where the service was started."""
 
 
 def _me(request: HttpRequest, teacher: Teacher) -> Me:
@@ -81,31 +53,6 @@ def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Me:
 def sign_out(request: HttpRequest) -> Done:
     logout(request)
     return Done()
-
-
-class Colleague(Schema):
-    id: int
-    name: str
-    username: str
-
-
-class NewColleague(Schema):
-    name: str = Field(min_length=1, max_length=80)
-    username: str = Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")
-
-
-class ColleagueWithPassword(Colleague):
-    password: str
-    """Shown once; they change it after signing in."""
-
-
-class NewEmail(Schema):
-    email: Annotated[str, StringConstraints(strip_whitespace=True, max_length=200, pattern=r"^$|^[^@\s]+@[^@\s]+$")]
-
-
-class NewPassword(Schema):
-    now: str = Field(max_length=200)
-    new: str = Field(max_length=200)
 
 
 @router.get("/colleagues", response=list[Colleague])

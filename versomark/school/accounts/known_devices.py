@@ -7,9 +7,10 @@ address. To `axes`, which counts by addresses, a known browser has an address of
 
 from hashlib import sha256
 from ipaddress import IPv6Address
+from typing import Any
 
 from django.core import signing
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 
 COOKIE = "verso_known"
 DAYS = 60 * 60 * 24 * 365
@@ -43,3 +44,11 @@ def counted_as(request: HttpRequest) -> str:
         # fd00::/8 belongs to private networks (RFC 4193); a real sender from there would have to guess the rest.
         return str(IPv6Address(b"\xfd" + digest[:15]))
     return str(request.META.get("REMOTE_ADDR") or "0.0.0.0")
+
+
+TOO_MANY = "Too many wrong tries. Wait three minutes, then try again."
+
+
+def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
+    """What the sign-in page is answered after too many wrong passwords."""
+    return JsonResponse({"says": TOO_MANY, "problems": []}, status=429)

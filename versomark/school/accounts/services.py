@@ -49,7 +49,7 @@ def make_first_account(school: str, name: str, username: str, password: str, cod
 def check_password(request: HttpRequest, username: str, password: str) -> Teacher:
     """The teacher with this name and password; NotPossible after a wrong one.
 
-    After too many, django-axes answers in our place, in the words of `lockout.py`.
+    After too many, django-axes answers in our place, in the words of `known_devices.py`.
     """
     name = username.strip().casefold()
     request.axes_username = name  # type: ignore[attr-defined]

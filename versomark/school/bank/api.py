@@ -1,175 +1,40 @@
-from datetime import date, datetime
-from typing import Literal
 from uuid import UUID
 
-from django.http import HttpRequest
-from ninja import Field, File, Query, Router, Schema, UploadedFile
+from django.http import FileResponse, Http404, HttpRequest
+from ninja import File, Query, Router, UploadedFile
 
-from versomark.core.items import ItemContent, StudentItem
 from versomark.core.items.rubric import Rubric
-from versomark.core.text import RichText, plain, readable
+from versomark.core.text import plain
+from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
 
 from . import pictures, services, varied
 from .models import Item, Skill, Stimulus
+from .pictures import TYPES, path_of, picture_of
+from .schemas import (
+    Draw,
+    Draws,
+    HowMany,
+    ItemChange,
+    ItemDraft,
+    ItemHistory,
+    ItemPage,
+    ItemSearch,
+    ItemsFound,
+    ManyItems,
+    PictureLine,
+    RubricLine,
+    SkillChange,
+    SkillLine,
+    StimulusChange,
+    StimulusDraft,
+    StimulusPage,
+    UseLine,
+    VersionLine,
+    item_line,
+)
 
 router = Router(tags=["bank"])
-MOST_SHOWN = 200
-
-
-class ItemLine(Schema):
-    """An item as a list shows it."""
-
-    id: UUID
-    kind: str
-    words: str
-    skills: list[str]
-    marks: float
-    ready: bool
-    varied: bool
-    stimulus: UUID | None
-    times_used: int
-    difficulty: float | None
-    flagged: bool
-
-
-class ItemsFound(Schema):
-    total: int
-    items: list[ItemLine]
-
-
-class StimulusPage(Schema):
-    id: UUID
-    title: str
-    body: str
-    revision: int
-    items: int
-
-
-class ItemPage(Schema):
-    id: UUID
-    content: ItemContent
-    skills: list[str]
-    keywords: list[str]
-    source: str
-    author: str
-    stimulus: UUID | None
-    revision: int
-    problems: list[str]
-    changed_at: datetime
-    times_used: int
-    difficulty: float | None
-
-
-class ItemDraft(Schema):
-    content: ItemContent
-    skills: list[str] = Field([], max_length=12)
-    keywords: list[str] = Field([], max_length=20)
-    source: str = Field("", max_length=300)
-    author: str = Field("", max_length=120)
-    stimulus: UUID | None = None
-
-
-class ItemChange(ItemDraft):
-    revision: int
-
-
-class UseLine(Schema):
-    title: str
-    held_on: date
-    students: int
-    difficulty: float
-    discrimination: float | None
-    flags: list[str]
-    notes: list[str]
-
-
-class VersionLine(Schema):
-    number: int
-    reason: str
-    made_at: datetime
-    words: str
-    same: bool
-    """Whether the item is still as it was then."""
-
-
-class ItemHistory(Schema):
-    uses: list[UseLine]
-    versions: list[VersionLine]
-
-
-class ManyItems(Schema):
-    ids: list[UUID] = Field(max_length=2000)
-    add_skills: list[str] = Field([], max_length=12)
-    take_skills: list[str] = Field([], max_length=12)
-    add_keywords: list[str] = Field([], max_length=20)
-
-
-class HowMany(Schema):
-    count: int
-
-
-class SkillLine(Schema):
-    id: int
-    name: str
-    parent: int | None
-    code: str
-    statement: str
-
-
-class SkillChange(Schema):
-    name: str = Field(max_length=120)
-    parent: int | None = None
-    code: str = Field("", max_length=60)
-
-
-class StimulusDraft(Schema):
-    title: str = Field("", max_length=200)
-    body: RichText = ""
-
-
-class StimulusChange(StimulusDraft):
-    revision: int
-
-
-class PictureLine(Schema):
-    id: UUID
-    address: str
-    width: int
-    height: int
-
-
-class Draw(Schema):
-    """One draw of a varied item: the values, and what students would see, or why it is refused."""
-
-    seed: int
-    values: dict[str, str]
-    item: StudentItem | None
-    key: str
-    refused: list[str]
-    problem: str
-
-
-class Draws(Schema):
-    draws: list[Draw]
-
-
-class RubricLine(Schema):
-    id: UUID
-    words: str
-    rubric: Rubric
-
-
-class ItemSearch(Schema):
-    search: str = ""
-    skill: str = ""
-    kind: str = ""
-    difficulty: Literal["", "easy", "middle", "hard", "unknown"] = ""
-    used: Literal["", "used", "unused"] = ""
-    flagged: Literal["", "flagged", "clean"] = ""
-    unfinished: bool = False
-    most: int = Field(60, ge=1, le=MOST_SHOWN)
-    start: int = Field(0, ge=0)
 
 
 def item_page(item: Item) -> ItemPage:
@@ -187,25 +52,6 @@ def item_page(item: Item) -> ItemPage:
         changed_at=item.changed_at,
         times_used=item.times_used,
         difficulty=item.difficulty,
-    )
-
-
-def item_line(item: Item) -> ItemLine:
-    """Straight from what is stored: a list of a hundred items validates none of them again."""
-    stored = item.content
-    words = readable(stored.get("stem", "")) or readable(stored.get("text", ""))
-    return ItemLine(
-        id=item.pk,
-        kind=stored["kind"],
-        words=words[:400],
-        skills=[skill.name for skill in item.skills.all()],
-        marks=stored.get("marks", 1),
-        ready=item.ready,
-        varied=bool(stored.get("variation")),
-        stimulus=item.stimulus_id,
-        times_used=item.times_used,
-        difficulty=item.difficulty,
-        flagged=item.flagged,
     )
 
 
@@ -348,3 +194,15 @@ def keep_picture(request: HttpRequest, file: File[UploadedFile]) -> PictureLine:
     data = file.read(pictures.MOST_BYTES + 1)
     picture = pictures.keep_picture(teacher_of(request), file.name or "", data)
     return PictureLine(id=picture.pk, address=f"/pictures/{picture.pk}", width=picture.width, height=picture.height)
+
+
+def picture(request: HttpRequest, picture_id: UUID) -> FileResponse:
+    """Its id cannot be guessed, so whoever was given a question can see its picture, student or teacher."""
+    try:
+        result = picture_of(picture_id)
+    except NotFound:
+        raise Http404 from None
+    response = FileResponse(path_of(result).open("rb"), content_type=TYPES[result.format])
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    return response

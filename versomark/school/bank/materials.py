@@ -9,11 +9,9 @@ from uuid import UUID
 from django.conf import settings
 from django.db import transaction
 from django.db.models import Q, QuerySet
-from django.http import FileResponse
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.http import attachment
 
 from .models import Material, Skill
 
@@ -105,8 +103,6 @@ def path_of(material: Material) -> Path:
     return Path(settings.DATA) / "materials" / str(material.pk)
 
 
-def sent(material: Material) -> FileResponse:
-    """To be saved, never to be shown by the browser as if it were a page of ours."""
-    if not material.file:
-        raise NotFound("file")
-    return attachment(path_of(material), material.file)
+def stored_file(material: Material) -> tuple[Path, str] | None:
+    """Where the file of a material lies, and what it is called; None for a link or a note."""
+    return (path_of(material), material.file) if material.file else None

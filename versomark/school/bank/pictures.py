@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
 from .models import Picture

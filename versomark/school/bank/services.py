@@ -11,7 +11,7 @@ from django.db.models import Count, Exists, F, Max, OuterRef, Q, QuerySet, Windo
 
 from versomark.core.items import ItemContent
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
 from . import search

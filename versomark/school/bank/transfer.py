@@ -14,7 +14,7 @@ from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.items import ItemContent
 from versomark.core.text import pictures as pictures_in
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
 
 from . import pictures, services

@@ -1,162 +1,32 @@
-from typing import Literal
-
 from django.http import HttpRequest
-from ninja import Field, Router, Schema
-from pydantic import BaseModel
+from ninja import Router
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.http import Done, teacher_of
 
 from . import finding, keeping, merging, services
-from .models import Enrolment, Group, SchoolClass, Student
+from .models import Enrolment, Group, SchoolClass
+from .schemas import (
+    ClassLine,
+    ClassName,
+    ClassOfFound,
+    ClassPage,
+    ClassSharing,
+    CoTeacherLine,
+    FoundStudent,
+    FoundStudents,
+    GroupChange,
+    GroupLine,
+    LeftLine,
+    NewStudents,
+    StudentChange,
+    StudentLine,
+    StudentRequestAnswer,
+    StudentRequestLine,
+    needs_of,
+)
 
 router = Router(tags=["classes"])
-
-ReadAloudName = Literal["", "on", "off"]
-ADDRESS = r"^$|^[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+$"
-GroundName = Literal["", "cream", "blue", "green", "rose"]
-
-
-class ClassLine(Schema):
-    id: int
-    name: str
-    students: int
-    archived: bool
-    owner: str
-    """Whose class it is, where it is a colleague's; empty for one's own."""
-
-
-class Needs(BaseModel):
-    extra_time: int = Field(0, ge=0, le=200)
-    large_print: bool = False
-    quiet_start: bool = False
-    ground: GroundName = ""
-    read_aloud: ReadAloudName = ""
-
-
-class StudentLine(Needs):
-    id: int
-    desk: int
-    given_name: str
-    family_name: str
-    full_name: str
-    short_name: str
-    pass_phrase: str
-    """Empty for a colleague who neither looks after the student nor runs sittings of the class."""
-    is_kept: bool
-    """Whether it is this teacher who looks after the student, and may change name, pass and addresses."""
-    number: str
-    email: str
-    guardian_email: str
-    tags: list[str]
-    other_classes: list[str]
-
-
-class GroupLine(Schema):
-    id: int
-    name: str
-    made_from: str
-    students: list[int]
-
-
-class CoTeacherLine(Schema):
-    teacher: int
-    name: str
-    may_mark: bool
-    may_run: bool
-
-
-class LeftLine(Schema):
-    id: int
-    desk: int
-    name: str
-
-
-class StudentRequestLine(Schema):
-    """A colleague asks for a student whom this teacher looks after."""
-
-    id: int
-    student: str
-    by: str
-    into: str
-
-
-class StudentRequestAnswer(Schema):
-    granted: bool
-
-
-class ClassPage(ClassLine):
-    requests: list[StudentRequestLine]
-    link: str
-    """Of the students’ own pages."""
-    left: list[LeftLine]
-    groups: list[GroupLine]
-    co_teachers: list[CoTeacherLine]
-    tags: list[str]
-    """Every tag this teacher uses."""
-    list: list[StudentLine]
-
-
-class ClassName(Schema):
-    name: str = Field(max_length=60)
-
-
-class NewStudents(Schema):
-    lines: list[str] = Field(max_length=400)
-
-
-class StudentChange(Needs):
-    given_name: str = Field(max_length=60)
-    family_name: str = Field("", max_length=60)
-    number: str = Field("", max_length=40)
-    email: str = Field("", max_length=254, pattern=ADDRESS)
-    guardian_email: str = Field("", max_length=254, pattern=ADDRESS)
-    tags: list[str] = Field([], max_length=20)
-
-
-class GroupMade(Schema):
-    """A group that came from a finding or from a band of a skill."""
-
-    class_id: int
-    class_name: str
-    name: str
-    students: int
-
-
-def group_made(school_class: SchoolClass, group: Group) -> GroupMade:
-    return GroupMade(
-        class_id=school_class.pk, class_name=school_class.name, name=group.name, students=group.students.count()
-    )
-
-
-class GroupChange(Schema):
-    name: str = Field(max_length=60)
-    students: list[int] = Field([], max_length=400)
-
-
-class ClassSharing(Schema):
-    teacher: int
-    may_mark: bool = False
-    may_run: bool = False
-
-
-class FoundStudent(Schema):
-    id: int
-    name: str
-    class_id: int
-    class_name: str
-    teacher: str
-
-
-class FoundStudents(Schema):
-    students: list[FoundStudent]
-    more: int
-    """How many more there are than are shown."""
-
-
-class ClassOfFound(Schema):
-    name: str = Field(max_length=60)
-    students: list[int] = Field(min_length=1, max_length=400)
 
 
 def _class_line(school_class: SchoolClass, teacher: Teacher) -> ClassLine:
@@ -166,16 +36,6 @@ def _class_line(school_class: SchoolClass, teacher: Teacher) -> ClassLine:
         students=school_class.student_count,  # type: ignore[attr-defined]  # annotated by classes_of
         archived=school_class.archived,
         owner="" if school_class.owner_id == teacher.pk else school_class.owner.name,
-    )
-
-
-def needs_of(student: Student) -> Needs:
-    return Needs(
-        extra_time=student.extra_time,
-        large_print=student.large_print,
-        quiet_start=student.quiet_start,
-        ground=student.ground,
-        read_aloud=student.read_aloud,
     )
 
 

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from django.db import transaction
 from django.db.models import Q, QuerySet
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import NotFound
 
 from .models import Enrolment, SchoolClass, Student

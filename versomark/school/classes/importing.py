@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from django.db import transaction
 
 from versomark.core.formats.class_lists import StudentRow, Wrong
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
 
 from . import keeping, naming, services

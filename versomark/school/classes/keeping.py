@@ -7,7 +7,7 @@ list that names a number is no key to another teacher's student: it makes a requ
 from django.db import transaction
 from django.db.models import QuerySet
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
 from . import services

@@ -1,19 +1,12 @@
 """One person who stands twice in the school's lists becomes one again, with everything both had."""
 
-from collections.abc import Callable
-
 from django.db import transaction
 
 from versomark.school.errors import DomainError
 
 from . import naming
 from .models import SchoolClass, Student
-
-Follower = Callable[[Student, Student], list[str]]
-"""Moves what an app of its own keeps from the second student to the first. Returns why it cannot, in words; then
-nothing is merged. Apps later in the job put theirs in `FOLLOWERS` when they start."""
-
-FOLLOWERS: list[Follower] = []
+from .signals import students_merging
 
 
 @transaction.atomic
@@ -21,7 +14,8 @@ def merge_students(keep: Student, other: Student) -> Student:
     """Everything of `other` becomes `keep`'s; `other` is gone. The name and pass that stay are `keep`'s."""
     if keep.pk == other.pk or keep.school_id != other.school_id:
         raise DomainError("Choose two different students of this school.")
-    problems = [problem for follow in FOLLOWERS for problem in follow(keep, other)]
+    answers = students_merging.send(sender=Student, keep=keep, other=other)
+    problems = [problem for _, undecided in answers for problem in undecided or ()]
     if problems:
         transaction.set_rollback(True)
         raise DomainError(f"{keep.full_name} and {other.full_name} cannot become one.", problems=problems)

@@ -1,18 +1,19 @@
 """Class lists: students, their desk numbers, passes and needs; groups, tags and colleagues."""
 
+import secrets
 from collections.abc import Sequence
+from pathlib import Path
 from typing import Literal
 
 from django.db import transaction
 from django.db.models import Count, Exists, Max, OuterRef, Q, QuerySet
 
 from versomark.core.formats.class_lists import split_name
-from versomark.school.accounts.models import School, Teacher
+from versomark.school.accounts.public import School, Teacher
 from versomark.school.errors import DomainError, NotFound
 
 from . import naming
 from .models import CoTeacher, Enrolment, Group, SchoolClass, Student, Tag
-from .words import word_and_digits
 
 MAX_IN_CLASS = 400
 Right = Literal["see", "mark", "run", "own"]
@@ -277,3 +278,19 @@ def own_student(teacher: Teacher, student_id: int) -> Student:
     if student is None:
         raise NotFound("student")
     return student
+
+
+WORDS = tuple(Path(__file__).with_name("words.txt").read_text(encoding="utf-8").split())
+
+
+def word_and_digits(digits: int) -> str:
+    """Such as `kelp-47`: a random word, then digits that never start with 0."""
+    low = 10 ** (digits - 1)
+    return f"{secrets.choice(WORDS)}-{low + secrets.randbelow(9 * low)}"
+
+
+def normalised(typed: str) -> str:
+    """`Kelp 47` and `KELP47` as `kelp-47`: what students type on phones."""
+    letters = "".join(c for c in typed.casefold() if c.isalpha())
+    digits = "".join(c for c in typed if c.isdigit())
+    return f"{letters}-{digits}"

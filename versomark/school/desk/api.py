@@ -1,65 +1,17 @@
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 
-from versomark.school.editions.services import question_count
-from versomark.school.findings.report import FlagNote
+from versomark.school.delivery.public import AFTER, BEFORE, RUNNING, settled_sittings_of
+from versomark.school.delivery.schemas import sitting_line
+from versomark.school.editions.public import question_count
 from versomark.school.http import teacher_of
-from versomark.school.paper.doubtful_marks import waiting_in
-from versomark.school.sittings.api import SittingLine, sitting_line
-from versomark.school.sittings.services import AFTER, BEFORE, RUNNING, settled_sittings_of
+from versomark.school.paper.public import waiting_in
 
 from . import services
+from .schemas import Desk, FoundLine, NewsLine, ToMark, ToSettle, UnfinishedTest
 
 router = Router(tags=["desk"])
-
-
-class NewsLine(Schema):
-    sitting: int
-    title: str
-    class_name: str
-    students: int
-    too_few: bool
-    first: FlagNote | None
-    flagged: int
-
-
-class UnfinishedTest(Schema):
-    id: int
-    title: str
-    questions: int
-
-
-class ToSettle(Schema):
-    sitting: SittingLine
-    places: int
-
-
-class ToMark(Schema):
-    sitting: SittingLine
-    answers: int
-
-
-class Desk(Schema):
-    open: list[SittingLine]
-    waiting: list[SittingLine]
-    """Planned or ready, soonest first."""
-    absent: list[SittingLine]
-    """Closed lately with students who have not sat it."""
-    to_settle: list[ToSettle]
-    """Sittings with places on scanned sheets that wait."""
-    to_mark: list[ToMark]
-    """Of the sittings closed last, those with answers that wait for a person."""
-    unfinished: list[UnfinishedTest]
-    news: list[NewsLine]
-    empty: bool
-
-
-class FoundLine(Schema):
-    kind: str
-    title: str
-    detail: str
-    path: str
 
 
 @router.get("/desk", response=Desk)

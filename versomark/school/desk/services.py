@@ -7,20 +7,13 @@ from django.db.models import Q
 
 from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
-from versomark.school.bank.services import Wanted, find_items
-from versomark.school.classes.models import Enrolment
-from versomark.school.classes.services import classes_of
-from versomark.school.editions.models import Test
-from versomark.school.editions.services import question_count, tests_of
-from versomark.school.findings.dismissed_findings import dismissed_in, standing
-from versomark.school.findings.models import CachedAnalysis
-from versomark.school.findings.report import FlagNote
-from versomark.school.findings.services import findings_of_several
-from versomark.school.marking.numbers import names_hidden
-from versomark.school.marking.services import waiting_in
-from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.services import AFTER, sittings_of
+from versomark.school.accounts.public import Teacher
+from versomark.school.bank.public import Wanted, find_items
+from versomark.school.classes.public import Enrolment, classes_of
+from versomark.school.delivery.public import AFTER, Sitting, sittings_of
+from versomark.school.editions.public import Test, question_count, tests_of
+from versomark.school.findings.public import CachedAnalysis, FlagNote, dismissed_in, findings_of_several, standing
+from versomark.school.grading.public import names_hidden, waiting_in
 
 MOST_NEW = 4
 MOST_FOUND = 6

@@ -1,102 +1,38 @@
-from datetime import datetime
 from typing import Literal
-from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
-from ninja import Field, Router, Schema
+from ninja import Router
 
 from versomark.core.editions import (
-    Check,
     Edition,
     EditionChange,
-    ExternalAssessment,
-    ExternalGroup,
-    Layout,
     PredictedStatistics,
     StudentPaper,
 )
-from versomark.core.text import RichText
-from versomark.school.bank.api import ItemLine, item_line
-from versomark.school.bank.transfer_api import SentFile, Unsent, sent_file
+from versomark.school.bank.schemas import SentFile, Unsent, item_line, sent_file
 from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
 
 from . import external, printing, services, shelf
 from .models import Edition as EditionRow
 from .models import Test
+from .schemas import (
+    DescribedChange,
+    EditionLine,
+    ItemsToPut,
+    NewTest,
+    Pasted,
+    PastedLines,
+    ShelfLine,
+    ShelfPlace,
+    TestChange,
+    TestLine,
+    TestPage,
+)
 
 router = Router(tags=["tests"])
 FormName = Literal["A", "B", "C", "D", "E", "F", "G", "H"]
-
-
-class EditionLine(Schema):
-    id: int
-    number: int
-    title: str
-    label: str
-    questions: int
-    marks: float
-    forms: list[str]
-    minutes: int
-    """The working time it is planned for; 0 where none is set."""
-    frozen_at: datetime
-
-
-class TestLine(Schema):
-    id: int
-    title: str
-    questions: int
-    pages: int
-    marks_only: bool
-    changed_at: datetime
-    shared: bool
-    editions: list[EditionLine]
-
-
-class TestPage(TestLine):
-    instructions: str
-    layout: Layout
-    items: list[ItemLine]
-    checks: list[Check]
-    topic: str
-    summary: str
-    described: ExternalAssessment | None
-    """Where the test is given and marked elsewhere: its lines."""
-
-
-class NewTest(Schema):
-    title: str = Field("", max_length=200)
-
-
-class TestChange(Schema):
-    title: str = Field(max_length=200)
-    instructions: RichText = ""
-    layout: Layout
-
-
-class ItemsToPut(Schema):
-    items: list[UUID] = Field(max_length=300)
-
-
-class DescribedChange(Schema):
-    title: str = Field(max_length=200)
-    described: ExternalAssessment
-
-
-class Pasted(Schema):
-    text: str = Field(max_length=100_000)
-
-
-class PastedLines(Schema):
-    groups: list[ExternalGroup]
-    wrong: list[str]
-
-
-class ShelfPlace(Schema):
-    shared: bool
-    topic: str = Field("", max_length=120)
-    summary: str = Field("", max_length=500)
 
 
 def edition_line(edition: EditionRow) -> EditionLine:
@@ -263,16 +199,6 @@ def send_test(request: HttpRequest, test_id: int) -> SentFile:
     data, unsent = services.send_qti(test)
     lost = [Unsent(words=entry.words, lost=entry.lost) for entry in unsent]
     return sent_file(f"{slugify(test.title) or 'test'}-qti3.zip", "application/zip", data, lost)
-
-
-class ShelfLine(Schema):
-    key: str
-    title: str
-    topic: str
-    summary: str
-    by: str
-    questions: int
-    pages: int
 
 
 @router.get("/shelf", response=list[ShelfLine])

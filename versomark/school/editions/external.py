@@ -6,7 +6,7 @@ from versomark.core import editions as core
 from versomark.core.formats.marks_table import groups_from_table
 from versomark.core.formats.tables import read_text_table
 from versomark.core.formats.untrusted import UnreadableFileError
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
 
 from .models import Test

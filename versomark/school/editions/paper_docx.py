@@ -24,7 +24,7 @@ from lxml import html
 from mathml2omml import convert as to_office
 
 from versomark.core.text import PICTURE
-from versomark.school.bank.pictures import path_of, picture_of
+from versomark.school.bank.public import path_of, picture_of
 from versomark.school.errors import NotFound
 
 ROOM = Cm(17)

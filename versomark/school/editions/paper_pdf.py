@@ -12,7 +12,7 @@ from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 from versomark.core.text import PICTURE
-from versomark.school.bank.pictures import TYPES, path_of, picture_of
+from versomark.school.bank.public import TYPES, path_of, picture_of
 from versomark.school.errors import NotFound
 
 # WeasyPrint turns this on for the whole process; a picture that breaks off must still be refused on its way in.

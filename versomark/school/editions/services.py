@@ -11,10 +11,9 @@ from django.utils import timezone
 from versomark.core import editions as core
 from versomark.core.formats.qti import Unsent
 from versomark.core.items import NoDraw
-from versomark.school.accounts.models import Teacher
-from versomark.school.bank import services as bank
-from versomark.school.bank import transfer
-from versomark.school.bank.models import Item
+from versomark.school.accounts.public import Teacher
+from versomark.school.bank import public as bank
+from versomark.school.bank.public import Item
 from versomark.school.errors import DomainError, NotFound
 
 from .external import built, keep_described, make_described
@@ -189,7 +188,7 @@ def send_qti(test: Test) -> tuple[bytes, list[Unsent]]:
     """The test as a QTI package, section by section."""
     items = items_in(built(test))
     sections = [(section.title, [items[entry.ref] for entry in section.items()]) for section in test.read().sections]
-    data, unsent = transfer.send_qti(test.title, sections)
+    data, unsent = bank.send_qti(test.title, sections)
     lost = core.not_sayable_elsewhere(test.read(), {ref: item.read().marks for ref, item in items.items()})
     return data, [*([Unsent(test.title or "The test", lost)] if lost else []), *unsent]
 

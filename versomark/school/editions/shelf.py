@@ -11,9 +11,9 @@ from django.db import transaction
 
 from versomark.core.editions import DraftSection, Layout, PlacedItem, PlacedPage, TeachingPage
 from versomark.core.items import ItemContent, read_content
-from versomark.school.accounts.models import Teacher
-from versomark.school.bank import services as bank
-from versomark.school.bank.models import Item
+from versomark.school.accounts.public import Teacher
+from versomark.school.bank import public as bank
+from versomark.school.bank.public import Item
 from versomark.school.errors import NotFound
 
 from . import services

@@ -8,13 +8,12 @@ from functools import cached_property
 from versomark.core.editions import Edition
 from versomark.core.items import ItemResponse
 from versomark.core.scoring import ResponseTable, ScoringOverrides, corrected_totals, put_together, score
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import Seat, Sitting, sitting_of, sittings_of
 from versomark.school.errors import DomainError
-from versomark.school.marking.services import judged_in
-from versomark.school.room.answers import not_asked
-from versomark.school.sittings.models import Seat, Sitting
-from versomark.school.sittings.seats import responses_of
-from versomark.school.sittings.services import sitting_of, sittings_of
+from versomark.school.grading.public import judged_in
+from versomark.school.responses.public import responses_of
+from versomark.school.room.public import not_asked
 
 from .report import FindingsReport, body_of
 from .services import counted_positions

@@ -1,81 +1,24 @@
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 
-from versomark.school.classes.api import GroupMade, group_made
-from versomark.school.classes.services import class_of
+from versomark.school.classes.public import class_of
+from versomark.school.classes.schemas import GroupMade, group_made
+from versomark.school.delivery.public import SeatState, name_of, seats_with_progress, sitting_of
+from versomark.school.delivery.schemas import sitting_line
+from versomark.school.grading.public import names_hidden
 from versomark.school.http import teacher_of
-from versomark.school.marking.numbers import names_hidden
-from versomark.school.paper.doubtful_marks import waiting_in
-from versomark.school.room.answers import Which
-from versomark.school.sittings.api import SittingLine, sitting_line
-from versomark.school.sittings.models import SeatState
-from versomark.school.sittings.planning import name_of
-from versomark.school.sittings.services import seats_with_progress, sitting_of
+from versomark.school.paper.public import waiting_in
+from versomark.school.room.public import Which
 
 from . import services
 from .analysis_filter import body_looked, in_words, looked, same_edition
 from .dismissed_findings import dismissed_in
-from .report import FindingsReport
-from .views_api import AnalysisFilterQuery
+from .schemas import AnalysisFilterQuery, DismissedLine, FindingsPage, FindingsStudent, GroupWanted, OtherSitting
 from .written import raters_flags
 
 router = Router(tags=["findings"])
-
-
-class FindingsStudent(Schema):
-    seat: int
-    desk: int
-    name: str
-    total: float | None
-    """None while their work is not counted."""
-
-
-class DismissedLine(Schema):
-    """A finding that was set aside."""
-
-    ref: str
-    flag: str
-    options: list[str]
-    note: str
-    by: str
-
-
-class OtherSitting(Schema):
-    id: int
-    name: str
-    class_name: str
-    students: int
-    chosen: bool
-
-
-class FindingsPage(Schema):
-    sitting: SittingLine
-    partial: bool
-    """Some students are still working or expected, so the figures will change."""
-    still_working: list[str]
-    away: list[str]
-    places: int
-    """Places on scanned sheets that nobody has settled; their students are not counted yet."""
-    students: list[FindingsStudent]
-    body: FindingsReport | None
-    dismissed: list[DismissedLine]
-    asked_again: bool
-    """Whether there is a `last` beside the `first`."""
-    names_hidden: bool
-    """Marks that were given without names count once the names are shown."""
-    seen: str
-    """How these figures differ from the sitting's own, in words; empty where they do not."""
-    others: list[OtherSitting]
-    """Sittings of the same edition, which could be put together with this one."""
-
-
-class GroupWanted(Schema):
-    ref: str
-    answer: str | None
-    """The answer they gave; None for those who gave none."""
-    name: str
 
 
 @router.post("/sittings/{int:sitting_id}/findings/groups", response=GroupMade)

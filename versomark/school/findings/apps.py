@@ -7,8 +7,8 @@ class FindingsConfig(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
-        from versomark.school.sittings.services import AFTER_CLOSING
+        from versomark.school.delivery.signals import sitting_closed
 
-        from .services import record_history
+        from .services import record_history_of_closed
 
-        AFTER_CLOSING.append(record_history)
+        sitting_closed.connect(record_history_of_closed, dispatch_uid="history of a closed sitting")

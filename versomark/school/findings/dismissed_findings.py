@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.public import Sitting
 
 from .models import DismissedFinding
 

@@ -2,10 +2,9 @@
 
 from django.db import transaction
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import AFTER, Sitting
 from versomark.school.errors import DomainError
-from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.services import AFTER
 
 from .dismissed_findings import Key, key_of
 from .models import DismissedFinding

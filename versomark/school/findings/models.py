@@ -1,7 +1,7 @@
 from django.db import models
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.models import Sitting
 
 
 class CachedAnalysis(models.Model):

@@ -13,20 +13,17 @@ from versomark.core.scoring import score
 from versomark.core.stats import reliability
 from versomark.core.stats.differential import share_difference
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import SeatState, Sitting, name_of, sittings_of
 from versomark.school.errors import NotFound
-from versomark.school.marking.services import judged_in
-from versomark.school.room.answers import not_asked
-from versomark.school.sittings.models import SeatState, Sitting
-from versomark.school.sittings.planning import name_of
-from versomark.school.sittings.seats import responses_of
-from versomark.school.sittings.services import sittings_of
+from versomark.school.grading.public import is_of_weights, judged_in, keys_in
+from versomark.school.responses.public import responses_of
+from versomark.school.room.public import not_asked
 
 from .dismissed_findings import dismissed_in, standing
 from .models import CachedAnalysis
 from .report import FindingsReport
 from .services import findings_of_several
-from .settling import is_of_weights, keys_in
 
 MOST = 8
 """Columns that fit beside each other; the latest."""

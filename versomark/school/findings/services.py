@@ -11,17 +11,13 @@ from django.utils import timezone
 
 from versomark.core.items import ItemResponse
 from versomark.core.scoring import score
-from versomark.school.bank.services import Use, record_uses
-from versomark.school.classes.models import Group
-from versomark.school.classes.services import keep_group, places_of
+from versomark.school.bank.public import Use, record_uses
+from versomark.school.classes.public import Group, keep_group, places_of
+from versomark.school.delivery.public import AFTER, Sitting
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.marking.models import ExcludedStudent
-from versomark.school.marking.services import judged_in, judged_position
-from versomark.school.room.answers import Which, not_asked, said_in_rounds
-from versomark.school.room.models import Room, RoundAnswer
-from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.seats import LogPosition, log_positions, responses_of
-from versomark.school.sittings.services import AFTER
+from versomark.school.grading.public import ExcludedStudent, judged_in, judged_position
+from versomark.school.responses.public import LogPosition, log_positions, responses_of
+from versomark.school.room.public import Room, RoundAnswer, Which, not_asked, said_in_rounds
 
 from .dismissed_findings import dismissed_in, key_of
 from .models import CachedAnalysis
@@ -193,6 +189,10 @@ def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Gro
     students = sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True)
     made_from = f"{sitting.edition.content['title']}, question {question.number}, {what}"
     return keep_group(sitting.school_class, name, list(students), made_from=made_from)
+
+
+def record_history_of_closed(sitting: Sitting, **signal: object) -> None:
+    record_history(sitting)
 
 
 def record_history(sitting: Sitting) -> None:

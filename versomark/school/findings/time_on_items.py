@@ -6,8 +6,8 @@ from pydantic import BaseModel
 
 from versomark.core.findings import times
 from versomark.core.findings.times import TimeFigures, time_figures
-from versomark.school.room.models import RoundAnswer
-from versomark.school.sittings.time_spent import seconds_on_items
+from versomark.school.responses.public import seconds_on_items
+from versomark.school.room.public import RoundAnswer
 
 from .analysis_filter import FilteredAnalysis
 

@@ -13,9 +13,9 @@ from versomark.core.findings.totals import CUTS, TotalsFigures, totals_figures
 from versomark.core.scoring import NOT_CHOSEN
 from versomark.core.stats import known
 from versomark.core.stats.student_problem import student_problem
-from versomark.school.classes.models import Group
+from versomark.school.classes.public import Group
+from versomark.school.delivery.public import Seat
 from versomark.school.errors import DomainError
-from versomark.school.sittings.models import Seat
 
 from .analysis_filter import FilteredAnalysis
 from .report import ScoreCount, counted

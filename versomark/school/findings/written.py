@@ -9,10 +9,17 @@ from versomark.core.findings.analysis import RESAMPLES, SEED
 from versomark.core.findings.raters import disagreement
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.items.rubric import Criterion
-from versomark.school.marking.models import Mark, MarkingPass, MarkState, SecondMarking
-from versomark.school.marking.second import levels_of, marked_twice
-from versomark.school.marking.services import by_hand, marks_by_turn
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.public import Sitting
+from versomark.school.grading.public import (
+    Mark,
+    MarkingPass,
+    MarkState,
+    SecondMarking,
+    by_hand,
+    levels_of,
+    marked_twice,
+    marks_by_turn,
+)
 
 from .report import CriterionSpread, FindingsReport, FlagNote, LevelCount
 

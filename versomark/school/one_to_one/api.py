@@ -1,12 +1,13 @@
 """A card at a time, with a student beside the teacher."""
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, Router, Schema
+from ninja import Router
 
+from versomark.school.delivery.public import sitting_of
 from versomark.school.http import json_out, teacher_of
-from versomark.school.sittings.services import sitting_of
 
 from . import services
+from .schemas import AnotherTry, CardSaid
 
 router = Router(tags=["one to one"])
 
@@ -17,13 +18,6 @@ def cards(request: HttpRequest, sitting_id: int) -> HttpResponse:
     return json_out(services.cards_page(sitting_of(teacher_of(request), sitting_id)))
 
 
-class CardSaid(Schema):
-    item: str = Field(max_length=36)
-    known: bool | None
-    """None where it was not asked after all."""
-    note: str | None = Field(None, max_length=300)
-
-
 @router.put("/sittings/{int:sitting_id}/one-to-one/{int:seat_id}", response=services.CardsPage)
 def say(request: HttpRequest, sitting_id: int, seat_id: int, body: CardSaid) -> HttpResponse:
     """What came of one card."""
@@ -31,10 +25,6 @@ def say(request: HttpRequest, sitting_id: int, seat_id: int, body: CardSaid) -> 
     sitting = sitting_of(teacher, sitting_id, "mark")
     services.say(teacher, sitting, seat_id, body.item, body.known, body.note)
     return json_out(services.cards_page(sitting_of(teacher, sitting_id)))
-
-
-class AnotherTry(Schema):
-    sitting: int
 
 
 @router.post("/sittings/{int:sitting_id}/one-to-one/again", response=AnotherTry)

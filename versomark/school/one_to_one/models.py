@@ -1,7 +1,7 @@
 from django.db import models
 
 from versomark.school.accounts.models import Teacher
-from versomark.school.sittings.models import Seat
+from versomark.school.delivery.models import Seat
 
 
 class CardNote(models.Model):

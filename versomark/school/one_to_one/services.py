@@ -11,11 +11,11 @@ from pydantic import BaseModel
 from versomark.core.giving.calling import AtTheCards, calling_order
 from versomark.core.items.marks_only import MarksOnly
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery import public as delivery
+from versomark.school.delivery.public import Seat, SeatState, Sitting, SittingState
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings import services as sittings
-from versomark.school.sittings.marks_only import Mark, StandingMark, columns_of, keep_marks, standing_marks
-from versomark.school.sittings.models import Seat, SeatState, Sitting, SittingState
+from versomark.school.responses.public import Mark, StandingMark, columns_of, keep_marks, standing_marks
 
 from .models import CardNote
 
@@ -212,4 +212,4 @@ def again(by: Teacher, sitting: Sitting) -> Sitting:
     newest = _tries(sitting)[-1]
     if newest.state != SittingState.CLOSED and not standing_marks(newest):
         raise DomainError("A try with these cards has been set up already, and nothing is in it yet.")
-    return sittings.plan(by, sitting.edition, sitting.school_class, None)
+    return delivery.plan(by, sitting.edition, sitting.school_class, None)

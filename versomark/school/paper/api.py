@@ -1,122 +1,35 @@
 """Sheets of a sitting, and the scan inbox."""
 
-from datetime import datetime
-from typing import Annotated, Literal
 from uuid import UUID
 
 from django.http import FileResponse, HttpRequest, HttpResponse
-from ninja import File, Router, Schema, UploadedFile
-from pydantic import Field, StringConstraints
+from ninja import File, Router, UploadedFile
 
+from versomark.school.delivery.public import settled_sitting_of, sitting_of
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.http import Done, file_out, teacher_of
-from versomark.school.sittings.api import SeatStateName
-from versomark.school.sittings.services import settled_sitting_of, sitting_of
 
 from . import doubtful_marks, inbox, printing, scanning
 from .models import Batch, Page, Scan, Source
 from .rehearsal import rehearse
 from .scan_summary import Returned, returned, told
+from .schemas import (
+    BatchLine,
+    Elsewhere,
+    Inbox,
+    NewBatch,
+    PaperPage,
+    Rehearsal,
+    ScanLine,
+    ScanPage,
+    SeatOnPaper,
+    ToldBody,
+)
 
 router = Router(tags=["paper"])
 
 NEW_SCANS = 10
 """Of the inbox, what became of them is said in the list; of older ones when they are chosen."""
-
-
-class BatchLine(Schema):
-    id: int
-    code: str
-    made_at: datetime
-    paper: str
-    sheets: int
-    spare: int
-    pages: int
-    whole_class: bool
-
-
-class Elsewhere(Schema):
-    """What a sheet cannot take."""
-
-    questions: list[int]
-    can_print: bool
-
-
-class SeatOnPaper(Schema):
-    seat: int
-    desk: int
-    name: str
-    state: SeatStateName
-    printed: int
-    lost: list[int]
-    places: int
-    on_sheet: bool
-
-
-class PaperPage(Schema):
-    sitting: int
-    title: str
-    class_name: str
-    batches: list[BatchLine]
-    elsewhere: Elsewhere
-    waiting: int
-    missing: list[str]
-    seats: list[SeatOnPaper]
-    may_rehearse: bool
-
-
-class NewBatch(Schema):
-    paper: Literal["A4", "Letter"] = "A4"
-    halves: bool = False
-    """Two sheets on a page, to be cut."""
-    spare: Annotated[int, Field(ge=0, le=100)] = 0
-    date: Annotated[str, StringConstraints(max_length=60)] = ""
-    large: Literal[18, 24] = 18
-    seats: Annotated[list[int], Field(max_length=500)] | None = None
-
-
-class ScanLine(Schema):
-    id: UUID
-    name: str
-    source: Literal["upload", "folder", "mail", "rehearsal"]
-    arrived_at: datetime
-    state: Literal["waiting", "reading", "read", "refused", "cancelled"]
-    refusal: str
-    page_count: int
-    pages_read: int
-    line: str
-
-
-class ToldBody(Schema):
-    line: str
-    sheets: int
-    places: int
-    by_hand: int
-    by_sitting: list[str]
-    doubtful: list[str]
-    asked: list[str]
-    missing: list[str]
-    empty: list[str]
-    foreign: list[int]
-    blank: list[int]
-    damaged: list[str]
-    replaced: int
-
-
-class ScanPage(ScanLine):
-    told: ToldBody
-    sittings: list[int]
-
-
-class Inbox(Schema):
-    scans: list[ScanLine]
-    folder: str
-    mail: str
-    """The address scans are taken from; empty where the teacher has given none."""
-
-
-class Rehearsal(Schema):
-    wear: Annotated[float, Field(ge=0, le=1)] = 0.5
 
 
 def _batch_line(batch: Batch) -> BatchLine:

@@ -14,10 +14,9 @@ from versomark.core.sheets.marks import PageRegion, Plan
 from versomark.core.sheets.of_edition import response_from
 from versomark.core.sheets.sheet_map import Box
 from versomark.core.sheets.spec import NUMBER
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import Seat, Sitting, sitting_of, sittings_of
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings.models import Seat, Sitting
-from versomark.school.sittings.services import sitting_of, sittings_of
 
 from .models import Page, Reading, ReviewDecision, ScanState, Sheet
 from .outcome import ASKED, CLEAR, apply, contents_of, counting_beside

@@ -13,7 +13,7 @@ from pathlib import Path
 from django.conf import settings
 from django.core.mail import EmailMessage
 
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
 
 from .models import Source

@@ -5,7 +5,7 @@ from django.db import models
 
 from versomark.core.sheets import SheetMap
 from versomark.school.accounts.models import Teacher
-from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.delivery.models import Seat, Sitting
 
 
 class Batch(models.Model):

@@ -11,9 +11,8 @@ from versomark.core.items import EditionContent, ItemResponse
 from versomark.core.items.by_rubric import ByRubric, WrittenResponse
 from versomark.core.sheets import PageReading, Read
 from versomark.core.sheets.of_edition import response_from
-from versomark.school.sittings.models import Seat, Sitting
-from versomark.school.sittings.on_behalf import keep_for, seat_is_in
-from versomark.school.sittings.services import BEFORE, open_sitting
+from versomark.school.delivery.public import BEFORE, Seat, Sitting, open_sitting
+from versomark.school.responses.public import keep_for, seat_is_in
 
 from .models import Page, Reading, ReviewDecision, Scan, ScanState
 

@@ -13,10 +13,9 @@ from versomark.core.sheets.drawing import draw
 from versomark.core.sheets.layout import DoesNotFit
 from versomark.core.sheets.of_edition import SheetPlan, sheet_plan
 from versomark.core.sheets.spec import CODE_LENGTH, CODE_LETTERS, Paper
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import Seat, Sitting, settle_readiness
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings.models import Seat, Sitting
-from versomark.school.sittings.services import settle_readiness
 
 from .models import Batch, Sheet
 

@@ -9,9 +9,9 @@ import numpy as np
 
 from versomark.core.items import EditionContent
 from versomark.core.sheets.sheet_map import SheetMap
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import Seat, SeatState
 from versomark.school.errors import DomainError
-from versomark.school.sittings.models import Seat, SeatState
 from versomark.stand_ins.answers_of_any_kind import respond
 from versomark.stand_ins.copier import copy
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from django.core.mail import EmailMessage
 
 from versomark.core.sheets import PROBLEM_WORDS
-from versomark.school.sittings.models import Seat, SeatState
+from versomark.school.delivery.public import Seat, SeatState
 
 from .doubtful_marks import with_settlings
 from .models import Page, Scan, ScanState

@@ -15,9 +15,9 @@ from versomark.core.sheets import BadScan, PageReading
 from versomark.core.sheets.images import MAX_BYTES
 from versomark.core.sheets.scanning import Readers, Task, picture_path
 from versomark.core.sheets.sheet_map import batch_of
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import sittings_of
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings.services import sittings_of
 
 from .models import Batch, Page, Reading, Scan, ScanState, Sheet, Source
 from .outcome import checked, conclude

@@ -1,57 +1,19 @@
 """The table, the results, groups and letters of a placement."""
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, Router, Schema
+from ninja import Router
 
 from versomark.core.giving.placement import Band, PlacementTable
-from versomark.school.editions.services import edition_of
+from versomark.school.delivery.public import Sitting, sitting_of
+from versomark.school.editions.public import edition_of
 from versomark.school.errors import NotFound
 from versomark.school.http import file_out, teacher_of
-from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.services import sitting_of
 
 from . import services
 from .models import Placement
+from .schemas import BandLine, BandsBody, GroupsMade, PlacedLine, PlacementPage
 
 router = Router(tags=["placement"])
-
-
-class BandLine(Band):
-    goes_on: int | None = None
-    """The edition that follows at once."""
-
-
-class PlacedLine(Schema):
-    seat: int
-    desk: int
-    name: str
-    total: float
-    band: int
-
-
-class PlacementPage(Schema):
-    sitting: int
-    title: str
-    class_id: int
-    class_name: str
-    bands: list[BandLine]
-    """Empty while no table is set."""
-    of: float
-    waiting: int
-    """Questions that a person has to mark and that are not counted."""
-    all_by_key: bool
-    """Whether a second part can follow at once."""
-    placed: list[PlacedLine]
-    not_in: int
-    """Students who have not handed in."""
-
-
-class BandsBody(Schema):
-    bands: list[BandLine] = Field(min_length=1, max_length=12)
-
-
-class GroupsMade(Schema):
-    groups: list[str]
 
 
 def _page(sitting: Sitting) -> PlacementPage:

@@ -1,8 +1,8 @@
 from django.db import models
 
 from versomark.core.giving.placement import PlacementTable
+from versomark.school.delivery.models import Sitting
 from versomark.school.editions.models import Edition
-from versomark.school.sittings.models import Sitting
 
 
 class Placement(models.Model):

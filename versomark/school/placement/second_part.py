@@ -2,10 +2,17 @@
 
 from django.db import transaction
 
-from versomark.school.sittings import nudges
-from versomark.school.sittings.models import Seat, SeatState, Sitting
-from versomark.school.sittings.planning import Plan, plan_ahead
-from versomark.school.sittings.services import AFTER, BEFORE, open_sitting
+from versomark.school.delivery.public import (
+    AFTER,
+    BEFORE,
+    Plan,
+    Seat,
+    SeatState,
+    Sitting,
+    nudges,
+    open_sitting,
+    plan_ahead,
+)
 
 from .models import Placement, SecondPart
 from .services import results_of

@@ -9,14 +9,12 @@ from pydantic import ValidationError
 
 from versomark.core.giving.placement import PlacementTable
 from versomark.core.scoring import corrected_totals, score
-from versomark.school.classes.models import Group
-from versomark.school.classes.services import keep_group, places_of
-from versomark.school.editions.models import Edition
-from versomark.school.editions.printing import html_to_pdf
+from versomark.school.classes.public import Group, keep_group, places_of
+from versomark.school.delivery.public import Seat, SeatState, Sitting
+from versomark.school.editions.public import Edition, html_to_pdf
 from versomark.school.errors import DomainError
-from versomark.school.marking.services import by_hand, judged_in, waived_in
-from versomark.school.sittings.models import Seat, SeatState, Sitting
-from versomark.school.sittings.seats import responses_of
+from versomark.school.grading.public import by_hand, judged_in, waived_in
+from versomark.school.responses.public import responses_of
 
 from .models import Placement
 

@@ -3,20 +3,30 @@
 from datetime import date
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, Router, Schema
+from ninja import Router
 
 from versomark.core.scoring.school_scale import USUAL
-from versomark.school.classes.services import class_of, classes_of
+from versomark.school.classes.public import class_of, classes_of
+from versomark.school.delivery.public import sitting_of
 from versomark.school.http import Done, file_out, json_out, teacher_of
-from versomark.school.results.totals import MOST_SET
-from versomark.school.sittings.services import sitting_of
 
-from . import rules, typed
+from . import manual_entries as typed
+from . import rules
 from .class_record import ClassRecord, ScaleStep, record_of
 from .growth import Growth, growth_in
 from .models import Term
 from .not_tested import NotTestedPage, not_tested_in
 from .oneroster import bundle_of
+from .schemas import (
+    CategoriesBody,
+    NumbersBody,
+    PlaceBody,
+    RulesBody,
+    StandingBody,
+    TermBody,
+    TermsBody,
+    UsualScale,
+)
 from .side_by_side import SideBySide, side_by_side
 
 router = Router(tags=["records"])
@@ -53,17 +63,6 @@ def oneroster(request: HttpRequest, class_id: int) -> HttpResponse:
     return file_out(bundle_of(class_of(teacher_of(request), class_id)), "application/zip", f"record-{class_id}.zip")
 
 
-class TermBody(Schema):
-    id: int | None = None
-    name: str = Field(max_length=200)
-    starts: date
-    ends: date
-
-
-class TermsBody(Schema):
-    terms: list[TermBody]
-
-
 @router.get("/terms", response=list[TermBody])
 def terms(request: HttpRequest) -> list[TermBody]:
     """The teacher's marking periods."""
@@ -81,11 +80,6 @@ def _term(term: Term) -> TermBody:
     return TermBody(id=term.pk, name=term.name, starts=term.starts, ends=term.ends)
 
 
-class UsualScale(Schema):
-    name: str
-    steps: list[ScaleStep]
-
-
 @router.get("/usual-scales", response=list[UsualScale])
 def usual_scales(request: HttpRequest) -> list[UsualScale]:
     """Scales to begin with."""
@@ -93,21 +87,6 @@ def usual_scales(request: HttpRequest) -> list[UsualScale]:
         UsualScale(name=entry.name, steps=[ScaleStep(least=step.least, word=step.word) for step in entry.steps])
         for entry in USUAL
     ]
-
-
-class StepBody(Schema):
-    least: float = Field(ge=0, le=1)
-    word: str = Field(max_length=30)
-
-
-class RulesBody(Schema):
-    scale_name: str = Field("", max_length=40)
-    """Empty for percent alone."""
-    scale_steps: list[StepBody] = []
-    missing_is_zero: bool = False
-    other_weight: float = Field(1, ge=0, le=1000)
-    everywhere: bool = False
-    """Whether for all classes of the teacher."""
 
 
 @router.put("/classes/{int:class_id}/record/rules", response=Done)
@@ -130,16 +109,6 @@ def keep_rules(request: HttpRequest, class_id: int, body: RulesBody) -> Done:
     return Done()
 
 
-class CategoryBody(Schema):
-    id: int | None = None
-    name: str = Field(max_length=200)
-    weight: float = Field(1, ge=0, le=1000)
-
-
-class CategoriesBody(Schema):
-    categories: list[CategoryBody]
-
-
 @router.put("/classes/{int:class_id}/record/categories", response=Done)
 def keep_categories(request: HttpRequest, class_id: int, body: CategoriesBody) -> Done:
     """These categories and no others."""
@@ -148,22 +117,11 @@ def keep_categories(request: HttpRequest, class_id: int, body: CategoriesBody) -
     return Done()
 
 
-class PlaceBody(Schema):
-    category: int | None = None
-    counts: bool = True
-    baseline: bool = False
-
-
 @router.put("/sittings/{int:sitting_id}/record", response=Done)
 def place_sitting(request: HttpRequest, sitting_id: int, body: PlaceBody) -> Done:
     """What a sitting is in the record of its class."""
     rules.place_sitting(sitting_of(teacher_of(request), sitting_id, "run"), **body.dict())
     return Done()
-
-
-class StandingBody(Schema):
-    share: float = Field(ge=0, le=10)
-    reason: str = Field(max_length=300)
 
 
 @router.put("/classes/{int:class_id}/record/terms/{int:term_id}/{int:student_id}", response=Done)
@@ -180,29 +138,6 @@ def take_standing_back(request: HttpRequest, class_id: int, term_id: int, studen
     """Worked out again."""
     rules.take_standing_back(class_of(teacher_of(request), class_id, "run"), term_id, student_id)
     return Done()
-
-
-class TypedTotalBody(Schema):
-    seat: int
-    total: float | None = Field(ge=0, le=MOST_SET)
-
-
-class TypedStandingBody(Schema):
-    student: int
-    term: int
-    share: float | None = Field(ge=0, le=10)
-
-
-class TypedAwayBody(Schema):
-    seat: int
-    how: typed.Away
-
-
-class NumbersBody(Schema):
-    reason: str = Field("", max_length=300)
-    totals: list[TypedTotalBody] = Field([], max_length=4000)
-    standings: list[TypedStandingBody] = Field([], max_length=4000)
-    away: list[TypedAwayBody] = Field([], max_length=4000)
 
 
 @router.put("/classes/{int:class_id}/record/numbers", response=Done)

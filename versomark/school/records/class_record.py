@@ -11,14 +11,10 @@ from typing import NamedTuple
 from pydantic import BaseModel
 
 from versomark.core.scoring import LateRule, total_of
-from versomark.school.classes.models import SchoolClass, Student
-from versomark.school.classes.services import places_of
-from versomark.school.findings.services import totals_of_several
-from versomark.school.marking.models import ExcludedStudent, HiddenNames
-from versomark.school.results.models import Lateness, ManualTotal
-from versomark.school.results.totals import results_in, rule_from
-from versomark.school.sittings.models import Seat, SeatState, Sitting
-from versomark.school.sittings.planning import name_of
+from versomark.school.classes.public import SchoolClass, Student, places_of
+from versomark.school.delivery.public import Seat, SeatState, Sitting, name_of
+from versomark.school.findings.public import totals_of_several
+from versomark.school.grading.public import ExcludedStudent, HiddenNames, Lateness, ManualTotal, results_in, rule_from
 
 from .models import Category, InRecord, ManualTermGrade, Term
 from .rules import standing_sets, terms_of

@@ -2,7 +2,7 @@ from django.db import models
 
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass, Student
-from versomark.school.sittings.models import Sitting
+from versomark.school.delivery.models import Sitting
 
 
 class Term(models.Model):

@@ -8,8 +8,7 @@ from versomark.core.formats.oneroster import (
     SentStudent,
     write_bundle,
 )
-from versomark.school.classes.models import SchoolClass
-from versomark.school.classes.services import places_of
+from versomark.school.classes.public import SchoolClass, places_of
 
 from .class_record import record_of
 from .standing import RecordCell

@@ -10,11 +10,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.scoring.school_scale import BadScale, SchoolScale, scale_of
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import SchoolClass, Student
-from versomark.school.classes.services import places_of
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import SchoolClass, Student, places_of
+from versomark.school.delivery.public import Sitting
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings.models import Sitting
 
 from .models import Category, InRecord, ManualTermGrade, RecordRules, Term
 

@@ -11,9 +11,8 @@ from typing import NamedTuple
 from pydantic import BaseModel
 
 from versomark.core.stats.means import Mean, MeanDifference, apart, mean_of, mean_share
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import SchoolClass
-from versomark.school.classes.services import classes_of
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import SchoolClass, classes_of
 from versomark.school.errors import DomainError, NotFound
 
 from .class_record import ClassRecord, record_of

@@ -10,9 +10,8 @@ from pydantic import BaseModel
 
 from versomark.core.scoring.averages import Average, weighted_average
 from versomark.core.scoring.school_scale import SchoolScale
-from versomark.school.classes.models import SchoolClass
-from versomark.school.sittings.models import Sitting
-from versomark.school.sittings.services import AFTER
+from versomark.school.classes.public import SchoolClass
+from versomark.school.delivery.public import AFTER, Sitting
 
 from .models import Category, InRecord, ManualTermGrade, RecordRules, Term
 from .rules import rules_of, scale_in, terms_of

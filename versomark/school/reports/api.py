@@ -4,38 +4,21 @@ from dataclasses import asdict
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Field, Router, Schema
+from ninja import Router
 
-from versomark.school.classes.services import class_of
+from versomark.school.classes.public import class_of
 from versomark.school.errors import DomainError
 from versomark.school.http import file_in, file_out, json_out, teacher_of
 
 from .formats import TYPES, Format, written
 from .identities import identities
 from .report import Report, Table
+from .schemas import IdentityLine, PageShown, Who
 from .student_report import StudentReport, pdf_with_papers, report_on
 
 router = Router(tags=["reports"])
 MOST_CELLS = 200_000
 Kind = Literal["text", "xml", "xlsx", "ods", "docx", "pdf", "zip"]
-
-
-class TableShown(Schema):
-    caption: str = Field("", max_length=300)
-    heads: list[str] = Field(min_length=1, max_length=1000)
-    rows: list[list[str]] = Field(max_length=20_000)
-
-
-class PageShown(Schema):
-    """What a page shows, as it shows it: filtered, in the order chosen, in words."""
-
-    title: str = Field(min_length=1, max_length=300)
-    about: str = Field("", max_length=600)
-    opening: str = Field("", max_length=4000)
-    tables: list[TableShown] = Field([], max_length=40)
-    picture: str = Field("", max_length=3_000_000)
-    """Of its chart, a PNG as base64."""
-    pictured: str = Field("", max_length=600)
 
 
 @router.post("/save/{kind}")
@@ -53,19 +36,6 @@ def save(request: HttpRequest, kind: Kind, body: PageShown) -> HttpResponse:
     report = Report(body.title, body.opening, tables, picture, body.pictured, body.about)
     form: Format = kind
     return file_out(written(report, form), TYPES[form], f"report.{'txt' if form == 'text' else form}")
-
-
-class Who(Schema):
-    """The lines of a table that is to be saved, as the page names them."""
-
-    lines: list[str] = Field(max_length=20_000)
-
-
-class IdentityLine(Schema):
-    family_name: str
-    given_name: str
-    number: str
-    desk: int
 
 
 @router.post("/identities", response=dict[str, IdentityLine])

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.template.loader import render_to_string
 
-from versomark.school.editions.printing import html_to_pdf
+from versomark.school.editions.public import html_to_pdf
 
 from .report import NOTHING, WASH, Report, Table, number_in, tone_of
 

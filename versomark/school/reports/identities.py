@@ -6,11 +6,9 @@ from dataclasses import dataclass
 
 from django.db.models import Q
 
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import Enrolment, Student
-from versomark.school.classes.services import may
-from versomark.school.sittings.models import Seat
-from versomark.school.sittings.services import sittings_of
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import Enrolment, Student, may
+from versomark.school.delivery.public import Seat, sittings_of
 
 _SEAT = re.compile(r"seat/(\d{1,15})")
 _PLACE = re.compile(r"class/(\d{1,15})/student/(\d{1,15})")

@@ -8,12 +8,12 @@ from django.core.mail import EmailMessage
 from django.db import transaction
 from django.utils.text import slugify
 
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import Student
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import Student
+from versomark.school.delivery.public import Seat, SeatState, Sitting
 from versomark.school.errors import DomainError
-from versomark.school.marking.numbers import names_hidden
-from versomark.school.results.feedback_sheets import feedback_file
-from versomark.school.sittings.models import Seat, SeatState, Sitting
+from versomark.school.feedback.public import feedback_file
+from versomark.school.grading.public import names_hidden
 
 from .models import Letter
 from .student_report import pdf_with_papers, report_on

@@ -10,20 +10,15 @@ from versomark.core.scoring import Band, band_of, score
 from versomark.core.scoring.bands import CUTS
 from versomark.core.stats.mastery import TOO_LITTLE
 from versomark.core.text import listed, marks_text
-from versomark.school.classes.models import SchoolClass, Student
-from versomark.school.classes.services import places_of
-from versomark.school.editions.printing import html_to_pdf
+from versomark.school.classes.public import SchoolClass, Student, places_of
+from versomark.school.delivery.public import Seat, SeatState
+from versomark.school.editions.public import html_to_pdf
 from versomark.school.errors import NotFound
-from versomark.school.marking.models import HiddenNames
-from versomark.school.marking.services import judged_in
-from versomark.school.records.class_record import RecordStudent, RecordTerm, record_of
-from versomark.school.records.standing import RecordCell, sittings_over
-from versomark.school.results.release import Shown
-from versomark.school.results.shown import student_result
-from versomark.school.results.skills import mastery_in
-from versomark.school.room.answers import not_asked
-from versomark.school.sittings.models import Seat, SeatState
-from versomark.school.sittings.seats import responses_of
+from versomark.school.feedback.public import mastery_in, student_result
+from versomark.school.grading.public import HiddenNames, Shown, judged_in
+from versomark.school.records.public import RecordCell, RecordStudent, RecordTerm, record_of, sittings_over
+from versomark.school.responses.public import responses_of
+from versomark.school.room.public import not_asked
 
 from .documents import parts_of
 from .growth_chart import growth_chart

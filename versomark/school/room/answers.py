@@ -11,12 +11,9 @@ from versomark.core.items import EditionContent, ItemResponse, read_content, rea
 from versomark.core.items.by_rubric import FileResponse, WrittenResponse
 from versomark.core.stats import RoundAnswer as Said
 from versomark.core.stats import RoundsCompared, compare_rounds
+from versomark.school.delivery.public import GRACE, Seat, SeatState, Sitting, may_work, nudges, steady
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings import nudges, steady
-from versomark.school.sittings.models import CurrentAnswer, Seat, SeatState, Sitting
-from versomark.school.sittings.on_behalf import Source, keep_for
-from versomark.school.sittings.seats import may_work
-from versomark.school.sittings.timekeeping import GRACE
+from versomark.school.responses.public import CurrentAnswer, Source, keep_for
 
 from .models import Room, Round, RoundAnswer
 from .services import current_round, is_collecting

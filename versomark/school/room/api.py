@@ -1,18 +1,12 @@
 """The teacher's console of a lesson in the room, and the wall."""
 
-from datetime import datetime
-from typing import Literal
-from uuid import UUID
-
 from django.db import transaction
 from django.http import HttpRequest
-from ninja import Field, Router, Schema
+from ninja import Router
 
-from versomark.core.items import ItemResponse
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.services import class_of
-from versomark.school.editions.models import Edition
-from versomark.school.editions.services import edition_of, test_of
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import class_of
+from versomark.school.editions.public import Edition, edition_of, test_of
 from versomark.school.errors import DomainError
 from versomark.school.http import teacher_of
 
@@ -20,86 +14,25 @@ from . import answers, practice, services, setting_up
 from .console import Console
 from .console import console as console_of
 from .models import Room, Shows
+from .schemas import (
+    Act,
+    AnswerFor,
+    Asked,
+    Homework,
+    HomeworkGiven,
+    Order,
+    Practice,
+    Quick,
+    QuickKey,
+    SetUp,
+    SetUpLine,
+    Start,
+    WallSet,
+)
 from .wall import Wall
 from .wall import wall as wall_of
 
 router = Router(tags=["in the room"])
-
-
-class Asked(Schema):
-    """What a lesson is made of: one of these. `like` is the sitting of an earlier lesson, to be held again."""
-
-    test: int | None = None
-    edition: int | None = None
-    item: UUID | None = None
-    like: int | None = None
-    pace: setting_up.Pace = "together"
-
-
-class Start(Asked):
-    class_id: int
-
-
-class SetUp(Asked):
-    """Ahead, for several classes in one go."""
-
-    class_ids: list[int] = Field(min_length=1, max_length=50)
-    planned_for: datetime | None = None
-
-
-class SetUpLine(Schema):
-    sitting: int
-    class_name: str
-
-
-class Homework(Schema):
-    closes_at: datetime | None
-    who: Literal["class", "missed"] = "class"
-    """The whole class, or who was not in the lesson."""
-
-
-class HomeworkGiven(Schema):
-    sitting: int
-    students: int
-
-
-class Act(Schema):
-    """What the teacher pressed."""
-
-    act: Literal["open", "go", "again", "stop", "reopen", "question", "spread", "answer", "let go", "gather", "end"]
-    place: int | None = None
-
-
-class Practice(Schema):
-    """By what simulated students answer; `each`: a third of them by each."""
-
-    by: Literal["device", "pad", "card", "each"] = "device"
-
-
-class Quick(Schema):
-    options: int = Field(4, ge=2, le=6)
-
-
-class QuickKey(Schema):
-    letter: str = Field(max_length=1)
-
-
-class Order(Schema):
-    refs: list[str] = Field(max_length=600)
-
-
-class WallSet(Schema):
-    names: bool | None = None
-    seconds: int | None = Field(None, ge=0, le=3600)
-    names_to_pick: bool | None = None
-
-
-class AnswerFor(Schema):
-    """An answer for someone: by letter, or in full."""
-
-    seat: int
-    letter: str = Field("", max_length=1)
-    response: ItemResponse | None = None
 
 
 @router.post("/room", response=Console)

@@ -10,6 +10,7 @@ class RoomConfig(AppConfig):
         from . import pad_port
         from .device import tell
         from .practice import answer_soon
-        from .services import AFTER_CHANGE
+        from .signals import lesson_changed
 
-        AFTER_CHANGE.extend([tell, pad_port.tell, answer_soon])
+        for told in (tell, pad_port.tell, answer_soon):
+            lesson_changed.connect(told)

@@ -14,9 +14,9 @@ from versomark.core.sheets.card_reading import CardSeen, CardTally, Doubt, find_
 from versomark.core.sheets.cards import LETTERS, draw_cards
 from versomark.core.sheets.images import BadScan, photo
 from versomark.core.sheets.spec import Paper
-from versomark.school.classes.models import SchoolClass
+from versomark.school.classes.public import SchoolClass
+from versomark.school.delivery.public import Seat, SeatState, SittingState
 from versomark.school.errors import DomainError
-from versomark.school.sittings.models import Seat, SeatState, SittingState
 
 from .answers import by_letter, content_of, give, standing
 from .models import Room, Round

@@ -10,11 +10,8 @@ from ninja import Schema
 from versomark.core.editions import lesson_page
 from versomark.core.items import EditionContent
 from versomark.core.text import plain
-from versomark.school.sittings import presence
-from versomark.school.sittings.api import SeatLine, seat_line
-from versomark.school.sittings.models import Seat, SeatState, Way
-from versomark.school.sittings.services import BEFORE, missing
-from versomark.school.sittings.watching import watched
+from versomark.school.delivery.public import BEFORE, Seat, SeatState, Way, missing, presence, watched
+from versomark.school.delivery.schemas import SeatLine, seat_line
 
 from .answers import Given, compared, content_of, first_rounds, is_right, keyed, right_so_far, spread
 from .cards import AWAY, card_letters, doubts_in_words

@@ -4,9 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from versomark.core.items import EditionContent, ItemResponse
-from versomark.school.sittings import nudges, steady
-from versomark.school.sittings.models import Seat, SittingState
-from versomark.school.sittings.services import AFTER, BEFORE
+from versomark.school.delivery.public import AFTER, BEFORE, Seat, SittingState, nudges, steady
 
 from .answers import content_of, is_right, keyed, last_rounds, right_so_far, standing
 from .models import Room, Round, Shows
@@ -69,7 +67,7 @@ def _common_to_all(room: Room) -> Common:
     return _common[room.pk]
 
 
-def tell(room: Room) -> None:
+def tell(room: Room, **signal: object) -> None:
     """Nudge everybody, and send along what is the same for every student."""
     on = _common_to_all(room)
     now = {"stage": _stage(room, on.round), "now": steady.now()}

@@ -5,7 +5,7 @@ from django.db import models
 from versomark.core.editions import LessonStep
 from versomark.school.accounts.models import Teacher
 from versomark.school.classes.models import SchoolClass
-from versomark.school.sittings.models import Seat, Sitting
+from versomark.school.delivery.models import Seat, Sitting
 
 
 class Shows(models.TextChoices):

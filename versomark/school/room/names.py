@@ -1,11 +1,8 @@
 """Coming in by picking one's name from the list, where the teacher allows it for the lesson."""
 
 from versomark.school import guesses
+from versomark.school.delivery.public import AFTER, Seat, begin, presence, sitting_with
 from versomark.school.errors import DomainError
-from versomark.school.sittings import presence
-from versomark.school.sittings.models import Seat
-from versomark.school.sittings.seats import begin, sitting_with
-from versomark.school.sittings.services import AFTER
 
 
 def names_to_pick(code: str, address: str) -> list[Seat] | None:

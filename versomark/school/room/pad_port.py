@@ -81,7 +81,7 @@ async def listen(host: str, port: int) -> asyncio.Server:
     return server
 
 
-def tell(room: Room) -> None:
+def tell(room: Room, **signal: object) -> None:
     """Let the receivers of the lesson's teacher know what is asked. Called from any thread."""
     own = [connection for connection in list(_connections) if connection.owner == room.sitting.owner_id]
     if not own:

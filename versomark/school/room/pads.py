@@ -13,12 +13,11 @@ from uuid import NAMESPACE_OID, UUID, uuid4, uuid5
 from django.db import transaction
 
 from versomark.core.formats.pad_lines import Asking, Heard, Kept, Press, Refused, ToReceiver, Waiting
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.models import SchoolClass
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import SchoolClass
+from versomark.school.delivery.public import Seat, SeatState, SittingState, nudges, steady
 from versomark.school.errors import DomainError
-from versomark.school.sittings import nudges, steady
-from versomark.school.sittings.models import Seat, SeatState, SittingState
-from versomark.school.sittings.on_behalf import seat_is_in
+from versomark.school.responses.public import seat_is_in
 
 from .answers import by_text, content_of, give
 from .models import Pad, PadDesk, PadReceiver, Room

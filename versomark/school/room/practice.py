@@ -21,9 +21,9 @@ from versomark.core.editions import EditionItem
 from versomark.core.formats.pad_lines import Asking
 from versomark.core.items import ItemResponse
 from versomark.core.sheets.cards import LETTERS
+from versomark.school.delivery.public import Seat, SeatState, SittingState, Way, begin, hand_in
 from versomark.school.errors import DomainError
-from versomark.school.sittings.models import Seat, SeatState, SittingState, Way
-from versomark.school.sittings.seats import Change, begin, current_answers, hand_in, keep_answers
+from versomark.school.responses.public import Change, current_answers, keep_answers
 from versomark.stand_ins.answers_of_any_kind import respond
 from versomark.stand_ins.camera import Classroom
 from versomark.stand_ins.pads import Pressed, Receiver
@@ -100,7 +100,7 @@ def answers_of(round: Round, by: By) -> list[Soon]:
     return sorted(coming)
 
 
-def answer_soon(room: Room) -> None:
+def answer_soon(room: Room, **signal: object) -> None:
     """Have those with devices answer what is asked now, in the background; nothing where there are none."""
     if room.sitting.way == Way.ALONE and seats_by(room, "device") and room.pk not in _going_on:
         _going_on.add(room.pk)

@@ -9,9 +9,9 @@ from ninja import Schema
 from versomark.core.items import EditionContent
 from versomark.core.stats import taking_part
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.services import may
-from versomark.school.sittings.models import Seat, SeatState
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import may
+from versomark.school.delivery.public import Seat, SeatState
 
 from .answers import Given, content_of, in_short, is_right, keyed, spread, standing
 from .console import Compared, compared_rounds

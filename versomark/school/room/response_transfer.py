@@ -11,13 +11,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.items import ItemResponse, read_response
-from versomark.school.accounts.models import Teacher
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import AFTER, Seat, SeatState, Sitting, nudges, sitting_of, sittings_of
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings import nudges
-from versomark.school.sittings.models import Seat, SeatState, Sitting
-from versomark.school.sittings.on_behalf import keep_for
-from versomark.school.sittings.seats import responses_of
-from versomark.school.sittings.services import AFTER, sitting_of, sittings_of
+from versomark.school.responses.public import keep_for, responses_of
 
 from .answers import Which, said_in_rounds
 from .models import ResponseTransfer, Room

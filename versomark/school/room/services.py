@@ -1,6 +1,6 @@
 """A sitting held in the room: what the teacher does, step by step."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from datetime import timedelta
 from uuid import uuid4
 
@@ -9,17 +9,15 @@ from django.db.models import Q
 
 from versomark.core.editions import LessonStep
 from versomark.core.items import Option, SingleChoice
-from versomark.school.accounts.models import Teacher
-from versomark.school.classes.services import Right, may
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import Right, may
+from versomark.school.delivery import public as delivery
+from versomark.school.delivery.public import AFTER, SeatState, SittingState, Way, nudges, sitting_of, steady
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.sittings import nudges, steady
-from versomark.school.sittings import services as sittings
-from versomark.school.sittings.models import SeatState, SittingState, Way
 
 from .models import Room, Round, RoundEvent, Shows
+from .signals import lesson_changed
 
-AFTER_CHANGE: list[Callable[[Room], None]] = []
-"""What follows every change of a lesson once it is on the disk; `device` adds how everybody is told."""
 MOST_SECONDS = 3600
 QUICK_OPTIONS = range(2, 7)
 
@@ -30,7 +28,7 @@ def room_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Room:
     rooms = Room.objects.select_related("sitting__edition", "sitting__school_class")
     room = rooms.filter(mine, sitting=sitting_id).defer("sitting__edition__content").first()
     if room is None:
-        sittings.sitting_of(teacher, sitting_id, right)
+        sitting_of(teacher, sitting_id, right)
     if room is None:
         raise NotFound("lesson in the room")
     return room
@@ -204,7 +202,7 @@ def set_wall(
 def open_door(room: Room) -> None:
     """Let the class in: a lesson that was set up ahead, or one that was ended too early."""
     _fresh(room)
-    sittings.open_sitting(room.sitting)
+    delivery.open_sitting(room.sitting)
     _keep(room)
 
 
@@ -238,7 +236,7 @@ def end(room: Room) -> None:
     _fresh(room)
     _stop_collecting(room)
     _keep(room)
-    sittings.close_sitting(room.sitting)
+    delivery.close_sitting(room.sitting)
 
 
 def _fresh(room: Room) -> None:
@@ -251,7 +249,7 @@ def _fresh(room: Room) -> None:
 def _running(room: Room) -> None:
     _fresh(room)
     if room.sitting.state != SittingState.OPEN:
-        raise DomainError("This lesson is over." if room.sitting.state in sittings.AFTER else "This lesson is paused.")
+        raise DomainError("This lesson is over." if room.sitting.state in AFTER else "This lesson is paused.")
 
 
 def _question(room: Room) -> LessonStep:
@@ -285,4 +283,4 @@ def _stop_collecting(room: Room) -> None:
 def _keep(room: Room) -> None:
     room.version = uuid4()
     room.save()
-    transaction.on_commit(lambda: [tell(room) for tell in AFTER_CHANGE])
+    transaction.on_commit(lambda: lesson_changed.send(sender=Room, room=room))

@@ -9,15 +9,13 @@ from django.db import transaction
 
 from versomark.core.editions import is_described, lesson_steps
 from versomark.core.text import plain
-from versomark.school.accounts.models import Teacher
-from versomark.school.bank.models import Item
-from versomark.school.bank.services import item_of
-from versomark.school.classes.models import SchoolClass
-from versomark.school.editions.models import Edition, Test
-from versomark.school.editions.services import freeze, keep_items, make_test
+from versomark.school.accounts.public import Teacher
+from versomark.school.bank.public import Item, item_of
+from versomark.school.classes.public import SchoolClass
+from versomark.school.delivery import public as delivery
+from versomark.school.delivery.public import SeatState, Sitting, Way
+from versomark.school.editions.public import Edition, Test, freeze, keep_items, make_test
 from versomark.school.errors import DomainError
-from versomark.school.sittings import services as sittings
-from versomark.school.sittings.models import SeatState, Sitting, Way
 
 from .models import Room
 
@@ -56,7 +54,7 @@ def set_up(
     if is_described(edition.read()):
         raise DomainError("This test was given elsewhere; there is nothing to ask.")
     way = Way.ROOM if pace == "together" else Way.ALONE
-    sitting = sittings.plan(teacher, edition, school_class, planned_for, way)
+    sitting = delivery.plan(teacher, edition, school_class, planned_for, way)
     room = Room(sitting=sitting, steps=[step.model_dump() for step in lesson_steps(edition.read())])
     if like is not None:
         room.steps, room.quick = like.steps, like.quick
@@ -75,7 +73,7 @@ def start(
 ) -> Room:
     """The same, with its door open at once."""
     room = set_up(teacher, edition, school_class, None, pace, like)
-    sittings.open_sitting(room.sitting)
+    delivery.open_sitting(room.sitting)
     return room
 
 
@@ -93,7 +91,7 @@ def give_as_homework(
     """The same pages and questions as a sitting of its own, which each works through at home; for the whole class, or
     these students of it."""
     sitting = room.sitting
-    homework = sittings.plan(
+    homework = delivery.plan(
         teacher, sitting.edition, sitting.school_class, None, Way.ONLINE, closes_at=closes_at, students=students
     )
-    return sittings.open_sitting(homework)
+    return delivery.open_sitting(homework)

@@ -5,9 +5,7 @@ from datetime import datetime
 from ninja import Schema
 
 from versomark.core.editions import PaperItem, Stimulus, TeachingPage, lesson_page, student_paper
-from versomark.school.sittings import steady
-from versomark.school.sittings.models import Way
-from versomark.school.sittings.services import AFTER
+from versomark.school.delivery.public import AFTER, Way, steady
 
 from .answers import content_of, edition_item
 from .models import Room, Round

@@ -8,8 +8,7 @@ from typing import Literal
 from ninja import Schema
 
 from versomark.core.text import plain
-from versomark.school.sittings.models import Seat, SeatState, Way
-from versomark.school.sittings.services import AFTER
+from versomark.school.delivery.public import AFTER, Seat, SeatState, Way
 
 from .answers import Given, SpreadLine, content_of, keyed, spread, standing
 from .models import Room, Round, Shows

@@ -137,7 +137,7 @@ export interface paths {
          * Read List
          * @description A file or pasted text as tables with guessed columns. Keeps nothing.
          */
-        post: operations["versomark_school_classes_lists_api_read_list"];
+        post: operations["versomark_school_classes_api_lists_read_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -154,7 +154,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Preview List */
-        post: operations["versomark_school_classes_lists_api_preview_list"];
+        post: operations["versomark_school_classes_api_lists_preview_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -171,7 +171,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring List */
-        post: operations["versomark_school_classes_lists_api_bring_list"];
+        post: operations["versomark_school_classes_api_lists_bring_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -186,7 +186,7 @@ export interface paths {
             cookie?: never;
         };
         /** Send List */
-        get: operations["versomark_school_classes_lists_api_send_list"];
+        get: operations["versomark_school_classes_api_lists_send_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -513,7 +513,7 @@ export interface paths {
          * Divided
          * @description Groups of nearly the same size; nothing is kept.
          */
-        post: operations["versomark_school_classes_groups_api_divided"];
+        post: operations["versomark_school_classes_api_groups_divided"];
         delete?: never;
         options?: never;
         head?: never;
@@ -533,7 +533,7 @@ export interface paths {
          * Make Several
          * @description All of them or none.
          */
-        post: operations["versomark_school_classes_groups_api_make_several"];
+        post: operations["versomark_school_classes_api_groups_make_several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -553,7 +553,7 @@ export interface paths {
          * Look
          * @description What a file of questions would make: a QTI package or item, CSV or a workbook. Keeps nothing.
          */
-        post: operations["versomark_school_bank_transfer_api_look"];
+        post: operations["versomark_school_bank_api_transfer_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -570,7 +570,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring */
-        post: operations["versomark_school_bank_transfer_api_bring"];
+        post: operations["versomark_school_bank_api_transfer_bring"];
         delete?: never;
         options?: never;
         head?: never;
@@ -587,7 +587,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Send */
-        post: operations["versomark_school_bank_transfer_api_send"];
+        post: operations["versomark_school_bank_api_transfer_send"];
         delete?: never;
         options?: never;
         head?: never;
@@ -607,7 +607,7 @@ export interface paths {
          * Bring Skills
          * @description A CASE framework into the tree of skills; with `look`, only what it would do.
          */
-        post: operations["versomark_school_bank_transfer_api_bring_skills"];
+        post: operations["versomark_school_bank_api_transfer_bring_skills"];
         delete?: never;
         options?: never;
         head?: never;
@@ -622,7 +622,7 @@ export interface paths {
             cookie?: never;
         };
         /** Send Skills */
-        get: operations["versomark_school_bank_transfer_api_send_skills"];
+        get: operations["versomark_school_bank_api_transfer_send_skills"];
         put?: never;
         post?: never;
         delete?: never;
@@ -904,10 +904,10 @@ export interface paths {
             cookie?: never;
         };
         /** Shelf */
-        get: operations["versomark_school_bank_materials_api_shelf"];
+        get: operations["versomark_school_bank_api_materials_shelf"];
         put?: never;
         /** Add */
-        post: operations["versomark_school_bank_materials_api_add"];
+        post: operations["versomark_school_bank_api_materials_add"];
         delete?: never;
         options?: never;
         head?: never;
@@ -923,10 +923,10 @@ export interface paths {
         };
         get?: never;
         /** Change */
-        put: operations["versomark_school_bank_materials_api_change"];
+        put: operations["versomark_school_bank_api_materials_change"];
         post?: never;
         /** Take Away */
-        delete: operations["versomark_school_bank_materials_api_take_away"];
+        delete: operations["versomark_school_bank_api_materials_take_away"];
         options?: never;
         head?: never;
         patch?: never;
@@ -940,9 +940,9 @@ export interface paths {
             cookie?: never;
         };
         /** File */
-        get: operations["versomark_school_bank_materials_api_file"];
+        get: operations["versomark_school_bank_api_materials_file"];
         /** Put File */
-        put: operations["versomark_school_bank_materials_api_put_file"];
+        put: operations["versomark_school_bank_api_materials_put_file"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1305,7 +1305,7 @@ export interface paths {
          * Editions
          * @description Every frozen edition that can be sat, newest first, to choose from; not those of tests given elsewhere.
          */
-        get: operations["versomark_school_sittings_api_editions"];
+        get: operations["versomark_school_delivery_api_editions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1322,10 +1322,10 @@ export interface paths {
             cookie?: never;
         };
         /** Sittings */
-        get: operations["versomark_school_sittings_api_sittings"];
+        get: operations["versomark_school_delivery_api_sittings"];
         put?: never;
         /** Plan */
-        post: operations["versomark_school_sittings_api_plan"];
+        post: operations["versomark_school_delivery_api_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1343,7 +1343,7 @@ export interface paths {
          * Calendar
          * @description What is ahead and what is open, for a calendar.
          */
-        get: operations["versomark_school_sittings_api_calendar"];
+        get: operations["versomark_school_delivery_api_calendar"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1360,7 +1360,7 @@ export interface paths {
             cookie?: never;
         };
         /** Calendar Of One */
-        get: operations["versomark_school_sittings_api_calendar_of_one"];
+        get: operations["versomark_school_delivery_api_calendar_of_one"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1382,7 +1382,7 @@ export interface paths {
          * Copy
          * @description The same for other classes, in one go.
          */
-        post: operations["versomark_school_sittings_api_copy"];
+        post: operations["versomark_school_delivery_api_copy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1397,15 +1397,15 @@ export interface paths {
             cookie?: never;
         };
         /** Sitting Page */
-        get: operations["versomark_school_sittings_api_sitting_page"];
+        get: operations["versomark_school_delivery_api_sitting_page"];
         /**
          * Change Plan
          * @description Another time, name or rules; of what is open, its end and its name.
          */
-        put: operations["versomark_school_sittings_api_change_plan"];
+        put: operations["versomark_school_delivery_api_change_plan"];
         post?: never;
         /** Remove */
-        delete: operations["versomark_school_sittings_api_remove"];
+        delete: operations["versomark_school_delivery_api_remove"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1422,7 +1422,7 @@ export interface paths {
          * Door Picture
          * @description The way in as a QR code, for the board.
          */
-        get: operations["versomark_school_sittings_api_door_picture"];
+        get: operations["versomark_school_delivery_api_door_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1444,7 +1444,7 @@ export interface paths {
          * Step
          * @description Open, pause or close it. `paused_go_on`: at closing, those who are paused go on another day.
          */
-        post: operations["versomark_school_sittings_api_step"];
+        post: operations["versomark_school_delivery_api_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1460,7 +1460,7 @@ export interface paths {
         };
         get?: never;
         /** Mark Absence */
-        put: operations["versomark_school_sittings_api_mark_absence"];
+        put: operations["versomark_school_delivery_api_mark_absence"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1478,7 +1478,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Act */
-        post: operations["versomark_school_sittings_supervising_api_act"];
+        post: operations["versomark_school_delivery_api_supervising_act"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1495,7 +1495,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Act For All */
-        post: operations["versomark_school_sittings_supervising_api_act_for_all"];
+        post: operations["versomark_school_delivery_api_supervising_act_for_all"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1513,27 +1513,7 @@ export interface paths {
          * Events
          * @description What was done with the sitting, the latest first.
          */
-        get: operations["versomark_school_sittings_supervising_api_events"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sittings/{sitting_id}/seats/{seat_id}/attempts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Earlier Attempts
-         * @description What a student handed in before the attempt that counts.
-         */
-        get: operations["versomark_school_sittings_supervising_api_earlier_attempts"];
+        get: operations["versomark_school_delivery_api_supervising_events"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1553,7 +1533,27 @@ export interface paths {
          * Times Away
          * @description When a student left the page, and for how long.
          */
-        get: operations["versomark_school_sittings_supervising_api_times_away"];
+        get: operations["versomark_school_delivery_api_supervising_times_away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sittings/{sitting_id}/seats/{seat_id}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Earlier Attempts
+         * @description What a student handed in before the attempt that counts.
+         */
+        get: operations["versomark_school_responses_api_earlier_attempts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1570,12 +1570,12 @@ export interface paths {
             cookie?: never;
         };
         /** Marks */
-        get: operations["versomark_school_sittings_marks_api_marks"];
+        get: operations["versomark_school_responses_api_external_marks_marks"];
         /**
          * Keep Marks
          * @description Cells and who was away: all of them, or none.
          */
-        put: operations["versomark_school_sittings_marks_api_keep_marks"];
+        put: operations["versomark_school_responses_api_external_marks_keep_marks"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1595,7 +1595,7 @@ export interface paths {
          * Entry
          * @description Whether students may enter their own marks now.
          */
-        put: operations["versomark_school_sittings_marks_api_entry"];
+        put: operations["versomark_school_responses_api_external_marks_entry"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1616,7 +1616,7 @@ export interface paths {
          * Add Seat
          * @description Someone of the class who has no row yet, or, by name, someone who is not on the class list either.
          */
-        post: operations["versomark_school_sittings_marks_api_add_seat"];
+        post: operations["versomark_school_responses_api_external_marks_add_seat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1636,7 +1636,7 @@ export interface paths {
          * Use Newest Description
          * @description Go on with the description of the test as it is now.
          */
-        post: operations["versomark_school_sittings_marks_api_use_newest_description"];
+        post: operations["versomark_school_responses_api_external_marks_use_newest_description"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1656,7 +1656,7 @@ export interface paths {
          * Look At Table
          * @description What a table would change; keeps nothing.
          */
-        post: operations["versomark_school_sittings_marks_api_look_at_table"];
+        post: operations["versomark_school_responses_api_external_marks_look_at_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1673,7 +1673,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring Table */
-        post: operations["versomark_school_sittings_marks_api_bring_table"];
+        post: operations["versomark_school_responses_api_external_marks_bring_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1691,7 +1691,7 @@ export interface paths {
          * Marks File
          * @description The grid as a table; filled in and brought back, it says the same.
          */
-        get: operations["versomark_school_sittings_marks_api_marks_file"];
+        get: operations["versomark_school_responses_api_external_marks_marks_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1993,7 +1993,7 @@ export interface paths {
             cookie?: never;
         };
         /** Pads Page */
-        get: operations["versomark_school_room_pads_api_pads_page"];
+        get: operations["versomark_school_room_api_pads_pads_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2014,7 +2014,7 @@ export interface paths {
          * Tie
          * @description This pad is at this desk of the class from now on.
          */
-        put: operations["versomark_school_room_pads_api_tie"];
+        put: operations["versomark_school_room_api_pads_tie"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2035,7 +2035,7 @@ export interface paths {
          * Change Key
          * @description Another key for this teacher's receivers.
          */
-        post: operations["versomark_school_room_pads_api_change_key"];
+        post: operations["versomark_school_room_api_pads_change_key"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2053,7 +2053,7 @@ export interface paths {
          * Print Cards
          * @description A class set to print on one side and fold.
          */
-        get: operations["versomark_school_room_cards_api_print_cards"];
+        get: operations["versomark_school_room_api_cards_print_cards"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2075,7 +2075,7 @@ export interface paths {
          * Look
          * @description Read a JPEG or PNG, the body of the request. It is kept nowhere.
          */
-        post: operations["versomark_school_room_cards_api_look"];
+        post: operations["versomark_school_room_api_cards_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2093,7 +2093,7 @@ export interface paths {
          * Practice Picture
          * @description In the demo school: what a camera before the practice class would see now, as JPEG.
          */
-        get: operations["versomark_school_room_cards_api_practice_picture"];
+        get: operations["versomark_school_room_api_cards_practice_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2110,7 +2110,7 @@ export interface paths {
             cookie?: never;
         };
         /** Lesson Record */
-        get: operations["versomark_school_room_record_api_lesson_record"];
+        get: operations["versomark_school_room_api_record_lesson_record"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2127,10 +2127,10 @@ export interface paths {
             cookie?: never;
         };
         /** Places */
-        get: operations["versomark_school_room_record_api_places"];
+        get: operations["versomark_school_room_api_record_places"];
         put?: never;
         /** Bring Over */
-        post: operations["versomark_school_room_record_api_bring_over"];
+        post: operations["versomark_school_room_api_record_bring_over"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2150,7 +2150,7 @@ export interface paths {
          * Look
          * @description What would change, before anything does.
          */
-        post: operations["versomark_school_room_record_api_look"];
+        post: operations["versomark_school_room_api_record_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2167,7 +2167,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Take Back */
-        post: operations["versomark_school_room_record_api_take_back"];
+        post: operations["versomark_school_room_api_record_take_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2369,7 +2369,7 @@ export interface paths {
          * Open Queries
          * @description Everything that waits for a person, of one sitting or of all; whole pages first.
          */
-        get: operations["versomark_school_paper_doubtful_marks_api_open_queries"];
+        get: operations["versomark_school_paper_api_doubtful_marks_open_queries"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2390,7 +2390,7 @@ export interface paths {
          * Settle Place
          * @description Say what a place means, in doubt or not.
          */
-        put: operations["versomark_school_paper_doubtful_marks_api_settle_place"];
+        put: operations["versomark_school_paper_api_doubtful_marks_settle_place"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2407,7 +2407,7 @@ export interface paths {
         };
         get?: never;
         /** Settle Page */
-        put: operations["versomark_school_paper_doubtful_marks_api_settle_page"];
+        put: operations["versomark_school_paper_api_doubtful_marks_settle_page"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2426,7 +2426,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Take Back */
-        delete: operations["versomark_school_paper_doubtful_marks_api_take_back"];
+        delete: operations["versomark_school_paper_api_doubtful_marks_take_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2443,7 +2443,7 @@ export interface paths {
          * Seat Sheet
          * @description A student's sheet as it was scanned, with everything read from it.
          */
-        get: operations["versomark_school_paper_doubtful_marks_api_seat_sheet"];
+        get: operations["versomark_school_paper_api_doubtful_marks_seat_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2463,7 +2463,7 @@ export interface paths {
          * Work As Zip
          * @description All work that a person marks, a folder a student, with a marks sheet.
          */
-        get: operations["versomark_school_marking_offline_package_api_work_as_zip"];
+        get: operations["versomark_school_grading_api_offline_package_work_as_zip"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2485,7 +2485,7 @@ export interface paths {
          * Look
          * @description What of it is understood; nothing is written before it is put in.
          */
-        post: operations["versomark_school_marking_offline_package_api_look"];
+        post: operations["versomark_school_grading_api_offline_package_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2505,7 +2505,7 @@ export interface paths {
          * Put In
          * @description Everything that was understood.
          */
-        post: operations["versomark_school_marking_offline_package_api_put_in"];
+        post: operations["versomark_school_grading_api_offline_package_put_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2523,7 +2523,7 @@ export interface paths {
          * Returned File
          * @description A file that was put in with remarks, as an attachment.
          */
-        get: operations["versomark_school_marking_offline_package_api_returned_file"];
+        get: operations["versomark_school_grading_api_offline_package_returned_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2543,7 +2543,7 @@ export interface paths {
          * Handed In File
          * @description A file as its student handed it in, as an attachment.
          */
-        get: operations["versomark_school_marking_offline_package_api_handed_in_file"];
+        get: operations["versomark_school_grading_api_offline_package_handed_in_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2563,7 +2563,7 @@ export interface paths {
          * Waiting
          * @description Every sitting with work that a person marks, those with most to do first.
          */
-        get: operations["versomark_school_marking_api_waiting"];
+        get: operations["versomark_school_grading_api_waiting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2583,7 +2583,7 @@ export interface paths {
          * Marking
          * @description Everything but the answers themselves, which are asked for one by one.
          */
-        get: operations["versomark_school_marking_api_marking"];
+        get: operations["versomark_school_grading_api_marking"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2603,7 +2603,7 @@ export interface paths {
          * History
          * @description Every mark that was ever kept, as a table.
          */
-        get: operations["versomark_school_marking_api_history"];
+        get: operations["versomark_school_grading_api_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2620,9 +2620,9 @@ export interface paths {
             cookie?: never;
         };
         /** Answer */
-        get: operations["versomark_school_marking_api_answer"];
+        get: operations["versomark_school_grading_api_answer"];
         /** Give */
-        put: operations["versomark_school_marking_api_give"];
+        put: operations["versomark_school_grading_api_give"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2643,7 +2643,7 @@ export interface paths {
          * Choose
          * @description Of marks that two gave at the same time, the one that counts.
          */
-        post: operations["versomark_school_marking_api_choose"];
+        post: operations["versomark_school_grading_api_choose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2662,7 +2662,7 @@ export interface paths {
          * Here
          * @description Where one is now; answers with who else is at work in this sitting, and where.
          */
-        put: operations["versomark_school_marking_api_here"];
+        put: operations["versomark_school_grading_api_here"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2678,7 +2678,7 @@ export interface paths {
             cookie?: never;
         };
         /** Handwriting */
-        get: operations["versomark_school_marking_api_handwriting"];
+        get: operations["versomark_school_grading_api_handwriting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2698,7 +2698,7 @@ export interface paths {
          * File
          * @description As an attachment only, whatever it is.
          */
-        get: operations["versomark_school_marking_api_file"];
+        get: operations["versomark_school_grading_api_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2719,7 +2719,7 @@ export interface paths {
          * Leave Bookmark
          * @description Where one is, to go on there another day.
          */
-        put: operations["versomark_school_marking_api_leave_bookmark"];
+        put: operations["versomark_school_grading_api_leave_bookmark"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2739,7 +2739,7 @@ export interface paths {
          * Say Overall
          * @description What a student is told about all of their work.
          */
-        put: operations["versomark_school_marking_api_say_overall"];
+        put: operations["versomark_school_grading_api_say_overall"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2759,7 +2759,7 @@ export interface paths {
          * Waive
          * @description Out of the total and the analysis of this sitting, or in again.
          */
-        put: operations["versomark_school_marking_api_waive"];
+        put: operations["versomark_school_grading_api_waive"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2779,7 +2779,7 @@ export interface paths {
          * Names
          * @description Hide them before the first mark; show them once and for all.
          */
-        put: operations["versomark_school_marking_api_names"];
+        put: operations["versomark_school_grading_api_names"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2800,7 +2800,7 @@ export interface paths {
          * Make Remark
          * @description Highlight a stretch or an area, with a note or without.
          */
-        post: operations["versomark_school_marking_remarks_api_make_remark"];
+        post: operations["versomark_school_grading_api_remarks_make_remark"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2818,7 +2818,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Take Remark Back */
-        delete: operations["versomark_school_marking_remarks_api_take_remark_back"];
+        delete: operations["versomark_school_grading_api_remarks_take_remark_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2835,7 +2835,7 @@ export interface paths {
          * Preview
          * @description What of a file can be looked at here.
          */
-        get: operations["versomark_school_marking_remarks_api_preview"];
+        get: operations["versomark_school_grading_api_remarks_preview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2855,7 +2855,7 @@ export interface paths {
          * Preview Page
          * @description A page of it as a picture, drawn anew by the server.
          */
-        get: operations["versomark_school_marking_remarks_api_preview_page"];
+        get: operations["versomark_school_grading_api_remarks_preview_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2875,18 +2875,18 @@ export interface paths {
          * Second Marks
          * @description What is marked twice, what of it is left, and how far first and second marks agree.
          */
-        get: operations["versomark_school_marking_second_api_second_marks"];
+        get: operations["versomark_school_grading_api_second_marking_second_marks"];
         /**
          * Plan Second
          * @description Have answers marked a second time, or change which.
          */
-        put: operations["versomark_school_marking_second_api_plan_second"];
+        put: operations["versomark_school_grading_api_second_marking_plan_second"];
         post?: never;
         /**
          * End Second
          * @description The first marks count alone again.
          */
-        delete: operations["versomark_school_marking_second_api_end_second"];
+        delete: operations["versomark_school_grading_api_second_marking_end_second"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2903,12 +2903,12 @@ export interface paths {
          * Same Answers
          * @description What was typed to a question, equal and nearly equal answers together.
          */
-        get: operations["versomark_school_marking_answer_groups_api_same_answers"];
+        get: operations["versomark_school_grading_api_answer_groups_same_answers"];
         /**
          * Judge Same
          * @description Everybody who typed one of these answers gets this share of the marks.
          */
-        put: operations["versomark_school_marking_answer_groups_api_judge_same"];
+        put: operations["versomark_school_grading_api_answer_groups_judge_same"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2929,7 +2929,7 @@ export interface paths {
          * Into The Key
          * @description Answers judged right become accepted ones of the question in the bank.
          */
-        post: operations["versomark_school_marking_answer_groups_api_into_the_key"];
+        post: operations["versomark_school_grading_api_answer_groups_into_the_key"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2947,7 +2947,7 @@ export interface paths {
          * Results
          * @description Every student's total, how it came about, and what they may see of it.
          */
-        get: operations["versomark_school_results_api_results"];
+        get: operations["versomark_school_feedback_api_results"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2967,7 +2967,7 @@ export interface paths {
          * Results By Group
          * @description Each group of the class beside the others.
          */
-        get: operations["versomark_school_results_api_results_by_group"];
+        get: operations["versomark_school_feedback_api_results_by_group"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2987,7 +2987,7 @@ export interface paths {
          * Results In Full
          * @description Every mark and what was said of it.
          */
-        get: operations["versomark_school_results_api_results_in_full"];
+        get: operations["versomark_school_feedback_api_results_in_full"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3008,7 +3008,7 @@ export interface paths {
          * Release Results
          * @description Let students see their results: all of them, or some.
          */
-        put: operations["versomark_school_results_api_release_results"];
+        put: operations["versomark_school_feedback_api_release_results"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3026,7 +3026,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Withdraw Results */
-        post: operations["versomark_school_results_api_withdraw_results"];
+        post: operations["versomark_school_feedback_api_withdraw_results"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3044,7 +3044,7 @@ export interface paths {
          * Through Their Eyes
          * @description What a student would see of it, released or not.
          */
-        get: operations["versomark_school_results_api_through_their_eyes"];
+        get: operations["versomark_school_feedback_api_through_their_eyes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3065,10 +3065,10 @@ export interface paths {
          * Set Total
          * @description A total that stands whatever is worked out, with its reason.
          */
-        put: operations["versomark_school_results_api_set_total"];
+        put: operations["versomark_school_feedback_api_set_total"];
         post?: never;
         /** Take Total Back */
-        delete: operations["versomark_school_results_api_take_total_back"];
+        delete: operations["versomark_school_feedback_api_take_total_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3086,10 +3086,10 @@ export interface paths {
          * Leave Out
          * @description Out of the statistics; the student's own result stays.
          */
-        put: operations["versomark_school_results_api_leave_out"];
+        put: operations["versomark_school_feedback_api_leave_out"];
         post?: never;
         /** Take In */
-        delete: operations["versomark_school_results_api_take_in"];
+        delete: operations["versomark_school_feedback_api_take_in"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3108,7 +3108,7 @@ export interface paths {
          * Lateness Effect
          * @description Whom a rule about late work would cost how much; nothing is changed.
          */
-        post: operations["versomark_school_results_api_lateness_effect"];
+        post: operations["versomark_school_feedback_api_lateness_effect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3124,10 +3124,10 @@ export interface paths {
         };
         get?: never;
         /** Set Lateness */
-        put: operations["versomark_school_results_api_set_lateness"];
+        put: operations["versomark_school_feedback_api_set_lateness"];
         post?: never;
         /** End Lateness */
-        delete: operations["versomark_school_results_api_end_lateness"];
+        delete: operations["versomark_school_feedback_api_end_lateness"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3144,13 +3144,13 @@ export interface paths {
          * Empty
          * @description What has no mark and no total yet.
          */
-        get: operations["versomark_school_results_api_empty"];
+        get: operations["versomark_school_feedback_api_empty"];
         put?: never;
         /**
          * Fill Empty
          * @description The same for all of it in one action.
          */
-        post: operations["versomark_school_results_api_fill_empty"];
+        post: operations["versomark_school_feedback_api_fill_empty"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3168,7 +3168,7 @@ export interface paths {
          * Class By Skill
          * @description Students by skills, the weakest skill first.
          */
-        get: operations["versomark_school_results_skills_api_class_by_skill"];
+        get: operations["versomark_school_feedback_api_skills_class_by_skill"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3190,7 +3190,7 @@ export interface paths {
          * Make Band Group
          * @description Those who stand in these bands of a skill, as a group of the class.
          */
-        post: operations["versomark_school_results_skills_api_make_band_group"];
+        post: operations["versomark_school_feedback_api_skills_make_band_group"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3208,9 +3208,9 @@ export interface paths {
          * Feedback Page
          * @description What the sheets say, and the questions that could be asked again.
          */
-        get: operations["versomark_school_results_skills_api_feedback_page"];
+        get: operations["versomark_school_feedback_api_skills_feedback_page"];
         /** Keep Feedback */
-        put: operations["versomark_school_results_skills_api_keep_feedback"];
+        put: operations["versomark_school_feedback_api_skills_keep_feedback"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3229,7 +3229,7 @@ export interface paths {
          * Feedback Pdf
          * @description The sheets of the class with a page for the teacher, or one student's.
          */
-        get: operations["versomark_school_results_skills_api_feedback_pdf"];
+        get: operations["versomark_school_feedback_api_skills_feedback_pdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3249,7 +3249,7 @@ export interface paths {
          * Feedback Written
          * @description The same, line by line as JSON: how many sheets of how many are written, and with the last line the file.
          */
-        get: operations["versomark_school_results_skills_api_feedback_written"];
+        get: operations["versomark_school_feedback_api_skills_feedback_written"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3600,7 +3600,7 @@ export interface paths {
          * Preview
          * @description What would go to whom; nothing is sent.
          */
-        post: operations["versomark_school_reports_mail_api_preview"];
+        post: operations["versomark_school_reports_api_mail_preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3618,13 +3618,13 @@ export interface paths {
          * Letters
          * @description What was sent, and what could not be.
          */
-        get: operations["versomark_school_reports_mail_api_letters"];
+        get: operations["versomark_school_reports_api_mail_letters"];
         put?: never;
         /**
          * Send
          * @description Put them in the post.
          */
-        post: operations["versomark_school_reports_mail_api_send"];
+        post: operations["versomark_school_reports_api_mail_send"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3639,13 +3639,13 @@ export interface paths {
             cookie?: never;
         };
         /** Views */
-        get: operations["versomark_school_reports_views_api_views"];
+        get: operations["versomark_school_reports_api_views_views"];
         put?: never;
         /**
          * Keep View
          * @description Under a name; one of that name from before shows this from now on.
          */
-        post: operations["versomark_school_reports_views_api_keep_view"];
+        post: operations["versomark_school_reports_api_views_keep_view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3663,7 +3663,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Remove View */
-        delete: operations["versomark_school_reports_views_api_remove_view"];
+        delete: operations["versomark_school_reports_api_views_remove_view"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3717,7 +3717,7 @@ export interface paths {
          * Student Table
          * @description Students by questions, best and easiest first, with how far each is from that order.
          */
-        get: operations["versomark_school_findings_views_api_student_table"];
+        get: operations["versomark_school_findings_api_views_student_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3737,7 +3737,7 @@ export interface paths {
          * Scale
          * @description Students and questions on one scale, and who or what does not fit it.
          */
-        get: operations["versomark_school_findings_views_api_scale"];
+        get: operations["versomark_school_findings_api_views_scale"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3757,7 +3757,7 @@ export interface paths {
          * Totals
          * @description How dependable the totals are, and how sure a decision at a cut is. Cuts in percent of the marks.
          */
-        get: operations["versomark_school_findings_views_api_totals"];
+        get: operations["versomark_school_findings_api_views_totals"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3777,7 +3777,7 @@ export interface paths {
          * Groups
          * @description Two groups of those who sat it, question by question.
          */
-        get: operations["versomark_school_findings_views_api_groups"];
+        get: operations["versomark_school_findings_api_views_groups"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3797,7 +3797,7 @@ export interface paths {
          * Time On The Questions
          * @description How long each question took.
          */
-        get: operations["versomark_school_findings_views_api_time_on_the_questions"];
+        get: operations["versomark_school_findings_api_views_time_on_the_questions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3817,7 +3817,7 @@ export interface paths {
          * Other Sittings
          * @description The same test in other classes and years; with one key, scored by that of this sitting, for looking.
          */
-        get: operations["versomark_school_findings_views_api_other_sittings"];
+        get: operations["versomark_school_findings_api_views_other_sittings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3839,7 +3839,7 @@ export interface paths {
          * Dismiss
          * @description Set a finding aside, with a note that stays with the question.
          */
-        post: operations["versomark_school_findings_views_api_dismiss"];
+        post: operations["versomark_school_findings_api_views_dismiss"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3859,7 +3859,7 @@ export interface paths {
          * Take Up Again
          * @description A finding that was set aside is one again.
          */
-        post: operations["versomark_school_findings_views_api_take_up_again"];
+        post: operations["versomark_school_findings_api_views_take_up_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3874,15 +3874,15 @@ export interface paths {
             cookie?: never;
         };
         /** To Settle */
-        get: operations["versomark_school_findings_settling_api_to_settle"];
+        get: operations["versomark_school_grading_api_key_decisions_to_settle"];
         put?: never;
         /** Settle */
-        post: operations["versomark_school_findings_settling_api_settle"];
+        post: operations["versomark_school_grading_api_key_decisions_settle"];
         /**
          * Take Back
          * @description The key holds again.
          */
-        delete: operations["versomark_school_findings_settling_api_take_back"];
+        delete: operations["versomark_school_grading_api_key_decisions_take_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3901,7 +3901,7 @@ export interface paths {
          * Effect
          * @description Whose total would change, the mean and the reliability; nothing is changed.
          */
-        post: operations["versomark_school_findings_settling_api_effect"];
+        post: operations["versomark_school_grading_api_key_decisions_effect"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3919,7 +3919,7 @@ export interface paths {
          * Notices
          * @description What the students of a sitting have been told, the latest first.
          */
-        get: operations["versomark_school_notices_api_notices"];
+        get: operations["versomark_school_portal_api_notices"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7183,6 +7183,16 @@ export interface components {
             /** Says */
             says: string;
         };
+        /** AwayLine */
+        AwayLine: {
+            /**
+             * Left At
+             * Format: date-time
+             */
+            left_at: string;
+            /** Seconds */
+            seconds: number;
+        };
         /** AttemptLine */
         AttemptLine: {
             /** Number */
@@ -7193,16 +7203,6 @@ export interface components {
             total: number;
             /** Of */
             of: number;
-        };
-        /** AwayLine */
-        AwayLine: {
-            /**
-             * Left At
-             * Format: date-time
-             */
-            left_at: string;
-            /** Seconds */
-            seconds: number;
         };
         /** EnteredMark */
         EnteredMark: {
@@ -12098,7 +12098,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_lists_api_read_list: {
+    versomark_school_classes_api_lists_read_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -12122,7 +12122,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_lists_api_preview_list: {
+    versomark_school_classes_api_lists_preview_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -12148,7 +12148,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_lists_api_bring_list: {
+    versomark_school_classes_api_lists_bring_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -12174,7 +12174,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_lists_api_send_list: {
+    versomark_school_classes_api_lists_send_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -12705,7 +12705,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_groups_api_divided: {
+    versomark_school_classes_api_groups_divided: {
         parameters: {
             query?: never;
             header?: never;
@@ -12731,7 +12731,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_classes_groups_api_make_several: {
+    versomark_school_classes_api_groups_make_several: {
         parameters: {
             query?: never;
             header?: never;
@@ -12757,7 +12757,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_transfer_api_look: {
+    versomark_school_bank_api_transfer_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -12781,7 +12781,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_transfer_api_bring: {
+    versomark_school_bank_api_transfer_bring: {
         parameters: {
             query?: never;
             header?: never;
@@ -12805,7 +12805,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_transfer_api_send: {
+    versomark_school_bank_api_transfer_send: {
         parameters: {
             query?: never;
             header?: never;
@@ -12831,7 +12831,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_transfer_api_bring_skills: {
+    versomark_school_bank_api_transfer_bring_skills: {
         parameters: {
             query?: {
                 look?: boolean;
@@ -12857,7 +12857,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_transfer_api_send_skills: {
+    versomark_school_bank_api_transfer_send_skills: {
         parameters: {
             query?: never;
             header?: never;
@@ -13332,7 +13332,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_materials_api_shelf: {
+    versomark_school_bank_api_materials_shelf: {
         parameters: {
             query?: {
                 search?: string;
@@ -13355,7 +13355,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_materials_api_add: {
+    versomark_school_bank_api_materials_add: {
         parameters: {
             query?: never;
             header?: never;
@@ -13379,7 +13379,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_materials_api_change: {
+    versomark_school_bank_api_materials_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -13405,7 +13405,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_materials_api_take_away: {
+    versomark_school_bank_api_materials_take_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -13427,7 +13427,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_materials_api_file: {
+    versomark_school_bank_api_materials_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -13447,7 +13447,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_bank_materials_api_put_file: {
+    versomark_school_bank_api_materials_put_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -13981,7 +13981,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_editions: {
+    versomark_school_delivery_api_editions: {
         parameters: {
             query?: never;
             header?: never;
@@ -14001,7 +14001,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_sittings: {
+    versomark_school_delivery_api_sittings: {
         parameters: {
             query?: never;
             header?: never;
@@ -14021,7 +14021,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_plan: {
+    versomark_school_delivery_api_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -14045,7 +14045,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_calendar: {
+    versomark_school_delivery_api_calendar: {
         parameters: {
             query?: never;
             header?: never;
@@ -14063,7 +14063,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_calendar_of_one: {
+    versomark_school_delivery_api_calendar_of_one: {
         parameters: {
             query?: never;
             header?: never;
@@ -14083,7 +14083,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_copy: {
+    versomark_school_delivery_api_copy: {
         parameters: {
             query?: never;
             header?: never;
@@ -14109,7 +14109,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_sitting_page: {
+    versomark_school_delivery_api_sitting_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -14131,7 +14131,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_change_plan: {
+    versomark_school_delivery_api_change_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -14157,7 +14157,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_remove: {
+    versomark_school_delivery_api_remove: {
         parameters: {
             query?: never;
             header?: never;
@@ -14179,7 +14179,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_door_picture: {
+    versomark_school_delivery_api_door_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -14199,7 +14199,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_step: {
+    versomark_school_delivery_api_step: {
         parameters: {
             query?: {
                 paused_go_on?: boolean;
@@ -14224,7 +14224,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_api_mark_absence: {
+    versomark_school_delivery_api_mark_absence: {
         parameters: {
             query?: never;
             header?: never;
@@ -14251,7 +14251,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_supervising_api_act: {
+    versomark_school_delivery_api_supervising_act: {
         parameters: {
             query?: never;
             header?: never;
@@ -14278,7 +14278,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_supervising_api_act_for_all: {
+    versomark_school_delivery_api_supervising_act_for_all: {
         parameters: {
             query?: never;
             header?: never;
@@ -14304,7 +14304,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_supervising_api_events: {
+    versomark_school_delivery_api_supervising_events: {
         parameters: {
             query?: never;
             header?: never;
@@ -14326,30 +14326,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_supervising_api_earlier_attempts: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sitting_id: number;
-                seat_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AttemptLine"][];
-                };
-            };
-        };
-    };
-    versomark_school_sittings_supervising_api_times_away: {
+    versomark_school_delivery_api_supervising_times_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -14372,7 +14349,30 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_marks: {
+    versomark_school_responses_api_earlier_attempts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sitting_id: number;
+                seat_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptLine"][];
+                };
+            };
+        };
+    };
+    versomark_school_responses_api_external_marks_marks: {
         parameters: {
             query?: never;
             header?: never;
@@ -14394,7 +14394,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_keep_marks: {
+    versomark_school_responses_api_external_marks_keep_marks: {
         parameters: {
             query?: never;
             header?: never;
@@ -14420,7 +14420,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_entry: {
+    versomark_school_responses_api_external_marks_entry: {
         parameters: {
             query?: never;
             header?: never;
@@ -14446,7 +14446,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_add_seat: {
+    versomark_school_responses_api_external_marks_add_seat: {
         parameters: {
             query?: never;
             header?: never;
@@ -14472,7 +14472,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_use_newest_description: {
+    versomark_school_responses_api_external_marks_use_newest_description: {
         parameters: {
             query?: never;
             header?: never;
@@ -14494,7 +14494,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_look_at_table: {
+    versomark_school_responses_api_external_marks_look_at_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -14520,7 +14520,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_bring_table: {
+    versomark_school_responses_api_external_marks_bring_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -14546,7 +14546,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_marks_api_marks_file: {
+    versomark_school_responses_api_external_marks_marks_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -14938,7 +14938,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_pads_api_pads_page: {
+    versomark_school_room_api_pads_pads_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -14960,7 +14960,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_pads_api_tie: {
+    versomark_school_room_api_pads_tie: {
         parameters: {
             query?: never;
             header?: never;
@@ -14987,7 +14987,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_pads_api_change_key: {
+    versomark_school_room_api_pads_change_key: {
         parameters: {
             query?: never;
             header?: never;
@@ -15009,7 +15009,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_cards_api_print_cards: {
+    versomark_school_room_api_cards_print_cards: {
         parameters: {
             query?: {
                 paper?: "A4" | "Letter";
@@ -15031,7 +15031,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_cards_api_look: {
+    versomark_school_room_api_cards_look: {
         parameters: {
             query?: {
                 still?: boolean;
@@ -15055,7 +15055,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_cards_api_practice_picture: {
+    versomark_school_room_api_cards_practice_picture: {
         parameters: {
             query?: {
                 at?: number;
@@ -15077,7 +15077,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_record_api_lesson_record: {
+    versomark_school_room_api_record_lesson_record: {
         parameters: {
             query?: never;
             header?: never;
@@ -15099,7 +15099,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_record_api_places: {
+    versomark_school_room_api_record_places: {
         parameters: {
             query?: never;
             header?: never;
@@ -15121,7 +15121,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_record_api_bring_over: {
+    versomark_school_room_api_record_bring_over: {
         parameters: {
             query?: never;
             header?: never;
@@ -15147,7 +15147,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_record_api_look: {
+    versomark_school_room_api_record_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -15173,7 +15173,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_record_api_take_back: {
+    versomark_school_room_api_record_take_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -15465,7 +15465,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_doubtful_marks_api_open_queries: {
+    versomark_school_paper_api_doubtful_marks_open_queries: {
         parameters: {
             query?: {
                 sitting?: number | null;
@@ -15487,7 +15487,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_doubtful_marks_api_settle_place: {
+    versomark_school_paper_api_doubtful_marks_settle_place: {
         parameters: {
             query?: never;
             header?: never;
@@ -15513,7 +15513,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_doubtful_marks_api_settle_page: {
+    versomark_school_paper_api_doubtful_marks_settle_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -15539,7 +15539,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_doubtful_marks_api_take_back: {
+    versomark_school_paper_api_doubtful_marks_take_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -15561,7 +15561,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_paper_doubtful_marks_api_seat_sheet: {
+    versomark_school_paper_api_doubtful_marks_seat_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -15584,7 +15584,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_offline_package_api_work_as_zip: {
+    versomark_school_grading_api_offline_package_work_as_zip: {
         parameters: {
             query?: never;
             header?: never;
@@ -15604,7 +15604,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_offline_package_api_look: {
+    versomark_school_grading_api_offline_package_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -15636,7 +15636,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_offline_package_api_put_in: {
+    versomark_school_grading_api_offline_package_put_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -15659,7 +15659,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_offline_package_api_returned_file: {
+    versomark_school_grading_api_offline_package_returned_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -15680,7 +15680,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_offline_package_api_handed_in_file: {
+    versomark_school_grading_api_offline_package_handed_in_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -15701,7 +15701,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_waiting: {
+    versomark_school_grading_api_waiting: {
         parameters: {
             query?: never;
             header?: never;
@@ -15721,7 +15721,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_marking: {
+    versomark_school_grading_api_marking: {
         parameters: {
             query?: {
                 turn?: "first" | "second" | "agreed";
@@ -15745,7 +15745,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_history: {
+    versomark_school_grading_api_history: {
         parameters: {
             query?: never;
             header?: never;
@@ -15766,7 +15766,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_answer: {
+    versomark_school_grading_api_answer: {
         parameters: {
             query?: {
                 turn?: "first" | "second" | "agreed";
@@ -15792,7 +15792,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_give: {
+    versomark_school_grading_api_give: {
         parameters: {
             query?: never;
             header?: never;
@@ -15820,7 +15820,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_choose: {
+    versomark_school_grading_api_choose: {
         parameters: {
             query?: never;
             header?: never;
@@ -15848,7 +15848,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_here: {
+    versomark_school_grading_api_here: {
         parameters: {
             query?: never;
             header?: never;
@@ -15874,7 +15874,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_handwriting: {
+    versomark_school_grading_api_handwriting: {
         parameters: {
             query?: never;
             header?: never;
@@ -15896,7 +15896,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_file: {
+    versomark_school_grading_api_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -15919,7 +15919,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_leave_bookmark: {
+    versomark_school_grading_api_leave_bookmark: {
         parameters: {
             query?: never;
             header?: never;
@@ -15945,7 +15945,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_say_overall: {
+    versomark_school_grading_api_say_overall: {
         parameters: {
             query?: never;
             header?: never;
@@ -15972,7 +15972,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_waive: {
+    versomark_school_grading_api_waive: {
         parameters: {
             query?: never;
             header?: never;
@@ -15999,7 +15999,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_api_names: {
+    versomark_school_grading_api_names: {
         parameters: {
             query?: never;
             header?: never;
@@ -16025,7 +16025,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_remarks_api_make_remark: {
+    versomark_school_grading_api_remarks_make_remark: {
         parameters: {
             query?: never;
             header?: never;
@@ -16053,7 +16053,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_remarks_api_take_remark_back: {
+    versomark_school_grading_api_remarks_take_remark_back: {
         parameters: {
             query?: {
                 turn?: "first" | "second" | "agreed";
@@ -16080,7 +16080,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_remarks_api_preview: {
+    versomark_school_grading_api_remarks_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -16105,7 +16105,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_remarks_api_preview_page: {
+    versomark_school_grading_api_remarks_preview_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -16129,7 +16129,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_second_api_second_marks: {
+    versomark_school_grading_api_second_marking_second_marks: {
         parameters: {
             query?: never;
             header?: never;
@@ -16151,7 +16151,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_second_api_plan_second: {
+    versomark_school_grading_api_second_marking_plan_second: {
         parameters: {
             query?: never;
             header?: never;
@@ -16177,7 +16177,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_second_api_end_second: {
+    versomark_school_grading_api_second_marking_end_second: {
         parameters: {
             query?: never;
             header?: never;
@@ -16199,7 +16199,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_answer_groups_api_same_answers: {
+    versomark_school_grading_api_answer_groups_same_answers: {
         parameters: {
             query?: never;
             header?: never;
@@ -16222,7 +16222,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_answer_groups_api_judge_same: {
+    versomark_school_grading_api_answer_groups_judge_same: {
         parameters: {
             query?: never;
             header?: never;
@@ -16249,7 +16249,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_marking_answer_groups_api_into_the_key: {
+    versomark_school_grading_api_answer_groups_into_the_key: {
         parameters: {
             query?: never;
             header?: never;
@@ -16272,7 +16272,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_results: {
+    versomark_school_feedback_api_results: {
         parameters: {
             query?: never;
             header?: never;
@@ -16294,7 +16294,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_results_by_group: {
+    versomark_school_feedback_api_results_by_group: {
         parameters: {
             query?: never;
             header?: never;
@@ -16316,7 +16316,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_results_in_full: {
+    versomark_school_feedback_api_results_in_full: {
         parameters: {
             query?: never;
             header?: never;
@@ -16338,7 +16338,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_release_results: {
+    versomark_school_feedback_api_release_results: {
         parameters: {
             query?: never;
             header?: never;
@@ -16364,7 +16364,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_withdraw_results: {
+    versomark_school_feedback_api_withdraw_results: {
         parameters: {
             query?: never;
             header?: never;
@@ -16390,7 +16390,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_through_their_eyes: {
+    versomark_school_feedback_api_through_their_eyes: {
         parameters: {
             query?: {
                 marks?: boolean;
@@ -16416,7 +16416,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_set_total: {
+    versomark_school_feedback_api_set_total: {
         parameters: {
             query?: never;
             header?: never;
@@ -16443,7 +16443,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_take_total_back: {
+    versomark_school_feedback_api_take_total_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -16466,7 +16466,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_leave_out: {
+    versomark_school_feedback_api_leave_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -16493,7 +16493,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_take_in: {
+    versomark_school_feedback_api_take_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -16516,7 +16516,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_lateness_effect: {
+    versomark_school_feedback_api_lateness_effect: {
         parameters: {
             query?: never;
             header?: never;
@@ -16542,7 +16542,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_set_lateness: {
+    versomark_school_feedback_api_set_lateness: {
         parameters: {
             query?: never;
             header?: never;
@@ -16568,7 +16568,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_end_lateness: {
+    versomark_school_feedback_api_end_lateness: {
         parameters: {
             query?: never;
             header?: never;
@@ -16590,7 +16590,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_empty: {
+    versomark_school_feedback_api_empty: {
         parameters: {
             query?: never;
             header?: never;
@@ -16612,7 +16612,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_api_fill_empty: {
+    versomark_school_feedback_api_fill_empty: {
         parameters: {
             query?: never;
             header?: never;
@@ -16638,7 +16638,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_skills_api_class_by_skill: {
+    versomark_school_feedback_api_skills_class_by_skill: {
         parameters: {
             query?: {
                 secure?: number;
@@ -16663,7 +16663,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_skills_api_make_band_group: {
+    versomark_school_feedback_api_skills_make_band_group: {
         parameters: {
             query?: never;
             header?: never;
@@ -16689,7 +16689,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_skills_api_feedback_page: {
+    versomark_school_feedback_api_skills_feedback_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -16711,7 +16711,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_skills_api_keep_feedback: {
+    versomark_school_feedback_api_skills_keep_feedback: {
         parameters: {
             query?: never;
             header?: never;
@@ -16737,7 +16737,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_skills_api_feedback_pdf: {
+    versomark_school_feedback_api_skills_feedback_pdf: {
         parameters: {
             query?: {
                 seat?: number | null;
@@ -16759,7 +16759,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_results_skills_api_feedback_written: {
+    versomark_school_feedback_api_skills_feedback_written: {
         parameters: {
             query?: never;
             header?: never;
@@ -17212,7 +17212,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_reports_mail_api_preview: {
+    versomark_school_reports_api_mail_preview: {
         parameters: {
             query?: never;
             header?: never;
@@ -17238,7 +17238,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_reports_mail_api_letters: {
+    versomark_school_reports_api_mail_letters: {
         parameters: {
             query?: never;
             header?: never;
@@ -17260,7 +17260,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_reports_mail_api_send: {
+    versomark_school_reports_api_mail_send: {
         parameters: {
             query?: never;
             header?: never;
@@ -17286,7 +17286,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_reports_views_api_views: {
+    versomark_school_reports_api_views_views: {
         parameters: {
             query?: never;
             header?: never;
@@ -17306,7 +17306,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_reports_views_api_keep_view: {
+    versomark_school_reports_api_views_keep_view: {
         parameters: {
             query?: never;
             header?: never;
@@ -17330,7 +17330,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_reports_views_api_remove_view: {
+    versomark_school_reports_api_views_remove_view: {
         parameters: {
             query?: never;
             header?: never;
@@ -17406,7 +17406,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_student_table: {
+    versomark_school_findings_api_views_student_table: {
         parameters: {
             query?: {
                 share?: number;
@@ -17433,7 +17433,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_scale: {
+    versomark_school_findings_api_views_scale: {
         parameters: {
             query?: {
                 share?: number;
@@ -17460,7 +17460,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_totals: {
+    versomark_school_findings_api_views_totals: {
         parameters: {
             query?: {
                 share?: number;
@@ -17488,7 +17488,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_groups: {
+    versomark_school_findings_api_views_groups: {
         parameters: {
             query?: {
                 share?: number;
@@ -17516,7 +17516,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_time_on_the_questions: {
+    versomark_school_findings_api_views_time_on_the_questions: {
         parameters: {
             query?: {
                 share?: number;
@@ -17543,7 +17543,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_other_sittings: {
+    versomark_school_findings_api_views_other_sittings: {
         parameters: {
             query?: {
                 against?: number | null;
@@ -17568,7 +17568,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_dismiss: {
+    versomark_school_findings_api_views_dismiss: {
         parameters: {
             query?: never;
             header?: never;
@@ -17594,7 +17594,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_views_api_take_up_again: {
+    versomark_school_findings_api_views_take_up_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -17620,7 +17620,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_settling_api_to_settle: {
+    versomark_school_grading_api_key_decisions_to_settle: {
         parameters: {
             query?: never;
             header?: never;
@@ -17643,7 +17643,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_settling_api_settle: {
+    versomark_school_grading_api_key_decisions_settle: {
         parameters: {
             query?: never;
             header?: never;
@@ -17670,7 +17670,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_settling_api_take_back: {
+    versomark_school_grading_api_key_decisions_take_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -17693,7 +17693,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_findings_settling_api_effect: {
+    versomark_school_grading_api_key_decisions_effect: {
         parameters: {
             query?: never;
             header?: never;
@@ -17720,7 +17720,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_api_notices: {
+    versomark_school_portal_api_notices: {
         parameters: {
             query?: never;
             header?: never;

@@ -15,7 +15,7 @@ export interface paths {
          * Hello
          * @description Gives the device its token against forged requests before somebody signs in.
          */
-        get: operations["versomark_school_notices_student_portal_api_hello"];
+        get: operations["versomark_school_portal_api_student_hello"];
         put?: never;
         post?: never;
         delete?: never;
@@ -34,7 +34,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Enter */
-        post: operations["versomark_school_notices_student_portal_api_enter"];
+        post: operations["versomark_school_portal_api_student_enter"];
         delete?: never;
         options?: never;
         head?: never;
@@ -49,7 +49,7 @@ export interface paths {
             cookie?: never;
         };
         /** Page */
-        get: operations["versomark_school_notices_student_portal_api_page"];
+        get: operations["versomark_school_portal_api_student_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -71,7 +71,7 @@ export interface paths {
          * Go
          * @description This device takes the student's seat.
          */
-        post: operations["versomark_school_notices_student_portal_api_go"];
+        post: operations["versomark_school_portal_api_student_go"];
         delete?: never;
         options?: never;
         head?: never;
@@ -88,7 +88,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Leave */
-        post: operations["versomark_school_notices_student_portal_api_leave"];
+        post: operations["versomark_school_portal_api_student_leave"];
         delete?: never;
         options?: never;
         head?: never;
@@ -106,7 +106,7 @@ export interface paths {
          * Growth
          * @description Over the year: what is released to them with its marks.
          */
-        get: operations["versomark_school_notices_student_portal_api_growth"];
+        get: operations["versomark_school_portal_api_student_growth"];
         put?: never;
         post?: never;
         delete?: never;
@@ -126,7 +126,7 @@ export interface paths {
          * Result
          * @description Their own, once it is released.
          */
-        get: operations["versomark_school_notices_student_portal_api_result"];
+        get: operations["versomark_school_portal_api_student_result"];
         put?: never;
         post?: never;
         delete?: never;
@@ -146,7 +146,7 @@ export interface paths {
          * Returned File
          * @description A file of theirs that came back with remarks in it, once their result is released.
          */
-        get: operations["versomark_school_notices_student_portal_api_returned_file"];
+        get: operations["versomark_school_portal_api_student_returned_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -166,7 +166,7 @@ export interface paths {
          * Handed In File
          * @description A file as they handed it in; it is theirs, whatever has been released.
          */
-        get: operations["versomark_school_notices_student_portal_api_handed_in_file"];
+        get: operations["versomark_school_portal_api_student_handed_in_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -186,7 +186,7 @@ export interface paths {
          * Material
          * @description The file of something that helps with a skill of theirs.
          */
-        get: operations["versomark_school_notices_student_portal_api_material"];
+        get: operations["versomark_school_portal_api_student_material"];
         put?: never;
         post?: never;
         delete?: never;
@@ -419,7 +419,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    versomark_school_notices_student_portal_api_hello: {
+    versomark_school_portal_api_student_hello: {
         parameters: {
             query?: never;
             header?: never;
@@ -439,7 +439,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_enter: {
+    versomark_school_portal_api_student_enter: {
         parameters: {
             query?: never;
             header?: never;
@@ -463,7 +463,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_page: {
+    versomark_school_portal_api_student_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -483,7 +483,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_go: {
+    versomark_school_portal_api_student_go: {
         parameters: {
             query?: never;
             header?: never;
@@ -505,7 +505,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_leave: {
+    versomark_school_portal_api_student_leave: {
         parameters: {
             query?: never;
             header?: never;
@@ -525,7 +525,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_growth: {
+    versomark_school_portal_api_student_growth: {
         parameters: {
             query?: never;
             header?: never;
@@ -545,7 +545,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_result: {
+    versomark_school_portal_api_student_result: {
         parameters: {
             query?: never;
             header?: never;
@@ -567,7 +567,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_returned_file: {
+    versomark_school_portal_api_student_returned_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -588,7 +588,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_handed_in_file: {
+    versomark_school_portal_api_student_handed_in_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -609,7 +609,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_notices_student_portal_api_material: {
+    versomark_school_portal_api_student_material: {
         parameters: {
             query?: never;
             header?: never;

@@ -15,7 +15,7 @@ export interface paths {
          * Hello
          * @description Gives the device its token against forged requests before it joins.
          */
-        get: operations["versomark_school_sittings_student_api_hello"];
+        get: operations["versomark_school_responses_api_student_hello"];
         put?: never;
         post?: never;
         delete?: never;
@@ -34,7 +34,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Join */
-        post: operations["versomark_school_sittings_student_api_join"];
+        post: operations["versomark_school_responses_api_student_join"];
         delete?: never;
         options?: never;
         head?: never;
@@ -49,7 +49,7 @@ export interface paths {
             cookie?: never;
         };
         /** Seat Page */
-        get: operations["versomark_school_sittings_student_api_seat_page"];
+        get: operations["versomark_school_responses_api_student_seat_page"];
         put?: never;
         post?: never;
         delete?: never;
@@ -71,7 +71,7 @@ export interface paths {
          * Go On Here
          * @description This device goes on with the seat, in place of the one that took it over.
          */
-        post: operations["versomark_school_sittings_student_api_go_on_here"];
+        post: operations["versomark_school_responses_api_student_go_on_here"];
         delete?: never;
         options?: never;
         head?: never;
@@ -91,7 +91,7 @@ export interface paths {
          * Sign Of Life
          * @description Which question is before the student, how long others were, and when they left the page.
          */
-        post: operations["versomark_school_sittings_student_api_sign_of_life"];
+        post: operations["versomark_school_responses_api_student_sign_of_life"];
         delete?: never;
         options?: never;
         head?: never;
@@ -111,7 +111,7 @@ export interface paths {
          * Take Back
          * @description Go on with a test that was handed in, where that is allowed.
          */
-        post: operations["versomark_school_sittings_student_api_take_back"];
+        post: operations["versomark_school_responses_api_student_take_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -131,7 +131,7 @@ export interface paths {
          * Begin Again
          * @description Another attempt, where there is one: an empty paper, and the time once more.
          */
-        post: operations["versomark_school_sittings_student_api_begin_again"];
+        post: operations["versomark_school_responses_api_student_begin_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -148,7 +148,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Answers */
-        post: operations["versomark_school_sittings_student_api_answers"];
+        post: operations["versomark_school_responses_api_student_answers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -165,7 +165,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Take File */
-        post: operations["versomark_school_sittings_student_api_take_file"];
+        post: operations["versomark_school_responses_api_student_take_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -183,7 +183,7 @@ export interface paths {
          * Own File
          * @description A file that was handed over from this seat, to look at it once more.
          */
-        get: operations["versomark_school_sittings_student_api_own_file"];
+        get: operations["versomark_school_responses_api_student_own_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -202,7 +202,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Hand In */
-        post: operations["versomark_school_sittings_student_api_hand_in"];
+        post: operations["versomark_school_responses_api_student_hand_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -222,7 +222,7 @@ export interface paths {
          * Leave
          * @description Forget this device, for the next student who uses it. The seat and its answers stay.
          */
-        post: operations["versomark_school_sittings_student_api_leave"];
+        post: operations["versomark_school_responses_api_student_leave"];
         delete?: never;
         options?: never;
         head?: never;
@@ -237,7 +237,7 @@ export interface paths {
             cookie?: never;
         };
         /** Student Room */
-        get: operations["versomark_school_room_student_api_student_room"];
+        get: operations["versomark_school_room_api_student_student_room"];
         put?: never;
         post?: never;
         delete?: never;
@@ -259,7 +259,7 @@ export interface paths {
          * Give
          * @description Acknowledged once it is on disk.
          */
-        post: operations["versomark_school_room_student_api_give"];
+        post: operations["versomark_school_room_api_student_give"];
         delete?: never;
         options?: never;
         head?: never;
@@ -277,7 +277,7 @@ export interface paths {
          * Names To Pick
          * @description Who may be picked at the door of this code.
          */
-        get: operations["versomark_school_room_student_api_names_to_pick"];
+        get: operations["versomark_school_room_api_student_names_to_pick"];
         put?: never;
         post?: never;
         delete?: never;
@@ -299,7 +299,7 @@ export interface paths {
          * Pick
          * @description Come in as this name.
          */
-        post: operations["versomark_school_room_student_api_pick"];
+        post: operations["versomark_school_room_api_student_pick"];
         delete?: never;
         options?: never;
         head?: never;
@@ -314,13 +314,13 @@ export interface paths {
             cookie?: never;
         };
         /** Next Part */
-        get: operations["versomark_school_placement_student_api_next_part"];
+        get: operations["versomark_school_placement_api_student_next_part"];
         put?: never;
         /**
          * Go On
          * @description This device goes on to the student's seat in the second part.
          */
-        post: operations["versomark_school_placement_student_api_go_on"];
+        post: operations["versomark_school_placement_api_student_go_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1160,7 +1160,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    versomark_school_sittings_student_api_hello: {
+    versomark_school_responses_api_student_hello: {
         parameters: {
             query?: never;
             header?: never;
@@ -1180,7 +1180,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_join: {
+    versomark_school_responses_api_student_join: {
         parameters: {
             query?: never;
             header?: never;
@@ -1204,7 +1204,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_seat_page: {
+    versomark_school_responses_api_student_seat_page: {
         parameters: {
             query?: never;
             header?: never;
@@ -1224,7 +1224,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_go_on_here: {
+    versomark_school_responses_api_student_go_on_here: {
         parameters: {
             query?: never;
             header?: never;
@@ -1244,7 +1244,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_sign_of_life: {
+    versomark_school_responses_api_student_sign_of_life: {
         parameters: {
             query?: never;
             header?: never;
@@ -1268,7 +1268,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_take_back: {
+    versomark_school_responses_api_student_take_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -1288,7 +1288,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_begin_again: {
+    versomark_school_responses_api_student_begin_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -1308,7 +1308,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_answers: {
+    versomark_school_responses_api_student_answers: {
         parameters: {
             query?: never;
             header?: never;
@@ -1332,7 +1332,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_take_file: {
+    versomark_school_responses_api_student_take_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -1364,7 +1364,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_own_file: {
+    versomark_school_responses_api_student_own_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -1384,7 +1384,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_hand_in: {
+    versomark_school_responses_api_student_hand_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -1404,7 +1404,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_sittings_student_api_leave: {
+    versomark_school_responses_api_student_leave: {
         parameters: {
             query?: never;
             header?: never;
@@ -1424,7 +1424,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_student_api_student_room: {
+    versomark_school_room_api_student_student_room: {
         parameters: {
             query?: never;
             header?: never;
@@ -1444,7 +1444,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_student_api_give: {
+    versomark_school_room_api_student_give: {
         parameters: {
             query?: never;
             header?: never;
@@ -1468,7 +1468,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_student_api_names_to_pick: {
+    versomark_school_room_api_student_names_to_pick: {
         parameters: {
             query: {
                 code: string;
@@ -1490,7 +1490,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_room_student_api_pick: {
+    versomark_school_room_api_student_pick: {
         parameters: {
             query?: never;
             header?: never;
@@ -1514,7 +1514,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_placement_student_api_next_part: {
+    versomark_school_placement_api_student_next_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -1534,7 +1534,7 @@ export interface operations {
             };
         };
     };
-    versomark_school_placement_student_api_go_on: {
+    versomark_school_placement_api_student_go_on: {
         parameters: {
             query?: never;
             header?: never;

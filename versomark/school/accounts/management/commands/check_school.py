@@ -16,7 +16,7 @@ class Command(BaseCommand):
         unknown = sorted(
             f"{app}.{name}"
             for app, name in loader.applied_migrations
-            if app in loader.migrated_apps and (app, name) not in loader.disk_migrations
+            if (app, name) not in loader.disk_migrations
         )
         if unknown:
             raise CommandError(

@@ -1,0 +1,48 @@
+"""The bank of questions: finding, keeping and recording the use of items; pictures and materials.
+
+The one module of this domain that others import, with `schemas` for what they send as JSON.
+"""
+
+from .materials import offered, stored_file
+from .models import Item, Material, Skill
+from .pictures import TYPES, keep_picture, path_of, picture_of
+from .services import (
+    Details,
+    Use,
+    Wanted,
+    details_of,
+    find_items,
+    item_of,
+    items_of,
+    keep_item,
+    keep_version,
+    make_item,
+    make_stimulus,
+    record_uses,
+)
+from .transfer import send_qti
+
+__all__ = [
+    "TYPES",
+    "Details",
+    "Item",
+    "Material",
+    "Skill",
+    "Use",
+    "Wanted",
+    "details_of",
+    "find_items",
+    "item_of",
+    "items_of",
+    "keep_item",
+    "keep_picture",
+    "keep_version",
+    "make_item",
+    "make_stimulus",
+    "offered",
+    "path_of",
+    "picture_of",
+    "record_uses",
+    "send_qti",
+    "stored_file",
+]

@@ -1,0 +1,44 @@
+"""Class lists: students, classes, groups, and what a teacher may do with them.
+
+The one module of this domain that others import, with `schemas` for what they send as JSON.
+"""
+
+from .models import Enrolment, Group, SchoolClass, Student, Tag
+from .services import (
+    Right,
+    add_students,
+    class_of,
+    classes_of,
+    group_of,
+    has_right,
+    keep_group,
+    make_class,
+    may,
+    normalised,
+    places_of,
+    share_class,
+    tag_students,
+    word_and_digits,
+)
+
+__all__ = [
+    "Enrolment",
+    "Group",
+    "Right",
+    "SchoolClass",
+    "Student",
+    "Tag",
+    "add_students",
+    "class_of",
+    "classes_of",
+    "group_of",
+    "has_right",
+    "keep_group",
+    "make_class",
+    "may",
+    "normalised",
+    "places_of",
+    "share_class",
+    "tag_students",
+    "word_and_digits",
+]

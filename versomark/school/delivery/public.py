@@ -1,0 +1,72 @@
+"""Giving a test: sittings and seats, the door, the clock, supervision, and nudges to open pages.
+
+The one module of this domain that others import, with `schemas` for what they send as JSON.
+"""
+
+from . import nudges, presence, steady, tokens
+from .models import AFTER, BEFORE, RUNNING, Seat, SeatState, Sitting, SittingEvent, SittingState, TimeAway, Way
+from .nudges import seat_changed
+from .planning import Plan, name_of, plan_ahead
+from .queries import is_marks_only, seat_now, seats_with_progress, sitting_of, sittings_of
+from .seats import begin, find_seat, hand_in, may_answer, may_work, paper_for, sitting_with, take_back
+from .services import (
+    close_sitting,
+    mark_absence,
+    missing,
+    open_sitting,
+    plan,
+    settle_readiness,
+    settled_sitting_of,
+    settled_sittings_of,
+)
+from .supervising import record, seat_in
+from .timekeeping import GRACE, is_over, left
+from .watching import watched
+
+__all__ = [
+    "AFTER",
+    "BEFORE",
+    "GRACE",
+    "RUNNING",
+    "Plan",
+    "Seat",
+    "SeatState",
+    "Sitting",
+    "SittingEvent",
+    "SittingState",
+    "TimeAway",
+    "Way",
+    "begin",
+    "close_sitting",
+    "find_seat",
+    "hand_in",
+    "is_marks_only",
+    "is_over",
+    "left",
+    "mark_absence",
+    "may_answer",
+    "may_work",
+    "missing",
+    "name_of",
+    "nudges",
+    "open_sitting",
+    "paper_for",
+    "plan",
+    "plan_ahead",
+    "presence",
+    "record",
+    "seat_changed",
+    "seat_in",
+    "seat_now",
+    "seats_with_progress",
+    "settle_readiness",
+    "settled_sitting_of",
+    "settled_sittings_of",
+    "sitting_of",
+    "sitting_with",
+    "sittings_of",
+    "steady",
+    "take_back",
+    "tokens",
+    "watched",
+]

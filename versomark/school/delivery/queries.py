@@ -1,0 +1,86 @@
+"""Reading sittings and seats."""
+
+from django.db.models import Count, Q, QuerySet
+
+from versomark.core.editions import is_described
+from versomark.school.accounts.public import Teacher
+from versomark.school.classes.public import Right, may
+from versomark.school.compiled_query import CompiledQuery
+from versomark.school.errors import DomainError, NotFound
+
+from .models import Seat, SeatState, Sitting
+
+
+def sittings_of(teacher: Teacher) -> QuerySet[Sitting]:
+    """The teacher's sittings, and those of classes shared with them, with counts of their seats, newest first."""
+
+    def seats(*states: SeatState) -> Count:
+        return Count("seats", filter=Q(seats__state__in=states))
+
+    return (
+        Sitting.objects.filter(Q(owner=teacher) | may(teacher, "see", "school_class__"))
+        .select_related("edition", "edition__test", "school_class")
+        .annotate(
+            seat_count=Count("seats"),
+            handed_in=seats(SeatState.HANDED_IN),
+            working=seats(SeatState.WORKING, SeatState.PAUSED),
+            expected=seats(SeatState.EXPECTED, SeatState.AT_THE_DOOR),
+        )
+        .order_by("-made_at", "-pk")
+    )
+
+
+def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitting:
+    """A sitting in which the teacher has a right; NotPossible, in words, where they may only see it."""
+    sitting = sittings_of(teacher).filter(pk=sitting_id).first()
+    if sitting is None:
+        raise NotFound("sitting")
+    if right != "see" and sitting.owner_id != teacher.pk:
+        allowed = Sitting.objects.filter(may(teacher, right, "school_class__"), pk=sitting_id)
+        if not allowed.exists():
+            raise DomainError(f"{sitting.owner.name} has not given you leave to {right} sittings of this class.", 403)
+    return sitting
+
+
+_seats_of = CompiledQuery(
+    lambda sitting: Seat.objects.filter(sitting=sitting).select_related("student").order_by("desk")
+)
+
+
+def seats_with_progress(sitting: Sitting) -> list[Seat]:
+    """The seats in desk order, each with `answered`: how many questions have an answer that stands."""
+    given = Seat.objects.filter(sitting=sitting, current__answer__response__isnull=False).order_by()
+    answered = dict(given.annotate(count=Count("current")).values_list("pk", "count"))
+    seats = _seats_of.all(sitting.pk)
+    for seat in seats:
+        seat.answered, seat.sitting = answered.get(seat.pk, 0), sitting  # type: ignore[attr-defined]
+    return seats
+
+
+def form_names(sitting: Sitting) -> list[str]:
+    return ["A", *(form["name"] for form in sitting.edition.content.get("forms", []))]
+
+
+def is_marks_only(sitting: Sitting) -> bool:
+    """Whether the test was given elsewhere."""
+    return is_described(sitting.edition.read())
+
+
+# Most requests need the edition only as a model that is read already.
+WITH_ALL = Seat.objects.select_related("sitting__edition", "student").defer("sitting__edition__content")
+
+
+_by_id = CompiledQuery(lambda seat_id: WITH_ALL.filter(pk=seat_id).order_by())
+
+
+def seat_with_all(seat_id: int) -> Seat | None:
+    """Fresh from the database; within a transaction, as it stands until that ends."""
+    return _by_id.first(seat_id)
+
+
+def seat_now(seat_id: int) -> Seat:
+    """The same for a seat that is known to be there."""
+    seat = seat_with_all(seat_id)
+    if seat is None:
+        raise NotFound("seat")
+    return seat

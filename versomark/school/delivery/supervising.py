@@ -1,0 +1,174 @@
+"""What a teacher does with those who sit: the door, pauses, time, work taken in and given back. All of it on record."""
+
+from collections.abc import Iterable
+from datetime import timedelta
+from math import ceil
+
+from django.db import transaction
+
+from versomark.core.giving import ends_at
+from versomark.school.accounts.public import Teacher
+from versomark.school.errors import DomainError, NotFound
+
+from . import nudges, steady, timekeeping
+from .models import AFTER, BEFORE, Seat, SeatState, Sitting, SittingEvent, SittingState
+from .signals import student_moved
+
+MOST_EXTRA = 600
+
+
+def record(sitting: Sitting, by: Teacher | None, says: str, seat: Seat | None = None) -> None:
+    SittingEvent.objects.create(sitting=sitting, seat=seat, by=by, says=says[:200])
+    if seat is None:
+        nudges.sitting_changed(sitting.pk)
+    else:
+        nudges.seat_told(sitting.pk, seat.pk)
+
+
+def seat_in(sitting: Sitting, seat_id: int) -> Seat:
+    seat = sitting.seats.select_related("student", "sitting").filter(pk=seat_id).first()
+    if seat is None:
+        raise NotFound("seat")
+    return seat
+
+
+@transaction.atomic
+def let_in(by: Teacher, sitting: Sitting, seats: Iterable[Seat]) -> None:
+    """Those of these seats who stand at the door begin."""
+    if sitting.state != SittingState.OPEN:
+        raise DomainError("Open the sitting first; then students can be let in.")
+    for seat in seats:
+        if seat.state == SeatState.AT_THE_DOOR:
+            _begins(seat)
+            record(sitting, by, "let in", seat)
+
+
+def _begins(seat: Seat) -> None:
+    seat.state, seat.started_at = SeatState.WORKING, seat.started_at or steady.now()
+    seat.save(update_fields=["state", "started_at"])
+
+
+@transaction.atomic
+def turn_away(by: Teacher, seat: Seat) -> None:
+    """Whoever stands at the door is sent back; the seat is free for its student."""
+    if seat.state != SeatState.AT_THE_DOOR:
+        raise DomainError(f"{seat.student.short_name} is not at the door.")
+    seat.state, seat.device, seat.last_seen = SeatState.EXPECTED, None, None
+    seat.save(update_fields=["state", "device", "last_seen"])
+    record(seat.sitting, by, "sent back from the door", seat)
+
+
+@transaction.atomic
+def move_device(by: Teacher, seat: Seat, to: Seat) -> None:
+    """Who sits here belongs to another seat: their device goes there, with everything they have answered."""
+    if to.pk == seat.pk or to.state not in (SeatState.EXPECTED, SeatState.ABSENT, SeatState.AT_THE_DOOR):
+        raise DomainError(f"{to.student.short_name} has begun; nobody else can be moved there.")
+    if seat.device is None or seat.state not in (SeatState.AT_THE_DOOR, SeatState.WORKING):
+        raise DomainError(f"Nobody sits at {seat.student.short_name}’s place with a device.")
+    student_moved.send(sender=Seat, seat=seat, to=to)
+    for name in ("state", "device", "device_since", "started_at", "last_seen", "at_item", "furthest"):
+        setattr(to, name, getattr(seat, name))
+    seat.state, seat.device, seat.started_at, seat.last_seen = SeatState.EXPECTED, None, None, None
+    seat.at_item, seat.furthest = "", 0
+    for entry in (seat, to):
+        entry.save()
+    record(seat.sitting, by, f"moved to the seat of {to.student.short_name}", seat)
+    nudges.seat_told(seat.sitting_id, to.pk)
+
+
+@transaction.atomic
+def pause(by: Teacher, seat: Seat) -> None:
+    """Their time stands still until they go on, today or another day."""
+    if seat.state != SeatState.WORKING:
+        raise DomainError(f"{seat.student.short_name} is not at work.")
+    # Where all stand still already, their pause is the same one.
+    seat.state, seat.paused_at = SeatState.PAUSED, seat.sitting.paused_at or steady.now()
+    seat.save(update_fields=["state", "paused_at"])
+    record(seat.sitting, by, "paused", seat)
+
+
+@transaction.atomic
+def resume(by: Teacher, seat: Seat) -> None:
+    """They go on where they were; where the sitting is over by then, by themselves."""
+    if seat.state != SeatState.PAUSED:
+        raise DomainError(f"{seat.student.short_name} is not paused.")
+    if seat.paused_at is not None:
+        # From there on the pause of all is theirs again, and is counted when it ends.
+        timekeeping.end_pause(Seat.objects.filter(pk=seat.pk), seat.paused_at, until=seat.sitting.paused_at)
+    Seat.objects.filter(pk=seat.pk).update(state=SeatState.WORKING, paused_at=None, sits_later=_is_over(seat.sitting))
+    record(seat.sitting, by, "goes on", seat)
+
+
+@transaction.atomic
+def give_minutes(by: Teacher, sitting: Sitting, seats: Iterable[Seat], minutes: int) -> None:
+    """More time on top of what each needs; taken from it where `minutes` is below 0."""
+    if minutes == 0 or not -MOST_EXTRA <= minutes <= MOST_EXTRA:
+        raise DomainError(f"Give 1 to {MOST_EXTRA} minutes.", status=422)
+    for seat in seats:
+        if seat.state == SeatState.HANDED_IN:
+            continue
+        seat.extra_minutes = min(MOST_EXTRA, max(0, seat.extra_minutes + minutes))
+        seat.save(update_fields=["extra_minutes"])
+        record(sitting, by, f"{minutes} minutes more" if minutes > 0 else f"{-minutes} minutes less", seat)
+
+
+@transaction.atomic
+def reopen(by: Teacher, seat: Seat, minutes: int = 0, comment: str = "") -> None:
+    """Work that was handed in goes back to its student; with so many minutes from now, where its time was over, and
+    with what they are to revise, which they read above their questions."""
+    if seat.state != SeatState.HANDED_IN:
+        raise DomainError(f"{seat.student.short_name} has not handed in.")
+    seat.state, seat.handed_in_at = SeatState.WORKING, None
+    seat.ended_by_closing = seat.ended_by_time = seat.locked = False
+    seat.returned_with = " ".join(comment.split())[:500]
+    seat.sits_later = _is_over(seat.sitting)
+    end = ends_at(timekeeping.clock_of(seat))
+    if end is not None and minutes:
+        late = max(timedelta(0), steady.now() - end)
+        seat.extra_minutes = min(MOST_EXTRA, seat.extra_minutes + ceil(late / timedelta(minutes=1)) + minutes)
+    if timekeeping.is_over(seat):
+        raise DomainError(f"The time of {seat.student.short_name} is over. Say how many minutes they get.")
+    seat.save()
+    says = "given back" + (f", with {minutes} minutes" if minutes else "")
+    says += f": {seat.returned_with}" if seat.returned_with else ""
+    record(seat.sitting, by, says, seat)
+
+
+@transaction.atomic
+def lock(by: Teacher, sitting: Sitting, seats: Iterable[Seat], locked: bool) -> None:
+    """Their students can do nothing more with these seats by themselves, or can again. What they gave is kept."""
+    for seat in seats:
+        if seat.locked != locked:
+            seat.locked = locked
+            seat.save(update_fields=["locked"])
+            record(sitting, by, "locked" if locked else "unlocked", seat)
+
+
+@transaction.atomic
+def hand_in_for(by: Teacher, seat: Seat) -> None:
+    """What they have answered is taken in as it stands."""
+    if seat.state not in (SeatState.WORKING, SeatState.PAUSED):
+        raise DomainError(f"{seat.student.short_name} is not at work.")
+    seat.state, seat.handed_in_at, seat.sits_later, seat.paused_at = SeatState.HANDED_IN, steady.now(), False, None
+    seat.save(update_fields=["state", "handed_in_at", "sits_later", "paused_at"])
+    record(seat.sitting, by, "handed in by the teacher", seat)
+
+
+@transaction.atomic
+def sit_now(by: Teacher, seat: Seat, form: str = "") -> None:
+    """Who has not sat it may, by themselves, with the code and their pass; the others are not touched. `form`: another
+    one than was planned, since classmates may know the answers of that by now."""
+    if form and form not in seat.sitting.edition.read().form_names:
+        raise DomainError(f"This test has no form {form}.", status=422)
+    if seat.state not in (SeatState.ABSENT, SeatState.EXCUSED, SeatState.EXPECTED):
+        raise DomainError(f"{seat.student.short_name} has begun already.")
+    if seat.sitting.state in BEFORE:
+        raise DomainError("The sitting has not been opened yet.")
+    seat.state, seat.sits_later, seat.ended_by_closing = SeatState.EXPECTED, True, False
+    seat.form = form or seat.form
+    seat.save(update_fields=["state", "sits_later", "ended_by_closing", "form"])
+    record(seat.sitting, by, f"may sit it now{f', form {form}' if form else ''}", seat)
+
+
+def _is_over(sitting: Sitting) -> bool:
+    return sitting.state in AFTER

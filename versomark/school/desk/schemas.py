@@ -1,0 +1,54 @@
+"""What goes in and comes out as JSON."""
+
+from ninja import Schema
+
+from versomark.school.delivery.schemas import SittingLine
+from versomark.school.findings.public import FlagNote
+
+
+class NewsLine(Schema):
+    sitting: int
+    title: str
+    class_name: str
+    students: int
+    too_few: bool
+    first: FlagNote | None
+    flagged: int
+
+
+class UnfinishedTest(Schema):
+    id: int
+    title: str
+    questions: int
+
+
+class ToSettle(Schema):
+    sitting: SittingLine
+    places: int
+
+
+class ToMark(Schema):
+    sitting: SittingLine
+    answers: int
+
+
+class Desk(Schema):
+    open: list[SittingLine]
+    waiting: list[SittingLine]
+    """Planned or ready, soonest first."""
+    absent: list[SittingLine]
+    """Closed lately with students who have not sat it."""
+    to_settle: list[ToSettle]
+    """Sittings with places on scanned sheets that wait."""
+    to_mark: list[ToMark]
+    """Of the sittings closed last, those with answers that wait for a person."""
+    unfinished: list[UnfinishedTest]
+    news: list[NewsLine]
+    empty: bool
+
+
+class FoundLine(Schema):
+    kind: str
+    title: str
+    detail: str
+    path: str

@@ -1,0 +1,94 @@
+"""What goes in and comes out as JSON."""
+
+from datetime import datetime
+from uuid import UUID
+
+from ninja import Field, Schema
+
+from versomark.core.editions import (
+    Check,
+    ExternalAssessment,
+    ExternalGroup,
+    Layout,
+)
+from versomark.core.text import RichText
+from versomark.school.bank.schemas import ItemLine
+
+
+class EditionLine(Schema):
+    id: int
+    number: int
+    title: str
+    label: str
+    questions: int
+    marks: float
+    forms: list[str]
+    minutes: int
+    """The working time it is planned for; 0 where none is set."""
+    frozen_at: datetime
+
+
+class TestLine(Schema):
+    id: int
+    title: str
+    questions: int
+    pages: int
+    marks_only: bool
+    changed_at: datetime
+    shared: bool
+    editions: list[EditionLine]
+
+
+class TestPage(TestLine):
+    instructions: str
+    layout: Layout
+    items: list[ItemLine]
+    checks: list[Check]
+    topic: str
+    summary: str
+    described: ExternalAssessment | None
+    """Where the test is given and marked elsewhere: its lines."""
+
+
+class NewTest(Schema):
+    title: str = Field("", max_length=200)
+
+
+class TestChange(Schema):
+    title: str = Field(max_length=200)
+    instructions: RichText = ""
+    layout: Layout
+
+
+class ItemsToPut(Schema):
+    items: list[UUID] = Field(max_length=300)
+
+
+class DescribedChange(Schema):
+    title: str = Field(max_length=200)
+    described: ExternalAssessment
+
+
+class Pasted(Schema):
+    text: str = Field(max_length=100_000)
+
+
+class PastedLines(Schema):
+    groups: list[ExternalGroup]
+    wrong: list[str]
+
+
+class ShelfPlace(Schema):
+    shared: bool
+    topic: str = Field("", max_length=120)
+    summary: str = Field("", max_length=500)
+
+
+class ShelfLine(Schema):
+    key: str
+    title: str
+    topic: str
+    summary: str
+    by: str
+    questions: int
+    pages: int

@@ -1,0 +1,70 @@
+"""Every mark of a sitting and what was said of it, student by student: what goes into a report with the feedback."""
+
+from pydantic import BaseModel
+
+from versomark.core.scoring import score
+from versomark.school.delivery.public import SeatState, Sitting
+from versomark.school.errors import DomainError
+from versomark.school.grading.public import OverallComment, judged_in, marks_by_turn, names_hidden, standing_mark
+from versomark.school.responses.public import responses_of
+from versomark.school.room.public import not_asked
+
+
+class FullQuestion(BaseModel):
+    number: int
+    label: str
+    of: float
+
+
+class FullStudent(BaseModel):
+    seat: int
+    marks: list[float | None]
+    """By question; None for one that waits or was not to be taken."""
+    said: list[str]
+    """By question, what its marker said."""
+    comment: str
+    """Of the whole."""
+
+
+class InFull(BaseModel):
+    questions: list[FullQuestion]
+    students: list[FullStudent]
+    """Those who handed in, in desk order."""
+
+
+def in_full(sitting: Sitting) -> InFull:
+    """A student at a time: a colleague's answer that waits takes no mark of anybody else away."""
+    if names_hidden(sitting):
+        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
+    edition, judged = sitting.edition.read(), judged_in(sitting)
+    unasked = not_asked([sitting]).get(sitting.pk, frozenset())
+    asked = [
+        (number, item)
+        for number, item in enumerate(edition.items(), start=1)
+        if item.ref not in unasked and item.ref not in judged.waived
+    ]
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).order_by("desk"))
+    responses, turns = responses_of([seat.pk for seat in seats]), marks_by_turn(sitting)
+    overall: dict[int, str] = {}
+    for overall_comment in OverallComment.objects.filter(seat__in=seats):  # the last one first
+        overall.setdefault(overall_comment.seat_id, overall_comment.text)
+    students = []
+    for seat in seats:
+        table = score(edition, {str(seat.pk): responses[str(seat.pk)]}, unasked, judged)
+        earned = {column.id: float(table.points[0, j]) for j, column in enumerate(table.items) if table.taken[0, j]}
+        standing_marks = [standing_mark(turns, seat.pk, item.ref) for _, item in asked]
+        students.append(
+            FullStudent(
+                seat=seat.pk,
+                marks=[earned.get(item.ref) for _, item in asked],
+                said=[mark.comment if mark else "" for mark in standing_marks],
+                comment=overall.get(seat.pk, ""),
+            )
+        )
+    return InFull(
+        questions=[
+            FullQuestion(number=number, label=item.content.own_label or str(number), of=item.content.marks)
+            for number, item in asked
+        ],
+        students=students,
+    )

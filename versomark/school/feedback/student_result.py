@@ -1,0 +1,277 @@
+"""A student's result as they may see it: built from what may be shown, question by question."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Literal, NamedTuple
+from uuid import UUID
+
+from pydantic import BaseModel
+
+from versomark.core.editions import EditionItem
+from versomark.core.items import ItemResponse
+from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
+from versomark.core.items.rubric import Criterion, Level
+from versomark.core.scoring import Band, ResponseTable, score
+from versomark.core.text import RichText
+from versomark.school.delivery.public import Seat, Sitting
+from versomark.school.grading.public import (
+    Mark,
+    MarkingPass,
+    Remark,
+    Shown,
+    judged_in,
+    marks_by_turn,
+    remarks_on,
+    results_in,
+    returned_to,
+    standing_mark,
+)
+from versomark.school.responses.public import responses_of
+from versomark.school.room.public import not_asked
+
+from .services import settings_of
+from .skills import Offered, mastery_in, offered_in
+
+Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out", "not chosen"]
+
+
+class ShownLevel(BaseModel):
+    """What one criterion of a rubric earned, in the words of its level."""
+
+    criterion: str
+    words: str
+    points: float | None
+    of: float | None
+
+
+class ShownRemark(BaseModel):
+    """What a marker highlighted or noted; `start` and `end` count letters of `text`, and are null for a picture."""
+
+    start: int | None
+    end: int | None
+    says: str
+
+
+class ShownFile(BaseModel):
+    """A file of theirs: as they handed it in, or as it came back with remarks in it."""
+
+    id: UUID
+    name: str
+
+
+class ShownQuestion(BaseModel):
+    number: int
+    label: str
+    stem: RichText
+    stimulus: RichText
+    verdict: Verdict
+    gave: str
+    """In plain words; empty where `text` has it."""
+    text: RichText
+    """What was written, where it was written at length."""
+    marks: float | None
+    of: float | None
+    levels: list[ShownLevel]
+    comment: str
+    remarks: list[ShownRemark]
+    files: list[ShownFile]
+    """As they were handed in."""
+    returned: list[ShownFile]
+    right: str
+    """The right answer, where it is shown."""
+    why: RichText
+
+
+class ShownSkill(BaseModel):
+    """How far the student is with what the test asked for."""
+
+    name: str
+    band: Band | None
+    """None where there are too few marks to say."""
+    marks: float | None
+    of: float | None
+    materials: list[Offered]
+    """What helps with it; nothing where it is secure."""
+
+
+class StudentResult(BaseModel):
+    title: str
+    student: str
+    handed_in_at: datetime | None
+    total: float | None
+    of: float | None
+    lost: float | None
+    """Taken off for handing in late."""
+    reason: str
+    """Why the total was set, where a teacher set it."""
+    waiting: int
+    comment: str
+    skills: list[ShownSkill]
+    """Those that want work first."""
+    questions: list[ShownQuestion]
+
+
+def student_result(seat: Seat, shown: Shown) -> StudentResult:
+    """What this student sees of it. In words only, no number leaves."""
+    sitting = seat.sitting
+    edition, judged = sitting.edition.read(), judged_in(sitting)
+    unasked = not_asked([sitting]).get(sitting.pk, frozenset())
+    responses = responses_of([seat.pk])
+    given = responses[str(seat.pk)]
+    table = score(edition, responses, unasked, judged)
+    took = table.taken[0]
+    earned = {column.id: (float(table.points[0, j]), column.max) for j, column in enumerate(table.items) if took[j]}
+    not_chosen = {column.id for j, column in enumerate(table.items) if not took[j]}
+    turns = marks_by_turn(sitting, [seat.pk])
+    result = results_in(sitting, [seat.pk])[0]
+    overall = seat.overall_comments.first()
+    shows_total = shown.marks and not is_total_held(seat, result.waiting)
+    questions = []
+    # Numbers and letters as they stood on this student's paper, whatever form that was.
+    for number, item in enumerate(edition.in_form(seat.form).items(), start=1):
+        if item.ref in unasked:
+            continue
+        mark = standing_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
+        stimulus = edition.stimulus_of(item) if item.stimulus else None
+        about = _About(
+            number, item, stimulus.body if stimulus else "", item.ref in judged.waived, item.ref in not_chosen
+        )
+        remarks = remarks_on(seat, item.ref, [MarkingPass.FIRST, MarkingPass.AGREED]) if mark else []
+        question = _question(about, given.get(item.ref), earned.get(item.ref), mark, remarks, shown)
+        files = [ShownFile(id=entry.pk, name=entry.name) for entry in returned_to(seat, item.ref)] if mark else []
+        questions.append(question.model_copy(update={"returned": files}))
+    return StudentResult(
+        title=edition.title,
+        student=seat.student.short_name,
+        handed_in_at=seat.handed_in_at,
+        total=result.total if shows_total else None,
+        of=result.of if shows_total else None,
+        lost=result.lost if shown.marks and result.lost and result.set_by is None else None,
+        reason=result.set_by.reason if result.set_by and shown.marks else "",
+        waiting=result.waiting,
+        comment=overall.text if overall else "",
+        skills=_skills(sitting, table, shown),
+        questions=questions,
+    )
+
+
+def is_total_held(seat: Seat, waiting: int) -> bool:
+    """Whether the total is not shown yet: somebody handed in once the others had their results, so that theirs were
+    released before anybody had looked at them, and some answers wait for a mark. A release to this student alone,
+    afterwards, is the teacher's word that they may see what there is."""
+    if not waiting:
+        return False
+    closed, handed_in = seat.sitting.closed_at, seat.handed_in_at
+    if closed is None or handed_in is None or handed_in <= closed:
+        return False
+    return not seat.releases.filter(taken_back_at=None, at__gt=handed_in).exists()
+
+
+ORDER: tuple[Band | None, ...] = ("not yet", "nearly", "secure", None)
+
+
+def _skills(sitting: Sitting, table: ResponseTable, shown: Shown) -> list[ShownSkill]:
+    mastery, settings = mastery_in(table), settings_of(sitting)
+    cuts = (settings.secure / 100, settings.nearly / 100)
+    helps = offered_in(sitting, mastery.skills)
+    skills = [
+        ShownSkill(
+            name=name,
+            band=mastery.band(0, at, cuts),
+            marks=float(mastery.earned[0, at]) if shown.marks else None,
+            of=float(mastery.of[at]) if shown.marks else None,
+            materials=helps.get(name, []) if mastery.band(0, at, cuts) in ("nearly", "not yet") else [],
+        )
+        for at, name in enumerate(mastery.skills)
+        if mastery.of[at] > 0
+    ]
+    return sorted(skills, key=lambda skill: ORDER.index(skill.band))
+
+
+class _About(NamedTuple):
+    number: int
+    item: EditionItem
+    stimulus: RichText
+    left_out: bool
+    not_chosen: bool
+    """Beyond what the student had to answer."""
+
+
+def _question(
+    about: _About,
+    response: ItemResponse | None,
+    earned: tuple[float, float] | None,
+    mark: Mark | None,
+    remarks: Sequence[Remark],
+    shown: Shown,
+) -> ShownQuestion:
+    content = about.item.content
+    given = content.given(response)
+    at_length = isinstance(response, WrittenResponse)
+    return ShownQuestion(
+        number=about.number,
+        label=content.own_label or str(about.number),
+        stem=content.stem,
+        stimulus=about.stimulus,
+        verdict="left out"
+        if about.left_out
+        else "not chosen"
+        if about.not_chosen
+        else _verdict(given, content.score(response) is None, earned),
+        gave=content.says_fully(response) if response is not None and given and not at_length else "",
+        text=response.text if isinstance(response, WrittenResponse) else "",
+        marks=earned[0] if earned and shown.marks else None,
+        of=earned[1] if earned and shown.marks else None,
+        levels=_levels(content, mark, shown) if mark and isinstance(content, ByRubric) else [],
+        comment=mark.comment if mark else "",
+        remarks=[
+            ShownRemark(start=entry.place.get("start"), end=entry.place.get("end"), says=entry.text)
+            for entry in remarks
+        ],
+        files=[ShownFile(id=UUID(file.file), name=file.name) for file in response.files]
+        if isinstance(response, FileResponse)
+        else [],
+        returned=[],
+        right=content.key_fully() if shown.answers and content.marked_by == "key" else "",
+        why=content.rationale if shown.answers else "",
+    )
+
+
+def _verdict(given: bool, to_mark: bool, earned: tuple[float, float] | None) -> Verdict:
+    if earned is None:
+        return "to be marked" if to_mark else "nothing given"
+    points, of = earned
+    if points >= of:
+        return "right"
+    if points > 0:
+        return "partly right"
+    return "not right" if given else "nothing given"
+
+
+def _levels(content: ByRubric, mark: Mark, shown: Shown) -> list[ShownLevel]:
+    """Of each criterion the words of the level that was reached; between two levels those of both, since neither alone
+    is true of it."""
+    shown_levels = []
+    for criterion in content.rubric.criteria:
+        points = mark.points.get(criterion.id, 0)
+        shown_levels.append(
+            ShownLevel(
+                criterion=criterion.name,
+                words=level_words(criterion, points),
+                points=points if shown.marks else None,
+                of=criterion.max if shown.marks else None,
+            )
+        )
+    return shown_levels
+
+
+def level_words(criterion: Criterion, points: float) -> str:
+    below = max((level for level in criterion.levels if level.points <= points), key=_points, default=None)
+    above = min((level for level in criterion.levels if level.points > points), key=_points, default=None)
+    if below is None or below.points == points or above is None:
+        return below.words if below else ""
+    return f"between “{below.words}” and “{above.words}”" if below.words and above.words else ""
+
+
+def _points(level: Level) -> float:
+    return level.points

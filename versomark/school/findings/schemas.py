@@ -1,0 +1,106 @@
+"""What goes in and comes out as JSON."""
+
+from ninja import Field, Schema
+
+from versomark.school.delivery.schemas import SittingLine
+from versomark.school.errors import DomainError
+
+from .analysis_filter import SHARES, AnalysisFilter
+from .report import FindingsReport
+
+
+class FindingsStudent(Schema):
+    seat: int
+    desk: int
+    name: str
+    total: float | None
+    """None while their work is not counted."""
+
+
+class DismissedLine(Schema):
+    """A finding that was set aside."""
+
+    ref: str
+    flag: str
+    options: list[str]
+    note: str
+    by: str
+
+
+class OtherSitting(Schema):
+    id: int
+    name: str
+    class_name: str
+    students: int
+    chosen: bool
+
+
+class FindingsPage(Schema):
+    sitting: SittingLine
+    partial: bool
+    """Some students are still working or expected, so the figures will change."""
+    still_working: list[str]
+    away: list[str]
+    places: int
+    """Places on scanned sheets that nobody has settled; their students are not counted yet."""
+    students: list[FindingsStudent]
+    body: FindingsReport | None
+    dismissed: list[DismissedLine]
+    asked_again: bool
+    """Whether there is a `last` beside the `first`."""
+    names_hidden: bool
+    """Marks that were given without names count once the names are shown."""
+    seen: str
+    """How these figures differ from the sitting's own, in words; empty where they do not."""
+    others: list[OtherSitting]
+    """Sittings of the same edition, which could be put together with this one."""
+
+
+class GroupWanted(Schema):
+    ref: str
+    answer: str | None
+    """The answer they gave; None for those who gave none."""
+    name: str
+
+
+class AnalysisFilterQuery(Schema):
+    """How the figures are looked at; as a query, so that an address shows the same again."""
+
+    share: int = 27
+    """Percent of the students in the upper and in the lower group."""
+    without: str = Field("", max_length=8000)
+    """Refs of questions, joined by commas."""
+    out: str = Field("", max_length=20_000)
+    """Seats, joined by commas."""
+    also: str = Field("", max_length=400)
+    """Other sittings of the edition, joined by commas."""
+
+    def read(self) -> AnalysisFilter:
+        if self.share not in SHARES:
+            raise DomainError(f"Groups are of {', '.join(map(str, SHARES))} percent.", status=422)
+        return AnalysisFilter(
+            share=self.share,
+            without=frozenset(entry for entry in self.without.split(",") if entry),
+            out=frozenset(_numbers(self.out)),
+            also=tuple(_numbers(self.also)),
+        )
+
+
+class FindingNamed(Schema):
+    ref: str = Field(max_length=36)
+    flag: str = Field(max_length=40)
+    options: list[str] = Field([], max_length=12)
+
+    def key(self) -> tuple[str, str, str]:
+        return self.ref, self.flag, ",".join(self.options)
+
+
+class FindingDismissed(FindingNamed):
+    note: str = Field(max_length=500)
+
+
+def _numbers(joined: str) -> list[int]:
+    parts = [entry for entry in joined.split(",") if entry]
+    if not all(part.isascii() and part.isdigit() and len(part) < 16 for part in parts):
+        raise DomainError("That is no list of numbers.", status=422)
+    return [int(part) for part in parts]

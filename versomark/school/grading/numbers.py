@@ -1,0 +1,58 @@
+"""By which number a marker knows a student: the desk, or, while names are hidden, one of chance.
+
+Everything the marking desk sends and receives names students by these numbers and never by seat, so that nothing on
+the screen or behind it leads back to a name.
+"""
+
+from random import Random, SystemRandom
+
+from django.db import transaction
+from django.utils import timezone
+
+from versomark.school.accounts.public import Teacher
+from versomark.school.delivery.public import Seat, SeatState, Sitting, record
+from versomark.school.errors import DomainError, NotFound
+
+from .models import HiddenNames, Mark
+
+
+def names_hidden(sitting: Sitting) -> bool:
+    return HiddenNames.objects.filter(sitting=sitting, shown_at=None).exists()
+
+
+def numbered(sitting: Sitting) -> dict[int, Seat]:
+    """The seats whose work can be marked, by number in rising order."""
+    seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student", "sitting").order_by("desk"))
+    hidden = HiddenNames.objects.filter(sitting=sitting, shown_at=None).first()
+    if hidden is None:
+        return {seat.desk: seat for seat in seats}
+    # Drawn for all seats, so that work handed in later does not change the numbers of the others.
+    every = list(sitting.seats.order_by("pk").values_list("pk", flat=True))
+    drawn = dict(zip(every, Random(hidden.seed).sample(range(1, len(every) + 1), len(every)), strict=True))
+    return dict(sorted((drawn[seat.pk], seat) for seat in seats))
+
+
+def seat_at(sitting: Sitting, number: int) -> Seat:
+    seat = numbered(sitting).get(number)
+    if seat is None:
+        raise NotFound("answer")
+    return seat
+
+
+@transaction.atomic
+def hide_names(by: Teacher, sitting: Sitting) -> None:
+    if HiddenNames.objects.filter(sitting=sitting).exclude(shown_at=None).exists():
+        raise DomainError("The names of this sitting have been shown; they cannot be hidden again.")
+    if names_hidden(sitting):
+        return
+    if Mark.objects.filter(seat__sitting=sitting).exists():
+        raise DomainError("Marks have been given with the names in sight; hiding them now would hide nothing.")
+    HiddenNames.objects.create(sitting=sitting, seed=SystemRandom().getrandbits(62))
+    record(sitting, by, "names hidden for marking")
+
+
+@transaction.atomic
+def show_names(by: Teacher, sitting: Sitting) -> None:
+    """Once and for all."""
+    if HiddenNames.objects.filter(sitting=sitting, shown_at=None).update(shown_at=timezone.now()):
+        record(sitting, by, "names shown")

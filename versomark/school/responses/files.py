@@ -1,0 +1,79 @@
+"""Files that students hand in: checked on arrival, kept outside the web root, given out as attachments only."""
+
+import re
+from pathlib import Path
+
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
+from django.db.models import Sum
+
+from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn
+from versomark.school.delivery.public import Seat, may_answer
+from versomark.school.errors import DomainError, NotFound
+
+from .models import HandedInFile
+
+MOST_A_SEAT = 500 * 1024 * 1024
+"""Everything one student may hand over in one sitting, files taken back included: they stay until the sitting goes."""
+
+_SIGNATURES: dict[str, tuple[bytes, ...]] = {
+    ".pdf": (b"%PDF-",),
+    ".png": (b"\x89PNG\r\n",),
+    ".jpg": (b"\xff\xd8\xff",),
+    ".jpeg": (b"\xff\xd8\xff",),
+    ".webp": (b"RIFF",),
+    ".wav": (b"RIFF",),
+    ".ogg": (b"OggS",),
+    ".webm": (b"\x1a\x45\xdf\xa3",),
+    **dict.fromkeys((".docx", ".odt", ".xlsx", ".ods", ".pptx", ".odp"), (b"PK\x03\x04",)),
+    ".rtf": (b"{\\rtf",),
+}
+
+
+def path_of(file: HandedInFile) -> Path:
+    """Named by its id alone: nothing a student typed becomes part of a path."""
+    return Path(settings.DATA) / "handed_in" / str(file.seat_id) / str(file.pk)
+
+
+def stored_file(file: HandedInFile | None) -> tuple[Path, str] | None:
+    """Where a file that was handed in lies, and what its student called it."""
+    return None if file is None else (path_of(file), file.name)
+
+
+@transaction.atomic
+def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedIn:
+    """Keep a file for an item of this seat. NotPossible, in words, when it is not of a kind or size that is taken."""
+    seat = Seat.objects.select_related("sitting__edition").get(pk=seat_id)
+    may_answer(seat)
+    content = next((entry.content for entry in seat.sitting.edition.read().items() if entry.ref == item), None)
+    if not isinstance(content, FileTask):
+        raise NotFound("question that takes files")
+    name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
+    size = _check(content.for_student(), name, upload)
+    used = seat.files.aggregate(bytes=Sum("bytes"))["bytes"] or 0
+    if used + size > MOST_A_SEAT:
+        raise DomainError("You have handed over as much as this test can hold. Ask your teacher.", status=422)
+    file = HandedInFile.objects.create(seat=seat, item=item, name=name, bytes=size)
+    path = path_of(file)
+    path.parent.mkdir(parents=True, exist_ok=True)
+    with path.open("wb") as kept:
+        for chunk in upload.chunks():
+            kept.write(chunk)
+    return HandedIn(file=str(file.pk), name=name, bytes=size)
+
+
+def _check(task: FileForStudent, name: str, upload: "UploadedFile[bytes]") -> int:
+    ending = Path(name).suffix.casefold()
+    size = upload.size or 0
+    if ending not in task.accepts:
+        raise DomainError(f"{name} is not taken here. What is: {task.accepts_words}.", status=422)
+    if size == 0:
+        raise DomainError(f"{name} is empty.", status=422)
+    if size > task.most_megabytes * 1_000_000:
+        raise DomainError(f"{name} is larger than {task.most_megabytes} MB.", status=422)
+    start = upload.read(16)
+    upload.seek(0)
+    if ending in _SIGNATURES and not start.startswith(_SIGNATURES[ending]):
+        raise DomainError(f"{name} is not what its ending says. Save it again and choose it anew.", status=422)
+    return size
