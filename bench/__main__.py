@@ -18,7 +18,7 @@ from bench import cards, feedback, flags, looks, marking, models, online, record
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import item_measures, reliability
 
 ROOT = Path(__file__).resolve().parents[1]

@@ -127,6 +127,9 @@ def pytest_configure() -> None:
 
     # Else every client of a test reads through all built pages first, which takes 40 ms.
     django.WHITENOISE_AUTOREFRESH = True
+    # A good hash takes a third of a second by intent, and hundreds of teachers are made here. What the product uses is
+    # said in `tests/school/test_teacher_side.py`.
+    django.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher", *django.PASSWORD_HASHERS]
 
 
 @pytest.hookimpl(trylast=True)

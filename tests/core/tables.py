@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import ArrayLike
 
-from versomark.core.scoring import ItemColumn, OptionColumn, ResponseTable
+from versomark.core.response_table import ItemColumn, OptionColumn, ResponseTable
 
 
 def choices(rows: list[str], keys: str, options: str = "ABCD") -> ResponseTable:

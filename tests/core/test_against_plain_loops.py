@@ -12,7 +12,7 @@ import pytest
 
 from tests.core.tables import choices, points
 from versomark.core.findings import analyse
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 
 
 @dataclass

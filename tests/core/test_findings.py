@@ -3,7 +3,7 @@ import pytest
 
 from tests.core.tables import choices
 from versomark.core.findings import Finding, Flag, Thresholds, analyse, option_traces, words
-from versomark.core.scoring import ItemColumn, OptionColumn, ResponseTable
+from versomark.core.response_table import ItemColumn, OptionColumn, ResponseTable
 from versomark.core.stats import item_measures
 from versomark.stand_ins.class_of_students import SimulatedItem, answer_paper, make_class
 

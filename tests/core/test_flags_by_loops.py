@@ -12,7 +12,7 @@ from scipy.stats import chisquare
 from tests.core.tables import choices
 from tests.core.test_against_plain_loops import Loops, alpha, mean, pearson
 from versomark.core.findings import Flag, analyse
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 
 RESAMPLES, SEED, NEARLY = 60, 11, 1e-9
 Fired = set[tuple[Flag, int, int]]

@@ -8,7 +8,7 @@ from scipy import stats
 from statsmodels.stats.proportion import proportion_confint
 
 from tests.core.tables import choices, points
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import ScoreBlocks, distribution, item_measures, reliability, wilson
 
 EXACT = 1e-10

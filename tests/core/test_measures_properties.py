@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from tests.core.tables import choices, points
 from versomark.core.findings import analyse
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import (
     ScoreBlocks,
     item_measures,

@@ -20,7 +20,8 @@ from versomark.core.editions import Edition, EditionItem, Section
 from versomark.core.findings import analyse
 from versomark.core.formats.responses_csv import BadFile, read_responses
 from versomark.core.items import Option, SingleChoice, SingleChoiceResponse
-from versomark.core.scoring import ResponseTable, ScoringOverrides, put_together, score
+from versomark.core.response_table import ResponseTable, put_together
+from versomark.core.scoring import ScoringOverrides, score
 from versomark.core.stats import item_measures, omitted_and_not_reached, reliability
 from versomark.core.stats.decisions import lengthened
 from versomark.core.stats.mastery import mastery

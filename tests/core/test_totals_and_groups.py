@@ -15,7 +15,7 @@ from tests.core.tables import choices, points
 from versomark.core.findings.groups import compare_groups
 from versomark.core.findings.groups import opening as groups_opening
 from versomark.core.findings.totals import opening, totals_figures
-from versomark.core.scoring import ItemColumn, ResponseTable, put_together
+from versomark.core.response_table import ItemColumn, ResponseTable, put_together
 from versomark.core.stats.decisions import lengthened
 
 

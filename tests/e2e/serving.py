@@ -1,8 +1,10 @@
 """A real server on a port of its own with a data folder of its own, and a real Chromium to look at it."""
 
 import fcntl
+import json
 import os
 import shutil
+import signal
 import socket
 import subprocess
 import sys
@@ -12,6 +14,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache
 from pathlib import Path
+from typing import IO
 
 from playwright.sync_api import Browser, sync_playwright
 
@@ -45,13 +48,62 @@ def environment(data: Path) -> dict[str, str]:
     return {**os.environ, "VERSO_DATA": str(data), "DJANGO_SETTINGS_MODULE": "versomark.site.settings"}
 
 
-def start(data: Path, port: int) -> subprocess.Popen[str]:
-    """The server, once it says that it serves."""
-    command = [sys.executable, "-m", "versomark.site.serve", "--port", str(port), "--pads", "0", "--line", "serving"]
-    process = subprocess.Popen(command, cwd=ROOT, env=environment(data), stdout=subprocess.PIPE, text=True)
+class Server:
+    """A server that was forked from the warm process of this run: ended and waited for like a subprocess."""
+
+    def __init__(self, pid: int, out: IO[str]) -> None:
+        self.pid, self.stdout = pid, out
+
+    def is_running(self) -> bool:
+        try:
+            os.kill(self.pid, 0)
+        except ProcessLookupError:
+            return False
+        return True
+
+    def terminate(self) -> None:
+        if self.is_running():
+            os.kill(self.pid, signal.SIGTERM)
+
+    def kill(self) -> None:
+        if self.is_running():
+            os.kill(self.pid, signal.SIGKILL)
+
+    def wait(self, timeout: float = 20) -> None:
+        end = time.monotonic() + timeout
+        while self.is_running():
+            assert time.monotonic() < end, "the server did not end"
+            time.sleep(0.02)
+
+
+@cache
+def _warm() -> subprocess.Popen[str]:
+    """The process that servers are forked from, one for each worker; it ends with the worker, whose pipe it reads."""
+    process = subprocess.Popen(
+        [sys.executable, "-m", "tests.e2e.warm"], cwd=ROOT, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    )
     assert process.stdout is not None
-    assert process.stdout.readline().strip() == "serving"
+    assert process.stdout.readline().strip() == "warm"
     return process
+
+
+def start(data: Path, port: int) -> Server:
+    """The server, once it says that it serves."""
+    warm = _warm()
+    assert warm.stdin is not None
+    assert warm.stdout is not None
+    with tempfile.TemporaryDirectory() as folder:
+        out = Path(folder) / "out"
+        os.mkfifo(out)
+        arguments = ["--port", str(port), "--pads", "0", "--line", "serving"]
+        print(
+            json.dumps({"environment": environment(data), "arguments": arguments, "out": str(out)}),
+            file=warm.stdin,
+            flush=True,
+        )
+        server = Server(int(warm.stdout.readline()), out.open(encoding="utf-8"))
+    assert server.stdout.readline().strip() == "serving"
+    return server
 
 
 @cache

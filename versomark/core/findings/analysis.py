@@ -9,7 +9,7 @@ from collections.abc import Mapping
 import numpy as np
 from pydantic import BaseModel
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import (
     ItemMeasures,
     bootstrap_means,

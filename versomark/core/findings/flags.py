@@ -11,10 +11,10 @@ from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import chi2
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import ItemMeasures, ScoreBlocks, item_measures, not_reached, resample_weights
+from versomark.core.stats.distributions import chi_square_point
 
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float64]
@@ -155,7 +155,7 @@ def find_flags(
 
 def _batches(weights: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
     """Rows of weights in slices that keep the intermediate arrays small however many students there are."""
-    rows = max(1, 4_000_000 // max(1, weights.shape[1]))
+    rows = max(1, 1_000_000 // max(1, weights.shape[1]))
     for start in range(0, len(weights), rows):
         yield weights[start : start + rows]
 
@@ -233,7 +233,7 @@ def _even(m: ItemMeasures, shape: _Shape, t: Thresholds) -> Bools:
     against an even spread), and the share right is what guessing gives."""
     even = m.count.sum(2) / np.maximum(shape.places, 1)
     off = np.where(shape.offered, (m.count - even[:, :, None]) ** 2, 0.0).sum(2) / even
-    line = chi2.isf(t.guessing_p, np.maximum(shape.places - 1, 1))
+    line = chi_square_point(t.guessing_p, np.maximum(shape.places - 1, 1))
     near = _at_least(np.full_like(m.p, t.guessing_near), np.abs(m.p - shape.chance))
     return np.asarray(shape.guessable & (shape.students >= t.guessing_least) & _below(off, line) & near)
 

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import known
 from versomark.core.stats.differential import group_difference, mantel_haenszel
 from versomark.core.stats.means import apart as means_apart

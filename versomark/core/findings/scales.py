@@ -6,8 +6,8 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, Field
 
-from versomark.core.scoring import ResponseTable
-from versomark.core.stats import known
+from versomark.core.response_table import ResponseTable
+from versomark.core.stats import all_known, known
 from versomark.core.stats.differential import mantel_haenszel
 from versomark.core.stats.partial_credit import NoScale, andersen_test, fit_partial_credit, fits, place_persons
 
@@ -118,15 +118,18 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
         ],
         persons=[
             ScalePerson(
-                student=student,
-                total=float(table.totals[i]),
-                measure=float(persons.theta[i]),
-                se=float(persons.error[i]),
-                infit=known(person_fit.infit[i]),
-                outfit=known(person_fit.outfit[i]),
-                outfit_z=known(person_fit.outfit_z[i]),
+                student=student, total=total, measure=measure, se=se, infit=infit, outfit=outfit, outfit_z=outfit_z
             )
-            for i, student in enumerate(table.students)
+            for student, total, measure, se, infit, outfit, outfit_z in zip(
+                table.students,
+                table.totals.tolist(),
+                persons.theta.tolist(),
+                persons.error.tolist(),
+                all_known(person_fit.infit),
+                all_known(person_fit.outfit),
+                all_known(person_fit.outfit_z),
+                strict=True,
+            )
         ],
         separation_reliability=known(separation),
         andersen=andersen,

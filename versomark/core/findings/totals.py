@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import distribution, item_measures, known, reliability
 from versomark.core.stats.decisions import conditional_sem, consistency, length_for, stratified_alpha
 from versomark.core.text import listed

@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 from versomark.core.stats import option_shares_by_group, trace_groups, wilson
 
 GROUP_NAMES = {

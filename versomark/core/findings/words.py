@@ -1,6 +1,6 @@
 """Findings in words a teacher reads: plain, short, with the counts they rest on."""
 
-from versomark.core.scoring import ItemColumn, ResponseTable
+from versomark.core.response_table import ItemColumn, ResponseTable
 from versomark.core.stats import ItemMeasures
 from versomark.core.text import listed
 

@@ -5,7 +5,7 @@ them: the header is line 1 and column 1 is the student.
 """
 
 import csv
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from string import ascii_uppercase
@@ -13,7 +13,7 @@ from string import ascii_uppercase
 import numpy as np
 from numpy.typing import NDArray
 
-from versomark.core.scoring import NOT_CHOSEN, ItemColumn, OptionColumn, ResponseTable
+from versomark.core.response_table import NOT_CHOSEN, ItemColumn, OptionColumn, ResponseTable
 
 MAX_STUDENTS = 250_000
 MAX_ITEMS = 2_000
@@ -234,54 +234,80 @@ NOT_TAKEN = "NA"
 """In a cell: the student was not given the item, or chose another. No answer is written so."""
 
 
-def _taken(cells: _Cells) -> NDArray[np.bool_]:
-    """(N, n)"""
-    return np.array([[raw.strip() != NOT_TAKEN for raw in column] for column in cells.columns]).T
+@dataclass(frozen=True)
+class _Column:
+    """The cells of one item: what stands in them, each text once, and which of the texts each student has."""
+
+    texts: tuple[str, ...]
+    of: NDArray[np.int32]
+
+    def each(self, values: Sequence[float]) -> NDArray[np.float64]:
+        """(N,) what each student's cell stands for; `values` has what each of the texts does."""
+        spread: NDArray[np.float64] = np.asarray(values)[self.of]
+        return spread
+
+
+def _column(cells: Sequence[str]) -> _Column:
+    # A column of thousands of cells holds a few texts: each is understood once.
+    place = {text: at for at, text in enumerate(dict.fromkeys(cells))}
+    return _Column(tuple(place), np.fromiter(map(place.__getitem__, cells), np.int32, len(cells)))
+
+
+def _is_taken(text: str) -> bool:
+    return text.strip() != NOT_TAKEN
 
 
 def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None) -> ResponseTable:
     shape = (len(cells.students), len(cells.items))
     # Columns are filled one by one, so they are laid out that way in memory and turned round once at the end.
     points, choice = np.zeros(shape[::-1]), np.full(shape[::-1], NOT_CHOSEN, dtype=np.int16)
+    taken = np.ones(shape[::-1], dtype=bool)
     items = []
-    for j, (name, column) in enumerate(zip(cells.items, cells.columns, strict=True)):
-        key = keys[name]
-        patterns = {raw: "" if raw.strip() == NOT_TAKEN else _pattern(raw) for raw in dict.fromkeys(column)}
+    for j, (name, cells_of_item) in enumerate(zip(cells.items, cells.columns, strict=True)):
+        key, column = keys[name], _column(cells_of_item)
+        patterns = {raw: _pattern(raw) if _is_taken(raw) else "" for raw in column.texts}
         for raw, pattern in patterns.items():
             if pattern is None or (key.letters and pattern and not set(pattern.split("+")) <= set(key.letters)):
                 known = f" (this item has {', '.join(key.letters)})" if key.letters else ""
                 problem = f"“{raw}” is not an option of item “{name}”{known}"
-                raise BadFile(cells.path, problem, _line_of_row(cells, column.index(raw)), j + 2)
+                raise BadFile(cells.path, problem, _line_of_row(cells, cells_of_item.index(raw)), j + 2)
         given = {pattern for pattern in patterns.values() if pattern}
         labels = sorted(given | set(key.answers) | set(key.letters or ()), key=lambda label: (len(label), label))
         place = {label: k for k, label in enumerate(labels)}
-        of_raw = {raw: place[pattern] if pattern else NOT_CHOSEN for raw, pattern in patterns.items()}
-        choice[j] = [of_raw[raw] for raw in column]
+        choice[j] = column.each([place[pattern] if pattern else NOT_CHOSEN for pattern in patterns.values()])
+        taken[j] = column.each([_is_taken(raw) for raw in column.texts])
         earned = np.array([key.max if label in key.answers else 0.0 for label in labels] + [0.0])
         points[j] = earned[choice[j]]
         options = tuple(OptionColumn(label, float(earned[k])) for label, k in place.items())
         items.append(ItemColumn(name, key.max, options, key.skills))
     turned = np.ascontiguousarray(choice.T)
     return ResponseTable(
-        cells.students, tuple(items), np.ascontiguousarray(points.T), turned, turned >= 0, _taken(cells)
+        cells.students,
+        tuple(items),
+        np.ascontiguousarray(points.T),
+        turned,
+        turned >= 0,
+        np.ascontiguousarray(taken.T),
     )
 
 
 def _take_points(cells: _Cells) -> ResponseTable:
-    values: list[NDArray[np.float64]] = []
-    for j, column in enumerate(cells.columns):
-        of_raw = {raw: _points_of(raw) for raw in dict.fromkeys(column)}
-        for raw, value in of_raw.items():
+    shape = (len(cells.items), len(cells.students))
+    points, answered, taken = np.zeros(shape), np.zeros(shape, dtype=bool), np.zeros(shape, dtype=bool)
+    for j, cells_of_item in enumerate(cells.columns):
+        column = _column(cells_of_item)
+        values = [_points_of(raw) for raw in column.texts]
+        for raw, value in zip(column.texts, values, strict=True):
             if value is None:
                 problem = f"“{raw}” is not a number of points from 0, nor {NOT_TAKEN} (give a key for option letters)"
-                raise BadFile(cells.path, problem, _line_of_row(cells, column.index(raw)), j + 2)
-        values.append(np.array([of_raw[raw] for raw in column], dtype=float))
-    given = np.array([[raw.strip() not in ("", NOT_TAKEN) for raw in column] for column in cells.columns]).T
-    points = np.nan_to_num(np.stack(values, axis=1))
-    items = tuple(ItemColumn(name, float(points[:, j].max())) for j, name in enumerate(cells.items))
-    return ResponseTable(
-        cells.students, items, points, np.full(points.shape, NOT_CHOSEN, dtype=np.int16), given, _taken(cells)
-    )
+                raise BadFile(cells.path, problem, _line_of_row(cells, cells_of_item.index(raw)), j + 2)
+        points[j] = np.nan_to_num(column.each([value or 0.0 for value in values]))
+        answered[j] = column.each([bool(raw.strip()) and _is_taken(raw) for raw in column.texts])
+        taken[j] = column.each([_is_taken(raw) for raw in column.texts])
+    items = tuple(ItemColumn(name, float(of_item.max())) for name, of_item in zip(cells.items, points, strict=True))
+    turned = [np.ascontiguousarray(array.T) for array in (points, answered, taken)]
+    choice = np.full(turned[0].shape, NOT_CHOSEN, dtype=np.int16)
+    return ResponseTable(cells.students, items, turned[0], choice, turned[1], turned[2])
 
 
 def _points_of(raw: str) -> float | None:

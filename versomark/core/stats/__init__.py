@@ -1,7 +1,7 @@
 """Measures of items and tests, vectorised over students. No words and no thresholds here."""
 
 from .groups import ScoreBlocks, trace_groups
-from .intervals import bootstrap_means, known, resample_weights, wilson
+from .intervals import all_known, bootstrap_means, known, resample_weights, wilson
 from .items import ItemMeasures, item_measures, not_reached, omitted_and_not_reached, option_shares_by_group
 from .raters import (
     Agreement,
@@ -30,6 +30,7 @@ __all__ = [
     "ScoreBlocks",
     "TakingPart",
     "agreement",
+    "all_known",
     "bootstrap_means",
     "cohen_kappa",
     "compare_rounds",

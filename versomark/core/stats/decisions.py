@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.stats import binom
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 
 from .checks import as_numbers, as_vector, check_within
+from .distributions import binomial_tail
 from .intervals import Floats
 from .whole_test import reliability
 
@@ -38,7 +38,7 @@ def consistency(totals: ArrayLike, items: int, cut: float, alpha: float) -> Cons
         return None
     steady = min(1.0, max(0.0, alpha))
     chance = steady * score / items + (1 - steady) * score.mean() / items
-    passing = binom.sf(np.ceil(cut - 1e-9) - 1, items, np.clip(chance, 0, 1))
+    passing = binomial_tail(np.ceil(cut - 1e-9), items, np.clip(chance, 0, 1))
     agreement = float(np.mean(passing**2 + (1 - passing) ** 2))
     mean = float(passing.mean())
     by_chance = mean**2 + (1 - mean) ** 2

@@ -5,9 +5,9 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.stats import chi2, norm
 
 from .checks import as_flags, as_numbers, as_table, as_vector, check_same_length
+from .distributions import chi_square_tail, normal_tail
 from .intervals import Z95, Floats, wilson
 
 DELTA = -2.35
@@ -71,14 +71,14 @@ def mantel_haenszel(right: ArrayLike, totals: ArrayLike, focal: NDArray[np.bool_
     )
     error = 2.35 * float(np.sqrt(spread))
     delta = DELTA * float(np.log(odds))
-    p = float(chi2.sf(chi_square, 1))
+    p = chi_square_tail(chi_square, 1)
     return Differential(odds, chi_square, p, delta, delta - Z95 * error, delta + Z95 * error, _letter(delta, error, p))
 
 
 def _letter(delta: float, error: float, p: float) -> Class:
     if abs(delta) < 1 or p >= 0.05:
         return "A"
-    beyond_one = error > 0 and float(norm.sf((abs(delta) - 1) / error)) < 0.05
+    beyond_one = error > 0 and normal_tail((abs(delta) - 1) / error) < 0.05
     return "C" if abs(delta) >= 1.5 and beyond_one else "B"
 
 

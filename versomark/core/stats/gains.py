@@ -1,13 +1,13 @@
 """Growth from one sitting to a later one of the same students."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.special import gammaln
-from scipy.stats import t as t_distribution
 
 from .checks import as_vector, check_same_length, check_within
+from .distributions import t_quantile
 from .intervals import Floats
 
 
@@ -46,7 +46,7 @@ def gains(before: ArrayLike, after: ArrayLike, of: float) -> Gains:
     if root <= 1e-12:
         return Gains(raw, normalised, of_class, None, None, None)
     correction = hedges(n - 1)
-    half = float(t_distribution.ppf(0.975, n - 1)) * float(raw.std(ddof=1)) / np.sqrt(n)
+    half = t_quantile(0.975, n - 1) * float(raw.std(ddof=1)) / np.sqrt(n)
     return Gains(
         raw=raw,
         normalised=normalised,
@@ -59,4 +59,4 @@ def gains(before: ArrayLike, after: ArrayLike, of: float) -> Gains:
 
 def hedges(df: int) -> float:
     """J(df), which takes the bias of a small sample from a standardised difference (Hedges 1981, equation 6e)."""
-    return float(np.exp(gammaln(df / 2) - gammaln((df - 1) / 2)) / np.sqrt(df / 2)) if df > 1 else float("nan")
+    return math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else float("nan")

@@ -18,6 +18,12 @@ def known(value: float) -> float | None:
     return float(value) if np.isfinite(value) else None
 
 
+def all_known(values: ArrayLike) -> list[float | None]:
+    """The same of each of (N,) values."""
+    numbers = as_numbers("values", values)
+    return [value if finite else None for value, finite in zip(numbers.tolist(), np.isfinite(numbers), strict=True)]
+
+
 def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
     """95% interval for a share (Wilson 1927). `count` may be weighted; NaN where `total` is 0."""
     count, total = as_numbers("count", count), as_numbers("total", total)
@@ -36,8 +42,10 @@ def resample_weights(students: int, resamples: int, seed: int) -> Floats:
     check_within("students", students, 1)
     check_within("resamples", resamples, 1)
     rng = np.random.default_rng(seed)
-    drawn = (rng.integers(students, size=students) for _ in range(resamples))
-    return np.stack([np.bincount(d, minlength=students) for d in drawn]).astype(float)
+    weights = np.empty((resamples, students))
+    for row in weights:
+        row[:] = np.bincount(rng.integers(students, size=students), minlength=students)
+    return weights
 
 
 def bootstrap_means(values: Floats, seed: int, resamples: int = BOOTSTRAP) -> tuple[Floats, Floats]:

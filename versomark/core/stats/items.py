@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 
 from .groups import Floats, ScoreBlocks
 from .sums import Sums, weighted_sums

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy.stats import t as t_distribution
 
 from .checks import as_vector
+from .distributions import t_quantile
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ def mean_of(values: ArrayLike) -> Mean:
     mean = float(own.mean())
     if len(own) < 2 or np.ptp(own) <= FLAT:
         return Mean(len(own), mean, None, None)
-    half = float(t_distribution.ppf(0.975, len(own) - 1) * own.std(ddof=1) / np.sqrt(len(own)))
+    half = t_quantile(0.975, len(own) - 1) * float(own.std(ddof=1) / np.sqrt(len(own)))
     return Mean(len(own), mean, mean - half, mean + half)
 
 
@@ -65,5 +65,5 @@ def apart(array_like: ArrayLike, other: ArrayLike) -> MeanDifference:
     parts = [own.var(ddof=1) / len(own) for own in (first, second)]
     error = sum(parts)
     freedom = error**2 / sum(part**2 / (len(own) - 1) for part, own in zip(parts, (first, second), strict=True))
-    half = float(t_distribution.ppf(0.975, freedom) * np.sqrt(error))
+    half = t_quantile(0.975, freedom) * float(np.sqrt(error))
     return MeanDifference(difference, difference - half, difference + half)

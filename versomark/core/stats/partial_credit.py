@@ -11,11 +11,9 @@ from itertools import pairwise
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.stats import chi2
 
 from .checks import as_numbers, as_table, as_vector, check_same_length
+from .distributions import chi_square_tail
 from .intervals import Floats
 
 MOST_STEPS = 60
@@ -27,6 +25,7 @@ LARGEST_ERROR = 4.0
 (our own limit; with 24 students and part marks errors of 266 and 1,152 were seen before there was one)."""
 
 Ints = NDArray[np.int64]
+Codes = NDArray[np.int16]
 
 
 @dataclass(frozen=True)
@@ -123,21 +122,31 @@ def _categories(table: Floats) -> tuple[dict[int, str], list[int], list[Floats]]
     return left_out, kept, values
 
 
-def _codes_of(points: Floats, least: Floats) -> Ints:
+def _codes_of(points: Floats, least: Floats) -> Codes:
     """(N,) categories of an item, MISSING where it was not given."""
-    codes = np.full(len(points), MISSING)
+    codes = np.full(len(points), MISSING, dtype=np.int16)
     given = ~np.isnan(points)
     codes[given] = np.clip(np.searchsorted(least, points[given], side="right") - 1, 0, None)
     return codes
 
 
-def _tied_together(codes: Ints, most: Ints) -> None:
+def _tied_together(codes: Codes, most: Ints) -> None:
     """Fischer's (1981) condition: from every item a chain of students leads to every other, each of whom did the one
     above the least and the next below the most. Sufficient for one mark an item, needed for all."""
-    above, below = (codes > 0).astype(float), ((codes >= 0) & (codes < most)).astype(float)
-    parts, _ = connected_components(csr_matrix(above.T @ below > 0), directed=True, connection="strong")
-    if parts > 1:
+    above, below = (codes > 0).astype(np.float32), ((codes >= 0) & (codes < most)).astype(np.float32)
+    leads = above.T @ below > 0
+    # All lead to each other where the first leads to all, and all lead to the first.
+    if not (_reached(leads).all() and _reached(leads.T).all()):
         raise NoScale("Some questions were done by all who did any of the others, or by none: more answers are needed.")
+
+
+def _reached(leads: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """(n,) whether a chain leads from the first item to each. leads: (n, n)"""
+    reached = np.zeros(len(leads), dtype=bool)
+    reached[:1] = True
+    while (further := reached | leads[reached].any(axis=0)).sum() > reached.sum():
+        reached = further
+    return reached
 
 
 @dataclass(frozen=True)
@@ -148,15 +157,15 @@ class _Pattern:
     totals: Floats
 
 
-def _patterns(codes: Ints, most: Ints) -> list[_Pattern]:
+def _patterns(codes: Codes, most: Ints) -> list[_Pattern]:
     given = codes >= 0
-    rows, of = np.unique(given, axis=0, return_inverse=True)
+    first, of = _same_items(given)
     patterns = []
-    for at, row in enumerate(rows):
+    for at, row in enumerate(given[first]):
         items = np.flatnonzero(row)
         if len(items) < 2:
             continue
-        totals = codes[of.reshape(-1) == at][:, items].sum(axis=1)
+        totals = codes[of == at][:, items].sum(axis=1)
         counts = np.bincount(totals, minlength=int(most[items].sum()) + 1).astype(float)
         counts[0] = counts[-1] = 0  # nothing and everything can come about in one way only
         if counts.sum():
@@ -164,14 +173,30 @@ def _patterns(codes: Ints, most: Ints) -> list[_Pattern]:
     return patterns
 
 
-def _estimate(codes: Ints, most: Ints) -> tuple[Floats, Floats, float, int]:
+def _same_items(given: NDArray[np.bool_], totals: Ints | None = None) -> tuple[Ints, Ints]:
+    """Students who were given the same items, and with `totals` have the same total: the first of each kind (K,), and
+    which kind each student is of (N,).
+
+    Eight items are a byte and eight bytes a number: sorting whole rows would take most of the time of a large file.
+    """
+    packed = np.packbits(given, axis=1)
+    words = np.pad(packed, ((0, 0), (0, -packed.shape[1] % 8))).view(np.uint64)
+    kind = np.zeros(len(given), dtype=np.int64) if totals is None else totals.astype(np.int64)
+    first = np.zeros(min(1, len(given)), dtype=np.int64)
+    for column in words.T:
+        values, word = np.unique(column, return_inverse=True)
+        _, first, kind = np.unique(kind * len(values) + word, return_index=True, return_inverse=True)
+    return first, kind
+
+
+def _estimate(codes: Codes, most: Ints) -> tuple[Floats, Floats, float, int]:
     """β of all categories above 0, item after item, the information matrix, the log likelihood, students used."""
     patterns = _patterns(codes, most)
     starts = np.cumsum([0, *most])
     observed = _observed(codes, most, patterns)
     ahead = np.concatenate([np.arange(1, m + 1) for m in most]).astype(float)
     """Adding a multiple of it to β moves all students and no item: the direction that nothing can tell."""
-    beta = np.zeros(starts[-1])
+    beta = _from_counts(codes, most, ahead)
     value, gradient, information = _likelihood(beta, most, starts, patterns, observed)
     for _ in range(MOST_STEPS):
         if np.abs(gradient).max() < CLOSE * max(1.0, observed.sum()):
@@ -197,7 +222,16 @@ def _estimate(codes: Ints, most: Ints) -> tuple[Floats, Floats, float, int]:
     return beta, information, -value, int(sum(pattern.totals.sum() for pattern in patterns))
 
 
-def _observed(codes: Ints, most: Ints, patterns: Sequence[_Pattern]) -> Floats:
+def _from_counts(codes: Codes, most: Ints, ahead: Floats) -> Floats:
+    """Where to begin: as if every student were at the same place, with a half added so that no count is 0."""
+    counts = [np.bincount(column[column >= 0], minlength=m + 1) + 0.5 for column, m in zip(codes.T, most, strict=True)]
+    beta = np.concatenate([np.log(of_item[0] / of_item[1:]) for of_item in counts])
+    # Without the direction that nothing can tell, so that the size of what is found says something.
+    centred: Floats = beta - ahead * (ahead @ beta) / (ahead @ ahead)
+    return centred
+
+
+def _observed(codes: Codes, most: Ints, patterns: Sequence[_Pattern]) -> Floats:
     """How often each category above 0 was earned, by students whose total says something."""
     given = codes >= 0
     totals = np.where(given, codes, 0).sum(axis=1)
@@ -340,12 +374,13 @@ def place_persons(scale: PartialCredit, points: ArrayLike) -> Persons:
     """θ of each student of (N, n) points. Students with the same total on the same items have the same θ."""
     codes = _codes(scale, points)
     given = codes >= 0
-    kinds, of = np.unique(np.column_stack([np.where(given, codes, 0).sum(axis=1), given]), axis=0, return_inverse=True)
-    theta, error = _warm(kinds[:, 0].astype(float), kinds[:, 1:].astype(bool), scale.thresholds)
-    return Persons(theta[of.reshape(-1)], error[of.reshape(-1)])
+    totals = np.where(given, codes, 0).sum(axis=1)
+    first, of = _same_items(given, totals)
+    theta, error = _warm(totals[first].astype(float), given[first], scale.thresholds)
+    return Persons(theta[of], error[of])
 
 
-def _codes(scale: PartialCredit, points: ArrayLike) -> Ints:
+def _codes(scale: PartialCredit, points: ArrayLike) -> Codes:
     table = as_table("points", points)
     if len(scale.items) and table.shape[1] <= scale.items.max():
         raise ValueError(f"points must have the items of the scale, and has {table.shape[1]}.")
@@ -400,25 +435,30 @@ def fits(scale: PartialCredit, points: ArrayLike, theta: Floats) -> tuple[Fit, F
     """Of each item and of each student; students without a finite θ count nowhere and have NaN."""
     codes, theta = _codes(scale, points), as_vector("theta", theta, missing=True)
     check_same_length(points=codes, theta=theta)
-    shape = codes.shape
-    expected, variance, fourth = np.zeros(shape), np.zeros(shape), np.zeros(shape)
-    safe = np.where(np.isfinite(theta), theta, 0.0)
-    for at, one in enumerate(scale.thresholds):
-        expected[:, at], variance[:, at], _, fourth[:, at] = moments(safe, one)
-    counted = (codes >= 0) & np.isfinite(theta)[:, None]
-    return _fit(codes, expected, variance, fourth, counted, 0), _fit(codes, expected, variance, fourth, counted, 1)
+    # Students with the same total on the same items are at the same place, so there are few places.
+    places, of = np.unique(np.where(np.isfinite(theta), theta, 0.0), return_inverse=True)
+    of_items, of_students = np.zeros((6, codes.shape[1])), np.zeros((6, codes.shape[0]))
+    # Item after item: all cells at once would take half of the memory of a large file.
+    for at, thresholds in enumerate(scale.thresholds):
+        expected, variance, _, fourth = (moment[of] for moment in moments(places, thresholds))
+        squares = (codes[:, at] - expected) ** 2
+        with np.errstate(divide="ignore", invalid="ignore"):
+            terms = [squares / variance, squares, variance, fourth / variance**2, fourth - variance**2]
+        counted = (codes[:, at] >= 0) & np.isfinite(theta)
+        cells = np.where(counted, [np.ones(len(codes)), *terms], 0)
+        of_items[:, at] = cells.sum(axis=1)
+        of_students += cells
+    return _fit(of_items), _fit(of_students)
 
 
-def _fit(codes: Ints, expected: Floats, variance: Floats, fourth: Floats, counted: NDArray[np.bool_], axis: int) -> Fit:
-    """Over students (axis 0) or items (axis 1); z by the cube root of Wilson & Hilferty (1931)."""
-    n = counted.sum(axis=axis)
-    squares = np.where(counted, (codes - expected) ** 2, 0)
-    v = np.where(counted, variance, 0)
+def _fit(sums: Floats) -> Fit:
+    """From sums (6, …) over cells: how many, standardised and plain squares of residuals, variances, and what the two
+    mean squares spread by. z is by the cube root of Wilson & Hilferty (1931)."""
+    n, standardised, squares, variance, spread_of_outfit, spread_of_infit = sums
     with np.errstate(divide="ignore", invalid="ignore"):
-        outfit = np.where(counted, squares / variance, 0).sum(axis=axis) / n
-        infit = squares.sum(axis=axis) / v.sum(axis=axis)
-        spread_out = np.sqrt(np.where(counted, fourth / variance**2, 0).sum(axis=axis) / n**2 - 1 / n)
-        spread_in = np.sqrt(np.where(counted, fourth - variance**2, 0).sum(axis=axis) / v.sum(axis=axis) ** 2)
+        outfit, infit = standardised / n, squares / variance
+        spread_out = np.sqrt(spread_of_outfit / n**2 - 1 / n)
+        spread_in = np.sqrt(spread_of_infit / variance**2)
         return Fit(infit, outfit, _cube(infit, spread_in), _cube(outfit, spread_out))
 
 
@@ -462,4 +502,4 @@ def andersen_test(points: ArrayLike, scale: PartialCredit | None = None) -> Ande
         raise NoScale("The halves of the class are too small to compare the questions in them.")
     chi = 2 * (sum(part.log_likelihood for part in parts) - whole.log_likelihood)
     df = sum(part.parameters for part in parts) - whole.parameters
-    return Andersen(float(chi), df, float(chi2.sf(chi, df)))
+    return Andersen(float(chi), df, chi_square_tail(float(chi), df))

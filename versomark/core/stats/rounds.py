@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from scipy.stats import binomtest
+from .distributions import sign_test
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,7 @@ def compare_rounds(before: Mapping[str, RoundAnswer], after: Mapping[str, RoundA
         right_after=sum(other.right for _, other in both),
         gained=gained,
         lost=lost,
-        p=float(binomtest(gained, gained + lost).pvalue) if gained + lost else None,
+        p=sign_test(gained, lost) if gained + lost else None,
         moves=tuple(
             Move(one, other, count) for (one, other), count in sorted(moves.items(), key=lambda m: (-m[1], m[0]))
         ),

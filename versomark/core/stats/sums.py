@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 
 from .groups import Floats, ScoreBlocks
 

@@ -3,11 +3,11 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.special import fdtri
 
-from versomark.core.scoring import ResponseTable
+from versomark.core.response_table import ResponseTable
 
 from .checks import as_vector
+from .distributions import f_quantile
 from .groups import Floats
 from .items import TINY
 
@@ -136,7 +136,7 @@ def _kr20(table: ResponseTable, total_variance: float) -> float:
 def _feldt(alpha: float, students: int, items: int) -> tuple[float, float]:
     """95% interval of alpha (Feldt 1965): (1 − alpha) times quantiles of F(N − 1, (N − 1)(n − 1))."""
     df1, df2 = students - 1, (students - 1) * (items - 1)
-    return tuple(1 - (1 - alpha) * float(fdtri(df1, df2, q)) for q in (0.975, 0.025))  # type: ignore[return-value]
+    return tuple(1 - (1 - alpha) * f_quantile(q, df1, df2) for q in (0.975, 0.025))  # type: ignore[return-value]
 
 
 def _split_half(points: Floats) -> float:

@@ -8,7 +8,8 @@ import numpy as np
 from pydantic import BaseModel
 
 from versomark.core.findings.words import FEWEST_STUDENTS
-from versomark.core.scoring import Band, ResponseTable, score
+from versomark.core.response_table import ResponseTable
+from versomark.core.scoring import Band, score
 from versomark.core.stats import known
 from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
 from versomark.core.text import listed

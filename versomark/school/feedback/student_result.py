@@ -11,7 +11,8 @@ from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
 from versomark.core.items.rubric import Criterion, Level
-from versomark.core.scoring import Band, ResponseTable, score
+from versomark.core.response_table import ResponseTable
+from versomark.core.scoring import Band, score
 from versomark.core.text import RichText
 from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.grading.public import (

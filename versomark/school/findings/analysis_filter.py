@@ -7,7 +7,8 @@ from functools import cached_property
 
 from versomark.core.editions import Edition
 from versomark.core.items import ItemResponse
-from versomark.core.scoring import ResponseTable, ScoringOverrides, corrected_totals, put_together, score
+from versomark.core.response_table import ResponseTable, put_together
+from versomark.core.scoring import ScoringOverrides, corrected_totals, score
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import Seat, Sitting, sitting_of, sittings_of
 from versomark.school.errors import DomainError

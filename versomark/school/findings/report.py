@@ -21,7 +21,8 @@ from versomark.core.findings import (
 )
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
 from versomark.core.items.numeric import Numeric
-from versomark.core.scoring import Responses, ResponseTable, ScoringOverrides, corrected_totals, score, to_mark
+from versomark.core.response_table import ResponseTable
+from versomark.core.scoring import Responses, ScoringOverrides, corrected_totals, score, to_mark
 from versomark.core.stats import item_measures
 from versomark.core.text import plain
 

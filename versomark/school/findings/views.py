@@ -10,7 +10,7 @@ from versomark.core.findings import groups, totals
 from versomark.core.findings.groups import GroupsCompared, compare_groups
 from versomark.core.findings.scales import ScaleFigures, scale_figures
 from versomark.core.findings.totals import CUTS, TotalsFigures, totals_figures
-from versomark.core.scoring import NOT_CHOSEN
+from versomark.core.response_table import NOT_CHOSEN
 from versomark.core.stats import known
 from versomark.core.stats.student_problem import student_problem
 from versomark.school.classes.public import Group

@@ -11,7 +11,8 @@ from django.utils import timezone
 from versomark.core.editions import EditionItem
 from versomark.core.items import ItemContent, SingleChoice, TrueFalse
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.scoring import Band, KeyOverride, ScoringOverrides, band_of, corrected_totals, score, with_item
+from versomark.core.response_table import with_item
+from versomark.core.scoring import Band, KeyOverride, ScoringOverrides, band_of, corrected_totals, score
 from versomark.core.stats import reliability
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item, details_of, items_of, keep_item, keep_version

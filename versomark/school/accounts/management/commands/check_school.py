@@ -14,9 +14,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         loader = MigrationLoader(connection, ignore_no_migrations=True)
         unknown = sorted(
-            f"{app}.{name}"
-            for app, name in loader.applied_migrations
-            if (app, name) not in loader.disk_migrations
+            f"{app}.{name}" for app, name in loader.applied_migrations if (app, name) not in loader.disk_migrations
         )
         if unknown:
             raise CommandError(
