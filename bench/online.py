@@ -142,8 +142,8 @@ def found(data: Path, phones: list[Phone]) -> int:
     """Answers that stand on the disk as they were last acknowledged."""
     with closing(sqlite3.connect(data / "verso.sqlite3")) as database:
         rows = database.execute(
-            "SELECT c.seat_id, c.item, a.response FROM sittings_currentanswer c"
-            " JOIN sittings_answer a ON a.id = c.answer_id"
+            "SELECT c.seat_id, c.item, a.response FROM responses_currentanswer c"
+            " JOIN responses_answer a ON a.id = c.answer_id"
         ).fetchall()
     stands = {(seat, item): json.loads(response) for seat, item, response in rows}
     return sum(_same(stands.get((phone.seat, item)), sent) for phone in phones for item, sent in phone.sent.items())

@@ -2,7 +2,6 @@
 another host."""
 
 import re
-import signal
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, ViewportSize, expect
@@ -84,7 +83,7 @@ def test_what_was_acknowledged_outlives_a_killed_server(browser: Browser, tmp_pa
         student = browser.new_context(viewport=screenshots.PHONE).new_page()
         screenshots.join(student, address, code, pass_phrase)
         choose(student, 1)
-        server.send_signal(signal.SIGKILL)
+        server.kill()
         server.wait()
         student.get_by_role("button", name="Next").click()
         student.locator("label:has(input[type=radio])").nth(2).click()

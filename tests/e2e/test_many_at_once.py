@@ -103,11 +103,11 @@ def test_thirty_students_at_once_lose_nothing(tmp_path: Path) -> None:
     # What stands in the database is what each device was told, and each change is there once.
     with sqlite3.connect(tmp_path / "verso.sqlite3") as database:
         rows = database.execute(
-            "select a.seat_id, a.item, a.response from sittings_answer a"
-            " join sittings_currentanswer c on a.id = c.answer_id"
+            "select a.seat_id, a.item, a.response from responses_answer a"
+            " join responses_currentanswer c on a.id = c.answer_id"
             f" where a.seat_id in ({','.join(map(str, kept))})"
         ).fetchall()
-        count = database.execute(f"select count(*) from sittings_answer where seat_id in ({','.join(map(str, kept))})")
+        count = database.execute(f"select count(*) from responses_answer where seat_id in ({','.join(map(str, kept))})")
         assert count.fetchone()[0] == STUDENTS * 8
         assert database.execute("pragma journal_mode").fetchone()[0] == "wal"
     stored: dict[int, dict[str, str]] = {}

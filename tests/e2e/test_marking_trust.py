@@ -45,7 +45,7 @@ class Machine:
 
     def marks(self) -> list[tuple[object, ...]]:
         return self.rows(
-            "select s.desk, m.points, m.comment from marking_mark m join sittings_seat s on s.id = m.seat_id"
+            "select s.desk, m.points, m.comment from grading_mark m join delivery_seat s on s.id = m.seat_id"
             " where m.state = 'kept' order by m.id"
         )
 
@@ -119,7 +119,7 @@ def test_two_at_one_answer_both_keep_their_mark_both_are_told_and_one_is_chosen(
     for page in (first, second):
         expect(page.get_by_role("alert", name="Two marks at once")).to_have_count(0)
         expect(page.get_by_text("of 6, 0 of 100")).to_be_visible()
-    assert machine.rows("select count(*) from marking_markchoice") == [(1,)]
+    assert machine.rows("select count(*) from grading_markchoice") == [(1,)]
     assert len(machine.marks()) == 2
     # The word on the whole work: the second to write is asked, and both can stand.
     for page, words in ((first, "Clear thinking."), (second, "Mind the units.")):
@@ -211,8 +211,9 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.services import add_students, make_class
 from versomark.school.editions.services import freeze, keep_items, make_test
-from versomark.school.sittings import services
-from versomark.school.sittings.models import Answer, CurrentAnswer, SeatState
+from versomark.school.delivery import services
+from versomark.school.delivery.models import SeatState
+from versomark.school.responses.models import Answer, CurrentAnswer
 from django.utils import timezone
 from uuid import uuid4
 brandt = Teacher.objects.get(username="brandt")
@@ -242,7 +243,7 @@ def test_points_of_any_size_go_where_they_are_typed_and_the_answer_stays_in_view
     page = browser.new_context(viewport=screenshots.LAPTOP).new_page()  # type: ignore[arg-type]
     screenshots.sign_in(page, machine.address)
     tab(page, "Marking")
-    sitting = machine.rows("select max(id) from sittings_sitting")[0][0]
+    sitting = machine.rows("select max(id) from delivery_sitting")[0][0]
     page.goto(f"{machine.address}/marking/{sitting}")
     page.get_by_role("button", name="Keep and next").wait_for()
     # The answer, its rubric and the button that keeps the mark are on the screen, however many wait.

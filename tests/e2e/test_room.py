@@ -1,7 +1,6 @@
 """A lesson in the room: the teacher's console, the projector's window and two phones, all real."""
 
 import re
-import signal
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect
@@ -152,7 +151,7 @@ def test_what_was_acknowledged_in_a_round_outlives_a_killed_server(browser: Brow
         console.keyboard.press("ArrowRight")
         ines.get_by_role("radio").nth(2).check(force=True)
         expect(ines.get_by_text("your answer is in ✓")).to_be_visible()
-        server.send_signal(signal.SIGKILL)
+        server.kill()
         server.wait()
         wren.get_by_role("radio").nth(1).check(force=True)
         expect(wren.get_by_text("◐ no connection: it is kept here")).to_be_visible()

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Mark } from "../app/mark";
+import { Mark } from "../ui/mark";
 
 /** The page before the book: one sheet on the board. */
 export function WayIn({ title, says, children }: { title: string; says: string; children: ReactNode }) {

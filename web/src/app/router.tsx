@@ -24,11 +24,11 @@ export const router = createBrowserRouter([
       { path: "shelf", lazy: async () => ({ Component: (await import("../editions/shelf")).Shelf }) },
       {
         path: "sittings",
-        lazy: async () => ({ Component: (await import("../sittings/sittings")).Sittings }),
+        lazy: async () => ({ Component: (await import("../delivery/sittings")).Sittings }),
       },
       {
         path: "sittings/:sittingId",
-        lazy: async () => ({ Component: (await import("../sittings/sitting-page")).SittingPage }),
+        lazy: async () => ({ Component: (await import("./sitting-page")).SittingPage }),
       },
       {
         path: "sittings/:sittingId/one-to-one",
@@ -59,22 +59,22 @@ export const router = createBrowserRouter([
         path: "sittings/queries",
         lazy: async () => ({ Component: (await import("../paper/queries-page")).QueriesPage }),
       },
-      { path: "marking", lazy: async () => ({ Component: (await import("../marking/marking")).Marking }) },
+      { path: "marking", lazy: async () => ({ Component: (await import("../grading/marking")).Marking }) },
       {
         path: "marking/:sittingId",
-        lazy: async () => ({ Component: (await import("../marking/marking-page")).MarkingPage }),
+        lazy: async () => ({ Component: (await import("../grading/marking-page")).MarkingPage }),
       },
       {
         path: "marking/:sittingId/same/:item",
-        lazy: async () => ({ Component: (await import("../marking/same-page")).SamePage }),
+        lazy: async () => ({ Component: (await import("../grading/answer-groups-page")).SamePage }),
       },
       {
         path: "marking/:sittingId/away",
-        lazy: async () => ({ Component: (await import("../marking/away-page")).AwayPage }),
+        lazy: async () => ({ Component: (await import("../grading/offline-package-page")).AwayPage }),
       },
       {
         path: "marking/:sittingId/second",
-        lazy: async () => ({ Component: (await import("../marking/second-page")).SecondPage }),
+        lazy: async () => ({ Component: (await import("../grading/second-marking-page")).SecondPage }),
       },
       {
         path: "findings",
@@ -118,15 +118,15 @@ export const router = createBrowserRouter([
       },
       {
         path: "results/:sittingId/groups",
-        lazy: async () => ({ Component: (await import("../results/groups-page")).GroupsPage }),
+        lazy: async () => ({ Component: (await import("../feedback/groups-page")).GroupsPage }),
       },
       {
         path: "results/:sittingId/skills",
-        lazy: async () => ({ Component: (await import("../results/skills-page")).SkillsPage }),
+        lazy: async () => ({ Component: (await import("../feedback/skills-page")).SkillsPage }),
       },
       {
         path: "results/:sittingId",
-        lazy: async () => ({ Component: (await import("../results/results-page")).ResultsPage }),
+        lazy: async () => ({ Component: (await import("../feedback/results-page")).ResultsPage }),
       },
       { path: "*", element: <Lost /> },
     ],

@@ -1,8 +1,8 @@
-import { bookmarkSender, markSender, overallSender, remarkSender } from "../marking/senders";
+import { bookmarkSender, markSender, overallSender, remarkSender } from "../grading/senders";
 import { cardSender } from "../one_to_one/sender";
 import type { Surroundings } from "../outbox/use-outbox";
 import { numbersSender } from "../records/sender";
-import { marksSender } from "../sittings/marks/sender";
+import { marksSender } from "../responses/sender";
 
 /** Everything that is typed at speed and goes through the outbox. */
 export function registerSenders(around: Surroundings): void {

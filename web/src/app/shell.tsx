@@ -1,19 +1,20 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
 import { FirstAccount } from "../accounts/first-account";
 import { SignIn } from "../accounts/sign-in";
 import { api, read } from "../api/client";
 import { NotSent } from "../outbox/not-sent";
 import { OutboxProvider, useOutbox } from "../outbox/use-outbox";
+import { type AskInRoomProps, AskInRoomSlot } from "../ui/ask-in-room";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { KeyCap } from "../ui/key-cap";
 import { useKeys } from "../ui/keys";
+import { Mark } from "../ui/mark";
 import { many } from "../ui/words";
 import { Finder } from "./finder";
 import { KeysHelp } from "./keys-help";
-import { Mark } from "./mark";
 import { registerSenders } from "./senders";
 import { toggleTheme } from "./theme";
 
@@ -33,6 +34,17 @@ const tabOpen = `${tab} border-hairline bg-page font-semibold lg:border-r-page`;
 const tabClosed = `${tab} border-transparent text-graphite hover:text-ink`;
 const tool = "flex w-full items-center justify-between gap-3 px-3 py-2 text-left text-graphite hover:text-ink";
 
+const LazyAskInRoom = lazy(async () => ({ default: (await import("../room/ask-in-room")).AskInRoom }));
+
+/** Fetched with the first page that offers it; the button comes a moment after the rest. */
+function AskInRoom(props: AskInRoomProps) {
+  return (
+    <Suspense fallback={null}>
+      <LazyAskInRoom {...props} />
+    </Suspense>
+  );
+}
+
 /** The board with the open book on it; before signing in, the way in. */
 export function Shell() {
   const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/me")) });
@@ -42,7 +54,9 @@ export function Shell() {
   if (!me.data.name) return <SignIn />;
   return (
     <OutboxProvider owner={me.data.id ?? 0} register={registerSenders}>
-      <Book teacher={me.data.name} />
+      <AskInRoomSlot value={AskInRoom}>
+        <Book teacher={me.data.name} />
+      </AskInRoomSlot>
     </OutboxProvider>
   );
 }

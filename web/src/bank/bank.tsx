@@ -1,4 +1,4 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
@@ -15,12 +15,12 @@ import { Filters, NO_FILTERS, type Wanted } from "./filters";
 import { FindingBeside } from "./finding-beside";
 import { ItemEditor } from "./item-editor";
 import { ItemLine } from "./item-line";
-import { type Content, KINDS } from "./kinds";
+import { MoreButton, manyItems, useItems } from "./items-found";
+import { KINDS } from "./kinds";
+import type { Content } from "./kinds/types";
 import { ManyActions } from "./many-actions";
 import { SkillsDialog } from "./skills-dialog";
 import { Unsent } from "./unsent";
-
-const STEP = 60;
 
 /** All questions: found on the verso, written on the recto. */
 export function Bank() {
@@ -195,42 +195,5 @@ function MoreMenu({ ids }: { ids: string[] }) {
       {showing === "skills" && <SkillsDialog onClose={() => setShowing(null)} />}
       {unsent.length > 0 && <Unsent unsent={unsent} onClose={() => setUnsent([])} />}
     </>
-  );
-}
-
-export const manyItems = (ids: string[], part: Partial<Schemas["ManyItems"]> = {}): Schemas["ManyItems"] => ({
-  ids,
-  add_skills: [],
-  take_skills: [],
-  add_keywords: [],
-  ...part,
-});
-
-/** Questions that fit, a page at a time, however many there are. */
-export function useItems(wanted: Wanted) {
-  const query = useInfiniteQuery({
-    queryKey: ["items", wanted],
-    queryFn: ({ pageParam }) =>
-      read(api.GET("/api/items", { params: { query: { ...wanted, most: STEP, start: pageParam } } })),
-    initialPageParam: 0,
-    getNextPageParam: (last, pages) => {
-      const shown = pages.reduce((sum, page) => sum + page.items.length, 0);
-      return last.items.length > 0 && shown < last.total ? shown : undefined;
-    },
-    placeholderData: keepPreviousData,
-  });
-  const pages = query.data?.pages;
-  const found = pages && { total: pages[0]?.total ?? 0, items: pages.flatMap((page) => page.items) };
-  return { found, error: query.error, more: query.hasNextPage ? () => query.fetchNextPage() : null };
-}
-
-/** The rest of a long list, one press away. */
-export function MoreButton({ items }: { items: ReturnType<typeof useItems> }) {
-  const { found, more } = items;
-  if (!found || !more) return null;
-  return (
-    <Button className="mt-3" onClick={more}>
-      Show {Math.min(STEP, found.total - found.items.length)} more of {found.total}
-    </Button>
   );
 }

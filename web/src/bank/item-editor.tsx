@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
-import { AskInRoom } from "../room/ask-in-room";
+import { AskInRoom } from "../ui/ask-in-room";
 import { Button } from "../ui/button";
 import { Disclosure } from "../ui/disclosure";
 import { Field, Problem, TextInput } from "../ui/field";
@@ -10,15 +10,16 @@ import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { RichField } from "../ui/rich-field";
 import { Region } from "../ui/split-page";
+import { WordPicker } from "../ui/word-picker";
+import type { Draft } from "./draft";
 import { ItemHistory } from "./item-history";
-import { type Content, KINDS, KindEditor } from "./kinds";
+import { KINDS, KindEditor } from "./kinds";
+import type { Content } from "./kinds/types";
 import { keepPictureAddress } from "./pictures";
 import { SkillPicker } from "./skill-picker";
 import { StimulusPicker } from "./stimulus-picker";
 import { VariationEditor } from "./variation";
-import { WordPicker } from "./word-picker";
 
-export type Draft = Omit<Schemas["ItemDraft"], "content" | "stimulus"> & { content: Content; stimulus: string | null };
 type Props = { itemId: string; onArchive: () => void; onCopy: () => void };
 
 export function ItemEditor({ itemId, ...actions }: Props) {

@@ -5,10 +5,10 @@ import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { Choice, Problem } from "../ui/field";
 import { useSay } from "../ui/undo";
+import { WordPicker } from "../ui/word-picker";
 import { many } from "../ui/words";
-import { manyItems } from "./bank";
+import { manyItems } from "./items-found";
 import { SkillPicker } from "./skill-picker";
-import { WordPicker } from "./word-picker";
 
 type Props = { ids: string[]; onClear: () => void; onArchive: () => void };
 

@@ -7,7 +7,7 @@ import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
 import { base64 } from "../ui/files";
 import { Chip, Empty, Line, Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { WordPicker } from "./word-picker";
+import { WordPicker } from "../ui/word-picker";
 
 type Material = Schemas["MaterialLine"];
 type Body = Schemas["MaterialBody"];

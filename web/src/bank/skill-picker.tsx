@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
-import { WordPicker } from "./word-picker";
+import { WordPicker } from "../ui/word-picker";
 
 export const useSkills = () => useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/skills")) });
 

@@ -7,9 +7,9 @@ import { Dialog } from "../ui/dialog";
 import { Choice, Problem, TextInput } from "../ui/field";
 import { base64 } from "../ui/files";
 import { ScrollBox } from "../ui/scroll-box";
+import { TakeOut } from "../ui/take-out";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
-import { TakeOut } from "./kinds/parts";
 import { useSkills } from "./skill-picker";
 
 type Skill = Schemas["SkillLine"];

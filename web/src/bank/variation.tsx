@@ -4,11 +4,14 @@ import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Disclosure } from "../ui/disclosure";
 import { Choice, Problem, TextInput } from "../ui/field";
+import { changedAt } from "../ui/lists";
+import { NumberInput } from "../ui/number-input";
 import { plain } from "../ui/rich";
 import { Cell, Row, Table } from "../ui/table";
-import type { Draft } from "./item-editor";
-import type { Content } from "./kinds";
-import { changedAt, LinesField, NumberInput, TakeOut } from "./kinds/parts";
+import { TakeOut } from "../ui/take-out";
+import type { Draft } from "./draft";
+import { LinesField } from "./kinds/parts";
+import type { Content } from "./kinds/types";
 
 type Variation = Schemas["Variation"];
 type Named = Variation["values"][number];

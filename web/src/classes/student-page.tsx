@@ -1,15 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
-import { NumberInput } from "../bank/kinds/parts";
-import { WordPicker } from "../bank/word-picker";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Disclosure } from "../ui/disclosure";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { KeptNote, useKeeping } from "../ui/keeping";
+import { NumberInput } from "../ui/number-input";
 import { Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
+import { WordPicker } from "../ui/word-picker";
 
 type Student = Schemas["StudentLine"];
 type Change = Schemas["StudentChange"];

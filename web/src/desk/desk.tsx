@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
-import { SittingTitle } from "../sittings/sitting-title";
+import { SittingTitle } from "../delivery/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Empty, Line, Page, Region, SplitPage } from "../ui/split-page";

@@ -1,9 +1,9 @@
 import { useDraggable } from "@dnd-kit/core";
 import { CSS } from "@dnd-kit/utilities";
 import { useState } from "react";
-import { MoreButton, useItems } from "../bank/bank";
 import { Filters, NO_FILTERS } from "../bank/filters";
 import { ItemFacts } from "../bank/item-line";
+import { MoreButton, useItems } from "../bank/items-found";
 import { Button, ButtonLink } from "../ui/button";
 import type { Item } from "./layout";
 

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, read } from "../api/client";
-import { Answer, type Question } from "../student/kinds";
+import { Answer } from "../student/kinds";
+import type { Question } from "../student/kinds/types";
 import { StimulusView } from "../student/reading";
 import type { Stimulus } from "../student/steps";
 import { Rich } from "../ui/rich";

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
-import { NumberInput } from "../bank/kinds/parts";
 import { useSkills } from "../bank/skill-picker";
-import { WordPicker } from "../bank/word-picker";
 import { Checkbox } from "../ui/checkbox";
 import { Choice, Field, Problem } from "../ui/field";
 import { Hint } from "../ui/hint";
+import { NumberInput } from "../ui/number-input";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
+import { WordPicker } from "../ui/word-picker";
 import { amount, figure, many } from "../ui/words";
 import type { Layout } from "./layout";
 

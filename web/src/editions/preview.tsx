@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
-import type { Response } from "../student/kinds";
+import type { Response } from "../student/kinds/types";
 import { QuestionView } from "../student/question-view";
 import { SectionHead, StimulusView, TeachingPage } from "../student/reading";
 import { stepsOf } from "../student/steps";

@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { kindName } from "../bank/kinds";
-import { NumberInput } from "../bank/kinds/parts";
 import { Button, ButtonLink } from "../ui/button";
+import { NumberInput } from "../ui/number-input";
 import type { Item } from "./layout";
 import { type OnPaper, QuestionOnPaper } from "./on-paper";
 

@@ -1,12 +1,14 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { changedAt, NumberInput, TakeOut } from "../bank/kinds/parts";
 import { keepPictureAddress } from "../bank/pictures";
 import { useSkills } from "../bank/skill-picker";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Choice, TextInput } from "../ui/field";
+import { changedAt } from "../ui/lists";
+import { NumberInput } from "../ui/number-input";
 import { RichField } from "../ui/rich-field";
+import { TakeOut } from "../ui/take-out";
 import { many } from "../ui/words";
 import type { Section } from "./layout";
 

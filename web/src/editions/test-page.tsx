@@ -14,7 +14,7 @@ import { useNavigate, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { keepPictureAddress } from "../bank/pictures";
 import { Unsent } from "../bank/unsent";
-import { AskInRoom } from "../room/ask-in-room";
+import { AskInRoom } from "../ui/ask-in-room";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, read } from "../api/client";
-import { SittingTitle } from "../sittings/sitting-title";
+import { SittingTitle } from "../delivery/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Empty, Line, Page } from "../ui/split-page";

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
-import { NumberInput } from "../bank/kinds/parts";
 import { Button } from "../ui/button";
 import { Choice, Field, TextArea, TextInput } from "../ui/field";
+import { NumberInput } from "../ui/number-input";
 
 type Band = Schemas["BandLine"];
 type Props = { page: Schemas["PlacementPage"]; onKeep: (bands: Band[]) => void };

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { useClasses } from "../classes/class-choice";
+import type { AskInRoomProps } from "../ui/ask-in-room";
 import { Button, ButtonLink } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
@@ -13,12 +14,11 @@ import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
 
 type Pace = Schemas["Start"]["pace"];
-type Props = { what: Pick<Schemas["Start"], "test" | "edition" | "item" | "like">; label?: string };
 
 const PACES: Record<Pace, string> = { together: "Question by question", alone: "At their own pace" };
 
 /** Two clicks to a lesson: this, and the class. Or set up ahead, for one class or several. */
-export function AskInRoom({ what, label = "Ask in the room" }: Props) {
+export function AskInRoom({ what, label = "Ask in the room" }: AskInRoomProps) {
   const [open, setOpen] = useState(false);
   const [pace, setPace] = useState<Pace>("together");
   const client = useQueryClient();

@@ -1,13 +1,13 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Button } from "../ui/button";
+import { useLeft, useTimeUp } from "../ui/countdown";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
 import { Menu } from "../ui/menu";
 import { Page, Region, SplitPage } from "../ui/split-page";
 import { many } from "../ui/words";
-import { useLeft, useTimeUp } from "../wall/time";
 import { WallView } from "../wall/wall-view";
 import { Acts } from "./acts";
 import { Compared } from "./compared";

@@ -2,13 +2,13 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, read, type Schemas } from "../api/client";
-import { local } from "../sittings/plan-form";
+import { local } from "../delivery/plan-form";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { useSay } from "../ui/undo";
 import { many } from "../ui/words";
-import type { RecordPage } from "./lesson-record";
+import type { RecordPage } from "./record-page";
 
 type Who = Schemas["Homework"]["who"];
 type Props = { sittingId: number; record: RecordPage; onClose: () => void };

@@ -1,5 +1,5 @@
+import { clock } from "../ui/countdown";
 import { ProgressBar } from "../ui/progress-bar";
-import { clock } from "../wall/time";
 import type { Wall } from "../wall/wall-view";
 import { useSince } from "./use-since";
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { api, read, type Schemas } from "../api/client";
+import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useKeys } from "../ui/keys";
@@ -14,8 +14,6 @@ import { QuestionRounds } from "./question-rounds";
 import { RoundsTable } from "./rounds-table";
 import { useRoom } from "./use-room";
 import { WholeLesson } from "./whole-lesson";
-
-export type RecordPage = Schemas["Record"];
 
 /** The address of a lesson’s record while the lesson is still on. */
 export function LessonRecordPage() {

@@ -1,4 +1,4 @@
-import { Seats } from "../sittings/seats";
+import { Seats } from "../delivery/seats";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";

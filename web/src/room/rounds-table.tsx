@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 import { percent } from "../ui/words";
-import type { RecordPage } from "./lesson-record";
+import type { RecordPage } from "./record-page";
 
 type Props = { record: RecordPage; chosen: string | null; onChoose: (ref: string) => void };
 

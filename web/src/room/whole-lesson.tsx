@@ -3,7 +3,7 @@ import { PartChart } from "../ui/charts/part-chart";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { dayOf, many, namesIn, percent } from "../ui/words";
-import type { RecordPage } from "./lesson-record";
+import type { RecordPage } from "./record-page";
 
 type Props = { record: RecordPage; onChoose: (ref: string) => void; onBring: () => void };
 

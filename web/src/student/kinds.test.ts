@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { type Item, type Response, signOf, takesAnAnswer } from "./kinds";
+import { signOf, takesAnAnswer } from "./kinds";
+import type { Item, Response } from "./kinds/types";
 
 const shared = { stem: "?", marks: 1 };
 const option = (id: string, letter: string) => ({ id, letter, text: id });

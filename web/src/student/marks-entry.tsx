@@ -1,7 +1,8 @@
 import { useEffect, useState } from "react";
 import type { SeatPage } from "./api";
 import type { ComfortInHand } from "./comfort";
-import { Answer, type Response } from "./kinds";
+import { Answer } from "./kinds";
+import type { Response } from "./kinds/types";
 import { Alert, BigButton } from "./parts";
 import type { Paper } from "./steps";
 import { useAnswers } from "./use-answers";

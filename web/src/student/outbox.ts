@@ -1,4 +1,4 @@
-import type { Response } from "./kinds";
+import type { Response } from "./kinds/types";
 
 /** One change on its way to the server. The id makes sending it twice the same as once. */
 export type Change = {

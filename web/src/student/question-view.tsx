@@ -1,5 +1,6 @@
 import { Rich } from "../ui/rich";
-import { Answer, type Question, type Response } from "./kinds";
+import { Answer } from "./kinds";
+import type { Question, Response } from "./kinds/types";
 import { ReadAloud } from "./read-aloud";
 
 type Props = {

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { plain } from "../ui/rich";
-import type { Item } from "./kinds";
+import type { Item } from "./kinds/types";
 
 /** What there is to hear of a question: its text, then what can be picked, each with its letter. */
 function wordsOf(item: Item): string {

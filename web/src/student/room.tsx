@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
-import { clock, useLeft, useTimeUp } from "../wall/time";
+import { clock, useLeft, useTimeUp } from "../ui/countdown";
 import { giveInRound, myRoom, type SeatPage, type StudentRoom } from "./api";
 import { Alert, Sheet } from "./parts";
 import { QuestionView } from "./question-view";

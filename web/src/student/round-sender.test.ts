@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { StudentRoom } from "./api";
-import type { Response } from "./kinds";
+import type { Response } from "./kinds/types";
 import { Refusal } from "./outbox";
 import { RoundSender } from "./round-sender";
 

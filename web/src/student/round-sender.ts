@@ -1,6 +1,6 @@
 import { newId } from "../api/new-id";
 import type { StudentRoom } from "./api";
-import type { Response } from "./kinds";
+import type { Response } from "./kinds/types";
 import { Refusal } from "./outbox";
 
 const AGAIN = 2_000;

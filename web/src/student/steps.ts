@@ -1,5 +1,5 @@
 import type { SeatPage } from "./api";
-import type { Question } from "./kinds";
+import type { Question } from "./kinds/types";
 
 export type Paper = NonNullable<SeatPage["paper"]>;
 export type Section = Paper["sections"][number];

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { newId } from "../api/new-id";
 import { type SeatPage, sendAnswers } from "./api";
-import type { Response } from "./kinds";
+import type { Response } from "./kinds/types";
 import { type Change, Outbox } from "./outbox";
 
 export type Given = { response: Response | null; comeBack: boolean };

@@ -1,6 +1,6 @@
 import katex from "katex";
 import "katex/dist/katex.min.css";
-import { TEX } from "./rich";
+import { TEX } from "./tex";
 
 /** Sets every `$…$` in an element. What is not TeX stays as it was typed. */
 export function setFormulas(element: HTMLElement): void {

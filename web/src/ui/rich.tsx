@@ -1,7 +1,6 @@
 import { useEffect, useRef } from "react";
 
 /** TeX between dollar signs; `$5 and $10` is money. */
-export const TEX = /\$(?!\s)([^$]+?)(?<!\s)\$(?!\d)/g;
 
 type Props = { html: string; inline?: boolean; className?: string };
 

@@ -1,5 +1,5 @@
 import { type ComponentType, useEffect, useRef } from "react";
-import type { Item } from "../student/kinds";
+import type { Item } from "../student/kinds/types";
 import { setGaps } from "../ui/gap-text";
 import { Rich } from "../ui/rich";
 

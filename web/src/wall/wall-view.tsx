@@ -1,9 +1,9 @@
 import { useAddress } from "../api/address";
 import type { Schemas } from "../api/client";
 import { Bar } from "../ui/bar";
+import { clock, useLeft } from "../ui/countdown";
 import { Rich } from "../ui/rich";
 import { Choices } from "./kinds";
-import { clock, useLeft } from "./time";
 import { useFit } from "./use-fit";
 
 export type Wall = Schemas["Wall"];

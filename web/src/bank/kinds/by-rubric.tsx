@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Checkbox } from "../../ui/checkbox";
-import type { ContentOf, EditorProps } from ".";
 import { ByRubricFields, CountField } from "./rubric";
+import type { ContentOf, EditorProps } from "./types";
 
 export function WrittenEditor({ content, onChange }: EditorProps<ContentOf<"written">>) {
   return (

@@ -1,8 +1,10 @@
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
 import { Field, TextInput } from "../../ui/field";
-import type { ContentOf, EditorProps } from ".";
-import { changedAt, IdeaNote, TakeOut } from "./parts";
+import { changedAt } from "../../ui/lists";
+import { TakeOut } from "../../ui/take-out";
+import { IdeaNote } from "./parts";
+import type { ContentOf, EditorProps } from "./types";
 
 type Expression = ContentOf<"expression">;
 

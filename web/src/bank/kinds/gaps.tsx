@@ -2,11 +2,13 @@ import { useId } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Field, TextInput } from "../../ui/field";
+import { changed } from "../../ui/lists";
 import { RichField } from "../../ui/rich-field";
+import { TakeOut } from "../../ui/take-out";
 import { keepPictureAddress } from "../pictures";
-import type { ContentOf, EditorProps } from ".";
 import { KeyToggle } from "./key-toggle";
-import { CreditChoice, changed, IdeaNote, newId, TakeOut } from "./parts";
+import { CreditChoice, IdeaNote, newId } from "./parts";
+import type { ContentOf, EditorProps } from "./types";
 import { blankWording, WordingFields } from "./wording";
 
 type Gap = Schemas["Gap"];

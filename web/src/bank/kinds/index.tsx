@@ -1,5 +1,4 @@
 import type { ComponentType } from "react";
-import type { Schemas } from "../../api/client";
 import { FileEditor, PerformanceEditor, WrittenEditor } from "./by-rubric";
 import { ExpressionEditor } from "./expression";
 import { GapsEditor } from "./gaps";
@@ -14,13 +13,8 @@ import { SeveralAnswersEditor } from "./several-answers";
 import { ShortTextEditor } from "./short-text";
 import { SingleChoiceEditor } from "./single-choice";
 import { TrueFalseEditor } from "./true-false";
+import type { Content, ContentOf, EditorProps, Kind } from "./types";
 import { blankWording } from "./wording";
-
-export type Content = Schemas["ItemPage"]["content"];
-export type ContentOf<K extends Content["kind"]> = Extract<Content, { kind: K }>;
-export type EditorProps<C> = { content: C; onChange: (content: C) => void };
-
-type Kind<C> = { name: string; says: string; blank: () => C; Editor: ComponentType<EditorProps<C>> };
 
 const shared = (marks = 1) => ({ stem: "", marks, rationale: "", variation: null });
 const four = () => [blankOption(), blankOption(), blankOption(), blankOption()];

@@ -1,8 +1,10 @@
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/field";
+import { changed } from "../../ui/lists";
 import { plain } from "../../ui/rich";
-import type { ContentOf, EditorProps } from ".";
-import { CreditChoice, changed, IdeaNote, letterOf, newId, RichLine, TakeOut } from "./parts";
+import { TakeOut } from "../../ui/take-out";
+import { CreditChoice, IdeaNote, letterOf, newId, RichLine } from "./parts";
+import type { ContentOf, EditorProps } from "./types";
 
 type Matching = ContentOf<"matching">;
 

@@ -1,7 +1,10 @@
 import { Button } from "../../ui/button";
 import { Choice, Field, TextInput } from "../../ui/field";
-import type { ContentOf, EditorProps } from ".";
-import { changedAt, IdeaNote, NumberInput, TakeOut } from "./parts";
+import { changedAt } from "../../ui/lists";
+import { NumberInput } from "../../ui/number-input";
+import { TakeOut } from "../../ui/take-out";
+import { IdeaNote } from "./parts";
+import type { ContentOf, EditorProps } from "./types";
 
 type Numeric = ContentOf<"numeric">;
 

@@ -2,7 +2,9 @@ import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
-import { changed, IdeaNote, letterOf, newId, RichLine, TakeOut } from "./parts";
+import { changed } from "../../ui/lists";
+import { TakeOut } from "../../ui/take-out";
+import { IdeaNote, letterOf, newId, RichLine } from "./parts";
 
 const MOST = 8;
 const FEWEST = 2;

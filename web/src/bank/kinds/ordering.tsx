@@ -1,8 +1,10 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
-import type { ContentOf, EditorProps } from ".";
-import { changed, newId, RichLine, TakeOut } from "./parts";
+import { changed } from "../../ui/lists";
+import { TakeOut } from "../../ui/take-out";
+import { newId, RichLine } from "./parts";
+import type { ContentOf, EditorProps } from "./types";
 
 type Ordering = ContentOf<"ordering">;
 

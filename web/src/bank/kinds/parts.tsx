@@ -1,19 +1,10 @@
 import type { ReactNode } from "react";
-import { Button } from "../../ui/button";
-import { Choice, Field, TextArea, TextInput } from "../../ui/field";
+import { Choice, Field, TextArea } from "../../ui/field";
 import { RichField } from "../../ui/rich-field";
 import { keepPictureAddress } from "../pictures";
 
 export const newId = () => crypto.getRandomValues(new Uint32Array(1))[0]?.toString(36).padStart(7, "0") ?? "0";
 export const letterOf = (place: number) => String.fromCharCode(65 + place);
-
-/** A list with one part of one entry changed. */
-export const changed = <T extends { id: string }>(list: T[], id: string, part: Partial<T>): T[] =>
-  list.map((entry) => (entry.id === id ? { ...entry, ...part } : entry));
-
-/** The same by place, for entries without an id. */
-export const changedAt = <T,>(list: T[], at: number, part: Partial<T>): T[] =>
-  list.map((entry, place) => (place === at ? { ...entry, ...part } : entry));
 
 /** A line of rich text in an editor: an option, a row, an entry. */
 export function RichLine(props: { label: string; value: string; onChange: (html: string) => void }) {
@@ -37,45 +28,6 @@ export function IdeaNote({ label, value, onChange, lead = "shows they think that
         onChange={(event) => onChange(event.target.value)}
       />
     </div>
-  );
-}
-
-export function TakeOut({ what, onTake }: { what: string; onTake: () => void }) {
-  return (
-    <Button variant="quiet" aria-label={`Take out ${what}`} onClick={onTake}>
-      take out
-    </Button>
-  );
-}
-
-type NumberProps = {
-  label: string;
-  value: number | null | undefined;
-  onChange: (value: number | null) => void;
-  min?: number;
-  max?: number;
-  step?: number | "any";
-  className?: string;
-};
-
-/** A number typed; nothing typed is null, and half-typed numbers wait. */
-export function NumberInput({ label, value, onChange, step = "any", className = "", ...limits }: NumberProps) {
-  return (
-    <TextInput
-      type="number"
-      aria-label={label}
-      step={step}
-      {...limits}
-      className={className}
-      // Uncontrolled while it is typed, so that “0.” is not taken away; the key brings in changes from outside.
-      key={String(value)}
-      defaultValue={value ?? ""}
-      onBlur={(event) => {
-        const typed = event.target.value;
-        if (event.target.validity.valid) onChange(typed === "" ? null : Number(typed));
-      }}
-      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-    />
   );
 }
 

@@ -3,9 +3,11 @@ import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
 import { Field, Problem, TextInput } from "../../ui/field";
+import { changed } from "../../ui/lists";
+import { TakeOut } from "../../ui/take-out";
 import { keepPicture } from "../pictures";
-import type { ContentOf, EditorProps } from ".";
-import { changed, IdeaNote, letterOf, newId, TakeOut } from "./parts";
+import { IdeaNote, letterOf, newId } from "./parts";
+import type { ContentOf, EditorProps } from "./types";
 
 type Region = Schemas["Region"];
 type Point = { x: number; y: number };

@@ -4,10 +4,13 @@ import { api, read, type Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
 import { Choice, Field, TextArea, TextInput } from "../../ui/field";
+import { changed, changedAt } from "../../ui/lists";
+import { NumberInput } from "../../ui/number-input";
 import { RichField } from "../../ui/rich-field";
+import { TakeOut } from "../../ui/take-out";
 import { amount } from "../../ui/words";
 import { keepPictureAddress } from "../pictures";
-import { changed, changedAt, NumberInput, newId, TakeOut } from "./parts";
+import { newId } from "./parts";
 
 type Rubric = Schemas["Rubric"];
 type Criterion = Schemas["Criterion"];

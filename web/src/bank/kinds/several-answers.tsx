@@ -1,8 +1,8 @@
 import { useId } from "react";
-import type { ContentOf, EditorProps } from ".";
 import { KeyToggle } from "./key-toggle";
 import { OptionRows } from "./options";
 import { CreditChoice } from "./parts";
+import type { ContentOf, EditorProps } from "./types";
 
 export function SeveralAnswersEditor({ content, onChange }: EditorProps<ContentOf<"several_answers">>) {
   const name = useId();

@@ -1,4 +1,4 @@
-import type { ContentOf, EditorProps } from ".";
+import type { ContentOf, EditorProps } from "./types";
 import { WordingFields } from "./wording";
 
 export function ShortTextEditor({ content, onChange }: EditorProps<ContentOf<"short_text">>) {

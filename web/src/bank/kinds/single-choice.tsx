@@ -1,7 +1,7 @@
 import { useId } from "react";
-import type { ContentOf, EditorProps } from ".";
 import { KeyToggle } from "./key-toggle";
 import { OptionRows } from "./options";
+import type { ContentOf, EditorProps } from "./types";
 
 export function SingleChoiceEditor({ content, onChange }: EditorProps<ContentOf<"single_choice">>) {
   const name = useId();

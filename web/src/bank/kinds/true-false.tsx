@@ -1,7 +1,7 @@
 import { useId } from "react";
 import { Field, TextInput } from "../../ui/field";
-import type { ContentOf, EditorProps } from ".";
 import { KeyToggle } from "./key-toggle";
+import type { ContentOf, EditorProps } from "./types";
 
 export function TrueFalseEditor({ content, onChange }: EditorProps<ContentOf<"true_false">>) {
   const name = useId();

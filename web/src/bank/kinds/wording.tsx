@@ -2,7 +2,9 @@ import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
 import { Choice, TextInput } from "../../ui/field";
-import { changedAt, IdeaNote, LinesField, TakeOut } from "./parts";
+import { changedAt } from "../../ui/lists";
+import { TakeOut } from "../../ui/take-out";
+import { IdeaNote, LinesField } from "./parts";
 
 type Wording = Schemas["Wording"];
 

@@ -1,6 +1,6 @@
 import { Rich } from "../../ui/rich";
-import type { AnswerProps } from ".";
 import { Note, Pick } from "./parts";
+import type { AnswerProps } from "./types";
 
 export function ChoiceAnswer({ item, name, response, onRespond }: AnswerProps<"single_choice">) {
   return (

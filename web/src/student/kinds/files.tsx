@@ -1,8 +1,8 @@
 import { useRef, useState } from "react";
 import { handInFile } from "../api";
-import type { AnswerProps } from ".";
 import { Note } from "./parts";
 import { Rubric } from "./rubric";
+import type { AnswerProps } from "./types";
 
 const size = (bytes: number) =>
   bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;

@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { setGaps } from "../../ui/gap-text";
-import type { AnswerProps } from ".";
 import { inputLook, TypedLine } from "./parts";
+import type { AnswerProps } from "./types";
 
 export function GapsAnswer({ item, name, response, onRespond }: AnswerProps<"gaps">) {
   const holder = useRef<HTMLDivElement>(null);

@@ -1,6 +1,5 @@
 import type { ComponentType } from "react";
 import { plain } from "../../ui/rich";
-import type { components } from "../schema";
 import { ChoiceAnswer, SeveralAnswer, TrueFalseAnswer } from "./choices";
 import { FileAnswer } from "./files";
 import { GapsAnswer } from "./gaps";
@@ -9,28 +8,8 @@ import { MatchingAnswer } from "./matching";
 import { OrderingAnswer } from "./ordering";
 import { PicturePointAnswer } from "./picture-point";
 import { ExpressionAnswer, NumericAnswer, PerformanceAnswer, ShortTextAnswer } from "./typed";
+import type { Item, Kind, Response } from "./types";
 import { WrittenAnswer } from "./written";
-
-export type Question = components["schemas"]["PaperItem"];
-export type Item = Question["item"];
-export type Response = NonNullable<components["schemas"]["KeptAnswer"]["response"]>;
-type ItemOf<K extends Item["kind"]> = Extract<Item, { kind: K }>;
-type ResponseOf<K extends Response["kind"]> = Extract<Response, { kind: K }>;
-
-export type AnswerProps<K extends Item["kind"]> = {
-  item: ItemOf<K>;
-  /** Names the inputs of this question apart from others on the page. */
-  name: string;
-  response: ResponseOf<K> | null;
-  /** null takes the answer back. */
-  onRespond: (response: ResponseOf<K> | null) => void;
-};
-
-type Kind<K extends Item["kind"]> = {
-  Answer: ComponentType<AnswerProps<K>>;
-  /** The answer in a few signs, for the list of all questions. */
-  sign: (response: ResponseOf<K>, item: ItemOf<K>) => string;
-};
 
 const short = (text: string) => (text.length > 7 ? `${text.slice(0, 6)}…` : text);
 

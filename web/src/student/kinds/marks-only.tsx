@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { AnswerProps } from ".";
 import { TypedLine } from "./parts";
+import type { AnswerProps } from "./types";
 
 /** A mark off one's own marked paper: what is more than the question has is said and not kept. */
 export function MarksOnlyAnswer({ item, name, response, onRespond }: AnswerProps<"marks_only">) {

@@ -1,6 +1,6 @@
 import { plain, Rich } from "../../ui/rich";
-import type { AnswerProps } from ".";
 import { inputLook } from "./parts";
+import type { AnswerProps } from "./types";
 
 export function MatchingAnswer({ item, response, onRespond }: AnswerProps<"matching">) {
   const pairs = response?.pairs ?? {};

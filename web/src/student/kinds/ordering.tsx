@@ -1,6 +1,6 @@
 import { plain, Rich } from "../../ui/rich";
-import type { AnswerProps } from ".";
 import { Note } from "./parts";
+import type { AnswerProps } from "./types";
 
 /** Entries moved up and down. Until the first is moved there is no answer, since the order shown says nothing. */
 export function OrderingAnswer({ item, response, onRespond }: AnswerProps<"ordering">) {

@@ -1,5 +1,5 @@
-import type { AnswerProps } from ".";
 import { Note } from "./parts";
+import type { AnswerProps } from "./types";
 
 const STEP = 0.02;
 const STEPS: Record<string, [number, number]> = {

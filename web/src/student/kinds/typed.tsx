@@ -1,6 +1,6 @@
-import type { AnswerProps } from ".";
 import { Note, TypedLine } from "./parts";
 import { Rubric } from "./rubric";
+import type { AnswerProps } from "./types";
 
 export function NumericAnswer({ item, name, response, onRespond }: AnswerProps<"numeric">) {
   return (

@@ -1,8 +1,8 @@
 import { lazy, Suspense } from "react";
 import { plain } from "../../ui/rich";
-import type { AnswerProps } from ".";
 import { inputLook, Note, useTyped } from "./parts";
 import { Rubric } from "./rubric";
+import type { AnswerProps } from "./types";
 
 // Only a task that allows formatting downloads the editor.
 const RichField = lazy(async () => ({ default: (await import("../../ui/rich-field")).RichField }));

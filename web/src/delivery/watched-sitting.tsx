@@ -1,0 +1,153 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, read } from "../api/client";
+import { useNudges } from "../api/nudges";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Menu } from "../ui/menu";
+import { Page, SplitPage } from "../ui/split-page";
+import { many, momentOf, whenOf } from "../ui/words";
+import { Closing } from "./closing";
+import { CopySitting } from "./copy-sitting";
+import { Door } from "./door";
+import { Minutes } from "./minutes";
+import { PapersMenu } from "./papers-menu";
+import { Replan } from "./replan";
+import { SeatMenu } from "./seat-menu";
+import { Seats } from "./seats";
+import { SittingEvents } from "./sitting-events";
+import { StillWaiting } from "./still-waiting";
+import { Told } from "./told";
+import type { Sitting, SittingInHand } from "./use-sitting";
+
+/** Five hundred students make many nudges; who watches sees what has changed once a second. */
+const WATCHES_EVERY = 1_000;
+
+/** One sitting, watched: every seat, those first who need the teacher; on the right the door and who is missing. */
+export function WatchedSitting({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
+  const over = page.state === "closed" || page.state === "released";
+  const alone = page.list.some((seat) => seat.sits_later && seat.state !== "handed in");
+  useNudges(over && !alone ? null : `/ws/sittings/${page.id}`, sitting.look, WATCHES_EVERY);
+  return (
+    <Page
+      title={page.own_name || page.title}
+      facts={`${page.class_name} · ${many(page.questions, "question")} · ${stateWords(page)}`}
+      actions={<Actions sitting={sitting} page={page} />}
+    >
+      <SplitPage
+        names={{ left: "Seats", right: "Still waiting" }}
+        left={
+          <>
+            <Problem error={sitting.error} />
+            <Seats
+              list={page.list}
+              questions={page.questions}
+              actions={(seat) => <SeatMenu sitting={sitting} page={page} seat={seat} />}
+            />
+          </>
+        }
+        right={
+          <>
+            <Door sitting={sitting} page={page} />
+            {page.rules.tell && <Told sittingId={page.id} />}
+            <StillWaiting sitting={sitting} page={page} />
+            {page.opened_at && <SittingEvents sittingId={page.id} />}
+          </>
+        }
+      />
+    </Page>
+  );
+}
+
+function stateWords(sitting: Sitting): string {
+  if (sitting.state === "open") return sitting.closes_at ? `open until ${momentOf(sitting.closes_at)}` : "open";
+  if (sitting.state === "paused") return "paused";
+  if (sitting.closed_at) return `closed ${whenOf(sitting.closed_at)}`;
+  if (!sitting.planned_for) return sitting.state;
+  const opens = sitting.opens_itself ? "opens" : `${sitting.state} for`;
+  return `${opens} ${momentOf(sitting.planned_for)}`;
+}
+
+function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
+  const [asking, setAsking] = useState<"close" | "copy" | "plan" | "minutes" | null>(null);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const remove = useMutation({
+    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: page.id } } })),
+    onSuccess: () => {
+      client.invalidateQueries({ queryKey: ["sittings"] });
+      client.invalidateQueries({ queryKey: ["desk"] });
+      navigate("/sittings");
+    },
+  });
+  const before = page.state === "planned" || page.state === "ready";
+  const running = page.state === "open" || page.state === "paused";
+  const more = [
+    (before || running) && {
+      name: before ? "Change the plan…" : "Move the end…",
+      onChoose: () => setAsking("plan"),
+    },
+    running && { name: "Give everyone time…", onChoose: () => setAsking("minutes") },
+    page.opened_at && {
+      name: page.list.every((seat) => seat.locked) ? "Unlock all" : "Lock all",
+      says: "no student can go on, take back or try again",
+      onChoose: () => sitting.lockAll(!page.list.every((seat) => seat.locked)),
+    },
+    page.opened_at && { name: "Results…", onChoose: () => navigate(`/results/${page.id}`) },
+    { name: "Placement by score…", onChoose: () => navigate(`/sittings/${page.id}/placement`) },
+    { name: "The same for other classes…", onChoose: () => setAsking("copy") },
+    !page.closed_at && {
+      name: "Into a calendar",
+      onChoose: () => location.assign(`/api/sittings/${page.id}/calendar.ics`),
+    },
+    before && { name: "Remove it", onChoose: () => remove.mutate() },
+  ].filter((choice) => typeof choice === "object" && choice !== null);
+  return (
+    <>
+      <Menu trigger={<Button>More</Button>} choices={more} />
+      <ButtonLink to={`/sittings/${page.id}/paper`}>Answer sheets</ButtonLink>
+      {before && (
+        <>
+          <PapersMenu sitting={page} />
+          <Button variant="main" disabled={sitting.busy || page.missing.length > 0} onClick={sitting.open}>
+            Open it
+          </Button>
+        </>
+      )}
+      {running && (
+        <>
+          <ButtonLink to={`/findings/${page.id}`}>Findings so far</ButtonLink>
+          <Button disabled={sitting.busy} onClick={page.state === "open" ? sitting.pause : sitting.open}>
+            {page.state === "open" ? "Pause all" : "Go on"}
+          </Button>
+          <Button variant="main" disabled={sitting.busy} onClick={() => setAsking("close")}>
+            Close it…
+          </Button>
+        </>
+      )}
+      {page.closed_at && (
+        <>
+          <Button disabled={sitting.busy} onClick={sitting.open}>
+            Open it again
+          </Button>
+          <ButtonLink to={`/results/${page.id}`}>Results</ButtonLink>
+          <ButtonLink to={`/findings/${page.id}`} variant="main">
+            Findings
+          </ButtonLink>
+        </>
+      )}
+      {asking === "close" && <Closing page={page} onClose={() => setAsking(null)} onEnd={sitting.close} />}
+      {asking === "copy" && <CopySitting page={page} onClose={() => setAsking(null)} />}
+      {asking === "plan" && <Replan sitting={sitting} page={page} onClose={() => setAsking(null)} />}
+      {asking === "minutes" && (
+        <Minutes
+          title="Time for everyone"
+          says="For all who have not handed in, on top of what they have."
+          onClose={() => setAsking(null)}
+          onGive={sitting.giveAll}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,197 @@
+import { useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
+import { Link, useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { ButtonLink } from "../ui/button";
+import { MeansChart } from "../ui/charts/means-chart";
+import { useInAddress } from "../ui/in-address";
+import { Interval, points } from "../ui/interval";
+import { SaveView } from "../ui/save-view";
+import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
+import { Cell, Row, Table } from "../ui/table";
+import { percent } from "../ui/words";
+import { marks } from "./results-view";
+
+type Grouped = Schemas["ByGroup"];
+type OneGroup = Grouped["groups"][number];
+
+/** What each group of the class earned, beside the others; on the right who is in it, and its skills. */
+export function GroupsPage() {
+  const sittingId = Number(useParams().sittingId);
+  const [named, setChosen] = useInAddress("group", "");
+  const part = useRef<HTMLDivElement>(null);
+  const found = useQuery({
+    queryKey: ["results", sittingId, "groups"],
+    queryFn: () =>
+      read(api.GET("/api/sittings/{sitting_id}/results/groups", { params: { path: { sitting_id: sittingId } } })),
+  });
+  const page = found.data;
+  const chosen = page?.groups.find((group) => group.key === named) ?? page?.groups[0];
+  return (
+    <Page
+      title="By group"
+      facts={page && `${page.title} · ${page.class_name}`}
+      actions={
+        <>
+          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
+          <ButtonLink to={`/results/${sittingId}/skills`}>By skill</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}?view=groups`}>Question by question</ButtonLink>
+          <SaveView name="By group" of={part} />
+        </>
+      }
+    >
+      {page && chosen ? (
+        <div ref={part} className="flex min-h-0 flex-1 flex-col">
+          <SplitPage
+            split="even"
+            names={{ left: "Groups", right: chosen.name }}
+            left={<Groups page={page} chosen={chosen.key} onChoose={setChosen} />}
+            right={<OfGroup page={page} group={chosen} sittingId={sittingId} />}
+          />
+        </div>
+      ) : (
+        <div className="px-6 py-4">
+          {found.error && (
+            <Empty
+              title="There is nothing by group yet."
+              action={
+                <ButtonLink to={`/results/${sittingId}`} variant="main">
+                  Results
+                </ButtonLink>
+              }
+            >
+              {found.error.message} Groups are made of the totals, of a skill, of a shared idea, or by hand in the
+              class.
+            </Empty>
+          )}
+        </div>
+      )}
+    </Page>
+  );
+}
+
+type GroupsProps = { page: Grouped; chosen: string; onChoose: (key: string) => void };
+
+function Groups({ page, chosen, onChoose }: GroupsProps) {
+  return (
+    <>
+      <Opening>{page.opening}</Opening>
+      <MeansChart
+        rows={page.groups.map((group) => ({ ...group, sure: group.sure && !group.few, count: group.students.length }))}
+        whole={page.mean}
+        wholeName="the class"
+        chosen={chosen}
+        onChoose={onChoose}
+      />
+      <Region name="Share of the marks" remark="with 95% intervals">
+        <Table
+          caption="Share of the marks by group"
+          heads={[
+            { label: "Group" },
+            { label: "Students", right: true },
+            { label: "Mean", right: true },
+            { label: "The others", right: true },
+            { label: "Difference", right: true },
+          ]}
+        >
+          {page.groups.map((group) => (
+            <Row key={group.key} selected={group.key === chosen}>
+              <Cell>
+                <button
+                  type="button"
+                  aria-current={group.key === chosen ? "true" : undefined}
+                  className="text-left font-serif wrap-anywhere hover:underline"
+                  onClick={() => onChoose(group.key)}
+                >
+                  {group.name}
+                </button>
+              </Cell>
+              <Cell right>{group.students.length}</Cell>
+              <Cell right>
+                <strong>{percent(group.mean)}</strong>
+                <Interval low={group.low} high={group.high} />
+              </Cell>
+              <Cell right>{percent(group.others)}</Cell>
+              <Cell right>
+                <span className={group.sure && !group.few ? "font-semibold text-plum" : ""}>
+                  {points(group.difference)}
+                </span>
+                <Interval low={group.difference_low} high={group.difference_high} in={points} />
+              </Cell>
+            </Row>
+          ))}
+          <Row>
+            <Cell>The class</Cell>
+            <Cell right>{page.students.length}</Cell>
+            <Cell right>
+              <strong>{percent(page.mean)}</strong>
+              <Interval low={page.low} high={page.high} />
+            </Cell>
+            <Cell />
+            <Cell />
+          </Row>
+        </Table>
+      </Region>
+      <p className="mt-2 text-xs text-graphite">
+        Totals as they stand. A difference is in percentage points, to everybody who is not in the group; it is filled
+        and bold where chance alone would hardly bring it.
+      </p>
+    </>
+  );
+}
+
+function OfGroup({ page, group, sittingId }: { page: Grouped; group: OneGroup; sittingId: number }) {
+  const own = new Set(group.students);
+  return (
+    <>
+      <Region name={group.name} remark={group.made_from}>
+        <Table
+          caption={`Students of ${group.name}`}
+          heads={[{ label: "Student" }, { label: "Total", right: true }, { label: "Share", right: true }]}
+        >
+          {page.students
+            .filter((student) => own.has(student.student))
+            .map((one) => (
+              <Row key={one.student} who={`class/${page.class_id}/student/${one.student}`}>
+                <Cell>
+                  <Link
+                    to={`/records/${page.class_id}/students/${one.student}`}
+                    className="font-serif text-base hover:underline"
+                  >
+                    {one.name}
+                  </Link>
+                </Cell>
+                <Cell right>{`${marks(one.total)} of ${marks(one.of)}`}</Cell>
+                <Cell right>{percent(one.share)}</Cell>
+              </Row>
+            ))}
+        </Table>
+        {group.without.length > 0 && (
+          <p className="py-2 text-sm text-graphite">Without a total: {group.without.join(", ")}</p>
+        )}
+      </Region>
+      {page.skills.length > 0 && (
+        <Region name="Its skills">
+          <Table
+            caption={`Skills of ${group.name}`}
+            heads={[{ label: "Skill" }, { label: group.name, right: true }, { label: "The class", right: true }]}
+          >
+            {page.skills.map((skill, at) => (
+              <Row key={skill}>
+                <Cell>
+                  <Link to={`/results/${sittingId}/skills`} className="wrap-anywhere hover:underline">
+                    {skill}
+                  </Link>
+                </Cell>
+                <Cell right>
+                  <strong>{percent(group.skills[at])}</strong>
+                </Cell>
+                <Cell right>{percent(page.of_class[at])}</Cell>
+              </Row>
+            ))}
+          </Table>
+        </Region>
+      )}
+    </>
+  );
+}

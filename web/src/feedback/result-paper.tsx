@@ -1,0 +1,224 @@
+import { useEffect, useRef } from "react";
+import type { Schemas } from "../api/client";
+import { OfferedList } from "../bank/offered";
+import { BandSign } from "../ui/band-sign";
+import { Rich } from "../ui/rich";
+import { writeLit } from "../ui/stretches";
+import { amount } from "../ui/words";
+
+export type StudentResult = Schemas["StudentResult"];
+type Question = StudentResult["questions"][number];
+
+const marks = (value: number) => amount(value, value % 1 ? 1 : 0);
+
+type PaperProps = {
+  result: StudentResult;
+  /** Where files are fetched: as they were handed in, and with remarks in them. */
+  files: { handedIn: string; returned: string };
+  /** Where the file of a material is fetched. */
+  material: (id: string) => string;
+};
+
+/** A student's own result: what they have, and question by question what they gave, what it earned, and what to do. */
+export function ResultPaper({ result, files, material }: PaperProps) {
+  return (
+    <article>
+      {result.total !== null && result.of !== null && (
+        <p className="font-serif text-2xl">
+          <strong className="text-4xl">{marks(result.total)}</strong> of {marks(result.of)} marks
+        </p>
+      )}
+      {result.lost !== null && (
+        <p className="text-graphite">{marks(result.lost)} were taken off because it came in late.</p>
+      )}
+      {result.reason && <p className="text-graphite">Set by your teacher: {result.reason}</p>}
+      {result.waiting > 0 && (
+        <p className="mt-2 text-ochre">
+          ◐ {result.waiting === 1 ? "One answer is" : `${result.waiting} answers are`} not marked yet, and not counted.
+        </p>
+      )}
+      {result.comment && <p className="mt-4 border-l-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
+      <Skills skills={result.skills} material={material} />
+      <ol className="mt-6">
+        {result.questions.map((question) => (
+          <li key={question.number} className="border-t border-hairline py-4">
+            <OneQuestion question={question} files={files} />
+          </li>
+        ))}
+      </ol>
+    </article>
+  );
+}
+
+/** How far they are with each skill, what wants work first. */
+function Skills({ skills, material }: { skills: StudentResult["skills"]; material: PaperProps["material"] }) {
+  const next = skills.filter((skill) => skill.band === "not yet" || skill.band === "nearly");
+  if (skills.length === 0) return null;
+  return (
+    <section aria-label="Skills" className="mt-6">
+      <table className="w-full border-collapse">
+        <caption className="sr-only">How far you are with each skill</caption>
+        <tbody>
+          {skills.map((skill) => (
+            <tr key={skill.name} className="border-b border-hairline">
+              <th scope="row" className="py-1.5 pr-3 text-left font-normal wrap-anywhere">
+                {skill.name}
+              </th>
+              <td className="py-1.5 pr-3 whitespace-nowrap">
+                {skill.band ? (
+                  <BandSign band={skill.band} words />
+                ) : (
+                  <span className="text-graphite">too little to say</span>
+                )}
+              </td>
+              <td className="py-1.5 text-right whitespace-nowrap text-graphite">
+                {skill.marks !== null && skill.of !== null && `${marks(skill.marks)} of ${marks(skill.of)}`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {next.length > 0 && (
+        <p className="mt-3">
+          <strong>Next:</strong> work on{" "}
+          {next
+            .map((one) => one.name)
+            .slice(0, 2)
+            .join(" and ")}
+          .
+        </p>
+      )}
+      {next.some((one) => one.materials.length > 0) && (
+        <div className="mt-3 text-base">
+          {next
+            .filter((one) => one.materials.length > 0)
+            .map((one) => (
+              <section key={one.name} className="mb-3">
+                <h3 className="text-graphite">To help with {one.name}</h3>
+                <OfferedList materials={one.materials} file={material} />
+              </section>
+            ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+const lettersOf = (html: string) => new DOMParser().parseFromString(html, "text/html").body.textContent ?? "";
+
+/** What was written, with what its marker highlighted. */
+function Lit({ html, remarks }: { html: string; remarks: Question["remarks"] }) {
+  const holder = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const stretches = remarks.flatMap(({ start, end, says }) =>
+      start !== null && end !== null ? [{ start, end, name: says }] : [],
+    );
+    if (holder.current) writeLit(holder.current, html, stretches);
+  }, [html, remarks]);
+  return <div ref={holder} className="rich wrap-anywhere" />;
+}
+
+const LOOKS: Record<Question["verdict"], string> = {
+  right: "text-teal",
+  "partly right": "text-ochre",
+  "not right": "text-clay",
+  "nothing given": "text-graphite",
+  "to be marked": "text-ochre",
+  "left out": "text-graphite",
+  "not chosen": "text-graphite",
+};
+const SIGNS: Record<Question["verdict"], string> = {
+  right: "●",
+  "partly right": "◐",
+  "not right": "○",
+  "nothing given": "–",
+  "to be marked": "◐",
+  "left out": "–",
+  "not chosen": "–",
+};
+
+function OneQuestion({ question, files }: { question: Question; files: PaperProps["files"] }) {
+  const { gave, text } = question;
+  return (
+    <>
+      <p className="mb-1 flex items-baseline justify-between gap-3 text-base">
+        <span className="text-graphite">Question {question.label}</span>
+        <span className={LOOKS[question.verdict]}>
+          {SIGNS[question.verdict]} {question.verdict}
+          {question.marks !== null && question.of !== null && (
+            <strong className="ml-3 text-ink">
+              {marks(question.marks)} of {marks(question.of)}
+            </strong>
+          )}
+        </span>
+      </p>
+      {question.stimulus && (
+        <details className="mb-2 text-base text-graphite">
+          <summary>What it is about</summary>
+          <Rich html={question.stimulus} className="font-serif" />
+        </details>
+      )}
+      <Rich html={question.stem} className="font-serif text-lg leading-snug" />
+      {(gave || text) && (
+        <div className="mt-2 border-l-2 border-hairline pl-3">
+          <p className="text-sm text-graphite">You gave</p>
+          {question.files.length > 0 ? (
+            question.files.map((file) => (
+              <p key={file.id} className="wrap-anywhere">
+                <a className="text-iris underline" href={`${files.handedIn}/${file.id}`}>
+                  {file.name}
+                </a>
+              </p>
+            ))
+          ) : gave ? (
+            <p className="wrap-anywhere">{gave}</p>
+          ) : (
+            <Lit html={text} remarks={question.remarks} />
+          )}
+        </div>
+      )}
+      {question.right && question.verdict !== "right" && (
+        <p className="mt-2">
+          <span className="text-graphite">Right is</span> <strong>{question.right}</strong>
+        </p>
+      )}
+      {question.why && <Rich html={question.why} className="mt-1 text-base text-graphite" />}
+      {question.levels.length > 0 && (
+        <ul className="mt-2 text-base">
+          {question.levels.map((level) => (
+            <li key={level.criterion}>
+              <strong>{level.criterion}</strong>
+              {level.points !== null && level.of !== null && ` ${marks(level.points)} of ${marks(level.of)}`}
+              {level.words && `: ${level.words}`}
+            </li>
+          ))}
+        </ul>
+      )}
+      {question.returned.map((file) => (
+        <p key={file.id} className="mt-2">
+          <a className="text-iris underline" href={`${files.returned}/${file.id}`}>
+            {file.name}
+          </a>{" "}
+          <span className="text-graphite">with your teacher’s remarks</span>
+        </p>
+      ))}
+      {question.remarks.some((remark) => remark.says) && (
+        <ul className="mt-2 text-base">
+          {question.remarks
+            .filter((remark) => remark.says)
+            .map((remark) => (
+              <li key={`${remark.start} ${remark.says}`} className="border-l-2 border-ochre pl-3">
+                {remark.start !== null && (
+                  <span className="text-graphite">{`“${lettersOf(text).slice(remark.start, remark.end ?? 0)}” `}</span>
+                )}
+                {remark.says}
+              </li>
+            ))}
+        </ul>
+      )}
+      {question.comment && (
+        <p className="mt-2 border-l-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">{question.comment}</p>
+      )}
+    </>
+  );
+}

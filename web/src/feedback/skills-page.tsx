@@ -1,0 +1,250 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { BandSign } from "../ui/band-sign";
+import { Button, ButtonLink } from "../ui/button";
+import { BandsBar } from "../ui/charts/bands-bar";
+import { CompactSelect } from "../ui/compact-select";
+import { Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
+import { KeptViews } from "../ui/kept-views";
+import { SaveView } from "../ui/save-view";
+import { Empty, Opening, Page, SplitPage } from "../ui/split-page";
+import { Tools } from "../ui/tools";
+import { percent } from "../ui/words";
+import { LineUp } from "./against-line";
+import { Feedback } from "./feedback";
+import { SkillStanding } from "./skill-standing";
+
+type BySkill = Schemas["ClassBySkill"];
+const SECURE = [60, 65, 70, 75, 80, 85, 90, 95];
+const NEARLY = [30, 40, 45, 50, 55, 60, 65, 70];
+const ORDERS = { desk: "by desk", skill: "least in this skill first", whole: "lowest total first", name: "by name" };
+
+/** A class by skill: what it lacks and what it can, who stands where, groups and feedback sheets from it. */
+export function SkillsPage() {
+  const sittingId = Number(useParams().sittingId);
+  const [secure, setSecure] = useInAddress("secure", "80");
+  const [nearly, setNearly] = useInAddress("nearly", "50");
+  const cuts = { secure: Number(secure) || 80, nearly: Number(nearly) || 50 };
+  const [as, setAs] = useInAddress("as", "table");
+  const against = as === "line";
+  const [order, setOrder] = useInAddress("order", "desk");
+  const [chosen, setChosen] = useState(0);
+  const [writing, setWriting] = useState(false);
+  const part = useRef<HTMLDivElement>(null);
+  const found = useQuery({
+    queryKey: ["results", sittingId, "skills", cuts],
+    queryFn: () =>
+      read(
+        api.GET("/api/sittings/{sitting_id}/results/skills", {
+          params: { path: { sitting_id: sittingId }, query: cuts },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const page = found.data;
+  const skill = page?.skills[chosen] ?? page?.skills[0];
+  const tools = (
+    <Tools>
+      {!against && <CompactSelect name="Order" value={order} of={ORDERS} onChange={setOrder} />}
+      <span className="whitespace-nowrap">
+        ● from{" "}
+        <CompactSelect
+          name="Secure from"
+          value={String(cuts.secure)}
+          of={cutsIn(SECURE, cuts.secure)}
+          onChange={setSecure}
+        />
+      </span>
+      <span className="whitespace-nowrap">
+        ◐ from{" "}
+        <CompactSelect
+          name="Nearly from"
+          value={String(cuts.nearly)}
+          of={cutsIn(NEARLY, cuts.nearly)}
+          onChange={setNearly}
+        />
+      </span>
+      <KeptViews />
+    </Tools>
+  );
+  return (
+    <Page
+      title="By skill"
+      facts={page && `${page.title} · ${page.class_name} · ● from ${cuts.secure}%, ◐ from ${cuts.nearly}% of its marks`}
+      actions={
+        <>
+          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
+          <Button aria-pressed={against} onClick={() => setAs(against ? "table" : "line")}>
+            {against ? "The table" : "Against a line"}
+          </Button>
+          {page && (
+            <SaveView
+              name="By skill"
+              of={part}
+              {...(against ? {} : { rows: () => skillRows(inOrder(page, order, chosen)) })}
+            />
+          )}
+          <Button variant="main" disabled={!page} onClick={() => setWriting(true)}>
+            Feedback sheets…
+          </Button>
+        </>
+      }
+    >
+      {page && skill ? (
+        <SplitPage
+          names={{ left: "Students by skill", right: skill.name }}
+          left={
+            <div ref={part}>
+              <Problem error={found.error} />
+              {!against && <Opening>{page.opening}</Opening>}
+              {tools}
+              {against ? (
+                <LineUp page={page} />
+              ) : (
+                <Students
+                  page={inOrder(page, order, chosen)}
+                  chosen={page.skills.indexOf(skill)}
+                  onChoose={setChosen}
+                />
+              )}
+            </div>
+          }
+          right={
+            <SkillStanding
+              key={skill.name}
+              sittingId={sittingId}
+              page={page}
+              place={page.skills.indexOf(skill)}
+              cuts={cuts}
+            />
+          }
+        />
+      ) : (
+        <div className="px-6 py-4">
+          {found.error && tools}
+          {found.error && (
+            <Empty
+              title="There is nothing by skill yet."
+              action={
+                <ButtonLink to={`/sittings/${sittingId}`} variant="main">
+                  The sitting
+                </ButtonLink>
+              }
+            >
+              {found.error.message}
+            </Empty>
+          )}
+        </div>
+      )}
+      {writing && <Feedback sittingId={sittingId} onClose={() => setWriting(false)} />}
+    </Page>
+  );
+}
+
+/** The usual cuts, and the one that stands; numbers as keys come in their order. */
+const cutsIn = (usual: number[], now: number) =>
+  Object.fromEntries([...usual, now].map((one) => [String(one), `${one}%`]));
+
+/** Its students in another order; one who chose no question of a skill is behind those who did. */
+function inOrder(page: BySkill, order: string, skill: number): BySkill {
+  const by = (one: BySkill["students"][number]) => (order === "skill" ? one.cells[skill]?.share : one.whole) ?? 2;
+  const students = [...page.students].sort((a, b) =>
+    order === "name" ? a.name.localeCompare(b.name) : order === "desk" ? a.desk - b.desk : by(a) - by(b),
+  );
+  return { ...page, students };
+}
+
+type StudentsProps = { page: BySkill; chosen: number; onChoose: (place: number) => void };
+
+function Students({ page, chosen, onChoose }: StudentsProps) {
+  return (
+    <div className="relative overflow-x-auto">
+      <table className="w-full border-collapse text-sm">
+        <caption className="sr-only">Students by skill, the weakest skill first</caption>
+        <thead>
+          <tr>
+            <th scope="col" className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs text-graphite">
+              Student
+            </th>
+            {page.skills.map((skill, at) => (
+              <th
+                key={skill.name}
+                scope="col"
+                className={`min-w-24 px-1.5 py-1 align-bottom font-semibold ${at === chosen ? "bg-iris-wash" : ""}`}
+              >
+                <button
+                  type="button"
+                  aria-pressed={at === chosen}
+                  className="w-full text-left text-xs leading-tight wrap-anywhere hover:underline"
+                  onClick={() => onChoose(at)}
+                >
+                  {skill.name}
+                </button>
+              </th>
+            ))}
+          </tr>
+          <tr className="border-b border-edge">
+            <th
+              scope="row"
+              className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs font-normal text-graphite"
+            >
+              The class
+            </th>
+            {page.skills.map((skill, at) => (
+              <td key={skill.name} className={`px-1.5 py-1 ${at === chosen ? "bg-iris-wash" : ""}`}>
+                <span className="font-semibold">{percent(skill.share)}</span>
+                {skill.enough ? (
+                  <BandsBar secure={skill.secure} nearly={skill.nearly} notYet={skill.not_yet} />
+                ) : (
+                  <span className="block text-xs text-graphite">too few marks</span>
+                )}
+              </td>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {page.students.map((student) => (
+            <tr key={student.seat} data-who={`seat/${student.seat}`} className="border-b border-hairline">
+              <th
+                scope="row"
+                className="sticky left-0 z-10 bg-page py-1 pr-3 text-left font-serif font-normal whitespace-nowrap"
+              >
+                {student.name}
+              </th>
+              {student.cells.map((cell, at) => (
+                <td
+                  key={page.skills[at]?.name}
+                  className={`px-1.5 py-1 whitespace-nowrap ${at === chosen ? "bg-iris-wash" : ""}`}
+                >
+                  <BandSign band={cell.band} />
+                  <span className="ml-1 text-graphite">
+                    {cell.share === null ? "not chosen" : `${cell.earned} of ${page.skills[at]?.marks}`}
+                  </span>
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** All of it as lines of a table, for a spreadsheet: the share, and the band in a word. */
+function skillRows(page: BySkill) {
+  return {
+    heads: ["Student", ...page.skills.flatMap((skill) => [skill.name, "band"])],
+    rows: [
+      ["The class", ...page.skills.flatMap((skill) => [percent(skill.share), ""])],
+      ...page.students.map((student) => [
+        student.name,
+        ...student.cells.flatMap((cell) => [percent(cell.share), cell.band ?? "too little to say"]),
+      ]),
+    ],
+    who: ["", ...page.students.map((student) => `seat/${student.seat}`)],
+  };
+}

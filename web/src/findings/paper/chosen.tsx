@@ -1,0 +1,101 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read, type Schemas } from "../../api/client";
+import { Button } from "../../ui/button";
+import { Field, Problem, TextInput } from "../../ui/field";
+import { Chip, Region } from "../../ui/split-page";
+import { useSay } from "../../ui/undo";
+import { many } from "../../ui/words";
+
+type Props = {
+  name: string;
+  sittingId: number;
+  question: Schemas["PaperQuestion"];
+  /** null for those who gave none. */
+  answer: string | null;
+  seats: number[];
+  students: Schemas["FindingsStudent"][];
+};
+
+/** Who gave one answer: by name, to copy, or to put together as a group of the class. */
+export function Chosen({ name, sittingId, question, answer, seats, students }: Props) {
+  const [grouping, setGrouping] = useState(false);
+  const say = useSay();
+  const names = students.filter((student) => seats.includes(student.seat)).map((student) => student.name);
+  const copy = async () => {
+    await navigator.clipboard.writeText(names.join("\n"));
+    say(`${many(names.length, "name")} copied.`);
+  };
+  return (
+    <Region
+      name={`${name}: ${names.length}`}
+      remark={
+        names.length > 0 && (
+          <span className="flex gap-4" data-screen-only>
+            <Button variant="quiet" onClick={copy}>
+              copy the names
+            </Button>
+            <Button variant="quiet" aria-expanded={grouping} onClick={() => setGrouping(!grouping)}>
+              make a group
+            </Button>
+          </span>
+        )
+      }
+    >
+      {grouping && (
+        <GroupForm sittingId={sittingId} question={question} answer={answer} onDone={() => setGrouping(false)} />
+      )}
+      <div className="flex flex-wrap gap-1.5 pt-2">
+        {names.length === 0 && <p className="text-graphite">Nobody.</p>}
+        {names.map((student) => (
+          <Chip key={student}>{student}</Chip>
+        ))}
+      </div>
+    </Region>
+  );
+}
+
+function GroupForm({
+  sittingId,
+  question,
+  answer,
+  onDone,
+}: Pick<Props, "sittingId" | "question" | "answer"> & { onDone: () => void }) {
+  const idea = question.options.find((option) => option.option === answer)?.idea_note;
+  const [name, setName] = useState((idea || `Question ${question.label}, ${answer ?? "no answer"}`).slice(0, 60));
+  const client = useQueryClient();
+  const say = useSay();
+  const make = useMutation({
+    mutationFn: () =>
+      read(
+        api.POST("/api/sittings/{sitting_id}/findings/groups", {
+          params: { path: { sitting_id: sittingId } },
+          body: { ref: question.ref, answer, name },
+        }),
+      ),
+    onSuccess: (made) => {
+      client.invalidateQueries({ queryKey: ["class", made.class_id] });
+      say(`“${made.name}” is a group of ${made.class_name} now: ${many(made.students, "student")}.`);
+      onDone();
+    },
+  });
+  return (
+    <form
+      className="pt-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        make.mutate();
+      }}
+    >
+      <Field label="Name of the group">
+        {(id) => (
+          <TextInput id={id} required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
+        )}
+      </Field>
+      <Problem error={make.error} />
+      <Button type="submit" variant="main" disabled={make.isPending}>
+        Make the group
+      </Button>
+    </form>
+  );
+}

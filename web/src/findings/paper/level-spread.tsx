@@ -1,0 +1,52 @@
+import type { Schemas } from "../../api/client";
+import { Region } from "../../ui/split-page";
+import { Cell, Row, Table } from "../../ui/table";
+import { amount } from "../../ui/words";
+
+type Props = { criteria: Schemas["CriterionSpread"][]; students: Schemas["FindingsStudent"][] };
+
+/** Of a question marked with a rubric: how many reached which level of each criterion, and who. */
+export function LevelSpread({ criteria, students }: Props) {
+  return criteria.map((criterion) => {
+    const most = Math.max(1, ...criterion.levels.map((level) => level.seats.length));
+    return (
+      <Region
+        key={criterion.name}
+        name={criterion.name}
+        remark={`of ${amount(criterion.max, criterion.max % 1 ? 1 : 0)}`}
+      >
+        <Table
+          caption={`Levels reached in ${criterion.name}`}
+          heads={[{ label: "Points", right: true }, { label: "Level" }, { label: "Students" }]}
+        >
+          {criterion.levels.map((level) => (
+            <Row key={level.points}>
+              <Cell right>
+                <strong>{amount(level.points, level.points % 1 ? 1 : 0)}</strong>
+              </Cell>
+              <Cell>
+                <span className="font-serif">{level.words || "–"}</span>
+              </Cell>
+              <Cell>
+                <span className="flex items-center gap-2">
+                  <span
+                    aria-hidden="true"
+                    className={`h-2.5 shrink-0 ${level.points >= criterion.max ? "bg-teal" : "bg-ink/70"}`}
+                    style={{ width: `${(80 * level.seats.length) / most}px` }}
+                  />
+                  <span className="shrink-0 font-semibold">{level.seats.length}</span>
+                </span>
+                <span className="text-xs text-graphite">
+                  {students
+                    .filter((student) => level.seats.includes(student.seat))
+                    .map((student) => student.name)
+                    .join(", ")}
+                </span>
+              </Cell>
+            </Row>
+          ))}
+        </Table>
+      </Region>
+    );
+  });
+}

@@ -1,0 +1,46 @@
+import type { Schemas } from "../../api/client";
+import { plain } from "../../ui/rich";
+import { figure } from "../../ui/words";
+
+const HEADS = [
+  "Question",
+  "Asks",
+  "p",
+  "r rest",
+  "D",
+  "Option",
+  "Says",
+  "Key",
+  "Chosen by",
+  "Lower third",
+  "Middle",
+  "Upper third",
+  "Findings",
+];
+
+/** The annotated paper as lines of a table: a line an option, or one where a question has none. */
+export function paperRows(body: Schemas["FindingsReport"]) {
+  return { heads: HEADS, rows: body.paper.flatMap((question) => linesOf(question, body)) };
+}
+
+function linesOf(question: Schemas["PaperQuestion"], body: Schemas["FindingsReport"]): string[][] {
+  const { figures } = question;
+  const head = [question.label, plain(question.stem), figure(figures?.p), figure(figures?.r_rest), figure(figures?.d)];
+  const flags = body.flags.filter((flag) => flag.ref === question.ref);
+  const found = flags.map((flag) => flag.says).join(" ");
+  const options = [...question.options, ...question.parts];
+  if (options.length === 0) return [[...head, "", "", "", "", "", "", "", found]];
+  return options.map((option, at) => {
+    const thirds = question.traces[at]?.thirds.map((share) => share.toFixed(1)) ?? ["", "", ""];
+    const says = [option.part, option.text].filter(Boolean).join(": ");
+    return [
+      ...head,
+      option.option,
+      says,
+      option.key ? "yes" : "",
+      String(option.seats.length),
+      ...thirds,
+      at === 0 ? found : "",
+    ];
+  });
+}

@@ -1,0 +1,223 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read, type Schemas } from "../../api/client";
+import { Choice, Problem } from "../../ui/field";
+import { Opening } from "../../ui/split-page";
+import { amount, figure, namesIn, percent } from "../../ui/words";
+import { useScope } from "../use-analysis-filter";
+import { windowOf } from "./window";
+
+type Data = Schemas["StudentTable"];
+const ROW = 26;
+const LINES_MORE = 12;
+const STRANGE = 0.5;
+
+type Order = "order" | "desk" | "caution";
+const ORDERS: Record<Order, string> = {
+  order: "best and easiest first",
+  desk: "by desk and number",
+  caution: "the most unexpected first",
+};
+
+/** Students by questions, best and easiest first, with the line where right answers are expected to end. */
+export function StudentTable({ sittingId }: { sittingId: number }) {
+  const { query, key } = useScope();
+  const found = useQuery({
+    queryKey: ["findings", sittingId, "table", key],
+    queryFn: () =>
+      read(
+        api.GET("/api/sittings/{sitting_id}/findings/table", { params: { path: { sitting_id: sittingId }, query } }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const [order, setOrder] = useState<Order>("order");
+  const [scroll, setScroll] = useState(0);
+  if (!found.data)
+    return (
+      <div className="px-6 py-4">
+        <Problem error={found.error} />
+      </div>
+    );
+  const data = found.data;
+  const rows = sorted(
+    data.students.map((_, at) => at),
+    order,
+    (at) => data.students[at]?.desk ?? 0,
+    (at) => data.students[at]?.caution ?? -1,
+  );
+  const columns = sorted(
+    data.items.map((_, at) => at),
+    order,
+    (at) => data.items[at]?.number ?? 0,
+    (at) => data.items[at]?.caution ?? -1,
+  );
+  const notTaken = data.points.some((row) => row.includes(null));
+  const { first, last } = windowOf(scroll, rows.length, ROW, LINES_MORE);
+  return (
+    <div className="flex min-h-0 flex-1 flex-col px-6 py-4">
+      <Opening>{opening(data)}</Opening>
+      <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm text-graphite">
+        <Choice
+          low
+          className="w-auto!"
+          aria-label="Order"
+          value={order}
+          onChange={(event) => setOrder(event.target.value as Order)}
+        >
+          {(Object.entries(ORDERS) as [Order, string][]).map(([name, words]) => (
+            <option key={name} value={name}>
+              {words}
+            </option>
+          ))}
+        </Choice>
+        <span>
+          ■ full marks, ◧ part, a letter is what was chosen instead, – nothing{notTaken && ", blank: not taken"}
+        </span>
+        {order === "order" && <span>│ so many right: expected to the left of it</span>}
+        <span>
+          Caution: 0 as expected, 1 as by chance. <strong>{figure(STRANGE)} and more is worth a word.</strong>
+        </span>
+      </div>
+      <section
+        aria-label="Students by questions"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
+        tabIndex={0}
+        className="min-h-80 flex-1 overflow-auto border border-hairline"
+        onScroll={(event) => setScroll(event.currentTarget.scrollTop)}
+      >
+        <table className="border-separate border-spacing-0 text-sm">
+          <caption className="sr-only">Students by questions</caption>
+          <thead>
+            <tr>
+              <Head stick>Student</Head>
+              <Head>Total</Head>
+              <Head>Caution</Head>
+              {columns.map((j) => (
+                <Head key={data.items[j]?.ref} title={`${percent(data.items[j]?.p)} of the marks`}>
+                  {data.items[j]?.label}
+                </Head>
+              ))}
+            </tr>
+            <tr className="text-xs text-graphite">
+              <th scope="row" className="sticky left-0 z-10 bg-page px-2 text-left font-normal">
+                Caution of the question
+              </th>
+              <td />
+              <td />
+              {columns.map((j) => (
+                <td key={data.items[j]?.ref} className="px-1 text-center">
+                  <Caution value={data.items[j]?.caution ?? null} />
+                </td>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {first > 0 && (
+              <tr>
+                <td style={{ height: first * ROW }} />
+              </tr>
+            )}
+            {rows.slice(first, last).map((i) => (
+              <Line key={data.students[i]?.seat} data={data} at={i} columns={columns} curve={order === "order"} />
+            ))}
+            {last < rows.length && (
+              <tr>
+                <td style={{ height: (rows.length - last) * ROW }} />
+              </tr>
+            )}
+          </tbody>
+        </table>
+      </section>
+    </div>
+  );
+}
+
+/** All of it as lines of a table, for a spreadsheet. */
+export function studentRows(data: Data | undefined) {
+  if (!data) return undefined;
+  return {
+    heads: ["Student", "Total", "Caution", ...data.items.map((item) => item.label)],
+    rows: data.students.map((student, i) => [
+      student.name,
+      String(student.total),
+      figure(student.caution),
+      ...(data.points[i] ?? []).map((points, j) => data.picks[i]?.[j] || (points === null ? "" : String(points))),
+    ]),
+    who: data.students.map((student) => `seat/${student.seat}`),
+  };
+}
+
+function sorted(places: number[], order: Order, number: (at: number) => number, caution: (at: number) => number) {
+  if (order === "order") return places;
+  if (order === "desk") return places.sort((a, b) => number(a) - number(b));
+  return places.sort((a, b) => caution(b) - caution(a));
+}
+
+function Head({ children, stick = false, title }: { children: React.ReactNode; stick?: boolean; title?: string }) {
+  return (
+    <th
+      scope="col"
+      title={title}
+      className={`sticky top-0 border-b border-edge bg-page px-1.5 py-1 text-center font-semibold ${stick ? "left-0 z-20 min-w-36 text-left" : "z-10"}`}
+    >
+      {children}
+    </th>
+  );
+}
+
+type LineProps = { data: Data; at: number; columns: number[]; curve: boolean };
+
+function Line({ data, at, columns, curve }: LineProps) {
+  const student = data.students[at];
+  if (!student) return null;
+  return (
+    <tr style={{ height: ROW }}>
+      <th
+        scope="row"
+        className="sticky left-0 z-10 border-b border-hairline bg-page px-2 text-left font-serif font-normal whitespace-nowrap"
+      >
+        {student.name}
+      </th>
+      <td className="border-b border-hairline px-1.5 text-right font-semibold">
+        {amount(student.total, student.total % 1 ? 1 : 0)}
+      </td>
+      <td className="border-b border-hairline px-1.5 text-center">
+        <Caution value={student.caution} />
+      </td>
+      {columns.map((j, place) => {
+        const taken = data.points[at]?.[j] !== null;
+        const points = data.points[at]?.[j] ?? 0;
+        const full = points >= (data.items[j]?.max ?? 0) - 1e-9;
+        const pick = data.picks[at]?.[j] ?? "";
+        return (
+          <td
+            key={data.items[j]?.ref}
+            className={`min-w-7 border-b border-hairline text-center ${full ? "text-teal" : points > 0 ? "text-ochre" : "text-clay"} ${curve && place + 1 === data.student_curve[at] ? "border-r-2 border-r-iris" : ""}`}
+          >
+            {!taken ? <span className="sr-only">not taken</span> : full ? "■" : points > 0 ? "◧" : pick || "–"}
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+function Caution({ value }: { value: number | null }) {
+  if (value === null) return <span className="text-graphite">–</span>;
+  return (
+    <span className={value >= STRANGE ? "font-semibold text-plum" : "text-graphite"}>{figure(Math.max(0, value))}</span>
+  );
+}
+
+function opening(data: Data): string {
+  const strange = (some: { caution: number | null }[]) => some.filter((one) => (one.caution ?? 0) >= STRANGE);
+  const students = strange(data.students) as Data["students"];
+  const items = strange(data.items) as Data["items"];
+  const who = students.length
+    ? `${students.length === 1 ? "One student answers" : `${students.length} students answer`} otherwise than their total leads one to expect: ${namesIn(students.slice(0, 6).map((student) => student.name))}`
+    : "Everybody answers about as their total leads one to expect.";
+  const what = items.length
+    ? ` ${items.length === 1 ? "Question" : "Questions"} ${items.map((item) => item.label).join(", ")} ${items.length === 1 ? "divides" : "divide"} the class in another way than the rest.`
+    : "";
+  return who + what;
+}

@@ -1,0 +1,101 @@
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { DistributionChart, type TotalsBar } from "../../ui/charts/distribution-chart";
+import { Hint } from "../../ui/hint";
+import { Line, Region } from "../../ui/split-page";
+import { Cell, Row, Table } from "../../ui/table";
+import { amount, figure } from "../../ui/words";
+import { FlagSign } from "../flag-sign";
+import { WithTotal } from "./students-with-total";
+
+type Props = { page: Schemas["FindingsPage"]; body: Schemas["FindingsReport"]; onChoose: (number: number) => void };
+
+/** The test as a whole: the sentences that matter, the questions to look at, the spread of totals, the figures. */
+export function WholeTest({ page, body, onChoose }: Props) {
+  const [bar, setBar] = useState<TotalsBar | null>(null);
+  const urgent = body.flags.filter((flag) => flag.urgent);
+  return (
+    <>
+      <p className="mb-5 font-serif text-xl leading-snug font-semibold">{body.opening}</p>
+      {body.reasons.flags && <p className="mb-4 text-ochre">◐ {body.reasons.flags}</p>}
+      {urgent.length > 0 && (
+        <Region name="Look at these first">
+          {urgent.map((flag) => (
+            <Line key={`${flag.number} ${flag.flag} ${flag.options.join()}`} margin={`Question ${flag.label}`}>
+              <button type="button" className="text-left hover:underline" onClick={() => onChoose(flag.number)}>
+                <strong>
+                  <FlagSign flag={flag} />
+                </strong>
+                <span className="block text-sm">
+                  {flag.heading} <span className="text-graphite">({flag.firmness_word})</span>
+                </span>
+              </button>
+            </Line>
+          ))}
+        </Region>
+      )}
+      <Region name="Students by total">
+        <DistributionChart counts={body.distribution} max={body.test.max} mean={body.test.mean} onChoose={setBar} />
+        <WithTotal bar={bar} students={page.students} />
+      </Region>
+      <Figures test={body.test} reasons={body.reasons} />
+      <Region name="Totals">
+        <Table
+          caption="Totals by student"
+          heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: `Of ${body.test.max}`, right: true }]}
+        >
+          {[...page.students]
+            .sort((a, b) => (b.total ?? -1) - (a.total ?? -1) || a.desk - b.desk)
+            .map((student) => (
+              <Row key={student.seat} who={`seat/${student.seat}`}>
+                <Cell right>
+                  <span className="text-graphite">{student.desk}</span>
+                </Cell>
+                <Cell>{student.name}</Cell>
+                <Cell right>
+                  {student.total === null ? <span className="text-graphite">not counted</span> : student.total}
+                </Cell>
+              </Row>
+            ))}
+        </Table>
+      </Region>
+    </>
+  );
+}
+
+const MEANINGS = [
+  ["mean", "Mean", amount, "Average of the totals."],
+  ["median", "Median", amount, "Half of the students have less, half have more."],
+  ["sd", "Standard deviation", amount, "How far totals lie from the mean, typically."],
+  ["q1", "Lower quartile", amount, "A quarter of the students have less."],
+  ["q3", "Upper quartile", amount, "A quarter of the students have more."],
+  ["skewness", "Skewness", figure, "Above 0: a tail of high totals; below 0: a tail of low ones."],
+  ["kurtosis", "Excess kurtosis", figure, "Above 0: more extreme totals than a bell curve has."],
+  ["alpha", "Alpha", figure, "How well the questions agree on who is strong."],
+  ["kr20", "KR-20", figure, "Alpha for questions that are right or wrong."],
+  ["lambda2", "Lambda-2", figure, "A sharper lower bound of reliability than alpha."],
+  ["split_half", "Split half", figure, "Odd against even questions, stepped up to full length."],
+  [
+    "sem",
+    "Standard error of measurement",
+    amount,
+    "Two thirds of students would come out within this many marks on a like test.",
+  ],
+] as const;
+
+function Figures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {
+  return (
+    <Region name="Figures">
+      <dl className="grid grid-cols-2 gap-x-6 pt-2 text-sm">
+        {MEANINGS.map(([name, label, print, says]) => (
+          <div key={name} className="flex justify-between border-b border-hairline py-1">
+            <dt className="text-graphite">
+              <Hint says={reasons[`test.${name}`] ?? says}>{label}</Hint>
+            </dt>
+            <dd className="font-semibold">{print(test[name], 2)}</dd>
+          </div>
+        ))}
+      </dl>
+    </Region>
+  );
+}

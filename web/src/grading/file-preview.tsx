@@ -1,0 +1,57 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, read } from "../api/client";
+import { Problem } from "../ui/field";
+import { MarkedPicture } from "./marked-picture";
+import type { At } from "./sequence";
+import type { AnswerPage } from "./types";
+import type { Remarks } from "./use-remarks";
+
+type Props = {
+  sittingId: number;
+  at: At;
+  file: AnswerPage["files"][number];
+  answer: AnswerPage;
+  onMake: Remarks["make"];
+};
+
+/** A file that was handed in: its pages to look at and to note on, its text, or why it can only be saved. */
+export function FilePreview({ sittingId, at, file, answer, onMake }: Props) {
+  const base = `/api/sittings/${sittingId}/marking/${at.item}/${at.number}/files/${file.place}`;
+  const preview = useQuery({
+    queryKey: ["answer", sittingId, "preview", at.item, at.number, file.place],
+    queryFn: () =>
+      read(
+        api.GET("/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/preview", {
+          params: { path: { sitting_id: sittingId, item: at.item, number: at.number, place: file.place } },
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return (
+    <section aria-label={file.name} className="mb-5">
+      <p className="mb-2 flex items-baseline gap-3 border-b border-hairline pb-1">
+        <a className="min-w-0 font-serif text-lg wrap-anywhere text-iris underline" href={base}>
+          {file.name}
+        </a>
+        <span className="text-sm text-graphite">{Math.max(1, Math.round(file.bytes / 1000))} kB</span>
+      </p>
+      <Problem error={preview.error} />
+      {preview.isPending && <p className="text-sm text-graphite">Its pages are being drawn…</p>}
+      {preview.data?.text && (
+        <pre className="max-h-[60vh] overflow-auto font-serif text-base whitespace-pre-wrap">{preview.data.text}</pre>
+      )}
+      {[...Array(preview.data?.pages ?? 0).keys()].map((page) => (
+        <MarkedPicture
+          key={page}
+          src={`${base}/pages/${page + 1}.jpg`}
+          alt={`${file.name}, page ${page + 1}`}
+          file={file.place}
+          page={page + 1}
+          remarks={answer.remarks}
+          onMake={onMake}
+        />
+      ))}
+      {preview.data?.says && <p className="text-sm text-graphite">{preview.data.says}</p>}
+    </section>
+  );
+}

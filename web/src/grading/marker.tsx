@@ -1,0 +1,207 @@
+import { useRef, useState } from "react";
+import { Button } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { arrows, useKeys } from "../ui/keys";
+import { Rich } from "../ui/rich";
+import { Region } from "../ui/split-page";
+import { amount, nameIn, namesIn, timeOf } from "../ui/words";
+import { Comment } from "./comment";
+import { nextEmpty, type Typed, type Typing, takeBack, typeDigit } from "./digits";
+import { Overall } from "./overall";
+import { Practice } from "./practice";
+import { RubricMarks } from "./rubric-marks";
+import type { At } from "./sequence";
+import { Meanwhile, TwoAtOnce } from "./two-at-once";
+import { TwoMarks } from "./two-marks";
+import type { AnswerPage, MarkingItem, Turn } from "./types";
+import { useMark } from "./use-mark";
+
+type Props = {
+  sittingId: number;
+  turn: Turn;
+  item: MarkingItem;
+  at: At;
+  answer: AnswerPage;
+  onKept: () => void;
+};
+
+/** The recto: what this answer earns, by criterion, and what its student is told. */
+export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
+  const mark = useMark(sittingId, turn, item, at, answer);
+  const { criteria, exemplars } = item.rubric;
+  const unset = criteria.findIndex((criterion) => mark.points[criterion.id] === undefined);
+  const [typing, setTyping] = useState<Typing>({ at: Math.max(0, unset), typed: "" });
+  const [refusal, setRefusal] = useState("");
+  const active = typing.at;
+  const [shown, setShown] = useState<"exemplars" | "stimulus" | "practice" | null>(null);
+  const field = useRef<HTMLTextAreaElement>(null);
+  const full = criteria.reduce((sum, criterion) => sum + criterion.max, 0);
+  const goTo = (place: number) => {
+    setRefusal("");
+    setTyping({ at: Math.max(0, Math.min(place, criteria.length - 1)), typed: "" });
+  };
+  const set = (id: string, value: number) => {
+    mark.set(id, value);
+    goTo(criteria.findIndex((criterion) => criterion.id === id) + 1);
+  };
+  const take = (step: Typed) => {
+    const criterion = criteria[active];
+    if (criterion && step.points !== undefined)
+      step.points === null ? mark.unset(criterion.id) : mark.set(criterion.id, step.points);
+    setRefusal(step.refusal ?? "");
+    setTyping({ at: step.at, typed: step.typed });
+  };
+  const half = () => {
+    // The half belongs to the criterion that was marked last.
+    const last = criteria[active] && mark.points[criteria[active].id] !== undefined ? active : active - 1;
+    const criterion = criteria[last];
+    const value = criterion && mark.points[criterion.id];
+    if (criterion && value !== undefined && value + 0.5 <= criterion.max) mark.set(criterion.id, value + 0.5);
+  };
+  const keep = () => {
+    const empty = nextEmpty(active, criteria, mark.points);
+    if (empty !== null) return goTo(empty);
+    mark.keep();
+    onKept();
+  };
+  useKeys({
+    ...Object.fromEntries([..."0123456789"].map((key) => [key, () => take(typeDigit(typing, key, criteria))])),
+    ".": half,
+    ...arrows({ down: () => goTo(active + 1), up: () => goTo(active - 1) }),
+    ...Object.fromEntries([
+      ["Enter", keep],
+      ["Backspace", () => void (typing.typed && take(takeBack(typing)))],
+      [" ", () => goTo(active + 1)],
+    ]),
+    c: () => field.current?.focus(),
+    e: () => exemplars.length > 0 && setShown("exemplars"),
+    s: () => item.stimulus && setShown("stimulus"),
+  });
+  return (
+    <>
+      {answer.beside.length > 0 && answer.mark && (
+        <TwoAtOnce
+          sittingId={sittingId}
+          turn={turn}
+          at={at}
+          standing={answer.mark}
+          beside={answer.beside}
+          onChosen={mark.leave}
+        />
+      )}
+      {mark.meanwhile && answer.beside.length === 0 && <Meanwhile mark={mark.meanwhile} onLeave={mark.leave} />}
+      {turn === "agreed" && <TwoMarks criteria={criteria} marks={answer.others} onTake={mark.take} />}
+      <Region
+        name="Rubric"
+        remark={
+          <span className="flex gap-3">
+            {exemplars.length > 0 && (
+              <>
+                <Button variant="quiet" onClick={() => setShown("practice")}>
+                  Practise
+                </Button>
+                <Button variant="quiet" keyHint="E" onClick={() => setShown("exemplars")}>
+                  Sample answers
+                </Button>
+              </>
+            )}
+            {item.stimulus && (
+              <Button variant="quiet" keyHint="S" onClick={() => setShown("stimulus")}>
+                Stimulus
+              </Button>
+            )}
+          </span>
+        }
+      >
+        <div className="pt-3">
+          <RubricMarks
+            criteria={criteria}
+            points={mark.points}
+            active={active}
+            onActive={(place) => place !== active && goTo(place)}
+            onSet={set}
+            onSlide={mark.set}
+          />
+        </div>
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-t border-hairline pt-3">
+          <span className="font-serif text-4xl font-semibold text-plum">
+            {amount(mark.total, mark.total % 1 ? 1 : 0)}
+          </span>
+          <span className="text-graphite">
+            of {amount(full, full % 1 ? 1 : 0)}
+            {mark.complete ? "" : " so far"}, {full ? Math.round((100 * mark.total) / full) : 0} of 100
+          </span>
+          <Button variant="main" className="ml-auto" keyHint="Enter" disabled={!mark.complete} onClick={keep}>
+            Keep and next
+          </Button>
+        </div>
+        {refusal && (
+          <p role="alert" className="my-2 text-sm text-ochre">
+            {refusal}
+          </p>
+        )}
+        {mark.refusal && (
+          <p role="alert" className="my-2 text-sm text-ochre">
+            Not taken: {mark.refusal}
+          </p>
+        )}
+        {mark.parked && !mark.meanwhile && answer.mark && (
+          <p className="my-2 text-sm text-graphite">
+            {nameIn(answer.mark.by)} mark stands until you keep yours.{" "}
+            <Button variant="quiet" onClick={mark.leave}>
+              leave it
+            </Button>
+          </p>
+        )}
+      </Region>
+      <Comment value={mark.comment} known={item.comments} field={field} onChange={mark.say} onKeep={keep} />
+      <Overall key={at.number} sittingId={sittingId} answer={answer} />
+      <History answer={answer} />
+      <Dialog
+        open={shown !== null}
+        wide
+        onClose={() => setShown(null)}
+        title={shown === "stimulus" ? "Stimulus" : shown === "practice" ? "Practice" : "Sample answers"}
+      >
+        {shown === "stimulus" ? (
+          <Rich html={item.stimulus} className="font-serif" />
+        ) : shown === "practice" ? (
+          <Practice rubric={item.rubric} onDone={() => setShown(null)} />
+        ) : (
+          exemplars.map((exemplar) => (
+            <section key={exemplar.id} className="mb-4 border-l-2 border-hairline pl-4">
+              <p className="text-sm font-semibold">
+                {exemplar.name || "A sample answer"}:{" "}
+                {amount(
+                  Object.values(exemplar.points ?? {}).reduce((a, b) => a + b, 0),
+                  0,
+                )}{" "}
+                of {amount(full, 0)}
+              </p>
+              <Rich html={exemplar.text ?? ""} className="font-serif" />
+              {exemplar.remark && <p className="text-sm text-graphite">{exemplar.remark}</p>}
+            </section>
+          ))
+        )}
+      </Dialog>
+    </>
+  );
+}
+
+/** Who gave what before, where anybody did. */
+function History({ answer }: { answer: AnswerPage }) {
+  const earlier = answer.history.filter(
+    (one) => one.id !== answer.mark?.id && one.state !== "draft" && one.state !== "aside",
+  );
+  if (earlier.length === 0) return null;
+  return (
+    <section aria-label="Earlier marks" className="mt-5 text-sm text-graphite">
+      {earlier.map((one) => (
+        <p key={one.id}>
+          {amount(Object.values(one.points).reduce((sum, value) => sum + value, 0))}, {timeOf(one.at)},{" "}
+          {namesIn([one.by])} {one.state === "passed" && "Not chosen."}
+        </p>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,365 @@
+import { useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Button, ButtonLink } from "../ui/button";
+import { Dialog } from "../ui/dialog";
+import { Problem } from "../ui/field";
+import { KeyCap } from "../ui/key-cap";
+import { arrows, useKeys } from "../ui/keys";
+import { Menu } from "../ui/menu";
+import { ProgressBar } from "../ui/progress-bar";
+import { Rich } from "../ui/rich";
+import { Empty, Page, SplitPage } from "../ui/split-page";
+import { useSay } from "../ui/undo";
+import { amount, many } from "../ui/words";
+import { Marker } from "./marker";
+import { Readings } from "./passes";
+import { inOrder, nextWaiting, type Order } from "./sequence";
+import { Strip } from "./strip";
+import type { MarkingPage as Marked, Turn } from "./types";
+import { type Colleague, useColleagues } from "./use-colleagues";
+import { useMarking } from "./use-marking";
+import { Work } from "./work";
+
+const ORDERS: Record<Order, string> = {
+  number: "By number",
+  chance: "In an order of chance",
+  short: "The shortest first",
+  unmarked: "Those without a mark first",
+};
+
+const NOTHING: Record<Exclude<Turn, "first">, string> = {
+  second: "No answer of this sitting is to be read a second time.",
+  agreed: "No two marks of an answer are further apart than you allow.",
+};
+const NOT_READ: Record<Exclude<Turn, "first">, string> = {
+  second: "not read a second time",
+  agreed: "with nothing to agree on",
+};
+const DONE: Record<Turn, string> = {
+  first: "has its mark. The findings count them.",
+  second: "that is read a second time has its second mark.",
+  agreed: "on which two marks were apart has been agreed on.",
+};
+
+export function MarkingPage() {
+  const { sittingId } = useParams();
+  const [search] = useSearchParams();
+  // Another sitting, another reading or an answer that somebody points to begins anew.
+  return <MarkingDesk key={`${sittingId} ${search}`} sittingId={Number(sittingId)} search={search} />;
+}
+
+/** The marking desk: an answer on the left, what it earns on the right, and the next one a key away. */
+function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSearchParams }) {
+  const turn = (search.get("reading") ?? "first") as Turn;
+  const wanted = search.get("item");
+  const marking = useMarking(sittingId, turn, wanted ? { item: wanted, number: Number(search.get("number")) } : {});
+  const { page, at, all, here, answer } = marking;
+  const colleagues = useColleagues(sittingId, turn, at);
+  const say = useSay();
+  const [finished, setFinished] = useState(false);
+  const step = (by: number) => {
+    const to = all[here + by];
+    if (to) marking.go(to);
+  };
+  useKeys({
+    ...arrows({ right: () => step(1), left: () => step(-1) }),
+    b: () => marking.go({ byStudent: !marking.byStudent }),
+  });
+  if (!page)
+    return (
+      <Page title="Marking">
+        <div className="px-6">
+          <Problem error={marking.problem} />
+        </div>
+      </Page>
+    );
+  const item = page.items.find((item) => item.ref === at?.item);
+  const entries = at ? inOrder(page.entries[at.item] ?? [], marking.order, sittingId) : [];
+  const nothing = at ? (page.entries[at.item] ?? []).filter((one) => one.state === "nothing") : [];
+  const marked = entries.filter((entry) => entry.state === "kept").length;
+  const onKept = () => {
+    if (!at) return;
+    const next = nextWaiting(all, page.entries, at);
+    if (next) marking.go(next);
+    else setFinished(true);
+  };
+  const waived = page.items.filter((item) => item.waived);
+  return (
+    <Page
+      title="Marking"
+      facts={`${page.title} · ${page.class_name}${page.names_hidden ? " · names hidden" : ""}`}
+      actions={
+        <>
+          {colleagues.length > 0 && (
+            <span role="status" className="text-sm text-plum">
+              {colleagues.map((colleague) => whereIs(colleague, page)).join(" ")}
+            </span>
+          )}
+          {item && (
+            <span className="flex items-center gap-3 text-sm text-graphite">
+              <span>
+                Question {item.number}: <strong className="text-ink">{`${marked} of ${entries.length}`}</strong> marked
+              </span>
+              <span className="hidden w-32 xl:block">
+                <ProgressBar done={marked} of={entries.length} label={`marked of question ${item.number}`} />
+              </span>
+            </span>
+          )}
+          <Menu
+            trigger={<Button>{marking.byStudent ? "By student ▾" : "By question ▾"}</Button>}
+            choices={[
+              {
+                name: marking.byStudent ? "One question across the class" : "One student through all questions",
+                says: "B",
+                onChoose: () => marking.go({ byStudent: !marking.byStudent }),
+              },
+              ...(Object.keys(ORDERS) as Order[]).map((order) => ({
+                name: ORDERS[order],
+                says: order === marking.order ? "now" : "",
+                onChoose: () => marking.go({ order }),
+              })),
+            ]}
+          />
+          <More marking={marking} item={item?.ref} />
+          <ButtonLink to="/marking">Leave for now</ButtonLink>
+        </>
+      }
+    >
+      <SplitPage
+        split="even"
+        names={{ left: "The answer", right: "The mark" }}
+        left={
+          <>
+            <Problem error={marking.error} />
+            {page.second && <Readings page={page} />}
+            {waived.length > 0 && (
+              <p className="mb-3 text-sm text-graphite">
+                Waived here: {waived.map((one) => `question ${one.number}`).join(", ")}.{" "}
+                {waived.map((one) => (
+                  <Button key={one.ref} variant="quiet" onClick={() => marking.waive(one.ref, false)}>
+                    mark question {one.number} after all
+                  </Button>
+                ))}
+              </p>
+            )}
+            {item && at ? (
+              <>
+                {page.items.length > 1 && <Questions marking={marking} />}
+                <p className="mb-2 text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
+                  Question {item.number} · {many(item.marks, "mark")}
+                </p>
+                <Rich html={item.stem} className="font-serif text-lg leading-snug" />
+                <div className="mt-4" />
+                {/* What is there already can be marked without a connection. */}
+                <Problem error={answer ? null : marking.answerProblem} />
+                {answer && answer.number === at.number && (
+                  <Work
+                    key={`${turn} ${at.item} ${at.number}`}
+                    sittingId={sittingId}
+                    turn={turn}
+                    item={item}
+                    at={at}
+                    answer={answer}
+                    name={page.names[at.number] ?? (page.names_hidden ? `No. ${at.number}` : `Desk ${at.number}`)}
+                  />
+                )}
+                <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-sm text-graphite">
+                  <span>
+                    <KeyCap>0</KeyCap>–<KeyCap>9</KeyCap> points
+                  </span>
+                  <span>
+                    <KeyCap>.</KeyCap> half a point more
+                  </span>
+                  <span>
+                    <KeyCap>Space</KeyCap> next criterion
+                  </span>
+                  <span>
+                    <KeyCap>C</KeyCap> comment
+                  </span>
+                  <span>
+                    <KeyCap>←</KeyCap> <KeyCap>→</KeyCap> answer
+                  </span>
+                  {nothing.length > 0 && (
+                    <span className="ml-auto">
+                      {many(nothing.length, "student")} {turn === "first" ? "gave nothing" : NOT_READ[turn]}
+                    </span>
+                  )}
+                </p>
+              </>
+            ) : (
+              <Empty title="Nothing to mark here." action={<ButtonLink to="/marking">What else waits</ButtonLink>}>
+                {turn !== "first"
+                  ? NOTHING[turn]
+                  : page.items.every((item) => item.waived)
+                    ? "Every question that a person marks is waived."
+                    : "Nobody who has handed in gave an answer that a person marks."}
+              </Empty>
+            )}
+          </>
+        }
+        right={
+          item && at && answer && answer.number === at.number ? (
+            <Marker
+              key={`${turn} ${at.item} ${at.number}`}
+              sittingId={sittingId}
+              turn={turn}
+              item={item}
+              at={at}
+              answer={answer}
+              onKept={onKept}
+            />
+          ) : null
+        }
+      />
+      {item && at && (
+        <Strip
+          entries={entries}
+          at={at.number}
+          names={page.names}
+          watched={item.kind === "performance"}
+          colleagues={whereAre(colleagues, at.item, turn)}
+          onGo={(number) => marking.go({ number })}
+        />
+      )}
+      <Dialog
+        open={finished}
+        onClose={() => setFinished(false)}
+        title="All marked."
+        says={`Every answer of ${page.title}, ${page.class_name}, ${DONE[turn]}`}
+      >
+        <p className="flex flex-wrap gap-3">
+          {turn === "first" ? (
+            <ButtonLink to={`/findings/${sittingId}`} variant="main">
+              See the findings
+            </ButtonLink>
+          ) : (
+            <ButtonLink to={`/marking/${sittingId}/second`} variant="main">
+              How far the two agree
+            </ButtonLink>
+          )}
+          {page.names_hidden && (
+            <Button
+              onClick={() => {
+                marking.hideNames(false);
+                setFinished(false);
+                say("The names are shown.");
+              }}
+            >
+              Show the names
+            </Button>
+          )}
+          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
+          <ButtonLink to="/marking">What else waits</ButtonLink>
+        </p>
+      </Dialog>
+    </Page>
+  );
+}
+
+/** “Varga is at question 12, no. 7.” */
+function whereIs({ name, item, number }: Colleague, page: Marked): string {
+  const question = page.items.find((one) => one.ref === item)?.number ?? "?";
+  return `${name} is at question ${question}, no. ${number}.`;
+}
+
+function whereAre(colleagues: Colleague[], item: string, turn: Turn): Record<number, string[]> {
+  const found: Record<number, string[]> = {};
+  for (const colleague of colleagues)
+    if (colleague.item === item && colleague.turn === turn)
+      found[colleague.number] = [...(found[colleague.number] ?? []), colleague.name];
+  return found;
+}
+
+/** The questions of the sitting that a person marks, as a line to change between. */
+function Questions({ marking }: { marking: ReturnType<typeof useMarking> }) {
+  const { page, at } = marking;
+  if (!page || !at) return null;
+  return (
+    <nav aria-label="Questions" className="mb-4 flex flex-wrap gap-1 border-b border-hairline">
+      {page.items
+        .filter((item) => !item.waived)
+        .map((item) => {
+          const entries = page.entries[item.ref] ?? [];
+          const left = entries.filter((entry) => entry.state === "waiting" || entry.state === "draft").length;
+          const first =
+            entries.find((entry) => entry.number === at.number && entry.state !== "nothing") ??
+            entries.find((entry) => entry.state !== "nothing");
+          return (
+            <button
+              key={item.ref}
+              type="button"
+              aria-current={item.ref === at.item ? "true" : undefined}
+              disabled={!first}
+              onClick={() => first && marking.go({ item: item.ref, number: first.number })}
+              className={`-mb-px border-b-2 px-3 py-1.5 text-sm ${item.ref === at.item ? "border-iris font-semibold" : "border-transparent text-graphite hover:text-ink"}`}
+            >
+              Question {item.number} {left > 0 && <span className="text-plum">{left}</span>}
+            </button>
+          );
+        })}
+    </nav>
+  );
+}
+
+/** What is done now and then: leaving a question out, and names. */
+function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item: string | undefined }) {
+  const { page } = marking;
+  const say = useSay();
+  const navigate = useNavigate();
+  const [showing, setShowing] = useState(false);
+  const now = page?.items.find((one) => one.ref === item);
+  const choices = [
+    now && {
+      name: `Waive question ${now.number}`,
+      says: `${amount(now.marks, 0)} out of the total and the findings`,
+      onChoose: () => {
+        marking.waive(now.ref, true);
+        say(`Question ${now.number} is waived here. Marks that were given are kept.`, () =>
+          marking.waive(now.ref, false),
+        );
+      },
+    },
+    page && {
+      name: page.second ? "Second marks, and how they agree" : "A second marker…",
+      onChoose: () => navigate(`/marking/${page.sitting}/second`),
+    },
+    page && {
+      name: "Away from the desk…",
+      says: "all work as a zip, and back",
+      onChoose: () => navigate(`/marking/${page.sitting}/away`),
+    },
+    page && {
+      name: "All marks as a workbook",
+      says: "who, when, instead of what",
+      onChoose: () => location.assign(`/api/sittings/${page.sitting}/marking/history/xlsx`),
+    },
+    page?.may_hide && {
+      name: "Hide the names",
+      says: "before the first mark",
+      onChoose: () => marking.hideNames(true),
+    },
+    page?.names_hidden && { name: "Show the names…", onChoose: () => setShowing(true) },
+  ].filter((choice) => choice !== false && choice !== undefined);
+  if (choices.length === 0) return null;
+  return (
+    <>
+      <Menu trigger={<Button>More</Button>} choices={choices} />
+      <Dialog
+        open={showing}
+        onClose={() => setShowing(false)}
+        title="Show the names?"
+        says="For this sitting that is once and for all: they cannot be hidden again, for you or for a colleague."
+      >
+        <Button
+          variant="main"
+          onClick={() => {
+            marking.hideNames(false);
+            setShowing(false);
+          }}
+        >
+          Show them
+        </Button>
+      </Dialog>
+    </>
+  );
+}

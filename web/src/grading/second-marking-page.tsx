@@ -1,0 +1,194 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Problem } from "../ui/field";
+import { Empty, Page, Region, SplitPage } from "../ui/split-page";
+import { Cell, Row, Table } from "../ui/table";
+import { amount, figure, many, percent } from "../ui/words";
+import { SecondPlan } from "./second-marking-plan";
+import { useTitle } from "./use-title";
+
+type Figures = Schemas["AgreementLine"];
+type Question = Schemas["QuestionCompared"];
+
+/** The second marker: on the left how far two markers agree, on the right which answers are read twice. */
+export function SecondPage() {
+  const sittingId = Number(useParams().sittingId);
+  const path = { sitting_id: sittingId };
+  const client = useQueryClient();
+  const title = useTitle(sittingId);
+  const key = ["second", sittingId];
+  const found = useQuery({
+    queryKey: key,
+    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking/second", { params: { path } })),
+    refetchInterval: 10_000,
+  });
+  const told = () => {
+    for (const name of ["second", "marking", "answer", "findings", "desk"])
+      client.invalidateQueries({ queryKey: [name] });
+  };
+  const plan = useMutation({
+    mutationFn: (body: Schemas["SecondBody"]) =>
+      read(api.PUT("/api/sittings/{sitting_id}/marking/second", { params: { path }, body })),
+    onSuccess: told,
+  });
+  const end = useMutation({
+    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}/marking/second", { params: { path } })),
+    onSuccess: told,
+  });
+  const page = found.data;
+  const compared = page?.questions.filter((question) => question.whole.answers > 0) ?? [];
+  return (
+    <Page
+      title="A second marker"
+      facts={[title, page?.says].filter(Boolean).join(" · ")}
+      actions={
+        <>
+          {page && page.second_left > 0 && (
+            <ButtonLink variant="main" to={`/marking/${sittingId}?reading=second`}>
+              {`Give second marks: ${page.second_left}`}
+            </ButtonLink>
+          )}
+          {page && page.agree_left > 0 && (
+            <ButtonLink variant="main" to={`/marking/${sittingId}?reading=agreed`}>
+              {`Agree on ${page.agree_left}`}
+            </ButtonLink>
+          )}
+          <ButtonLink to={`/marking/${sittingId}`}>First marks</ButtonLink>
+        </>
+      }
+    >
+      <SplitPage
+        split="even"
+        names={{ left: "How they agree", right: "Which answers" }}
+        left={
+          <>
+            <Problem error={found.error ?? plan.error ?? end.error} />
+            {page && compared.length === 0 && (
+              <Empty
+                title={page.plan ? "No answer has two marks yet." : "One marker so far."}
+                action={
+                  page.plan && (
+                    <ButtonLink variant="main" to={`/marking/${sittingId}?reading=second`}>
+                      Give second marks
+                    </ButtonLink>
+                  )
+                }
+              >
+                {page.plan
+                  ? "A colleague who may mark this class finds them under Marking; or read them again yourself on another evening. Neither sees what the other gave."
+                  : "Say on the right which answers are read twice. Both marks are given blind; where they are too far apart, you agree on one."}
+              </Empty>
+            )}
+            {compared.map((one) => (
+              <Compared key={one.ref} one={one} />
+            ))}
+          </>
+        }
+        right={
+          page && (
+            <Region name="Which answers are read twice" remark={page.plan ? undefined : "none so far"}>
+              <SecondPlan
+                key={page.plan ? "changed" : "new"}
+                plan={page.plan}
+                busy={plan.isPending}
+                onPlan={(body) => plan.mutate(body)}
+              />
+              {page.plan && (
+                <p className="mt-6 text-sm text-graphite">
+                  <Button variant="quiet" disabled={end.isPending} onClick={() => end.mutate()}>
+                    End it: the first marks count alone
+                  </Button>
+                  <span className="block">Second marks stay in the history and come back with a new plan.</span>
+                </p>
+              )}
+            </Region>
+          )
+        }
+      />
+    </Page>
+  );
+}
+
+/** Fleiss’s words for a kappa. */
+const inWords = (kappa: number) => (kappa < 0.4 ? "poor" : kappa <= 0.75 ? "fair to good" : "excellent");
+
+function opening(one: Question): string {
+  const { exact, adjacent, difference, kappa, answers } = one.whole;
+  const same = `Of ${many(answers, "answer")} with two marks ${percent(exact)} have the same, ${percent(adjacent)} within a point.`;
+  const harsh =
+    difference === null || Math.abs(difference) < 0.05
+      ? "Neither is the harsher."
+      : `The second gives ${amount(Math.abs(difference))} points ${difference < 0 ? "less" : "more"} on average.`;
+  const beyond = kappa ? ` Beyond chance that is ${inWords(kappa.value)}.` : "";
+  return `${same} ${harsh}${beyond}`;
+}
+
+function Compared({ one }: { one: Question }) {
+  return (
+    <Region name={`Question ${one.number}`} remark={`${many(one.whole.answers, "answer")} with two marks`}>
+      <p className="my-3 font-serif text-lg leading-snug">{opening(one)}</p>
+      <Table
+        caption={`Agreement on question ${one.number}`}
+        heads={[
+          { label: "Criterion" },
+          { label: "Same", right: true },
+          { label: "Within 1", right: true },
+          { label: "Second less first", right: true },
+          { label: "Kappa", right: true },
+          { label: "ICC", right: true },
+          { label: "Alpha", right: true },
+        ]}
+      >
+        {[...one.criteria, one.whole].map((line) => (
+          <Line key={line.name} line={line} />
+        ))}
+      </Table>
+      <p className="mt-1 text-xs text-graphite">
+        Kappa with quadratic weights and ICC(2,1), each with its 95% interval; alpha is Krippendorff’s, for intervals.
+        One means full agreement, 0 no more than chance.
+      </p>
+      {one.markers.some((who) => who.severity !== null) && (
+        <p className="mt-3 text-sm">
+          {one.markers
+            .map((who) => `${who.name}: ${many(who.marks, "mark")}, ${severityWords(who.severity)}`)
+            .join(". ")}
+          .
+        </p>
+      )}
+    </Region>
+  );
+}
+
+const severityWords = (points: number | null) =>
+  points === null || Math.abs(points) < 0.05
+    ? "neither harsh nor mild"
+    : `${amount(Math.abs(points))} points ${points > 0 ? "harsher" : "milder"} than the middle of all`;
+
+function Line({ line }: { line: Figures }) {
+  const estimate = (name: "kappa" | "icc") => {
+    const one = line[name];
+    return one ? (
+      <>
+        {figure(one.value)}
+        {one.low < one.high && (
+          <span className="ml-1.5 text-graphite">{`${figure(one.low)} to ${figure(one.high)}`}</span>
+        )}
+      </>
+    ) : (
+      <span title={line.reasons[name]}>–</span>
+    );
+  };
+  return (
+    <Row>
+      <Cell>{line.name}</Cell>
+      <Cell right>{percent(line.exact)}</Cell>
+      <Cell right>{percent(line.adjacent)}</Cell>
+      <Cell right>{amount(line.difference)}</Cell>
+      <Cell right>{estimate("kappa")}</Cell>
+      <Cell right>{estimate("icc")}</Cell>
+      <Cell right>{line.alpha === null ? <span title={line.reasons.alpha}>–</span> : figure(line.alpha)}</Cell>
+    </Row>
+  );
+}

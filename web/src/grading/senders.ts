@@ -1,0 +1,122 @@
+import { api, once, read, type Schemas } from "../api/client";
+import type { Sender } from "../outbox/outbox";
+import type { Surroundings } from "../outbox/use-outbox";
+import type { At } from "./sequence";
+import type { AnswerPage, BookmarkToSend, MarkingPage, MarkToSend, OverallToSend, RemarkToSend, Turn } from "./types";
+import { answerKey, pageKey } from "./use-marking";
+
+type Kept = Schemas["Kept"];
+
+export const markSlot = (sitting: number, turn: Turn, at: At) => `${sitting} ${turn} ${at.item} ${at.number}`;
+export const overallSlot = (sitting: number, number: number) => `${sitting} ${number}`;
+const addressOf = (sitting: number, turn: Turn, at: At) =>
+  `/marking/${sitting}?${new URLSearchParams({ reading: turn, item: at.item, number: String(at.number) })}`;
+
+export function markSender({ outbox, client, say, go }: Surroundings): Sender<MarkToSend, Kept> {
+  return {
+    newestOnly: true,
+    send: ({ sitting, item, number, mark }, id, signal) =>
+      read(
+        api.PUT("/api/sittings/{sitting_id}/marking/{item}/{number}", {
+          params: { path: { sitting_id: sitting, item, number } },
+          body: mark,
+          headers: once(id),
+          signal,
+        }),
+      ),
+    arrived: (entry, kept) => {
+      const { sitting, item, number, mark } = entry.body;
+      const turn = mark.turn ?? "first";
+      if (kept?.stands) {
+        client.setQueryData<MarkingPage>(pageKey(sitting, turn), (page) => page && withEntry(page, item, kept));
+        client.setQueryData<AnswerPage>(
+          answerKey(sitting, turn, { item, number }),
+          (found) => found && { ...found, mark: kept.mark },
+        );
+      } else {
+        client.invalidateQueries({ queryKey: answerKey(sitting, turn, { item, number }) });
+        client.invalidateQueries({ queryKey: pageKey(sitting, turn) });
+      }
+      client.invalidateQueries({ queryKey: ["marking"], exact: true });
+      client.invalidateQueries({ queryKey: ["second", sitting] });
+      client.invalidateQueries({ queryKey: ["findings"] });
+      if (!kept?.other) return;
+      // What was begun stays in this browser, beside what a colleague has given meanwhile.
+      const newer = outbox.newest("mark", entry.slot);
+      if (mark.draft && newer?.id === entry.id)
+        outbox.put("mark", entry.slot, entry.name, entry.body, { parked: true });
+      if (!mark.draft)
+        say(
+          `${kept.other.by} has marked ${entry.name} too. Both marks are kept; one of you chooses.`,
+          () => go(addressOf(sitting, turn, { item, number })),
+          "Look",
+        );
+    },
+  };
+}
+
+/** What a student is told about all of their work. */
+export function overallSender({ client }: Surroundings): Sender<OverallToSend, Schemas["OverallKept"]> {
+  return {
+    newestOnly: true,
+    send: ({ sitting, number, text, seen }, id, signal) =>
+      read(
+        api.PUT("/api/sittings/{sitting_id}/marking/students/{number}/overall", {
+          params: { path: { sitting_id: sitting, number } },
+          body: { text, seen },
+          headers: once(id),
+          signal,
+        }),
+      ),
+    // Every answer of this student has it beside it.
+    arrived: ({ body }, kept) => {
+      if (!kept) return void client.invalidateQueries({ queryKey: ["answer", body.sitting] });
+      client.setQueriesData<AnswerPage>({ queryKey: ["answer", body.sitting] }, (page) =>
+        page?.number === body.number ? { ...page, overall: body.text, overall_id: kept.id, overall_by: "" } : page,
+      );
+    },
+  };
+}
+
+/** Where one is, to go on there another day. */
+export function bookmarkSender(): Sender<BookmarkToSend> {
+  return {
+    newestOnly: true,
+    silent: true,
+    send: ({ sitting, at }, _id, signal) =>
+      read(
+        api.PUT("/api/sittings/{sitting_id}/marking/at", {
+          params: { path: { sitting_id: sitting } },
+          body: at,
+          signal,
+        }),
+      ),
+    arrived: () => {},
+  };
+}
+
+/** Highlights and notes on an answer. */
+export function remarkSender({ client }: Surroundings): Sender<RemarkToSend, Schemas["RemarkLine"][]> {
+  return {
+    send: ({ sitting, turn, item, number, place, text }, id, signal) =>
+      read(
+        api.POST("/api/sittings/{sitting_id}/marking/{item}/{number}/remarks", {
+          params: { path: { sitting_id: sitting, item, number } },
+          body: { place, text, turn },
+          headers: once(id),
+          signal,
+        }),
+      ),
+    arrived: ({ body }, remarks) => {
+      const key = answerKey(body.sitting, body.turn, body);
+      if (remarks) client.setQueryData<AnswerPage>(key, (page) => page && { ...page, remarks });
+      else client.invalidateQueries({ queryKey: key });
+    },
+  };
+}
+
+function withEntry(page: MarkingPage, item: string, kept: Kept): MarkingPage {
+  const entries = (page.entries[item] ?? []).map((one) => (one.number === kept.entry.number ? kept.entry : one));
+  const items = page.items.map((one) => (one.ref === item ? { ...one, comments: kept.comments } : one));
+  return { ...page, items, may_hide: false, entries: { ...page.entries, [item]: entries } };
+}

@@ -1,0 +1,14 @@
+import type { Schemas } from "../api/client";
+import type { At } from "./sequence";
+
+export type MarkingPage = Schemas["MarkingPage"];
+export type MarkingItem = Schemas["MarkingItem"];
+export type AnswerPage = Schemas["AnswerPage"];
+/** Which reading of the answers: the first, the second, or what is to be agreed on. */
+export type Turn = MarkingPage["turn"];
+
+/** What the outbox holds of marking, until the server has it. */
+export type MarkToSend = At & { sitting: number; mark: Schemas["MarkBody"] };
+export type BookmarkToSend = { sitting: number; at: Schemas["BookmarkBody"] };
+export type OverallToSend = { sitting: number; number: number; text: string; seen: number | null };
+export type RemarkToSend = At & { sitting: number; turn: Turn; place: Schemas["RemarkLine"]["place"]; text: string };

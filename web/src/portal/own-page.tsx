@@ -1,0 +1,175 @@
+import { useCallback, useEffect, useState } from "react";
+import { ResultPaper, type StudentResult } from "../feedback/result-paper";
+import { BigField } from "../student/join";
+import { Alert, BigButton, Sheet } from "../student/parts";
+import { momentOf } from "../ui/words";
+import { enterOwn, goTo, leaveOwn, ownPage, ownResult, type OwnPage as Page } from "./api";
+import { OwnGrowth } from "./own-growth";
+
+const LOOK_AGAIN = 20_000;
+const link = location.pathname.split("/")[2] ?? "";
+
+/** A student's own page: what is open for them now, what is ahead, and what they were told. */
+export function OwnPage() {
+  const [page, setPage] = useState<Page | null | undefined>(undefined);
+  const [says, setSays] = useState<string | null>(null);
+  const [result, setResult] = useState<{ sitting: number; paper: StudentResult } | null>(null);
+  const look = useCallback(
+    () =>
+      ownPage().then(
+        (found) => {
+          setPage(found);
+          setSays(null);
+        },
+        (error: Error) => setSays(error.message),
+      ),
+    [],
+  );
+  useEffect(() => {
+    document.title = "Your page · Verso Mark";
+    void look();
+    const timer = setInterval(look, LOOK_AGAIN);
+    return () => clearInterval(timer);
+  }, [look]);
+  if (page === undefined)
+    return says ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
+  if (page === null) return <Enter onEnter={setPage} />;
+  const go = async (sitting: number) => {
+    try {
+      await goTo(sitting);
+      location.assign("/join");
+    } catch (error) {
+      setSays((error as Error).message);
+      void look();
+    }
+  };
+  const see = (sitting: number) =>
+    ownResult(sitting).then(
+      (found) => {
+        setResult({ sitting, paper: found });
+        setSays(null);
+        scrollTo(0, 0);
+      },
+      (error: Error) => setSays(error.message),
+    );
+  if (result)
+    return (
+      <main className="mx-auto min-h-dvh max-w-2xl bg-page px-6 py-8 text-lg">
+        <p className="mb-4 flex gap-3" data-screen-only>
+          <BigButton onClick={() => setResult(null)}>Back to your page</BigButton>
+          <BigButton onClick={() => print()}>Print</BigButton>
+        </p>
+        <h1 className="mb-3 font-serif text-3xl leading-tight font-semibold">{result.paper.title}</h1>
+        <p className="mb-3 text-graphite">{result.paper.student}</p>
+        <ResultPaper
+          result={result.paper}
+          files={{
+            handedIn: `/api/own/sittings/${result.sitting}/files`,
+            returned: `/api/own/sittings/${result.sitting}/returned`,
+          }}
+          material={(id) => `/api/own/sittings/${result.sitting}/materials/${id}`}
+        />
+      </main>
+    );
+  const open = page.sittings.filter((sitting) => sitting.stage === "open");
+  const others = page.sittings.filter((one) => one.stage !== "open");
+  return (
+    <Sheet title={`Your page, ${page.student}`.replace(/\.?$/, ".")}>
+      <Alert says={says} />
+      {open.length === 0 && <p>Nothing is open for you now.</p>}
+      {open.map((one) => (
+        <section key={one.id} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-3">
+          <h2 className="font-serif text-xl font-semibold">{one.title}</h2>
+          <p className="mb-3 text-base text-graphite">{one.when}</p>
+          <BigButton look="main" onClick={() => go(one.id)}>
+            Go to it
+          </BigButton>
+        </section>
+      ))}
+      {others.length > 0 && (
+        <List name="Your tests">
+          {others.map((one) => (
+            <li key={one.id} className="border-b border-hairline py-2">
+              <span className="font-serif">{one.title}</span>
+              <span className="block text-base text-graphite">
+                {STAGES[one.stage] ?? one.when}{" "}
+                {one.results && (
+                  <button type="button" className="mr-3 font-semibold text-iris underline" onClick={() => see(one.id)}>
+                    See your result<span className="sr-only">: {one.title}</span>
+                  </button>
+                )}
+                {one.may_go && (
+                  <button type="button" className="underline" onClick={() => go(one.id)}>
+                    Look at it again<span className="sr-only">: {one.title}</span>
+                  </button>
+                )}
+              </span>
+            </li>
+          ))}
+        </List>
+      )}
+      <OwnGrowth released={page.sittings.filter((sitting) => sitting.results).length} />
+      {page.notices.length > 0 && (
+        <List name="Told you">
+          {page.notices.map((notice) => (
+            <li key={`${notice.at}${notice.says}`} className="border-b border-hairline py-2">
+              {notice.new && <strong className="text-iris">new · </strong>}
+              {notice.says}
+              <span className="block text-base text-graphite">{momentOf(notice.at)}</span>
+            </li>
+          ))}
+        </List>
+      )}
+      <p className="mt-8">
+        <BigButton onClick={() => leaveOwn().then(() => setPage(null))}>Leave this device</BigButton>
+      </p>
+    </Sheet>
+  );
+}
+
+const STAGES: Record<string, string> = { "handed in": "Handed in.", over: "It is over." };
+
+function List({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <section className="mt-6">
+      <h2 className="text-sm tracking-widest text-graphite uppercase">{name}</h2>
+      <ul>{children}</ul>
+    </section>
+  );
+}
+
+function Enter({ onEnter }: { onEnter: (page: Page) => void }) {
+  const [pass, setPass] = useState("");
+  const [says, setSays] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  if (!link)
+    return (
+      <Sheet title="Your own page.">
+        Open it with the link that your teacher gave your class, or that stands on your slip.
+      </Sheet>
+    );
+  const enter = async () => {
+    setBusy(true);
+    setSays(null);
+    await enterOwn(link, pass).then(onEnter, (error: Error) => setSays(error.message));
+    setBusy(false);
+  };
+  return (
+    <Sheet title="Your own page.">
+      <form
+        className="mt-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void enter();
+        }}
+      >
+        <BigField label="Your pass" example="word-123" value={pass} onChange={setPass} />
+        <Alert says={says} />
+        <BigButton look="main" type="submit" className="w-full" disabled={busy}>
+          Come in
+        </BigButton>
+      </form>
+      <p className="mt-6 text-base text-graphite">The pass is the word and number on your slip.</p>
+    </Sheet>
+  );
+}

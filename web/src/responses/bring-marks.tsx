@@ -1,0 +1,87 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, read, type Schemas } from "../api/client";
+import { Button } from "../ui/button";
+import { ChooseFile } from "../ui/choose-file";
+import { Dialog } from "../ui/dialog";
+import { Problem } from "../ui/field";
+import { base64 } from "../ui/files";
+import { useSay } from "../ui/undo";
+import { many } from "../ui/words";
+
+type Props = { sittingId: number; onClose: () => void; onBrought: (page: Schemas["MarksPage"]) => void };
+
+/** Marks from a spreadsheet: looked at first, then brought in. */
+export function BringMarks({ sittingId, onClose, onBrought }: Props) {
+  const [file, setFile] = useState<Schemas["TableIn"]>({ name: "", data: "", text: "" });
+  const client = useQueryClient();
+  const say = useSay();
+  const params = { path: { sitting_id: sittingId } };
+  const look = useMutation({
+    mutationFn: async (chosen: File) => {
+      const body = { name: chosen.name, data: await base64(chosen), text: "" };
+      setFile(body);
+      return read(api.POST("/api/sittings/{sitting_id}/marks/table/look", { params, body }));
+    },
+  });
+  const bring = useMutation({
+    mutationFn: async () => {
+      const done = await read(api.POST("/api/sittings/{sitting_id}/marks/table", { params, body: file }));
+      onBrought(await read(api.GET("/api/sittings/{sitting_id}/marks", { params })));
+      return done;
+    },
+    onSuccess: (done) => {
+      for (const other of ["sittings", "desk", "findings"]) client.invalidateQueries({ queryKey: [other] });
+      onClose();
+      say(`${many(done.fresh + done.other, "mark")} brought in.`);
+    },
+  });
+  const found = look.data;
+  const count = found ? found.fresh + found.other + found.away : 0;
+  return (
+    <Dialog
+      open
+      wide
+      onClose={onClose}
+      title="Bring in marks"
+      says="A table in CSV or Excel with a row a student and a column for each label. Nothing is kept before you have seen it."
+    >
+      <ChooseFile
+        label="Table of marks"
+        accept=".csv,.tsv,.txt,.xlsx"
+        hint="“Save” gives the table to fill in. A and E stand for absent and excused; empty cells change nothing."
+        onFile={(chosen) => look.mutate(chosen)}
+      />
+      <Problem error={look.error ?? bring.error} />
+      {found && (
+        <>
+          <p className="mb-2 font-serif text-lg font-semibold">
+            {many(found.fresh, "new mark")} for {many(found.students, "student")}
+            {found.other > 0 && `, ${found.other} in place of another`}
+            {found.same > 0 && `, ${found.same} as here`}
+            {found.away > 0 && `, ${found.away} away`}
+          </p>
+          {found.refused.length > 0 && (
+            <Problem
+              error={{
+                message: `${many(found.refused.length, "thing")} that cannot be taken:`,
+                problems: found.refused.slice(0, 20),
+              }}
+            />
+          )}
+          {found.missing.length > 0 && (
+            <p className="text-sm text-graphite">Without a column in the table: {found.missing.join(", ")}.</p>
+          )}
+          {found.unknown.length > 0 && (
+            <p className="text-sm text-graphite">Columns that are not of this test: {found.unknown.join(", ")}.</p>
+          )}
+          <div className="mt-4 flex justify-end">
+            <Button variant="main" disabled={count === 0 || bring.isPending} onClick={() => bring.mutate()}>
+              {count === 0 ? "Nothing to bring in" : "Bring them in"}
+            </Button>
+          </div>
+        </>
+      )}
+    </Dialog>
+  );
+}

@@ -1,0 +1,271 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { Button, ButtonLink } from "../ui/button";
+import { Checkbox } from "../ui/checkbox";
+import { Dialog } from "../ui/dialog";
+import { Problem } from "../ui/field";
+import { Menu } from "../ui/menu";
+import { ProgressBar } from "../ui/progress-bar";
+import { Empty, Page } from "../ui/split-page";
+import { useSay } from "../ui/undo";
+import { dayOf, many, timeOf } from "../ui/words";
+import { AddStudent } from "./add-student";
+import { BringMarks } from "./bring-marks";
+import { presenceOf, type Row } from "./grid";
+import { MarksGrid } from "./marks-grid";
+import { OwnEntry } from "./own-entry";
+import { useMarks } from "./use-marks";
+
+/** A test given and marked elsewhere, for one class: the grid its marks go into. */
+export function MarksPage({ sittingId }: { sittingId: number }) {
+  const marks = useMarks(sittingId);
+  const [onward, setOnward] = useState(() => localStorage.getItem("verso.marks.onward") === "1");
+  const [refused, setRefused] = useState<string[]>([]);
+  const [bringing, setBringing] = useState(false);
+  const { page, rows, keeping } = marks;
+  const newest = useMutation({
+    mutationFn: () =>
+      read(api.POST("/api/sittings/{sitting_id}/marks/description", { params: { path: { sitting_id: sittingId } } })),
+    onSuccess: marks.reread,
+  });
+  if (!page)
+    return (
+      <Page title="Marks">
+        <div className="px-6">
+          <Problem error={marks.problem} />
+        </div>
+      </Page>
+    );
+  const { sitting } = page;
+  const full = rows.filter((row) => row.state === "handed in").length;
+  const away = rows.filter((row) => presenceOf(row) !== "here").length;
+  return (
+    <Page
+      title={sitting.title}
+      facts={`${sitting.class_name} · ${many(page.columns.length, "column")}, ${many(page.max_total, "mark")}${sitting.opened_at ? ` · given ${dayOf(sitting.opened_at)}` : ""}${sitting.closed_at ? " · all marks are in" : ""}`}
+      actions={
+        <>
+          <ButtonLink to={`/tests/${sitting.test}`}>The lines</ButtonLink>
+          {page.columns.every((column) => column.marks === 1) && (
+            <ButtonLink to={`/sittings/${sittingId}/one-to-one`}>One to one</ButtonLink>
+          )}
+          <Button onClick={() => setBringing(true)}>Bring in a table</Button>
+          <SaveMenu sittingId={sittingId} />
+          <Finish sitting={sitting} rows={rows} columns={page.columns.length} onDone={marks.reread} />
+        </>
+      }
+    >
+      <div className="min-h-0 flex-1 px-6 py-4 lg:overflow-y-auto">
+        {page.newer_description && (
+          <p className="mb-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+            The description of this test has changed since.{" "}
+            <Button className="ml-2" onClick={() => newest.mutate()}>
+              Use it as it is now
+            </Button>
+          </p>
+        )}
+        <Problem error={newest.error ?? (keeping.refusal ? { message: keeping.refusal, problems: [] } : null)} />
+        <Refused refused={refused} onDone={() => setRefused([])} />
+        <OwnEntry sitting={sitting} onDone={marks.reread} />
+        {rows.length === 0 ? (
+          <Empty
+            title={`${sitting.class_name} has no students yet.`}
+            action={
+              <ButtonLink to={`/classes/${sitting.class_id}`} variant="main">
+                Add students
+              </ButtonLink>
+            }
+          >
+            The grid has a row for everyone on the class list.
+          </Empty>
+        ) : (
+          <>
+            <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1">
+              <span className="flex items-center gap-3">
+                <span>
+                  <strong>{full}</strong> of {many(rows.length - away, "row")} full
+                  {away > 0 && `, ${away} away`}
+                </span>
+                <span className="w-32">
+                  <ProgressBar done={full} of={Math.max(1, rows.length - away)} label="rows that are full" />
+                </span>
+              </span>
+              <Kept keeping={keeping} />
+              <span className="ml-auto flex items-center gap-3">
+                <Checkbox
+                  checked={onward}
+                  label="Move on after each mark"
+                  onChange={(on) => {
+                    setOnward(on);
+                    localStorage.setItem("verso.marks.onward", on ? "1" : "0");
+                  }}
+                />
+                <Button disabled={!marks.undo} onClick={() => marks.undo?.()}>
+                  Undo
+                </Button>
+                <Button disabled={!marks.redo} onClick={() => marks.redo?.()}>
+                  Redo
+                </Button>
+              </span>
+            </div>
+            <MarksGrid
+              rows={rows}
+              columns={page.columns}
+              maxTotal={page.max_total}
+              onward={onward}
+              onChange={marks.change}
+              onRefused={setRefused}
+              undo={marks.undo}
+              redo={marks.redo}
+            />
+            <AddStudent page={page} onAdded={marks.reread} />
+          </>
+        )}
+      </div>
+      {bringing && <BringMarks sittingId={sittingId} onClose={() => setBringing(false)} onBrought={marks.reread} />}
+    </Page>
+  );
+}
+
+function Kept({ keeping }: { keeping: ReturnType<typeof useMarks>["keeping"] }) {
+  const words =
+    keeping.waiting > 0
+      ? keeping.offline
+        ? "◐ no connection: the marks are kept in this browser and go out when it is back"
+        : "keeping…"
+      : keeping.at
+        ? `kept ${timeOf(keeping.at)}`
+        : "";
+  return (
+    <span role="status" className={`text-sm ${keeping.offline && keeping.waiting ? "text-ochre" : "text-graphite"}`}>
+      {words}
+    </span>
+  );
+}
+
+/** What was pasted and could not stand, by name, until it has been read. */
+function Refused({ refused, onDone }: { refused: string[]; onDone: () => void }) {
+  if (refused.length === 0) return null;
+  return (
+    <div className="mb-3 flex items-start gap-4">
+      <div className="min-w-0 flex-1">
+        <Problem
+          error={{
+            message: `${many(refused.length, "cell")} not taken; the rest is in.`,
+            problems: refused.slice(0, 12),
+          }}
+        />
+      </div>
+      <Button className="mt-3" onClick={onDone}>
+        I have seen it
+      </Button>
+    </div>
+  );
+}
+
+function SaveMenu({ sittingId }: { sittingId: number }) {
+  const choices = (["xlsx", "csv"] as const).map((form) => ({
+    name: form === "xlsx" ? "As a workbook" : "As CSV",
+    onChoose: () => location.assign(`/api/sittings/${sittingId}/marks/file/${form}`),
+  }));
+  return <Menu trigger={<Button>Save</Button>} choices={choices} />;
+}
+
+type FinishProps = {
+  sitting: Schemas["SittingLine"];
+  rows: Row[];
+  columns: number;
+  onDone: (page: Schemas["MarksPage"]) => void;
+};
+
+/** The end of entering: what happens to gaps is said before. */
+function Finish({ sitting, rows, columns, onDone }: FinishProps) {
+  const [asking, setAsking] = useState(false);
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const say = useSay();
+  const path = { path: { sitting_id: sitting.id } };
+  const begun = sitting.opened_at !== null;
+  const step = useMutation({
+    mutationFn: async (to: "close" | "open" | "pause") => {
+      await read(api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path.path, step: to } } }));
+      return read(api.GET("/api/sittings/{sitting_id}/marks", { params: path }));
+    },
+    onSuccess: (page, to) => {
+      onDone(page);
+      setAsking(false);
+      for (const other of ["sittings", "desk", "findings", "sitting"]) client.invalidateQueries({ queryKey: [other] });
+      if (to === "close") say("All marks are in. They can still be corrected here.");
+    },
+  });
+  const remove = useMutation({
+    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}", { params: path })),
+    onSuccess: () => {
+      for (const other of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [other] });
+      navigate("/sittings");
+    },
+  });
+  if (sitting.closed_at)
+    return (
+      <ButtonLink to={`/findings/${sitting.id}`} variant="main">
+        Findings
+      </ButtonLink>
+    );
+  if (!begun)
+    return (
+      <Button variant="quiet" onClick={() => remove.mutate()}>
+        Remove it
+      </Button>
+    );
+  const here = rows.filter((row) => presenceOf(row) === "here");
+  const gaps = here.filter((row) => {
+    const count = Object.keys(row.marks).length;
+    return count > 0 && count < columns;
+  });
+  const none = here.filter((row) => Object.keys(row.marks).length === 0);
+  return (
+    <>
+      <ButtonLink to={`/findings/${sitting.id}`}>Findings so far</ButtonLink>
+      <Button variant="main" onClick={() => setAsking(true)}>
+        All marks are in…
+      </Button>
+      <Dialog
+        open={asking}
+        onClose={() => setAsking(false)}
+        title="Are all marks in?"
+        says="You can still correct a mark afterwards."
+      >
+        <Problem error={step.error} />
+        {gaps.length > 0 && (
+          <p className="mb-2">
+            {many(gaps.length, "row has", "rows have")} gaps; an empty cell counts as no mark earned:{" "}
+            <strong>{named(gaps)}</strong>
+          </p>
+        )}
+        {none.length > 0 && (
+          <p className="mb-2">
+            {many(none.length, "student has", "students have")} no marks and will be absent:{" "}
+            <strong>{named(none)}</strong>
+          </p>
+        )}
+        {gaps.length + none.length === 0 && <p className="mb-2">Every row is full or said to be away.</p>}
+        <div className="mt-4 flex justify-end gap-3">
+          <Button onClick={() => setAsking(false)}>Go on entering</Button>
+          <Button variant="main" disabled={step.isPending} onClick={() => step.mutate("close")}>
+            All marks are in
+          </Button>
+        </div>
+      </Dialog>
+    </>
+  );
+}
+
+const named = (rows: Row[]) =>
+  rows.length > 8
+    ? `${rows
+        .slice(0, 7)
+        .map((row) => row.name)
+        .join(", ")} and ${rows.length - 7} more`
+    : rows.map((row) => row.name).join(", ");
