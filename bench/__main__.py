@@ -101,7 +101,7 @@ def bench_api() -> None:
     client = Client()
     client.force_login(loading.load(), backend="django.contrib.auth.backends.ModelBackend")
     print("API reads on the demo school, 60 each (target: p95 under 50 ms)")
-    sittings = client.get("/api/sittings").json()
+    sittings = client.get("/api/v1/sittings").json()
     closed = next(line["id"] for line in sittings if line["state"] == "closed")
     running = next(line["id"] for line in sittings if line["state"] == "open")
     for path in (
@@ -111,7 +111,7 @@ def bench_api() -> None:
         spent = []
         for _ in range(60):
             start = time.perf_counter()
-            assert client.get(f"/api/{path}").status_code == 200
+            assert client.get(f"/api/v1/{path}").status_code == 200
             spent.append(1000 * (time.perf_counter() - start))
         print(f"  {path:<24} median {np.median(spent):6.1f} ms   p95 {np.quantile(spent, 0.95):6.1f} ms")
 

@@ -71,7 +71,7 @@ def _measure(staff: "Staffroom") -> None:
     ):
         ref, seat = refs(sitting)[3], sitting.seats.all()[0].pk
         for look in LOOKS:
-            path = f"/api/sittings/{sitting.pk}/findings{look}"
+            path = f"/api/v1/sittings/{sitting.pk}/findings{look}"
             scopes = [{"without": ref}, {"out": seat}, {"share": 33}]
             spent = [timed(path, also=also, **scopes[at % 3]) for at in range(REPEATS)]
             name = look.lstrip("/") or "paper"

@@ -57,7 +57,7 @@ def _measure(staff: "Staffroom") -> None:
         return 1000 * (time.perf_counter() - begun)
 
     sitting, named = sat(written)
-    root = f"/api/sittings/{sitting}/marking"
+    root = f"/api/v1/sittings/{sitting}/marking"
     timed("get", root)
     page = timed("get", root)
     order = [(ref, number) for ref in named for number in range(1, STUDENTS + 1)][:ANSWERS]
@@ -68,7 +68,7 @@ def _measure(staff: "Staffroom") -> None:
     for name, spent, target in (("the next answer", asked, " (target 100)"), ("a mark kept", kept, "")):
         print(f"  {name:<16} median {np.median(spent):5.1f} ms   p95 {np.percentile(spent, 95):5.1f} ms{target}")
     sitting, named = sat(keyed)
-    path = f"/api/sittings/{sitting}/settling/{named[0]}/effect"
+    path = f"/api/v1/sittings/{sitting}/settling/{named[0]}/effect"
     effects = [timed("post", path, {"accepted": [letter]}) for letter in "abcdab"]
     print(f"settling, {STUDENTS} students x {KEYED} questions: the effect in {np.median(effects):.0f} ms (target 500)")
 

@@ -61,12 +61,12 @@ class Phone(Client):
 def prepared(teacher: Client, students: int) -> tuple[int, str, list[str]]:
     """An open sitting of a test with a long answer in it: its id, code and the students' passes."""
     class_id, passes = class_of(teacher, students)
-    editions = teacher.call("GET", "/api/editions")
+    editions = teacher.call("GET", "/api/v1/editions")
     edition = next(edition["id"] for edition in editions if "everything" in edition["title"])
     sitting = teacher.call(
-        "POST", "/api/sittings", {"edition": edition, "class_id": class_id, "rules": {"minutes": 60}}
+        "POST", "/api/v1/sittings", {"edition": edition, "class_id": class_id, "rules": {"minutes": 60}}
     )
-    page = teacher.call("POST", f"/api/sittings/{sitting['id']}/steps/open")
+    page = teacher.call("POST", f"/api/v1/sittings/{sitting['id']}/steps/open")
     return sitting["id"], page["code"], passes
 
 
@@ -94,14 +94,14 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
     async def answer(phone: Phone, item: str, response: Any) -> None:
         phone.sequence += 1
         change = {"client_id": str(uuid4()), "sequence": phone.sequence, "item": item, "response": response}
-        await timed("answer", phone, "POST", "/api/student/answers", {"changes": [change]})
+        await timed("answer", phone, "POST", "/api/v1/student/answers", {"changes": [change]})
         phone.sent[item] = response
 
     async def student(phone: Phone, code: str, pass_phrase: str) -> None:
         await asyncio.sleep(float(rng.uniform(0, OPENING)))
-        await timed("come in", phone, "GET", "/api/student/hello")
+        await timed("come in", phone, "GET", "/api/v1/student/hello")
         body = {"code": code, "pass_phrase": pass_phrase}
-        page = await timed("come in", phone, "POST", "/api/student/join", body)
+        page = await timed("come in", phone, "POST", "/api/v1/student/join", body)
         phone.seat, paper = page["seat"], page["paper"]
         choices = [item for item in paper["items"] if item["item"]["kind"] == "single_choice"]
         long = next(item for item in paper["items"] if item["item"]["kind"] == "written")
@@ -118,7 +118,7 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
                     await answer(phone, long["ref"], draft)
                 await asyncio.sleep(EVERY)
             await asyncio.sleep(float(rng.uniform(0, HANDING_IN)))
-            page = await timed("hand in", phone, "POST", "/api/student/hand-in")
+            page = await timed("hand in", phone, "POST", "/api/v1/student/hand-in")
             assert page["stage"] == "handed in"
 
     async def watch(sitting: int) -> None:
@@ -126,7 +126,7 @@ async def sit(host: str, data: Path) -> tuple[dict[str, list[float]], int, int]:
         async with connect(socket, additional_headers={"Cookie": teacher.cookie}, max_queue=None) as nudges:
             while not done.is_set():
                 await nudges.recv()
-                await timed("watch", teacher, "GET", f"/api/sittings/{sitting}")
+                await timed("watch", teacher, "GET", f"/api/v1/sittings/{sitting}")
                 await asyncio.sleep(WATCHES_EVERY)
 
     watching = [asyncio.create_task(watch(sitting)) for sitting, _, _ in sittings]

@@ -57,23 +57,23 @@ class Client:
 def teacher_at(host: str) -> Client:
     teacher = Client(host)
     connection = HTTPConnection(host)
-    connection.request("GET", "/api/me")
+    connection.request("GET", "/api/v1/me")
     reply = connection.getresponse()
     reply.read()
     for line in reply.headers.get_all("Set-Cookie") or []:
         name, _, value = line.partition(";")[0].partition("=")
         teacher.cookies[name] = value
-    teacher.call("POST", "/api/sign-in", {"username": USERNAME, "password": PASSWORD})
+    teacher.call("POST", "/api/v1/sign-in", {"username": USERNAME, "password": PASSWORD})
     return teacher
 
 
 def class_of(teacher: Client, count: int) -> tuple[int, list[str]]:
     """A class of so many, and their passes."""
-    made = teacher.call("POST", "/api/classes", {"name": f"Bench {count}"})
+    made = teacher.call("POST", "/api/v1/classes", {"name": f"Bench {count}"})
     names = [f"Student{n} Bench" for n in range(1, count + 1)]
     for at in range(0, count, 100):
-        teacher.call("POST", f"/api/classes/{made['id']}/students", {"lines": names[at : at + 100]})
-    listed = teacher.call("GET", f"/api/classes/{made['id']}")["list"]
+        teacher.call("POST", f"/api/v1/classes/{made['id']}/students", {"lines": names[at : at + 100]})
+    listed = teacher.call("GET", f"/api/v1/classes/{made['id']}")["list"]
     return made["id"], [student["pass_phrase"] for student in listed]
 
 
@@ -81,14 +81,14 @@ async def lesson(host: str, count: int) -> dict[str, list[float]]:
     """Milliseconds from the console's press to each phone's question, and from each answer to the console."""
     teacher = teacher_at(host)
     class_id, passes = class_of(teacher, count)
-    editions = teacher.call("GET", "/api/editions")
+    editions = teacher.call("GET", "/api/v1/editions")
     edition = next(edition["id"] for edition in editions if edition["title"] == "Circuits, first look")
-    room = teacher.call("POST", "/api/room", {"class_id": class_id, "edition": edition})
+    room = teacher.call("POST", "/api/v1/room", {"class_id": class_id, "edition": edition})
     sitting, code = room["sitting"], room["wall"]["code"]
     phones = [Client(host) for _ in passes]
     for phone, pass_phrase in zip(phones, passes, strict=True):
-        phone.call("GET", "/api/student/hello")
-        phone.call("POST", "/api/student/join", {"code": code, "pass_phrase": pass_phrase})
+        phone.call("GET", "/api/v1/student/hello")
+        phone.call("POST", "/api/v1/student/join", {"code": code, "pass_phrase": pass_phrase})
     socket = f"ws://{host}/ws/"
     spread_over = SPREAD_OVER[count]
     down, up, arrived = list[float](), list[float](), dict[int, float]()
@@ -120,13 +120,13 @@ async def lesson(host: str, count: int) -> dict[str, list[float]]:
             "response": {"kind": "single_choice", "option": option},
         }
         sent[at] = time.perf_counter()
-        await phones[at].soon("POST", "/api/student/room/answers", body)
+        await phones[at].soon("POST", "/api/v1/student/room/answers", body)
 
     async def console_looks() -> None:
         """As the console does: asks again after a nudge, one request at a time."""
         while len(arrived) < count:
             await console.recv()
-            page = await teacher.soon("GET", f"/api/sittings/{sitting}/room")
+            page = await teacher.soon("GET", f"/api/v1/sittings/{sitting}/room")
             now = time.perf_counter()
             await asyncio.sleep(EVERY)
             for seat in page["inside"]:
@@ -137,7 +137,7 @@ async def lesson(host: str, count: int) -> dict[str, list[float]]:
     asked.set()
     await asyncio.sleep(0.2)
     start = time.perf_counter()
-    await teacher.soon("POST", f"/api/sittings/{sitting}/room/acts", {"act": "go"})
+    await teacher.soon("POST", f"/api/v1/sittings/{sitting}/room/acts", {"act": "go"})
     await asyncio.wait_for(asyncio.gather(*going), 120)
     await asyncio.wait_for(looking, 60)
     up = [1000 * (arrived[at] - sent[at]) for at in range(count)]

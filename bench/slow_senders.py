@@ -28,7 +28,7 @@ def p95(address: str) -> float:
     spent = []
     for _ in range(REQUESTS):
         start = time.perf_counter()
-        with urllib.request.urlopen(f"{address}/api/me", timeout=30) as reply:
+        with urllib.request.urlopen(f"{address}/api/v1/me", timeout=30) as reply:
             reply.read()
         spent.append(1000 * (time.perf_counter() - start))
     return float(np.quantile(spent, 0.95))

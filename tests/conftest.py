@@ -57,6 +57,11 @@ class Staffroom:
         return services.open_sitting(self.sitting(**parts))
 
 
+def problems_of(refused: Any) -> list[str]:
+    """What a refusal lists."""
+    return [error["detail"] for error in refused.json().get("errors", [])]
+
+
 def names_given_back() -> None:
     """Rename everybody there is, so that who comes now is shown as if they were the first of their name."""
     Student.objects.update(given_name="Somebody", family_name="Else", display_name="Somebody E.")
@@ -74,10 +79,10 @@ class Device:
         return self.post("join", {"code": self.code, "pass_phrase": self.pass_phrase})
 
     def post(self, path: str, body: dict[str, Any] | None = None) -> Any:
-        return self.client.post(f"/api/student/{path}", body or {}, content_type="application/json")
+        return self.client.post(f"/api/v1/student/{path}", body or {}, content_type="application/json")
 
     def seat(self) -> Any:
-        return self.client.get("/api/student/seat")
+        return self.client.get("/api/v1/student/seat")
 
     def answer(self, item: str, response: dict[str, Any] | None, sequence: int, **more: Any) -> Any:
         change = {"client_id": str(uuid4()), "sequence": sequence, "item": item, "response": response, **more}

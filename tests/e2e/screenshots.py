@@ -293,9 +293,11 @@ def paper(page: Page) -> None:
 
 def booklet(address: str, page: Page, folder: Path) -> None:
     """The first page of the printed test, as a picture."""
-    sent = page.request.get(f"{address}/api/editions").json()
+    sent = page.request.get(f"{address}/api/v1/editions").json()
     edition = next(line["id"] for line in sent if "everything" in line["title"])
-    document = pypdfium2.PdfDocument(page.request.get(f"{address}/api/editions/{edition}/print/booklet?form=B").body())
+    document = pypdfium2.PdfDocument(
+        page.request.get(f"{address}/api/v1/editions/{edition}/print/booklet?form=B").body()
+    )
     document[0].render(scale=1.3).to_pil().save(folder / "booklet.png")
 
 
@@ -455,9 +457,9 @@ def last_seat(teacher: Page, address: str) -> tuple[str, str]:
     """The code of the open sitting, and the pass of a student of it who has not come yet."""
     sitting(teacher)
     code = teacher.locator("strong", has_text=re.compile(r"^[a-z]+-\d+$")).inner_text()
-    listed = teacher.request.get(f"{address}/api/classes").json()
+    listed = teacher.request.get(f"{address}/api/v1/classes").json()
     class_id = next(line["id"] for line in listed if line["name"] == "8 Tern")
-    return code, teacher.request.get(f"{address}/api/classes/{class_id}").json()["list"][-1]["pass_phrase"]
+    return code, teacher.request.get(f"{address}/api/v1/classes/{class_id}").json()["list"][-1]["pass_phrase"]
 
 
 def join(page: Page, address: str, code: str, pass_phrase: str) -> None:

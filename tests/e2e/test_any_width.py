@@ -80,7 +80,7 @@ def test_the_editor_of_every_kind(browser: Browser, demo_school: str, width: int
     page = context.new_page()
     screenshots.sign_in(page, demo_school)
     kinds = set()
-    for item in page.request.get(f"{demo_school}/api/items?most=60").json()["items"]:
+    for item in page.request.get(f"{demo_school}/api/v1/items?most=60").json()["items"]:
         if item["kind"] not in kinds:
             kinds.add(item["kind"])
             page.goto(f"{demo_school}/bank/{item['id']}")

@@ -46,7 +46,7 @@ def test_rich_text_is_pasted_cleaned_and_illustrated(teacher: Page) -> None:
     teacher.reload()
     expect(field.get_by_role("img", name="a black dot")).to_be_visible()
     stored = teacher.evaluate(
-        "async () => (await (await fetch(`/api/items/${location.pathname.split('/').pop()}`)).json()).content.stem"
+        "async () => (await (await fetch(`/api/v1/items/${location.pathname.split('/').pop()}`)).json()).content.stem"
     )
     assert "style" not in stored
     assert "onclick" not in stored
@@ -181,9 +181,9 @@ def test_a_lesson_is_sat_by_a_student_who_needs_large_print(browser: Browser, de
     teacher.get_by_role("button", name="Plan the sitting").click()
     teacher.get_by_role("button", name="Open it").click()
     code = teacher.locator("strong", has_text=re.compile(r"^[a-z]+-\d+$")).inner_text()
-    listed = teacher.request.get(f"{demo_school}/api/classes").json()
+    listed = teacher.request.get(f"{demo_school}/api/v1/classes").json()
     heron = next(line["id"] for line in listed if line["name"] == "8 Heron")
-    students = teacher.request.get(f"{demo_school}/api/classes/{heron}").json()["list"]
+    students = teacher.request.get(f"{demo_school}/api/v1/classes/{heron}").json()["list"]
     kofi = next(student for student in students if student["large_print"])
 
     page = browser.new_context(viewport=PHONE).new_page()  # type: ignore[arg-type]

@@ -78,7 +78,7 @@ def test_a_passage_is_written_once_and_stands_beside_both_questions(teacher: Pag
     text = " ".join(sheet.get_textpage().get_text_range() for sheet in pypdfium2.PdfDocument(printed))
     assert text.count("nobody saw it") == 1
     assert "For questions 1 to 2" in text
-    assert [page.request.get(f"{demo_school}/api/items/{ref}").json()["stimulus"] is not None for ref in refs] == [
+    assert [page.request.get(f"{demo_school}/api/v1/items/{ref}").json()["stimulus"] is not None for ref in refs] == [
         True
     ] * 2
 

@@ -248,11 +248,11 @@ def test_every_kind_is_written_frozen_in_two_forms_printed_and_sat(
 
 def printed_pages_are_whole(page: Page, address: str) -> None:
     """The booklet's pages as pictures and as text: nothing runs off a page, no question is split from its options."""
-    edition = page.request.get(f"{address}/api/editions").json()[0]["id"]
+    edition = page.request.get(f"{address}/api/v1/editions").json()[0]["id"]
     texts = {}
     for what in ("booklet", "large-24", "guide"):
         for form in "AB":
-            reply = page.request.get(f"{address}/api/editions/{edition}/print/{what}?form={form}")
+            reply = page.request.get(f"{address}/api/v1/editions/{edition}/print/{what}?form={form}")
             assert (reply.status, reply.headers["content-type"]) == (200, "application/pdf")
             document = pypdfium2.PdfDocument(reply.body())
             texts_of = (document[at].get_textpage().get_text_range() for at in range(len(document)))

@@ -34,7 +34,7 @@ class School:
     def send(self, method: str, path: str, body: Any = None) -> Any:
         cookies = {cookie["name"]: cookie["value"] for cookie in self.context.cookies()}
         reply = self.context.request.fetch(
-            f"{self.address}/api/{path}",
+            f"{self.address}/api/v1/{path}",
             method=method,
             data=body,
             headers={"X-Verso-Csrf": cookies.get("verso_csrf", ""), "Referer": self.address},
@@ -155,7 +155,7 @@ def test_everything_is_shown_as_typed_and_fits(
         assert "onerror" not in stored["stem"]
         assert "script" not in stored["stem"]
         for what in ("booklet", "guide"):
-            printed = context.request.get(f"{address}/api/editions/{made['edition']}/print/{what}")
+            printed = context.request.get(f"{address}/api/v1/editions/{made['edition']}/print/{what}")
             assert printed.body().startswith(b"%PDF-")
         phone = watched(browser.new_context(viewport=PHONE, reduced_motion="reduce"))  # type: ignore[arg-type]
         join(phone, address, made["code"], made["pass"])

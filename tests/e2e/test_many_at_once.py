@@ -31,7 +31,7 @@ class Phone:
         token = next((cookie.value for cookie in self.jar if cookie.name == "verso_csrf"), "") or ""
         headers = {"Content-Type": "application/json", "X-Verso-Csrf": token, "Referer": self.address}
         data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(f"{self.address}/api/{path}", data, headers)
+        request = urllib.request.Request(f"{self.address}/api/v1/{path}", data, headers)
         for _ in range(tries):  # a flaky network: the same request, sent again
             with self.opener.open(request, timeout=30) as reply:
                 answer = json.loads(reply.read())

@@ -182,9 +182,9 @@ def students_enter_their_own(browser: Browser, page: Page) -> None:
 
 def pass_of(page: Page, name: str) -> str:
     """As the slips have it."""
-    body = page.request.get(f"{page.url.split('/sittings')[0]}/api/classes").json()
+    body = page.request.get(f"{page.url.split('/sittings')[0]}/api/v1/classes").json()
     for line in body:
-        students = page.request.get(f"{page.url.split('/sittings')[0]}/api/classes/{line['id']}").json()["list"]
+        students = page.request.get(f"{page.url.split('/sittings')[0]}/api/v1/classes/{line['id']}").json()["list"]
         for student in students:
             if student["short_name"] == name:
                 return str(student["pass_phrase"])

@@ -22,8 +22,10 @@ PX = 200 / 25.4
 def scan_of_class(page: Page, address: str, folder: Path) -> tuple[bytes, SheetMap]:
     """What the copier makes of the sheets just printed: everyone answers B to everything, three fill a second circle
     in the first question, the last student is away; a page of another test lies among them."""
-    paper = page.request.get(address + re.sub(r".*/sittings/(\d+)/paper", r"/api/sittings/\1/paper", page.url)).json()
-    batch = f"{address}/api/paper/batches/{paper['batches'][0]['id']}"
+    paper = page.request.get(
+        address + re.sub(r".*/sittings/(\d+)/paper", r"/api/v1/sittings/\1/paper", page.url)
+    ).json()
+    batch = f"{address}/api/v1/paper/batches/{paper['batches'][0]['id']}"
     (folder / "sheets.pdf").write_bytes(page.request.get(f"{batch}/sheets.pdf").body())
     sheet_map = SheetMap.model_validate_json(page.request.get(f"{batch}/map.json").body())
     desks = [str(sheet.student) for sheet in sheet_map.sheets if sheet.student][:-1]
@@ -68,13 +70,13 @@ def drop(page: Page, name: str, data: bytes) -> None:
 
 
 def plan_sitting(page: Page, address: str) -> None:
-    editions = page.request.get(f"{address}/api/editions").json()
+    editions = page.request.get(f"{address}/api/v1/editions").json()
     plan = {
         "edition": next(edition["id"] for edition in editions if edition["title"] == "Electric circuits, unit check")
     }
-    plan["class_id"] = page.request.get(f"{address}/api/classes").json()[0]["id"]
+    plan["class_id"] = page.request.get(f"{address}/api/v1/classes").json()[0]["id"]
     token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "verso_csrf")
-    assert page.request.post(f"{address}/api/sittings", data=plan, headers={"X-Verso-Csrf": token}).ok
+    assert page.request.post(f"{address}/api/v1/sittings", data=plan, headers={"X-Verso-Csrf": token}).ok
     # Planned past the page's back: it is opened anew.
     page.goto(address)
 

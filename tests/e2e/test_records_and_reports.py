@@ -22,9 +22,9 @@ def record_of(page: Page, name: str) -> None:
 
 def class_of(page: Page, address: str, name: str) -> tuple[str, dict[str, str]]:
     """The link of a class, and the pass of each of its students by short name."""
-    listed = page.request.get(f"{address}/api/classes").json()
+    listed = page.request.get(f"{address}/api/v1/classes").json()
     number = next(entry["id"] for entry in listed if entry["name"] == name)
-    body = page.request.get(f"{address}/api/classes/{number}").json()
+    body = page.request.get(f"{address}/api/v1/classes/{number}").json()
     return body["link"], {entry["short_name"]: entry["pass_phrase"] for entry in body["list"]}
 
 
@@ -208,7 +208,7 @@ def test_a_student_for_the_parents_on_screen_on_paper_and_by_mail(teacher: Page,
             teacher.keyboard.press("Escape")
             number = next(
                 entry["id"]
-                for entry in teacher.request.get(origin(teacher, "/api/classes")).json()
+                for entry in teacher.request.get(origin(teacher, "/api/v1/classes")).json()
                 if entry["name"] == "8 Heron"
             )
             here = teacher.url
@@ -284,7 +284,7 @@ def test_materials_are_offered_where_they_help(
     teacher.goto(f"{demo_school}/results/{number}/skills")
     teacher.get_by_role("button", name="Current at a junction").first.click()
     expect(teacher.get_by_text("Water in a ring of pipes")).to_be_visible()
-    look_at = teacher.request.get(f"{demo_school}/api/sittings/{number}/results/skills").json()
+    look_at = teacher.request.get(f"{demo_school}/api/v1/sittings/{number}/results/skills").json()
     place = next(at for at, skill in enumerate(look_at["skills"]) if skill["materials"])
     # Students against a line, by the whole test and by that skill.
     teacher.get_by_role("button", name="Against a line").click()

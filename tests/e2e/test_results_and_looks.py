@@ -130,7 +130,7 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
     with saved(teacher, "Table", tmp_path).open(encoding="utf-8-sig", newline="") as file:
         rows = list(csv.reader(file))
     query = teacher.url.split("?")[1].replace("view=table&", "").replace("&view=table", "")
-    table = teacher.request.get(f"{address}/api/sittings/{number}/findings/table?{query}").json()
+    table = teacher.request.get(f"{address}/api/v1/sittings/{number}/findings/table?{query}").json()
     assert rows[0][:5] == ["Family name", "Given name", "Number", "Desk", "Student"]
     assert rows[0][7:] == [item["label"] for item in table["items"]]
     assert [(row[4], float(row[5])) for row in rows[1:]] == [

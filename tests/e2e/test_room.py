@@ -106,7 +106,7 @@ def right_option(console: Page) -> int:
     if results:
         return results[0] - 1
     sitting = console.url.rsplit("/", 1)[1]
-    page = console.request.get(f"{console.url.split('/sittings')[0]}/api/sittings/{sitting}/room").json()
+    page = console.request.get(f"{console.url.split('/sittings')[0]}/api/v1/sittings/{sitting}/room").json()
     return next(at for at, row in enumerate(page["counts"]) if row["right"])
 
 

@@ -34,7 +34,7 @@ def before_a_class(browser: Browser, tmp_path: Path) -> Iterator[Browser]:
 def inside(page: Page) -> dict[int, tuple[str, str]]:
     sitting = re.search(r"/sittings/(\d+)", page.url)
     assert sitting
-    body = page.request.get(f"{page.url.split('/sittings')[0]}/api/sittings/{sitting[1]}/room").json()
+    body = page.request.get(f"{page.url.split('/sittings')[0]}/api/v1/sittings/{sitting[1]}/room").json()
     return {line["desk"]: (line["said"], line["source"]) for line in body["inside"]}
 
 

@@ -14,18 +14,18 @@ def new_sitting(teacher: Page, address: str) -> tuple[str, str, list[str]]:
     """A sitting of the unit check that is ready: its address, its code and the passes of 8 Tern."""
 
     def get(path: str) -> list[dict[str, object]]:
-        body: list[dict[str, object]] = teacher.request.get(f"{address}/api/{path}").json()
+        body: list[dict[str, object]] = teacher.request.get(f"{address}/api/v1/{path}").json()
         return body
 
     edition = next(line["id"] for line in get("editions") if "unit check" in str(line["title"]))
     class_id = next(line["id"] for line in get("classes") if line["name"] == "8 Tern")
     token = next(c["value"] for c in teacher.context.cookies() if c["name"] == "verso_csrf")
     body = teacher.request.post(
-        f"{address}/api/sittings",
+        f"{address}/api/v1/sittings",
         data={"edition": edition, "class_id": class_id},
         headers={"X-Verso-Csrf": token, "Referer": address},
     ).json()
-    students = teacher.request.get(f"{address}/api/classes/{class_id}").json()["list"]
+    students = teacher.request.get(f"{address}/api/v1/classes/{class_id}").json()["list"]
     return f"{address}/sittings/{body['id']}", body["code"], [s["pass_phrase"] for s in students]
 
 

@@ -24,7 +24,7 @@ ANYTHING = st.recursive(LEAVES, lambda inner: st.lists(inner, max_size=4) | st.d
 
 def operations() -> list[tuple[str, str, dict[str, Any]]]:
     found = []
-    for api, prefix in ((teacher_api, "/api/"), (student_api, "/api/student/")):
+    for api, prefix in ((teacher_api, "/api/v1/"), (student_api, "/api/v1/student/")):
         described = api.get_openapi_schema(path_prefix=prefix)
         for path, methods in described["paths"].items():
             for method, operation in methods.items():
@@ -62,7 +62,7 @@ def test_no_request_breaks_anything(school: Staffroom, data: st.DataObject) -> N
     filled = re.sub(r"\{(stimulus_id)\}", "0" * 8 + "-0000-4000-8000-" + "0" * 12, filled)
     filled = re.sub(r"\{\w+\}", lambda _: str(data.draw(numbers)), filled)
     body = data.draw(st.one_of(ANYTHING, st.fixed_dictionaries({}, optional=dict.fromkeys(fields, ANYTHING))))
-    client: Client = device.client if path.startswith("/api/student/") else school.client
+    client: Client = device.client if path.startswith("/api/v1/student/") else school.client
     client.raise_request_exception = False
     arguments = (body,) if method == "get" and isinstance(body, dict) else ()
     if method == "get":
@@ -73,5 +73,5 @@ def test_no_request_breaks_anything(school: Staffroom, data: st.DataObject) -> N
     assert reply.status_code < 500, (method, filled, body)
     if reply.status_code >= 400 and reply["Content-Type"].startswith("application/json") and reply.status_code != 401:
         assert reply.json().get("says") or reply.json().get("detail"), (method, filled)
-    if path == "/api/sign-out":
+    if path == "/api/v1/sign-out":
         school.client.force_login(school.teacher, backend="django.contrib.auth.backends.ModelBackend")

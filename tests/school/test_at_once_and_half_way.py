@@ -74,7 +74,7 @@ class TestAtOnce:
             school, lambda c, at: send(c, "post", f"{path}/students", {"lines": [f"S{at} F", f"T{at} F"]})
         )
         assert codes(replies) == [200] * WINDOWS
-        desks = [student["desk"] for student in school.client.get(f"/api/{path}").json()["list"]]
+        desks = [student["desk"] for student in school.client.get(f"/api/v1/{path}").json()["list"]]
         assert desks == list(range(1, 2 * WINDOWS + 1))
 
     def test_one_question_kept_by_several_windows(self, school: Staffroom) -> None:
@@ -89,7 +89,7 @@ class TestAtOnce:
         assert codes(replies) == [200] + [409] * (WINDOWS - 1)
         winner = next(at for at, reply in enumerate(replies) if reply.status_code == 200)
         assert Item.objects.get().content["stem"] == f"From {winner}"
-        assert school.client.get(f"/api/items?search=from {winner}").json()["total"] == 1
+        assert school.client.get(f"/api/v1/items?search=from {winner}").json()["total"] == 1
 
     def test_a_new_skill_a_picture_and_an_edition_are_made_once(self, school: Staffroom) -> None:
         body = {"content": {"kind": "true_false", "stem": "So?", "key": True}, "skills": ["New skill"]}
@@ -101,7 +101,7 @@ class TestAtOnce:
         out = io.BytesIO()
         Image.new("RGB", (40, 30), "teal").save(out, "PNG")
         replies = at_once(
-            school, lambda c, at: c.post("/api/pictures", {"file": SimpleUploadedFile("p.png", out.getvalue())})
+            school, lambda c, at: c.post("/api/v1/pictures", {"file": SimpleUploadedFile("p.png", out.getvalue())})
         )
         assert codes(replies) == [200] * WINDOWS
         assert Picture.objects.count() == 1
@@ -115,7 +115,7 @@ class TestAtOnce:
     def test_groups_and_class_names_stay_apart(self, school: Staffroom) -> None:
         replies = at_once(school, lambda client, at: send(client, "post", "classes", {"name": "8 Heron"}))
         assert codes(replies) == [200] + [409] * (WINDOWS - 1)
-        path = f"classes/{school.client.get('/api/classes').json()[0]['id']}"
+        path = f"classes/{school.client.get('/api/v1/classes').json()[0]['id']}"
         replies = at_once(school, lambda client, at: send(client, "post", f"{path}/groups", {"name": "Red"}))
         assert codes(replies) == [200] + [409] * (WINDOWS - 1)
 
@@ -138,7 +138,7 @@ class TestAtOnce:
         # An answer that was acknowledged is there, one that was refused is not.
         assert Answer.objects.count() == len(kept)
         assert not Seat.objects.filter(state__in=("working", "paused", "expected", "at the door")).exists()
-        counted = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()["body"]
+        counted = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()["body"]
         assert counted is None or counted["test"]["students"] >= len(kept)
 
 

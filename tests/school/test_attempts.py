@@ -43,12 +43,12 @@ def test_each_attempt_begins_empty_the_earlier_ones_are_kept_and_the_last_counts
             assert (fresh["stage"], fresh["seconds_left"]) == ("working", 1200)
             assert [answer["response"] for answer in fresh["answers"]] == [None]
     assert left == [2, 1, 0]
-    assert "no further attempt" in device.post("again").json()["says"]
+    assert "no further attempt" in device.post("again").json()["detail"]
 
     seat = sitting.seats.get(desk=1)
-    lines = school.client.get(f"/api/sittings/{sitting.pk}/seats/{seat.pk}/attempts").json()
+    lines = school.client.get(f"/api/v1/sittings/{sitting.pk}/seats/{seat.pk}/attempts").json()
     assert [(line["number"], line["total"], line["of"]) for line in lines] == [(1, 1, 2), (2, 0, 2)]
-    page = school.client.get(f"/api/sittings/{sitting.pk}").json()
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}").json()
     assert {line["desk"]: line["attempt"] for line in page["list"]} == {1: 3, 2: 1}
     services.close_sitting(sitting)
     findings = findings_of(sitting)

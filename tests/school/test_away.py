@@ -105,14 +105,14 @@ def sat(school: Staffroom) -> Sitting:
         device.answer(explain, {"kind": "written", "text": f"Because <b>{at}</b>."}, 1)
         if at == 1:
             upload = SimpleUploadedFile("..\\..\\CON.pdf", b"%PDF-1.4 drawn")
-            file = device.client.post(f"/api/student/files/{draw}", {"file": upload}).json()
+            file = device.client.post(f"/api/v1/student/files/{draw}", {"file": upload}).json()
             device.answer(draw, {"kind": "file", "files": [file]}, 2)
         device.post("hand-in")
     return services.close_sitting(sitting)
 
 
 def taken(client: Client, sitting: Sitting) -> dict[str, bytes]:
-    sent = client.get(f"/api/sittings/{sitting.pk}/marking/away/zip").content
+    sent = client.get(f"/api/v1/sittings/{sitting.pk}/marking/away/zip").content
     with zipfile.ZipFile(io.BytesIO(sent)) as packed:
         return {name: packed.read(name) for name in packed.namelist()}
 
@@ -127,7 +127,7 @@ def packed(files: dict[str, bytes]) -> bytes:
 
 def look(client: Client, sitting: Sitting, data: bytes) -> Any:
     file = SimpleUploadedFile("back.zip", data)
-    return client.post(f"/api/sittings/{sitting.pk}/marking/away/look", {"file": file})
+    return client.post(f"/api/v1/sittings/{sitting.pk}/marking/away/look", {"file": file})
 
 
 def filled_in(sheet: bytes, question: str, marks: dict[int, tuple[float, float, str]]) -> bytes:
@@ -180,7 +180,7 @@ def test_out_and_back(school: Staffroom, sat: Sitting) -> None:
 
     # A colleague marks it between the look and the deed: theirs stays, and the one of the sheet is kept beside it.
     put(school.client, sat, f"{explain}/1", {"points": {"idea": 0, "words": 0}})
-    where = f"/api/sittings/{sat.pk}/marking/away/{body['upload']}"
+    where = f"/api/v1/sittings/{sat.pk}/marking/away/{body['upload']}"
     done = school.client.post(where).json()
     assert done == {"marks": 2, "aside": 0, "files": 1}  # both marks are of the same teacher, who changed their mind
     seats = {seat.desk: str(seat.pk) for seat in sat.seats.all()}
@@ -189,23 +189,23 @@ def test_out_and_back(school: Staffroom, sat: Sitting) -> None:
     assert school.client.post(where).json() == {"marks": 0, "aside": 0, "files": 0}
 
     # The file with remarks is beside the answer, and the student has it once it is released.
-    answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{draw}/2").json()
+    answer = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/{draw}/2").json()
     kept = answer["returned"][0]
-    sent = school.client.get(f"/api/sittings/{sat.pk}/marking/returned/{kept['id']}")
+    sent = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/returned/{kept['id']}")
     assert b"".join(sent.streaming_content) == b"%PDF-1.4 drawn, with remarks"
     put(school.client, sat, f"{draw}/2", {"points": FULL})
     theirs, other = own(sat, 2), own(sat, 1)
     # What they handed in is theirs to open at any time, and nobody else's.
     handed_in = HandedInFile.objects.get(seat__sitting=sat, seat__desk=2)
-    path = f"/api/own/sittings/{sat.pk}/files/{handed_in.pk}"
+    path = f"/api/v1/portal/sittings/{sat.pk}/files/{handed_in.pk}"
     assert theirs.get(path)["Content-Disposition"].startswith("attachment")
     assert other.get(path).status_code == 404
-    assert school.client.get(f"/api/sittings/{sat.pk}/marking/handed-in/{handed_in.pk}").status_code == 200
-    mine = f"/api/own/sittings/{sat.pk}/returned/{kept['id']}"
+    assert school.client.get(f"/api/v1/sittings/{sat.pk}/marking/handed-in/{handed_in.pk}").status_code == 200
+    mine = f"/api/v1/portal/sittings/{sat.pk}/returned/{kept['id']}"
     assert theirs.get(mine).status_code == 404
-    school.client.put(f"/api/sittings/{sat.pk}/results/release", {}, content_type="application/json")
+    school.client.put(f"/api/v1/sittings/{sat.pk}/results/release", {}, content_type="application/json")
     assert theirs.get(mine).status_code == 200
-    shown = theirs.get(f"/api/own/sittings/{sat.pk}/result").json()["questions"]
+    shown = theirs.get(f"/api/v1/portal/sittings/{sat.pk}/result").json()["questions"]
     assert [file["id"] for entry in shown for file in entry["files"]] == [str(handed_in.pk)]
     assert other.get(mine).status_code == 404
 
@@ -228,5 +228,5 @@ def test_names_stay_hidden_and_bad_files_are_refused(school: Staffroom, sat: Sit
         (b"PK\x03\x04 broken", "not a whole zip"),
     ):
         reply = look(school.client, sat, bad)
-        said = reply.json()["says"] if reply.status_code != 200 else " ".join(reply.json()["problems"])
+        said = reply.json()["detail"] if reply.status_code != 200 else " ".join(reply.json()["problems"])
         assert any(word in said for word in says.split("|")), (bad, said)

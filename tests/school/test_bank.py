@@ -15,7 +15,7 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
-from tests.conftest import Staffroom, devices, refs
+from tests.conftest import Staffroom, devices, problems_of, refs
 from tests.school.test_teacher_side import layout, send
 from versomark.core.items import read_content
 from versomark.core.items.by_rubric import FileTask
@@ -40,7 +40,7 @@ def picture(width: int = 40, height: int = 30, format: str = "PNG", **more: Any)
 
 
 def upload(school: Staffroom, data: bytes, name: str = "p.png") -> Any:
-    return school.client.post("/api/pictures", {"file": SimpleUploadedFile(name, data)})
+    return school.client.post("/api/v1/pictures", {"file": SimpleUploadedFile(name, data)})
 
 
 def item(school: Staffroom, content: dict[str, Any] | None = None, **details: Any) -> dict[str, Any]:
@@ -48,7 +48,7 @@ def item(school: Staffroom, content: dict[str, Any] | None = None, **details: An
 
 
 def found(school: Staffroom, query: str = "") -> list[str]:
-    return [line["words"] for line in school.client.get(f"/api/items?{query}").json()["items"]]
+    return [line["words"] for line in school.client.get(f"/api/v1/items?{query}").json()["items"]]
 
 
 def test_a_picture_is_sized_stripped_kept_once_and_served_to_whoever_has_its_address(school: Staffroom) -> None:
@@ -80,7 +80,7 @@ def test_a_picture_is_sized_stripped_kept_once_and_served_to_whoever_has_its_add
 def test_what_is_no_picture_is_refused_in_words(school: Staffroom, data: bytes, words: str) -> None:
     reply = upload(school, data)
     assert reply.status_code == 422
-    assert words in reply.json().get("says", "") + " ".join(reply.json().get("problems", []))
+    assert words in reply.json().get("detail", "") + " ".join(problems_of(reply))
     assert not list((Path(settings.DATA) / "pictures").glob("*.tmp"))
 
 
@@ -90,7 +90,7 @@ def test_a_picture_bomb_is_refused_before_it_unpacks(school: Staffroom) -> None:
     assert len(out.getvalue()) < 200_000
     reply = upload(school, out.getvalue())
     assert reply.status_code == 422
-    assert "pixels" in reply.json()["says"] or "not a picture" in reply.json()["says"]
+    assert "pixels" in reply.json()["detail"] or "not a picture" in reply.json()["detail"]
 
 
 def test_rich_text_is_cleaned_on_the_way_in_and_pictures_come_from_the_bank_only(school: Staffroom) -> None:
@@ -109,7 +109,7 @@ def test_rich_text_is_cleaned_on_the_way_in_and_pictures_come_from_the_bank_only
 def test_skills_stand_in_a_tree_and_a_search_finds_the_branch(school: Staffroom) -> None:
     item(school, skills=["Loops"])
     item(school, {**TRUE_FALSE, "stem": "Other?"}, skills=["Meters", "Loops"])
-    ids = {line["name"]: line["id"] for line in school.client.get("/api/skills").json()}
+    ids = {line["name"]: line["id"] for line in school.client.get("/api/v1/skills").json()}
     top = Skill.objects.create(owner=school.teacher, name="Electricity").pk
     for name in ("Loops", "Meters"):
         body = {"name": name, "parent": top, "code": f"8.{name[0]}"}
@@ -117,9 +117,9 @@ def test_skills_stand_in_a_tree_and_a_search_finds_the_branch(school: Staffroom)
     assert sorted(found(school, "skill=Electricity")) == ["Other?", "So?"]
     assert found(school, "skill=Meters") == ["Other?"]
     circle = send(school.client, "put", f"skills/{top}", {"name": "Electricity", "parent": ids["Loops"]})
-    assert "below itself" in circle.json()["says"]
+    assert "below itself" in circle.json()["detail"]
     send(school.client, "delete", f"skills/{top}")
-    assert {line["parent"] for line in school.client.get("/api/skills").json()} == {None}
+    assert {line["parent"] for line in school.client.get("/api/v1/skills").json()} == {None}
 
 
 CASE = {
@@ -154,7 +154,7 @@ def test_a_case_framework_becomes_the_tree_and_the_same_again_changes_nothing(sc
     assert max(len(skill.name) for skill in Skill.objects.all()) <= 120
     again = send(school.client, "post", "skills/bring", brought(CASE)).json()
     assert (again["new"], again["changed"], again["same"]) == ([], [], 3)
-    sent = json.loads(school.client.get("/api/skills/send").content)
+    sent = json.loads(school.client.get("/api/v1/skills/send").content)
     same = send(school.client, "post", "skills/bring?look=true", brought(sent)).json()
     assert (same["new"], same["changed"], same["same"]) == ([], [], 3)
     circle = json.loads(json.dumps(CASE))
@@ -162,7 +162,7 @@ def test_a_case_framework_becomes_the_tree_and_the_same_again_changes_nothing(sc
     assert send(school.client, "post", "skills/bring?look=true", brought(circle)).status_code == 200
     for bad, words in [(b"{", "not JSON"), ({"a": 1}, "no CFItems"), (b"[" * 10**5, "not JSON")]:
         reply = send(school.client, "post", "skills/bring", brought(bad))
-        assert (reply.status_code, words in reply.json()["says"]) == (422, True)
+        assert (reply.status_code, words in reply.json()["detail"]) == (422, True)
 
 
 def test_how_a_question_did_stands_beside_it_and_narrows_a_search(school: Staffroom) -> None:
@@ -175,7 +175,7 @@ def test_how_a_question_did_stands_beside_it_and_narrows_a_search(school: Staffr
     services.close_sitting(sitting)
     record_history(sitting)
     record_history(sitting)  # again is the same
-    page = school.client.get(f"/api/items/{one}/history").json()
+    page = school.client.get(f"/api/v1/items/{one}/history").json()
     assert [(use["students"], use["difficulty"]) for use in page["uses"]] == [(4, 0.75)]
     assert [version["reason"] for version in page["versions"]] == ["A test, edition 1"]
     assert found(school, "difficulty=middle&used=used") == ["Which one?"]
@@ -195,7 +195,7 @@ def test_a_question_in_use_changes_freely_and_can_be_put_back(school: Staffroom)
     assert [i.content.stem for i in sitting.edition.read().items()] == ["Which one?", "Is it so?"]
     back = send(school.client, "post", f"items/{ref}/versions/1/put-back?revision=2").json()
     assert (back["content"]["stem"], back["revision"]) == ("Is it so?", 3)
-    reasons = [version["reason"] for version in school.client.get(f"/api/items/{ref}/history").json()["versions"]]
+    reasons = [version["reason"] for version in school.client.get(f"/api/v1/items/{ref}/history").json()["versions"]]
     assert reasons == ["before an earlier version was put back", "A test, edition 1"]
     assert send(school.client, "post", f"items/{ref}/versions/1/put-back?revision=2").status_code == 409
 
@@ -225,7 +225,7 @@ def test_two_equivalent_editions_come_from_one_test(school: Staffroom) -> None:
     path = f"tests/{body['id']}"
     plain = layout(item(school)["id"])
     send(school.client, "put", path, {"title": "T", "layout": plain})
-    assert "Nothing in this test varies" in send(school.client, "post", f"{path}/freeze-pair").json()["says"]
+    assert "Nothing in this test varies" in send(school.client, "post", f"{path}/freeze-pair").json()["detail"]
     send(school.client, "put", path, {"title": "T", "layout": layout(item(school, varied)["id"])})
     pair = send(school.client, "post", f"{path}/freeze-pair").json()
     assert [(edition["number"], edition["label"]) for edition in pair] == [
@@ -294,7 +294,7 @@ def test_questions_from_a_table_with_what_is_wrong_by_line_and_column(school: St
 
 def test_the_shelf_is_found_by_topic_and_copied_without_doubles(staffroom: Callable[[str], Staffroom]) -> None:
     school = staffroom("one")
-    lines = school.client.get("/api/shelf").json()
+    lines = school.client.get("/api/v1/shelf").json()
     assert {line["key"] for line in lines} == {"reading-scales", "what-a-fraction-is"}
     for key in ("reading-scales", "what-a-fraction-is", "what-a-fraction-is"):
         body = send(school.client, "post", f"shelf/{key}/copy").json()
@@ -310,13 +310,13 @@ def test_the_shelf_is_found_by_topic_and_copied_without_doubles(staffroom: Calla
 
     other = Staffroom(Teacher.objects.get(pk=colleague["id"]), type(school.client)())
     other.client.force_login(other.teacher, backend="django.contrib.auth.backends.ModelBackend")
-    key = next(line["key"] for line in other.client.get("/api/shelf?typed=mine frac").json())
+    key = next(line["key"] for line in other.client.get("/api/v1/shelf?typed=mine frac").json())
     copied = send(other.client, "post", f"shelf/{key}/copy").json()
     assert (copied["title"], copied["questions"], copied["pages"]) == ("What a fraction is", 3, 3)
     assert Item.objects.filter(owner=other.teacher).count() == 3
     stranger = staffroom("stranger")
     assert send(stranger.client, "post", f"shelf/{key}/copy").status_code == 404
-    assert len(stranger.client.get("/api/shelf").json()) == 2
+    assert len(stranger.client.get("/api/v1/shelf").json()) == 2
 
 
 def test_a_search_of_many_thousand_questions_uses_the_index(school: Staffroom) -> None:
@@ -329,10 +329,10 @@ def test_a_search_of_many_thousand_questions_uses_the_index(school: Staffroom) -
     )
     search.index(Item.objects.filter(owner=school.teacher))
     start = time.perf_counter()
-    total = school.client.get("/api/items?search=lamp2999").json()["total"]
+    total = school.client.get("/api/v1/items?search=lamp2999").json()["total"]
     assert total == 1
     assert time.perf_counter() - start < 30  # speed itself is measured in bench/
-    assert school.client.get("/api/items?search=lamp29&most=5").json()["total"] == 111
+    assert school.client.get("/api/v1/items?search=lamp29&most=5").json()["total"] == 111
     Item.objects.filter(words__startswith="lamp2999").delete()
     assert found(school, "search=lamp2999") == []
 
@@ -360,7 +360,7 @@ def test_files_handed_in_are_checked_on_arrival_and_belong_to_one_seat(school: S
         device.join()
 
     def hand(name: str, data: bytes, item: str = ref) -> Any:
-        return one.client.post(f"/api/student/files/{item}", {"file": SimpleUploadedFile(name, data)})
+        return one.client.post(f"/api/v1/student/files/{item}", {"file": SimpleUploadedFile(name, data)})
 
     for name, data, words in [
         ("a.exe", b"MZ", "not taken here"),
@@ -368,13 +368,13 @@ def test_files_handed_in_are_checked_on_arrival_and_belong_to_one_seat(school: S
         ("a.pdf", b"%PDF-" + b"0" * 1_000_001, "larger than 1 MB"),
     ]:
         reply = hand(name, data)
-        assert (reply.status_code, words in reply.json()["says"]) == (422, True), reply.json()
+        assert (reply.status_code, words in reply.json()["detail"]) == (422, True), reply.json()
     assert hand("a.pdf", b"%PDF-1", "0").status_code == 404
     body = hand("../../evil\\name.pdf", b"%PDF-1.4").json()
     assert ("/" in body["name"], "\\" in body["name"]) == (False, False)
     answer = {"kind": "file", "files": [body]}
     assert one.answer(ref, answer, 1).status_code == 200
-    assert other.answer(ref, answer, 1).json()["says"] == "That file is not one of yours."
+    assert other.answer(ref, answer, 1).json()["detail"] == "That file is not one of yours."
     assert one.answer(ref, {"kind": "file", "files": [body, body]}, 2).status_code == 422
     assert HandedInFile.objects.count() == 1
     services.close_sitting(sitting)

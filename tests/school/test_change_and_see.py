@@ -55,7 +55,7 @@ def sitting(school: Staffroom) -> Sitting:
 
 
 def see(school: Staffroom, sitting: Sitting, which: str = "", **scope: Any) -> Any:
-    path = f"/api/sittings/{sitting.pk}/findings{'/' if which else ''}{which}"
+    path = f"/api/v1/sittings/{sitting.pk}/findings{'/' if which else ''}{which}"
     return school.client.get(path, {name: str(value) for name, value in scope.items()})
 
 
@@ -96,9 +96,9 @@ def test_figures_without_a_question_or_a_student_and_with_other_groups_are_those
 
 
 def test_what_cannot_be_looked_at_is_said_in_words(school: Staffroom, sitting: Sitting) -> None:
-    assert "No question is left" in see(school, sitting, without=",".join(refs(sitting))).json()["says"]
+    assert "No question is left" in see(school, sitting, without=",".join(refs(sitting))).json()["detail"]
     everybody = ",".join(str(pk) for pk in sitting.seats.values_list("pk", flat=True))
-    assert "No student is left" in see(school, sitting, out=everybody).json()["says"]
+    assert "No student is left" in see(school, sitting, out=everybody).json()["detail"]
     for bad in ({"share": 40}, {"out": "x"}, {"also": "1;2"}, {"out": "9" * 30}):
         assert see(school, sitting, **bad).status_code == 422
     assert see(school, sitting, "totals", cuts="0").status_code == 422
@@ -137,7 +137,7 @@ def test_sittings_of_one_edition_are_put_together_and_compared(
 
     # Another test, and somebody else's sitting, are not put together with it.
     other = sat(school, papers(4, 1))
-    assert "same edition" in see(school, sitting, also=other.pk).json()["says"]
+    assert "same edition" in see(school, sitting, also=other.pk).json()["detail"]
     stranger = staffroom("stranger")
     theirs = sat(stranger, papers(3, 2))
     assert see(school, sitting, also=theirs.pk).status_code == 404
@@ -174,11 +174,11 @@ def test_the_totals_are_those_of_the_core_at_any_cut(school: Staffroom, sitting:
 
 def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(school: Staffroom, sitting: Sitting) -> None:
     def post(what: str, **body: Any) -> Any:
-        path = f"/api/sittings/{sitting.pk}/findings/{what}"
+        path = f"/api/v1/sittings/{sitting.pk}/findings/{what}"
         return school.client.post(path, body, content_type="application/json")
 
     def history(ref: str) -> Any:
-        return school.client.get(f"/api/items/{ref}/history").json()["uses"][0]
+        return school.client.get(f"/api/v1/items/{ref}/history").json()["uses"][0]
 
     flags = see(school, sitting).json()["body"]["flags"]
     flag = next(flag for flag in flags if flag["flag"] == "check the key")
@@ -188,7 +188,7 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
         one["heading"] for one in flags if one["ref"] == flag["ref"] and one["urgent"]
     ]
     named = {"ref": flag["ref"], "flag": flag["flag"], "options": flag["options"]}
-    assert "Say why" in post("dismissed", **named, note="  ").json()["says"]
+    assert "Say why" in post("dismissed", **named, note="  ").json()["detail"]
     assert post("dismissed", **{**named, "flag": "guessing"}, note="No.").status_code == 409
     assert post("dismissed", **named, note="B was printed twice.").status_code == 200
     assert post("dismissed", **named, note="B was printed twice; mended.").status_code == 200
@@ -199,7 +199,7 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
     ]
     assert flag["heading"] not in history(flag["ref"])["flags"]
     assert history(flag["ref"])["notes"] == ["check the key: B was printed twice; mended."]
-    news = school.client.get("/api/desk").json()["news"][0]
+    news = school.client.get("/api/v1/desk").json()["news"][0]
     assert (news["first"] or {}).get("flag") != "check the key"
     rows = see(school, sitting, "other-sittings").json()["rows"]
     urgent = [one for one in flags if one["ref"] == flag["ref"] and one["urgent"]]
@@ -225,7 +225,7 @@ def test_of_fewer_than_eight_no_page_claims_anything(school: Staffroom, students
     pages = [see(school, here, name) for name in ("", "totals", "table", "scale", "time", "other-sittings")]
     paths = [f"sittings/{here.pk}/results/skills"]
     paths += [f"classes/{here.school_class_id}/{name}" for name in ("growth", "record")]
-    pages += [school.client.get(f"/api/{path}") for path in paths]
+    pages += [school.client.get(f"/api/v1/{path}") for path in paths]
     for page in pages:
         assert page.status_code == 200, page.content
         claim = CLAIMS.search(page.content.decode())

@@ -12,7 +12,7 @@ pytestmark = pytest.mark.django_db
 
 
 def desk(school: Staffroom) -> dict[str, list[dict[str, object]]]:
-    body: dict[str, list[dict[str, object]]] = school.client.get("/api/desk").json()
+    body: dict[str, list[dict[str, object]]] = school.client.get("/api/v1/desk").json()
     return body
 
 
@@ -49,7 +49,7 @@ def test_a_planned_sitting_follows_the_class_list_until_it_opens(school: Staffro
     assert devices(sitting)[1].join().json()["student"] == "Cleo M."
     services.open_sitting(sitting_of(school.teacher, sitting.pk))
     add_students(sitting.school_class, ["Too Late"])
-    names = [seat["name"] for seat in school.client.get(f"/api/sittings/{sitting.pk}").json()["list"]]
+    names = [seat["name"] for seat in school.client.get(f"/api/v1/sittings/{sitting.pk}").json()["list"]]
     assert names == ["Cleo M.", "Ben O."]  # who stands at the door comes first
 
 
@@ -57,7 +57,7 @@ def test_sooner_sittings_come_first_and_undated_ones_last(school: Staffroom) -> 
     sittings = [school.sitting() for _ in range(3)]
     for sitting, day in zip(sittings[:2], ("2031-05-02", "2031-05-01"), strict=True):
         body = {"planned_for": f"{day}T09:40:00Z"}
-        moved = school.client.put(f"/api/sittings/{sitting.pk}", body, content_type="application/json")
+        moved = school.client.put(f"/api/v1/sittings/{sitting.pk}", body, content_type="application/json")
         assert moved.status_code == 200
     assert [line["id"] for line in desk(school)["waiting"]] == [sittings[1].pk, sittings[0].pk, sittings[2].pk]
 
@@ -66,7 +66,7 @@ def test_the_finder_wants_every_word_in_any_order(school: Staffroom) -> None:
     sitting = school.sitting()
 
     def kinds(typed: str) -> list[str]:
-        return [line["kind"] for line in school.client.get("/api/find", {"typed": typed}).json()]
+        return [line["kind"] for line in school.client.get("/api/v1/find", {"typed": typed}).json()]
 
     assert kinds("student2 FAMILY") == ["student"]
     assert kinds("so is it") == ["question"]
@@ -74,6 +74,6 @@ def test_the_finder_wants_every_word_in_any_order(school: Staffroom) -> None:
     assert kinds(sitting.code) == ["sitting"]
     assert kinds("student2 nowhere") == []
     assert kinds("  ") == []
-    for found in school.client.get("/api/find", {"typed": "a"}).json():
+    for found in school.client.get("/api/v1/find", {"typed": "a"}).json():
         assert found["path"].startswith("/")
         assert found["title"]

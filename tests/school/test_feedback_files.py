@@ -166,5 +166,5 @@ def test_the_file_comes_in_steps_and_is_whole(school: Staffroom, nineteen: Sitti
 def test_what_cannot_be_written_is_refused_before_anything_is_sent(school: Staffroom, nineteen: Sitting) -> None:
     nineteen.seats.update(state="absent")
     refused = page(school, nineteen, "feedback/written/pdf")
-    assert (refused.status_code, refused.json()["says"]) == (409, "Nobody has handed in yet.")
+    assert (refused.status_code, refused.json()["detail"]) == (409, "Nobody has handed in yet.")
     assert page(school, nineteen, "feedback/written/odt").status_code == 422

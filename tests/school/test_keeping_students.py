@@ -32,7 +32,7 @@ def ines(school: Staffroom) -> Student:
 
 
 def send(room: Staffroom, method: str, path: str, body: Any = None) -> Any:
-    return getattr(room.client, method)(f"/api/{path}", body or {}, content_type="application/json")
+    return getattr(room.client, method)(f"/api/v1/{path}", body or {}, content_type="application/json")
 
 
 def listed(room: Staffroom, class_id: int, name: str = "Somebody Else", preview: bool = False) -> Any:
@@ -79,7 +79,7 @@ def test_a_number_in_a_list_asks_and_shows_nothing(school: Staffroom, other: Sta
     change = {"given_name": "Taken", "family_name": "Over"}
     for method, path in (("put", ""), ("post", "/new-pass")):
         reply = send(other, method, f"classes/{mine.pk}/students/{ines.pk}{path}", change)
-        assert (reply.status_code, "looked after by Brandt" in reply.json()["says"]) == (403, True)
+        assert (reply.status_code, "looked after by Brandt" in reply.json()["detail"]) == (403, True)
     assert listed(other, mine.pk, "Taken Over").json()["lines"][0]["changes"] == []
     send(other, "post", f"classes/{mine.pk}/new-passes")
     ines.refresh_from_db()

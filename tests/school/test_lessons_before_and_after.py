@@ -28,7 +28,7 @@ def four_choices() -> list[ItemContent]:
 
 
 def record(school: Staffroom, room: Room) -> Any:
-    return school.client.get(f"/api/sittings/{room.sitting_id}/room/record").json()
+    return school.client.get(f"/api/v1/sittings/{room.sitting_id}/room/record").json()
 
 
 def in_turn(school: Staffroom, room: Room, said: list[str]) -> list[Device]:
@@ -50,7 +50,7 @@ def test_set_up_ahead_for_two_classes_and_opened_when_they_walk_in(school: Staff
     made = send(school.client, "post", "room/ahead", body).json()
     assert [line["class_name"] for line in made] == [planned.school_class.name, other.school_class.name]
     path = f"sittings/{made[0]['sitting']}/room"
-    page = school.client.get(f"/api/{path}").json()
+    page = school.client.get(f"/api/v1/{path}").json()
     assert (page["state"], page["wall"]["stage"], page["missing"]) == ("ready", "joining", [])
     assert act(school, Room.objects.get(sitting=made[0]["sitting"]), "go").status_code == 409
     # The order is settled and the class comes to the door before it opens.
@@ -105,7 +105,7 @@ def test_at_their_own_pace_and_together_again(school: Staffroom) -> None:
     assert now(one)["stage"] == "asking"
     assert choose(two, "c").status_code == 200
     act(school, room, "end")
-    body = school.client.get(f"/api/sittings/{room.sitting_id}/findings").json()["body"]
+    body = school.client.get(f"/api/v1/sittings/{room.sitting_id}/findings").json()["body"]
     assert [question["asked"] for question in body["paper"]] == [True, True, False, False]
     assert body["test"]["items"] == 2
     started = send(school.client, "post", "room", {"class_id": room.sitting.school_class_id, "like": room.sitting_id})
@@ -127,7 +127,7 @@ def test_a_practice_class_goes_on_at_its_own_pace(school: Staffroom, monkeypatch
     monkeypatch.setattr(practice.time, "sleep", lambda _: None)
     monkeypatch.setattr(practice, "close_old_connections", lambda: None)
     practice._go_on_alone(room.pk)
-    progress = school.client.get(f"/api/sittings/{room.sitting_id}/room").json()["progress"]
+    progress = school.client.get(f"/api/v1/sittings/{room.sitting_id}/room").json()["progress"]
     done = [line for line in progress if line["state"] == "handed in"]
     assert len(done) > 6
     assert all(line["answered"] >= 2 for line in done)
@@ -142,7 +142,7 @@ def test_homework_of_the_same_pages_closes_by_itself(school: Staffroom) -> None:
     in_turn(school, room, ["b.."])
     path = f"sittings/{room.sitting_id}/room/homework"
     late = send(school.client, "post", path, {"closes_at": (timezone.now() - timedelta(hours=1)).isoformat()})
-    assert (late.status_code, "later than now" in late.json()["says"]) == (422, True)
+    assert (late.status_code, "later than now" in late.json()["detail"]) == (422, True)
     ends = timezone.now() + timedelta(hours=1)
     given = send(school.client, "post", path, {"closes_at": ends.isoformat(), "who": "missed"}).json()
     assert given["students"] == 2
@@ -159,7 +159,7 @@ def test_homework_of_the_same_pages_closes_by_itself(school: Staffroom) -> None:
     assert second.answer(ref, {"kind": "single_choice", "option": "a"}, 1).status_code == 200  # was on its way
     Sitting.objects.filter(pk=homework.pk).update(closes_at=timezone.now() - 2 * GRACE)
     refused = second.answer(ref, {"kind": "single_choice", "option": "b"}, 2)
-    assert (refused.status_code, refused.json()["says"][:8]) == (410, "The time")
+    assert (refused.status_code, refused.json()["detail"][:8]) == (410, "The time")
     assert [closed.pk for closed in by_the_clock.close_overdue()] == [homework.pk]
     homework.refresh_from_db()
     assert homework.state == "closed"
@@ -209,7 +209,7 @@ def test_findings_of_first_and_last_answers_leave_out_what_was_not_asked(school:
     room = lesson(school, students=4, contents=four_choices())
     in_turn(school, room, ["abbb", "+aab.", "bbbb"])
     act(school, room, "end")
-    path = f"/api/sittings/{room.sitting_id}/findings"
+    path = f"/api/v1/sittings/{room.sitting_id}/findings"
     first, last = (school.client.get(f"{path}?which={which}").json() for which in ("first", "last"))
     assert (first["asked_again"], first["body"]["test"]["max"], first["body"]["test"]["items"]) == (True, 2, 2)
     assert first["body"]["test"]["mean"] == 1.25
@@ -232,7 +232,7 @@ def test_answers_go_into_an_earlier_sitting_only_after_asking_and_come_back(scho
         assert device.answer(first, {"kind": "single_choice", "option": option}, 1).status_code == 200
     one.answer(second, {"kind": "true_false", "value": True}, 2)
     sittings.close_sitting(earlier)
-    school.client.get(f"/api/sittings/{earlier.pk}/findings")
+    school.client.get(f"/api/v1/sittings/{earlier.pk}/findings")
     body = {"class_id": earlier.school_class_id, "edition": earlier.edition_id}
     room = Room.objects.get(sitting=send(school.client, "post", "room", body).json()["sitting"])
     turn = in_turn(school, room, ["b.b"])
@@ -244,9 +244,9 @@ def test_answers_go_into_an_earlier_sitting_only_after_asking_and_come_back(scho
     path = f"sittings/{room.sitting_id}/room/brought"
     wanted = {"into": earlier.pk, "how": how}
     refused = send(school.client, "post", path, wanted)
-    assert refused.json()["says"] == "End the lesson first; then its answers stand."
+    assert refused.json()["detail"] == "End the lesson first; then its answers stand."
     act(school, room, "end")
-    places = school.client.get(f"/api/{path}").json()
+    places = school.client.get(f"/api/v1/{path}").json()
     assert [place["sitting"] for place in places["earlier"]] == [earlier.pk]
     before = everything()
     effect = send(school.client, "post", f"{path}/look", wanted).json()
@@ -266,7 +266,7 @@ def test_answers_go_into_an_earlier_sitting_only_after_asking_and_come_back(scho
     }
     assert earlier.seats.get(desk=3).state == "handed in"
     assert Answer.objects.filter(source="lesson").count() == sum(counts)
-    assert send(school.client, "post", path, wanted).json()["says"].startswith("Nothing would change")
+    assert send(school.client, "post", path, wanted).json()["detail"].startswith("Nothing would change")
     # The lesson is as it was; and what was brought over can be taken back, but for what was changed since.
     assert record(school, room)["came"] == 3
     number = done["brought"][0]["number"]
@@ -294,4 +294,4 @@ def test_answers_go_nowhere_else(school: Staffroom, staffroom: Any) -> None:
     assert send(school.client, "post", path, {"into": other.sitting_id, "how": "add"}).status_code == 404
     apart = school.open_sitting()
     refused = send(school.client, "post", path, {"into": apart.pk, "how": "add"})
-    assert (refused.status_code, "same test, edition and class" in refused.json()["says"]) == (422, True)
+    assert (refused.status_code, "same test, edition and class" in refused.json()["detail"]) == (422, True)

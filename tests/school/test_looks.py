@@ -45,7 +45,7 @@ def sat(school: Staffroom, answers: np.ndarray) -> Sitting:
 
 
 def look(school: Staffroom, sitting: Sitting, which: str) -> Any:
-    return school.client.get(f"/api/sittings/{sitting.pk}/findings/{which}")
+    return school.client.get(f"/api/v1/sittings/{sitting.pk}/findings/{which}")
 
 
 def test_the_table_is_in_the_order_of_the_core(school: Staffroom, sat: Sitting, answers: np.ndarray) -> None:
@@ -94,12 +94,12 @@ def test_who_is_left_out_of_the_figures_is_in_no_look(school: Staffroom, sat: Si
 
 def test_what_is_not_there_yet_says_so(school: Staffroom) -> None:
     sitting = school.open_sitting(contents=two_questions(), students=1)
-    assert "Nobody has handed in" in look(school, sitting, "table").json()["says"]
+    assert "Nobody has handed in" in look(school, sitting, "table").json()["detail"]
     only = school.open_sitting(contents=[Written(stem="Explain.", marks=2, rubric=RUBRIC)], students=1)
     device = devices(only)[0]
     device.join()
     device.answer(refs(only)[0], {"kind": "written", "text": "So."}, 1)
     device.post("hand-in")
-    assert "marked" in look(school, only, "scale").json()["says"]
+    assert "marked" in look(school, only, "scale").json()["detail"]
     put(school.client, only, f"{refs(only)[0]}/1", {"points": {"idea": 1, "words": 1}})
     assert look(school, only, "table").json()["points"] == [[1.0]]

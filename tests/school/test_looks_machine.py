@@ -50,7 +50,7 @@ class Looking(RuleBasedStateMachine):
         for sitting, own in ((self.first, rows[:FIRST]), (self.second, rows[FIRST:])):
             self.seats += self.answered(sitting, own)
         self.without, self.out, self.share, self.also = set[int](), set[int](), 27, False
-        self.client.get(f"/api/sittings/{self.first.pk}/findings")
+        self.client.get(f"/api/v1/sittings/{self.first.pk}/findings")
         self.kept = sorted(CachedAnalysis.objects.values_list("pk", flat=True))
 
     def answered(self, sitting: Sitting, rows: list[str]) -> list[int]:
@@ -86,7 +86,7 @@ class Looking(RuleBasedStateMachine):
             "out": ",".join(str(self.seats[i]) for i in sorted(self.out)),
             "also": str(self.second.pk) if self.also else "",
         }
-        return self.client.get(f"/api/sittings/{self.first.pk}/findings{which}", query)
+        return self.client.get(f"/api/v1/sittings/{self.first.pk}/findings{which}", query)
 
     @invariant()
     def figures_are_those_of_the_core(self) -> None:
@@ -95,7 +95,7 @@ class Looking(RuleBasedStateMachine):
         reply = self.look()
         if not students or not places:
             assert reply.status_code == 409
-            assert "is left" in reply.json()["says"]
+            assert "is left" in reply.json()["detail"]
             return
         page = reply.json()
         table = choices([self.rows[i] for i in students], KEYS).columns(places)

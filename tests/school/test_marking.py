@@ -60,17 +60,17 @@ def sit(device: Device, sitting: Sitting, at: int) -> None:
         device.answer(explain, {"kind": "written", "text": "Because of the loop. " * (1 + at)}, 2)
     if at == 2:
         upload = SimpleUploadedFile("Student3 Family.pdf", b"%PDF-1.4 drawn")
-        file = device.client.post(f"/api/student/files/{draw}", {"file": upload}).json()
+        file = device.client.post(f"/api/v1/student/files/{draw}", {"file": upload}).json()
         device.answer(draw, {"kind": "file", "files": [file]}, 3)
     assert device.post("hand-in").status_code == 200
 
 
 def put(client: Client, sitting: Sitting, path: str, body: dict[str, Any]) -> Any:
-    return client.put(f"/api/sittings/{sitting.pk}/marking/{path}", body, content_type="application/json")
+    return client.put(f"/api/v1/sittings/{sitting.pk}/marking/{path}", body, content_type="application/json")
 
 
 def page_of(client: Client, sitting: Sitting) -> Any:
-    return client.get(f"/api/sittings/{sitting.pk}/marking").json()
+    return client.get(f"/api/v1/sittings/{sitting.pk}/marking").json()
 
 
 def findings(sitting: Sitting) -> FindingsReport:
@@ -88,7 +88,7 @@ def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(schoo
     assert [question.waiting for question in findings(sat).paper] == [0, 0, 2, 1, 3]
 
     def on_the_desk() -> list[int]:
-        return [line["answers"] for line in school.client.get("/api/desk").json()["to_mark"]]
+        return [line["answers"] for line in school.client.get("/api/v1/desk").json()["to_mark"]]
 
     assert on_the_desk() == [6]
     half = {"idea": 1.5, "words": 0.5}
@@ -116,7 +116,7 @@ def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(schoo
     assert [item["waived"] for item in page["items"]] == [True, False, False]
     assert findings(sat).test.max == 2
     assert [question.waived for question in findings(sat).paper] == [False, False, True, False, False]
-    assert "waived" in put(school.client, sat, f"{explain}/1", {"points": FULL}).json()["says"]
+    assert "waived" in put(school.client, sat, f"{explain}/1", {"points": FULL}).json()["detail"]
     put(school.client, sat, f"{explain}/waived", {"waived": False})
     assert findings(sat).test.max == 8
     sentences = list(sat.events.order_by("pk").values_list("says", flat=True))
@@ -138,7 +138,7 @@ def test_a_draft_waits_a_kept_mark_stays_and_the_history_only_grows(school: Staf
     put(school.client, sat, path, {"points": {"idea": 2, "words": 0}, "comment": "Say why."})
     assert Mark.objects.count() == 1
     put(school.client, sat, path, {"points": FULL, "comment": "Say why.\nName the path."})
-    answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()
+    answer = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/{path}").json()
     assert [entry["points"] for entry in answer["history"]] == [FULL, {"idea": 2, "words": 0}]
     assert answer["mark"]["points"] == FULL
     page = page_of(school.client, sat)
@@ -157,9 +157,9 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     second.teacher.school = school.teacher.school
     second.teacher.save()
     path = f"{refs(sat)[2]}/1"
-    assert second.client.get(f"/api/sittings/{sat.pk}/marking").status_code == 404
+    assert second.client.get(f"/api/v1/sittings/{sat.pk}/marking").status_code == 404
     share_class(sat.school_class, second.teacher.pk, may_mark=False, may_run=True)
-    assert second.client.get(f"/api/sittings/{sat.pk}/marking").status_code == 403
+    assert second.client.get(f"/api/v1/sittings/{sat.pk}/marking").status_code == 403
     share_class(sat.school_class, second.teacher.pk, may_mark=True, may_run=False)
 
     first = put(school.client, sat, path, {"points": FULL, "seen": None}).json()
@@ -168,21 +168,21 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 6}
     assert Mark.objects.filter(state=MarkState.ASIDE).count() == 1
     # Both are told, in the list and at the answer, and one of the two is chosen by a person.
-    assert [line["to_choose"] for line in school.client.get("/api/marking").json()] == [1]
+    assert [line["to_choose"] for line in school.client.get("/api/v1/marking").json()] == [1]
     assert [entry["beside"] for entry in page_of(school.client, sat)["entries"][refs(sat)[2]]] == [True, False, False]
     for client in (school.client, second.client):
-        answer = client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()
+        answer = client.get(f"/api/v1/sittings/{sat.pk}/marking/{path}").json()
         assert (answer["mark"]["by"], [entry["by"] for entry in answer["beside"]]) == ("Brandt", ["Varga"])
-    choice = f"/api/sittings/{sat.pk}/marking/{path}/choice"
+    choice = f"/api/v1/sittings/{sat.pk}/marking/{path}/choice"
     body = {"mark": late["mark"]["id"]}
     assert school.client.post(choice, body, content_type="application/json").status_code == 200
-    assert "chosen meanwhile" in second.client.post(choice, body, content_type="application/json").json()["says"]
+    assert "chosen meanwhile" in second.client.post(choice, body, content_type="application/json").json()["detail"]
     assert marks_of(sat)[str(sat.seats.get(desk=1).pk)] == {refs(sat)[2]: 1.5}
     # Having seen it, the first puts theirs in its place; all are in the history.
     seen = late["mark"]["id"]
     again = put(school.client, sat, path, {"points": {"idea": 1, "words": 1}, "seen": seen}).json()
     assert again["stands"]
-    history = school.client.get(f"/api/sittings/{sat.pk}/marking/{path}").json()["history"]
+    history = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/{path}").json()["history"]
     assert [(entry["by"], entry["state"]) for entry in history] == [
         ("Brandt", "kept"),
         ("Varga", "kept"),
@@ -192,7 +192,7 @@ def test_two_markers_on_one_answer_lose_nothing_and_the_second_is_told(
     # The same as a table, in the order in which it happened; read again by another library.
     put(second.client, sat, path, {"points": FULL, "comment": "=1+1", "seen": None})
     assert first["mark"]["id"] < again["mark"]["id"]
-    root = f"/api/sittings/{sat.pk}/marking/history"
+    root = f"/api/v1/sittings/{sat.pk}/marking/history"
     sheet = load_workbook(io.BytesIO(school.client.get(f"{root}/xlsx").content)).active
     rows = [[cell.value for cell in row][1:6] + [cell.value for cell in row][9:] for row in sheet.iter_rows()]  # type: ignore[union-attr]
     assert rows == [
@@ -218,16 +218,16 @@ def test_a_colleagues_word_on_the_whole_work_is_never_covered_unseen(
         return put(who.client, sat, "students/1/overall", {"text": text, "seen": seen})
 
     def stands() -> tuple[str, str]:
-        answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{refs(sat)[2]}/1").json()
+        answer = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/{refs(sat)[2]}/1").json()
         return answer["overall"], answer["overall_by"]
 
     first = write(school, "Well begun.").json()["id"]
     assert write(school, "Well begun indeed.").status_code == 200  # one's own is changed while one types
     refused = write(second, "Careless.")
-    assert (refused.status_code, "Brandt has written" in refused.json()["says"]) == (409, True)
+    assert (refused.status_code, "Brandt has written" in refused.json()["detail"]) == (409, True)
     assert write(second, "Careless.", first).status_code == 409  # there is a newer one by now
     assert stands() == ("Well begun indeed.", "Brandt")
-    seen = school.client.get(f"/api/sittings/{sat.pk}/marking/{refs(sat)[2]}/1").json()["overall_id"]
+    seen = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/{refs(sat)[2]}/1").json()["overall_id"]
     assert write(second, "Well begun indeed.\n\nCareless at the end.", seen).status_code == 200
     assert stands()[1] == "Varga"
     assert write(school, "Well begun.", seen).status_code == 409
@@ -243,7 +243,7 @@ def test_the_answer_to_a_draft_is_never_a_sight_of_a_colleagues_mark(
     second.teacher.save()
     share_class(sat.school_class, second.teacher.pk, may_mark=True, may_run=False)
     path, low = f"{refs(sat)[2]}/1", {"idea": 0, "words": 1}
-    address = f"/api/sittings/{sat.pk}/marking/{path}"
+    address = f"/api/v1/sittings/{sat.pk}/marking/{path}"
 
     begun = put(school.client, sat, path, {"points": {"idea": 3}, "draft": True}).json()
     # What the first has begun is in nobody else's form, nor in the way of their own draft.
@@ -262,7 +262,7 @@ def test_the_answer_to_a_draft_is_never_a_sight_of_a_colleagues_mark(
 
 @pytest.mark.django_db
 def test_a_change_that_is_sent_again_under_its_key_is_carried_out_once(school: Staffroom, sat: Sitting) -> None:
-    path = f"/api/sittings/{sat.pk}/marking/{refs(sat)[2]}/1"
+    path = f"/api/v1/sittings/{sat.pk}/marking/{refs(sat)[2]}/1"
 
     def send(idea: float, key: str) -> Any:
         body = {"points": {"idea": idea, "words": 1}, "seen": None}
@@ -287,9 +287,9 @@ def test_a_change_that_is_sent_again_under_its_key_is_carried_out_once(school: S
 
 def every_answer(client: Client, sitting: Sitting) -> dict[str, bytes]:
     """All that the marking desk sends of a sitting, by address."""
-    root = f"/api/sittings/{sitting.pk}/marking"
+    root = f"/api/v1/sittings/{sitting.pk}/marking"
     page = client.get(root)
-    sent = {root: page.content, "list": client.get("/api/marking").content}
+    sent = {root: page.content, "list": client.get("/api/v1/marking").content}
     sent |= {path: client.get(f"{root}{path}").content for path in ("?turn=second", "?turn=agreed", "/second")}
     for ref, entries in page.json()["entries"].items():
         for entry in entries:
@@ -308,7 +308,7 @@ def test_hidden_names_are_in_no_byte_and_the_numbers_lead_back_to_nobody(school:
     assert any(b"Student3" in body for body in every_answer(school.client, sat).values())
     assert put(school.client, sat, "names", {"hidden": True}).json()["names_hidden"]
     sent = every_answer(school.client, sat)
-    sent["history"] = school.client.get(f"/api/sittings/{sat.pk}/marking/history/csv").content
+    sent["history"] = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/history/csv").content
     for body in sent.values():
         assert not re.search(rb"Student\d|Family(?! name)", body), body
         assert not re.search(rb'"(seat|desk|student)s?"', body), body
@@ -331,7 +331,7 @@ def test_hidden_names_are_in_no_byte_and_the_numbers_lead_back_to_nobody(school:
     assert list(marks_of(sat)) == [str(sat.seats.get(desk=1).pk)]
     shown = put(school.client, sat, "names", {"hidden": False}).json()
     assert shown["names"]["1"].startswith("Student1")
-    assert "cannot be hidden again" in put(school.client, sat, "names", {"hidden": True}).json()["says"]
+    assert "cannot be hidden again" in put(school.client, sat, "names", {"hidden": True}).json()["detail"]
 
 
 @pytest.mark.django_db
@@ -352,7 +352,7 @@ def test_a_mark_is_of_the_answer_it_was_given_for(school: Staffroom, sat: Sittin
     assert marks_of(sat) == {str(seats[1].pk): {explain: 6}}
     entries = {entry["number"]: entry["state"] for entry in page_of(school.client, sat)["entries"][explain]}
     assert (entries[1], entries[2]) == ("kept", "waiting")
-    answer = school.client.get(f"/api/sittings/{sat.pk}/marking/{explain}/2").json()
+    answer = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/{explain}/2").json()
     # The desk begins anew, the history knows what was given before, and the next mark needs nobody's leave.
     assert (answer["mark"], [entry["comment"] for entry in answer["history"]]) == (None, ["Good."])
     assert put(school.client, sat, f"{explain}/2", {"points": {"idea": 1, "words": 0}}).json()["stands"]
@@ -367,13 +367,13 @@ def test_marks_given_without_names_are_beside_no_name_before_those_are_shown(sch
         if entry["state"] == "waiting":
             put(school.client, sat, f"{explain}/{entry['number']}", {"points": FULL})
     assert set(marks_of(sat)) == {str(sat.seats.get(desk=desk).pk) for desk in (1, 2)}
-    page = school.client.get(f"/api/sittings/{sat.pk}/findings").json()
+    page = school.client.get(f"/api/v1/sittings/{sat.pk}/findings").json()
     assert (page["names_hidden"], page["body"]["test"]["max"]) == (True, 2)
     assert page["body"]["paper"][2]["earned"] == []
     # What is left to do is what is not marked, and not what does not count yet.
-    assert [line["answers"] for line in school.client.get("/api/desk").json()["to_mark"]] == [4]
+    assert [line["answers"] for line in school.client.get("/api/v1/desk").json()["to_mark"]] == [4]
     put(school.client, sat, "names", {"hidden": False})
-    page = school.client.get(f"/api/sittings/{sat.pk}/findings").json()
+    page = school.client.get(f"/api/v1/sittings/{sat.pk}/findings").json()
     assert (page["names_hidden"], page["body"]["test"]["max"]) == (False, 8)
 
 
@@ -383,10 +383,10 @@ def test_students_see_nothing_of_marks(school: Staffroom, sat: Sitting) -> None:
     services.open_sitting(sat)
     device = devices(sat)[0]
     device.join()
-    before = [device.seat().content, device.client.get("/api/student/next").content]
+    before = [device.seat().content, device.client.get("/api/v1/student/next").content]
     for number, points in ((1, FULL), (2, {"idea": 0, "words": 0})):
         put(school.client, sat, f"{refs(sat)[2]}/{number}", {"points": points, "comment": "TELLTALE"})
-    assert [device.seat().content, device.client.get("/api/student/next").content] == before
+    assert [device.seat().content, device.client.get("/api/v1/student/next").content] == before
 
 
 @pytest.mark.django_db

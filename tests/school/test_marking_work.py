@@ -29,7 +29,7 @@ pytestmark = pytest.mark.django_db
 
 
 def marking_of(school: Staffroom, sitting: Sitting, path: str) -> Any:
-    return school.client.get(f"/api/sittings/{sitting.pk}/marking/{path}")
+    return school.client.get(f"/api/v1/sittings/{sitting.pk}/marking/{path}")
 
 
 def test_handwriting_is_the_box_of_the_page_and_not_the_name_on_its_head(school: Staffroom, tmp_path: Path) -> None:
@@ -61,7 +61,7 @@ def test_handwriting_is_the_box_of_the_page_and_not_the_name_on_its_head(school:
     for path in (f"{written}/2/handwriting.jpg", f"{refs(sitting)[0]}/1/handwriting.jpg"):
         assert marking_of(school, sitting, path).status_code == 404
     put(school.client, sitting, f"{written}/1", {"points": {"c1": 3}})
-    entries = school.client.get(f"/api/sittings/{sitting.pk}/marking").json()["entries"][written]
+    entries = school.client.get(f"/api/v1/sittings/{sitting.pk}/marking").json()["entries"][written]
     assert [(entry["number"], entry["state"], entry["marks"]) for entry in entries] == [(1, "kept", 3)]
 
 
@@ -72,7 +72,7 @@ def test_files_come_as_attachments_under_their_own_names_or_under_a_number(schoo
     names = ("../../Student1 Family.pdf", 'a"; filename="evil.html.pdf', "Zeichnung für Ümit.pdf")
     for at, name in enumerate(names, start=1):
         upload = SimpleUploadedFile(name, b"%PDF-1.4 " + str(at).encode())
-        file = device.client.post(f"/api/student/files/{draw}", {"file": upload}).json()
+        file = device.client.post(f"/api/v1/student/files/{draw}", {"file": upload}).json()
         device.answer(draw, {"kind": "file", "files": [file]}, at)
     device.post("hand-in")
     services.close_sitting(sitting)
@@ -88,7 +88,7 @@ def test_files_come_as_attachments_under_their_own_names_or_under_a_number(schoo
     assert put(school.client, sitting, "names", {"hidden": True}).status_code == 200
     number = next(
         entry["number"]
-        for entry in school.client.get(f"/api/sittings/{sitting.pk}/marking").json()["entries"][draw]
+        for entry in school.client.get(f"/api/v1/sittings/{sitting.pk}/marking").json()["entries"][draw]
         if entry["state"] == "waiting"
     )
     hidden = marking_of(school, sitting, f"{draw}/{number}/files/1")
@@ -107,7 +107,7 @@ def test_a_sitting_of_three_hundred_asks_the_database_no_more_often_than_one_of_
         sitting.seats.update(state="handed in")
         services.close_sitting(sitting)
         with django_assert_max_num_queries(40) as asked:
-            assert school.client.get(f"/api/sittings/{sitting.pk}/marking").status_code == 200
+            assert school.client.get(f"/api/v1/sittings/{sitting.pk}/marking").status_code == 200
         counts.append(len(asked))
     assert counts[0] == counts[1]
 
@@ -119,7 +119,7 @@ def handed_in(school: Staffroom, files: dict[str, bytes]) -> tuple[Sitting, str]
     device, draw = devices(sitting)[0], refs(sitting)[0]
     device.join()
     bodies = [
-        device.client.post(f"/api/student/files/{draw}", {"file": SimpleUploadedFile(name, data)}).json()
+        device.client.post(f"/api/v1/student/files/{draw}", {"file": SimpleUploadedFile(name, data)}).json()
         for name, data in files.items()
     ]
     assert device.answer(draw, {"kind": "file", "files": bodies}, 1).status_code == 200
@@ -182,7 +182,7 @@ def test_files_are_shown_as_pictures_and_text_whatever_is_in_them(school: Staffr
 def remark(school: Staffroom, sitting: Sitting, path: str, place: dict[str, Any], text: str = "", **more: Any) -> Any:
     body = {"place": place, "text": text, **more}
     return school.client.post(
-        f"/api/sittings/{sitting.pk}/marking/{path}/remarks", body, content_type="application/json"
+        f"/api/v1/sittings/{sitting.pk}/marking/{path}/remarks", body, content_type="application/json"
     )
 
 
@@ -210,12 +210,12 @@ def test_remarks_belong_to_the_answer_and_the_reading_and_reach_the_student_with
 
     put(school.client, sitting, path, {"points": {"idea": 1, "words": 1}})
     seat = sitting.seats.get()
-    eyes = school.client.get(f"/api/sittings/{sitting.pk}/results/seats/{seat.pk}").json()
+    eyes = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/seats/{seat.pk}").json()
     assert [(one["start"], one["end"], one["says"]) for one in eyes["questions"][2]["remarks"]] == [
         (6, 13, "Is it?"),
         (None, None, ""),
     ]
-    gone = school.client.delete(f"/api/sittings/{sitting.pk}/marking/{path}/remarks/{body[0]['id']}").json()
+    gone = school.client.delete(f"/api/v1/sittings/{sitting.pk}/marking/{path}/remarks/{body[0]['id']}").json()
     assert len(gone) == 1
     # Given back and changed, the remarks stay with what they were made on.
     reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "Say where it goes.")
@@ -230,12 +230,12 @@ def test_a_locked_seat_waits_for_the_teacher(school: Staffroom) -> None:
     device = devices(sitting)[0]
     device.join()
     seat = supervising.seat_in(sitting, sitting.seats.get(desk=1).pk)
-    act = f"/api/sittings/{sitting.pk}/seats/{seat.pk}/acts"
+    act = f"/api/v1/sittings/{sitting.pk}/seats/{seat.pk}/acts"
     school.client.post(act, {"act": "lock"}, content_type="application/json")
     assert device.seat().json()["stage"] == "locked"
     assert device.seat().json()["paper"] is None
     assert device.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 1).status_code == 423
-    everyone = f"/api/sittings/{sitting.pk}/acts"
+    everyone = f"/api/v1/sittings/{sitting.pk}/acts"
     lines = school.client.post(everyone, {"act": "lock"}, content_type="application/json").json()["list"]
     assert [line["locked"] for line in lines] == [True, True]
     other = devices(sitting)[1]

@@ -125,7 +125,7 @@ def test_a_class_presses_while_the_teacher_stops(school: Staffroom) -> None:
     assert all(code == 410 for hand in hands for code in hand.refused)
     assert stopped is not None
     assert not RoundAnswer.objects.filter(kept_at__gt=stopped).exists()
-    page = school.client.get(f"/api/sittings/{room.sitting_id}/room").json()
+    page = school.client.get(f"/api/v1/sittings/{room.sitting_id}/room").json()
     last = {row.seat_id: row.response["option"].upper() for row in RoundAnswer.objects.order_by("pk")}
     assert {line["seat"]: line["said"] for line in page["inside"]} == last
     # And the sitting's own log says the same of the first round.

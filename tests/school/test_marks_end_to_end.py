@@ -43,7 +43,7 @@ def test_the_grid_and_a_file_of_the_same_marks_give_the_same_figures(school: Sta
     cells = [(row, ref, float(table[ref][row])) for row in range(24) for ref in tops]
     assert keep(school, sitting, *cells).status_code == 200
     send(school.client, "post", f"sittings/{sitting.pk}/steps/close")
-    body = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()["body"]
+    body = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()["body"]
     answers, out = tmp_path / "points.csv", tmp_path / "out.json"
     with answers.open("w", newline="") as file:
         writer = csv.writer(file)
@@ -97,28 +97,28 @@ def test_a_name_that_looks_like_a_formula_survives_the_way_out_and_in(name: str)
 def test_a_described_test_is_found_counted_and_frozen_like_any_other(school: Staffroom) -> None:
     sitting = described_sitting(school)
     test = sitting.edition.test
-    line = next(entry for entry in school.client.get("/api/tests").json() if entry["id"] == test.pk)
+    line = next(entry for entry in school.client.get("/api/v1/tests").json() if entry["id"] == test.pk)
     assert (line["marks_only"], line["questions"], line["pages"]) == (True, 3, 0)
     assert line["editions"][0]["marks"] == 22
     # Frozen again unchanged it is the same edition; changed it is the next, and says by label what is new.
     again = send(school.client, "post", f"tests/{test.pk}/freeze").json()
     assert again["id"] == sitting.edition_id
-    described = school.client.get(f"/api/tests/{test.pk}").json()["described"]
+    described = school.client.get(f"/api/v1/tests/{test.pk}").json()["described"]
     described["groups"][1]["marks"] = 5
     described["groups"].append({"ref": "d", "label": "4", "marks": 1})
     body = {"title": "Practical", "described": described}
     assert send(school.client, "put", f"tests/{test.pk}/described", body).json()["checks"] == []
     fresh = send(school.client, "post", f"tests/{test.pk}/freeze").json()
     assert fresh["number"] == 2
-    changes = school.client.get(f"/api/editions/{fresh['id']}/changes").json()
+    changes = school.client.get(f"/api/v1/editions/{fresh['id']}/changes").json()
     assert [(change["stem"], change["change"]) for change in changes] == [("2b", "changed: the marks"), ("4", "new")]
-    result = school.client.get("/api/find?typed=practical").json()
+    result = school.client.get("/api/v1/find?typed=practical").json()
     assert {(entry["kind"], entry["detail"]) for entry in result} >= {("test", "4 questions")}
-    desk = school.client.get("/api/desk").json()
+    desk = school.client.get("/api/v1/desk").json()
     assert [entry["marks_only"] for entry in desk["waiting"]] == [True]
     keep(school, sitting, (0, "a", 1))
-    assert [entry["marks_only"] for entry in school.client.get("/api/desk").json()["open"]] == [True]
-    removed = school.client.delete(f"/api/tests/{test.pk}")
+    assert [entry["marks_only"] for entry in school.client.get("/api/v1/desk").json()["open"]] == [True]
+    removed = school.client.delete(f"/api/v1/tests/{test.pk}")
     assert removed.status_code == 200  # put away: its results are explained by it
     assert grid(school, sitting)["rows"][0]["total"] == 1
 
@@ -146,7 +146,7 @@ def test_a_release_shuts_the_grid(school: Staffroom) -> None:
     sitting.save()
     refused = keep(school, sitting, (0, "a", 2))
     assert (refused.status_code, marks(grid(school, sitting), 0)) == (409, {"a": 1})
-    assert "released" in refused.json()["says"]
+    assert "released" in refused.json()["detail"]
     assert marks_only.standing_marks(sitting)[grid(school, sitting)["rows"][0]["seat"]]["a"].source == "teacher"
 
 

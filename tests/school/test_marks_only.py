@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from django.db.models import Count
 
-from tests.conftest import Device, Staffroom, devices
+from tests.conftest import Device, Staffroom, devices, problems_of
 from tests.school.test_teacher_side import send
 from versomark.core.editions import ExternalAssessment, ExternalGroup
 from versomark.school.bank.models import ItemUse
@@ -34,7 +34,7 @@ def described_sitting(school: Staffroom, students: int = 4, half_marks: bool = F
 
 
 def grid(school: Staffroom, sitting: Sitting) -> Any:
-    return school.client.get(f"/api/sittings/{sitting.pk}/marks").json()
+    return school.client.get(f"/api/v1/sittings/{sitting.pk}/marks").json()
 
 
 def keep(school: Staffroom, sitting: Sitting, *cells: tuple[int, str, float | None], **presence: str) -> Any:
@@ -55,7 +55,7 @@ def test_cells_are_kept_all_or_none_and_the_reason_names_the_student(school: Sta
     sitting = described_sitting(school)
     refused = keep(school, sitting, (0, "a", 5), (1, "b", 4.5), (2, "c", 13))
     assert refused.status_code == 422
-    assert refused.json()["problems"] == ["Student2 F.: 2b has at most 4.", "Student3 F.: 3 has at most 12."]
+    assert problems_of(refused) == ["Student2 F.: 2b has at most 4.", "Student3 F.: 3 has at most 12."]
     assert Answer.objects.count() == 0
     assert grid(school, sitting)["sitting"]["state"] == "ready"
     assert keep(school, sitting, (0, "a", 2.5)).status_code == 422
@@ -75,12 +75,12 @@ def test_a_row_counts_when_it_is_full_and_any_row_once_all_marks_are_in(school: 
     sitting = described_sitting(school)
     page = keep(school, sitting, *((0, ref, 4) for ref, _, _ in LINES), (1, "a", 6), row2="excused").json()
     assert [row["state"] for row in page["rows"]] == ["handed in", "working", "excused", "expected"]
-    findings = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()
+    findings = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()
     assert findings["partial"]
     assert findings["body"]["test"]["students"] == 1
     assert [question["label"] for question in findings["body"]["paper"]] == ["1–2a", "2b", "3"]
     send(school.client, "post", f"sittings/{sitting.pk}/steps/close")
-    findings = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()
+    findings = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()
     assert findings["body"]["test"]["students"] == 2
     assert [row["state"] for row in grid(school, sitting)["rows"]] == ["handed in", "handed in", "excused", "absent"]
     paper = findings["body"]["paper"]
@@ -91,7 +91,7 @@ def test_a_row_counts_when_it_is_full_and_any_row_once_all_marks_are_in(school: 
     # A correction after the end counts at once, also for one who was thought absent.
     page = keep(school, sitting, (3, "c", 12)).json()
     assert page["rows"][3]["state"] == "handed in"
-    assert school.client.get(f"/api/sittings/{sitting.pk}/findings").json()["body"]["test"]["students"] == 3
+    assert school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()["body"]["test"]["students"] == 3
     page = keep(school, sitting, (3, "c", None)).json()
     assert page["rows"][3]["state"] == "absent"
 
@@ -140,9 +140,9 @@ def test_students_enter_their_own_while_entry_is_open(school: Staffroom) -> None
         (label, marks) for _, label, marks in LINES
     ]
     over = device.answer("b", {"kind": "marks_only", "points": 5}, 1)
-    assert (over.status_code, over.json()["says"]) == (422, "2b has at most 4.")
+    assert (over.status_code, over.json()["detail"]) == (422, "2b has at most 4.")
     halved = device.answer("b", {"kind": "marks_only", "points": 3.5}, 1)
-    assert halved.json()["says"] == "2b is marked in whole marks."
+    assert halved.json()["detail"] == "2b is marked in whole marks."
     assert device.answer("b", {"kind": "marks_only", "points": 4}, 1).status_code == 200
     row = grid(school, sitting)["rows"][1]
     assert (row["marks"], row["here"]) == ({"b": {"points": 4, "by_student": True}}, True)
@@ -163,7 +163,7 @@ def test_the_way_in_is_a_code_that_a_reader_of_codes_reads(school: Staffroom, tm
     import numpy as np
 
     sitting = described_sitting(school)
-    picture = school.client.get(f"/api/sittings/{sitting.pk}/door.svg")
+    picture = school.client.get(f"/api/v1/sittings/{sitting.pk}/door.svg")
     assert picture["Content-Type"] == "image/svg+xml"
     svg = picture.content.decode()
     size = int(re.search(r'viewBox="0 0 (\d+) \1"', svg).group(1))  # type: ignore[union-attr]
@@ -215,7 +215,7 @@ def test_a_wrong_maximum_is_mended_and_the_marks_stay_with_their_lines(school: S
     assert grid(school, sitting)["newer_description"]
     refused = send(school.client, "post", url)
     assert refused.status_code == 409
-    assert refused.json()["problems"] == ["Student1 F. has 6. 1–2a has at most 5."]
+    assert problems_of(refused) == ["Student1 F. has 6. 1–2a has at most 5."]
     describe(a=8)
     page = send(school.client, "post", url).json()
     assert [column["marks"] for column in page["columns"]] == [8, 4, 12]
@@ -229,7 +229,7 @@ def test_a_wrong_maximum_is_mended_and_the_marks_stay_with_their_lines(school: S
     assert test.editions.count() == 3
     groups.pop()
     describe(a=8)
-    assert "no longer there" in send(school.client, "post", url).json()["problems"][0]
+    assert "no longer there" in problems_of(send(school.client, "post", url))[0]
 
 
 def table(school: Staffroom, sitting: Sitting, text: str, look: bool = False) -> Any:
@@ -257,7 +257,7 @@ def test_a_table_is_looked_at_first_brought_in_and_the_same_again_changes_nothin
     for wrong in ("", "PK\x03\x04not a workbook", "\x00\x01"):
         answer = table(school, sitting, wrong)
         assert answer.status_code == 422
-        assert answer.json()["says"]
+        assert answer.json()["detail"]
 
 
 def test_the_saved_grid_brought_back_changes_nothing_and_no_cell_is_a_formula(school: Staffroom) -> None:
@@ -265,7 +265,7 @@ def test_the_saved_grid_brought_back_changes_nothing_and_no_cell_is_a_formula(sc
     add = send(school.client, "post", f"sittings/{sitting.pk}/marks/students", {"name": "=HYPERLINK Sum"})
     assert add.status_code == 200
     keep(school, sitting, (0, "a", 1), (0, "b", 2), (4, "c", 12), row1="absent")
-    saved = school.client.get(f"/api/sittings/{sitting.pk}/marks/file/csv").content.decode("utf-8-sig")
+    saved = school.client.get(f"/api/v1/sittings/{sitting.pk}/marks/file/csv").content.decode("utf-8-sig")
     rows = list(csv.reader(io.StringIO(saved)))
     assert rows[0] == ["Desk", "Family name", "Given name", "Number", "1–2a", "2b", "3", "Total"]
     assert rows[1] == ["1", "Family", "Student1", "", "1", "2", "", "3"]
@@ -274,7 +274,7 @@ def test_the_saved_grid_brought_back_changes_nothing_and_no_cell_is_a_formula(sc
     looked = table(school, sitting, saved, look=True).json()
     assert (looked["fresh"], looked["other"], looked["same"], looked["away"]) == (0, 0, 3, 1)
     assert looked["refused"] == []
-    book = school.client.get(f"/api/sittings/{sitting.pk}/marks/file/xlsx").content
+    book = school.client.get(f"/api/v1/sittings/{sitting.pk}/marks/file/xlsx").content
     body = {"name": "m.xlsx", "data": b64encode(book).decode()}
     assert send(school.client, "post", f"sittings/{sitting.pk}/marks/table/look", body).json()["same"] == 3
 
@@ -291,19 +291,19 @@ def test_what_belongs_to_built_tests_is_refused_in_words(school: Staffroom) -> N
         ("put", f"tests/{test.pk}/sharing", {"shared": True, "topic": "x"}),
         ("get", f"tests/{test.pk}/print/booklet", None),
     ]:
-        answer = send(school.client, method, path, body) if method != "get" else school.client.get(f"/api/{path}")
+        answer = send(school.client, method, path, body) if method != "get" else school.client.get(f"/api/v1/{path}")
         assert answer.status_code == 409, path
-        assert "elsewhere" in answer.json()["says"]
+        assert "elsewhere" in answer.json()["detail"]
     copy = send(school.client, "post", f"tests/{test.pk}/copy").json()
     assert [group["label"] for group in copy["described"]["groups"]] == ["1–2a", "2b", "3"]
     built = school.sitting()
-    assert school.client.get(f"/api/sittings/{built.pk}/marks").status_code == 409
+    assert school.client.get(f"/api/v1/sittings/{built.pk}/marks").status_code == 409
     body = {"title": "T", "described": {"groups": []}}
     assert send(school.client, "put", f"tests/{built.edition.test_id}/described", body).status_code == 409
     assert send(school.client, "put", f"sittings/{built.pk}/marks", {}).status_code == 409
     unfinished = send(school.client, "post", "tests/marks-only", {"title": "Rough"}).json()
     refused = send(school.client, "post", f"tests/{unfinished['id']}/freeze")
-    assert refused.json()["problems"] == ["No question is described yet."]
+    assert problems_of(refused) == ["No question is described yet."]
 
 
 def test_a_colleague_who_may_run_enters_marks_but_does_not_add_to_the_class(school: Staffroom, staffroom: Any) -> None:

@@ -39,7 +39,7 @@ def own(sitting: Sitting, name: str) -> Client:
     client = Client()
     phrase = Student.objects.get(given_name=name).pass_phrase
     body = {"link": sitting.school_class.link, "pass_phrase": phrase}
-    assert client.post("/api/own/enter", body, content_type="application/json").status_code == 200
+    assert client.post("/api/v1/portal/enter", body, content_type="application/json").status_code == 200
     return client
 
 
@@ -48,13 +48,15 @@ def test_who_is_weak_is_offered_what_helps(school: Staffroom, sitting: Sitting) 
     shelve(school, title="Of another skill", skills=["Else"])
     filed = send(school.client, "put", f"materials/{body['id']}/file", {"name": "C:\\x\\loop.html", "data": FILE})
     assert (filed.json()["file"], filed.json()["keywords"]) == ("loop.html", ["loop"])
-    assert [entry["title"] for entry in school.client.get("/api/materials?search=LOOP").json()] == [body["title"]]
-    assert [entry["title"] for entry in school.client.get("/api/materials?skill=Else").json()] == ["Of another skill"]
-    page = school.client.get(f"/api/sittings/{sitting.pk}/results/skills").json()
+    assert [entry["title"] for entry in school.client.get("/api/v1/materials?search=LOOP").json()] == [body["title"]]
+    assert [entry["title"] for entry in school.client.get("/api/v1/materials?skill=Else").json()] == [
+        "Of another skill"
+    ]
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}/results/skills").json()
     assert [student["whole"] for student in page["students"]] == [5 / 6, 0, 0]
     assert [material["title"] for material in page["skills"][0]["materials"]] == [body["title"]]
     # On the sheet of who needs it, and on no other.
-    pdf = pypdfium2.PdfDocument(school.client.get(f"/api/sittings/{sitting.pk}/results/feedback.pdf").content)
+    pdf = pypdfium2.PdfDocument(school.client.get(f"/api/v1/sittings/{sitting.pk}/results/feedback.pdf").content)
     sheets = dict.fromkeys(("Ada Ash", "Ben Birch"), "")
     for sheet in pdf:
         text = sheet.get_textpage().get_text_range()
@@ -63,11 +65,11 @@ def test_who_is_weak_is_offered_what_helps(school: Staffroom, sitting: Sitting) 
     assert "loops.example/3" in sheets["Ben Birch"]
     assert "loops.example/3" not in sheets["Ada Ash"]
     # To the student after release, and the file to whom it is offered alone.
-    address = f"/api/own/sittings/{sitting.pk}/materials/{body['id']}"
+    address = f"/api/v1/portal/sittings/{sitting.pk}/materials/{body['id']}"
     ada, ben = own(sitting, "Ada"), own(sitting, "Ben")
     assert ben.get(address).status_code == 404
     send(school.client, "put", f"sittings/{sitting.pk}/results/release", {"marks": False, "answers": False})
-    shown = ben.get(f"/api/own/sittings/{sitting.pk}/result").json()
+    shown = ben.get(f"/api/v1/portal/sittings/{sitting.pk}/result").json()
     assert [material["note"] for material in shown["skills"][0]["materials"]] == ["Watch, then draw it."]
     reply = ben.get(address)
     assert reply.status_code == 200
@@ -85,9 +87,9 @@ def test_what_cannot_stand_on_the_shelf_and_what_goes(school: Staffroom, staffro
     big = base64.b64encode(b"x" * (MOST_BYTES + 1)).decode()
     assert send(school.client, "put", f"{path}/file", {"name": "big", "data": big}).status_code in (413, 422)
     assert send(school.client, "put", f"{path}/file", {"name": "x", "data": "no base64!"}).status_code == 422
-    assert school.client.get(f"/api/{path}/file").status_code == 404
+    assert school.client.get(f"/api/v1/{path}/file").status_code == 404
     stranger = staffroom("stranger")
     assert send(stranger.client, "put", path, {"title": "Mine"}).status_code == 404
-    assert stranger.client.get("/api/materials").json() == []
+    assert stranger.client.get("/api/v1/materials").json() == []
     assert send(school.client, "delete", path).status_code == 200
     assert not Material.objects.exists()

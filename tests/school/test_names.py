@@ -22,13 +22,13 @@ def allow(school: Staffroom, room: Room, names_to_pick: bool = True) -> Any:
 
 
 def names(room: Room, code: str = "") -> Any:
-    return Client().get("/api/student/names", {"code": code or room.sitting.code}).json()
+    return Client().get("/api/v1/student/names", {"code": code or room.sitting.code}).json()
 
 
 def pick(room: Room, seat: int) -> tuple[Client, Any]:
     client = Client()
     body = {"code": room.sitting.code, "seat": seat}
-    return client, client.post("/api/student/pick", body, content_type="application/json")
+    return client, client.post("/api/v1/student/pick", body, content_type="application/json")
 
 
 def test_a_name_is_picked_and_answers(school: Staffroom) -> None:
@@ -48,11 +48,11 @@ def test_a_name_is_picked_and_answers(school: Staffroom) -> None:
     # Taken while a device holds its connection; free again for who lost it, and the answer is still there.
     presence.came(seats[0].pk)
     assert [entry["taken"] for entry in names(room)["names"]] == [True, False, False]
-    assert pick(room, seats[0].pk)[1].json()["says"].startswith("Someone is in as Student1 F. already.")
+    assert pick(room, seats[0].pk)[1].json()["detail"].startswith("Someone is in as Student1 F. already.")
     presence.went(seats[0].pk)
     again, reply = pick(room, seats[0].pk)
     assert reply.status_code == 200
-    assert again.get("/api/student/room").json()["response"]["option"] == "b"
+    assert again.get("/api/v1/student/room").json()["response"]["option"] == "b"
     act(school, room, "end")
     assert names(room) == {"names": None}
 
@@ -63,7 +63,7 @@ def test_no_name_is_told_where_it_must_not_be(school: Staffroom, staffroom: Any)
     allow(school, room)
     assert names(other)["names"] is None
     assert names(plain_room(plain), plain.code)["names"] is None
-    assert names(room, "no-such-code")["says"] == "No sitting has that code. Look at the board again."
+    assert names(room, "no-such-code")["detail"] == "No sitting has that code. Look at the board again."
     # A seat of another lesson is not to be had with this code.
     foreign = Seat.objects.filter(sitting=other.sitting).first()
     assert foreign is not None
@@ -93,4 +93,4 @@ def test_guessing_codes_for_names_is_counted_like_guessing_passes(school: Staffr
     for _ in range(guesses.FROM_ONE_ADDRESS + 1):
         names(room, "word-1")
     reply = names(room)
-    assert "Very many wrong tries" in reply["says"]
+    assert "Very many wrong tries" in reply["detail"]

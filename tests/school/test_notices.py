@@ -45,7 +45,7 @@ def students_of(sitting: Sitting) -> list[Student]:
 def enter(sitting: Sitting, pass_phrase: str) -> tuple[Client, Any]:
     client = Client()
     body = {"link": sitting.school_class.link, "pass_phrase": pass_phrase}
-    return client, client.post("/api/own/enter", body, content_type="application/json")
+    return client, client.post("/api/v1/portal/enter", body, content_type="application/json")
 
 
 def test_each_thing_is_told_once_and_only_where_the_teacher_said_so(school: Staffroom) -> None:
@@ -75,7 +75,7 @@ def test_each_thing_is_told_once_and_only_where_the_teacher_said_so(school: Staf
     assert tell_all(sitting.closes_at - timedelta(hours=25)) == 0
     assert tell_all(sitting.closes_at - timedelta(hours=23)) == 2
     # A student who joins the class late is told as the others were.
-    lines = school.client.get(f"/api/sittings/{sitting.pk}/notices").json()
+    lines = school.client.get(f"/api/v1/sittings/{sitting.pk}/notices").json()
     assert [(line["kind"], line["students"]) for line in lines] == [("due soon", 2), ("changed", 3), ("assigned", 3)]
 
 
@@ -87,11 +87,11 @@ def test_letters_go_to_a_folder_and_what_cannot_be_sent_is_said(
     sitting = homework(school)
     wren, ines, _ = students_of(sitting)
     for student, address in ((wren, "wren@school.example"), (ines, "ines@school.example")):
-        path = f"/api/classes/{sitting.school_class_id}/students/{student.pk}"
+        path = f"/api/v1/classes/{sitting.school_class_id}/students/{student.pk}"
         body = {"given_name": student.given_name, "family_name": "Family", "email": address}
         assert school.client.put(path, body, content_type="application/json").status_code == 200
     bad = {"given_name": "Ines", "email": "ines@school\nBcc: all@school.example"}
-    path = f"/api/classes/{sitting.school_class_id}/students/{ines.pk}"
+    path = f"/api/v1/classes/{sitting.school_class_id}/students/{ines.pk}"
     assert school.client.put(path, bad, content_type="application/json").status_code == 422
     tell_all()
 
@@ -113,7 +113,7 @@ def test_letters_go_to_a_folder_and_what_cannot_be_sent_is_said(
     assert f"https://marks.example/mine/{sitting.school_class.link}" in letters[0].get_content()
     for _ in range(TRIES):
         send_waiting()
-    line = school.client.get(f"/api/sittings/{sitting.pk}/notices").json()[0]
+    line = school.client.get(f"/api/v1/sittings/{sitting.pk}/notices").json()[0]
     assert (line["sent"], line["waiting"], line["failed"]) == (1, 0, [ines.short_name])
     assert len(line["no_address"]) == 1
     assert Notice.objects.get(mail=Mail.FAILED).problem == "the server is not there"
@@ -127,35 +127,35 @@ def test_a_student_signs_in_sees_their_own_and_goes_to_the_test_that_is_open(sch
     page = reply.json()
     assert [(sitting["title"], sitting["stage"]) for sitting in page["sittings"]] == [("A test", "coming")]
     assert [notice["new"] for notice in page["notices"]] == [True]
-    assert [notice["new"] for notice in client.get("/api/own/page").json()["notices"]] == [False]
-    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 409
+    assert [notice["new"] for notice in client.get("/api/v1/portal/page").json()["notices"]] == [False]
+    assert client.post(f"/api/v1/portal/sittings/{sitting.pk}/go").status_code == 409
 
     services.open_sitting(sitting)
-    assert client.get("/api/own/page").json()["sittings"][0]["stage"] == "open"
-    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 200
-    seat = client.get("/api/student/seat").json()
+    assert client.get("/api/v1/portal/page").json()["sittings"][0]["stage"] == "open"
+    assert client.post(f"/api/v1/portal/sittings/{sitting.pk}/go").status_code == 200
+    seat = client.get("/api/v1/student/seat").json()
     assert (seat["student"], seat["stage"]) == (wren.short_name, "working")
     assert len(seat["paper"]["items"]) == len(refs(sitting))
-    client.post("/api/student/hand-in")
-    done = client.get("/api/own/page").json()["sittings"][0]
+    client.post("/api/v1/student/hand-in")
+    done = client.get("/api/v1/portal/page").json()["sittings"][0]
     # What was handed in can be gone back to while it is open: to take it back, try it again, or go on.
     assert (done["stage"], done["may_go"]) == ("handed in", True)
-    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 200
-    assert client.get("/api/student/seat").json()["stage"] == "handed in"
+    assert client.post(f"/api/v1/portal/sittings/{sitting.pk}/go").status_code == 200
+    assert client.get("/api/v1/student/seat").json()["stage"] == "handed in"
     services.close_sitting(sitting)
-    assert client.get("/api/own/page").json()["sittings"][0]["may_go"] is False
-    assert client.post(f"/api/own/sittings/{sitting.pk}/go").status_code == 409
+    assert client.get("/api/v1/portal/page").json()["sittings"][0]["may_go"] is False
+    assert client.post(f"/api/v1/portal/sittings/{sitting.pk}/go").status_code == 409
     # Somebody else's test, and one that does not exist, are the same to them.
     services.open_sitting(quiet)
     for other in (quiet.pk, 10**9, 10**30):
-        assert client.post(f"/api/own/sittings/{other}/go").status_code == 404
+        assert client.post(f"/api/v1/portal/sittings/{other}/go").status_code == 404
 
 
 def test_nobody_comes_to_a_page_that_is_not_theirs(school: Staffroom, staffroom: Any) -> None:
     sitting, other = homework(school), homework(staffroom("other"))
     wren, ines, _ = students_of(sitting)
     tell_all()
-    assert Client().get("/api/own/page").status_code == 401
+    assert Client().get("/api/v1/portal/page").status_code == 401
     # A pass of another class opens nothing through this link, and a cookie is good for its own student alone.
     assert enter(sitting, students_of(other)[0].pass_phrase)[1].status_code == 404
     client, _ = enter(sitting, wren.pass_phrase)
@@ -163,12 +163,12 @@ def test_nobody_comes_to_a_page_that_is_not_theirs(school: Staffroom, staffroom:
     for forged in (cookie.replace(str(wren.pk), str(ines.pk), 1), f"{wren.pk}", "x", "²:a", f"{'9' * 40}:a", ""):
         client.cookies["verso_own"] = forged
         if forged != cookie:
-            assert client.get("/api/own/page").status_code == 401
+            assert client.get("/api/v1/portal/page").status_code == 401
     client.cookies["verso_own"] = cookie
-    assert client.get("/api/own/page").json()["student"] == wren.short_name
+    assert client.get("/api/v1/portal/page").json()["student"] == wren.short_name
     # With a new pass the device that had the old one is signed out.
     replace_passes([wren])
-    assert client.get("/api/own/page").status_code == 401
+    assert client.get("/api/v1/portal/page").status_code == 401
     # Wrong passes are counted, and a right one always gets in.
     for _ in range(guesses.FROM_ONE_ADDRESS + 1):
         _, refused = enter(sitting, "kelp-1")
@@ -295,4 +295,4 @@ def test_who_has_work_given_back_is_told_what_to_revise_once(school: Staffroom) 
     seat.refresh_from_db()
     supervising.reopen(school.teacher, supervising.seat_in(sitting, seat.pk), 0, "And name the part.")
     assert tell_all() == 1
-    assert client.get("/api/own/page").json()["notices"][0]["says"].endswith("And name the part.")
+    assert client.get("/api/v1/portal/page").json()["notices"][0]["says"].endswith("And name the part.")

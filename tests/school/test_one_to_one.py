@@ -31,7 +31,7 @@ def cards_for(school: Staffroom, marks: float = 1) -> Sitting:
 
 
 def page(school: Staffroom, sitting_id: int) -> Any:
-    return school.client.get(f"/api/sittings/{sitting_id}/one-to-one").json()
+    return school.client.get(f"/api/v1/sittings/{sitting_id}/one-to-one").json()
 
 
 def tell(school: Staffroom, sitting_id: int, seat: int, card: int, known: bool | None, note: str | None = None) -> Any:
@@ -65,7 +65,7 @@ def test_a_card_said_is_a_mark_and_another_try_remembers(school: Staffroom) -> N
     assert (body["students"][1]["asked"], len(body["students"][1]["notes"])) == (0, 1)
     assert tell(school, sitting.pk, ben, 0, None, "").json()["students"][1]["notes"] == {}
     # It is what the grid of marks has, and what results and records will have.
-    grid = school.client.get(f"/api/sittings/{sitting.pk}/marks").json()
+    grid = school.client.get(f"/api/v1/sittings/{sitting.pk}/marks").json()
     assert [row["total"] for row in grid["rows"]] == [2, 0, 0]
 
     assert send(school.client, "post", f"sittings/{sitting.pk}/steps/close").status_code == 200
@@ -84,10 +84,10 @@ def test_a_card_said_is_a_mark_and_another_try_remembers(school: Staffroom) -> N
 @pytest.mark.django_db
 def test_lines_of_several_marks_and_strangers_are_refused(school: Staffroom) -> None:
     sitting = cards_for(school, marks=3)
-    reply = school.client.get(f"/api/sittings/{sitting.pk}/one-to-one")
-    assert (reply.status_code, "one mark each" in reply.json()["says"]) == (409, True)
+    reply = school.client.get(f"/api/v1/sittings/{sitting.pk}/one-to-one")
+    assert (reply.status_code, "one mark each" in reply.json()["detail"]) == (409, True)
     questions = school.sitting()
-    assert school.client.get(f"/api/sittings/{questions.pk}/one-to-one").status_code == 409
+    assert school.client.get(f"/api/v1/sittings/{questions.pk}/one-to-one").status_code == 409
 
 
 students = st.lists(

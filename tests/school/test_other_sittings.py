@@ -70,7 +70,7 @@ def test_a_key_is_settled_for_every_sitting_of_the_paper_and_unequal_keys_are_sa
     stranger = right(school, now, 4, 4)
     Sitting.objects.filter(pk=stranger.pk).update(edition=freeze_again(school, stranger))
     ref = refs(now)[0]
-    path = f"/api/sittings/{now.pk}/settling/{ref}"
+    path = f"/api/v1/sittings/{now.pk}/settling/{ref}"
 
     def settle(**more: Any) -> Any:
         body = {"accepted": ["d"], "reason": "The key was wrong.", **more}
@@ -107,7 +107,7 @@ def test_a_key_is_settled_for_every_sitting_of_the_paper_and_unequal_keys_are_sa
 def test_the_key_in_the_bank_follows_where_that_is_wanted(school: Staffroom) -> None:
     now = sat(school, papers(16, 4))
     ref = refs(now)[0]
-    path = f"/api/sittings/{now.pk}/settling/{ref}"
+    path = f"/api/v1/sittings/{now.pk}/settling/{ref}"
     item = Item.objects.get(pk=ref)
     before = item.read()
     assert school.client.get(path).json()["bank_follows"]

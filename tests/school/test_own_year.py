@@ -23,7 +23,7 @@ pytestmark = pytest.mark.django_db
 def own(school_class: SchoolClass, name: str) -> Client:
     client = Client()
     body = {"link": school_class.link, "pass_phrase": Student.objects.get(given_name=name).pass_phrase}
-    assert client.post("/api/own/enter", body, content_type="application/json").status_code == 200
+    assert client.post("/api/v1/portal/enter", body, content_type="application/json").status_code == 200
     return client
 
 
@@ -35,22 +35,22 @@ def release(school: Staffroom, sitting: Sitting, marks: bool = True) -> None:
 def test_growth_shows_what_is_released_with_marks_and_no_more(school: Staffroom, lark: SchoolClass) -> None:
     first, second, third = (sat(school, lark, [letter, "a", None, None]) for letter in "bab")
     ada, ben, cem = (own(lark, name) for name in ("Ada", "Ben", "Cem"))
-    assert ada.get("/api/own/growth").json() == []
+    assert ada.get("/api/v1/portal/growth").json() == []
     release(school, first)
     release(school, second)
     release(school, third, marks=False)  # in words: no number leaves
-    points = ada.get("/api/own/growth").json()
+    points = ada.get("/api/v1/portal/growth").json()
     assert [(point["sitting"], point["share"]) for point in points] == [(first.pk, 0.5), (second.pk, 0)]
-    assert [entry["share"] for entry in ben.get("/api/own/growth").json()] == [0, 0]
+    assert [entry["share"] for entry in ben.get("/api/v1/portal/growth").json()] == [0, 0]
     # Who gave nothing has no result to see, until a teacher sets one.
-    assert cem.get("/api/own/growth").json() == []
-    assert cem.get(f"/api/own/sittings/{first.pk}/result").status_code == 404
-    assert [sitting for sitting in cem.get("/api/own/page").json()["sittings"] if sitting["results"]] == []
+    assert cem.get("/api/v1/portal/growth").json() == []
+    assert cem.get(f"/api/v1/portal/sittings/{first.pk}/result").status_code == 404
+    assert [sitting for sitting in cem.get("/api/v1/portal/page").json()["sittings"] if sitting["results"]] == []
     seat = first.seats.select_related("student", "sitting").get(desk=3)
     set_total(school.teacher, seat, 1, "Told it aloud.")
-    assert cem.get(f"/api/own/sittings/{first.pk}/result").json()["reason"] == "Told it aloud."
-    assert [entry["share"] for entry in cem.get("/api/own/growth").json()] == [0.5]
-    assert Client().get("/api/own/growth").status_code == 401
+    assert cem.get(f"/api/v1/portal/sittings/{first.pk}/result").json()["reason"] == "Told it aloud."
+    assert [entry["share"] for entry in cem.get("/api/v1/portal/growth").json()] == [0.5]
+    assert Client().get("/api/v1/portal/growth").status_code == 401
 
 
 def choosing(school: Staffroom, school_class: SchoolClass) -> Sitting:
@@ -82,17 +82,17 @@ def test_who_chooses_is_marked_out_of_what_they_had_to_choose(school: Staffroom,
     services.close_sitting(sitting)
     assert [(result.earned, result.of) for result in results_in(sitting)] == [(2, 2), (1, 2), (2, 2), (0, 2)]
     release(school, sitting)
-    result = own(lark, "Ben").get(f"/api/own/sittings/{sitting.pk}/result").json()
+    result = own(lark, "Ben").get(f"/api/v1/portal/sittings/{sitting.pk}/result").json()
     assert [question["verdict"] for question in result["questions"]] == ["right", "not chosen", "not right"]
     assert [skill["name"] for skill in result["skills"]] == ["Skill 0", "Skill 2"]
-    page = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()["body"]
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()["body"]
     first, second, third = page["paper"]
     assert (first["figures"]["p"], second["figures"]["p"], third["figures"]["p"]) == (1, 1, 0.5)
     assert [len(entry["not_taken"]) for entry in (first, second, third)] == [2, 2, 2]
     assert page["test"]["max"] == 2
     assert "A question counts for those who took it." in page["opening"]
-    table = school.client.get(f"/api/sittings/{sitting.pk}/findings/table").json()
+    table = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings/table").json()
     assert sum(row.count(None) for row in table["points"]) == 6
     assert all(student["caution"] is None for student in table["students"])
     for other in ("scale", "totals", "compared", "time"):
-        assert school.client.get(f"/api/sittings/{sitting.pk}/findings/{other}").status_code == 200, other
+        assert school.client.get(f"/api/v1/sittings/{sitting.pk}/findings/{other}").status_code == 200, other

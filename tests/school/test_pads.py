@@ -44,7 +44,7 @@ def asked(school: Staffroom) -> Asking | Waiting:
 
 
 def console(school: Staffroom, room: Room) -> Any:
-    return school.client.get(f"/api/sittings/{room.sitting_id}/room").json()
+    return school.client.get(f"/api/v1/sittings/{room.sitting_id}/room").json()
 
 
 def test_a_press_is_the_answer_of_the_desk_of_that_number(school: Staffroom) -> None:
@@ -78,7 +78,7 @@ def test_a_press_is_the_answer_of_the_desk_of_that_number(school: Staffroom) -> 
     assert [(line["said"], line["source"]) for line in console(school, room)["inside"][:1]] == [("D", "device")]
     act(school, room, "end")
     assert press(school, 1, "B") == Refused(why="No lesson is on.", pad=1)
-    findings = school.client.get(f"/api/sittings/{room.sitting_id}/findings").json()
+    findings = school.client.get(f"/api/v1/sittings/{room.sitting_id}/findings").json()
     assert findings["body"]["test"]["students"] == 3  # desk 2 took its answer back, and was here
 
 
@@ -110,7 +110,7 @@ def test_a_pad_that_is_on_says_that_its_student_is_here(school: Staffroom) -> No
     Pad.objects.filter(number=1).update(last_heard=timezone.now() - timedelta(minutes=7))
     where = {line["desk"]: (line["where"], line["trouble"]) for line in console(school, room)["waiting"]}
     assert where[1] == ("pad 1, last heard 7 min ago", True)
-    page = school.client.get(f"/api/sittings/{room.sitting_id}/room/pads").json()
+    page = school.client.get(f"/api/v1/sittings/{room.sitting_id}/room/pads").json()
     assert [(pad["pad"], pad["desk"], pad["name"], pad["low"], pad["heard"], pad["on"]) for pad in page["pads"]] == [
         (2, 2, "Student2 F.", True, "now", True),
         (40, 40, "", False, "now", True),
@@ -160,7 +160,7 @@ def test_pads_answer_in_the_lesson_started_last_and_in_nobody_elses(school: Staf
     with pytest.raises(DomainError):
         pads.hear("not-a-key", Press(pad=1, answer="A"))
     # Who may only look at the lesson is not shown the key.
-    page = school.client.get(f"/api/sittings/{second.sitting_id}/room/pads").json()
+    page = school.client.get(f"/api/v1/sittings/{second.sitting_id}/room/pads").json()
     assert page["key"] == key_of(school)
     assert page["answers_here"] is False
 
@@ -304,7 +304,7 @@ def test_pads_of_other_lessons_and_of_nobody_are_no_trouble_here(school: Staffro
     now = timezone.now()
     for number, ago in ((1, 10), (2, 3600), (30, 10), (31, 3600)):
         Pad.objects.create(receiver=receiver, number=number, last_heard=now - timedelta(seconds=ago), battery=9)
-    page = school.client.get(f"/api/sittings/{room.sitting_id}/room/pads").json()
+    page = school.client.get(f"/api/v1/sittings/{room.sitting_id}/room/pads").json()
     shown = {line["pad"]: (line["name"] != "", line["lost"]) for line in page["pads"]}
     # Desk 2 fell silent; 30 is a spare that is on and may be given to a desk; 31 belongs to nobody here.
     assert shown == {1: (True, False), 2: (True, True), 30: (False, False)}

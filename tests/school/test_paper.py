@@ -74,18 +74,18 @@ def scanned(
 
 
 def read(school: Staffroom, data: bytes, name: str = "scan.pdf") -> Scan:
-    answer = school.client.post("/api/scans", {"files": SimpleUploadedFile(name, data)})
+    answer = school.client.post("/api/v1/scans", {"files": SimpleUploadedFile(name, data)})
     assert answer.status_code == 200, answer.content
     scanning.read_scan.call(answer.json()[0]["id"])
     return Scan.objects.get(pk=answer.json()[0]["id"])
 
 
 def queries(school: Staffroom, sitting: Sitting) -> list[dict[str, Any]]:
-    return school.client.get(f"/api/queries?sitting={sitting.pk}").json()["queries"]
+    return school.client.get(f"/api/v1/queries?sitting={sitting.pk}").json()["queries"]
 
 
 def settle(school: Staffroom, place: int, answer: str) -> Any:
-    return school.client.put(f"/api/queries/places/{place}", {"answer": answer}, content_type="application/json")
+    return school.client.put(f"/api/v1/queries/places/{place}", {"answer": answer}, content_type="application/json")
 
 
 def test_a_class_is_scanned_settled_and_analysed(
@@ -118,13 +118,13 @@ def test_a_class_is_scanned_settled_and_analysed(
     assert findings.body["totals"] == {str(seats[1].pk): 6.0, str(seats[2].pk): 0.0}
 
     # Taken back, it waits again, and the student is not counted meanwhile.
-    assert school.client.delete(f"/api/queries/settled/{done['id']}").status_code == 200
+    assert school.client.delete(f"/api/v1/queries/settled/{done['id']}").status_code == 200
     assert len(queries(school, sitting)) == 1
     seats[1].refresh_from_db()
     assert seats[1].state == "working"
 
     # Points that the teacher filled in on paper stand beside the picture of the answer.
-    sheet = school.client.get(f"/api/sittings/{sitting.pk}/sheets/{seats[1].pk}").json()
+    sheet = school.client.get(f"/api/v1/sittings/{sitting.pk}/sheets/{seats[1].pk}").json()
     assert [(box["label"], box["draft"]) for page in sheet["pages"] for box in page["boxes"]] == [("6", "Sense 3")]
     picture = school.client.get(sheet["pages"][0]["sheet"]["picture"])
     assert Image.open(io.BytesIO(b"".join(picture.streaming_content))).size == (1260, 1782)
@@ -156,14 +156,14 @@ def test_the_same_again_doubles_nothing_and_another_reading_is_asked_about(
     seat = sitting.seats.get(desk=2)
     before = responses_of([seat.pk])
     used = school.client.put(
-        f"/api/queries/pages/{query['sheet']['page']}", {"act": "use"}, content_type="application/json"
+        f"/api/v1/queries/pages/{query['sheet']['page']}", {"act": "use"}, content_type="application/json"
     )
     assert used.status_code == 200, used.content
     ref = refs(sitting)[0]
     options = [option.id for option in sitting.edition.read().sections[0].items[0].content.options]
     assert before[str(seat.pk)][ref].option == options[0]
     assert responses_of([seat.pk])[str(seat.pk)][ref].option == options[2]
-    school.client.delete(f"/api/queries/settled/{used.json()['id']}")
+    school.client.delete(f"/api/v1/queries/settled/{used.json()['id']}")
     assert responses_of([seat.pk]) == before
     assert queries(school, sitting)[0]["problem"] == "again"
 
@@ -182,7 +182,7 @@ def test_a_page_that_lost_its_corners_is_typed_in_on_the_spot(
     read(school, scanned(batch, {"2": answers_of(sitting, *GOOD)}, tmp_path, torn))
     (query,) = queries(school, sitting)
     assert (query["problem"], query["acts"], query["sheet"]["desk"]) == ("no marks", ["type", "aside"], 2)
-    path = f"/api/queries/pages/{query['sheet']['page']}"
+    path = f"/api/v1/queries/pages/{query['sheet']['page']}"
     typed = school.client.put(path, {"act": "type"}, content_type="application/json")
     assert typed.status_code == 200, typed.content
     waiting = queries(school, sitting)
@@ -202,13 +202,13 @@ def test_a_page_that_lost_its_corners_is_typed_in_on_the_spot(
     # What was written at length is marked from the picture of the whole page.
     assert given[right[5]].picture == query["sheet"]["page"]
     # Taken back, the page is asked about as before.
-    assert school.client.delete(f"/api/queries/settled/{typed.json()['id']}").status_code == 200
+    assert school.client.delete(f"/api/v1/queries/settled/{typed.json()['id']}").status_code == 200
     assert [query["problem"] for query in queries(school, sitting)] == ["no marks"]
 
 
 def test_half_pages_are_printed_and_read_through_the_same_door(school: Staffroom, tmp_path: Path) -> None:
     sitting = school.sitting(contents(), students=3)
-    path = f"/api/sittings/{sitting.pk}/paper/batches"
+    path = f"/api/v1/sittings/{sitting.pk}/paper/batches"
     body = school.client.post(path, {"paper": "A4", "halves": True}, content_type="application/json").json()
     batch = Batch.objects.get(pk=body["id"])
     scan = read(school, scanned(batch, {str(desk): answers_of(sitting, *GOOD) for desk in (1, 2, 3)}, tmp_path))
@@ -229,7 +229,7 @@ def test_a_spare_sheet_finds_its_student(school: Staffroom, printed: tuple[Sitti
     assert query["problem"] == "which student"
     seat = sitting.seats.get(desk=1)
     body = {"act": "seat", "seat": seat.pk}
-    page = f"/api/queries/pages/{query['sheet']['page']}"
+    page = f"/api/v1/queries/pages/{query['sheet']['page']}"
     assert school.client.put(page, body, content_type="application/json").status_code == 200
     seat.refresh_from_db()
     assert seat.state == "handed in"
@@ -321,13 +321,13 @@ def test_cancelled_and_gone_on(school: Staffroom, printed: tuple[Sitting, Batch]
     sitting, batch = printed
     answers = answers_of(sitting, "A", "", "F", "12", "1:B", "", "")
     data = scanned(batch, {"1": answers, "2": answers, "3": answers}, tmp_path)
-    scan_id = school.client.post("/api/scans", {"files": SimpleUploadedFile("scan.pdf", data)}).json()[0]["id"]
+    scan_id = school.client.post("/api/v1/scans", {"files": SimpleUploadedFile("scan.pdf", data)}).json()[0]["id"]
     scan = Scan.objects.get(pk=scan_id)
-    assert school.client.post(f"/api/scans/{scan_id}/cancel").json()["state"] == "cancelled"
+    assert school.client.post(f"/api/v1/scans/{scan_id}/cancel").json()["state"] == "cancelled"
     scanning.read_scan.call(scan_id)
     assert not Page.objects.exists()
     # The service stopped after one page: what was read is not read again, and nothing is doubled.
-    school.client.post(f"/api/scans/{scan_id}/again")
+    school.client.post(f"/api/v1/scans/{scan_id}/again")
     scanning.read_scan.call(scan_id)
     total = Reading.objects.count()
     Page.objects.filter(number__gt=1).delete()
@@ -344,7 +344,7 @@ def test_what_is_printed_for_whom(school: Staffroom) -> None:
     large = sitting.seats.get(desk=2)
     large.student.large_print = True
     large.student.save()
-    path = f"/api/sittings/{sitting.pk}/paper/batches"
+    path = f"/api/v1/sittings/{sitting.pk}/paper/batches"
 
     def printed_for(**body: Any) -> Batch:
         answer = school.client.post(path, body, content_type="application/json")
@@ -359,14 +359,14 @@ def test_what_is_printed_for_whom(school: Staffroom) -> None:
     one = printed_for(seats=[large.pk])
     assert [sheet.seat for sheet in one.sheets.all()] == [large]
     assert one.code != whole.code
-    sheets = f"/api/paper/batches/{one.pk}/sheets.pdf"
+    sheets = f"/api/v1/paper/batches/{one.pk}/sheets.pdf"
     assert school.client.get(sheets).content == school.client.get(sheets).content
     assert school.client.post(path, {"seats": [0]}, content_type="application/json").status_code == 404
     empty = school.sitting(contents(), students=0)
-    refused = school.client.post(f"/api/sittings/{empty.pk}/paper/batches", {}, content_type="application/json")
-    assert "no students yet" in refused.json()["says"]
+    refused = school.client.post(f"/api/v1/sittings/{empty.pk}/paper/batches", {}, content_type="application/json")
+    assert "no students yet" in refused.json()["detail"]
     # Nobody's answers are made up outside the demo school.
-    made_up = school.client.post(f"/api/paper/batches/{whole.pk}/rehearsal", {}, content_type="application/json")
+    made_up = school.client.post(f"/api/v1/paper/batches/{whole.pk}/rehearsal", {}, content_type="application/json")
     assert made_up.status_code == 403
 
 
@@ -380,7 +380,7 @@ def test_sheets_of_another_school_are_foreign_here(staffroom: Callable[[str], St
     assert not Reading.objects.exists()
     assert sitting.seats.get(desk=1).state == "expected"
     page = scan.pages.get()
-    assert one.client.get(f"/api/paper/pages/{page.pk}/picture.jpg").status_code == 404
+    assert one.client.get(f"/api/v1/paper/pages/{page.pk}/picture.jpg").status_code == 404
 
 
 def test_answers_given_on_a_device_are_not_written_over(
@@ -401,7 +401,7 @@ def test_answers_given_on_a_device_are_not_written_over(
     seat = sitting.seats.get(desk=1)
     options = [option.id for option in sitting.edition.read().sections[0].items[0].content.options]  # type: ignore[union-attr]
     assert responses_of([seat.pk])[str(seat.pk)][ref].option == "d" == options[3]  # type: ignore[union-attr]
-    page = f"/api/queries/pages/{query['sheet']['page']}"
+    page = f"/api/v1/queries/pages/{query['sheet']['page']}"
     school.client.put(page, {"act": "use"}, content_type="application/json")
     assert responses_of([seat.pk])[str(seat.pk)][ref].option == "a"  # type: ignore[union-attr]
     # A picture of an answer comes from a scan; a device cannot claim one.

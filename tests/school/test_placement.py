@@ -47,7 +47,9 @@ def test_a_table_that_leaves_somebody_out_or_is_ambiguous_is_refused(starts: lis
 
 
 def put(school: Staffroom, sitting: Sitting, bands: list[dict[str, Any]]) -> Any:
-    return school.client.put(f"/api/sittings/{sitting.pk}/placement", {"bands": bands}, content_type="application/json")
+    return school.client.put(
+        f"/api/v1/sittings/{sitting.pk}/placement", {"bands": bands}, content_type="application/json"
+    )
 
 
 def sit(device: Device, sitting: Sitting, right: int) -> None:
@@ -62,10 +64,10 @@ def sit(device: Device, sitting: Sitting, right: int) -> None:
 @pytest.mark.django_db
 def test_results_groups_and_letters_follow_the_table(school: Staffroom) -> None:
     sitting = school.open_sitting(students=4)
-    assert school.client.get(f"/api/sittings/{sitting.pk}/placement").json()["bands"] == []
+    assert school.client.get(f"/api/v1/sittings/{sitting.pk}/placement").json()["bands"] == []
     for device, right in zip(devices(sitting), (2, 0, 1), strict=False):
         sit(device, sitting, right)
-    assert put(school, sitting, BANDS[1:]).json()["says"].startswith("The lowest band must begin at 0")
+    assert put(school, sitting, BANDS[1:]).json()["detail"].startswith("The lowest band must begin at 0")
     page = put(school, sitting, BANDS[::-1]).json()
     assert [(entry["desk"], entry["total"], entry["band"]) for entry in page["placed"]] == [
         (1, 2, 2),
@@ -74,16 +76,16 @@ def test_results_groups_and_letters_follow_the_table(school: Staffroom) -> None:
     ]
     assert (page["of"], page["waiting"], page["not_in"]) == (2, 0, 1)
 
-    made = school.client.post(f"/api/sittings/{sitting.pk}/placement/groups").json()["groups"]
+    made = school.client.post(f"/api/v1/sittings/{sitting.pk}/placement/groups").json()["groups"]
     assert made == [band["recommends"] for band in BANDS]
     # Done again after the table moved, the groups are brought in line and none is made twice.
     put(school, sitting, [BANDS[0], {"least": 40, "recommends": "Course B"}, {"least": 99, "recommends": "Course D"}])
-    school.client.post(f"/api/sittings/{sitting.pk}/placement/groups")
+    school.client.post(f"/api/v1/sittings/{sitting.pk}/placement/groups")
     groups = {group.name: group.students.count() for group in sitting.school_class.groups.all()}
     assert groups == {"Course A": 1, "Course B": 1, "Course C <b>": 1, "Course D": 1}
 
     put(school, sitting, BANDS)
-    printed = school.client.get(f"/api/sittings/{sitting.pk}/placement/letters.pdf")
+    printed = school.client.get(f"/api/v1/sittings/{sitting.pk}/placement/letters.pdf")
     document = pypdfium2.PdfDocument(io.BytesIO(printed.content))
     letters = [page.get_textpage().get_text_range() for page in document]
     assert len(letters) == 3
@@ -103,10 +105,10 @@ def test_a_first_part_decides_the_second_and_only_that_one_is_open(school: Staff
     assert put(school, sitting, bands).status_code == 200
 
     strong.join()
-    assert strong.client.get("/api/student/next").json()["title"] == ""
+    assert strong.client.get("/api/v1/student/next").json()["title"] == ""
     for device, right in ((strong, 2), (weak, 0), (middle, 1)):
         sit(device, sitting, right)
-    assert middle.client.get("/api/student/next").json()["title"] == ""
+    assert middle.client.get("/api/v1/student/next").json()["title"] == ""
     assert middle.post("next").status_code == 409
     first = strong.seat().json()["seat"]
     second = strong.post("next").json()
@@ -118,14 +120,14 @@ def test_a_first_part_decides_the_second_and_only_that_one_is_open(school: Staff
     made = {sitting.edition_id: sitting for sitting in Sitting.objects.exclude(second_part=None)}
     assert {edition: one.seats.count() for edition, one in made.items()} == {hard.pk: 1, easy.pk: 1}
     strong.post("hand-in")
-    assert strong.client.get("/api/student/next").json()["title"] == ""
+    assert strong.client.get("/api/v1/student/next").json()["title"] == ""
 
     # Somebody is at work on it: the table can move, the part that is under way stays.
     assert put(school, sitting, BANDS).status_code == 409
     # A part that the teacher has closed is not opened again by a student.
     services.close_sitting(made[easy.pk])
     weak.join()
-    assert weak.client.get("/api/student/next").json()["title"] == ""
+    assert weak.client.get("/api/v1/student/next").json()["title"] == ""
 
 
 @pytest.mark.django_db
@@ -143,7 +145,7 @@ def test_what_a_person_marks_is_not_counted_and_no_second_part_hangs_on_it(schoo
     page = put(school, sitting, BANDS).json()
     assert (page["of"], page["waiting"], page["placed"][0]["total"]) == (2, 1, 1)
     refused = put(school, sitting, [{**BANDS[0], "goes_on": sitting.edition_id}])
-    assert "somebody has to mark" in refused.json()["says"]
+    assert "somebody has to mark" in refused.json()["detail"]
 
 
 @pytest.mark.django_db(transaction=True)

@@ -51,7 +51,7 @@ def lark(school: Staffroom) -> SchoolClass:
 
 
 def record(school: Staffroom, school_class: SchoolClass) -> Any:
-    return school.client.get(f"/api/classes/{school_class.pk}/record").json()
+    return school.client.get(f"/api/v1/classes/{school_class.pk}/record").json()
 
 
 def cells(page: Any, sitting: Sitting) -> list[Any]:
@@ -157,7 +157,7 @@ def test_a_record_is_for_those_who_may_see_the_class(
     school: Staffroom, staffroom: Callable[[str], Staffroom], lark: SchoolClass
 ) -> None:
     stranger = staffroom("stranger")
-    assert stranger.client.get(f"/api/classes/{lark.pk}/record").status_code == 404
+    assert stranger.client.get(f"/api/v1/classes/{lark.pk}/record").status_code == 404
 
 
 class RecordTest(TestCase):

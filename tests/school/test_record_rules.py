@@ -120,7 +120,7 @@ def test_weights_scale_and_what_is_missing(school: Staffroom, lark: SchoolClass)
 def test_growth_is_that_of_the_pairs(school: Staffroom, lark: SchoolClass) -> None:
     before = held(sat(school, lark, ["a", "a", "b", "b"]), 30)
     after = sat(school, lark, ["b", "a", "b", None])
-    body = school.client.get(f"/api/classes/{lark.pk}/growth").json()
+    body = school.client.get(f"/api/v1/classes/{lark.pk}/growth").json()
     assert (body["before"], body["after"], body["both"]) == (before.pk, after.pk, 3)
     one, other = np.array([0, 0, 0.5]), np.array([0.5, 0, 0.5])
     assert body["mean_after"] - body["mean_before"] == pytest.approx((other - one).mean())
@@ -131,7 +131,7 @@ def test_growth_is_that_of_the_pairs(school: Staffroom, lark: SchoolClass) -> No
     gains = {row["name"]: row["gain"] for row in body["students"]}
     assert [gains[name] for name in gains if name.startswith(("Ada", "Dora"))] == [pytest.approx(0.5), None]
     assert "Too few to say whether that is more than chance" in body["opening"]
-    assert school.client.get(f"/api/classes/{lark.pk}/growth?before={10**9}").status_code == 404
+    assert school.client.get(f"/api/v1/classes/{lark.pk}/growth?before={10**9}").status_code == 404
 
 
 def test_a_students_report_on_screen_and_on_paper(school: Staffroom, lark: SchoolClass) -> None:
@@ -139,7 +139,7 @@ def test_a_students_report_on_screen_and_on_paper(school: Staffroom, lark: Schoo
     newer = sat(school, lark, ["b", "b", None, None])
     page = record(school, lark)
     ada = page["students"][0]
-    path = f"/api/classes/{lark.pk}/students/{ada['student']}/report"
+    path = f"/api/v1/classes/{lark.pk}/students/{ada['student']}/report"
     report = school.client.get(path).json()
     assert report["full_name"] == NAMES[0]
     assert [sitting["title"] for sitting in report["sittings"]] == [sitting["title"] for sitting in page["sittings"]]
@@ -153,7 +153,7 @@ def test_a_students_report_on_screen_and_on_paper(school: Staffroom, lark: Schoo
     assert "1 of 2 marks" in text[1]
     assert len(pdf) == 2
     assert len(pypdfium2.PdfDocument(school.client.get(f"{path}.pdf").content)) == 1
-    assert school.client.get(f"/api/classes/{lark.pk}/students/{10**9}/report").status_code == 404
+    assert school.client.get(f"/api/v1/classes/{lark.pk}/students/{10**9}/report").status_code == 404
 
 
 def test_a_report_goes_out_with_what_was_said_or_without(school: Staffroom, lark: SchoolClass) -> None:
@@ -165,7 +165,7 @@ def test_a_report_goes_out_with_what_was_said_or_without(school: Staffroom, lark
     said = send(school.client, "put", f"sittings/{sitting.pk}/marking/students/1/overall", {"text": "A good start."})
     assert said.status_code == 200
     student = sitting.seats.get(desk=1).student_id
-    path = f"/api/classes/{lark.pk}/students/{student}/report.pdf?papers={sitting.pk}"
+    path = f"/api/v1/classes/{lark.pk}/students/{student}/report.pdf?papers={sitting.pk}"
     for query, there in (("", True), ("&said=true", True), ("&said=false", False)):
         pdf = pypdfium2.PdfDocument(school.client.get(path + query).content)
         text = [sheet.get_textpage().get_text_range() for sheet in pdf]
@@ -198,7 +198,7 @@ def test_the_bundle_for_the_office_says_what_the_record_says(school: Staffroom, 
     put(school, f"classes/{lark.pk}/record/categories", {"categories": [{"name": "Quiz", "weight": 2}]})
     category = record(school, lark)["categories"][0]["id"]
     put(school, f"sittings/{quiz.pk}/record", {"category": category})
-    reply = school.client.get(f"/api/classes/{lark.pk}/record/oneroster.zip")
+    reply = school.client.get(f"/api/v1/classes/{lark.pk}/record/oneroster.zip")
     packed = zipfile.ZipFile(io.BytesIO(reply.content))
     tables = {
         name[:-4]: list(csv.DictReader(io.StringIO(packed.read(name).decode())))
@@ -230,7 +230,7 @@ def test_who_was_not_tested_in_a_window_of_days(school: Staffroom, lark: SchoolC
 
     def window(first: int, last: int) -> Any:
         days = [(timezone.localdate() - timedelta(days=ago)).isoformat() for ago in (first, last)]
-        return school.client.get(f"/api/classes/{lark.pk}/not-tested?starts={days[0]}&ends={days[1]}")
+        return school.client.get(f"/api/v1/classes/{lark.pk}/not-tested?starts={days[0]}&ends={days[1]}")
 
     body = window(10, 0).json()
     names = {entry["name"].split()[0]: entry for entry in body["nothing"]}

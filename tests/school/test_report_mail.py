@@ -88,7 +88,7 @@ def test_what_cannot_go_out_says_why(
     sitting = sat(school, lark, ["b", "a", "b", None])
     path = f"sittings/{sitting.pk}/mail"
     assert send(school.client, "post", path, {"to": "student"}).status_code == 409
-    assert "your name" in send(school.client, "post", path, {"to": "self"}).json()["says"]
+    assert "your name" in send(school.client, "post", path, {"to": "self"}).json()["detail"]
     school.teacher.email = "teacher@kestrel.example"
     school.teacher.save()
     HiddenNames.objects.create(sitting=sitting, seed=1)
@@ -102,6 +102,6 @@ def test_what_cannot_go_out_says_why(
     monkeypatch.setattr(EmailMessage, "send", refuses)
     for _ in range(mail.TRIES):
         assert mail.send_waiting() == 0
-    (line,) = school.client.get(f"/api/{path}").json()
+    (line,) = school.client.get(f"/api/v1/{path}").json()
     assert (line["state"], line["problem"]) == ("failed", "The mailbox is full.")
     assert line["address"] == "teacher@kestrel.example"

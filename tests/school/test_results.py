@@ -64,12 +64,12 @@ def sat(school: Staffroom) -> Sitting:
 
 
 def call(client: Client, sitting: Sitting, method: str, path: str = "", body: Any = None) -> Any:
-    address = f"/api/sittings/{sitting.pk}/results{path}"
+    address = f"/api/v1/sittings/{sitting.pk}/results{path}"
     return getattr(client, method)(address, body or {}, content_type="application/json").json()
 
 
 def totals(client: Client, sitting: Sitting) -> list[float | None]:
-    page = client.get(f"/api/sittings/{sitting.pk}/results").json()
+    page = client.get(f"/api/v1/sittings/{sitting.pk}/results").json()
     return [student["total"] for student in page["students"]]
 
 
@@ -78,7 +78,7 @@ def test_totals_are_partial_late_set_filled_and_out_of_the_figures(school: Staff
     explain = refs(sat)[2]
     seats = {seat.desk: seat for seat in sat.seats.all()}
     put(school.client, sat, f"{explain}/1", {"points": FULL})
-    page = school.client.get(f"/api/sittings/{sat.pk}/results").json()
+    page = school.client.get(f"/api/v1/sittings/{sat.pk}/results").json()
     # The second one's answer waits: it is in neither their marks nor what they are out of.
     assert [(student["total"], student["of"], student["waiting"]) for student in page["students"]] == [
         (8, 8, 0),
@@ -137,7 +137,7 @@ def own(sitting: Sitting, desk: int) -> Client:
 
 
 def own_result(client: Client, sitting: Sitting) -> Any:
-    return client.get(f"/api/own/sittings/{sitting.pk}/result")
+    return client.get(f"/api/v1/portal/sittings/{sitting.pk}/result")
 
 
 @pytest.mark.django_db
@@ -147,10 +147,10 @@ def test_students_see_nothing_before_release_then_their_own_and_as_much_as_was_s
     explain = refs(sat)[2]
     put(school.client, sat, f"{explain}/1", {"points": {"idea": 2, "words": 1}, "comment": "Say why."})
     first, second, absent = own(sat, 1), own(sat, 2), own(sat, 4)
-    before = first.get("/api/own/page").content
+    before = first.get("/api/v1/portal/page").content
     for client in (first, second, absent):
         assert own_result(client, sat).status_code == 404
-        assert not any(sitting["results"] for sitting in client.get("/api/own/page").json()["sittings"])
+        assert not any(sitting["results"] for sitting in client.get("/api/v1/portal/page").json()["sittings"])
     assert b"Say why" not in before
     assert tell_all() == 0
 
@@ -187,7 +187,7 @@ def test_students_see_nothing_before_release_then_their_own_and_as_much_as_was_s
     assert "The secret of 0." in json.dumps(mine)
     assert "The secret of 0." not in json.dumps(theirs)
     # The teacher sees what the student sees.
-    eyes = f"/api/sittings/{sat.pk}/results/seats/{seats[1]}?marks=true&answers=true"
+    eyes = f"/api/v1/sittings/{sat.pk}/results/seats/{seats[1]}?marks=true&answers=true"
     assert school.client.get(eyes).json() == mine
 
     # Taken back for one, then for all.
@@ -218,8 +218,8 @@ def test_results_by_themselves_and_hidden_names(school: Staffroom) -> None:
     hidden = school.open_sitting(contents=contents(), students=1)
     services.close_sitting(hidden)
     put(school.client, hidden, "names", {"hidden": True})
-    assert "hidden" in call(school.client, hidden, "put", "/release", {})["says"]
-    assert "hidden" in call(school.client, hidden, "get")["says"]
+    assert "hidden" in call(school.client, hidden, "put", "/release", {})["detail"]
+    assert "hidden" in call(school.client, hidden, "get")["detail"]
 
 
 @pytest.mark.django_db
@@ -228,10 +228,10 @@ def test_a_late_sitter_sees_no_total_while_something_of_theirs_waits_and_may_get
 ) -> None:
     call(school.client, sat, "put", "/release", {"marks": True, "answers": True})
     seat = sat.seats.get(desk=4)
-    path = f"/api/sittings/{sat.pk}/seats/{seat.pk}/acts"
+    path = f"/api/v1/sittings/{sat.pk}/seats/{seat.pk}/acts"
     act = {"act": "sit now", "minutes": 0, "comment": "", "form": "Z"}
     refused = school.client.post(path, act, content_type="application/json")
-    assert (refused.status_code, refused.json()["says"]) == (422, "This test has no form Z.")
+    assert (refused.status_code, refused.json()["detail"]) == (422, "This test has no form Z.")
     assert school.client.post(path, act | {"form": "A"}, content_type="application/json").status_code == 200
     device = devices(sat)[3]
     assert device.join().json()["stage"] == "working"

@@ -107,7 +107,7 @@ def test_every_mark_and_word_is_what_the_student_sees(school: Staffroom, sat: Si
     explain = refs(sat)[2]
     seats = list(sat.seats.order_by("desk"))
     put(school.client, sat, f"{explain}/1", {"points": FULL, "comment": "Well said,\nand short."})
-    path = f"/api/sittings/{sat.pk}/marking/students/1/overall"
+    path = f"/api/v1/sittings/{sat.pk}/marking/students/1/overall"
     told = school.client.put(path, {"text": "Go on like this."}, content_type="application/json")
     assert told.status_code == 200, told.content
     full = call(school.client, sat, "get", "/full")
@@ -125,4 +125,4 @@ def test_every_mark_and_word_is_what_the_student_sees(school: Staffroom, sat: Si
     assert full["students"][1]["marks"] == [1, 0, None]  # it waits: no made-up zero
     HiddenNames.objects.create(sitting=sat, seed=1)
     for what in ("/full", "/groups"):
-        assert "names of this sitting are hidden" in call(school.client, sat, "get", what)["says"]
+        assert "names of this sitting are hidden" in call(school.client, sat, "get", what)["detail"]

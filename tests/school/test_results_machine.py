@@ -154,7 +154,7 @@ def test_ones_own_result_holds_nothing_of_others(school: Staffroom) -> None:
         put(school.client, sitting, f"{explain}/1", {"points": {"idea": 2, "words": 1}, "comment": "Good."})
         put(school.client, sitting, f"{explain}/2", {"points": points, "comment": comment})
         school.client.put(
-            f"/api/sittings/{sitting.pk}/results/release", {"answers": True}, content_type="application/json"
+            f"/api/v1/sittings/{sitting.pk}/results/release", {"answers": True}, content_type="application/json"
         )
         return sitting, own(sitting, 1)
 
@@ -182,10 +182,10 @@ def test_filling_with_zero_is_a_mark_like_any_other(school: Staffroom) -> None:
     assert (
         "Close the sitting"
         in school.client.post(
-            f"/api/sittings/{sitting.pk}/results/empty",
+            f"/api/v1/sittings/{sitting.pk}/results/empty",
             {"waiting": 0, "missing": "leave", "reason": "Late."},
             content_type="application/json",
-        ).json()["says"]
+        ).json()["detail"]
     )
     services.close_sitting(sitting)
     put(school.client, sitting, f"{explain}/1", {"points": {"idea": 3, "words": 1}})

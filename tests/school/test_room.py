@@ -37,7 +37,7 @@ def joined(room: Room) -> list[Device]:
 
 
 def now(device: Device) -> Any:
-    return device.client.get("/api/student/room").json()
+    return device.client.get("/api/v1/student/room").json()
 
 
 def choose(device: Device, option: str | None, round: int | None = None, client_id: str | None = None) -> Any:
@@ -57,12 +57,12 @@ def test_a_lesson_from_the_way_in_to_the_answer(school: Staffroom) -> None:
     assert choose(first, "b").status_code == 200
     assert choose(second, "a").json()["response"]["option"] == "a"
     assert choose(second, "c").json()["response"]["option"] == "c"
-    console = school.client.get(f"/api/sittings/{room.sitting_id}/room").json()
+    console = school.client.get(f"/api/v1/sittings/{room.sitting_id}/room").json()
     assert [line["desk"] for line in console["waiting"]] == [3]
     assert [(line["said"], line["right"]) for line in console["inside"]] == [("B", True), ("C", False)]
     assert act(school, room, "stop").json()["wall"]["collecting"] is False
     late = choose(third, "b")
-    assert (late.status_code, late.json()["says"]) == (410, "Your teacher has stopped collecting.")
+    assert (late.status_code, late.json()["detail"]) == (410, "Your teacher has stopped collecting.")
     wall = act(school, room, "spread").json()["wall"]
     assert [(row["label"], row["students"], row["right"]) for row in wall["spread"]] == [
         ("A", 0, None), ("B", 1, None), ("C", 1, None), ("D", 0, None),
@@ -76,7 +76,7 @@ def test_a_lesson_from_the_way_in_to_the_answer(school: Staffroom) -> None:
     assert page["state"] == "closed"
     assert now(first)["stage"] == "over"
     # Afterwards it is a sitting like any other: who took part is in the findings.
-    findings = school.client.get(f"/api/sittings/{room.sitting_id}/findings").json()
+    findings = school.client.get(f"/api/v1/sittings/{room.sitting_id}/findings").json()
     assert findings["body"]["test"]["students"] == 3
     assert findings["body"]["paper"][0]["options"][1]["seats"] != []
 
@@ -117,7 +117,7 @@ def test_a_round_reopened_keeps_both_states_and_not_after_the_answer(school: Sta
     act(school, room, "answer")
     refused = act(school, room, "reopen")
     assert refused.status_code == 409
-    assert "Ask again instead" in refused.json()["says"]
+    assert "Ask again instead" in refused.json()["detail"]
     assert list(RoundEvent.objects.values_list("what", flat=True)) == [
         "asked",
         "stopped",
@@ -149,11 +149,11 @@ def test_nobody_answers_for_another_twice_or_out_of_turn(
     # The door of the whole paper stays shut in a lesson.
     ref = refs(room.sitting)[0]
     paper = device.answer(ref, {"kind": "single_choice", "option": "b"}, 1)
-    assert (paper.status_code, paper.json()["says"]) == (423, "Your teacher asks the questions one by one.")
+    assert (paper.status_code, paper.json()["detail"]) == (423, "Your teacher asks the questions one by one.")
     assert device.post("hand-in").status_code == 423
     act(school, room, "go")
     gone = choose(device, "b", round=round)
-    assert (gone.status_code, gone.json()["says"]) == (410, "Another question is on by now.")
+    assert (gone.status_code, gone.json()["detail"]) == (410, "Another question is on by now.")
     assert Answer.objects.count() == 1
 
 
@@ -168,7 +168,7 @@ def test_time_is_the_servers_with_a_moment_for_the_network(school: Staffroom) ->
     assert choose(device, "a", round.pk).status_code == 200
     assert now(device)["stage"] == "stopped"
     Round.objects.update(ends_at=timezone.now() - 2 * GRACE)
-    assert choose(device, "b", round.pk).json()["says"] == "The time for this question is over."
+    assert choose(device, "b", round.pk).json()["detail"] == "The time for this question is over."
 
 
 def test_a_quick_question_is_asked_at_once_and_gets_its_key_later(school: Staffroom) -> None:
@@ -233,7 +233,7 @@ def everything_before_the_answer(school: Staffroom, key: str, run_commits: Any, 
         with run_commits(execute=True):
             act(school, room, what, place)
         assert anies
-        wall = school.client.get(f"/api/sittings/{room.sitting_id}/wall").json()
+        wall = school.client.get(f"/api/v1/sittings/{room.sitting_id}/wall").json()
         for name, body in (("wall", wall), ("room", now(device)), ("seat", device.seat().json()), ("sockets", anies)):
             seen[f"{stage} {name}"] = json.dumps(body, sort_keys=True, default=str)
 
@@ -283,9 +283,9 @@ def test_start_from_a_test_a_question_and_again_with_the_next_class(school: Staf
     assert again["edition"] == from_test["edition"]  # apart, and comparable
     from_item = send(school.client, "post", "room", {"class_id": class_id, "item": str(item.pk)}).json()
     assert len(from_item["steps"]) == 1
-    assert len(school.client.get("/api/tests").json()) == 1  # the test it needed does not stand among the others
+    assert len(school.client.get("/api/v1/tests").json()) == 1  # the test it needed does not stand among the others
     assert send(school.client, "post", "room", {"class_id": class_id}).status_code == 422
-    assert school.client.get(f"/api/sittings/{planned.pk}/room").status_code == 404
+    assert school.client.get(f"/api/v1/sittings/{planned.pk}/room").status_code == 404
 
 
 def test_two_rooms_at_once_know_nothing_of_each_other(school: Staffroom, staffroom: Callable[[str], Staffroom]) -> None:
@@ -294,9 +294,9 @@ def test_two_rooms_at_once_know_nothing_of_each_other(school: Staffroom, staffro
     for room, who in ((one, school), (two, other)):
         act(who, room, "go")
     choose(joined(one)[0], "b")
-    assert other.client.get(f"/api/sittings/{two.sitting_id}/room").json()["inside"] == []
-    assert other.client.get(f"/api/sittings/{one.sitting_id}/room").status_code == 404
-    assert other.client.get(f"/api/sittings/{one.sitting_id}/wall").status_code == 404
+    assert other.client.get(f"/api/v1/sittings/{two.sitting_id}/room").json()["inside"] == []
+    assert other.client.get(f"/api/v1/sittings/{one.sitting_id}/room").status_code == 404
+    assert other.client.get(f"/api/v1/sittings/{one.sitting_id}/wall").status_code == 404
     assert act(other, one, "answer").status_code == 404
 
 
@@ -306,7 +306,7 @@ def test_a_practice_class_comes_to_the_demo_school_only_and_answers_by_the_model
     room = lesson(school, students=40)
     path = f"sittings/{room.sitting_id}/room/practice"
     refused = send(school.client, "post", path)
-    assert (refused.status_code, refused.json()["says"]) == (403, "A practice class comes to the demo school only.")
+    assert (refused.status_code, refused.json()["detail"]) == (403, "A practice class comes to the demo school only.")
     school.teacher.school.is_demo = True
     school.teacher.school.save()
     real = devices(room.sitting)[0]  # somebody who is really there keeps their seat

@@ -27,7 +27,7 @@ def shown(showing: dict[int, str], at: int = 0, desks: int = 3) -> bytes:
 
 
 def look(school: Staffroom, room: Room, picture: bytes, still: bool = False) -> Any:
-    path = f"/api/cards/{room.sitting_id}/pictures?still={'true' if still else 'false'}"
+    path = f"/api/v1/cards/{room.sitting_id}/pictures?still={'true' if still else 'false'}"
     return school.client.post(path, picture, content_type="image/jpeg")
 
 
@@ -38,7 +38,7 @@ def frames(school: Staffroom, room: Room, showing: dict[int, str], count: int = 
 
 
 def console(school: Staffroom, room: Room) -> Any:
-    return school.client.get(f"/api/sittings/{room.sitting_id}/room").json()
+    return school.client.get(f"/api/v1/sittings/{room.sitting_id}/room").json()
 
 
 def inside(school: Staffroom, room: Room) -> dict[int, tuple[str, str]]:
@@ -95,7 +95,7 @@ def test_a_single_picture_counts_by_itself(school: Staffroom) -> None:
     for bad in (b"", b"no picture", b"\xff\xd8\xff" + bytes(50)):
         reply = look(school, room, bad, still=True)
         assert (reply.status_code, inside(school, room)[1][0]) == (422, "A")
-    assert "JPEG or PNG" in reply.json()["says"]
+    assert "JPEG or PNG" in reply.json()["detail"]
 
 
 def test_letters_that_the_question_has_not_and_desks_that_nobody_has(school: Staffroom) -> None:
@@ -138,7 +138,7 @@ def test_no_picture_is_kept(school: Staffroom) -> None:
 
 def test_a_class_set_to_print(school: Staffroom) -> None:
     room = lesson(school, students=5)
-    path = f"/api/cards/classes/{room.sitting.school_class_id}/print"
+    path = f"/api/v1/cards/classes/{room.sitting.school_class_id}/print"
     document = pypdfium2.PdfDocument(school.client.get(path).content)
     desks = [re.findall(r"desk (\d+)", page.get_textpage().get_text_range()) for page in document]
     assert desks == [[str(desk)] * 4 for desk in range(1, 6)]
@@ -146,7 +146,7 @@ def test_a_class_set_to_print(school: Staffroom) -> None:
     assert [round(side) for side in letter[0].get_size()] == [612, 792]
     room.sitting.school_class.places.filter(desk=5).update(desk=62)
     reply = school.client.get(path)
-    assert (reply.status_code, reply.json()["says"]) == (
+    assert (reply.status_code, reply.json()["detail"]) == (
         422,
         "There are cards for desk numbers 1 to 61; 62 is not one of them.",
     )
@@ -164,7 +164,7 @@ def test_the_practice_class_holds_up_what_it_answers(school: Staffroom) -> None:
     desks = dict(room.sitting.seats.values_list("pk", "desk"))
     meant = {desks[soon.seat]: soon.response.option.upper() for soon in practice.answers_of(round, "card")}  # type: ignore[union-attr]
     assert len(meant) > 6
-    path = f"/api/cards/{room.sitting_id}/practice"
+    path = f"/api/v1/cards/{room.sitting_id}/practice"
     assert find_cards(photo(school.client.get(path).content)) == []  # nobody has decided yet
     room.rounds.update(asked_at=round.asked_at.replace(year=2020))
     for at in range(6):

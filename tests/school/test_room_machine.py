@@ -131,7 +131,7 @@ class RoomMachine(RuleBasedStateMachine):
         reply = self.devices[student].post("room/answers", body)
         assert (reply.status_code == 200) == (self.collecting is not None and not self.over), reply.content
         if reply.status_code != 200:
-            assert reply.json()["says"]
+            assert reply.json()["detail"]
             return
         self.acknowledged += 1
         self.ids.append((student, body))
@@ -190,7 +190,7 @@ class RoomMachine(RuleBasedStateMachine):
     def everybody_is_told_the_same(self) -> None:
         if not hasattr(self, "devices"):
             return
-        wall = self.school.client.get(f"/api/sittings/{self.room.sitting_id}/wall").json()
+        wall = self.school.client.get(f"/api/v1/sittings/{self.room.sitting_id}/wall").json()
         assert wall["stage"] == ("over" if self.over else "alone" if self.alone else self.shows)
         if self.alone and not self.over:
             assert (wall["question"], wall["spread"], wall["right"], wall["collecting"]) == (None, None, "", False)

@@ -119,7 +119,7 @@ def sat(school: Staffroom) -> Sitting:
 @pytest.mark.django_db
 def test_from_the_pile_to_the_key(school: Staffroom, sat: Sitting) -> None:
     word = refs(sat)[0]
-    path = f"/api/sittings/{sat.pk}/marking/{word}/same"
+    path = f"/api/v1/sittings/{sat.pk}/marking/{word}/same"
     page = school.client.get(path).json()
     assert page["key"] == "resistance"
     assert [[(answer["compared"], answer["numbers"]) for answer in group["answers"]] for group in page["groups"]] == [
@@ -159,12 +159,12 @@ def test_from_the_pile_to_the_key(school: Staffroom, sat: Sitting) -> None:
         school.client, sat, f"{word}/same", {"answers": [{"part": "", "compared": "nobody said it"}], "share": 1}
     )
     assert wrong.status_code == 404
-    assert school.client.get(f"/api/sittings/{sat.pk}/marking/nothing/same").status_code == 404
+    assert school.client.get(f"/api/v1/sittings/{sat.pk}/marking/nothing/same").status_code == 404
 
 
 @pytest.mark.django_db
 def test_nothing_names_a_student_while_names_are_hidden(school: Staffroom, sat: Sitting) -> None:
     put(school.client, sat, "names", {"hidden": True})
-    sent = school.client.get(f"/api/sittings/{sat.pk}/marking/{refs(sat)[0]}/same").content.decode()
+    sent = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/{refs(sat)[0]}/same").content.decode()
     assert "Family" not in sent
     assert "Student" not in sent

@@ -147,7 +147,7 @@ def test_what_cannot_be_saved_is_said(school: Staffroom) -> None:
     assert send(school.client, "post", "save/exe", page()).status_code == 422
     assert send(school.client, "post", "save/pdf", page(title="")).status_code == 422
     broken = send(school.client, "post", "save/docx", page(picture=base64.b64encode(b"GIF89a").decode()))
-    assert (broken.status_code, broken.json()["says"][:11]) == (422, "The picture")
+    assert (broken.status_code, broken.json()["detail"][:11]) == (422, "The picture")
     many = [{"caption": "", "heads": ["a"] * 900, "rows": [["1"]] * 300}]
     assert send(school.client, "post", "save/xlsx", page(tables=many)).status_code == 422
     uneven = [{"caption": "", "heads": ["a", "b"], "rows": [["1"], ["1", "2", "3"]]}]
@@ -165,6 +165,6 @@ def test_a_view_is_kept_under_a_name_and_is_ones_own(school: Staffroom, staffroo
         assert send(school.client, "post", "views", {"name": "x", "address": wrong}).status_code == 422
     assert send(school.client, "post", "views", {"name": " ", "address": address}).status_code == 422
     stranger = staffroom("stranger")
-    assert stranger.client.get("/api/views").json() == []
+    assert stranger.client.get("/api/v1/views").json() == []
     assert send(stranger.client, "delete", f"views/{again[0]['id']}").status_code == 404
     assert send(school.client, "delete", f"views/{again[0]['id']}").json() == []

@@ -73,7 +73,7 @@ class SeatMachine(RuleBasedStateMachine):
             self.kept[sequence] = option
             self.sent.append(change)
         else:
-            assert reply.json()["says"]
+            assert reply.json()["detail"]
 
     @precondition(lambda self: self.sent)
     @rule(data=st.data())

@@ -80,7 +80,7 @@ def krippendorff_by_pairs(pairs: np.ndarray[Any, Any]) -> float:
 
 def plan(client: Client, sitting: Sitting, **parts: Any) -> Any:
     body = {"which": "all", **parts}
-    return client.put(f"/api/sittings/{sitting.pk}/marking/second", body, content_type="application/json")
+    return client.put(f"/api/v1/sittings/{sitting.pk}/marking/second", body, content_type="application/json")
 
 
 def give(client: Client, sitting: Sitting, number: int, idea: float, words: float, turn: str = "first") -> Any:
@@ -89,7 +89,7 @@ def give(client: Client, sitting: Sitting, number: int, idea: float, words: floa
 
 
 def reading(client: Client, sitting: Sitting, turn: str) -> dict[int, Any]:
-    entries = client.get(f"/api/sittings/{sitting.pk}/marking?turn={turn}").json()["entries"][refs(sitting)[2]]
+    entries = client.get(f"/api/v1/sittings/{sitting.pk}/marking?turn={turn}").json()["entries"][refs(sitting)[2]]
     return {entry["number"]: entry for entry in entries if entry["state"] != "nothing"}
 
 
@@ -99,23 +99,23 @@ def test_two_readings_are_blind_and_what_is_apart_is_agreed_on(
 ) -> None:
     """The whole way, with the agreement figures of scikit-learn."""
     explain = refs(sat)[2]
-    assert "second time" in give(colleague, sat, 1, 1, 1, "second").json()["says"]
+    assert "second time" in give(colleague, sat, 1, 1, 1, "second").json()["detail"]
     for number in range(1, STUDENTS + 1):
         give(school.client, sat, number, number % 4, 1)
     assert findings(sat).test.max == 10
     assert plan(school.client, sat, tolerance=2).json()["second_left"] == STUDENTS
 
     # Blind: not a byte of what the first marker said, in either direction, and no mark to begin with.
-    where = f"/api/sittings/{sat.pk}/marking/{explain}/3?turn=second"
+    where = f"/api/v1/sittings/{sat.pk}/marking/{explain}/3?turn=second"
     seen = colleague.get(where)
     assert seen.json()["mark"] is None
     assert seen.json()["history"] == seen.json()["others"] == []
-    assert b"first says" not in seen.content + colleague.get(f"/api/sittings/{sat.pk}/marking/history/csv").content
+    assert b"first says" not in seen.content + colleague.get(f"/api/v1/sittings/{sat.pk}/marking/history/csv").content
     seconds = {number: number % 4 for number in range(1, STUDENTS + 1)} | {1: 2, 2: 0, 3: 1}
     for number, idea in seconds.items():
         assert give(colleague, sat, number, idea, 1, "second").json()["stands"]
     assert b"second says" not in school.client.get(where.replace("second", "first")).content
-    assert b"first says" in colleague.get(f"/api/sittings/{sat.pk}/marking/history/csv").content
+    assert b"first says" in colleague.get(f"/api/v1/sittings/{sat.pk}/marking/history/csv").content
 
     # Points of 4 are marks of 8: one point apart is within 2 marks, two points are not.
     assert set(reading(school.client, sat, "agreed")) == {2, 3}
@@ -131,7 +131,7 @@ def test_two_readings_are_blind_and_what_is_apart_is_agreed_on(
     assert page_of(school.client, sat)["agree_left"] == 0
     assert (findings(sat).test.max, findings(sat).paper[2].waiting) == (10, 0)
 
-    figures = school.client.get(f"/api/sittings/{sat.pk}/marking/second").json()["questions"][0]
+    figures = school.client.get(f"/api/v1/sittings/{sat.pk}/marking/second").json()["questions"][0]
     pairs = np.array([(number % 4, seconds[number]) for number in seconds])
     idea = figures["criteria"][0]
     assert idea["alpha"] == pytest.approx(krippendorff_by_pairs(pairs), abs=1e-9)
@@ -145,7 +145,7 @@ def test_two_readings_are_blind_and_what_is_apart_is_agreed_on(
     assert harsh["Second"] == pytest.approx(-harsh["Brandt"]) == pytest.approx((pairs[:, 0] - pairs[:, 1]).mean() / 2)
 
     # Ended, the first marks count alone; begun again, the others are still there.
-    school.client.delete(f"/api/sittings/{sat.pk}/marking/second")
+    school.client.delete(f"/api/v1/sittings/{sat.pk}/marking/second")
     assert marks_of(sat)[str(sat.seats.get(desk=2).pk)][explain] == 6
     assert plan(school.client, sat, tolerance=0, mean=True).json()["agree_left"] == 1
     assert Mark.objects.count() == 2 * STUDENTS + 2
@@ -279,7 +279,7 @@ def test_findings_show_the_levels_reached_and_where_two_markers_are_apart(
         assert give(school.client, sat, number, idea, 1).status_code == 200
         # The second sees no idea where the first sees one, and is of one mind with them about the words.
         assert give(colleague, sat, number, 2 - idea, 1, turn="second").status_code == 200
-    page = school.client.get(f"/api/sittings/{sat.pk}/findings").json()
+    page = school.client.get(f"/api/v1/sittings/{sat.pk}/findings").json()
     question = page["body"]["paper"][2]
     by_desk = {student["seat"]: student["desk"] for student in page["students"]}
     idea, words = question["criteria"]
@@ -291,6 +291,6 @@ def test_findings_show_the_levels_reached_and_where_two_markers_are_apart(
     assert [(flag["ref"], flag["firmness"]) for flag in flags] == [(refs(sat)[2], 1.0)]
     assert idea["name"] in flags[0]["heading"]
     named = {"ref": flags[0]["ref"], "flag": "raters disagree", "options": [], "note": "We talked it over."}
-    path = f"/api/sittings/{sat.pk}/findings/dismissed"
+    path = f"/api/v1/sittings/{sat.pk}/findings/dismissed"
     assert school.client.post(path, named, content_type="application/json").status_code == 200
     assert school.client.get(path[: -len("/dismissed")]).json()["dismissed"][0]["note"] == "We talked it over."

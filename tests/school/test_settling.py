@@ -99,7 +99,7 @@ def test_the_effect_comes_first_the_reason_with_it_and_it_can_be_taken_back(
     school: Staffroom, sat: Sitting, staffroom: Any
 ) -> None:
     one, _ = refs(sat)
-    path = f"/api/sittings/{sat.pk}/settling/{one}"
+    path = f"/api/v1/sittings/{sat.pk}/settling/{one}"
 
     def post(to: str, body: dict[str, Any], client: Any = school.client) -> Any:
         return client.post(to, body, content_type="application/json")
@@ -112,10 +112,10 @@ def test_the_effect_comes_first_the_reason_with_it_and_it_can_be_taken_back(
     assert (effect["mean_before"], effect["mean_after"]) == (1, 1.25)
     assert body_of(sat) == before  # looking changes nothing
 
-    assert "reason" in post(path, {"accepted": ["c"], "reason": "  "}).json()["says"]
-    assert "Say which answer" in post(path, {"accepted": [], "reason": "so"}).json()["says"]
+    assert "reason" in post(path, {"accepted": ["c"], "reason": "  "}).json()["detail"]
+    assert "Say which answer" in post(path, {"accepted": [], "reason": "so"}).json()["detail"]
     assert post(path, {"accepted": ["zz"], "reason": "so"}).status_code == 404
-    assert post(f"/api/sittings/{sat.pk}/settling/0f", {"everybody": True, "reason": "so"}).status_code == 404
+    assert post(f"/api/v1/sittings/{sat.pk}/settling/0f", {"everybody": True, "reason": "so"}).status_code == 404
     colleague = staffroom("varga")
     colleague.teacher.school = school.teacher.school
     colleague.teacher.save()
@@ -194,22 +194,22 @@ def test_weights_are_settled_with_their_effect_first(school: Staffroom) -> None:
         device.answer(explain, {"kind": "written", "text": "So."}, 1)
         device.post("hand-in")
     services.close_sitting(sitting)
-    path = f"/api/sittings/{sitting.pk}/settling/{explain}"
+    path = f"/api/v1/sittings/{sitting.pk}/settling/{explain}"
 
     def post(where: str, body: dict[str, Any]) -> Any:
         return school.client.post(where, body, content_type="application/json").json()
 
     even = {"weights": {"idea": 1, "words": 1}}
     put(school.client, sitting, f"{explain}/1", {"points": {"idea": 2, "words": 0}})
-    assert "has its mark yet" in post(f"{path}/effect", even)["says"]
+    assert "has its mark yet" in post(f"{path}/effect", even)["detail"]
     put(school.client, sitting, f"{explain}/2", {"points": {"idea": 3, "words": 1}})
     effect = post(f"{path}/effect", even)
     assert [
         (entry["name"], entry["before"], entry["band_before"], entry["band_after"]) for entry in effect["moved"]
     ] == [("Student1 F.", 4, "nearly", "not yet")]
     assert effect["moved"][0]["after"] == pytest.approx(8 / 3)
-    assert "weight" in post(f"{path}/effect", {"weights": {"idea": 0, "words": 0}})["says"]
-    assert "criterion" in post(f"{path}/effect", {"weights": {"idea": 1}})["says"]
+    assert "weight" in post(f"{path}/effect", {"weights": {"idea": 0, "words": 0}})["detail"]
+    assert "criterion" in post(f"{path}/effect", {"weights": {"idea": 1}})["detail"]
 
     post(path, even | {"reason": "Words are half of it."})
     totals = {seat.desk: body.totals[seat.pk] for body in [findings(sitting)] for seat in sitting.seats.all()}

@@ -73,12 +73,12 @@ def year(school: Staffroom, tests_of_both: list[Edition]) -> tuple[SchoolClass, 
 
 def page(school: Staffroom, *classes: SchoolClass, **query: Any) -> Any:
     asked = {"classes": ",".join(str(school_class.pk) for school_class in classes), **query}
-    return school.client.get("/api/records/side-by-side", asked)
+    return school.client.get("/api/v1/records/side-by-side", asked)
 
 
 def shares_of(school: Staffroom, school_class: SchoolClass) -> pd.DataFrame:
     """Of each student of the record the average and the terms that are their own."""
-    rows = school.client.get(f"/api/classes/{school_class.pk}/record").json()["students"]
+    rows = school.client.get(f"/api/v1/classes/{school_class.pk}/record").json()["students"]
     return pd.DataFrame(
         [[row["average"], *(None if cell["carried"] else cell["share"] for cell in row["terms"])] for row in rows],
         columns=["All of it", "Autumn", "Spring"],

@@ -52,11 +52,11 @@ def sat(school: Staffroom) -> Sitting:
 
 
 def page(school: Staffroom, sitting: Sitting, what: str, **query: Any) -> Any:
-    return school.client.get(f"/api/sittings/{sitting.pk}/results/{what}", query)
+    return school.client.get(f"/api/v1/sittings/{sitting.pk}/results/{what}", query)
 
 
 def put(school: Staffroom, sitting: Sitting, **body: Any) -> Any:
-    path = f"/api/sittings/{sitting.pk}/results/feedback"
+    path = f"/api/v1/sittings/{sitting.pk}/results/feedback"
     return school.client.put(path, body, content_type="application/json")
 
 
@@ -98,7 +98,7 @@ def test_the_class_by_skill_is_that_of_the_core_weakest_first(school: Staffroom,
 
 def test_a_group_is_made_of_a_band(school: Staffroom, sat: Sitting) -> None:
     def make(**body: Any) -> Any:
-        path = f"/api/sittings/{sat.pk}/results/skills/groups"
+        path = f"/api/v1/sittings/{sat.pk}/results/skills/groups"
         whole = {"skill": "Loops", "bands": ["not yet"], "name": "More loops", "secure": 80, "nearly": 50, **body}
         return school.client.post(path, whole, content_type="application/json")
 
@@ -106,9 +106,9 @@ def test_a_group_is_made_of_a_band(school: Staffroom, sat: Sitting) -> None:
     group = sat.school_class.groups.get()
     assert [str(student) for student in group.students.order_by("given_name")] == ["Cem C.", "Dora D."]
     assert group.made_from == "Circuits, Loops: not yet"
-    assert "a group called More loops already" in make().json()["says"]
+    assert "a group called More loops already" in make().json()["detail"]
     assert make(name="Both", bands=["not yet", "nearly"]).json()["students"] == 3
-    assert "Nobody is there" in make(name="None", skill="Energy").json()["says"]
+    assert "Nobody is there" in make(name="None", skill="Energy").json()["detail"]
     assert make(name="None", skill="No such").status_code == 404
     assert make(name="None", bands=[]).status_code == 422
 
@@ -176,7 +176,7 @@ def test_nobody_who_lost_marks_is_congratulated_whatever_the_bank_holds(school: 
 
 def test_a_released_result_says_what_wants_work_first_and_in_words_no_number(school: Staffroom, sat: Sitting) -> None:
     def release(marks: bool) -> None:
-        path = f"/api/sittings/{sat.pk}/results/release"
+        path = f"/api/v1/sittings/{sat.pk}/results/release"
         body = {"marks": marks, "answers": False}
         assert school.client.put(path, body, content_type="application/json").status_code == 200
 
@@ -189,7 +189,7 @@ def test_a_released_result_says_what_wants_work_first_and_in_words_no_number(sch
     put(school, sat, secure=100, nearly=10)
     assert [skill["band"] for skill in own_result(own(sat, 2), sat).json()["skills"]] == ["not yet", "nearly", None]
     seat = sat.seats.get(desk=3)
-    eyes = school.client.get(f"/api/sittings/{sat.pk}/results/seats/{seat.pk}")
+    eyes = school.client.get(f"/api/v1/sittings/{sat.pk}/results/seats/{seat.pk}")
     assert eyes.json()["skills"] == own_result(cem, sat).json()["skills"]
     release(marks=False)
     assert {(skill["marks"], skill["of"]) for skill in own_result(cem, sat).json()["skills"]} == {(None, None)}
@@ -217,5 +217,5 @@ def test_what_cannot_be_is_said_and_stays_with_its_teacher(
     lines = page(colleague, sat, "feedback").json()["lines"]
     assert all(not line["choices"] or line["skill"] == "Loops" for line in lines)
     HiddenNames.objects.create(sitting=sat, seed=1)
-    assert "names of this sitting are hidden" in page(school, sat, "skills").json()["says"]
+    assert "names of this sitting are hidden" in page(school, sat, "skills").json()["detail"]
     assert page(school, sat, "feedback.pdf").status_code == 409

@@ -21,7 +21,7 @@ def address(tmp_path: Path) -> Iterator[str]:
         yield found
 
 
-def begun(port: int, path: str = "/api/sign-in") -> socket.socket:
+def begun(port: int, path: str = "/api/v1/sign-in") -> socket.socket:
     """A request that says it has a thousand bytes, and sends one."""
     sender = socket.create_connection(("127.0.0.1", port), timeout=10)
     lines = [
@@ -36,10 +36,10 @@ def begun(port: int, path: str = "/api/sign-in") -> socket.socket:
 
 def test_unfinished_requests_stop_nobody_and_are_capped_by_address(address: str) -> None:
     port = int(address.rsplit(":", 1)[1])
-    senders = [begun(port, ("/api/sign-in", "/api/student/answers")[n % 2]) for n in range(SENDERS)]
+    senders = [begun(port, ("/api/v1/sign-in", "/api/v1/student/answers")[n % 2]) for n in range(SENDERS)]
     try:
         for _ in range(5):
-            with urllib.request.urlopen(f"{address}/api/me", timeout=10) as reply:
+            with urllib.request.urlopen(f"{address}/api/v1/me", timeout=10) as reply:
                 assert json.loads(reply.read())["empty"] is True
         # So many may be on their way from one address; the others are told, and their connection is over.
         refused = 0

@@ -113,6 +113,6 @@ async def test_a_socket_opens_for_our_own_pages_and_ends_with_the_session(school
     own = await listener(path, cookies, "http://school.example")
     await settled(own)
     assert await own.receive_nothing()
-    reply = await sync_to_async(school.client.post)("/api/sign-out", content_type="application/json")
+    reply = await sync_to_async(school.client.post)("/api/v1/sign-out", content_type="application/json")
     assert reply.status_code == 200
     assert (await own.receive_output(3))["code"] == SIGNED_OUT

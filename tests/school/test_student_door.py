@@ -29,31 +29,31 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
     """
     one, two = refs(sitting)
     calls = {
-        ("get", "/api/student/hello"): lambda: device.client.get("/api/student/hello"),
-        ("get", "/api/student/seat"): device.seat,
-        ("post", "/api/student/join"): device.join,
-        ("post", "/api/student/answers"): lambda: device.answer(one, CHOICE, 1),
-        ("post", "/api/student/files/{item}"): lambda: device.client.post(
-            f"/api/student/files/{one}", {"file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}
+        ("get", "/api/v1/student/hello"): lambda: device.client.get("/api/v1/student/hello"),
+        ("get", "/api/v1/student/seat"): device.seat,
+        ("post", "/api/v1/student/join"): device.join,
+        ("post", "/api/v1/student/answers"): lambda: device.answer(one, CHOICE, 1),
+        ("post", "/api/v1/student/files/{item}"): lambda: device.client.post(
+            f"/api/v1/student/files/{one}", {"file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}
         ),
         # A lesson in the room has proof of its own (test_room.py); here there is none to be asked about.
-        ("get", "/api/student/room"): lambda: device.client.get("/api/student/room"),
-        ("post", "/api/student/room/answers"): lambda: device.post(
+        ("get", "/api/v1/student/room"): lambda: device.client.get("/api/v1/student/room"),
+        ("post", "/api/v1/student/room/answers"): lambda: device.post(
             "room/answers", {"client_id": str(uuid4()), "round": 1}
         ),
-        ("get", "/api/student/names"): lambda: device.client.get("/api/student/names", {"code": sitting.code}),
-        ("post", "/api/student/pick"): lambda: device.post("pick", {"code": sitting.code, "seat": 1}),
-        ("post", "/api/student/signs"): lambda: device.post("signs", {"at": one}),
-        ("get", "/api/student/files/{file_id}"): lambda: device.client.get(f"/api/student/files/{uuid4()}"),
-        ("post", "/api/student/hand-in"): lambda: device.post("hand-in"),
-        ("post", "/api/student/take-back"): lambda: device.post("take-back"),
-        ("get", "/api/student/next"): lambda: device.client.get("/api/student/next"),
-        ("post", "/api/student/next"): lambda: device.post("next"),
-        ("post", "/api/student/again"): lambda: device.post("again"),
-        ("post", "/api/student/here"): lambda: device.post("here"),
-        ("post", "/api/student/leave"): lambda: device.post("leave"),
+        ("get", "/api/v1/student/names"): lambda: device.client.get("/api/v1/student/names", {"code": sitting.code}),
+        ("post", "/api/v1/student/pick"): lambda: device.post("pick", {"code": sitting.code, "seat": 1}),
+        ("post", "/api/v1/student/signs"): lambda: device.post("signs", {"at": one}),
+        ("get", "/api/v1/student/files/{file_id}"): lambda: device.client.get(f"/api/v1/student/files/{uuid4()}"),
+        ("post", "/api/v1/student/hand-in"): lambda: device.post("hand-in"),
+        ("post", "/api/v1/student/take-back"): lambda: device.post("take-back"),
+        ("get", "/api/v1/student/next"): lambda: device.client.get("/api/v1/student/next"),
+        ("post", "/api/v1/student/next"): lambda: device.post("next"),
+        ("post", "/api/v1/student/again"): lambda: device.post("again"),
+        ("post", "/api/v1/student/here"): lambda: device.post("here"),
+        ("post", "/api/v1/student/leave"): lambda: device.post("leave"),
     }
-    described = student_api.get_openapi_schema(path_prefix="/api/student/")["paths"]
+    described = student_api.get_openapi_schema(path_prefix="/api/v1/student/")["paths"]
     assert set(calls) == {(method, path) for path, methods in described.items() for method in methods}
 
     seen: dict[str, bytes] = {}
@@ -71,7 +71,7 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
         "closed": lambda: services.close_sitting(sitting),
     }
     order = [
-        ("post", "/api/student/join"),
+        ("post", "/api/v1/student/join"),
         *[call for call in calls if "hand-in" not in call[1] and "leave" not in call[1]],
     ]
     for stage, step in steps.items():
@@ -84,7 +84,7 @@ def every_byte(sitting: Sitting, device: Device, sent: list[str]) -> dict[str, b
     note("end", "wrong kind", device.answer(two, CHOICE, 2))
     note("end", "foreign option", device.answer(one, {"kind": "single_choice", "option": "zz"}, 3))
     note("end", "foreign item", device.answer("0f", CHOICE, 4))
-    note("end", "not JSON", device.client.post("/api/student/answers", "{", content_type="application/json"))
+    note("end", "not JSON", device.client.post("/api/v1/student/answers", "{", content_type="application/json"))
     note("end", "right", device.answer(two, FALSE, 5))
     note("end", "hand in", device.post("hand-in"))
     note("end", "leave", device.post("leave"))
@@ -154,7 +154,7 @@ def test_a_change_that_does_not_fit_is_refused_whole(school: Staffroom) -> None:
     ]
     reply = device.post("answers", {"changes": changes})
     assert reply.status_code == 422
-    assert "does not belong" in reply.json()["says"]
+    assert "does not belong" in reply.json()["detail"]
     assert Answer.objects.count() == 0
 
 
@@ -167,7 +167,7 @@ def test_pausing_handing_in_and_closing_stop_answers_but_lose_none(school: Staff
         assert device.answer(item, CHOICE, 1).status_code == 200
     services.pause_sitting(sitting)
     paused = first.answer(item, None, 2)
-    assert (paused.status_code, "paused" in paused.json()["says"]) == (423, True)
+    assert (paused.status_code, "paused" in paused.json()["detail"]) == (423, True)
     services.open_sitting(sitting)
     assert first.post("hand-in").json()["stage"] == "handed in"
     assert first.post("hand-in").status_code == 200
@@ -206,8 +206,8 @@ def test_code_and_pass_as_students_type_them(school: Staffroom, typed: str) -> N
 def test_wrong_codes_and_passes_say_which_and_cannot_be_guessed_at_length(school: Staffroom) -> None:
     sitting = school.open_sitting()
     device = devices(sitting)[0]
-    assert "No sitting has that code" in Device(Client(), "nowhere-11", device.pass_phrase).join().json()["says"]
-    assert "not on the list" in Device(Client(), sitting.code, "nobody-111").join().json()["says"]
+    assert "No sitting has that code" in Device(Client(), "nowhere-11", device.pass_phrase).join().json()["detail"]
+    assert "not on the list" in Device(Client(), sitting.code, "nobody-111").join().json()["detail"]
     for _ in range(guesses.AT_ONE_SITTING):
         Device(Client(), sitting.code, "nobody-111").join()
     # A right pass always gets in; where passes are guessed, to the door, where the teacher sees who comes.
@@ -219,7 +219,7 @@ def test_wrong_codes_and_passes_say_which_and_cannot_be_guessed_at_length(school
     assert devices(other)[0].join().json()["stage"] == "working"
     for _ in range(guesses.FROM_ONE_ADDRESS):
         refused = Device(Client(), "nowhere-11", device.pass_phrase).join()
-    assert (refused.status_code, "letter by letter" in refused.json()["says"]) == (429, True)
+    assert (refused.status_code, "letter by letter" in refused.json()["detail"]) == (429, True)
     assert devices(other)[1].join().json()["stage"] == "working"
 
 
@@ -231,8 +231,8 @@ def test_a_seat_cannot_be_reached_without_its_own_cookie(school: Staffroom) -> N
     assert one.seat().json()["student"] != two.seat().json()["student"]
     stranger = Client()
     stranger.cookies["verso_seat"] = one.client.cookies["verso_seat"].value.replace("1", "2", 1) + "x"
-    assert stranger.get("/api/student/seat").status_code == 401
-    assert Client(enforce_csrf_checks=True).post("/api/student/hand-in").status_code in (401, 403)
-    me = one.client.get("/api/me").json()
+    assert stranger.get("/api/v1/student/seat").status_code == 401
+    assert Client(enforce_csrf_checks=True).post("/api/v1/student/hand-in").status_code in (401, 403)
+    me = one.client.get("/api/v1/me").json()
     assert (me["empty"], me["name"], me["school"], me["email"]) == (False, None, None, "")
-    assert one.client.get(f"/api/sittings/{sitting.pk}").status_code == 401
+    assert one.client.get(f"/api/v1/sittings/{sitting.pk}").status_code == 401

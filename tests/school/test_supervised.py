@@ -46,7 +46,7 @@ def act(school: Staffroom, sitting: Sitting, desk: int, what: str, **more: Any) 
 
 
 def line(school: Staffroom, sitting: Sitting, desk: int) -> Any:
-    page = school.client.get(f"/api/sittings/{sitting.pk}").json()
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}").json()
     return next(entry for entry in page["list"] if entry["desk"] == desk)
 
 
@@ -78,7 +78,7 @@ def test_students_wait_at_the_door_until_they_are_let_in(school: Staffroom) -> N
     )  # fmt: skip
     two.join()
     assert choose(one, sitting, "a", 1) == 423
-    watched = school.client.get(f"/api/sittings/{sitting.pk}").json()["list"]
+    watched = school.client.get(f"/api/v1/sittings/{sitting.pk}").json()["list"]
     assert [(seat["desk"], seat["state"]) for seat in watched] == [
         (1, "at the door"),
         (2, "at the door"),
@@ -114,7 +114,7 @@ def test_someone_with_anothers_pass_is_moved_with_what_they_answered(school: Sta
     real = devices(sitting)[0]
     assert real.join().json()["student"] == "Student1 F."
     assert (
-        act(school, sitting, 1, "move", to=to.pk).json()["says"]
+        act(school, sitting, 1, "move", to=to.pk).json()["detail"]
         == "Student3 F. has begun; nobody else can be moved there."
     )
     assert act(school, sitting, 1, "move", to=10**9).status_code == 404
@@ -131,7 +131,7 @@ def test_a_second_device_sets_the_first_aside_and_both_are_told(school: Staffroo
     page = first.seat().json()
     assert (page["stage"], page["paper"], page["answers"]) == ("elsewhere", None, [])
     refused = first.answer(refs(sitting)[0], {"kind": "single_choice", "option": "d"}, 5)
-    assert (refused.status_code, "another device" in refused.json()["says"]) == (409, True)
+    assert (refused.status_code, "another device" in refused.json()["detail"]) == (409, True)
     assert line(school, sitting, 1)["trouble"] == "went on with a second device"
     assert first.post("here").json()["stage"] == "working"
     assert choose(first, sitting, "d", 5) == 200  # what it had kept goes out now
@@ -141,7 +141,7 @@ def test_a_second_device_sets_the_first_aside_and_both_are_told(school: Staffroo
     assert first.seat().json()["stage"] == "working"
     forged = Client()
     forged.cookies["verso_seat"] = first.client.cookies["verso_seat"].value.replace(".", "x", 1)
-    assert forged.get("/api/student/seat").status_code == 401
+    assert forged.get("/api/v1/student/seat").status_code == 401
 
 
 @pytest.mark.usefixtures("still")
@@ -160,15 +160,15 @@ def test_working_time_with_what_a_student_needs_and_what_the_teacher_gives(schoo
     assert choose(one, sitting, "a", 1) == 200  # was on its way
     later(sitting, seconds=5)
     refused = one.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 2)
-    assert (refused.status_code, refused.json()["says"][:12]) == (410, "The time for")
+    assert (refused.status_code, refused.json()["detail"][:12]) == (410, "The time for")
     by_the_clock.tick()
     assert one.seat().json()["stage"] == "handed in"
     assert one.seat().json()["ended_by_time"]
-    assert one.answer(refs(sitting)[0], None, 3).json()["says"] == "Your time is over. What came in before counts."
+    assert one.answer(refs(sitting)[0], None, 3).json()["detail"] == "Your time is over. What came in before counts."
     assert [two.seat().json()["stage"], three.seat().json()["stage"]] == ["working", "working"]
     assert choose(two, sitting, "b", 1) == 200
     # Given back only with time to use it.
-    assert "Say how many minutes" in act(school, sitting, 1, "reopen").json()["says"]
+    assert "Say how many minutes" in act(school, sitting, 1, "reopen").json()["detail"]
     assert act(school, sitting, 1, "reopen", minutes=10).status_code == 200
     assert 540 <= one.seat().json()["seconds_left"] <= 660
     assert [row.answer.response["option"] for row in sitting.seats.get(desk=1).current.all()] == ["a"]
@@ -215,7 +215,7 @@ def test_one_goes_on_another_day_and_one_who_was_absent_sits_it_later(school: St
     act(school, sitting, 1, "pause")
     assert step(school, sitting, "close", "?paused_go_on=true")["state"] == "closed"
     assert [seat.state for seat in sitting.seats.order_by("desk")] == ["paused", "handed in", "absent"]
-    findings = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()
+    findings = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()
     assert (findings["body"]["test"]["students"], findings["still_working"]) == (1, ["Student1 F."])
     later(sitting, days=1)
     assert one.seat().json()["stage"] == "paused"
@@ -232,7 +232,7 @@ def test_one_goes_on_another_day_and_one_who_was_absent_sits_it_later(school: St
     later(sitting, minutes=11)
     by_the_clock.tick()
     assert line(school, sitting, 3)["state"] == "handed in"
-    assert school.client.get(f"/api/sittings/{sitting.pk}/findings").json()["body"]["test"]["students"] == 3
+    assert school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()["body"]["test"]["students"] == 3
     assert act(school, sitting, 2, "sit now").status_code == 409
     # Without being asked for, closing takes in what is paused.
     again = opened(school)
@@ -264,7 +264,7 @@ def test_a_window_opens_and_closes_by_itself_also_on_who_is_offline(school: Staf
     sitting.refresh_from_db()
     assert (one.seat().json()["stage"], sitting.state) == ("handed in", "open")  # somebody still has minutes
     late = one.answer(refs(sitting)[0], {"kind": "single_choice", "option": "c"}, 2)
-    assert (late.status_code, late.json()["says"][:18]) == (410, "Your time is over.")
+    assert (late.status_code, late.json()["detail"][:18]) == (410, "Your time is over.")
     later(sitting, minutes=11)
     by_the_clock.tick()
     sitting.refresh_from_db()
@@ -341,7 +341,7 @@ def test_leaving_the_page_is_noted_once_and_nothing_follows(school: Staffroom) -
     assert 600 <= seen["seconds_away"] <= 650  # a clock that runs wrong does not reach back before the test
     assert (seen["state"], seen["trouble"]) == ("working", "")
     seat = sitting.seats.get(desk=1)
-    rows = school.client.get(f"/api/sittings/{sitting.pk}/seats/{seat.pk}/away").json()
+    rows = school.client.get(f"/api/v1/sittings/{sitting.pk}/seats/{seat.pk}/away").json()
     assert len(rows) == TimeAway.objects.count() == 2
     Seat.objects.filter(pk=seat.pk).update(last_seen=timezone.now() - timedelta(minutes=7))
     assert line(school, sitting, 1)["trouble"] == "no sign for 7 min"
@@ -376,13 +376,13 @@ def test_planned_for_some_copied_moved_and_put_in_a_calendar(school: Staffroom) 
     move = {"planned_for": "2031-11-04T09:40:00Z", "closes_at": "2031-11-04T11:00:00Z", "rules": page["rules"]}
     moved = send(school.client, "put", f"sittings/{page['id']}", {**move, "name": " Circuits, second try "}).json()
     assert (moved["name"], moved["rules"]["minutes"]) == ("Circuits, second try", 40)
-    ical = Calendar.from_ical(school.client.get(f"/api/sittings/{page['id']}/calendar.ics").content)
+    ical = Calendar.from_ical(school.client.get(f"/api/v1/sittings/{page['id']}/calendar.ics").content)
     event = ical.walk("VEVENT")[0]
     assert (str(event["SUMMARY"]), event["DTSTART"].dt.isoformat()) == (
         "Circuits, second try",
         "2031-11-04T09:40:00+00:00",
     )
-    whole = Calendar.from_ical(school.client.get("/api/sittings/calendar.ics").content)
+    whole = Calendar.from_ical(school.client.get("/api/v1/sittings/calendar.ics").content)
     assert len(whole.walk("VEVENT")) == 3
     step(school, Sitting.objects.get(pk=page["id"]), "open")
     device = devices(Sitting.objects.get(pk=page["id"]))[0]
@@ -392,10 +392,10 @@ def test_planned_for_some_copied_moved_and_put_in_a_calendar(school: Staffroom) 
     assert send(school.client, "put", f"sittings/{page['id']}", put).status_code == 200
     assert device.seat().json()["closes_at"][:16] == "2031-11-04T12:00"
     refused = send(school.client, "put", f"sittings/{page['id']}", {**put, "rules": {}})
-    assert "its rules stay" in refused.json()["says"]
+    assert "its rules stay" in refused.json()["detail"]
     early = send(school.client, "put", f"sittings/{page['id']}", {**put, "closes_at": "2020-01-01T00:00:00Z"})
     assert early.status_code == 422
-    says = [entry["says"] for entry in school.client.get(f"/api/sittings/{page['id']}/events").json()]
+    says = [entry["says"] for entry in school.client.get(f"/api/v1/sittings/{page['id']}/events").json()]
     assert says[0] == "end: Tue 4 Nov, 11:00 → Tue 4 Nov, 12:00"
     assert "opened" in says
 

@@ -8,7 +8,7 @@ import pytest
 from django.db import connection
 from django.test import Client
 
-from tests.conftest import PASSWORD, Staffroom, devices, refs
+from tests.conftest import PASSWORD, Staffroom, devices, problems_of, refs
 from tests.core.every_kind import CONTENTS
 from versomark.demo import loading
 from versomark.demo.sign_in import PASSWORD as DEMO_PASSWORD
@@ -24,7 +24,7 @@ pytestmark = pytest.mark.django_db
 
 
 def send(client: Client, method: str, path: str, body: Any = None) -> Any:
-    return getattr(client, method)(f"/api/{path}", body, content_type="application/json")
+    return getattr(client, method)(f"/api/v1/{path}", body, content_type="application/json")
 
 
 def layout(*refs: str) -> dict[str, Any]:
@@ -43,13 +43,13 @@ def test_the_database_is_set_up_for_many_writers() -> None:
 
 def test_an_empty_school_makes_its_first_account_once() -> None:
     client = Client()
-    assert client.get("/api/me").json()["empty"] is True
+    assert client.get("/api/v1/me").json()["empty"] is True
     account = {"school": "Bay", "name": "O. Brandt", "username": "Brandt", "password": "short"}
     # Whoever merely reaches the port does not know the code.
     wrong = send(client, "post", "first-account", account | {"code": "0000-0000-0000", "password": PASSWORD})
-    assert (wrong.status_code, "not the code" in wrong.json()["says"]) == (403, True)
+    assert (wrong.status_code, "not the code" in wrong.json()["detail"]) == (403, True)
     account["code"] = first_code()
-    assert "too short" in send(client, "post", "first-account", account).json()["says"]
+    assert "too short" in send(client, "post", "first-account", account).json()["detail"]
     account["password"] = PASSWORD
     assert send(client, "post", "first-account", account).json() == {
         "empty": False,
@@ -63,10 +63,10 @@ def test_an_empty_school_makes_its_first_account_once() -> None:
     assert send(Client(), "post", "first-account", account).status_code == 409
     other = Client()
     wrong = send(other, "post", "sign-in", {"username": "brandt", "password": "wrong"})
-    assert (wrong.status_code, wrong.json()["says"]) == (401, "That name and password do not belong together.")
+    assert (wrong.status_code, wrong.json()["detail"]) == (401, "That name and password do not belong together.")
     assert send(other, "post", "sign-in", {"username": " BRANDT ", "password": PASSWORD}).json()["name"] == "O. Brandt"
     send(other, "post", "sign-out")
-    assert other.get("/api/me").json()["name"] is None
+    assert other.get("/api/v1/me").json()["name"] is None
 
 
 def test_guessing_a_password_is_locked_out_but_not_out_of_the_teachers_own_browser(school: Staffroom) -> None:
@@ -76,7 +76,7 @@ def test_guessing_a_password_is_locked_out_but_not_out_of_the_teachers_own_brows
     send(own, "post", "sign-out")
     for _ in range(8):
         reply = send(Client(), "post", "sign-in", {"username": "brandt", "password": "guess"})
-    assert (reply.status_code, "Too many wrong tries" in reply.json()["says"]) == (429, True)
+    assert (reply.status_code, "Too many wrong tries" in reply.json()["detail"]) == (429, True)
     assert send(Client(), "post", "sign-in", right).status_code == 429
     # A student at the next machine, behind the same address, does not keep the teacher out.
     assert send(own, "post", "sign-in", right).status_code == 200
@@ -92,7 +92,7 @@ def test_one_password_tried_on_many_names_is_noticed(school: Staffroom, caplog: 
         send(Client(), "post", "sign-in", {"username": f"teacher{n}", "password": "spring-2026"})
     assert "names in ten minutes" in caplog.text
     refused = send(Client(), "post", "sign-in", right)
-    assert (refused.status_code, "many names" in refused.json()["says"]) == (429, True)
+    assert (refused.status_code, "many names" in refused.json()["detail"]) == (429, True)
     assert send(own, "post", "sign-in", right).status_code == 200
 
 
@@ -104,17 +104,20 @@ def test_no_other_sites_page_can_ask_for_a_change(path: str) -> None:
         {"Sec-Fetch-Site": "cross-site"},
         {"Sec-Fetch-Site": "same-site"},
     ):
-        reply = Client().post(f"/api/{path}", {}, content_type="application/json", headers=headers)
-        assert (reply.status_code, "own pages" in reply.json()["says"]) == (403, True)
+        reply = Client().post(f"/api/v1/{path}", {}, content_type="application/json", headers=headers)
+        assert (reply.status_code, "own pages" in reply.json()["detail"]) == (403, True)
     # What a plain form can send without asking is not taken either.
-    assert Client().post(f"/api/{path}", "{}", content_type="text/plain").status_code == 415
+    assert Client().post(f"/api/v1/{path}", "{}", content_type="text/plain").status_code == 415
     own = {"Origin": "http://testserver", "Sec-Fetch-Site": "same-origin"}
-    assert Client().post(f"/api/{path}", {}, content_type="application/json", headers=own).status_code not in (403, 415)
+    assert Client().post(f"/api/v1/{path}", {}, content_type="application/json", headers=own).status_code not in (
+        403,
+        415,
+    )
 
 
 def test_nothing_but_the_way_in_is_open_to_strangers() -> None:
-    described = teacher_api.get_openapi_schema(path_prefix="/api/")["paths"]
-    open_to_all = {"/api/me", "/api/first-account", "/api/sign-in"}
+    described = teacher_api.get_openapi_schema(path_prefix="/api/v1/")["paths"]
+    open_to_all = {"/api/v1/me", "/api/v1/first-account", "/api/v1/sign-in"}
     for path, methods in described.items():
         if path in open_to_all:
             continue
@@ -141,12 +144,12 @@ def test_two_teachers_never_see_each_others_things(staffroom: Callable[[str], St
         f"sittings/{sitting.pk}",
         f"sittings/{sitting.pk}/findings",
     ):
-        assert one.client.get(f"/api/{path}").status_code == 200
-        assert other.client.get(f"/api/{path}").status_code == 404
-    assert other.client.get("/api/items").json() == {"total": 0, "items": []}
+        assert one.client.get(f"/api/v1/{path}").status_code == 200
+        assert other.client.get(f"/api/v1/{path}").status_code == 404
+    assert other.client.get("/api/v1/items").json() == {"total": 0, "items": []}
     for path in ("classes", "tests", "sittings", "editions", "skills", "stimuli"):
-        assert other.client.get(f"/api/{path}").json() == []
-    assert other.client.get("/api/find?typed=a").json() == []
+        assert other.client.get(f"/api/v1/{path}").json() == []
+    assert other.client.get("/api/v1/find?typed=a").json() == []
     body = {"edition": sitting.edition_id, "class_id": sitting.school_class_id}
     assert send(other.client, "post", "sittings", body).status_code == 404
     test = send(other.client, "post", "tests", {"title": "Mine"}).json()
@@ -173,7 +176,7 @@ def test_a_class_gives_desk_numbers_in_order_and_never_again(school: Staffroom) 
     assert (renamed["extra_time"], renamed["tags"]) == (25, ["choir"])
     assert (renamed["family_name"], renamed["pass_phrase"]) == ("Ojo", wren["pass_phrase"])
     assert send(school.client, "post", f"{path}/{wren['id']}/new-pass").json()["pass_phrase"] != wren["pass_phrase"]
-    assert send(school.client, "post", path, {"lines": ["  "]}).json()["says"] == "Type at least one name."
+    assert send(school.client, "post", path, {"lines": ["  "]}).json()["detail"] == "Type at least one name."
 
 
 def test_a_question_is_kept_found_and_not_overwritten_from_two_windows(school: Staffroom) -> None:
@@ -184,10 +187,10 @@ def test_a_question_is_kept_found_and_not_overwritten_from_two_windows(school: S
     change = {"content": {**content, "stem": "Lamps use energy"}, "skills": [], "revision": 1}
     assert send(school.client, "put", path, change).json()["revision"] == 2
     refused = send(school.client, "put", path, change)
-    assert (refused.status_code, "another window" in refused.json()["says"]) == (409, True)
+    assert (refused.status_code, "another window" in refused.json()["detail"]) == (409, True)
 
     def found(query: str) -> list[str]:
-        return [item["id"] for item in school.client.get(f"/api/items?{query}").json()["items"]]
+        return [item["id"] for item in school.client.get(f"/api/v1/items?{query}").json()["items"]]
 
     assert found("search=ENERGY lam") == [body["id"]]
     assert found("search=current") == found("skill=Loops") == found("kind=written") == []
@@ -199,14 +202,14 @@ def test_a_question_is_kept_found_and_not_overwritten_from_two_windows(school: S
     assert found("skill=Loops") == found("search=exam") == [body["id"]]
     bad = send(school.client, "post", "items", {"content": {**content, "marks": 0}})
     assert bad.status_code == 422
-    assert bad.json()["problems"]
+    assert problems_of(bad)
 
 
 def test_an_edition_is_frozen_and_the_test_goes_on(school: Staffroom) -> None:
     body = send(school.client, "post", "tests", {"title": "Circuits"}).json()
     path = f"tests/{body['id']}"
     refused = send(school.client, "post", f"{path}/freeze")
-    assert refused.json()["problems"] == ["The test has no questions yet."]
+    assert problems_of(refused) == ["The test has no questions yet."]
     content = {"kind": "true_false", "stem": "One", "key": True}
     items = [send(school.client, "post", "items", {"content": content}).json() for _ in range(2)]
     ids = [item["id"] for item in items]
@@ -219,24 +222,27 @@ def test_an_edition_is_frozen_and_the_test_goes_on(school: Staffroom) -> None:
     send(school.client, "put", path, {"title": "Circuits", "layout": layout(*ids[::-1])})
     second = send(school.client, "post", f"{path}/freeze").json()
     assert second["number"] == 2
-    paper = school.client.get(f"/api/{path}/preview").json()
+    paper = school.client.get(f"/api/v1/{path}/preview").json()
     assert [question["item"]["stem"] for question in paper["items"]] == ["One", "Changed"]
     twice = send(school.client, "put", path, {"title": "Circuits", "layout": layout(ids[0], ids[0])})
-    assert twice.json()["says"] == "The same question stands in the test twice."
-    changes = school.client.get(f"/api/editions/{second['id']}/changes").json()
+    assert twice.json()["detail"] == "The same question stands in the test twice."
+    changes = school.client.get(f"/api/v1/editions/{second['id']}/changes").json()
     assert [(line["number"], line["change"]) for line in changes] == [(1, "moved, was 2"), (2, "changed: the question")]
     assert send(school.client, "delete", path).status_code == 200
-    assert (school.client.get(f"/api/{path}").status_code, len(school.client.get("/api/tests").json())) == (404, 0)
+    assert (school.client.get(f"/api/v1/{path}").status_code, len(school.client.get("/api/v1/tests").json())) == (
+        404,
+        0,
+    )
     assert send(school.client, "post", f"{path}/restore").json()["title"] == "Circuits"
 
 
 def test_a_sitting_says_what_is_missing_and_cannot_be_opened_without_it(school: Staffroom) -> None:
     sitting = school.sitting(students=0)
-    page = school.client.get(f"/api/sittings/{sitting.pk}").json()
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}").json()
     assert page["state"] == "planned"
     assert "has no students yet" in page["missing"][0]
     refused = send(school.client, "post", f"sittings/{sitting.pk}/steps/open")
-    assert refused.json()["problems"] == page["missing"]
+    assert problems_of(refused) == page["missing"]
     path = f"classes/{sitting.school_class_id}/students"
     send(school.client, "post", path, {"lines": ["Late Comer"]})
     opened = send(school.client, "post", f"sittings/{sitting.pk}/steps/open").json()
@@ -250,10 +256,10 @@ def test_a_sitting_says_what_is_missing_and_cannot_be_opened_without_it(school: 
 def test_absence_is_for_who_has_not_begun(school: Staffroom) -> None:
     sitting = school.open_sitting()
     devices(sitting)[0].join()
-    seats = sorted(school.client.get(f"/api/sittings/{sitting.pk}").json()["list"], key=lambda seat: seat["desk"])
+    seats = sorted(school.client.get(f"/api/v1/sittings/{sitting.pk}").json()["list"], key=lambda seat: seat["desk"])
     path = f"sittings/{sitting.pk}/seats"
     refused = send(school.client, "put", f"{path}/{seats[0]['id']}", {"state": "absent"})
-    assert "has begun" in refused.json()["says"]
+    assert "has begun" in refused.json()["detail"]
     page = send(school.client, "put", f"{path}/{seats[1]['id']}", {"state": "excused"}).json()
     assert [seat["state"] for seat in page["list"]] == ["working", "expected", "excused"]
     assert send(school.client, "put", f"{path}/999999", {"state": "absent"}).status_code == 404
@@ -261,7 +267,7 @@ def test_absence_is_for_who_has_not_begun(school: Staffroom) -> None:
 
 def test_findings_count_who_handed_in_and_are_kept_by_content(school: Staffroom) -> None:
     sitting = school.open_sitting()
-    path = f"/api/sittings/{sitting.pk}/findings"
+    path = f"/api/v1/sittings/{sitting.pk}/findings"
     assert school.client.get(path).json()["body"] is None
     one, _two = refs(sitting)
     for device, option in zip(devices(sitting)[:2], "ba", strict=True):
@@ -291,9 +297,9 @@ def test_the_demo_school_is_whole_and_loads_once() -> None:
     assert Teacher.objects.count() == 2
     client = Client()
     assert send(client, "post", "sign-in", {"username": "brandt", "password": DEMO_PASSWORD}).status_code == 200
-    classes = {line["name"]: line["students"] for line in client.get("/api/classes").json()}
+    classes = {line["name"]: line["students"] for line in client.get("/api/v1/classes").json()}
     assert classes == {"8 Heron": 26, "8 Tern": 24, "Rhythm Club": 9}
-    items = client.get("/api/items?most=200").json()["items"]
+    items = client.get("/api/v1/items?most=200").json()["items"]
     assert len(items) >= 24
     assert all(item["skills"] and item["ready"] for item in items)
     assert {item["kind"] for item in items} == set(CONTENTS)
@@ -303,14 +309,14 @@ def test_the_demo_school_is_whole_and_loads_once() -> None:
         "paused",
         "ready",
     ]
-    desk = client.get("/api/desk").json()
+    desk = client.get("/api/v1/desk").json()
     assert (len(desk["open"]), len(desk["waiting"]), len(desk["news"])) == (3, 1, 4)
     results = {new["first"]["flag"] for new in desk["news"] if new["first"]}
     assert "check the key" in results  # the slip of circuits.toml
     kinds = {
         line["kind"]
         for typed in ("heron", "circuits", "lamp")
-        for line in client.get(f"/api/find?typed={typed}").json()
+        for line in client.get(f"/api/v1/find?typed={typed}").json()
     }
     assert kinds == {"class", "test", "sitting", "question"}
-    assert client.get("/api/find?typed=okafor").json()[0]["kind"] == "student"
+    assert client.get("/api/v1/find?typed=okafor").json()[0]["kind"] == "student"

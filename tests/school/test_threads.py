@@ -72,41 +72,41 @@ async def answer(talk: ApplicationCommunicator) -> bytes:
 async def test_devices_have_threads_of_their_own_and_bodies_arrive_whole(desk: Desk) -> None:
     app = InThreads(desk, workers=3, for_short=2)
     for path, pieces in (
-        ("/api/student/answers", (b"{}",)),
-        ("/api/sittings", (b"{}",)),
-        ("/api/student/files/x", (b"ab", b"cd", b"ef")),
-        ("/api/studentship", (b"",)),
+        ("/api/v1/student/answers", (b"{}",)),
+        ("/api/v1/sittings", (b"{}",)),
+        ("/api/v1/student/files/x", (b"ab", b"cd", b"ef")),
+        ("/api/v1/studentship", (b"",)),
     ):
         said = await answer(await sent(app, path, *pieces))
         assert said == path.encode() + b" " + b"".join(pieces)
     by = {path: name.startswith("short") for path, name, _ in desk.served}
     assert by == {
-        "/api/student/answers": True,
-        "/api/sittings": False,
+        "/api/v1/student/answers": True,
+        "/api/v1/sittings": False,
         # What arrives in pieces may take as long as its sender likes.
-        "/api/student/files/x": False,
-        "/api/studentship": False,
+        "/api/v1/student/files/x": False,
+        "/api/v1/studentship": False,
     }
 
 
 async def test_no_number_of_slow_pages_or_senders_keeps_a_device_waiting(desk: Desk) -> None:
     app = InThreads(desk, workers=2, for_short=1)
-    slow = [await sent(app, "/api/sittings/1/slow", b"{}") for _ in range(4)]
+    slow = [await sent(app, "/api/v1/sittings/1/slow", b"{}") for _ in range(4)]
     half = []
     for _ in range(3):
-        talk = asked(app, "/api/student/files/x")
+        talk = asked(app, "/api/v1/student/files/x")
         await talk.send_input({"type": "http.request", "body": b"half", "more_body": True})
         half.append(talk)
     for _ in range(2):  # both other threads are taken now
         assert await asyncio.to_thread(desk.inside.acquire, True, WAIT)
     for n in range(5):
-        said = await answer(await sent(app, "/api/student/answers", f"{n}".encode()))
-        assert said == f"/api/student/answers {n}".encode()
-    assert [path for path, _, _ in desk.served] == ["/api/student/answers"] * 5
+        said = await answer(await sent(app, "/api/v1/student/answers", f"{n}".encode()))
+        assert said == f"/api/v1/student/answers {n}".encode()
+    assert [path for path, _, _ in desk.served] == ["/api/v1/student/answers"] * 5
     desk.go_on.set()
     for talk in half:
         await talk.send_input({"type": "http.request", "body": b" and half", "more_body": False})
-    assert [await answer(talk) for talk in half] == [b"/api/student/files/x half and half"] * 3
+    assert [await answer(talk) for talk in half] == [b"/api/v1/student/files/x half and half"] * 3
     for talk in slow:
-        assert await answer(talk) == b"/api/sittings/1/slow {}"
+        assert await answer(talk) == b"/api/v1/sittings/1/slow {}"
     assert len(desk.served) == 12

@@ -23,7 +23,7 @@ def spent(ref: str, seconds: float) -> dict[str, Any]:
 
 
 def times(school: Staffroom, sitting_id: int, query: str = "") -> dict[str, Any]:
-    page = school.client.get(f"/api/sittings/{sitting_id}/findings/time{query}").json()
+    page = school.client.get(f"/api/v1/sittings/{sitting_id}/findings/time{query}").json()
     return {item["id"]: item for item in page["figures"]["items"]} | {"opening": page["opening"]}
 
 

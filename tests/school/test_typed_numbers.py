@@ -30,12 +30,12 @@ def sat(school: Staffroom) -> Sitting:
 
 
 def put(school: Staffroom, sitting: Sitting, **body: Any) -> Any:
-    path = f"/api/classes/{sitting.school_class_id}/record/numbers"
+    path = f"/api/v1/classes/{sitting.school_class_id}/record/numbers"
     return school.client.put(path, {"reason": "Oral test.", **body}, content_type="application/json")
 
 
 def record(school: Staffroom, sitting: Sitting) -> list[Any]:
-    students = school.client.get(f"/api/classes/{sitting.school_class_id}/record").json()["students"]
+    students = school.client.get(f"/api/v1/classes/{sitting.school_class_id}/record").json()["students"]
     for entry in students:
         for cell in entry["cells"]:
             cell.pop("seat")
@@ -64,14 +64,14 @@ def test_along_the_grid_is_as_one_by_one(
     ManualTotal.objects.all().delete()
     ManualTermGrade.objects.all().delete()
     for one in typed["totals"]:
-        path = f"/api/sittings/{sat.pk}/results/seats/{one['seat']}/total"
+        path = f"/api/v1/sittings/{sat.pk}/results/seats/{one['seat']}/total"
         body = {"total": one["total"], "reason": "Oral test."}
         if one["total"] is None:
             assert school.client.delete(path).status_code == 200
         else:
             assert school.client.put(path, body, content_type="application/json").status_code == 200
     for one in typed["standings"]:
-        path = f"/api/classes/{sat.school_class_id}/record/terms/{term.pk}/{one['student']}"
+        path = f"/api/v1/classes/{sat.school_class_id}/record/terms/{term.pk}/{one['student']}"
         body = {"share": one["share"], "reason": "Oral test."}
         if one["share"] is None:
             assert school.client.delete(path).status_code == 200
@@ -88,9 +88,9 @@ def test_one_that_cannot_stand_keeps_all_others_out(school: Staffroom, sat: Sitt
     one, two, nobody = sat.seats.order_by("desk")
     before = record(school, sat)
     begun = put(school, sat, totals=[{"seat": one.pk, "total": 2}], away=[{"seat": two.pk, "how": "excused"}])
-    assert (begun.status_code, begun.json()["says"]) == (409, "Student2 F. has begun; the answers are kept.")
+    assert (begun.status_code, begun.json()["detail"]) == (409, "Student2 F. has begun; the answers are kept.")
     no_reason = put(school, sat, reason=" ", totals=[{"seat": one.pk, "total": 2}])
-    assert "Give the reason" in no_reason.json()["says"]
+    assert "Give the reason" in no_reason.json()["detail"]
     assert put(school, sat, totals=[{"seat": one.pk, "total": 2}, {"seat": 10**9, "total": 1}]).status_code == 404
     assert put(school, sat, totals=[{"seat": one.pk, "total": -1}]).status_code == 422
     assert put(school, sat, standings=[{"student": one.student_id, "term": 10**9, "share": 1}]).status_code == 404
@@ -103,7 +103,7 @@ def test_one_that_cannot_stand_keeps_all_others_out(school: Staffroom, sat: Sitt
     nobody.refresh_from_db()
     assert nobody.state == SeatState.EXCUSED
     assert record(school, sat)[2]["cells"][0]["word"] == "excused"
-    refused = put(school, sat, totals=[{"seat": nobody.pk, "total": 1}]).json()["says"]
+    refused = put(school, sat, totals=[{"seat": nobody.pk, "total": 1}]).json()["detail"]
     assert refused == "Student3 F. is excused, so no total stands for them."
 
 

@@ -37,7 +37,7 @@ GIVEN = {
     "layout": layout(),
     "place": {"kind": "stretch", "start": 0, "end": 1},
 }
-SCHEMA = teacher_api.get_openapi_schema(path_prefix="/api/")
+SCHEMA = teacher_api.get_openapi_schema(path_prefix="/api/v1/")
 
 
 def example(schema: dict[str, Any]) -> Any:
@@ -175,7 +175,7 @@ def call(client: Client, method: str, path: str, named: dict[str, str], body: An
 
 
 # Ready-made tests are everybody's.
-SHARED = {path for path in SCHEMA["paths"] if path.startswith("/api/shelf")}
+SHARED = {path for path in SCHEMA["paths"] if path.startswith("/api/v1/shelf")}
 
 
 def test_a_stranger_reaches_nothing_and_changes_nothing(staffroom: Callable[[str], Staffroom]) -> None:
@@ -199,7 +199,7 @@ def test_a_student_and_nobody_reach_nothing_of_a_teacher(staffroom: Callable[[st
     device = devices(sitting)[0]
     assert device.join().status_code == 200
     page_of_own = device.client.post(
-        "/api/own/enter",
+        "/api/v1/portal/enter",
         {"link": sitting.school_class.link, "pass_phrase": device.pass_phrase},
         content_type="application/json",
     )
@@ -219,7 +219,7 @@ def test_many_at_once_are_ones_own(staffroom: Callable[[str], Staffroom]) -> Non
     _, named = ids(owner)
     before = everything()
     body = {"ids": [named["item_id"]], "add_skills": ["Ohm’s law"], "take_skills": ["Ohm’s law"], "content": {}}
-    bulk = [path for path in SCHEMA["paths"] if path.startswith("/api/items/") and "_id}" not in path]
+    bulk = [path for path in SCHEMA["paths"] if path.startswith("/api/v1/items/") and "_id}" not in path]
     for path in bulk:
         if "post" in SCHEMA["paths"][path] and "bring" not in path:
             reply = call(stranger.client, "post", path, named | {"form": "qti"}, body)

@@ -88,7 +88,7 @@ def test_right_answers_of_any_kind_earn_all_marks_through_every_door(
             reply = device.answer(ref, answer(content).model_dump(mode="json"), sequence)
             assert reply.status_code == 200, (content.kind, reply.content)
         assert device.post("hand-in").status_code == 200
-    page = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()
+    page = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()
     totals = [student["total"] for student in page["students"]]
     assert totals[0] == pytest.approx(sum(content.marks for content in items.values()))
     assert totals[1] == pytest.approx(
@@ -178,7 +178,7 @@ def test_a_list_that_goes_out_comes_in_as_it_was(
             there = school_class.groups.filter(name=name.replace(";", ",")).first()
             ids = [*there.students.values_list("pk", flat=True)] if there else []
             classes.keep_group(school_class, name, [*ids, student.pk], there)
-    sent = client.get(f"/api/{path}/list/{form}")
+    sent = client.get(f"/api/v1/{path}/list/{form}")
     sheets = send(client, "post", "lists/read", {"data": b64encode(sent.content).decode()}).json()["sheets"]
     if not students:
         return
@@ -203,12 +203,12 @@ def test_a_class_of_last_year_is_put_away_with_its_results_and_taken_out_again(s
         device.answer(refs(sitting)[0], {"kind": "single_choice", "option": "b"}, 1)
         device.post("hand-in")
     services.close_sitting(sitting)
-    before = school.client.get(f"/api/sittings/{sitting.pk}/findings").json()
+    before = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()
     path = f"classes/{sitting.school_class_id}"
     assert send(school.client, "post", f"{path}/archive").status_code == 200
-    listed = [line["id"] for line in school.client.get("/api/classes").json()]
+    listed = [line["id"] for line in school.client.get("/api/v1/classes").json()]
     assert sitting.school_class_id not in listed
-    assert school.client.get(f"/api/sittings/{sitting.pk}/findings").json()["body"] == before["body"]
+    assert school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()["body"] == before["body"]
     send(school.client, "post", f"{path}/archive?archived=false")
-    listed = [line["id"] for line in school.client.get("/api/classes").json()]
+    listed = [line["id"] for line in school.client.get("/api/v1/classes").json()]
     assert sitting.school_class_id in listed

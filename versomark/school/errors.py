@@ -1,14 +1,46 @@
-"""The one way a use case says no: a sentence for the person, and what was kept."""
+"""The one way a use case says no, and how a refusal leaves: as problem details (RFC 9457)."""
+
+from collections.abc import Iterable, Sequence
+from http import HTTPStatus
+from typing import NamedTuple
+
+CODES = {
+    400: "bad_request",
+    401: "signed_out",
+    403: "not_allowed",
+    404: "not_found",
+    409: "not_now",
+    410: "over",
+    413: "too_large",
+    415: "wrong_type",
+    422: "not_valid",
+    423: "locked",
+    429: "too_many_tries",
+    507: "disk_full",
+}
+"""What a program may go by where a use case names nothing closer."""
+PROBLEM_TYPE = "application/problem+json"
+
+
+class Detail(NamedTuple):
+    """One of several things that are wrong. `pointer` is where in what was sent (RFC 6901), if at one place."""
+
+    detail: str
+    pointer: str = ""
 
 
 class DomainError(Exception):
-    """A request that cannot be carried out. `says` is shown as it stands; `problems` lists details, if any."""
+    """A request that cannot be carried out.
 
-    def __init__(self, says: str, status: int = 409, problems: list[str] | None = None) -> None:
-        super().__init__(says)
-        self.says = says
+    `message` is shown as it stands, `problems` lists details, `code` is for programs.
+    """
+
+    def __init__(self, message: str, status: int = 409, problems: Sequence[str] = (), code: str = "") -> None:
+        super().__init__(message)
+        self.message = message
         self.status = status
-        self.problems = problems or []
+        self.problems = list(problems)
+        self.code = code or CODES.get(status, "refused")
 
 
 class NotFound(DomainError):
@@ -16,3 +48,15 @@ class NotFound(DomainError):
 
     def __init__(self, what: str) -> None:
         super().__init__(f"There is no such {what}. It may have been removed.", status=404)
+
+
+def problem_details(status: int, message: str, errors: Iterable[Detail] = (), code: str = "") -> dict[str, object]:
+    """The body of every refusal, whichever door it leaves by."""
+    return {
+        "type": "about:blank",
+        "title": HTTPStatus(status).phrase,
+        "status": status,
+        "detail": message,
+        "code": code or CODES.get(status, "refused"),
+        "errors": [{"detail": error.detail, "pointer": error.pointer} for error in errors],
+    }

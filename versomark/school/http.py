@@ -2,26 +2,43 @@
 
 from base64 import b64decode
 from binascii import Error as NotBase64
+from collections.abc import Iterable
 from pathlib import Path
 from typing import cast
 
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from ninja import Schema
 from pydantic import BaseModel
 
 from versomark.school.accounts.public import Teacher
-from versomark.school.errors import DomainError, NotFound
+from versomark.school.errors import PROBLEM_TYPE, Detail, DomainError, NotFound, problem_details
+
+
+class ProblemError(Schema):
+    detail: str
+    pointer: str = ""
+    """Where in what was sent, as RFC 6901 has it; empty where it is about no one place."""
 
 
 class Problem(Schema):
-    """The body of every refusal."""
+    """The body of every refusal: problem details as RFC 9457 has them."""
 
-    says: str
-    problems: list[str] = []
+    type: str
+    title: str
+    status: int
+    detail: str
+    """What is said to the person."""
+    code: str
+    errors: list[ProblemError] = []
 
 
 class Done(Schema):
     done: bool = True
+
+
+def refusal(status: int, message: str, errors: Iterable[Detail] = (), code: str = "") -> JsonResponse:
+    """A refusal as a response, from wherever it is said."""
+    return JsonResponse(problem_details(status, message, errors, code), status=status, content_type=PROBLEM_TYPE)
 
 
 def teacher_of(request: HttpRequest) -> Teacher:

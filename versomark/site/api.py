@@ -2,11 +2,12 @@
 student's own page."""
 
 from errno import EDQUOT, ENOSPC
+from typing import Any
 
 from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import django_auth
 
 from versomark.school.accounts.api import router as accounts
@@ -20,7 +21,7 @@ from versomark.school.delivery.api import router as sittings
 from versomark.school.delivery.api_supervising import router as supervising
 from versomark.school.desk.api import router as desk
 from versomark.school.editions.api import router as editions
-from versomark.school.errors import DomainError, NotFound
+from versomark.school.errors import PROBLEM_TYPE, Detail, DomainError, NotFound
 from versomark.school.feedback.api import router as results
 from versomark.school.feedback.api_skills import router as skills
 from versomark.school.findings.api import router as findings
@@ -31,6 +32,7 @@ from versomark.school.grading.api_key_decisions import router as settling
 from versomark.school.grading.api_offline_package import router as away
 from versomark.school.grading.api_remarks import router as remarks
 from versomark.school.grading.api_second_marking import router as second_marks
+from versomark.school.http import Problem, refusal
 from versomark.school.one_to_one.api import router as one_to_one
 from versomark.school.paper.api import router as paper
 from versomark.school.paper.api_doubtful_marks import router as queries
@@ -53,7 +55,29 @@ from versomark.school.room.api_pads import router as pads
 from versomark.school.room.api_record import router as lesson_records
 from versomark.school.room.api_student import router as student_room
 
-teacher_api = NinjaAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
+
+class ProblemsAPI(NinjaAPI):
+    """An API whose description says of every operation how it refuses."""
+
+    def get_openapi_schema(self, **options: Any) -> Any:
+        schema = super().get_openapi_schema(**options)
+        schema["components"]["schemas"].update(_problem_schemas())
+        refused = {
+            "description": "Refused, with the reason.",
+            "content": {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
+        }
+        for operations in schema["paths"].values():
+            for operation in operations.values():
+                operation["responses"]["default"] = refused
+        return schema
+
+
+def _problem_schemas() -> dict[str, Any]:
+    schema = Problem.model_json_schema(ref_template="#/components/schemas/{model}")
+    return {**schema.pop("$defs"), "Problem": schema}
+
+
+teacher_api = ProblemsAPI(title="Verso Mark", version="1", auth=django_auth, docs_url=None, urls_namespace="teacher")
 for router in (
     accounts,
     lists,
@@ -94,44 +118,52 @@ for router in (
 ):
     teacher_api.add_router("", router)
 
-student_api = NinjaAPI(
+student_api = ProblemsAPI(
     title="Verso Mark, a student's seat",
     version="1",
     auth=SeatCookie(),
     docs_url=None,
     urls_namespace="student",
 )
-own_api = NinjaAPI(
+portal_api = ProblemsAPI(
     title="Verso Mark, a student's own page",
     version="1",
     auth=OwnCookie(),
     docs_url=None,
-    urls_namespace="own",
+    urls_namespace="portal",
 )
-own_api.add_router("", own_page)
+portal_api.add_router("", own_page)
 student_api.add_router("", student)
 student_api.add_router("", student_room)
 student_api.add_router("", second_part)
 
 
 def _say_no(api: NinjaAPI) -> None:
-    """Every refusal has the same body: a sentence, and details where there are any."""
+    """Every refusal has the same body, whoever says it."""
 
     @api.exception_handler(DomainError)
     def not_possible(request: HttpRequest, error: DomainError) -> HttpResponse:
-        return api.create_response(request, {"says": error.says, "problems": error.problems}, status=error.status)
+        return refusal(error.status, error.message, map(Detail, error.problems), error.code)
+
+    @api.exception_handler(HttpError)
+    def refused_by_the_framework(request: HttpRequest, error: HttpError) -> HttpResponse:
+        return refusal(error.status_code, str(error))
+
+    @api.exception_handler(AuthenticationError)
+    def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+        return refusal(401, "You are signed out. Sign in again to go on.")
 
     @api.exception_handler(OperationalError)
     def database_refused(request: HttpRequest, error: OperationalError) -> HttpResponse:
         """A full disk is told in words, and where it is no full disk it is a mistake like any other."""
         if "disk is full" in str(error) or "disk I/O" in str(error):
-            return _disk_is_full(api, request)
+            return refusal(507, DISK_FULL)
         raise error
 
     @api.exception_handler(OSError)
     def file_refused(request: HttpRequest, error: OSError) -> HttpResponse:
         if error.errno in (ENOSPC, EDQUOT):
-            return _disk_is_full(api, request)
+            return refusal(507, DISK_FULL)
         raise error
 
     @api.exception_handler(OverflowError)
@@ -141,18 +173,22 @@ def _say_no(api: NinjaAPI) -> None:
 
     @api.exception_handler(ValidationError)
     def not_valid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        problems = [f"{_field(problem['loc'])}: {_words(problem)}" for problem in error.errors]
-        says = "Something in this form cannot be used."
-        return api.create_response(request, {"says": says, "problems": problems}, status=422)
+        errors = [
+            Detail(f"{_field(problem['loc'])}: {_words(problem)}", _pointer(problem["loc"])) for problem in error.errors
+        ]
+        return refusal(422, "Something in this form cannot be used.", errors)
 
 
-def _disk_is_full(api: NinjaAPI, request: HttpRequest) -> HttpResponse:
-    says = "The disk of the school's machine is full. This was not kept; what was kept before is safe."
-    return api.create_response(request, {"says": says, "problems": []}, status=507)
+DISK_FULL = "The disk of the school's machine is full. This was not kept; what was kept before is safe."
 
 
 def _field(location: tuple[str | int, ...]) -> str:
     return " ".join(str(part).replace("_", " ") for part in location[2:] or location[-1:])
+
+
+def _pointer(location: tuple[str | int, ...]) -> str:
+    """A place in the body as RFC 6901 has it: without the part of the request and the name of the parameter."""
+    return "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in location[2:])
 
 
 def _words(problem: dict[str, object]) -> str:
@@ -161,4 +197,4 @@ def _words(problem: dict[str, object]) -> str:
 
 _say_no(teacher_api)
 _say_no(student_api)
-_say_no(own_api)
+_say_no(portal_api)

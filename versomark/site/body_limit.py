@@ -12,6 +12,8 @@ from tempfile import SpooledTemporaryFile
 from time import monotonic
 from typing import IO, Any, Literal
 
+from versomark.school.errors import PROBLEM_TYPE, problem_details
+
 Message = MutableMapping[str, Any]
 Receive = Callable[[], Awaitable[Message]]
 Send = Callable[[Message], Awaitable[None]]
@@ -20,19 +22,19 @@ App = Callable[[Message, Receive, Send], Awaitable[None]]
 MB = 1024 * 1024
 USUAL = 4 * MB
 DOORS = {
-    "/api/lists/read": 14 * MB,  # 10 MB of a list, as base64
-    "/api/items/bring": 70 * MB,  # 50 MB of a package, as base64
-    "/api/skills/bring": 28 * MB,
-    "/api/pictures": 13 * MB,
-    "/api/materials/": 14 * MB,  # 10 MB of a file, as base64
-    "/api/cards/": 24 * MB,  # a picture of a class
-    "/api/scans": 320 * MB,
-    "/api/student/files/": 52 * MB,
+    "/api/v1/lists/read": 14 * MB,  # 10 MB of a list, as base64
+    "/api/v1/items/bring": 70 * MB,  # 50 MB of a package, as base64
+    "/api/v1/skills/bring": 28 * MB,
+    "/api/v1/pictures": 13 * MB,
+    "/api/v1/materials/": 14 * MB,  # 10 MB of a file, as base64
+    "/api/v1/cards/": 24 * MB,  # a picture of a class
+    "/api/v1/scans": 320 * MB,
+    "/api/v1/student/files/": 52 * MB,
 }
 
 
 def limit_of(path: str) -> int:
-    if path.startswith("/api/sittings/") and path.endswith("/marking/away/look"):
+    if path.startswith("/api/v1/sittings/") and path.endswith("/marking/away/look"):
         return 210 * MB  # the work of a sitting, marked away from the desk
     return next((most for door, most in DOORS.items() if path.startswith(door)), USUAL)
 
@@ -132,9 +134,9 @@ def _too_large(most: int) -> str:
     return f"That is too large: at most {most // MB} MB can be sent here. Nothing was changed."
 
 
-async def _refuse(send: Send, status: int, says: str) -> None:
-    body = json.dumps({"says": says, "problems": []}).encode()
-    headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode())]
+async def _refuse(send: Send, status: int, message: str) -> None:
+    body = json.dumps(problem_details(status, message)).encode()
+    headers = [(b"content-type", PROBLEM_TYPE.encode()), (b"content-length", str(len(body)).encode())]
     # The rest of the body is not read, so the connection cannot be used again.
     await send({"type": "http.response.start", "status": status, "headers": [*headers, (b"connection", b"close")]})
     await send({"type": "http.response.body", "body": body})

@@ -7,8 +7,9 @@ that a plain form cannot send.
 
 from collections.abc import Callable
 
-from django.http import HttpRequest, HttpResponseBase, JsonResponse
+from django.http import HttpRequest, HttpResponseBase
 
+from versomark.school.http import refusal
 from versomark.school.origins import is_own_origin
 
 SAFE = ("GET", "HEAD", "OPTIONS")
@@ -26,12 +27,8 @@ class OnlyOwnPages:
             origin = request.headers.get("Origin")
             foreign = request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none")
             if foreign or (origin is not None and not is_own_origin(origin, request.get_host())):
-                return _refuse(403, "This can be asked for from the school's own pages only.")
+                return refusal(403, "This can be asked for from the school's own pages only.")
             has_body = request.headers.get("Content-Length", "0") not in ("", "0")
             if has_body and request.content_type in PLAIN_FORMS:
-                return _refuse(415, "This takes JSON.")
+                return refusal(415, "This takes JSON.")
         return self.get_response(request)
-
-
-def _refuse(status: int, says: str) -> JsonResponse:
-    return JsonResponse({"says": says, "problems": []}, status=status)

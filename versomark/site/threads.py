@@ -15,7 +15,7 @@ from typing import Any
 from a2wsgi import WSGIMiddleware
 from a2wsgi.wsgi import WSGIResponder
 
-SHORT = "/api/student/"
+SHORT = "/api/v1/student/"
 
 
 class InThreads(WSGIMiddleware):

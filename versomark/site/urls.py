@@ -4,7 +4,7 @@ from django.urls import path, re_path
 
 from versomark.school.bank.api import picture
 
-from .api import own_api, student_api, teacher_api
+from .api import portal_api, student_api, teacher_api
 
 
 def _page(name: str, request: HttpRequest) -> HttpResponse:
@@ -30,9 +30,9 @@ def wall_page(request: HttpRequest, sitting_id: int) -> HttpResponse:
 
 
 urlpatterns = [
-    path("api/own/", own_api.urls),
-    path("api/student/", student_api.urls),
-    path("api/", teacher_api.urls),
+    path("api/v1/portal/", portal_api.urls),
+    path("api/v1/student/", student_api.urls),
+    path("api/v1/", teacher_api.urls),
     path("pictures/<uuid:picture_id>", picture),
     path("join", student_page),
     path("mine", student_page),

@@ -10,8 +10,10 @@ from datetime import timedelta
 from uuid import UUID
 
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
+
+from versomark.school.http import refusal
 
 from .models import Delivery
 
@@ -34,8 +36,7 @@ class RepeatableRequests:
         try:
             delivery_key = UUID(key)
         except ValueError:
-            says = f"{HEADER} has to be a UUID."
-            return JsonResponse({"says": says, "problems": []}, status=422)
+            return refusal(422, f"{HEADER} has to be a UUID.")
         with transaction.atomic():
             before = Delivery.objects.filter(teacher_id=request.user.pk, key=delivery_key).first()
             if before is not None:

@@ -12,6 +12,8 @@ from typing import Any
 from django.core import signing
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from versomark.school.http import refusal
+
 COOKIE = "verso_known"
 DAYS = 60 * 60 * 24 * 365
 _signer = signing.Signer(salt="versomark.known")
@@ -51,4 +53,4 @@ TOO_MANY = "Too many wrong tries. Wait three minutes, then try again."
 
 def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
     """What the sign-in page is answered after too many wrong passwords."""
-    return JsonResponse({"says": TOO_MANY, "problems": []}, status=429)
+    return refusal(429, TOO_MANY)

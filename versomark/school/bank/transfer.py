@@ -109,7 +109,7 @@ def _read_qti(packed: qti.OpenedPackage, address: Callable[[bytes], str], brough
             try:
                 addresses[path] = address(picture)
             except DomainError as error:
-                lost.append(f"{path}: {error.says}")
+                lost.append(f"{path}: {error.message}")
         try:
             read = item.read(addresses)
         except UnreadableFileError as error:

@@ -45,7 +45,7 @@ def _on_screen(page: Page) -> SheetOnScreen:
     sitting = batch.sitting if batch else None
     return SheetOnScreen(
         page=page.pk,
-        picture=f"/api/paper/pages/{page.pk}/picture.jpg",
+        picture=f"/api/v1/paper/pages/{page.pk}/picture.jpg",
         width_mm=width,
         height_mm=height,
         straight=page.problem not in ("no marks", "foreign", "blank page") and not _typed_in(page),
@@ -185,7 +185,7 @@ def _page_query(page: Page) -> Query:
         readings = {reading.item: reading for reading in page.readings.prefetch_related("settlings__by")}
         differing = sorted((questions.place(readings[item]) for item in items), key=_by_number)
         counted = counting_beside(page).first()
-        other = f"/api/paper/pages/{counted.pk}/picture.jpg" if counted else None
+        other = f"/api/v1/paper/pages/{counted.pk}/picture.jpg" if counted else None
     return Query(
         key=f"page-{page.pk}",
         sheet=_on_screen(page),

@@ -71,7 +71,7 @@ class Watched:
             with path.open("rb") as file:
                 take_scan(teacher, path.name, iter(lambda: file.read(1 << 20), b""), Source.FOLDER)
         except DomainError as error:
-            _put_away(path, "not taken").with_suffix(".txt").write_text(error.says + "\n", encoding="utf-8")
+            _put_away(path, "not taken").with_suffix(".txt").write_text(error.message + "\n", encoding="utf-8")
             return False
         except OSError:
             log.exception("a scan in the watched folder could not be opened")

@@ -28,7 +28,7 @@ export function FirstAccount() {
   const [form, setForm] = useState({ school: "", name: "", username: "", password: "", code: "" });
   const client = useQueryClient();
   const make = useMutation({
-    mutationFn: () => read(api.POST("/api/first-account", { body: form })),
+    mutationFn: () => read(api.POST("/api/v1/first-account", { body: form })),
     onSuccess: (me) => client.setQueryData(["me"], me),
   });
   return (

@@ -10,7 +10,7 @@ export function SignIn() {
   const [password, setPassword] = useState("");
   const client = useQueryClient();
   const signIn = useMutation({
-    mutationFn: () => read(api.POST("/api/sign-in", { body: { username, password } })),
+    mutationFn: () => read(api.POST("/api/v1/sign-in", { body: { username, password } })),
     onSuccess: (me) => client.setQueryData(["me"], me),
   });
   return (

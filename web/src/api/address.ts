@@ -14,7 +14,7 @@ const own: Address = { address: location.origin, host: location.host, reachable:
 let known: Promise<Address> | undefined;
 
 const ask = (): Promise<Address> =>
-  read(api.GET("/api/me")).then(
+  read(api.GET("/api/v1/me")).then(
     ({ address, name }) =>
       address
         ? { address, host: address.replace(/^https?:\/\//, ""), reachable: true }

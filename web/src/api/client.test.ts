@@ -14,7 +14,9 @@ describe("read", () => {
   });
 
   it("turns a refusal into its sentence and details", async () => {
-    const refused = await refusal(reply(409, { says: "Not ready.", problems: ["Option B is empty."] }));
+    const refused = await refusal(
+      reply(409, { detail: "Not ready.", errors: [{ detail: "Option B is empty.", pointer: "" }] }),
+    );
     expect(refused).toBeInstanceOf(Refused);
     expect([refused.status, refused.message, refused.problems]).toEqual([409, "Not ready.", ["Option B is empty."]]);
   });

@@ -7,10 +7,12 @@ export type Schemas = components["schemas"];
 export class Refused extends Error {
   readonly problems: string[];
   readonly status: number;
-  constructor(status: number, says: string, problems: string[] = []) {
-    super(says);
+  readonly code: string;
+  constructor(status: number, detail: string, problems: string[] = [], code = "") {
+    super(detail);
     this.status = status;
     this.problems = problems;
+    this.code = code;
   }
 }
 
@@ -43,9 +45,14 @@ export async function read<T>(call: Promise<{ data?: T; error?: unknown; respons
     throw new Refused(0, "No connection to the school's server. Try again in a moment.");
   }
   if (result.response.ok) return result.data as T;
-  const body = (result.error ?? {}) as { says?: string; problems?: string[] };
-  const says =
-    body.says ??
+  const body = (result.error ?? {}) as Partial<Schemas["Problem"]>;
+  const detail =
+    body.detail ??
     (result.response.status === 401 ? "You are signed out. Sign in again to go on." : "That did not work.");
-  throw new Refused(result.response.status, says, body.problems);
+  throw new Refused(
+    result.response.status,
+    detail,
+    body.errors?.map((error) => error.detail),
+    body.code,
+  );
 }

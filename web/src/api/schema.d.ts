@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/me": {
+    "/api/v1/me": {
         parameters: {
             query?: never;
             header?: never;
@@ -21,7 +21,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/first-account": {
+    "/api/v1/first-account": {
         parameters: {
             query?: never;
             header?: never;
@@ -38,7 +38,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sign-in": {
+    "/api/v1/sign-in": {
         parameters: {
             query?: never;
             header?: never;
@@ -55,7 +55,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sign-out": {
+    "/api/v1/sign-out": {
         parameters: {
             query?: never;
             header?: never;
@@ -72,7 +72,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/colleagues": {
+    "/api/v1/colleagues": {
         parameters: {
             query?: never;
             header?: never;
@@ -90,7 +90,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/me/email": {
+    "/api/v1/me/email": {
         parameters: {
             query?: never;
             header?: never;
@@ -107,7 +107,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/me/password": {
+    "/api/v1/me/password": {
         parameters: {
             query?: never;
             header?: never;
@@ -124,7 +124,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/lists/read": {
+    "/api/v1/lists/read": {
         parameters: {
             query?: never;
             header?: never;
@@ -144,7 +144,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/list/preview": {
+    "/api/v1/classes/{class_id}/list/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -161,7 +161,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/list": {
+    "/api/v1/classes/{class_id}/list": {
         parameters: {
             query?: never;
             header?: never;
@@ -178,7 +178,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/list/{form}": {
+    "/api/v1/classes/{class_id}/list/{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -195,7 +195,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes": {
+    "/api/v1/classes": {
         parameters: {
             query?: never;
             header?: never;
@@ -213,7 +213,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/students": {
+    "/api/v1/students": {
         parameters: {
             query?: never;
             header?: never;
@@ -233,7 +233,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/of-students": {
+    "/api/v1/classes/of-students": {
         parameters: {
             query?: never;
             header?: never;
@@ -253,7 +253,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}": {
+    "/api/v1/classes/{class_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -271,7 +271,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/archive": {
+    "/api/v1/classes/{class_id}/archive": {
         parameters: {
             query?: never;
             header?: never;
@@ -288,7 +288,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students": {
+    "/api/v1/classes/{class_id}/students": {
         parameters: {
             query?: never;
             header?: never;
@@ -305,7 +305,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/new-passes": {
+    "/api/v1/classes/{class_id}/new-passes": {
         parameters: {
             query?: never;
             header?: never;
@@ -322,7 +322,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}": {
+    "/api/v1/classes/{class_id}/students/{student_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -340,7 +340,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}/new-pass": {
+    "/api/v1/classes/{class_id}/students/{student_id}/new-pass": {
         parameters: {
             query?: never;
             header?: never;
@@ -357,7 +357,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/student-requests/{request_id}": {
+    "/api/v1/classes/{class_id}/student-requests/{request_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -377,7 +377,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}/come-back": {
+    "/api/v1/classes/{class_id}/students/{student_id}/come-back": {
         parameters: {
             query?: never;
             header?: never;
@@ -394,7 +394,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}/move": {
+    "/api/v1/classes/{class_id}/students/{student_id}/move": {
         parameters: {
             query?: never;
             header?: never;
@@ -411,7 +411,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}/merge": {
+    "/api/v1/classes/{class_id}/students/{student_id}/merge": {
         parameters: {
             query?: never;
             header?: never;
@@ -431,7 +431,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/groups": {
+    "/api/v1/classes/{class_id}/groups": {
         parameters: {
             query?: never;
             header?: never;
@@ -448,7 +448,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/groups/{group_id}": {
+    "/api/v1/classes/{class_id}/groups/{group_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -466,7 +466,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/co-teachers": {
+    "/api/v1/classes/{class_id}/co-teachers": {
         parameters: {
             query?: never;
             header?: never;
@@ -483,7 +483,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/co-teachers/{teacher_id}": {
+    "/api/v1/classes/{class_id}/co-teachers/{teacher_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -500,7 +500,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/groups/divided": {
+    "/api/v1/classes/{class_id}/groups/divided": {
         parameters: {
             query?: never;
             header?: never;
@@ -520,7 +520,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/groups/several": {
+    "/api/v1/classes/{class_id}/groups/several": {
         parameters: {
             query?: never;
             header?: never;
@@ -540,7 +540,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/bring/look": {
+    "/api/v1/items/bring/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -560,7 +560,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/bring": {
+    "/api/v1/items/bring": {
         parameters: {
             query?: never;
             header?: never;
@@ -577,7 +577,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/send/{form}": {
+    "/api/v1/items/send/{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -594,7 +594,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/skills/bring": {
+    "/api/v1/skills/bring": {
         parameters: {
             query?: never;
             header?: never;
@@ -614,7 +614,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/skills/send": {
+    "/api/v1/skills/send": {
         parameters: {
             query?: never;
             header?: never;
@@ -631,7 +631,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items": {
+    "/api/v1/items": {
         parameters: {
             query?: never;
             header?: never;
@@ -649,7 +649,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/archive": {
+    "/api/v1/items/archive": {
         parameters: {
             query?: never;
             header?: never;
@@ -666,7 +666,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/restore": {
+    "/api/v1/items/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -683,7 +683,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/tag": {
+    "/api/v1/items/tag": {
         parameters: {
             query?: never;
             header?: never;
@@ -700,7 +700,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/draws": {
+    "/api/v1/items/draws": {
         parameters: {
             query?: never;
             header?: never;
@@ -720,7 +720,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/{item_id}": {
+    "/api/v1/items/{item_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -738,7 +738,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/{item_id}/copy": {
+    "/api/v1/items/{item_id}/copy": {
         parameters: {
             query?: never;
             header?: never;
@@ -755,7 +755,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/{item_id}/history": {
+    "/api/v1/items/{item_id}/history": {
         parameters: {
             query?: never;
             header?: never;
@@ -772,7 +772,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items/{item_id}/versions/{number}/put-back": {
+    "/api/v1/items/{item_id}/versions/{number}/put-back": {
         parameters: {
             query?: never;
             header?: never;
@@ -789,7 +789,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rubrics": {
+    "/api/v1/rubrics": {
         parameters: {
             query?: never;
             header?: never;
@@ -809,7 +809,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/skills": {
+    "/api/v1/skills": {
         parameters: {
             query?: never;
             header?: never;
@@ -826,7 +826,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/skills/{skill_id}": {
+    "/api/v1/skills/{skill_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -844,7 +844,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stimuli": {
+    "/api/v1/stimuli": {
         parameters: {
             query?: never;
             header?: never;
@@ -862,7 +862,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stimuli/{stimulus_id}": {
+    "/api/v1/stimuli/{stimulus_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -879,7 +879,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pictures": {
+    "/api/v1/pictures": {
         parameters: {
             query?: never;
             header?: never;
@@ -896,7 +896,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/materials": {
+    "/api/v1/materials": {
         parameters: {
             query?: never;
             header?: never;
@@ -914,7 +914,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/materials/{material_id}": {
+    "/api/v1/materials/{material_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -932,7 +932,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/materials/{material_id}/file": {
+    "/api/v1/materials/{material_id}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -950,7 +950,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests": {
+    "/api/v1/tests": {
         parameters: {
             query?: never;
             header?: never;
@@ -968,7 +968,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/marks-only": {
+    "/api/v1/tests/marks-only": {
         parameters: {
             query?: never;
             header?: never;
@@ -988,7 +988,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/described": {
+    "/api/v1/tests/{test_id}/described": {
         parameters: {
             query?: never;
             header?: never;
@@ -1005,7 +1005,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/marks-only/lines": {
+    "/api/v1/tests/marks-only/lines": {
         parameters: {
             query?: never;
             header?: never;
@@ -1025,7 +1025,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}": {
+    "/api/v1/tests/{test_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1044,7 +1044,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/restore": {
+    "/api/v1/tests/{test_id}/restore": {
         parameters: {
             query?: never;
             header?: never;
@@ -1061,7 +1061,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/copy": {
+    "/api/v1/tests/{test_id}/copy": {
         parameters: {
             query?: never;
             header?: never;
@@ -1078,7 +1078,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/items": {
+    "/api/v1/tests/{test_id}/items": {
         parameters: {
             query?: never;
             header?: never;
@@ -1098,7 +1098,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/preview": {
+    "/api/v1/tests/{test_id}/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -1115,7 +1115,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/foretold": {
+    "/api/v1/tests/{test_id}/foretold": {
         parameters: {
             query?: never;
             header?: never;
@@ -1132,7 +1132,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/freeze": {
+    "/api/v1/tests/{test_id}/freeze": {
         parameters: {
             query?: never;
             header?: never;
@@ -1149,7 +1149,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/freeze-pair": {
+    "/api/v1/tests/{test_id}/freeze-pair": {
         parameters: {
             query?: never;
             header?: never;
@@ -1169,7 +1169,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/sharing": {
+    "/api/v1/tests/{test_id}/sharing": {
         parameters: {
             query?: never;
             header?: never;
@@ -1186,7 +1186,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/editions/{edition_id}/changes": {
+    "/api/v1/editions/{edition_id}/changes": {
         parameters: {
             query?: never;
             header?: never;
@@ -1203,7 +1203,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/print/{what}": {
+    "/api/v1/tests/{test_id}/print/{what}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1223,7 +1223,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/editions/{edition_id}/print/{what}": {
+    "/api/v1/editions/{edition_id}/print/{what}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1240,7 +1240,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tests/{test_id}/send": {
+    "/api/v1/tests/{test_id}/send": {
         parameters: {
             query?: never;
             header?: never;
@@ -1260,7 +1260,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shelf": {
+    "/api/v1/shelf": {
         parameters: {
             query?: never;
             header?: never;
@@ -1277,7 +1277,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shelf/{key}/copy": {
+    "/api/v1/shelf/{key}/copy": {
         parameters: {
             query?: never;
             header?: never;
@@ -1294,7 +1294,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/editions": {
+    "/api/v1/editions": {
         parameters: {
             query?: never;
             header?: never;
@@ -1314,7 +1314,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings": {
+    "/api/v1/sittings": {
         parameters: {
             query?: never;
             header?: never;
@@ -1332,7 +1332,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/calendar.ics": {
+    "/api/v1/sittings/calendar.ics": {
         parameters: {
             query?: never;
             header?: never;
@@ -1352,7 +1352,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/calendar.ics": {
+    "/api/v1/sittings/{sitting_id}/calendar.ics": {
         parameters: {
             query?: never;
             header?: never;
@@ -1369,7 +1369,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/copies": {
+    "/api/v1/sittings/{sitting_id}/copies": {
         parameters: {
             query?: never;
             header?: never;
@@ -1389,7 +1389,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}": {
+    "/api/v1/sittings/{sitting_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1411,7 +1411,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/door.svg": {
+    "/api/v1/sittings/{sitting_id}/door.svg": {
         parameters: {
             query?: never;
             header?: never;
@@ -1431,7 +1431,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/steps/{step}": {
+    "/api/v1/sittings/{sitting_id}/steps/{step}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1451,7 +1451,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/seats/{seat_id}": {
+    "/api/v1/sittings/{sitting_id}/seats/{seat_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1468,7 +1468,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/seats/{seat_id}/acts": {
+    "/api/v1/sittings/{sitting_id}/seats/{seat_id}/acts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1485,7 +1485,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/acts": {
+    "/api/v1/sittings/{sitting_id}/acts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1502,7 +1502,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/events": {
+    "/api/v1/sittings/{sitting_id}/events": {
         parameters: {
             query?: never;
             header?: never;
@@ -1522,7 +1522,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/seats/{seat_id}/away": {
+    "/api/v1/sittings/{sitting_id}/seats/{seat_id}/away": {
         parameters: {
             query?: never;
             header?: never;
@@ -1542,7 +1542,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/seats/{seat_id}/attempts": {
+    "/api/v1/sittings/{sitting_id}/seats/{seat_id}/attempts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1562,7 +1562,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marks": {
+    "/api/v1/sittings/{sitting_id}/marks": {
         parameters: {
             query?: never;
             header?: never;
@@ -1583,7 +1583,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marks/entry": {
+    "/api/v1/sittings/{sitting_id}/marks/entry": {
         parameters: {
             query?: never;
             header?: never;
@@ -1603,7 +1603,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marks/students": {
+    "/api/v1/sittings/{sitting_id}/marks/students": {
         parameters: {
             query?: never;
             header?: never;
@@ -1623,7 +1623,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marks/description": {
+    "/api/v1/sittings/{sitting_id}/marks/description": {
         parameters: {
             query?: never;
             header?: never;
@@ -1643,7 +1643,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marks/table/look": {
+    "/api/v1/sittings/{sitting_id}/marks/table/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -1663,7 +1663,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marks/table": {
+    "/api/v1/sittings/{sitting_id}/marks/table": {
         parameters: {
             query?: never;
             header?: never;
@@ -1680,7 +1680,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marks/file/{form}": {
+    "/api/v1/sittings/{sitting_id}/marks/file/{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1700,7 +1700,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/one-to-one": {
+    "/api/v1/sittings/{sitting_id}/one-to-one": {
         parameters: {
             query?: never;
             header?: never;
@@ -1720,7 +1720,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/one-to-one/{seat_id}": {
+    "/api/v1/sittings/{sitting_id}/one-to-one/{seat_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1740,7 +1740,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/one-to-one/again": {
+    "/api/v1/sittings/{sitting_id}/one-to-one/again": {
         parameters: {
             query?: never;
             header?: never;
@@ -1760,7 +1760,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/room": {
+    "/api/v1/room": {
         parameters: {
             query?: never;
             header?: never;
@@ -1780,7 +1780,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/room/ahead": {
+    "/api/v1/room/ahead": {
         parameters: {
             query?: never;
             header?: never;
@@ -1800,7 +1800,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/homework": {
+    "/api/v1/sittings/{sitting_id}/room/homework": {
         parameters: {
             query?: never;
             header?: never;
@@ -1820,7 +1820,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room": {
+    "/api/v1/sittings/{sitting_id}/room": {
         parameters: {
             query?: never;
             header?: never;
@@ -1837,7 +1837,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/wall": {
+    "/api/v1/sittings/{sitting_id}/wall": {
         parameters: {
             query?: never;
             header?: never;
@@ -1857,7 +1857,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/acts": {
+    "/api/v1/sittings/{sitting_id}/room/acts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1874,7 +1874,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/practice": {
+    "/api/v1/sittings/{sitting_id}/room/practice": {
         parameters: {
             query?: never;
             header?: never;
@@ -1894,7 +1894,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/quick": {
+    "/api/v1/sittings/{sitting_id}/room/quick": {
         parameters: {
             query?: never;
             header?: never;
@@ -1914,7 +1914,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/quick/key": {
+    "/api/v1/sittings/{sitting_id}/room/quick/key": {
         parameters: {
             query?: never;
             header?: never;
@@ -1931,7 +1931,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/order": {
+    "/api/v1/sittings/{sitting_id}/room/order": {
         parameters: {
             query?: never;
             header?: never;
@@ -1948,7 +1948,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/wall": {
+    "/api/v1/sittings/{sitting_id}/room/wall": {
         parameters: {
             query?: never;
             header?: never;
@@ -1965,7 +1965,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/answers": {
+    "/api/v1/sittings/{sitting_id}/room/answers": {
         parameters: {
             query?: never;
             header?: never;
@@ -1985,7 +1985,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/pads": {
+    "/api/v1/sittings/{sitting_id}/room/pads": {
         parameters: {
             query?: never;
             header?: never;
@@ -2002,7 +2002,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/pads/{pad}": {
+    "/api/v1/sittings/{sitting_id}/room/pads/{pad}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2022,7 +2022,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/pads/key": {
+    "/api/v1/sittings/{sitting_id}/room/pads/key": {
         parameters: {
             query?: never;
             header?: never;
@@ -2042,7 +2042,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cards/classes/{class_id}/print": {
+    "/api/v1/cards/classes/{class_id}/print": {
         parameters: {
             query?: never;
             header?: never;
@@ -2062,7 +2062,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cards/{sitting_id}/pictures": {
+    "/api/v1/cards/{sitting_id}/pictures": {
         parameters: {
             query?: never;
             header?: never;
@@ -2082,7 +2082,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cards/{sitting_id}/practice": {
+    "/api/v1/cards/{sitting_id}/practice": {
         parameters: {
             query?: never;
             header?: never;
@@ -2102,7 +2102,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/record": {
+    "/api/v1/sittings/{sitting_id}/room/record": {
         parameters: {
             query?: never;
             header?: never;
@@ -2119,7 +2119,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/brought": {
+    "/api/v1/sittings/{sitting_id}/room/brought": {
         parameters: {
             query?: never;
             header?: never;
@@ -2137,7 +2137,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/brought/look": {
+    "/api/v1/sittings/{sitting_id}/room/brought/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -2157,7 +2157,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/room/brought/{number}/back": {
+    "/api/v1/sittings/{sitting_id}/room/brought/{number}/back": {
         parameters: {
             query?: never;
             header?: never;
@@ -2174,7 +2174,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/paper": {
+    "/api/v1/sittings/{sitting_id}/paper": {
         parameters: {
             query?: never;
             header?: never;
@@ -2194,7 +2194,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/paper/batches": {
+    "/api/v1/sittings/{sitting_id}/paper/batches": {
         parameters: {
             query?: never;
             header?: never;
@@ -2211,7 +2211,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/paper/batches/{batch_id}/sheets.pdf": {
+    "/api/v1/paper/batches/{batch_id}/sheets.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -2228,7 +2228,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/paper/batches/{batch_id}/map.json": {
+    "/api/v1/paper/batches/{batch_id}/map.json": {
         parameters: {
             query?: never;
             header?: never;
@@ -2245,7 +2245,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/paper/batches/{batch_id}/rehearsal": {
+    "/api/v1/paper/batches/{batch_id}/rehearsal": {
         parameters: {
             query?: never;
             header?: never;
@@ -2265,7 +2265,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scans": {
+    "/api/v1/scans": {
         parameters: {
             query?: never;
             header?: never;
@@ -2286,7 +2286,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scans/{scan_id}": {
+    "/api/v1/scans/{scan_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2304,7 +2304,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scans/{scan_id}/cancel": {
+    "/api/v1/scans/{scan_id}/cancel": {
         parameters: {
             query?: never;
             header?: never;
@@ -2321,7 +2321,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scans/{scan_id}/again": {
+    "/api/v1/scans/{scan_id}/again": {
         parameters: {
             query?: never;
             header?: never;
@@ -2338,7 +2338,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/paper/pages/{page_id}/picture.jpg": {
+    "/api/v1/paper/pages/{page_id}/picture.jpg": {
         parameters: {
             query?: never;
             header?: never;
@@ -2358,7 +2358,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/queries": {
+    "/api/v1/queries": {
         parameters: {
             query?: never;
             header?: never;
@@ -2378,7 +2378,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/queries/places/{reading_id}": {
+    "/api/v1/queries/places/{reading_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2398,7 +2398,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/queries/pages/{page_id}": {
+    "/api/v1/queries/pages/{page_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2415,7 +2415,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/queries/settled/{settling_id}": {
+    "/api/v1/queries/settled/{settling_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2432,7 +2432,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/sheets/{seat_id}": {
+    "/api/v1/sittings/{sitting_id}/sheets/{seat_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2452,7 +2452,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/away/zip": {
+    "/api/v1/sittings/{sitting_id}/marking/away/zip": {
         parameters: {
             query?: never;
             header?: never;
@@ -2472,7 +2472,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/away/look": {
+    "/api/v1/sittings/{sitting_id}/marking/away/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -2492,7 +2492,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/away/{upload_id}": {
+    "/api/v1/sittings/{sitting_id}/marking/away/{upload_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2512,7 +2512,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/returned/{file_id}": {
+    "/api/v1/sittings/{sitting_id}/marking/returned/{file_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2532,7 +2532,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/handed-in/{file_id}": {
+    "/api/v1/sittings/{sitting_id}/marking/handed-in/{file_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2552,7 +2552,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/marking": {
+    "/api/v1/marking": {
         parameters: {
             query?: never;
             header?: never;
@@ -2572,7 +2572,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking": {
+    "/api/v1/sittings/{sitting_id}/marking": {
         parameters: {
             query?: never;
             header?: never;
@@ -2592,7 +2592,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/history/{form}": {
+    "/api/v1/sittings/{sitting_id}/marking/history/{form}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2612,7 +2612,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2630,7 +2630,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}/choice": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/choice": {
         parameters: {
             query?: never;
             header?: never;
@@ -2650,7 +2650,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/here": {
+    "/api/v1/sittings/{sitting_id}/marking/here": {
         parameters: {
             query?: never;
             header?: never;
@@ -2670,7 +2670,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}/handwriting.jpg": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/handwriting.jpg": {
         parameters: {
             query?: never;
             header?: never;
@@ -2687,7 +2687,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/files/{place}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2707,7 +2707,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/at": {
+    "/api/v1/sittings/{sitting_id}/marking/at": {
         parameters: {
             query?: never;
             header?: never;
@@ -2727,7 +2727,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/students/{number}/overall": {
+    "/api/v1/sittings/{sitting_id}/marking/students/{number}/overall": {
         parameters: {
             query?: never;
             header?: never;
@@ -2747,7 +2747,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/waived": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/waived": {
         parameters: {
             query?: never;
             header?: never;
@@ -2767,7 +2767,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/names": {
+    "/api/v1/sittings/{sitting_id}/marking/names": {
         parameters: {
             query?: never;
             header?: never;
@@ -2787,7 +2787,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}/remarks": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks": {
         parameters: {
             query?: never;
             header?: never;
@@ -2807,7 +2807,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}/remarks/{remark_id}": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks/{remark_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2824,7 +2824,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/preview": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -2844,7 +2844,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/pages/{page}.jpg": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/pages/{page}.jpg": {
         parameters: {
             query?: never;
             header?: never;
@@ -2864,7 +2864,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/second": {
+    "/api/v1/sittings/{sitting_id}/marking/second": {
         parameters: {
             query?: never;
             header?: never;
@@ -2892,7 +2892,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/same": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/same": {
         parameters: {
             query?: never;
             header?: never;
@@ -2916,7 +2916,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/marking/{item}/same/to-key": {
+    "/api/v1/sittings/{sitting_id}/marking/{item}/same/to-key": {
         parameters: {
             query?: never;
             header?: never;
@@ -2936,7 +2936,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results": {
+    "/api/v1/sittings/{sitting_id}/results": {
         parameters: {
             query?: never;
             header?: never;
@@ -2956,7 +2956,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/groups": {
+    "/api/v1/sittings/{sitting_id}/results/groups": {
         parameters: {
             query?: never;
             header?: never;
@@ -2976,7 +2976,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/full": {
+    "/api/v1/sittings/{sitting_id}/results/full": {
         parameters: {
             query?: never;
             header?: never;
@@ -2996,7 +2996,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/release": {
+    "/api/v1/sittings/{sitting_id}/results/release": {
         parameters: {
             query?: never;
             header?: never;
@@ -3016,7 +3016,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/withdraw": {
+    "/api/v1/sittings/{sitting_id}/results/withdraw": {
         parameters: {
             query?: never;
             header?: never;
@@ -3033,7 +3033,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/seats/{seat_id}": {
+    "/api/v1/sittings/{sitting_id}/results/seats/{seat_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3053,7 +3053,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/seats/{seat_id}/total": {
+    "/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/total": {
         parameters: {
             query?: never;
             header?: never;
@@ -3074,7 +3074,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/seats/{seat_id}/left-out": {
+    "/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/left-out": {
         parameters: {
             query?: never;
             header?: never;
@@ -3095,7 +3095,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/lateness/effect": {
+    "/api/v1/sittings/{sitting_id}/results/lateness/effect": {
         parameters: {
             query?: never;
             header?: never;
@@ -3115,7 +3115,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/lateness": {
+    "/api/v1/sittings/{sitting_id}/results/lateness": {
         parameters: {
             query?: never;
             header?: never;
@@ -3133,7 +3133,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/empty": {
+    "/api/v1/sittings/{sitting_id}/results/empty": {
         parameters: {
             query?: never;
             header?: never;
@@ -3157,7 +3157,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/skills": {
+    "/api/v1/sittings/{sitting_id}/results/skills": {
         parameters: {
             query?: never;
             header?: never;
@@ -3177,7 +3177,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/skills/groups": {
+    "/api/v1/sittings/{sitting_id}/results/skills/groups": {
         parameters: {
             query?: never;
             header?: never;
@@ -3197,7 +3197,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/feedback": {
+    "/api/v1/sittings/{sitting_id}/results/feedback": {
         parameters: {
             query?: never;
             header?: never;
@@ -3218,7 +3218,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/feedback.pdf": {
+    "/api/v1/sittings/{sitting_id}/results/feedback.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -3238,7 +3238,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/results/feedback/written/{document}": {
+    "/api/v1/sittings/{sitting_id}/results/feedback/written/{document}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3258,7 +3258,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/record": {
+    "/api/v1/classes/{class_id}/record": {
         parameters: {
             query?: never;
             header?: never;
@@ -3278,7 +3278,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/records/side-by-side": {
+    "/api/v1/records/side-by-side": {
         parameters: {
             query?: never;
             header?: never;
@@ -3298,7 +3298,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/growth": {
+    "/api/v1/classes/{class_id}/growth": {
         parameters: {
             query?: never;
             header?: never;
@@ -3318,7 +3318,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/not-tested": {
+    "/api/v1/classes/{class_id}/not-tested": {
         parameters: {
             query?: never;
             header?: never;
@@ -3338,7 +3338,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/record/oneroster.zip": {
+    "/api/v1/classes/{class_id}/record/oneroster.zip": {
         parameters: {
             query?: never;
             header?: never;
@@ -3358,7 +3358,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/terms": {
+    "/api/v1/terms": {
         parameters: {
             query?: never;
             header?: never;
@@ -3382,7 +3382,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/usual-scales": {
+    "/api/v1/usual-scales": {
         parameters: {
             query?: never;
             header?: never;
@@ -3402,7 +3402,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/record/rules": {
+    "/api/v1/classes/{class_id}/record/rules": {
         parameters: {
             query?: never;
             header?: never;
@@ -3422,7 +3422,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/record/categories": {
+    "/api/v1/classes/{class_id}/record/categories": {
         parameters: {
             query?: never;
             header?: never;
@@ -3442,7 +3442,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/record": {
+    "/api/v1/sittings/{sitting_id}/record": {
         parameters: {
             query?: never;
             header?: never;
@@ -3462,7 +3462,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/record/terms/{term_id}/{student_id}": {
+    "/api/v1/classes/{class_id}/record/terms/{term_id}/{student_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3486,7 +3486,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/record/numbers": {
+    "/api/v1/classes/{class_id}/record/numbers": {
         parameters: {
             query?: never;
             header?: never;
@@ -3506,7 +3506,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/save/{kind}": {
+    "/api/v1/save/{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3526,7 +3526,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/identities": {
+    "/api/v1/identities": {
         parameters: {
             query?: never;
             header?: never;
@@ -3546,7 +3546,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}/report": {
+    "/api/v1/classes/{class_id}/students/{student_id}/report": {
         parameters: {
             query?: never;
             header?: never;
@@ -3566,7 +3566,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}/report.pdf": {
+    "/api/v1/classes/{class_id}/students/{student_id}/report.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -3587,7 +3587,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/mail/preview": {
+    "/api/v1/sittings/{sitting_id}/mail/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -3607,7 +3607,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/mail": {
+    "/api/v1/sittings/{sitting_id}/mail": {
         parameters: {
             query?: never;
             header?: never;
@@ -3631,7 +3631,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/views": {
+    "/api/v1/views": {
         parameters: {
             query?: never;
             header?: never;
@@ -3652,7 +3652,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/views/{view_id}": {
+    "/api/v1/views/{view_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3669,7 +3669,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/groups": {
+    "/api/v1/sittings/{sitting_id}/findings/groups": {
         parameters: {
             query?: never;
             header?: never;
@@ -3686,7 +3686,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings": {
+    "/api/v1/sittings/{sitting_id}/findings": {
         parameters: {
             query?: never;
             header?: never;
@@ -3706,7 +3706,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/table": {
+    "/api/v1/sittings/{sitting_id}/findings/table": {
         parameters: {
             query?: never;
             header?: never;
@@ -3726,7 +3726,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/scale": {
+    "/api/v1/sittings/{sitting_id}/findings/scale": {
         parameters: {
             query?: never;
             header?: never;
@@ -3746,7 +3746,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/totals": {
+    "/api/v1/sittings/{sitting_id}/findings/totals": {
         parameters: {
             query?: never;
             header?: never;
@@ -3766,7 +3766,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/compared": {
+    "/api/v1/sittings/{sitting_id}/findings/compared": {
         parameters: {
             query?: never;
             header?: never;
@@ -3786,7 +3786,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/time": {
+    "/api/v1/sittings/{sitting_id}/findings/time": {
         parameters: {
             query?: never;
             header?: never;
@@ -3806,7 +3806,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/other-sittings": {
+    "/api/v1/sittings/{sitting_id}/findings/other-sittings": {
         parameters: {
             query?: never;
             header?: never;
@@ -3826,7 +3826,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/dismissed": {
+    "/api/v1/sittings/{sitting_id}/findings/dismissed": {
         parameters: {
             query?: never;
             header?: never;
@@ -3846,7 +3846,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/findings/taken-up": {
+    "/api/v1/sittings/{sitting_id}/findings/taken-up": {
         parameters: {
             query?: never;
             header?: never;
@@ -3866,7 +3866,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/settling/{item}": {
+    "/api/v1/sittings/{sitting_id}/settling/{item}": {
         parameters: {
             query?: never;
             header?: never;
@@ -3888,7 +3888,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/settling/{item}/effect": {
+    "/api/v1/sittings/{sitting_id}/settling/{item}/effect": {
         parameters: {
             query?: never;
             header?: never;
@@ -3908,7 +3908,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/notices": {
+    "/api/v1/sittings/{sitting_id}/notices": {
         parameters: {
             query?: never;
             header?: never;
@@ -3928,7 +3928,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/placement": {
+    "/api/v1/sittings/{sitting_id}/placement": {
         parameters: {
             query?: never;
             header?: never;
@@ -3949,7 +3949,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/placement/groups": {
+    "/api/v1/sittings/{sitting_id}/placement/groups": {
         parameters: {
             query?: never;
             header?: never;
@@ -3969,7 +3969,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sittings/{sitting_id}/placement/letters.pdf": {
+    "/api/v1/sittings/{sitting_id}/placement/letters.pdf": {
         parameters: {
             query?: never;
             header?: never;
@@ -3989,7 +3989,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/desk": {
+    "/api/v1/desk": {
         parameters: {
             query?: never;
             header?: never;
@@ -4006,7 +4006,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/find": {
+    "/api/v1/find": {
         parameters: {
             query?: never;
             header?: never;
@@ -11909,6 +11909,37 @@ export interface components {
             /** Path */
             path: string;
         };
+        /** ProblemError */
+        ProblemError: {
+            /** Detail */
+            detail: string;
+            /**
+             * Pointer
+             * @default
+             */
+            pointer: string;
+        };
+        /**
+         * Problem
+         * @description The body of every refusal: problem details as RFC 9457 has them.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["ProblemError"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -11936,6 +11967,15 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_accounts_api_first_account: {
@@ -11958,6 +11998,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -11984,6 +12033,15 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_accounts_api_sign_out: {
@@ -12004,6 +12062,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_accounts_api_colleagues: {
@@ -12022,6 +12089,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Colleague"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12048,6 +12124,15 @@ export interface operations {
                     "application/json": components["schemas"]["ColleagueWithPassword"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_accounts_api_change_email: {
@@ -12070,6 +12155,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12096,6 +12190,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_lists_read_list: {
@@ -12118,6 +12221,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadFile"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12146,6 +12258,15 @@ export interface operations {
                     "application/json": components["schemas"]["Planned"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_lists_bring_list: {
@@ -12172,6 +12293,15 @@ export interface operations {
                     "application/json": components["schemas"]["Planned"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_lists_send_list: {
@@ -12193,6 +12323,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_classes: {
@@ -12213,6 +12352,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12239,6 +12387,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_find_students: {
@@ -12259,6 +12416,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundStudents"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12285,6 +12451,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_class_page: {
@@ -12305,6 +12480,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12333,6 +12517,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_archive_class: {
@@ -12355,6 +12548,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12383,6 +12585,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_replace_all_passes: {
@@ -12403,6 +12614,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12432,6 +12652,15 @@ export interface operations {
                     "application/json": components["schemas"]["StudentLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_leave_class: {
@@ -12455,6 +12684,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_replace_pass: {
@@ -12476,6 +12714,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12505,6 +12752,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_come_back: {
@@ -12526,6 +12782,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12553,6 +12818,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_merge_students: {
@@ -12576,6 +12850,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12602,6 +12885,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12631,6 +12923,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_remove_group: {
@@ -12652,6 +12953,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12680,6 +12990,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_stop_sharing: {
@@ -12701,6 +13020,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12729,6 +13057,15 @@ export interface operations {
                     "application/json": number[][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_classes_api_groups_make_several: {
@@ -12755,6 +13092,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_transfer_look: {
@@ -12779,6 +13125,15 @@ export interface operations {
                     "application/json": components["schemas"]["BroughtPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_transfer_bring: {
@@ -12801,6 +13156,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BroughtPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12829,6 +13193,15 @@ export interface operations {
                     "application/json": components["schemas"]["SentFile"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_transfer_bring_skills: {
@@ -12855,6 +13228,15 @@ export interface operations {
                     "application/json": components["schemas"]["BroughtSkillsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_transfer_send_skills: {
@@ -12872,6 +13254,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -12903,6 +13294,15 @@ export interface operations {
                     "application/json": components["schemas"]["ItemsFound"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_make_item: {
@@ -12925,6 +13325,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -12951,6 +13360,15 @@ export interface operations {
                     "application/json": components["schemas"]["HowMany"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_restore_items: {
@@ -12975,6 +13393,15 @@ export interface operations {
                     "application/json": components["schemas"]["HowMany"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_tag_items: {
@@ -12997,6 +13424,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HowMany"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13025,6 +13461,15 @@ export interface operations {
                     "application/json": components["schemas"]["Draws"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_item: {
@@ -13045,6 +13490,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13073,6 +13527,15 @@ export interface operations {
                     "application/json": components["schemas"]["ItemPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_copy_item: {
@@ -13095,6 +13558,15 @@ export interface operations {
                     "application/json": components["schemas"]["ItemPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_history: {
@@ -13115,6 +13587,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemHistory"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13142,6 +13623,15 @@ export interface operations {
                     "application/json": components["schemas"]["ItemPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_rubrics: {
@@ -13162,6 +13652,15 @@ export interface operations {
                     "application/json": components["schemas"]["RubricLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_skills: {
@@ -13180,6 +13679,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SkillLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13208,6 +13716,15 @@ export interface operations {
                     "application/json": components["schemas"]["SkillLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_remove_skill: {
@@ -13230,6 +13747,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_stimuli: {
@@ -13248,6 +13774,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StimulusPage"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13274,6 +13809,15 @@ export interface operations {
                     "application/json": components["schemas"]["StimulusPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_keep_stimulus: {
@@ -13298,6 +13842,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StimulusPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13330,6 +13883,15 @@ export interface operations {
                     "application/json": components["schemas"]["PictureLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_materials_shelf: {
@@ -13351,6 +13913,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MaterialLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13375,6 +13946,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MaterialLine"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13403,6 +13983,15 @@ export interface operations {
                     "application/json": components["schemas"]["MaterialLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_materials_take_away: {
@@ -13425,6 +14014,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_bank_api_materials_file: {
@@ -13444,6 +14042,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -13471,6 +14078,15 @@ export interface operations {
                     "application/json": components["schemas"]["MaterialLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_tests: {
@@ -13491,6 +14107,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TestLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13517,6 +14142,15 @@ export interface operations {
                     "application/json": components["schemas"]["TestPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_make_described: {
@@ -13539,6 +14173,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TestPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13567,6 +14210,15 @@ export interface operations {
                     "application/json": components["schemas"]["TestPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_pasted_lines: {
@@ -13591,6 +14243,15 @@ export interface operations {
                     "application/json": components["schemas"]["PastedLines"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_test_page: {
@@ -13611,6 +14272,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TestPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13639,6 +14309,15 @@ export interface operations {
                     "application/json": components["schemas"]["TestPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_remove_test: {
@@ -13659,6 +14338,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13683,6 +14371,15 @@ export interface operations {
                     "application/json": components["schemas"]["TestPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_copy_test: {
@@ -13703,6 +14400,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TestPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13731,6 +14437,15 @@ export interface operations {
                     "application/json": components["schemas"]["TestPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_preview: {
@@ -13751,6 +14466,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentPaper"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13775,6 +14499,15 @@ export interface operations {
                     "application/json": components["schemas"]["PredictedStatistics"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_freeze: {
@@ -13797,6 +14530,15 @@ export interface operations {
                     "application/json": components["schemas"]["EditionLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_freeze_pair: {
@@ -13817,6 +14559,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditionLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13845,6 +14596,15 @@ export interface operations {
                     "application/json": components["schemas"]["TestPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_changes: {
@@ -13865,6 +14625,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditionChange"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13890,6 +14659,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_print_edition: {
@@ -13913,6 +14691,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_send_test: {
@@ -13933,6 +14720,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SentFile"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -13957,6 +14753,15 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_editions_api_copy_from_shelf: {
@@ -13979,6 +14784,15 @@ export interface operations {
                     "application/json": components["schemas"]["TestPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_editions: {
@@ -13999,6 +14813,15 @@ export interface operations {
                     "application/json": components["schemas"]["EditionChoice"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_sittings: {
@@ -14017,6 +14840,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14043,6 +14875,15 @@ export interface operations {
                     "application/json": components["schemas"]["SittingPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_calendar: {
@@ -14060,6 +14901,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -14080,6 +14930,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -14107,6 +14966,15 @@ export interface operations {
                     "application/json": components["schemas"]["SittingLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_sitting_page: {
@@ -14127,6 +14995,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14155,6 +15032,15 @@ export interface operations {
                     "application/json": components["schemas"]["SittingPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_remove: {
@@ -14177,6 +15063,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_door_picture: {
@@ -14196,6 +15091,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -14220,6 +15124,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14249,6 +15162,15 @@ export interface operations {
                     "application/json": components["schemas"]["SittingPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_supervising_act: {
@@ -14274,6 +15196,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14302,6 +15233,15 @@ export interface operations {
                     "application/json": components["schemas"]["SittingPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_delivery_api_supervising_events: {
@@ -14322,6 +15262,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EventLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14347,6 +15296,15 @@ export interface operations {
                     "application/json": components["schemas"]["AwayLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_earlier_attempts: {
@@ -14370,6 +15328,15 @@ export interface operations {
                     "application/json": components["schemas"]["AttemptLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_external_marks_marks: {
@@ -14390,6 +15357,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14418,6 +15394,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarksPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_external_marks_entry: {
@@ -14442,6 +15427,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14470,6 +15464,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarksPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_external_marks_use_newest_description: {
@@ -14490,6 +15493,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarksPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14518,6 +15530,15 @@ export interface operations {
                     "application/json": components["schemas"]["TableLooked"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_external_marks_bring_table: {
@@ -14544,6 +15565,15 @@ export interface operations {
                     "application/json": components["schemas"]["TableLooked"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_external_marks_marks_file: {
@@ -14565,6 +15595,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_one_to_one_api_cards: {
@@ -14585,6 +15624,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CardsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14614,6 +15662,15 @@ export interface operations {
                     "application/json": components["schemas"]["CardsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_one_to_one_api_again: {
@@ -14634,6 +15691,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnotherTry"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14660,6 +15726,15 @@ export interface operations {
                     "application/json": components["schemas"]["Console"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_set_up: {
@@ -14682,6 +15757,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetUpLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14710,6 +15794,15 @@ export interface operations {
                     "application/json": components["schemas"]["HomeworkGiven"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_console: {
@@ -14732,6 +15825,15 @@ export interface operations {
                     "application/json": components["schemas"]["Console"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_wall: {
@@ -14752,6 +15854,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Wall"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14780,6 +15891,15 @@ export interface operations {
                     "application/json": components["schemas"]["Console"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_bring_in_practice: {
@@ -14804,6 +15924,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Console"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14832,6 +15961,15 @@ export interface operations {
                     "application/json": components["schemas"]["Console"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_say_quick_key: {
@@ -14856,6 +15994,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Console"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14884,6 +16031,15 @@ export interface operations {
                     "application/json": components["schemas"]["Console"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_set_wall: {
@@ -14908,6 +16064,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Console"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14936,6 +16101,15 @@ export interface operations {
                     "application/json": components["schemas"]["Console"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_pads_pads_page: {
@@ -14956,6 +16130,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PadsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -14985,6 +16168,15 @@ export interface operations {
                     "application/json": components["schemas"]["PadsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_pads_change_key: {
@@ -15005,6 +16197,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PadsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15028,6 +16229,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15053,6 +16263,15 @@ export interface operations {
                     "application/json": components["schemas"]["Look"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_cards_practice_picture: {
@@ -15074,6 +16293,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15097,6 +16325,15 @@ export interface operations {
                     "application/json": components["schemas"]["Record"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_record_places: {
@@ -15117,6 +16354,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Places"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15145,6 +16391,15 @@ export interface operations {
                     "application/json": components["schemas"]["Places"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_record_look: {
@@ -15171,6 +16426,15 @@ export interface operations {
                     "application/json": components["schemas"]["Effect"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_record_take_back: {
@@ -15194,6 +16458,15 @@ export interface operations {
                     "application/json": components["schemas"]["Places"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_paper_page: {
@@ -15214,6 +16487,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaperPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15242,6 +16524,15 @@ export interface operations {
                     "application/json": components["schemas"]["BatchLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_sheets_pdf: {
@@ -15262,6 +16553,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_sheets_map: {
@@ -15281,6 +16581,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15308,6 +16617,15 @@ export interface operations {
                     "application/json": components["schemas"]["ScanLine"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_scan_inbox: {
@@ -15326,6 +16644,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Inbox"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15355,6 +16682,15 @@ export interface operations {
                     "application/json": components["schemas"]["ScanLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_scan_page: {
@@ -15375,6 +16711,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScanPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15399,6 +16744,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_cancel: {
@@ -15419,6 +16773,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScanPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15443,6 +16806,15 @@ export interface operations {
                     "application/json": components["schemas"]["ScanPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_page_picture: {
@@ -15462,6 +16834,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15483,6 +16864,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoubtfulMarksPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15511,6 +16901,15 @@ export interface operations {
                     "application/json": components["schemas"]["SettledBody"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_doubtful_marks_settle_page: {
@@ -15537,6 +16936,15 @@ export interface operations {
                     "application/json": components["schemas"]["SettledBody"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_paper_api_doubtful_marks_take_back: {
@@ -15557,6 +16965,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettledBody"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15582,6 +16999,15 @@ export interface operations {
                     "application/json": components["schemas"]["SeatSheet"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_offline_package_work_as_zip: {
@@ -15601,6 +17027,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15634,6 +17069,15 @@ export interface operations {
                     "application/json": components["schemas"]["AwayLook"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_offline_package_put_in: {
@@ -15657,6 +17101,15 @@ export interface operations {
                     "application/json": components["schemas"]["AwayDone"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_offline_package_returned_file: {
@@ -15677,6 +17130,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15699,6 +17161,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_waiting: {
@@ -15717,6 +17188,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaitingSitting"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15743,6 +17223,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarkingPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_history: {
@@ -15763,6 +17252,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15788,6 +17286,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15818,6 +17325,15 @@ export interface operations {
                     "application/json": components["schemas"]["Kept"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_choose: {
@@ -15846,6 +17362,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_here: {
@@ -15872,6 +17397,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarkerAt"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_handwriting: {
@@ -15893,6 +17427,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15916,6 +17459,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -15941,6 +17493,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -15970,6 +17531,15 @@ export interface operations {
                     "application/json": components["schemas"]["OverallKept"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_waive: {
@@ -15997,6 +17567,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarkingPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_names: {
@@ -16021,6 +17600,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkingPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16051,6 +17639,15 @@ export interface operations {
                     "application/json": components["schemas"]["RemarkLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_remarks_take_remark_back: {
@@ -16078,6 +17675,15 @@ export interface operations {
                     "application/json": components["schemas"]["RemarkLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_remarks_preview: {
@@ -16101,6 +17707,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16127,6 +17742,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_second_marking_second_marks: {
@@ -16147,6 +17771,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SecondPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16175,6 +17808,15 @@ export interface operations {
                     "application/json": components["schemas"]["SecondPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_second_marking_end_second: {
@@ -16195,6 +17837,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16218,6 +17869,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SamePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16247,6 +17907,15 @@ export interface operations {
                     "application/json": components["schemas"]["SamePage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_answer_groups_into_the_key: {
@@ -16268,6 +17937,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AddedToKey"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16292,6 +17970,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_results_by_group: {
@@ -16314,6 +18001,15 @@ export interface operations {
                     "application/json": components["schemas"]["ByGroup"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_results_in_full: {
@@ -16334,6 +18030,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InFull"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16362,6 +18067,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_withdraw_results: {
@@ -16388,6 +18102,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_through_their_eyes: {
@@ -16412,6 +18135,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentResult"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16441,6 +18173,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_take_total_back: {
@@ -16462,6 +18203,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16491,6 +18241,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_take_in: {
@@ -16512,6 +18271,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16540,6 +18308,15 @@ export interface operations {
                     "application/json": components["schemas"]["LateMove"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_set_lateness: {
@@ -16566,6 +18343,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_end_lateness: {
@@ -16588,6 +18374,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_empty: {
@@ -16608,6 +18403,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EmptyPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16636,6 +18440,15 @@ export interface operations {
                     "application/json": components["schemas"]["ResultsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_skills_class_by_skill: {
@@ -16659,6 +18472,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassBySkill"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16687,6 +18509,15 @@ export interface operations {
                     "application/json": components["schemas"]["GroupMade"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_skills_feedback_page: {
@@ -16707,6 +18538,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeedbackPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16735,6 +18575,15 @@ export interface operations {
                     "application/json": components["schemas"]["FeedbackPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_skills_feedback_pdf: {
@@ -16757,6 +18606,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_feedback_api_skills_feedback_written: {
@@ -16777,6 +18635,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -16800,6 +18667,15 @@ export interface operations {
                     "application/json": components["schemas"]["ClassRecord"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_classes_side_by_side: {
@@ -16821,6 +18697,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16848,6 +18733,15 @@ export interface operations {
                     "application/json": components["schemas"]["Growth"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_not_tested: {
@@ -16873,6 +18767,15 @@ export interface operations {
                     "application/json": components["schemas"]["NotTestedPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_oneroster: {
@@ -16893,6 +18796,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_terms: {
@@ -16911,6 +18823,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TermBody"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16937,6 +18858,15 @@ export interface operations {
                     "application/json": components["schemas"]["TermBody"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_usual_scales: {
@@ -16955,6 +18885,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UsualScale"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -16983,6 +18922,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_keep_categories: {
@@ -17009,6 +18957,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_place_sitting: {
@@ -17033,6 +18990,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17063,6 +19029,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_records_api_take_standing_back: {
@@ -17085,6 +19060,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17113,6 +19097,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_reports_api_save: {
@@ -17136,6 +19129,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -17163,6 +19165,15 @@ export interface operations {
                     };
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_reports_api_student_report: {
@@ -17184,6 +19195,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentReport"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17209,6 +19229,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -17236,6 +19265,15 @@ export interface operations {
                     "application/json": components["schemas"]["MailPreview"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_reports_api_mail_letters: {
@@ -17256,6 +19294,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LetterLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17284,6 +19331,15 @@ export interface operations {
                     "application/json": components["schemas"]["LetterLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_reports_api_views_views: {
@@ -17302,6 +19358,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ViewLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17328,6 +19393,15 @@ export interface operations {
                     "application/json": components["schemas"]["ViewLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_reports_api_views_remove_view: {
@@ -17348,6 +19422,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ViewLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17374,6 +19457,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupMade"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17404,6 +19496,15 @@ export interface operations {
                     "application/json": components["schemas"]["FindingsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_findings_api_views_student_table: {
@@ -17431,6 +19532,15 @@ export interface operations {
                     "application/json": components["schemas"]["StudentTable"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_findings_api_views_scale: {
@@ -17456,6 +19566,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScalePage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17486,6 +19605,15 @@ export interface operations {
                     "application/json": components["schemas"]["TotalsPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_findings_api_views_groups: {
@@ -17512,6 +19640,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupsPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17541,6 +19678,15 @@ export interface operations {
                     "application/json": components["schemas"]["TimePage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_findings_api_views_other_sittings: {
@@ -17564,6 +19710,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OtherSittings"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17592,6 +19747,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_findings_api_views_take_up_again: {
@@ -17618,6 +19782,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_key_decisions_to_settle: {
@@ -17639,6 +19812,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeyDecisionPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17668,6 +19850,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_grading_api_key_decisions_take_back: {
@@ -17689,6 +19880,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17718,6 +19918,15 @@ export interface operations {
                     "application/json": components["schemas"]["EffectPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_portal_api_notices: {
@@ -17740,6 +19949,15 @@ export interface operations {
                     "application/json": components["schemas"]["ToldLine"][];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_placement_api_placement: {
@@ -17760,6 +19978,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacementPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17788,6 +20015,15 @@ export interface operations {
                     "application/json": components["schemas"]["PlacementPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_placement_api_make_groups: {
@@ -17810,6 +20046,15 @@ export interface operations {
                     "application/json": components["schemas"]["GroupsMade"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_placement_api_letters: {
@@ -17830,6 +20075,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_desk_api_desk: {
@@ -17848,6 +20102,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -17870,6 +20133,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -23,7 +23,7 @@ export function Finder({ open, onOpen }: { open: boolean; onOpen: (open: boolean
   }, [onOpen]);
   const found = useQuery({
     queryKey: ["find", typed],
-    queryFn: () => read(api.GET("/api/find", { params: { query: { typed } } })),
+    queryFn: () => read(api.GET("/api/v1/find", { params: { query: { typed } } })),
     enabled: open && typed.trim() !== "",
     placeholderData: keepPreviousData,
   });

@@ -47,7 +47,7 @@ function AskInRoom(props: AskInRoomProps) {
 
 /** The board with the open book on it; before signing in, the way in. */
 export function Shell() {
-  const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/me")) });
+  const me = useQuery({ queryKey: ["me"], queryFn: () => read(api.GET("/api/v1/me")) });
   if (me.isError) return <p className="p-8">{me.error.message}</p>;
   if (!me.data) return null;
   if (me.data.empty) return <FirstAccount />;
@@ -72,7 +72,7 @@ function Book({ teacher }: { teacher: string }) {
   const signOut = async (sure = false) => {
     await outbox.sendNow();
     if (outbox.state.waiting > 0 && !sure) return setLeaving(outbox.state.waiting);
-    await read(api.POST("/api/sign-out"));
+    await read(api.POST("/api/v1/sign-out"));
     client.clear();
     navigate("/");
     location.reload();

@@ -43,7 +43,7 @@ export function Bank() {
   const make = useMutation({
     mutationFn: (kind: Content["kind"]) =>
       read(
-        api.POST("/api/items", {
+        api.POST("/api/v1/items", {
           body: {
             content: KINDS[kind].blank(),
             skills: wanted.skill ? [wanted.skill] : [],
@@ -56,20 +56,20 @@ export function Bank() {
     onSuccess: open,
   });
   const copy = useMutation({
-    mutationFn: (id: string) => read(api.POST("/api/items/{item_id}/copy", { params: { path: { item_id: id } } })),
+    mutationFn: (id: string) => read(api.POST("/api/v1/items/{item_id}/copy", { params: { path: { item_id: id } } })),
     onSuccess: (made) => {
       open(made);
       say("This is the copy.");
     },
   });
   const archive = useMutation({
-    mutationFn: (ids: string[]) => read(api.POST("/api/items/archive", { body: manyItems(ids) })),
+    mutationFn: (ids: string[]) => read(api.POST("/api/v1/items/archive", { body: manyItems(ids) })),
     onSuccess: ({ count }, ids) => {
       client.invalidateQueries({ queryKey: ["items"] });
       setChosen(new Set());
       navigate("/bank");
       say(count === 1 ? "The question is out of the bank." : `${count} questions are out of the bank.`, async () => {
-        await read(api.POST("/api/items/restore", { body: manyItems(ids) }));
+        await read(api.POST("/api/v1/items/restore", { body: manyItems(ids) }));
         client.invalidateQueries({ queryKey: ["items"] });
         if (ids.length === 1) navigate(`/bank/${ids[0]}`);
       });
@@ -172,7 +172,7 @@ function MoreMenu({ ids }: { ids: string[] }) {
   const [unsent, setUnsent] = useState<Schemas["Unsent"][]>([]);
   const send = useMutation({
     mutationFn: (form: "qti" | "xlsx") =>
-      read(api.POST("/api/items/send/{form}", { params: { path: { form } }, body: { ids } })),
+      read(api.POST("/api/v1/items/send/{form}", { params: { path: { form } }, body: { ids } })),
     onSuccess: (file) => {
       saveFile(file.name, file.type, file.data);
       setUnsent(file.unsent);

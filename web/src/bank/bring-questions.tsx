@@ -25,11 +25,11 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
     mutationFn: async (chosen: File) => {
       const body = { name: chosen.name, data: await base64(chosen), without_wrong: false };
       setFile(body);
-      return read(api.POST("/api/items/bring/look", { body }));
+      return read(api.POST("/api/v1/items/bring/look", { body }));
     },
   });
   const bring = useMutation({
-    mutationFn: () => read(api.POST("/api/items/bring", { body: { ...file, without_wrong: leaveOut } })),
+    mutationFn: () => read(api.POST("/api/v1/items/bring", { body: { ...file, without_wrong: leaveOut } })),
     onSuccess: (done) => {
       client.invalidateQueries();
       onClose();

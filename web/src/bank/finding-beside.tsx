@@ -7,7 +7,7 @@ export function FindingBeside({ sittingId, itemId }: { sittingId: number; itemId
   const found = useQuery({
     queryKey: ["findings", sittingId, "first", "{}"],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/findings", { params: { path: { sitting_id: sittingId } } })),
+      read(api.GET("/api/v1/sittings/{sitting_id}/findings", { params: { path: { sitting_id: sittingId } } })),
   });
   const question = found.data?.body?.paper.find((line) => line.ref === itemId);
   if (!found.data || !question) return null;

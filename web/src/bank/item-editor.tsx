@@ -25,7 +25,7 @@ type Props = { itemId: string; onArchive: () => void; onCopy: () => void };
 export function ItemEditor({ itemId, ...actions }: Props) {
   const item = useQuery({
     queryKey: ["item", itemId],
-    queryFn: () => read(api.GET("/api/items/{item_id}", { params: { path: { item_id: itemId } } })),
+    queryFn: () => read(api.GET("/api/v1/items/{item_id}", { params: { path: { item_id: itemId } } })),
     // The editor holds the newest text itself; a refetch under the typing hand would only get in the way.
     staleTime: 0,
     refetchOnWindowFocus: false,
@@ -51,7 +51,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
   const client = useQueryClient();
   const keeping = useKeeping(draft, async (value) => {
     const kept = await read(
-      api.PUT("/api/items/{item_id}", {
+      api.PUT("/api/v1/items/{item_id}", {
         params: { path: { item_id: item.id } },
         body: { ...value, revision: revision.current },
       }),

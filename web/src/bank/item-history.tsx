@@ -15,12 +15,12 @@ export function ItemHistory({ item, revision }: Props) {
   const path = { item_id: item.id };
   const found = useQuery({
     queryKey: ["item-history", item.id],
-    queryFn: () => read(api.GET("/api/items/{item_id}/history", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/items/{item_id}/history", { params: { path } })),
   });
   const putBack = useMutation({
     mutationFn: (number: number) =>
       read(
-        api.POST("/api/items/{item_id}/versions/{number}/put-back", {
+        api.POST("/api/v1/items/{item_id}/versions/{number}/put-back", {
           params: { path: { ...path, number }, query: { revision: revision.current } },
         }),
       ),

@@ -18,7 +18,7 @@ export function useItems(wanted: Wanted) {
   const query = useInfiniteQuery({
     queryKey: ["items", wanted],
     queryFn: ({ pageParam }) =>
-      read(api.GET("/api/items", { params: { query: { ...wanted, most: STEP, start: pageParam } } })),
+      read(api.GET("/api/v1/items", { params: { query: { ...wanted, most: STEP, start: pageParam } } })),
     initialPageParam: 0,
     getNextPageParam: (last, pages) => {
       const shown = pages.reduce((sum, page) => sum + page.items.length, 0);

@@ -20,10 +20,10 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const say = useSay();
-  const tests = useQuery({ queryKey: ["tests"], queryFn: () => read(api.GET("/api/tests")) });
+  const tests = useQuery({ queryKey: ["tests"], queryFn: () => read(api.GET("/api/v1/tests")) });
   const tag = useMutation({
     mutationFn: () =>
-      read(api.POST("/api/items/tag", { body: manyItems(ids, { add_skills: skills, add_keywords: keywords }) })),
+      read(api.POST("/api/v1/items/tag", { body: manyItems(ids, { add_skills: skills, add_keywords: keywords }) })),
     onSuccess: ({ count }) => {
       client.invalidateQueries();
       say(`${many(count, "question")} tagged.`);
@@ -33,7 +33,7 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
   });
   const putIn = useMutation({
     mutationFn: (testId: number) =>
-      read(api.POST("/api/tests/{test_id}/items", { params: { path: { test_id: testId } }, body: { items: ids } })),
+      read(api.POST("/api/v1/tests/{test_id}/items", { params: { path: { test_id: testId } }, body: { items: ids } })),
     onSuccess: (test) => {
       client.invalidateQueries();
       navigate(`/tests/${test.id}`);

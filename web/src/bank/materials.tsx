@@ -25,7 +25,7 @@ export function Materials() {
   const [chosen, setChosen] = useState<string | "new" | null>(null);
   const found = useQuery({
     queryKey: ["materials", search],
-    queryFn: () => read(api.GET("/api/materials", { params: { query: { search } } })),
+    queryFn: () => read(api.GET("/api/v1/materials", { params: { query: { search } } })),
     placeholderData: keepPreviousData,
   });
   const material = found.data?.find((one) => one.id === chosen);
@@ -108,7 +108,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
   const [body, setBody] = useState<Body>(material ?? BLANK);
   const client = useQueryClient();
   const say = useSay();
-  const skills = useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/skills")) });
+  const skills = useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/v1/skills")) });
   const refresh = () => client.invalidateQueries({ queryKey: ["materials"] });
   const path = { material_id: material?.id ?? "" };
   const keep = useMutation({
@@ -116,8 +116,8 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
       const { kind, title, note, link, skills: names, keywords } = body;
       const sent = { kind, title, note, link, skills: names, keywords };
       return material
-        ? read(api.PUT("/api/materials/{material_id}", { params: { path }, body: sent }))
-        : read(api.POST("/api/materials", { body: sent }));
+        ? read(api.PUT("/api/v1/materials/{material_id}", { params: { path }, body: sent }))
+        : read(api.POST("/api/v1/materials", { body: sent }));
     },
     onSuccess: async (kept) => {
       await refresh();
@@ -128,7 +128,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
   const attach = useMutation({
     mutationFn: async (file: File | null) =>
       read(
-        api.PUT("/api/materials/{material_id}/file", {
+        api.PUT("/api/v1/materials/{material_id}/file", {
           params: { path },
           body: { name: file?.name ?? "", data: file ? await base64(file) : "" },
         }),
@@ -136,7 +136,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
     onSuccess: refresh,
   });
   const remove = useMutation({
-    mutationFn: () => read(api.DELETE("/api/materials/{material_id}", { params: { path } })),
+    mutationFn: () => read(api.DELETE("/api/v1/materials/{material_id}", { params: { path } })),
     onSuccess: async () => {
       await refresh();
       onGone();
@@ -232,7 +232,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
         </p>
         {material?.file && (
           <p className="mt-3 text-sm">
-            <a className="underline underline-offset-2" href={`/api/materials/${material.id}/file`} download>
+            <a className="underline underline-offset-2" href={`/api/v1/materials/${material.id}/file`} download>
               {material.file}
             </a>{" "}
             <Button variant="quiet" onClick={() => attach.mutate(null)}>

@@ -35,7 +35,7 @@ export function SkillsDialog({ onClose }: { onClose: () => void }) {
         </ul>
       </ScrollBox>
       <div className="mt-4 flex justify-between">
-        <Button onClick={() => location.assign("/api/skills/send")}>Save them as CASE</Button>
+        <Button onClick={() => location.assign("/api/v1/skills/send")}>Save them as CASE</Button>
         <Button onClick={onClose}>Close</Button>
       </div>
     </Dialog>
@@ -55,7 +55,7 @@ function SkillRow({ skill, depth, skills }: { skill: Skill; depth: number; skill
   const keep = useMutation({
     mutationFn: (part: Partial<Schemas["SkillChange"]>) =>
       read(
-        api.PUT("/api/skills/{skill_id}", {
+        api.PUT("/api/v1/skills/{skill_id}", {
           params: { path: { skill_id: skill.id } },
           body: { name: skill.name, parent: skill.parent ?? null, code: skill.code, ...part },
         }),
@@ -63,7 +63,7 @@ function SkillRow({ skill, depth, skills }: { skill: Skill; depth: number; skill
     onSuccess: () => client.invalidateQueries(),
   });
   const remove = useMutation({
-    mutationFn: () => read(api.DELETE("/api/skills/{skill_id}", { params: { path: { skill_id: skill.id } } })),
+    mutationFn: () => read(api.DELETE("/api/v1/skills/{skill_id}", { params: { path: { skill_id: skill.id } } })),
     onSuccess: () => {
       client.invalidateQueries();
       say(`${skill.name} is gone. Its questions stay; what stood below it moved up.`);
@@ -116,7 +116,7 @@ function FromFramework() {
   const say = useSay();
   const send = (body: string, look: boolean) =>
     read(
-      api.POST("/api/skills/bring", {
+      api.POST("/api/v1/skills/bring", {
         params: { query: { look } },
         body: { name: "", data: body, without_wrong: false },
       }),

@@ -17,9 +17,9 @@ type Props = { stimulus: string | null; onChange: (stimulus: string | null) => v
 /** The passage, picture or table that a question is about, shared with others. */
 export function StimulusPicker({ stimulus, onChange }: Props) {
   const client = useQueryClient();
-  const known = useQuery({ queryKey: ["stimuli"], queryFn: () => read(api.GET("/api/stimuli")) });
+  const known = useQuery({ queryKey: ["stimuli"], queryFn: () => read(api.GET("/api/v1/stimuli")) });
   const make = useMutation({
-    mutationFn: () => read(api.POST("/api/stimuli", { body: { title: "", body: "" } })),
+    mutationFn: () => read(api.POST("/api/v1/stimuli", { body: { title: "", body: "" } })),
     onSuccess: (made) => {
       client.setQueryData<Stimulus[]>(["stimuli"], (before = []) => [...before, made]);
       onChange(made.id);
@@ -63,7 +63,7 @@ function StimulusEditor({ stimulus }: { stimulus: Stimulus }) {
   const keeping = useKeeping(draft, async (value) => {
     const path = { stimulus_id: stimulus.id };
     const kept = await read(
-      api.PUT("/api/stimuli/{stimulus_id}", { params: { path }, body: { ...value, revision: revision.current } }),
+      api.PUT("/api/v1/stimuli/{stimulus_id}", { params: { path }, body: { ...value, revision: revision.current } }),
     );
     revision.current = kept.revision;
     client.setQueryData<Stimulus[]>(["stimuli"], (before = []) =>

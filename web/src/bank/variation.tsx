@@ -126,7 +126,7 @@ const list = (name: string): Named => ({ draw: "list", name, values: [1, 2, 5] }
 function Draws({ draft }: { draft: Draft }) {
   const found = useQuery({
     queryKey: ["draws", draft],
-    queryFn: () => read(api.POST("/api/items/draws", { body: draft })),
+    queryFn: () => read(api.POST("/api/v1/items/draws", { body: draft })),
     placeholderData: keepPreviousData,
   });
   return (

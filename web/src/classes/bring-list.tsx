@@ -57,7 +57,7 @@ export function BringList({ page, onDone }: { page: Schemas["ClassPage"]; onDone
   const readIt = useMutation({
     mutationFn: async (brought: { file?: File; text?: string }) =>
       read(
-        api.POST("/api/lists/read", {
+        api.POST("/api/v1/lists/read", {
           body: {
             name: brought.file?.name ?? "",
             data: brought.file ? await base64(brought.file) : "",
@@ -255,13 +255,13 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
   const params = { path: { class_id: page.id } };
   const plan = useQuery({
     queryKey: ["list", page.id, body],
-    queryFn: () => read(api.POST("/api/classes/{class_id}/list/preview", { params, body })),
+    queryFn: () => read(api.POST("/api/v1/classes/{class_id}/list/preview", { params, body })),
     placeholderData: (before) => before,
     retry: false,
   });
   const bring = useMutation({
     mutationFn: () =>
-      read(api.POST("/api/classes/{class_id}/list", { params, body: { ...body, without_wrong: leaveOut } })),
+      read(api.POST("/api/v1/classes/{class_id}/list", { params, body: { ...body, without_wrong: leaveOut } })),
     onSuccess: (done) => {
       client.invalidateQueries();
       onDone();

@@ -4,7 +4,7 @@ import { Choice, Field } from "../ui/field";
 import { many } from "../ui/words";
 
 export const useClasses = (enabled = true) =>
-  useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")), enabled });
+  useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/v1/classes")), enabled });
 
 /** One of the teacher's classes; its id as text, empty while none is chosen. */
 export function ClassChoice({ value, onChange }: { value: string; onChange: (id: string) => void }) {

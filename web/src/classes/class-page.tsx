@@ -24,7 +24,7 @@ export function ClassPage() {
   const [bringing, setBringing] = useState(false);
   const found = useQuery({
     queryKey: ["class", classId],
-    queryFn: () => read(api.GET("/api/classes/{class_id}", { params: { path: { class_id: classId } } })),
+    queryFn: () => read(api.GET("/api/v1/classes/{class_id}", { params: { path: { class_id: classId } } })),
   });
   if (!found.data)
     return (
@@ -102,7 +102,7 @@ function Requests({ page }: { page: Schemas["ClassPage"] }) {
   const answer = useMutation({
     mutationFn: ({ id, granted }: { id: number; granted: boolean }) =>
       read(
-        api.POST("/api/classes/{class_id}/student-requests/{request_id}", {
+        api.POST("/api/v1/classes/{class_id}/student-requests/{request_id}", {
           params: { path: { class_id: page.id, request_id: id } },
           body: { granted },
         }),
@@ -164,7 +164,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
   const say = useSay();
   const params = { path: { class_id: page.id } };
   const passes = useMutation({
-    mutationFn: () => read(api.POST("/api/classes/{class_id}/new-passes", { params })),
+    mutationFn: () => read(api.POST("/api/v1/classes/{class_id}/new-passes", { params })),
     onSuccess: () => {
       client.invalidateQueries();
       say(`All of ${page.name} have new passes. Print them again: the old ones open nothing now.`);
@@ -172,7 +172,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
   });
   const archive = useMutation({
     mutationFn: (archived: boolean) =>
-      read(api.POST("/api/classes/{class_id}/archive", { params: { ...params, query: { archived } } })),
+      read(api.POST("/api/v1/classes/{class_id}/archive", { params: { ...params, query: { archived } } })),
     onSuccess: (next) => {
       client.invalidateQueries();
       if (!next.archived) return;
@@ -182,7 +182,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
   });
   // What cannot be taken back is asked before: slips that are handed out open nothing afterwards.
   const [asking, setAsking] = useState(false);
-  const get = (form: string) => ({ onChoose: () => location.assign(`/api/classes/${page.id}/list/${form}`) });
+  const get = (form: string) => ({ onChoose: () => location.assign(`/api/v1/classes/${page.id}/list/${form}`) });
   return (
     <>
       <Dialog
@@ -283,7 +283,7 @@ function LeftList({ page }: { page: Schemas["ClassPage"] }) {
   const back = useMutation({
     mutationFn: (student: number) =>
       read(
-        api.POST("/api/classes/{class_id}/students/{student_id}/come-back", {
+        api.POST("/api/v1/classes/{class_id}/students/{student_id}/come-back", {
           params: { path: { class_id: page.id, student_id: student } },
         }),
       ),
@@ -319,7 +319,7 @@ function AddStudents({ classId, first, onBring }: { classId: number; first: bool
   const add = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/classes/{class_id}/students", {
+        api.POST("/api/v1/classes/{class_id}/students", {
           params: { path: { class_id: classId } },
           body: { lines },
         }),

@@ -14,7 +14,7 @@ export function Classes() {
   const [away, setAway] = useState(false);
   const classes = useQuery({
     queryKey: ["classes", away],
-    queryFn: () => read(api.GET("/api/classes", { params: { query: { archived: away } } })),
+    queryFn: () => read(api.GET("/api/v1/classes", { params: { query: { archived: away } } })),
   });
   const add = (
     <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
@@ -53,7 +53,7 @@ function NewClass({ open, onClose }: { open: boolean; onClose: () => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const make = useMutation({
-    mutationFn: () => read(api.POST("/api/classes", { body: { name } })),
+    mutationFn: () => read(api.POST("/api/v1/classes", { body: { name } })),
     onSuccess: (made) => {
       client.invalidateQueries();
       navigate(`/classes/${made.id}`);

@@ -13,17 +13,17 @@ export function Colleagues({ page }: { page: Page }) {
   const [adding, setAdding] = useState(false);
   const client = useQueryClient();
   const path = { class_id: page.id };
-  const known = useQuery({ queryKey: ["colleagues"], queryFn: () => read(api.GET("/api/colleagues")) });
+  const known = useQuery({ queryKey: ["colleagues"], queryFn: () => read(api.GET("/api/v1/colleagues")) });
   const kept = { onSuccess: (next: Page) => client.setQueryData(["class", page.id], next) };
   const share = useMutation({
     mutationFn: (body: Schemas["ClassSharing"]) =>
-      read(api.PUT("/api/classes/{class_id}/co-teachers", { params: { path }, body })),
+      read(api.PUT("/api/v1/classes/{class_id}/co-teachers", { params: { path }, body })),
     ...kept,
   });
   const stop = useMutation({
     mutationFn: (teacher: number) =>
       read(
-        api.DELETE("/api/classes/{class_id}/co-teachers/{teacher_id}", {
+        api.DELETE("/api/v1/classes/{class_id}/co-teachers/{teacher_id}", {
           params: { path: { ...path, teacher_id: teacher } },
         }),
       ),
@@ -91,7 +91,7 @@ function NewColleague() {
   const [username, setUsername] = useState("");
   const client = useQueryClient();
   const add = useMutation({
-    mutationFn: () => read(api.POST("/api/colleagues", { body: { name, username } })),
+    mutationFn: () => read(api.POST("/api/v1/colleagues", { body: { name, username } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["colleagues"] }),
   });
   if (add.data)

@@ -47,7 +47,9 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
   const found = useQuery({
     queryKey: ["divided", classId, order, count, way],
     queryFn: () =>
-      read(api.POST("/api/classes/{class_id}/groups/divided", { params, body: { ranked: order, groups: count, way } })),
+      read(
+        api.POST("/api/v1/classes/{class_id}/groups/divided", { params, body: { ranked: order, groups: count, way } }),
+      ),
     placeholderData: (before) => before,
   });
   const place = (student: number) => moved[student] ?? found.data?.findIndex((group) => group.includes(student)) ?? 0;
@@ -58,7 +60,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
   const keep = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/classes/{class_id}/groups/several", {
+        api.POST("/api/v1/classes/{class_id}/groups/several", {
           params,
           body: {
             groups: groups

@@ -75,17 +75,17 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
     mutationFn: () =>
       group
         ? read(
-            api.PUT("/api/classes/{class_id}/groups/{group_id}", {
+            api.PUT("/api/v1/classes/{class_id}/groups/{group_id}", {
               params: { path: { ...path, group_id: group.id } },
               body: { name, students },
             }),
           )
-        : read(api.POST("/api/classes/{class_id}/groups", { params: { path }, body: { name, students } })),
+        : read(api.POST("/api/v1/classes/{class_id}/groups", { params: { path }, body: { name, students } })),
     onSuccess: kept,
   });
   const remove = useMutation({
     mutationFn: (id: number) =>
-      read(api.DELETE("/api/classes/{class_id}/groups/{group_id}", { params: { path: { ...path, group_id: id } } })),
+      read(api.DELETE("/api/v1/classes/{class_id}/groups/{group_id}", { params: { path: { ...path, group_id: id } } })),
     onSuccess: (next) => {
       kept(next);
       say(`The group ${name} is gone. Its students stay in the class.`);

@@ -35,23 +35,23 @@ export function StudentPage({ page, student, onDone }: Props) {
   const params = { path: { class_id: page.id, student_id: student.id } };
   const refresh = () => client.invalidateQueries();
   const keeping = useKeeping(draft, async (body) => {
-    await read(api.PUT("/api/classes/{class_id}/students/{student_id}", { params, body }));
+    await read(api.PUT("/api/v1/classes/{class_id}/students/{student_id}", { params, body }));
     refresh();
   });
   const newPass = useMutation({
-    mutationFn: () => read(api.POST("/api/classes/{class_id}/students/{student_id}/new-pass", { params })),
+    mutationFn: () => read(api.POST("/api/v1/classes/{class_id}/students/{student_id}/new-pass", { params })),
     onSuccess: (changed) => {
       refresh();
       say(`${changed.short_name} signs in with ${changed.pass_phrase} from now on.`);
     },
   });
   const leave = useMutation({
-    mutationFn: () => read(api.DELETE("/api/classes/{class_id}/students/{student_id}", { params })),
+    mutationFn: () => read(api.DELETE("/api/v1/classes/{class_id}/students/{student_id}", { params })),
     onSuccess: () => {
       refresh();
       onDone();
       say(`${student.short_name} has left the class. Earlier answers stay.`, async () => {
-        await read(api.POST("/api/classes/{class_id}/students/{student_id}/come-back", { params }));
+        await read(api.POST("/api/v1/classes/{class_id}/students/{student_id}/come-back", { params }));
         refresh();
       });
     },
@@ -220,11 +220,11 @@ function Elsewhere({ page, student, onDone }: Props) {
   const client = useQueryClient();
   const say = useSay();
   const params = { path: { class_id: page.id, student_id: student.id } };
-  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/classes")) });
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/v1/classes")) });
   const others = classes.data?.filter((line) => line.id !== page.id && !line.owner) ?? [];
   const move = useMutation({
     mutationFn: (to: number) =>
-      read(api.POST("/api/classes/{class_id}/students/{student_id}/move", { params: { ...params, query: { to } } })),
+      read(api.POST("/api/v1/classes/{class_id}/students/{student_id}/move", { params: { ...params, query: { to } } })),
     onSuccess: (_, to) => {
       client.invalidateQueries();
       onDone();
@@ -234,7 +234,7 @@ function Elsewhere({ page, student, onDone }: Props) {
   const merge = useMutation({
     mutationFn: (other: number) =>
       read(
-        api.POST("/api/classes/{class_id}/students/{student_id}/merge", { params: { ...params, query: { other } } }),
+        api.POST("/api/v1/classes/{class_id}/students/{student_id}/merge", { params: { ...params, query: { other } } }),
       ),
     onSuccess: () => {
       client.invalidateQueries();

@@ -18,12 +18,12 @@ export function AcrossClasses({ onDone }: { onDone: (classId: number) => void })
   const found = useQuery({
     queryKey: ["students", words],
     enabled: words.trim() !== "",
-    queryFn: () => read(api.GET("/api/students", { params: { query: { words } } })),
+    queryFn: () => read(api.GET("/api/v1/students", { params: { query: { words } } })),
     placeholderData: (before) => before,
   });
   const make = useMutation({
     mutationFn: () =>
-      read(api.POST("/api/classes/of-students", { body: { name, students: chosen.map((one) => one.id) } })),
+      read(api.POST("/api/v1/classes/of-students", { body: { name, students: chosen.map((one) => one.id) } })),
     onSuccess: (made) => {
       client.invalidateQueries({ queryKey: ["classes"] });
       client.setQueryData(["class", made.id], made);

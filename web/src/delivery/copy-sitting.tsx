@@ -21,7 +21,7 @@ export function CopySitting({ page, onClose }: { page: Sitting; onClose: () => v
   const copy = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/copies", {
+        api.POST("/api/v1/sittings/{sitting_id}/copies", {
           params: { path: { sitting_id: page.id } },
           body: { class_ids: chosen },
         }),

@@ -14,7 +14,7 @@ export function EarlierAttempts({ sittingId, seat, onClose }: Props) {
     queryKey: ["attempts", sittingId, seat.id, seat.attempt],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/seats/{seat_id}/attempts", {
+        api.GET("/api/v1/sittings/{sitting_id}/seats/{seat_id}/attempts", {
           params: { path: { sitting_id: sittingId, seat_id: seat.id } },
         }),
       ),

@@ -28,7 +28,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
   const [ownTime, setOwnTime] = useState(false);
   const navigate = useNavigate();
   const client = useQueryClient();
-  const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/editions")) });
+  const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/v1/editions")) });
   const planned = editions.data?.find((line) => String(line.id) === edition)?.minutes || null;
   // What the test is planned for, until the teacher says another time.
   const minutes = ownTime ? (plan.rules.minutes ?? null) : planned;
@@ -37,12 +37,12 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
   const list = useQuery({
     queryKey: ["class", Number(classId)],
     enabled: classId !== "",
-    queryFn: () => read(api.GET("/api/classes/{class_id}", { params: { path: { class_id: Number(classId) } } })),
+    queryFn: () => read(api.GET("/api/v1/classes/{class_id}", { params: { path: { class_id: Number(classId) } } })),
   });
   const make = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings", {
+        api.POST("/api/v1/sittings", {
           body: {
             ...timed,
             edition: Number(edition),

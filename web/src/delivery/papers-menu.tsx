@@ -7,7 +7,7 @@ import { many } from "../ui/words";
 /** What to print for this class: each form with how many sit it, large print with the names of those who need it. */
 export function PapersMenu({ sitting }: { sitting: Schemas["SittingPage"] }) {
   const forms = new Set(sitting.papers.map((paper) => paper.form)).size > 1;
-  const at = `/api/editions/${sitting.edition}/print`;
+  const at = `/api/v1/editions/${sitting.edition}/print`;
   const choices = sitting.papers.flatMap(({ form, large, names }) =>
     (large ? (["large-18", "large-24"] as const) : (["booklet"] as const)).map((what) => ({
       name: forms ? `${PRINTS[what]}, form ${form}` : PRINTS[what],

@@ -7,7 +7,8 @@ import { timeOf } from "../ui/words";
 export function SittingEvents({ sittingId }: { sittingId: number }) {
   const events = useQuery({
     queryKey: ["sitting-events", sittingId],
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/events", { params: { path: { sitting_id: sittingId } } })),
+    queryFn: () =>
+      read(api.GET("/api/v1/sittings/{sitting_id}/events", { params: { path: { sitting_id: sittingId } } })),
   });
   if (!events.data || events.data.length === 0) return null;
   return (

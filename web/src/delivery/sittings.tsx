@@ -16,7 +16,7 @@ const GROUPS = [
 
 export function Sittings() {
   const [open, setOpen] = useNewOne();
-  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/sittings")) });
+  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
   const add = (
     <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
       New sitting

@@ -7,7 +7,8 @@ import { many, momentOf, namesIn } from "../ui/words";
 export function Told({ sittingId }: { sittingId: number }) {
   const told = useQuery({
     queryKey: ["sitting-events", sittingId, "told"],
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/notices", { params: { path: { sitting_id: sittingId } } })),
+    queryFn: () =>
+      read(api.GET("/api/v1/sittings/{sitting_id}/notices", { params: { path: { sitting_id: sittingId } } })),
   });
   if (!told.data) return null;
   const last = told.data[0];

@@ -13,7 +13,7 @@ export function useSitting(sittingId: number) {
   const path = { sitting_id: sittingId };
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}", { params: { path } })),
   });
   const change = useMutation({
     mutationFn: (make: () => Promise<Sitting>) => make(),
@@ -31,16 +31,16 @@ export function useSitting(sittingId: number) {
     look: () => client.invalidateQueries({ queryKey: key }),
     open: () =>
       change.mutate(() =>
-        read(api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path, step: "open" } } })),
+        read(api.POST("/api/v1/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path, step: "open" } } })),
       ),
     pause: () =>
       change.mutate(() =>
-        read(api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path, step: "pause" } } })),
+        read(api.POST("/api/v1/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path, step: "pause" } } })),
       ),
     close: (paused_go_on: boolean) =>
       change.mutate(() =>
         read(
-          api.POST("/api/sittings/{sitting_id}/steps/{step}", {
+          api.POST("/api/v1/sittings/{sitting_id}/steps/{step}", {
             params: { path: { ...path, step: "close" }, query: { paused_go_on } },
           }),
         ),
@@ -48,7 +48,7 @@ export function useSitting(sittingId: number) {
     act: (seat: number, body: Pick<SeatAct, "act"> & Partial<SeatAct>) =>
       change.mutate(() =>
         read(
-          api.POST("/api/sittings/{sitting_id}/seats/{seat_id}/acts", {
+          api.POST("/api/v1/sittings/{sitting_id}/seats/{seat_id}/acts", {
             params: { path: { ...path, seat_id: seat } },
             body: { minutes: 0, comment: "", form: "", ...body },
           }),
@@ -56,12 +56,12 @@ export function useSitting(sittingId: number) {
       ),
     letAllIn: () =>
       change.mutate(() =>
-        read(api.POST("/api/sittings/{sitting_id}/acts", { params: { path }, body: { act: "let in", minutes: 0 } })),
+        read(api.POST("/api/v1/sittings/{sitting_id}/acts", { params: { path }, body: { act: "let in", minutes: 0 } })),
       ),
     lockAll: (locked: boolean) =>
       change.mutate(() =>
         read(
-          api.POST("/api/sittings/{sitting_id}/acts", {
+          api.POST("/api/v1/sittings/{sitting_id}/acts", {
             params: { path },
             body: { act: locked ? "lock" : "unlock", minutes: 0 },
           }),
@@ -69,18 +69,18 @@ export function useSitting(sittingId: number) {
       ),
     giveAll: (minutes: number) =>
       change.mutate(() =>
-        read(api.POST("/api/sittings/{sitting_id}/acts", { params: { path }, body: { act: "give time", minutes } })),
+        read(api.POST("/api/v1/sittings/{sitting_id}/acts", { params: { path }, body: { act: "give time", minutes } })),
       ),
     absence: (seat: number, state: Schemas["Absence"]["state"]) =>
       change.mutate(() =>
         read(
-          api.PUT("/api/sittings/{sitting_id}/seats/{seat_id}", {
+          api.PUT("/api/v1/sittings/{sitting_id}/seats/{seat_id}", {
             params: { path: { ...path, seat_id: seat } },
             body: { state },
           }),
         ),
       ),
     changePlan: (body: Schemas["PlanBody"]) =>
-      change.mutateAsync(() => read(api.PUT("/api/sittings/{sitting_id}", { params: { path }, body }))),
+      change.mutateAsync(() => read(api.PUT("/api/v1/sittings/{sitting_id}", { params: { path }, body }))),
   };
 }

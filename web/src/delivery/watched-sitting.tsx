@@ -74,7 +74,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const remove = useMutation({
-    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: page.id } } })),
+    mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}", { params: { path: { sitting_id: page.id } } })),
     onSuccess: () => {
       client.invalidateQueries({ queryKey: ["sittings"] });
       client.invalidateQueries({ queryKey: ["desk"] });
@@ -99,7 +99,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
     { name: "The same for other classes…", onChoose: () => setAsking("copy") },
     !page.closed_at && {
       name: "Into a calendar",
-      onChoose: () => location.assign(`/api/sittings/${page.id}/calendar.ics`),
+      onChoose: () => location.assign(`/api/v1/sittings/${page.id}/calendar.ics`),
     },
     before && { name: "Remove it", onChoose: () => remove.mutate() },
   ].filter((choice) => typeof choice === "object" && choice !== null);

@@ -10,7 +10,7 @@ export function WayIn({ sitting, large = false }: { sitting: Schemas["SittingLin
   return (
     <div className={`flex flex-wrap items-center ${large ? "justify-center gap-8" : "gap-5"}`}>
       <img
-        src={`/api/sittings/${sitting.id}/door.svg`}
+        src={`/api/v1/sittings/${sitting.id}/door.svg`}
         alt={`Code for cameras that leads to ${host}/join with ${sitting.code}`}
         // White in either theme: a camera needs the contrast.
         className={`border border-hairline bg-[#fff] ${large ? "size-96 max-w-full" : "size-28"}`}

@@ -12,7 +12,7 @@ import { longDayOf, many, whenOf } from "../ui/words";
 export function Desk() {
   const desk = useQuery({
     queryKey: ["desk"],
-    queryFn: () => read(api.GET("/api/desk")),
+    queryFn: () => read(api.GET("/api/v1/desk")),
     refetchInterval: 30_000,
   });
   return (

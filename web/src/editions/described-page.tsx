@@ -38,7 +38,7 @@ export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
   const total = lines.reduce((sum, group) => sum + (group.marks ?? 0), 0);
   const save = async (body: Draft) => {
     const page = await read(
-      api.PUT("/api/tests/{test_id}/described", { params: { path: { test_id: test.id } }, body }),
+      api.PUT("/api/v1/tests/{test_id}/described", { params: { path: { test_id: test.id } }, body }),
     );
     setChecks(page.checks);
     for (const key of ["tests", "desk"]) client.invalidateQueries({ queryKey: [key] });
@@ -241,7 +241,7 @@ function PasteLines({ onClose, onLines }: { onClose: () => void; onLines: (group
     onClose();
   };
   const look = useMutation({
-    mutationFn: () => read(api.POST("/api/tests/marks-only/lines", { body: { text } })),
+    mutationFn: () => read(api.POST("/api/v1/tests/marks-only/lines", { body: { text } })),
     onSuccess: (found) => {
       if (found.wrong.length === 0) take(found.groups);
     },
@@ -291,9 +291,9 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
   const go = useMutation({
     mutationFn: async () => {
       await save();
-      const edition = await read(api.POST("/api/tests/{test_id}/freeze", { params: { path: { test_id: testId } } }));
+      const edition = await read(api.POST("/api/v1/tests/{test_id}/freeze", { params: { path: { test_id: testId } } }));
       return read(
-        api.POST("/api/sittings", {
+        api.POST("/api/v1/sittings", {
           body: {
             ...NO_PLAN,
             edition: edition.id,
@@ -340,7 +340,7 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
 
 /** The classes whose marks of this test are here already, or on their way. */
 function MarksSoFar({ testId }: { testId: number }) {
-  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/sittings")) });
+  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
   const own = sittings.data?.filter((sitting) => sitting.test === testId) ?? [];
   if (own.length === 0) return null;
   return (

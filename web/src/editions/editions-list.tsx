@@ -28,7 +28,7 @@ function EditionLine({ edition, first }: { edition: Edition; first: boolean }) {
   const changes = useQuery({
     queryKey: ["changes", edition.id],
     queryFn: () =>
-      read(api.GET("/api/editions/{edition_id}/changes", { params: { path: { edition_id: edition.id } } })),
+      read(api.GET("/api/v1/editions/{edition_id}/changes", { params: { path: { edition_id: edition.id } } })),
     enabled: open,
   });
   return (
@@ -47,7 +47,7 @@ function EditionLine({ edition, first }: { edition: Edition; first: boolean }) {
             what changed
           </Button>
         )}
-        <PrintMenu at={`/api/editions/${edition.id}/print`} forms={edition.forms} />
+        <PrintMenu at={`/api/v1/editions/${edition.id}/print`} forms={edition.forms} />
         <ButtonLink to={`/sittings?new=1&edition=${edition.id}`}>Plan a sitting</ButtonLink>
       </div>
       <Problem error={changes.error} />

@@ -13,7 +13,7 @@ export type OnPaper = { question: Question; stimulus: Stimulus | null };
 export function usePaper(testId: number, keptAt: Date | null, wanted: boolean): Map<string, OnPaper> {
   const paper = useQuery({
     queryKey: ["preview", testId, keptAt?.getTime() ?? 0],
-    queryFn: () => read(api.GET("/api/tests/{test_id}/preview", { params: { path: { test_id: testId } } })),
+    queryFn: () => read(api.GET("/api/v1/tests/{test_id}/preview", { params: { path: { test_id: testId } } })),
     placeholderData: (before) => before,
     gcTime: 0,
     enabled: wanted,

@@ -19,7 +19,7 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
   const found = useQuery({
     // Foretold from what the server has, so it is asked again whenever a change is kept.
     queryKey: ["foretold", testId, keptAt?.getTime() ?? 0],
-    queryFn: () => read(api.GET("/api/tests/{test_id}/foretold", { params: { path: { test_id: testId } } })),
+    queryFn: () => read(api.GET("/api/v1/tests/{test_id}/foretold", { params: { path: { test_id: testId } } })),
     placeholderData: (before) => before,
   });
   const wanted = (skill: string, marks: number) => {

@@ -19,7 +19,7 @@ export function Preview({ testId, save, onClose }: Props) {
     queryKey: ["preview", testId],
     queryFn: async () => {
       await save();
-      return read(api.GET("/api/tests/{test_id}/preview", { params: { path: { test_id: testId } } }));
+      return read(api.GET("/api/v1/tests/{test_id}/preview", { params: { path: { test_id: testId } } }));
     },
     gcTime: 0,
   });

@@ -16,7 +16,7 @@ export function ShareDialog({ test, onKept, onClose }: Props) {
   const share = useMutation({
     mutationFn: (shared: boolean) =>
       read(
-        api.PUT("/api/tests/{test_id}/sharing", {
+        api.PUT("/api/v1/tests/{test_id}/sharing", {
           params: { path: { test_id: test.id } },
           body: { shared, topic, summary },
         }),

@@ -16,11 +16,11 @@ export function Shelf() {
   const say = useSay();
   const found = useQuery({
     queryKey: ["shelf", typed],
-    queryFn: () => read(api.GET("/api/shelf", { params: { query: { typed } } })),
+    queryFn: () => read(api.GET("/api/v1/shelf", { params: { query: { typed } } })),
     placeholderData: (before) => before,
   });
   const copy = useMutation({
-    mutationFn: (key: string) => read(api.POST("/api/shelf/{key}/copy", { params: { path: { key } } })),
+    mutationFn: (key: string) => read(api.POST("/api/v1/shelf/{key}/copy", { params: { path: { key } } })),
     onSuccess: (made) => {
       client.invalidateQueries();
       navigate(`/tests/${made.id}`);

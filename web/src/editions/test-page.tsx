@@ -56,7 +56,7 @@ export function TestPage() {
   const testId = Number(useParams().testId);
   const test = useQuery({
     queryKey: ["test", testId],
-    queryFn: () => read(api.GET("/api/tests/{test_id}", { params: { path: { test_id: testId } } })),
+    queryFn: () => read(api.GET("/api/v1/tests/{test_id}", { params: { path: { test_id: testId } } })),
     staleTime: 0,
     refetchOnWindowFocus: false,
   });
@@ -98,7 +98,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const { layout } = draft;
   const setLayout = (next: Layout) => set((now) => ({ ...now, layout: next }));
   const save = async (body: Draft) => {
-    const page = await read(api.PUT("/api/tests/{test_id}", { params: path, body }));
+    const page = await read(api.PUT("/api/v1/tests/{test_id}", { params: path, body }));
     setKept(page);
     client.invalidateQueries({ queryKey: ["tests"] });
     client.invalidateQueries({ queryKey: ["desk"] });
@@ -115,7 +115,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const freeze = useMutation({
     mutationFn: async () => {
       await save(draft);
-      return read(api.POST("/api/tests/{test_id}/freeze", { params: path }));
+      return read(api.POST("/api/v1/tests/{test_id}/freeze", { params: path }));
     },
     onSuccess: (edition) => {
       frozen([edition]);
@@ -127,7 +127,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const freezePair = useMutation({
     mutationFn: async () => {
       await save(draft);
-      return read(api.POST("/api/tests/{test_id}/freeze-pair", { params: path }));
+      return read(api.POST("/api/v1/tests/{test_id}/freeze-pair", { params: path }));
     },
     onSuccess: (editions) => {
       frozen(editions.toReversed());
@@ -135,7 +135,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     },
   });
   const copy = useMutation({
-    mutationFn: () => read(api.POST("/api/tests/{test_id}/copy", { params: path })),
+    mutationFn: () => read(api.POST("/api/v1/tests/{test_id}/copy", { params: path })),
     onSuccess: (made) => {
       client.invalidateQueries({ queryKey: ["tests"] });
       navigate(`/tests/${made.id}`);
@@ -143,14 +143,14 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     },
   });
   const send = useMutation({
-    mutationFn: () => read(api.POST("/api/tests/{test_id}/send", { params: path })),
+    mutationFn: () => read(api.POST("/api/v1/tests/{test_id}/send", { params: path })),
     onSuccess: (file) => {
       saveFile(file.name, file.type, file.data);
       setUnsent(file.unsent);
     },
   });
   const remove = useMutation({
-    mutationFn: () => read(api.DELETE("/api/tests/{test_id}", { params: path })),
+    mutationFn: () => read(api.DELETE("/api/v1/tests/{test_id}", { params: path })),
     onSuccess: () => {
       client.invalidateQueries();
       navigate("/tests");
@@ -206,7 +206,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
             <Button onClick={() => setShowing("preview")} disabled={questionsIn(layout) === 0 && !lesson}>
               As students see it
             </Button>
-            <PrintMenu at={`/api/tests/${test.id}/print`} forms={["A"]} disabled={questionsIn(layout) === 0} />
+            <PrintMenu at={`/api/v1/tests/${test.id}/print`} forms={["A"]} disabled={questionsIn(layout) === 0} />
             <Button
               variant={latest ? "plain" : "main"}
               onClick={() => freeze.mutate()}

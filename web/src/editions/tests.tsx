@@ -17,10 +17,11 @@ export function Tests() {
   const client = useQueryClient();
   const tests = useQuery({
     queryKey: ["tests", away],
-    queryFn: () => read(api.GET("/api/tests", { params: { query: { archived: away } } })),
+    queryFn: () => read(api.GET("/api/v1/tests", { params: { query: { archived: away } } })),
   });
   const restore = useMutation({
-    mutationFn: (id: number) => read(api.POST("/api/tests/{test_id}/restore", { params: { path: { test_id: id } } })),
+    mutationFn: (id: number) =>
+      read(api.POST("/api/v1/tests/{test_id}/restore", { params: { path: { test_id: id } } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["tests"] }),
   });
   const add = (
@@ -104,7 +105,7 @@ function NewTest({ open, onClose, marksOnly = false }: NewProps) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const make = useMutation({
-    mutationFn: () => read(api.POST(marksOnly ? "/api/tests/marks-only" : "/api/tests", { body: { title } })),
+    mutationFn: () => read(api.POST(marksOnly ? "/api/v1/tests/marks-only" : "/api/v1/tests", { body: { title } })),
     onSuccess: (made) => {
       client.invalidateQueries({ queryKey: ["tests"] });
       navigate(`/tests/${made.id}`);

@@ -25,7 +25,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
   const key = ["feedback", sittingId];
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/results/feedback", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/results/feedback", { params: { path } })),
     // The form holds the newest of it while it is open.
     refetchOnWindowFocus: false,
   });
@@ -39,13 +39,13 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
       setWritten(null);
       const { intro, closing, marks, secure, nearly, follow_ups } = body;
       const kept = await read(
-        api.PUT("/api/sittings/{sitting_id}/results/feedback", {
+        api.PUT("/api/v1/sittings/{sitting_id}/results/feedback", {
           params: { path },
           body: { intro, closing, marks, secure, nearly, follow_ups },
         }),
       );
       client.setQueryData(key, kept);
-      const file = await writtenFile(`/api/sittings/${sittingId}/results/feedback/written/${form}`, setWritten);
+      const file = await writtenFile(`/api/v1/sittings/${sittingId}/results/feedback/written/${form}`, setWritten);
       saveFile(`feedback sheets.${form}`, TYPES[form], file);
     },
   });

@@ -23,7 +23,7 @@ export function GroupsPage() {
   const found = useQuery({
     queryKey: ["results", sittingId, "groups"],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/results/groups", { params: { path: { sitting_id: sittingId } } })),
+      read(api.GET("/api/v1/sittings/{sitting_id}/results/groups", { params: { path: { sitting_id: sittingId } } })),
   });
   const page = found.data;
   const chosen = page?.groups.find((group) => group.key === named) ?? page?.groups[0];

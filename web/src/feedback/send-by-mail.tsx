@@ -25,15 +25,15 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
   const params = { path: { sitting_id: sittingId } };
   const preview = useQuery({
     queryKey: ["mail preview", sittingId, body],
-    queryFn: () => read(api.POST("/api/sittings/{sitting_id}/mail/preview", { params, body })),
+    queryFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/mail/preview", { params, body })),
     placeholderData: (before) => before,
   });
   const sent = useQuery({
     queryKey: ["mail", sittingId],
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/mail", { params })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/mail", { params })),
   });
   const send = useMutation({
-    mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/mail", { params, body })),
+    mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/mail", { params, body })),
     onSuccess: () => {
       say(`${many(found?.letters.length ?? 0, "letter")} in the post.`);
       onClose();

@@ -62,7 +62,7 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
         }
       >
         {skill.materials.length > 0 ? (
-          <OfferedList materials={skill.materials} file={(id) => `/api/materials/${id}/file`} />
+          <OfferedList materials={skill.materials} file={(id) => `/api/v1/materials/${id}/file`} />
         ) : (
           <p className="py-2 text-graphite">Nothing on the shelf says that it helps with this.</p>
         )}
@@ -80,7 +80,7 @@ function MakeGroup({ sittingId, skill, cuts }: { sittingId: number; skill: strin
   const make = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/results/skills/groups", {
+        api.POST("/api/v1/sittings/{sitting_id}/results/skills/groups", {
           params: { path: { sitting_id: sittingId } },
           body: { skill, bands, name, ...cuts },
         }),

@@ -38,7 +38,7 @@ export function SkillsPage() {
     queryKey: ["results", sittingId, "skills", cuts],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/results/skills", {
+        api.GET("/api/v1/sittings/{sitting_id}/results/skills", {
           params: { path: { sitting_id: sittingId }, query: cuts },
         }),
       ),

@@ -17,7 +17,7 @@ export function Eyes({ sittingId, seat, released }: Props) {
     queryKey: ["eyes", sittingId, seat.seat, marks, answers],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/results/seats/{seat_id}", {
+        api.GET("/api/v1/sittings/{sitting_id}/results/seats/{seat_id}", {
           params: { path: { sitting_id: sittingId, seat_id: seat.seat }, query: { marks, answers } },
         }),
       ),
@@ -34,10 +34,10 @@ export function Eyes({ sittingId, seat, released }: Props) {
         <ResultPaper
           result={found.data}
           files={{
-            handedIn: `/api/sittings/${sittingId}/marking/handed-in`,
-            returned: `/api/sittings/${sittingId}/marking/returned`,
+            handedIn: `/api/v1/sittings/${sittingId}/marking/handed-in`,
+            returned: `/api/v1/sittings/${sittingId}/marking/returned`,
           }}
-          material={(id) => `/api/materials/${id}/file`}
+          material={(id) => `/api/v1/materials/${id}/file`}
         />
       )}
     </Region>

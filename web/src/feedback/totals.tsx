@@ -27,7 +27,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
   const full = useQuery({
     queryKey: ["results", page.sitting, "full"],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/results/full", { params: { path: { sitting_id: page.sitting } } })),
+      read(api.GET("/api/v1/sittings/{sitting_id}/results/full", { params: { path: { sitting_id: page.sitting } } })),
     enabled: Boolean(each || said),
   }).data;
   const members = page.groups.find((one) => one.key === group)?.students;

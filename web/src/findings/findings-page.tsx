@@ -43,7 +43,7 @@ export function FindingsPage() {
     queryKey: [...key, which, scope],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/findings", {
+        api.GET("/api/v1/sittings/{sitting_id}/findings", {
           params: { path: { sitting_id: sittingId }, query: { ...query, which } },
         }),
       ),

@@ -9,7 +9,7 @@ import { whenOf } from "../ui/words";
 
 /** Every sitting that has answers to look at. */
 export function Findings() {
-  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/sittings")) });
+  const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
   const begun = sittings.data?.filter((sitting) => sitting.opened_at);
   return (
     <Page title="Findings">

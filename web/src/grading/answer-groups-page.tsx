@@ -25,12 +25,12 @@ export function SamePage() {
   const key = ["same", path.sitting_id, item];
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking/{item}/same", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/marking/{item}/same", { params: { path } })),
   });
   const judge = useMutation({
     mutationFn: ({ answers, share }: { answers: Answer[]; share: number | null }) =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/marking/{item}/same", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marking/{item}/same", {
           params: { path },
           body: { answers: answers.map(({ part, compared }) => ({ part, compared })), share },
         }),
@@ -41,7 +41,7 @@ export function SamePage() {
     },
   });
   const toKey = useMutation({
-    mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/marking/{item}/same/to-key", { params: { path } })),
+    mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/marking/{item}/same/to-key", { params: { path } })),
     onSuccess: ({ added }) => {
       client.invalidateQueries({ queryKey: ["bank"] });
       say(`In the bank this question now accepts ${added.map((one) => `“${one}”`).join(", ")} too.`);

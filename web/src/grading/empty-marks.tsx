@@ -23,7 +23,7 @@ export function EmptyMarks({ results, page, onClose }: Props) {
   const path = { sitting_id: page.sitting };
   const found = useQuery({
     queryKey: ["empty", page.sitting],
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/results/empty", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/results/empty", { params: { path } })),
   });
   const [marks, setMarks] = useState<number | null>(null);
   const [total, setTotal] = useState<number | null>(0);

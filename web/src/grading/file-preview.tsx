@@ -16,12 +16,12 @@ type Props = {
 
 /** A file that was handed in: its pages to look at and to note on, its text, or why it can only be saved. */
 export function FilePreview({ sittingId, at, file, answer, onMake }: Props) {
-  const base = `/api/sittings/${sittingId}/marking/${at.item}/${at.number}/files/${file.place}`;
+  const base = `/api/v1/sittings/${sittingId}/marking/${at.item}/${at.number}/files/${file.place}`;
   const preview = useQuery({
     queryKey: ["answer", sittingId, "preview", at.item, at.number, file.place],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/preview", {
+        api.GET("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/files/{place}/preview", {
           params: { path: { sitting_id: sittingId, item: at.item, number: at.number, place: file.place } },
         }),
       ),

@@ -31,14 +31,14 @@ export function Settle({ sittingId, question }: Props) {
   const say = useSay();
   const now = useQuery({
     queryKey: ["settling", sittingId, question.ref],
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/settling/{item}", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/settling/{item}", { params: { path } })),
   });
   const changed = () => {
     for (const key of ["settling", "findings", "marking", "placement", "desk"])
       client.invalidateQueries({ queryKey: [key] });
   };
   const back = useMutation({
-    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}/settling/{item}", { params: { path } })),
+    mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}/settling/{item}", { params: { path } })),
     onSuccess: () => {
       changed();
       say(`The key of question ${question.label} holds again.`);
@@ -130,13 +130,13 @@ function Decide({ path, now, onDone }: DecideProps) {
     queryKey: ["settling", path.sitting_id, path.item, decision],
     enabled: ready,
     queryFn: () =>
-      read(api.POST("/api/sittings/{sitting_id}/settling/{item}/effect", { params: { path }, body: decision })),
+      read(api.POST("/api/v1/sittings/{sitting_id}/settling/{item}/effect", { params: { path }, body: decision })),
     placeholderData: (before) => before,
   });
   const settle = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/settling/{item}", {
+        api.POST("/api/v1/sittings/{sitting_id}/settling/{item}", {
           params: { path },
           body: { ...decision, reason, also, bank: follows && bank },
         }),

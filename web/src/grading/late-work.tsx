@@ -21,7 +21,7 @@ export function LateWork({ results, page, onClose }: Props) {
     enabled: sound,
     queryFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/results/lateness/effect", {
+        api.POST("/api/v1/sittings/{sitting_id}/results/lateness/effect", {
           params: { path: { sitting_id: page.sitting } },
           body: rule,
         }),

@@ -331,7 +331,7 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
     page && {
       name: "All marks as a workbook",
       says: "who, when, instead of what",
-      onChoose: () => location.assign(`/api/sittings/${page.sitting}/marking/history/xlsx`),
+      onChoose: () => location.assign(`/api/v1/sittings/${page.sitting}/marking/history/xlsx`),
     },
     page?.may_hide && {
       name: "Hide the names",

@@ -11,7 +11,7 @@ type Waiting = Schemas["WaitingSitting"];
 
 /** What a person has to mark, by sitting: how much waits, and the way in. */
 export function Marking() {
-  const waiting = useQuery({ queryKey: ["marking"], queryFn: () => read(api.GET("/api/marking")) });
+  const waiting = useQuery({ queryKey: ["marking"], queryFn: () => read(api.GET("/api/v1/marking")) });
   const more = (one: Waiting) => one.second_left + one.agree_left;
   const open = waiting.data?.filter((one) => one.marked < one.to_mark || more(one) > 0) ?? [];
   const done = waiting.data?.filter((one) => !open.includes(one)) ?? [];

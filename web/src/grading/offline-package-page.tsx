@@ -24,7 +24,7 @@ export function AwayPage() {
       const body = new FormData();
       body.append("file", file);
       return read(
-        api.POST("/api/sittings/{sitting_id}/marking/away/look", {
+        api.POST("/api/v1/sittings/{sitting_id}/marking/away/look", {
           params: { path },
           body: body as unknown as { file: string },
           bodySerializer: (form) => form as unknown as FormData,
@@ -35,7 +35,9 @@ export function AwayPage() {
   const putIn = useMutation({
     mutationFn: (upload_id: string) =>
       read(
-        api.POST("/api/sittings/{sitting_id}/marking/away/{upload_id}", { params: { path: { ...path, upload_id } } }),
+        api.POST("/api/v1/sittings/{sitting_id}/marking/away/{upload_id}", {
+          params: { path: { ...path, upload_id } },
+        }),
       ),
     onSuccess: (done) => {
       for (const key of ["marking", "answer", "findings", "results", "desk"])
@@ -97,7 +99,7 @@ export function AwayPage() {
               </li>
               <li>Pack it all again, or bring back the sheet alone.</li>
             </ul>
-            <Button variant="main" onClick={() => location.assign(`/api/sittings/${sittingId}/marking/away/zip`)}>
+            <Button variant="main" onClick={() => location.assign(`/api/v1/sittings/${sittingId}/marking/away/zip`)}>
               Save all work as a zip
             </Button>
           </Region>

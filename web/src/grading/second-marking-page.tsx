@@ -21,7 +21,7 @@ export function SecondPage() {
   const key = ["second", sittingId];
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking/second", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/marking/second", { params: { path } })),
     refetchInterval: 10_000,
   });
   const told = () => {
@@ -30,11 +30,11 @@ export function SecondPage() {
   };
   const plan = useMutation({
     mutationFn: (body: Schemas["SecondBody"]) =>
-      read(api.PUT("/api/sittings/{sitting_id}/marking/second", { params: { path }, body })),
+      read(api.PUT("/api/v1/sittings/{sitting_id}/marking/second", { params: { path }, body })),
     onSuccess: told,
   });
   const end = useMutation({
-    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}/marking/second", { params: { path } })),
+    mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}/marking/second", { params: { path } })),
     onSuccess: told,
   });
   const page = found.data;

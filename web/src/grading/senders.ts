@@ -17,7 +17,7 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
     newestOnly: true,
     send: ({ sitting, item, number, mark }, id, signal) =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/marking/{item}/{number}", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marking/{item}/{number}", {
           params: { path: { sitting_id: sitting, item, number } },
           body: mark,
           headers: once(id),
@@ -61,7 +61,7 @@ export function overallSender({ client }: Surroundings): Sender<OverallToSend, S
     newestOnly: true,
     send: ({ sitting, number, text, seen }, id, signal) =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/marking/students/{number}/overall", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marking/students/{number}/overall", {
           params: { path: { sitting_id: sitting, number } },
           body: { text, seen },
           headers: once(id),
@@ -85,7 +85,7 @@ export function bookmarkSender(): Sender<BookmarkToSend> {
     silent: true,
     send: ({ sitting, at }, _id, signal) =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/marking/at", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marking/at", {
           params: { path: { sitting_id: sitting } },
           body: at,
           signal,
@@ -100,7 +100,7 @@ export function remarkSender({ client }: Surroundings): Sender<RemarkToSend, Sch
   return {
     send: ({ sitting, turn, item, number, place, text }, id, signal) =>
       read(
-        api.POST("/api/sittings/{sitting_id}/marking/{item}/{number}/remarks", {
+        api.POST("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks", {
           params: { path: { sitting_id: sitting, item, number } },
           body: { place, text, turn },
           headers: once(id),

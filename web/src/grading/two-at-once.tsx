@@ -17,7 +17,7 @@ export function TwoAtOnce({ sittingId, turn, at, standing, beside, onChosen }: P
   const choose = useMutation({
     mutationFn: (mark: Mark) =>
       read(
-        api.POST("/api/sittings/{sitting_id}/marking/{item}/{number}/choice", {
+        api.POST("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/choice", {
           params: { path: { sitting_id: sittingId, ...at } },
           body: { mark: mark.id, turn },
         }),

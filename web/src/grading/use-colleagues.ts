@@ -13,7 +13,7 @@ export function useColleagues(sittingId: number, turn: Turn, at: At | null): Col
     queryKey: ["markers", sittingId, turn, at?.item, at?.number],
     queryFn: () =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/marking/here", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marking/here", {
           params: { path: { sitting_id: sittingId } },
           body: { item: at?.item ?? "", number: at?.number ?? 0, turn },
         }),

@@ -16,7 +16,7 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
   const key = pageKey(sittingId, turn);
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking", { params: { path, query: { turn } } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/marking", { params: { path, query: { turn } } })),
   });
   const outbox = useOutbox();
   const sending = useOutboxState();
@@ -53,7 +53,7 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
     queryKey: answerKey(sittingId, turn, one),
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/marking/{item}/{number}", {
+        api.GET("/api/v1/sittings/{sitting_id}/marking/{item}/{number}", {
           params: { path: { ...path, item: one.item, number: one.number }, query: { turn } },
         }),
       ),
@@ -117,7 +117,7 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
     waive: (item: string, waived: boolean) =>
       change.mutate(() =>
         read(
-          api.PUT("/api/sittings/{sitting_id}/marking/{item}/waived", {
+          api.PUT("/api/v1/sittings/{sitting_id}/marking/{item}/waived", {
             params: { path: { ...path, item } },
             body: { waived },
           }),
@@ -125,7 +125,7 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
       ),
     hideNames: (hidden: boolean) =>
       change.mutate(() =>
-        read(api.PUT("/api/sittings/{sitting_id}/marking/names", { params: { path }, body: { hidden } })),
+        read(api.PUT("/api/v1/sittings/{sitting_id}/marking/names", { params: { path }, body: { hidden } })),
       ),
   };
 }

@@ -30,7 +30,7 @@ export function useRemarks(sittingId: number, turn: Turn, at: At) {
     takeBack: (remark_id: number) =>
       change.mutate(() =>
         read(
-          api.DELETE("/api/sittings/{sitting_id}/marking/{item}/{number}/remarks/{remark_id}", {
+          api.DELETE("/api/v1/sittings/{sitting_id}/marking/{item}/{number}/remarks/{remark_id}", {
             params: { path: { ...path, remark_id }, query: { turn } },
           }),
         ),

@@ -13,7 +13,7 @@ export function useResults(sittingId: number) {
   const key = ["results", sittingId];
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/results", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/results", { params: { path } })),
   });
   const change = useMutation({
     mutationFn: (make: () => Promise<ResultsPage>) => make(),
@@ -30,33 +30,40 @@ export function useResults(sittingId: number) {
     error: change.error,
     busy: change.isPending,
     release: (body: Schemas["ReleaseBody"]) =>
-      change.mutate(() => read(api.PUT("/api/sittings/{sitting_id}/results/release", { params: { path }, body }))),
+      change.mutate(() => read(api.PUT("/api/v1/sittings/{sitting_id}/results/release", { params: { path }, body }))),
     withdraw: (seats: number[] | null) =>
       change.mutate(() =>
-        read(api.POST("/api/sittings/{sitting_id}/results/withdraw", { params: { path }, body: { seats } })),
+        read(api.POST("/api/v1/sittings/{sitting_id}/results/withdraw", { params: { path }, body: { seats } })),
       ),
     setTotal: (id: number, total: number, reason: string) =>
       change.mutateAsync(() =>
         read(
-          api.PUT("/api/sittings/{sitting_id}/results/seats/{seat_id}/total", { ...seat(id), body: { total, reason } }),
+          api.PUT("/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/total", {
+            ...seat(id),
+            body: { total, reason },
+          }),
         ),
       ),
     takeTotalBack: (id: number) =>
-      change.mutate(() => read(api.DELETE("/api/sittings/{sitting_id}/results/seats/{seat_id}/total", seat(id)))),
+      change.mutate(() => read(api.DELETE("/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/total", seat(id)))),
     leaveOut: (id: number, reason: string) =>
       change.mutateAsync(() =>
-        read(api.PUT("/api/sittings/{sitting_id}/results/seats/{seat_id}/left-out", { ...seat(id), body: { reason } })),
+        read(
+          api.PUT("/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/left-out", { ...seat(id), body: { reason } }),
+        ),
       ),
     takeIn: (id: number) =>
-      change.mutate(() => read(api.DELETE("/api/sittings/{sitting_id}/results/seats/{seat_id}/left-out", seat(id)))),
+      change.mutate(() => read(api.DELETE("/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/left-out", seat(id)))),
     setLateness: (body: Lateness) =>
       change.mutateAsync(() =>
-        read(api.PUT("/api/sittings/{sitting_id}/results/lateness", { params: { path }, body })),
+        read(api.PUT("/api/v1/sittings/{sitting_id}/results/lateness", { params: { path }, body })),
       ),
     endLateness: () =>
-      change.mutate(() => read(api.DELETE("/api/sittings/{sitting_id}/results/lateness", { params: { path } }))),
+      change.mutate(() => read(api.DELETE("/api/v1/sittings/{sitting_id}/results/lateness", { params: { path } }))),
     fillEmpty: (body: Fill) =>
-      change.mutateAsync(() => read(api.POST("/api/sittings/{sitting_id}/results/empty", { params: { path }, body }))),
+      change.mutateAsync(() =>
+        read(api.POST("/api/v1/sittings/{sitting_id}/results/empty", { params: { path }, body })),
+      ),
   };
 }
 

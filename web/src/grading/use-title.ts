@@ -6,7 +6,8 @@ import { pageKey } from "./use-marking";
 export function useTitle(sittingId: number): string {
   const page = useQuery({
     queryKey: pageKey(sittingId, "first"),
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marking", { params: { path: { sitting_id: sittingId } } })),
+    queryFn: () =>
+      read(api.GET("/api/v1/sittings/{sitting_id}/marking", { params: { path: { sitting_id: sittingId } } })),
   });
   return page.data ? `${page.data.title} · ${page.data.class_name}` : "";
 }

@@ -13,7 +13,7 @@ type Props = { sittingId: number; turn: Turn; item: MarkingItem; at: At; answer:
 /** The student’s work, as it came: typed, written by hand, handed in as files, or not at all. */
 export function Work({ sittingId, turn, item, at, answer, name }: Props) {
   const remarks = useRemarks(sittingId, turn, at);
-  const base = `/api/sittings/${sittingId}/marking/${at.item}/${at.number}`;
+  const base = `/api/v1/sittings/${sittingId}/marking/${at.item}/${at.number}`;
   const how =
     item.kind === "performance"
       ? "watched"
@@ -48,7 +48,7 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
         <ul aria-label="Files with remarks" className="mt-2 text-sm">
           {answer.returned.map((file) => (
             <li key={file.id}>
-              <a className="text-iris underline" href={`/api/sittings/${sittingId}/marking/returned/${file.id}`}>
+              <a className="text-iris underline" href={`/api/v1/sittings/${sittingId}/marking/returned/${file.id}`}>
                 {file.name}
               </a>{" "}
               <span className="text-graphite">with remarks of {file.by}</span>

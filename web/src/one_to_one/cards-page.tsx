@@ -26,7 +26,7 @@ export function CardsPage() {
   const params = { path: { sitting_id: sittingId } };
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/one-to-one", { params })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/one-to-one", { params })),
   });
   const [chosen, setChosen] = useState<number | null>(null);
   const [place, setPlace] = useState<number | null>(null);
@@ -36,7 +36,7 @@ export function CardsPage() {
   const say = ({ seat, ...said }: Schemas["CardSaid"] & { seat: number }) =>
     outbox.put("card", `${sittingId} ${seat} ${said.item}`, "a card", { sitting: sittingId, seat, said });
   const again = useMutation({
-    mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/one-to-one/again", { params })),
+    mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/one-to-one/again", { params })),
     onSuccess: ({ sitting }) => {
       client.invalidateQueries();
       setChosen(null);

@@ -9,7 +9,7 @@ export function cardSender({ client }: Surroundings): Sender<CardToSend, Schemas
   return {
     send: ({ sitting, seat, said }, id, signal) =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/one-to-one/{seat_id}", {
+        api.PUT("/api/v1/sittings/{sitting_id}/one-to-one/{seat_id}", {
           params: { path: { sitting_id: sitting, seat_id: seat } },
           body: said,
           headers: once(id),

@@ -22,7 +22,7 @@ export function Inbox() {
   const navigate = useNavigate();
   const inbox = useQuery({
     queryKey: ["scans"],
-    queryFn: () => read(api.GET("/api/scans")),
+    queryFn: () => read(api.GET("/api/v1/scans")),
     refetchInterval: ({ state }) => (state.data?.scans.some(unfinished) ? 700 : 5000),
   });
   const scans = inbox.data?.scans ?? [];
@@ -87,7 +87,7 @@ function OtherWays({ inbox }: { inbox: Schemas["Inbox"] }) {
   const client = useQueryClient();
   const [email, setEmail] = useState(inbox.mail);
   const keep = useMutation({
-    mutationFn: () => read(api.PUT("/api/me/email", { body: { email } })),
+    mutationFn: () => read(api.PUT("/api/v1/me/email", { body: { email } })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["scans"] }),
   });
   return (

@@ -20,7 +20,7 @@ export function QueriesPage() {
   const key = ["queries", sitting];
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/queries", { params: { query: sitting ? { sitting } : {} } })),
+    queryFn: () => read(api.GET("/api/v1/queries", { params: { query: sitting ? { sitting } : {} } })),
   });
   const [at, setAt] = useState(0);
   const [done, setDone] = useState<number[]>([]);
@@ -31,17 +31,19 @@ export function QueriesPage() {
   };
   const settle = useMutation({
     mutationFn: ({ place, answer }: { place: number; answer: string }) =>
-      read(api.PUT("/api/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } })),
+      read(
+        api.PUT("/api/v1/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } }),
+      ),
     onSuccess: ({ id }) => changed((before) => [...before, id]),
   });
   const act = useMutation({
     mutationFn: ({ page, body }: { page: string; body: PageAct }) =>
-      read(api.PUT("/api/queries/pages/{page_id}", { params: { path: { page_id: page } }, body })),
+      read(api.PUT("/api/v1/queries/pages/{page_id}", { params: { path: { page_id: page } }, body })),
     onSuccess: ({ id }) => changed((before) => [...before, id]),
   });
   const undo = useMutation({
     mutationFn: (id: number) =>
-      read(api.DELETE("/api/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
+      read(api.DELETE("/api/v1/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
     onSuccess: (_, id) => changed((before) => before.filter((one) => one !== id)),
   });
   const queries = found.data?.queries ?? [];

@@ -17,18 +17,18 @@ export function ScanAnswer({ scanId }: { scanId: string }) {
   const path = { path: { scan_id: scanId } };
   const scan = useQuery({
     queryKey: ["scan", scanId],
-    queryFn: () => read(api.GET("/api/scans/{scan_id}", { params: path })),
+    queryFn: () => read(api.GET("/api/v1/scans/{scan_id}", { params: path })),
     refetchInterval: ({ state }) => (state.data && !unfinished(state.data) ? false : LOOK_AGAIN),
   });
   const changed = () => {
     for (const other of ["scan", "scans", "paper", "queries"]) client.invalidateQueries({ queryKey: [other] });
   };
   const cancel = useMutation({
-    mutationFn: () => read(api.POST("/api/scans/{scan_id}/cancel", { params: path })),
+    mutationFn: () => read(api.POST("/api/v1/scans/{scan_id}/cancel", { params: path })),
     onSettled: changed,
   });
   const again = useMutation({
-    mutationFn: () => read(api.POST("/api/scans/{scan_id}/again", { params: path })),
+    mutationFn: () => read(api.POST("/api/v1/scans/{scan_id}/again", { params: path })),
     onSettled: changed,
   });
   const found = scan.data;

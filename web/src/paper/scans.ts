@@ -5,7 +5,7 @@ export async function sendScans(files: File[]): Promise<Schemas["ScanLine"][]> {
   const form = new FormData();
   for (const file of files) form.append("files", file);
   return read(
-    fetch("/api/scans", { method: "POST", body: form, headers: withCsrfToken() }).then(async (response) => {
+    fetch("/api/v1/scans", { method: "POST", body: form, headers: withCsrfToken() }).then(async (response) => {
       const body = await response.json().catch(() => null);
       return response.ok ? { data: body as Schemas["ScanLine"][], response } : { error: body, response };
     }),

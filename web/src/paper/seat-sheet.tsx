@@ -20,7 +20,7 @@ export function SeatSheet() {
   const key = ["sheet", Number(sittingId), Number(seatId)];
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/sheets/{seat_id}", { params: path })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/sheets/{seat_id}", { params: path })),
   });
   const [chosen, setChosen] = useState<number | null>(null);
   const changed = () => {
@@ -30,12 +30,14 @@ export function SeatSheet() {
   };
   const settle = useMutation({
     mutationFn: ({ place, answer }: { place: number; answer: string }) =>
-      read(api.PUT("/api/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } })),
+      read(
+        api.PUT("/api/v1/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } }),
+      ),
     onSuccess: changed,
   });
   const undo = useMutation({
     mutationFn: (id: number) =>
-      read(api.DELETE("/api/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
+      read(api.DELETE("/api/v1/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
     onSuccess: changed,
   });
   const sheet = found.data;

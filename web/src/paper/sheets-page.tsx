@@ -19,7 +19,8 @@ export function SheetsPage() {
   const navigate = useNavigate();
   const paper = useQuery({
     queryKey: ["paper", sittingId],
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/paper", { params: { path: { sitting_id: sittingId } } })),
+    queryFn: () =>
+      read(api.GET("/api/v1/sittings/{sitting_id}/paper", { params: { path: { sitting_id: sittingId } } })),
     refetchInterval: 4000,
   });
   const found = paper.data;
@@ -118,7 +119,7 @@ function Batches({ paper }: { paper: Paper }) {
   const rehearse = useMutation({
     mutationFn: (batch: number) =>
       read(
-        api.POST("/api/paper/batches/{batch_id}/rehearsal", {
+        api.POST("/api/v1/paper/batches/{batch_id}/rehearsal", {
           params: { path: { batch_id: batch } },
           body: { wear },
         }),
@@ -143,7 +144,7 @@ function Batches({ paper }: { paper: Paper }) {
                   {rehearse.isPending ? "Filling and scanning…" : "Rehearse a scan"}
                 </Button>
               )}
-              <Button onClick={() => open(`/api/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener")}>
+              <Button onClick={() => open(`/api/v1/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener")}>
                 Open the PDF
               </Button>
             </span>
@@ -153,7 +154,7 @@ function Batches({ paper }: { paper: Paper }) {
           {batch.spare > 0 && ` and ${batch.spare} spare`}, {many(batch.pages, "page")}
           <p className="text-sm text-graphite">
             batch {batch.code}, {batch.paper},{" "}
-            <a href={`/api/paper/batches/${batch.id}/map.json`} className="underline underline-offset-2">
+            <a href={`/api/v1/paper/batches/${batch.id}/map.json`} className="underline underline-offset-2">
               map
             </a>
           </p>
@@ -196,7 +197,7 @@ function PrintSheets({ paper }: { paper: Paper }) {
   const print = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/paper/batches", {
+        api.POST("/api/v1/sittings/{sitting_id}/paper/batches", {
           params: { path: { sitting_id: paper.sitting } },
           body: {
             ...PAPERS[size].body,
@@ -209,7 +210,7 @@ function PrintSheets({ paper }: { paper: Paper }) {
       ),
     onSuccess: (batch) => {
       client.invalidateQueries({ queryKey: ["paper", paper.sitting] });
-      open(`/api/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener");
+      open(`/api/v1/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener");
     },
   });
   const { questions, can_print } = paper.elsewhere;

@@ -17,7 +17,7 @@ const FIRST: Band[] = [
 /** The bands, highest first: from which share on, what is recommended, what the letter says, what follows at once. */
 export function BandsForm({ page, onKeep }: Props) {
   const [bands, setBands] = useState<Band[]>(page.bands.length ? [...page.bands].reverse() : FIRST);
-  const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/editions")) });
+  const editions = useQuery({ queryKey: ["editions"], queryFn: () => read(api.GET("/api/v1/editions")) });
   const set = (at: number, part: Partial<Band>) =>
     setBands(bands.map((band, place) => (place === at ? { ...band, ...part } : band)));
   return (

@@ -19,15 +19,15 @@ export function PlacementPage() {
   const say = useSay();
   const found = useQuery({
     queryKey: ["placement", sittingId],
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/placement", { params })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/placement", { params })),
   });
   const keep = useMutation({
     mutationFn: (bands: Placement["bands"]) =>
-      read(api.PUT("/api/sittings/{sitting_id}/placement", { params, body: { bands } })),
+      read(api.PUT("/api/v1/sittings/{sitting_id}/placement", { params, body: { bands } })),
     onSuccess: (page) => client.setQueryData(["placement", sittingId], page),
   });
   const group = useMutation({
-    mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/placement/groups", { params })),
+    mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/placement/groups", { params })),
     onSuccess: ({ groups }) => {
       client.invalidateQueries({ queryKey: ["class"] });
       say(`${many(groups.length, "group")} of the class: ${groups.join(", ")}.`);
@@ -56,7 +56,7 @@ export function PlacementPage() {
           <Button
             variant="main"
             disabled={!ready}
-            onClick={() => location.assign(`/api/sittings/${sittingId}/placement/letters.pdf`)}
+            onClick={() => location.assign(`/api/v1/sittings/${sittingId}/placement/letters.pdf`)}
           >
             Letters, PDF
           </Button>

@@ -10,19 +10,19 @@ api.use(withCsrf);
 /** The page of whoever is signed in on this device, or null. */
 export async function ownPage(): Promise<OwnPage | null> {
   try {
-    return await read(api.GET("/api/own/page"));
+    return await read(api.GET("/api/v1/portal/page"));
   } catch (error) {
     if (!(error instanceof Refused) || error.status !== 401) throw error;
-    await read(api.GET("/api/own/hello"));
+    await read(api.GET("/api/v1/portal/hello"));
     return null;
   }
 }
 
 export const enterOwn = (link: string, pass_phrase: string) =>
-  read(api.POST("/api/own/enter", { body: { link, pass_phrase } }));
+  read(api.POST("/api/v1/portal/enter", { body: { link, pass_phrase } }));
 export const goTo = (sitting_id: number) =>
-  read(api.POST("/api/own/sittings/{sitting_id}/go", { params: { path: { sitting_id } } }));
-export const leaveOwn = () => read(api.POST("/api/own/leave"));
-export const ownGrowth = () => read(api.GET("/api/own/growth"));
+  read(api.POST("/api/v1/portal/sittings/{sitting_id}/go", { params: { path: { sitting_id } } }));
+export const leaveOwn = () => read(api.POST("/api/v1/portal/leave"));
+export const ownGrowth = () => read(api.GET("/api/v1/portal/growth"));
 export const ownResult = (sitting_id: number) =>
-  read(api.GET("/api/own/sittings/{sitting_id}/result", { params: { path: { sitting_id } } }));
+  read(api.GET("/api/v1/portal/sittings/{sitting_id}/result", { params: { path: { sitting_id } } }));

@@ -64,10 +64,10 @@ export function OwnPage() {
         <ResultPaper
           result={result.paper}
           files={{
-            handedIn: `/api/own/sittings/${result.sitting}/files`,
-            returned: `/api/own/sittings/${result.sitting}/returned`,
+            handedIn: `/api/v1/portal/sittings/${result.sitting}/files`,
+            returned: `/api/v1/portal/sittings/${result.sitting}/returned`,
           }}
-          material={(id) => `/api/own/sittings/${result.sitting}/materials/${id}`}
+          material={(id) => `/api/v1/portal/sittings/${result.sitting}/materials/${id}`}
         />
       </main>
     );

@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/own/hello": {
+    "/api/v1/portal/hello": {
         parameters: {
             query?: never;
             header?: never;
@@ -24,7 +24,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/enter": {
+    "/api/v1/portal/enter": {
         parameters: {
             query?: never;
             header?: never;
@@ -41,7 +41,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/page": {
+    "/api/v1/portal/page": {
         parameters: {
             query?: never;
             header?: never;
@@ -58,7 +58,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/sittings/{sitting_id}/go": {
+    "/api/v1/portal/sittings/{sitting_id}/go": {
         parameters: {
             query?: never;
             header?: never;
@@ -78,7 +78,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/leave": {
+    "/api/v1/portal/leave": {
         parameters: {
             query?: never;
             header?: never;
@@ -95,7 +95,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/growth": {
+    "/api/v1/portal/growth": {
         parameters: {
             query?: never;
             header?: never;
@@ -115,7 +115,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/sittings/{sitting_id}/result": {
+    "/api/v1/portal/sittings/{sitting_id}/result": {
         parameters: {
             query?: never;
             header?: never;
@@ -135,7 +135,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/sittings/{sitting_id}/returned/{file_id}": {
+    "/api/v1/portal/sittings/{sitting_id}/returned/{file_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -155,7 +155,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/sittings/{sitting_id}/files/{file_id}": {
+    "/api/v1/portal/sittings/{sitting_id}/files/{file_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -175,7 +175,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/own/sittings/{sitting_id}/materials/{material_id}": {
+    "/api/v1/portal/sittings/{sitting_id}/materials/{material_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -410,6 +410,37 @@ export interface components {
             /** Questions */
             questions: components["schemas"]["ShownQuestion"][];
         };
+        /** ProblemError */
+        ProblemError: {
+            /** Detail */
+            detail: string;
+            /**
+             * Pointer
+             * @default
+             */
+            pointer: string;
+        };
+        /**
+         * Problem
+         * @description The body of every refusal: problem details as RFC 9457 has them.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["ProblemError"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -437,6 +468,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_portal_api_student_enter: {
@@ -461,6 +501,15 @@ export interface operations {
                     "application/json": components["schemas"]["OwnPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_portal_api_student_page: {
@@ -479,6 +528,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -503,6 +561,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_portal_api_student_leave: {
@@ -523,6 +590,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_portal_api_student_growth: {
@@ -541,6 +617,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnPointLine"][];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -565,6 +650,15 @@ export interface operations {
                     "application/json": components["schemas"]["StudentResult"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_portal_api_student_returned_file: {
@@ -585,6 +679,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -607,6 +710,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_portal_api_student_material: {
@@ -627,6 +739,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -71,7 +71,7 @@ export function ClassRecord() {
             more={{
               name: "For the school office",
               says: "OneRoster",
-              address: `/api/classes/${classId}/record/oneroster.zip`,
+              address: `/api/v1/classes/${classId}/record/oneroster.zip`,
             }}
           />
         </>

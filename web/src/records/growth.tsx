@@ -24,7 +24,8 @@ export function GrowthPage() {
   const query = { ...(before && { before: Number(before) }), ...(after && { after: Number(after) }) };
   const found = useQuery({
     queryKey: ["growth", classId, query],
-    queryFn: () => read(api.GET("/api/classes/{class_id}/growth", { params: { path: { class_id: classId }, query } })),
+    queryFn: () =>
+      read(api.GET("/api/v1/classes/{class_id}/growth", { params: { path: { class_id: classId }, query } })),
     placeholderData: keepPreviousData,
   });
   const growth = found.data;

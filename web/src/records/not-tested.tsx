@@ -32,7 +32,7 @@ export function NotTestedPage() {
     queryKey: ["record", classId, "not tested", starts, ends],
     queryFn: () =>
       read(
-        api.GET("/api/classes/{class_id}/not-tested", {
+        api.GET("/api/v1/classes/{class_id}/not-tested", {
           params: { path: { class_id: classId }, query: { starts, ends } },
         }),
       ),
@@ -83,7 +83,7 @@ function Students({ name, students, classId }: { name: string; students: Student
   const say = useSay();
   const sit = useRecordChange(({ sitting, seat }: { sitting: number; seat: number; who: string }) =>
     read(
-      api.POST("/api/sittings/{sitting_id}/seats/{seat_id}/acts", {
+      api.POST("/api/v1/sittings/{sitting_id}/seats/{seat_id}/acts", {
         params: { path: { sitting_id: sitting, seat_id: seat } },
         body: { act: "sit now", minutes: 0, comment: "", to: null, form: "" },
       }),

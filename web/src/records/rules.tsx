@@ -50,12 +50,12 @@ export function RecordRules() {
 type TermLine = Schemas["TermBody"];
 
 function Terms() {
-  const found = useQuery({ queryKey: ["terms"], queryFn: () => read(api.GET("/api/terms")) });
+  const found = useQuery({ queryKey: ["terms"], queryFn: () => read(api.GET("/api/v1/terms")) });
   const [changed, setChanged] = useState<TermLine[] | null>(null);
   const say = useSay();
   const lines = changed ?? found.data ?? [];
   const keep = useRecordChange(
-    () => read(api.PUT("/api/terms", { body: { terms: lines } })),
+    () => read(api.PUT("/api/v1/terms", { body: { terms: lines } })),
     () => {
       setChanged(null);
       say("The terms are kept. They hold for all your classes.");
@@ -123,7 +123,7 @@ function nextTerm(lines: TermLine[]): TermLine {
 
 function Sittings({ record }: { record: ClassRecord }) {
   const place = useRecordChange(({ id, ...body }: { id: number } & Schemas["PlaceBody"]) =>
-    read(api.PUT("/api/sittings/{sitting_id}/record", { params: { path: { sitting_id: id } }, body })),
+    read(api.PUT("/api/v1/sittings/{sitting_id}/record", { params: { path: { sitting_id: id } }, body })),
   );
   const term = (id: number | null) => record.terms.find((term) => term.id === id)?.name ?? "in no term";
   return (
@@ -188,7 +188,7 @@ function Sittings({ record }: { record: ClassRecord }) {
 }
 
 function Scale({ record }: { record: ClassRecord }) {
-  const usual = useQuery({ queryKey: ["usual scales"], queryFn: () => read(api.GET("/api/usual-scales")) });
+  const usual = useQuery({ queryKey: ["usual scales"], queryFn: () => read(api.GET("/api/v1/usual-scales")) });
   const { rules } = record;
   const [name, setName] = useState(rules.scale_name);
   const [steps, setSteps] = useState(rules.scale_steps);
@@ -198,7 +198,7 @@ function Scale({ record }: { record: ClassRecord }) {
   const keep = useRecordChange(
     () =>
       read(
-        api.PUT("/api/classes/{class_id}/record/rules", {
+        api.PUT("/api/v1/classes/{class_id}/record/rules", {
           params: { path: { class_id: record.class_id } },
           body: {
             scale_name: name,
@@ -314,9 +314,9 @@ function Categories({ record }: { record: ClassRecord }) {
     async () => {
       const params = { path: { class_id: record.class_id } };
       const { scale_name, scale_steps, missing_is_zero } = record.rules;
-      await read(api.PUT("/api/classes/{class_id}/record/categories", { params, body: { categories: lines } }));
+      await read(api.PUT("/api/v1/classes/{class_id}/record/categories", { params, body: { categories: lines } }));
       return read(
-        api.PUT("/api/classes/{class_id}/record/rules", {
+        api.PUT("/api/v1/classes/{class_id}/record/rules", {
           params,
           body: { scale_name, scale_steps, missing_is_zero, other_weight: other, everywhere: false },
         }),

@@ -13,7 +13,7 @@ export function numbersSender({ client }: Surroundings): Sender<NumbersToSend> {
   return {
     send: ({ classId, reason, numbers }, id, signal) =>
       read(
-        api.PUT("/api/classes/{class_id}/record/numbers", {
+        api.PUT("/api/v1/classes/{class_id}/record/numbers", {
           params: { path: { class_id: classId } },
           body: { reason, ...numbers },
           headers: once(id),

@@ -22,13 +22,13 @@ export function SetByHand({ record, what, onClose }: Props) {
     const path = { path: { class_id: record.class_id, student_id: student.student } };
     if ("term" in what)
       return read(
-        api.PUT("/api/classes/{class_id}/record/terms/{term_id}/{student_id}", {
+        api.PUT("/api/v1/classes/{class_id}/record/terms/{term_id}/{student_id}", {
           params: { path: { ...path.path, term_id: what.term } },
           body: { share: value / 100, reason },
         }),
       );
     return read(
-      api.PUT("/api/sittings/{sitting_id}/results/seats/{seat_id}/total", {
+      api.PUT("/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/total", {
         params: { path: { sitting_id: what.sitting, seat_id: now.seat } },
         body: { total: value, reason },
       }),
@@ -37,12 +37,12 @@ export function SetByHand({ record, what, onClose }: Props) {
   const back = useRecordChange((): Promise<unknown> => {
     if ("term" in what)
       return read(
-        api.DELETE("/api/classes/{class_id}/record/terms/{term_id}/{student_id}", {
+        api.DELETE("/api/v1/classes/{class_id}/record/terms/{term_id}/{student_id}", {
           params: { path: { class_id: record.class_id, term_id: what.term, student_id: student.student } },
         }),
       );
     return read(
-      api.DELETE("/api/sittings/{sitting_id}/results/seats/{seat_id}/total", {
+      api.DELETE("/api/v1/sittings/{sitting_id}/results/seats/{seat_id}/total", {
         params: { path: { sitting_id: what.sitting, seat_id: now.seat } },
       }),
     );

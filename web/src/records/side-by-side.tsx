@@ -29,7 +29,7 @@ export function SideBySide() {
   const query = { classes, ...(against && { against: Number(against) }) };
   const found = useQuery({
     queryKey: ["record", "side-by-side", query],
-    queryFn: () => read(api.GET("/api/records/side-by-side", { params: { query } })),
+    queryFn: () => read(api.GET("/api/v1/records/side-by-side", { params: { query } })),
     placeholderData: keepPreviousData,
   });
   const page = found.data;

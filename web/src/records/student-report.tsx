@@ -24,13 +24,13 @@ export function StudentReport() {
   const path = { class_id: Number(classId), student_id: Number(studentId) };
   const found = useQuery({
     queryKey: ["record", path.class_id, "student", path.student_id],
-    queryFn: () => read(api.GET("/api/classes/{class_id}/students/{student_id}/report", { params: { path } })),
+    queryFn: () => read(api.GET("/api/v1/classes/{class_id}/students/{student_id}/report", { params: { path } })),
   });
   const make = useMutation({
     mutationFn: async ({ full_name }: Report) => {
       const query = { papers: papers.join(), said };
       const file = await read(
-        api.GET("/api/classes/{class_id}/students/{student_id}/report.pdf", {
+        api.GET("/api/v1/classes/{class_id}/students/{student_id}/report.pdf", {
           params: { path, query },
           parseAs: "blob",
         }),

@@ -9,7 +9,7 @@ export type RecordCell = NonNullable<RecordStudent["cells"][number]>;
 export function useRecord(classId: number) {
   return useQuery({
     queryKey: ["record", classId],
-    queryFn: () => read(api.GET("/api/classes/{class_id}/record", { params: { path: { class_id: classId } } })),
+    queryFn: () => read(api.GET("/api/v1/classes/{class_id}/record", { params: { path: { class_id: classId } } })),
   });
 }
 

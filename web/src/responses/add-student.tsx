@@ -14,7 +14,7 @@ export function AddStudent({ page, onAdded }: Props) {
   const add = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/marks/students", {
+        api.POST("/api/v1/sittings/{sitting_id}/marks/students", {
           params: { path: { sitting_id: page.sitting.id } },
           body: known ? { student: known.student, name: "" } : { student: null, name: typed.trim() },
         }),

@@ -21,13 +21,13 @@ export function BringMarks({ sittingId, onClose, onBrought }: Props) {
     mutationFn: async (chosen: File) => {
       const body = { name: chosen.name, data: await base64(chosen), text: "" };
       setFile(body);
-      return read(api.POST("/api/sittings/{sitting_id}/marks/table/look", { params, body }));
+      return read(api.POST("/api/v1/sittings/{sitting_id}/marks/table/look", { params, body }));
     },
   });
   const bring = useMutation({
     mutationFn: async () => {
-      const done = await read(api.POST("/api/sittings/{sitting_id}/marks/table", { params, body: file }));
-      onBrought(await read(api.GET("/api/sittings/{sitting_id}/marks", { params })));
+      const done = await read(api.POST("/api/v1/sittings/{sitting_id}/marks/table", { params, body: file }));
+      onBrought(await read(api.GET("/api/v1/sittings/{sitting_id}/marks", { params })));
       return done;
     },
     onSuccess: (done) => {

@@ -27,7 +27,9 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
   const { page, rows, keeping } = marks;
   const newest = useMutation({
     mutationFn: () =>
-      read(api.POST("/api/sittings/{sitting_id}/marks/description", { params: { path: { sitting_id: sittingId } } })),
+      read(
+        api.POST("/api/v1/sittings/{sitting_id}/marks/description", { params: { path: { sitting_id: sittingId } } }),
+      ),
     onSuccess: marks.reread,
   });
   if (!page)
@@ -168,7 +170,7 @@ function Refused({ refused, onDone }: { refused: string[]; onDone: () => void })
 function SaveMenu({ sittingId }: { sittingId: number }) {
   const choices = (["xlsx", "csv"] as const).map((form) => ({
     name: form === "xlsx" ? "As a workbook" : "As CSV",
-    onChoose: () => location.assign(`/api/sittings/${sittingId}/marks/file/${form}`),
+    onChoose: () => location.assign(`/api/v1/sittings/${sittingId}/marks/file/${form}`),
   }));
   return <Menu trigger={<Button>Save</Button>} choices={choices} />;
 }
@@ -190,8 +192,10 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
   const begun = sitting.opened_at !== null;
   const step = useMutation({
     mutationFn: async (to: "close" | "open" | "pause") => {
-      await read(api.POST("/api/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path.path, step: to } } }));
-      return read(api.GET("/api/sittings/{sitting_id}/marks", { params: path }));
+      await read(
+        api.POST("/api/v1/sittings/{sitting_id}/steps/{step}", { params: { path: { ...path.path, step: to } } }),
+      );
+      return read(api.GET("/api/v1/sittings/{sitting_id}/marks", { params: path }));
     },
     onSuccess: (page, to) => {
       onDone(page);
@@ -201,7 +205,7 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
     },
   });
   const remove = useMutation({
-    mutationFn: () => read(api.DELETE("/api/sittings/{sitting_id}", { params: path })),
+    mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}", { params: path })),
     onSuccess: () => {
       for (const other of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [other] });
       navigate("/sittings");

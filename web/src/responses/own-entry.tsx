@@ -11,7 +11,7 @@ export function OwnEntry({ sitting, onDone }: Props) {
   const entry = useMutation({
     mutationFn: (by_students: boolean) =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/marks/entry", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marks/entry", {
           params: { path: { sitting_id: sitting.id } },
           body: { by_students },
         }),

@@ -10,7 +10,7 @@ export function marksSender({ client }: Surroundings): Sender<MarksToSend, Schem
   return {
     send: ({ sitting, change }, id, signal) =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/marks", {
+        api.PUT("/api/v1/sittings/{sitting_id}/marks", {
           params: { path: { sitting_id: sitting } },
           body: change,
           headers: once(id),

@@ -17,7 +17,7 @@ export function useMarks(sittingId: number) {
   const path = useMemo(() => ({ path: { sitting_id: sittingId } }), [sittingId]);
   const page = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/marks", { params: path })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/marks", { params: path })),
   });
   useNudges(`/ws/sittings/${sittingId}`, () => client.invalidateQueries({ queryKey: key }));
   const [past, setPast] = useState<Step[]>([]);

@@ -29,7 +29,7 @@ export function AskInRoom({ what, label = "Ask in the room" }: AskInRoomProps) {
     setOpen(false);
   };
   const start = useMutation({
-    mutationFn: (class_id: number) => read(api.POST("/api/room", { body: { ...what, pace, class_id } })),
+    mutationFn: (class_id: number) => read(api.POST("/api/v1/room", { body: { ...what, pace, class_id } })),
     onSuccess: (page) => {
       changed();
       client.setQueryData(["room", page.sitting], page);
@@ -95,7 +95,7 @@ function Ahead({ what, classes, onDone }: AheadProps) {
   const setUp = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/room/ahead", {
+        api.POST("/api/v1/room/ahead", {
           body: { ...what, class_ids: chosen, planned_for: when ? new Date(when).toISOString() : null },
         }),
       ),

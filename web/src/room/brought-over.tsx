@@ -28,7 +28,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
   const params = { path: { sitting_id: sittingId } };
   const found = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/room/brought", { params })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/room/brought", { params })),
   });
   const places = found.data;
   const chosen = into ?? places?.earlier[0]?.sitting ?? null;
@@ -36,7 +36,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
   const effect = useQuery({
     queryKey: [...key, "look", body, places?.brought],
     enabled: chosen !== null,
-    queryFn: () => read(api.POST("/api/sittings/{sitting_id}/room/brought/look", { params, body })),
+    queryFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/room/brought/look", { params, body })),
   });
   const change = useMutation({
     mutationFn: (make: () => Promise<Schemas["Places"]>) => make(),
@@ -100,7 +100,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
             variant="main"
             disabled={!changing || change.isPending}
             onClick={() =>
-              change.mutate(() => read(api.POST("/api/sittings/{sitting_id}/room/brought", { params, body })))
+              change.mutate(() => read(api.POST("/api/v1/sittings/{sitting_id}/room/brought", { params, body })))
             }
           >
             {how === "add" ? "Fill them in" : "Replace them"}
@@ -121,7 +121,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
                       onClick={() =>
                         change.mutate(() =>
                           read(
-                            api.POST("/api/sittings/{sitting_id}/room/brought/{number}/back", {
+                            api.POST("/api/v1/sittings/{sitting_id}/room/brought/{number}/back", {
                               params: { path: { sitting_id: sittingId, number: one.number } },
                             }),
                           ),

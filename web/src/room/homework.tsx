@@ -24,7 +24,7 @@ export function Homework({ sittingId, record, onClose }: Props) {
   const give = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/room/homework", {
+        api.POST("/api/v1/sittings/{sitting_id}/room/homework", {
           params: { path: { sitting_id: sittingId } },
           body: { who, closes_at: until ? new Date(until).toISOString() : null },
         }),

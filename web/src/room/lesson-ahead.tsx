@@ -18,7 +18,7 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
   const client = useQueryClient();
   const remove = useMutation({
     mutationFn: () =>
-      read(api.DELETE("/api/sittings/{sitting_id}", { params: { path: { sitting_id: page.sitting } } })),
+      read(api.DELETE("/api/v1/sittings/{sitting_id}", { params: { path: { sitting_id: page.sitting } } })),
     onSuccess: () => {
       for (const key of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [key] });
       navigate("/sittings");

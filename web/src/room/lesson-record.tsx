@@ -28,7 +28,7 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
   const found = useQuery({
     queryKey: ["lesson-record", sittingId],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/room/record", { params: { path: { sitting_id: sittingId } } })),
+      read(api.GET("/api/v1/sittings/{sitting_id}/room/record", { params: { path: { sitting_id: sittingId } } })),
   });
   useKeys({ w: () => setChosen(null) });
   const record = found.data;

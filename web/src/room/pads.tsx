@@ -14,7 +14,7 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
   const params = { path: { sitting_id: sittingId } };
   const pads = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/room/pads", { params })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/room/pads", { params })),
     refetchInterval: LOOK_AGAIN,
   });
   const change = useMutation({
@@ -26,13 +26,13 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
   const tie = (pad: number, desk: number) =>
     change.mutate(() =>
       read(
-        api.PUT("/api/sittings/{sitting_id}/room/pads/{pad}", {
+        api.PUT("/api/v1/sittings/{sitting_id}/room/pads/{pad}", {
           params: { path: { sitting_id: sittingId, pad } },
           body: { desk },
         }),
       ),
     );
-  const newKey = () => change.mutate(() => read(api.POST("/api/sittings/{sitting_id}/room/pads/key", { params })));
+  const newKey = () => change.mutate(() => read(api.POST("/api/v1/sittings/{sitting_id}/room/pads/key", { params })));
   return (
     <>
       <Problem error={change.error} />

@@ -49,7 +49,7 @@ export function practiceCamera(sittingId: number, image: HTMLImageElement): Sour
   return {
     picture: async () => {
       at += 1;
-      const response = await fetch(`/api/cards/${sittingId}/practice?at=${at}`);
+      const response = await fetch(`/api/v1/cards/${sittingId}/practice?at=${at}`);
       if (!response.ok) return null;
       const blob = await response.blob();
       URL.revokeObjectURL(shown);
@@ -63,7 +63,7 @@ export function practiceCamera(sittingId: number, image: HTMLImageElement): Sour
 
 /** One picture, read; a still counts by itself, frames of a camera vote. */
 export function lookAt(sittingId: number, picture: Blob, still: boolean): Promise<Look> {
-  const address = `/api/cards/${sittingId}/pictures?still=${still}`;
+  const address = `/api/v1/cards/${sittingId}/pictures?still=${still}`;
   const headers = { ...withCsrfToken(), "Content-Type": picture.type };
   return read(
     fetch(address, { method: "POST", body: picture, headers }).then(async (response) => {

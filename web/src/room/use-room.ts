@@ -14,7 +14,7 @@ export function useRoom(sittingId: number) {
   const params = { path: { sitting_id: sittingId } };
   const room = useQuery({
     queryKey: key,
-    queryFn: () => read(api.GET("/api/sittings/{sitting_id}/room", { params })),
+    queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/room", { params })),
   });
   useNudges(`/ws/sittings/${sittingId}`, () => client.invalidateQueries({ queryKey: key }));
   const change = useMutation({
@@ -26,7 +26,7 @@ export function useRoom(sittingId: number) {
           client.invalidateQueries({ queryKey: [other] });
     },
   });
-  const room_ = "/api/sittings/{sitting_id}/room";
+  const room_ = "/api/v1/sittings/{sitting_id}/room";
   return {
     page: room.data,
     problem: room.error,

@@ -28,10 +28,10 @@ export function WaysIn({ page, onClose, onNames }: Props) {
           <ButtonLink to={`/sittings/${page.sitting}/camera`} variant="main">
             Open the camera
           </ButtonLink>
-          <ButtonLink to={`/api/cards/classes/${page.class_id}/print`} target="_blank" reloadDocument>
+          <ButtonLink to={`/api/v1/cards/classes/${page.class_id}/print`} target="_blank" reloadDocument>
             Print the cards, A4
           </ButtonLink>
-          <ButtonLink to={`/api/cards/classes/${page.class_id}/print?paper=Letter`} target="_blank" reloadDocument>
+          <ButtonLink to={`/api/v1/cards/classes/${page.class_id}/print?paper=Letter`} target="_blank" reloadDocument>
             Letter
           </ButtonLink>
         </p>

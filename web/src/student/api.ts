@@ -13,38 +13,39 @@ api.use(withCsrf);
 /** The seat this device holds, or null when it holds none. */
 export async function mySeat(): Promise<SeatPage | null> {
   try {
-    return await read(api.GET("/api/student/seat"));
+    return await read(api.GET("/api/v1/student/seat"));
   } catch (error) {
     if (!(error instanceof Refused) || error.status !== 401) throw error;
-    await read(api.GET("/api/student/hello"));
+    await read(api.GET("/api/v1/student/hello"));
     return null;
   }
 }
 
 export const join = (code: string, pass_phrase: string) =>
-  read(api.POST("/api/student/join", { body: { code, pass_phrase } }));
+  read(api.POST("/api/v1/student/join", { body: { code, pass_phrase } }));
 export const namesToPick = async (code: string) =>
-  (await read(api.GET("/api/student/names", { params: { query: { code } } }))).names ?? null;
-export const pickName = (code: string, seat: number) => read(api.POST("/api/student/pick", { body: { code, seat } }));
-export const handIn = () => read(api.POST("/api/student/hand-in"));
-export const takeBack = () => read(api.POST("/api/student/take-back"));
-export const beginAgain = () => read(api.POST("/api/student/again"));
+  (await read(api.GET("/api/v1/student/names", { params: { query: { code } } }))).names ?? null;
+export const pickName = (code: string, seat: number) =>
+  read(api.POST("/api/v1/student/pick", { body: { code, seat } }));
+export const handIn = () => read(api.POST("/api/v1/student/hand-in"));
+export const takeBack = () => read(api.POST("/api/v1/student/take-back"));
+export const beginAgain = () => read(api.POST("/api/v1/student/again"));
 /** What follows a first part that was handed in; an empty title where nothing does. */
-export const nextPart = async () => (await read(api.GET("/api/student/next"))).title;
-export const goToNext = () => read(api.POST("/api/student/next"));
-export const goOnHere = () => read(api.POST("/api/student/here"));
+export const nextPart = async () => (await read(api.GET("/api/v1/student/next"))).title;
+export const goToNext = () => read(api.POST("/api/v1/student/next"));
+export const goOnHere = () => read(api.POST("/api/v1/student/here"));
 export type Away = components["schemas"]["TimeAway"];
 export type Spent = components["schemas"]["TimeSpent"];
-export const sendSigns = (body: components["schemas"]["Signs"]) => read(api.POST("/api/student/signs", { body }));
-export const leave = () => read(api.POST("/api/student/leave"));
+export const sendSigns = (body: components["schemas"]["Signs"]) => read(api.POST("/api/v1/student/signs", { body }));
+export const leave = () => read(api.POST("/api/v1/student/leave"));
 
 /** What the teacher has on in a lesson. */
-export const myRoom = () => read(api.GET("/api/student/room"));
+export const myRoom = () => read(api.GET("/api/v1/student/room"));
 
 /** An answer in a round; a Refusal where it is not taken, any other error where it did not arrive. */
 export async function giveInRound(body: components["schemas"]["RoundChange"]): Promise<StudentRoom> {
   try {
-    return await read(api.POST("/api/student/room/answers", { body }));
+    return await read(api.POST("/api/v1/student/room/answers", { body }));
   } catch (error) {
     throw asRefusal(error);
   }
@@ -56,7 +57,7 @@ function asRefusal(error: unknown): unknown {
 
 export async function sendAnswers(changes: Change[]): Promise<string[]> {
   try {
-    return (await read(api.POST("/api/student/answers", { body: { changes } }))).kept;
+    return (await read(api.POST("/api/v1/student/answers", { body: { changes } }))).kept;
   } catch (error) {
     throw asRefusal(error);
   }
@@ -69,7 +70,7 @@ export async function handInFile(item: string, file: File): Promise<HandedIn> {
   const form = new FormData();
   form.append("file", file);
   return read(
-    api.POST("/api/student/files/{item}", {
+    api.POST("/api/v1/student/files/{item}", {
       params: { path: { item } },
       body: { file: "" },
       bodySerializer: () => form,

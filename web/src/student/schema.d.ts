@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/student/hello": {
+    "/api/v1/student/hello": {
         parameters: {
             query?: never;
             header?: never;
@@ -24,7 +24,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/join": {
+    "/api/v1/student/join": {
         parameters: {
             query?: never;
             header?: never;
@@ -41,7 +41,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/seat": {
+    "/api/v1/student/seat": {
         parameters: {
             query?: never;
             header?: never;
@@ -58,7 +58,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/here": {
+    "/api/v1/student/here": {
         parameters: {
             query?: never;
             header?: never;
@@ -78,7 +78,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/signs": {
+    "/api/v1/student/signs": {
         parameters: {
             query?: never;
             header?: never;
@@ -98,7 +98,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/take-back": {
+    "/api/v1/student/take-back": {
         parameters: {
             query?: never;
             header?: never;
@@ -118,7 +118,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/again": {
+    "/api/v1/student/again": {
         parameters: {
             query?: never;
             header?: never;
@@ -138,7 +138,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/answers": {
+    "/api/v1/student/answers": {
         parameters: {
             query?: never;
             header?: never;
@@ -155,7 +155,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/files/{item}": {
+    "/api/v1/student/files/{item}": {
         parameters: {
             query?: never;
             header?: never;
@@ -172,7 +172,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/files/{file_id}": {
+    "/api/v1/student/files/{file_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -192,7 +192,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/hand-in": {
+    "/api/v1/student/hand-in": {
         parameters: {
             query?: never;
             header?: never;
@@ -209,7 +209,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/leave": {
+    "/api/v1/student/leave": {
         parameters: {
             query?: never;
             header?: never;
@@ -229,7 +229,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/room": {
+    "/api/v1/student/room": {
         parameters: {
             query?: never;
             header?: never;
@@ -246,7 +246,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/room/answers": {
+    "/api/v1/student/room/answers": {
         parameters: {
             query?: never;
             header?: never;
@@ -266,7 +266,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/names": {
+    "/api/v1/student/names": {
         parameters: {
             query?: never;
             header?: never;
@@ -286,7 +286,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/pick": {
+    "/api/v1/student/pick": {
         parameters: {
             query?: never;
             header?: never;
@@ -306,7 +306,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/student/next": {
+    "/api/v1/student/next": {
         parameters: {
             query?: never;
             header?: never;
@@ -1151,6 +1151,37 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** ProblemError */
+        ProblemError: {
+            /** Detail */
+            detail: string;
+            /**
+             * Pointer
+             * @default
+             */
+            pointer: string;
+        };
+        /**
+         * Problem
+         * @description The body of every refusal: problem details as RFC 9457 has them.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["ProblemError"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -1178,6 +1209,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_student_join: {
@@ -1202,6 +1242,15 @@ export interface operations {
                     "application/json": components["schemas"]["SeatPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_student_seat_page: {
@@ -1222,6 +1271,15 @@ export interface operations {
                     "application/json": components["schemas"]["SeatPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_student_go_on_here: {
@@ -1240,6 +1298,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1266,6 +1333,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_student_take_back: {
@@ -1286,6 +1362,15 @@ export interface operations {
                     "application/json": components["schemas"]["SeatPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_student_begin_again: {
@@ -1304,6 +1389,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1328,6 +1422,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1362,6 +1465,15 @@ export interface operations {
                     "application/json": components["schemas"]["HandedIn"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_student_own_file: {
@@ -1382,6 +1494,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_responses_api_student_hand_in: {
@@ -1400,6 +1521,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1422,6 +1552,15 @@ export interface operations {
                     "application/json": components["schemas"]["Done"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_student_student_room: {
@@ -1440,6 +1579,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentRoom"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1466,6 +1614,15 @@ export interface operations {
                     "application/json": components["schemas"]["StudentRoom"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_room_api_student_names_to_pick: {
@@ -1486,6 +1643,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NamesToPick"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1512,6 +1678,15 @@ export interface operations {
                     "application/json": components["schemas"]["SeatPage"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_placement_api_student_next_part: {
@@ -1532,6 +1707,15 @@ export interface operations {
                     "application/json": components["schemas"]["NextPart"];
                 };
             };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     versomark_school_placement_api_student_go_on: {
@@ -1550,6 +1734,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeatPage"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

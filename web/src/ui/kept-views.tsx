@@ -23,16 +23,16 @@ function Views({ onClose }: { onClose: () => void }) {
   const { pathname, search } = useLocation();
   const navigate = useNavigate();
   const client = useQueryClient();
-  const found = useQuery({ queryKey: ["views"], queryFn: () => read(api.GET("/api/views")) });
+  const found = useQuery({ queryKey: ["views"], queryFn: () => read(api.GET("/api/v1/views")) });
   const keep = useMutation({
-    mutationFn: () => read(api.POST("/api/views", { body: { name, address: `${pathname}${search}` } })),
+    mutationFn: () => read(api.POST("/api/v1/views", { body: { name, address: `${pathname}${search}` } })),
     onSuccess: (all) => {
       client.setQueryData(["views"], all);
       setName("");
     },
   });
   const remove = useMutation({
-    mutationFn: (view_id: number) => read(api.DELETE("/api/views/{view_id}", { params: { path: { view_id } } })),
+    mutationFn: (view_id: number) => read(api.DELETE("/api/v1/views/{view_id}", { params: { path: { view_id } } })),
     onSuccess: (all) => client.setQueryData(["views"], all),
   });
   return (

@@ -33,7 +33,7 @@ const FOR_PROGRAMS: ReadonlySet<Kind> = new Set(["xlsx", "ods", "xml"]);
 async function identified(tables: ShownTable[]): Promise<ShownTable[]> {
   const lines = [...new Set(tables.flatMap((table) => table.who ?? []))].filter(Boolean);
   if (lines.length === 0) return tables;
-  const known = await read(api.POST("/api/identities", { body: { lines } }));
+  const known = await read(api.POST("/api/v1/identities", { body: { lines } }));
   return tables.map((table) => withIdentities(table, known));
 }
 
@@ -58,7 +58,7 @@ export function SaveView({ name, of, rows, more }: Props) {
       // A file for another program says who is who in columns of their own; a page to read has the names as shown.
       const shown = FOR_PROGRAMS.has(kind) ? await identified(tables()) : tables();
       const body = await shownBy(name, of.current, shown, chart());
-      const file = await read(api.POST("/api/save/{kind}", { params: { path: { kind } }, body, parseAs: "blob" }));
+      const file = await read(api.POST("/api/v1/save/{kind}", { params: { path: { kind } }, body, parseAs: "blob" }));
       saveBlob(`${name}.${ending}`, file as unknown as Blob);
     },
   });

@@ -49,7 +49,7 @@ function Body({ wall }: { wall: Wall }) {
     return (
       <div className="flex flex-wrap items-center gap-[1.2em]">
         <img
-          src={`/api/sittings/${wall.sitting}/door.svg`}
+          src={`/api/v1/sittings/${wall.sitting}/door.svg`}
           alt={`Code for cameras that leads to ${host}/join with ${wall.code}`}
           className="size-[9em] border border-hairline bg-[#fff]"
         />

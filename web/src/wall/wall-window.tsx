@@ -16,7 +16,7 @@ export function WallWindow() {
     const mine = turn.current;
     try {
       const found = await read(
-        api.GET("/api/sittings/{sitting_id}/wall", { params: { path: { sitting_id: sittingId } } }),
+        api.GET("/api/v1/sittings/{sitting_id}/wall", { params: { path: { sitting_id: sittingId } } }),
       );
       if (mine === turn.current) setWall(found);
       setSays("");

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandParser
 
-from versomark.site.api import own_api, student_api, teacher_api
+from versomark.site.api import portal_api, student_api, teacher_api
 
 
 class Command(BaseCommand):
@@ -15,9 +15,9 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         folder: Path = options["folder"]
-        for name, api in (("teacher", teacher_api), ("student", student_api), ("own", own_api)):
+        for name, api in (("teacher", teacher_api), ("student", student_api), ("portal", portal_api)):
             text = json.dumps(
-                api.get_openapi_schema(path_prefix="/api/" if name == "teacher" else f"/api/{name}/"),
+                api.get_openapi_schema(path_prefix="/api/v1/" if name == "teacher" else f"/api/v1/{name}/"),
                 indent=1,
             )
             (folder / f"{name}.openapi.json").write_text(text + "\n", encoding="utf-8")

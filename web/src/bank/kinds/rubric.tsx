@@ -207,7 +207,7 @@ function CopyRubric({ onCopy }: { onCopy: (rubric: Rubric) => void }) {
   const [open, setOpen] = useState(false);
   const rubrics = useQuery({
     queryKey: ["rubrics"],
-    queryFn: () => read(api.GET("/api/rubrics")),
+    queryFn: () => read(api.GET("/api/v1/rubrics")),
     enabled: open,
   });
   if (!open)

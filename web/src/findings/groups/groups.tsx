@@ -21,7 +21,7 @@ export function GroupsView({ sittingId, classId }: { sittingId: number; classId:
     queryKey: ["findings", sittingId, "groups", key, by],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/findings/compared", {
+        api.GET("/api/v1/sittings/{sitting_id}/findings/compared", {
           params: { path: { sitting_id: sittingId }, query: { ...query, by } },
         }),
       ),

@@ -19,7 +19,7 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
     queryKey: ["findings", sittingId, "other-sittings", against, oneKey],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/findings/other-sittings", {
+        api.GET("/api/v1/sittings/{sitting_id}/findings/other-sittings", {
           params: {
             path: { sitting_id: sittingId },
             query: { ...(against && { against }), ...(oneKey && { one_key: true }) },

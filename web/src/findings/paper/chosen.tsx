@@ -68,7 +68,7 @@ function GroupForm({
   const make = useMutation({
     mutationFn: () =>
       read(
-        api.POST("/api/sittings/{sitting_id}/findings/groups", {
+        api.POST("/api/v1/sittings/{sitting_id}/findings/groups", {
           params: { path: { sitting_id: sittingId } },
           body: { ref: question.ref, answer, name },
         }),

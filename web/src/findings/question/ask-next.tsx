@@ -19,11 +19,11 @@ export function AskNext({ sittingId, question, asked }: Props) {
   const found = useQuery({
     queryKey: ["items", "to ask next", skill],
     queryFn: () =>
-      read(api.GET("/api/items", { params: { query: { skill: skill ?? "", most: MOST + asked.length } } })),
+      read(api.GET("/api/v1/items", { params: { query: { skill: skill ?? "", most: MOST + asked.length } } })),
     enabled: skill !== undefined,
   });
   const copy = useMutation({
-    mutationFn: () => read(api.POST("/api/items/{item_id}/copy", { params: { path: { item_id: question.ref } } })),
+    mutationFn: () => read(api.POST("/api/v1/items/{item_id}/copy", { params: { path: { item_id: question.ref } } })),
     onSuccess: (made) => navigate(`/bank/${made.id}?beside=${sittingId}`),
   });
   const others = (found.data?.items ?? []).filter((item) => item.ready && !asked.includes(item.id)).slice(0, MOST);

@@ -247,7 +247,7 @@ function Chips({ name, students }: { name: string; students: { seat: number; nam
 function Earlier({ itemId }: { itemId: string }) {
   const found = useQuery({
     queryKey: ["item-history", itemId],
-    queryFn: () => read(api.GET("/api/items/{item_id}/history", { params: { path: { item_id: itemId } } })),
+    queryFn: () => read(api.GET("/api/v1/items/{item_id}/history", { params: { path: { item_id: itemId } } })),
     // A question of a colleague's test is not in one's own bank.
     retry: false,
   });

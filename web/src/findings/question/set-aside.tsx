@@ -30,11 +30,11 @@ export function SetAside({ sittingId, flag, aside }: Props) {
   };
   const dismiss = useMutation({
     mutationFn: () =>
-      read(api.POST("/api/sittings/{sitting_id}/findings/dismissed", { ...path, body: { ...finding, note } })),
+      read(api.POST("/api/v1/sittings/{sitting_id}/findings/dismissed", { ...path, body: { ...finding, note } })),
     onSuccess: changed,
   });
   const takeUp = useMutation({
-    mutationFn: () => read(api.POST("/api/sittings/{sitting_id}/findings/taken-up", { ...path, body: finding })),
+    mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/findings/taken-up", { ...path, body: finding })),
     onSuccess: changed,
   });
   if (aside)

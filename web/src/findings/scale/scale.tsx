@@ -27,7 +27,7 @@ export function ScaleView({ sittingId }: { sittingId: number }) {
     queryKey: ["findings", sittingId, "scale", key],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/findings/scale", { params: { path: { sitting_id: sittingId }, query } }),
+        api.GET("/api/v1/sittings/{sitting_id}/findings/scale", { params: { path: { sitting_id: sittingId }, query } }),
       ),
     placeholderData: keepPreviousData,
   });

@@ -26,7 +26,7 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
     queryKey: ["findings", sittingId, "table", key],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/findings/table", { params: { path: { sitting_id: sittingId }, query } }),
+        api.GET("/api/v1/sittings/{sitting_id}/findings/table", { params: { path: { sitting_id: sittingId }, query } }),
       ),
     placeholderData: keepPreviousData,
   });

@@ -13,7 +13,9 @@ function useTime(sittingId: number) {
   return useQuery({
     queryKey: ["findings", sittingId, "time", key],
     queryFn: () =>
-      read(api.GET("/api/sittings/{sitting_id}/findings/time", { params: { path: { sitting_id: sittingId }, query } })),
+      read(
+        api.GET("/api/v1/sittings/{sitting_id}/findings/time", { params: { path: { sitting_id: sittingId }, query } }),
+      ),
     placeholderData: keepPreviousData,
   });
 }

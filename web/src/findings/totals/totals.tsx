@@ -25,7 +25,7 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
     queryKey: ["findings", sittingId, "totals", key, cuts],
     queryFn: () =>
       read(
-        api.GET("/api/sittings/{sitting_id}/findings/totals", {
+        api.GET("/api/v1/sittings/{sitting_id}/findings/totals", {
           params: { path: { sitting_id: sittingId }, query: { ...query, cuts } },
         }),
       ),

@@ -36,7 +36,7 @@ export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"fil
           <li key={file.file} className="flex items-center gap-3 border-b border-hairline py-2">
             <a
               className="min-w-0 flex-1 truncate font-serif text-xl underline decoration-hairline"
-              href={`/api/student/files/${file.file}`}
+              href={`/api/v1/student/files/${file.file}`}
             >
               {file.name}
             </a>
