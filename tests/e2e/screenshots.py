@@ -231,7 +231,7 @@ def test(page: Page) -> None:
 def plan(page: Page) -> None:
     tab(page, "Tests")
     page.get_by_role("link", name="Circuits, a bit of everything").click()
-    page.get_by_role("tab", name="Plan").click()
+    page.get_by_role("radio", name="Plan").click()
     page.get_by_text("What to expect").wait_for()
 
 

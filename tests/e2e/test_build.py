@@ -225,7 +225,7 @@ def test_every_kind_is_written_frozen_in_two_forms_printed_and_sat(
     page.get_by_role("button", name="Choose its questions").click()
     for kind in BUILD:
         page.get_by_role("button", name=re.compile(f"Put in: .*kind {kind.lower()},")).click()
-    page.get_by_role("tab", name="Plan").click()
+    page.get_by_role("radio", name="Plan").click()
     page.get_by_label("Forms").select_option("2")
     expect(page.get_by_text(re.compile(r"kept \d\d:\d\d"))).to_be_visible()
     axe_finds_nothing(page)

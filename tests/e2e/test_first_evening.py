@@ -50,7 +50,7 @@ def test_every_empty_place_leads_on(browser: Browser, empty_school: str) -> None
     page.get_by_role("link", name="First").click()
     page.get_by_role("button", name="Put in: A battery makes charge.").click()
     expect(page.get_by_text("Neither true nor false is marked as the key.")).to_be_visible()
-    page.get_by_role("tab", name="To mend or look at: 1").click()
+    page.get_by_role("radio", name="To mend or look at: 1").click()
     expect(page.get_by_text("Question 1: Neither true nor false is marked as the key.")).to_be_visible()
     expect(page.get_by_role("button", name="Freeze an edition")).to_be_disabled()
     page.get_by_role("link", name="Open question 1").click()

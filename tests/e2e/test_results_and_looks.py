@@ -242,7 +242,7 @@ def test_a_total_is_set_a_student_left_out_and_late_work_costs(teacher: Page) ->
     teacher.get_by_role("menuitem", name="Fill what is empty…").click()
     expect(dialog.get_by_text("Greta S.")).to_be_visible()
     axe_finds_nothing(teacher)
-    dialog.get_by_role("tab", name="A total").click()
+    dialog.get_by_role("radio", name="A total").click()
     expect(dialog.get_by_label("Total for each")).to_have_value("0")
     dialog.get_by_label("The reason").fill("Did not come, and gave no reason.")
     dialog.get_by_role("button", name="Fill it").click()

@@ -84,8 +84,8 @@ class ResponseTable:
     @cached_property
     def takers(self) -> NDArray[np.int64]:
         """(n,) students who took each item."""
-        found: NDArray[np.int64] = self.taken.sum(axis=0)
-        return found
+        takers: NDArray[np.int64] = self.taken.sum(axis=0)
+        return takers
 
     @cached_property
     def due(self) -> NDArray[np.float64]:
@@ -168,7 +168,12 @@ def put_together(tables: Sequence[ResponseTable]) -> ResponseTable:
     first, *others = tables
     for item in first.items:
         labels = [option.label for option in item.options]
-        if any(labels != [o.label for o in one.options] for t in others for one in t.items if one.id == item.id):
+        if any(
+            labels != [o.label for o in other_item.options]
+            for t in others
+            for other_item in t.items
+            if other_item.id == item.id
+        ):
             raise ValueError(f"Item {item.id} has other options in another table.")
     places = [{item.id: j for j, item in enumerate(table.items)} for table in tables]
     common = [item.id for item in first.items if all(item.id in at for at in places)]

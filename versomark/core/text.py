@@ -97,7 +97,7 @@ def plain(text: str) -> str:
 
 def readable(text: str) -> str:
     """The words of a rich text for a list, where formulas are not set: without the dollar signs around them."""
-    return TEX.sub(lambda found: found[1], plain(text))
+    return TEX.sub(lambda match: match[1], plain(text))
 
 
 def is_empty(text: str) -> bool:

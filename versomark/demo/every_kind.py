@@ -30,11 +30,11 @@ AWAY = (7, 19)
 
 def load(teacher: Teacher, classes: dict[str, SchoolClass], items: list[Item], rng: np.random.Generator) -> None:
     data = tomllib.loads(DATA.read_text(encoding="utf-8"))
-    made = {item.kind: item for item in items}
+    item_of_kind = {item.kind: item for item in items}
     questions = _questions(teacher, data)
     difficulty = {str(item.pk): spec["difficulty"] for item, spec in zip(questions, data["question"], strict=True)}
     _skill_tree(teacher)
-    test = _test(teacher, [made["single_choice"], made["true_false"], *questions])
+    test = _test(teacher, [item_of_kind["single_choice"], item_of_kind["true_false"], *questions])
     _sit(teacher, test, classes["8 Tern"], difficulty, rng)
     _lesson(teacher, data["lesson"], items)
     _people(teacher, classes)

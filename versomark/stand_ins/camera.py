@@ -74,7 +74,7 @@ class Classroom:
         rng = np.random.default_rng([self.seed, at])
         scene = _wall(width, height, np.random.default_rng(self.seed))
         focus = width / 2 / np.tan(np.radians(VIEW / 2))
-        for desk, place in sorted(self.places.items(), key=lambda one: -one[1].z):
+        for desk, place in sorted(self.places.items(), key=lambda desk_and_place: -desk_and_place[1].z):
             _student(scene, place, focus, np.random.default_rng([self.seed, desk]))
             if showing.get(desk):
                 _hold(scene, _card(desk, showing[desk]), place, focus, self.wear, rng)

@@ -45,13 +45,13 @@ def make_class(size: int, held_by: Mapping[str, float], rng: np.random.Generator
     """`held_by`: idea -> share of average students who hold it."""
     students = []
     for ability in rng.standard_normal(size):
-        held = {
+        ideas_held = {
             idea
             for idea, share in held_by.items()
             if rng.random() < _logistic(np.log(share / (1 - share)) - IDEA_SLOPE * ability)
         }
         reaches = rng.uniform(0.75, 1) if rng.random() < SLOW else 1.0
-        students.append(SimulatedStudent(float(ability), frozenset(held), float(reaches)))
+        students.append(SimulatedStudent(float(ability), frozenset(ideas_held), float(reaches)))
     return students
 
 

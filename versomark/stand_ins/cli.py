@@ -62,9 +62,9 @@ def _cards(path: Path) -> dict[int, str]:
     """desk -> the letter held up, from a table with those two columns; several letters for a card badly folded."""
     with path.open(encoding="utf-8", newline="") as file:
         rows = [(row.get("desk") or "", (row.get("answer") or "").strip().upper()) for row in csv.DictReader(file)]
-    if not rows or not all(desk.isdecimal() and set(said) <= set(LETTERS) for desk, said in rows):
+    if not rows or not all(desk.isdecimal() and set(letters) <= set(LETTERS) for desk, letters in rows):
         raise ValueError(f"{path} needs the columns desk and answer, with letters A to D")
-    return {int(desk): said for desk, said in rows}
+    return {int(desk): letters for desk, letters in rows}
 
 
 def _size(text: str) -> tuple[int, int]:

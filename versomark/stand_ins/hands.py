@@ -193,9 +193,9 @@ def bubbles_of(page: SheetPage, sheet_map: SheetMap, item: str, answer: str, rng
 SOMETHING = "The lamps are in one loop, so the current is the same everywhere."
 
 
-def _is_points(page: SheetPage, item: str, said: str) -> bool:
+def _is_points(page: SheetPage, item: str, answer: str) -> bool:
     options = {bubble.option for bubble in page.bubbles if bubble.item == item}
-    return set(said.split("+")) <= options
+    return set(answer.split("+")) <= options
 
 
 def fill(
@@ -219,5 +219,5 @@ def fill(
     for box in page.boxes:
         if answers.get(box.item):
             # An answer that is nothing but points is what the teacher filled in; the student wrote something too.
-            said = answers[box.item]
-            writer.handwriting(box, hand, SOMETHING if _is_points(page, box.item, said) else said)
+            answer = answers[box.item]
+            writer.handwriting(box, hand, SOMETHING if _is_points(page, box.item, answer) else answer)

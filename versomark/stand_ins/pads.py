@@ -134,12 +134,12 @@ def by_chance(pads: Sequence[int], seed: int) -> Holder:
         of_question = _random(seed, asking.round)
         letters = asking.answers or [str(number) for number in range(10)]
         drawn = letters[int(of_question.integers(len(letters)))]
-        found = []
+        pads_pressed = []
         for pad in pads:
             own = _random(seed, asking.round, pad)
             answer = drawn if own.random() < FAVOURED else letters[int(own.integers(len(letters)))]
-            found.append(Pressed(float(own.uniform(0.5, SECONDS)), pad, answer))
-        return found
+            pads_pressed.append(Pressed(float(own.uniform(0.5, SECONDS)), pad, answer))
+        return pads_pressed
 
     return presses
 

@@ -38,26 +38,26 @@ def checks(title: str, layout: Layout, bank: "Mapping[str, BankItem]", pool: "Po
 
 def stopping(title: str, layout: Layout, bank: "Mapping[str, BankItem]", pool: "Pool") -> list[Check]:
     """What keeps the test from being frozen."""
-    found = [] if title.strip() else [Check(stops=True, says="The test has no title yet.")]
+    checks = [] if title.strip() else [Check(stops=True, says="The test has no title yet.")]
     placed = list(layout.items())
     if not placed and not any(section.draws for section in layout.sections):
-        found.append(Check(stops=True, says="The test has no questions yet."))
+        checks.append(Check(stops=True, says="The test has no questions yet."))
     if len(placed) > MAX_ITEMS:
         says = f"A test holds at most {MAX_ITEMS} questions; this one has {len(placed)}."
-        found.append(Check(stops=True, says=says))
+        checks.append(Check(stops=True, says=says))
     seen = set[str]()
     for number, entry in enumerate(placed, start=1):
         if entry.ref in seen:
             says = f"Question {number} stands in the test twice."
-            found.append(Check(stops=True, says=says, at=entry.ref, where="item"))
+            checks.append(Check(stops=True, says=says, at=entry.ref, where="item"))
         seen.add(entry.ref)
         for problem in _item_problems(bank[entry.ref].content):
-            found.append(Check(stops=True, says=f"Question {number}: {problem}", at=entry.ref, where="item"))
+            checks.append(Check(stops=True, says=f"Question {number}: {problem}", at=entry.ref, where="item"))
     for at, section in enumerate(layout.sections, start=1):
         for problem in _section_problems(section, bank, pool, seen):
             name = section.title or f"Section {at}"
-            found.append(Check(stops=True, says=f"{name}: {problem}", at=section.ref, where="section"))
-    return found
+            checks.append(Check(stops=True, says=f"{name}: {problem}", at=section.ref, where="section"))
+    return checks
 
 
 def _item_problems(content: ItemContent) -> list[str]:
@@ -92,17 +92,17 @@ def _section_problems(
 
 
 def _worth_a_look(layout: Layout, bank: "Mapping[str, BankItem]") -> list[Check]:
-    found = list[Check]()
+    checks = list[Check]()
     numbered = [(number, entry.ref, bank[entry.ref]) for number, entry in enumerate(layout.items(), start=1)]
     for number, ref, item in numbered:
         bare = sum(map(pictures_without_words, item.content.texts()))
         if bare:
             says = f"Question {number}: a picture has no words for students who cannot see it."
-            found.append(Check(stops=False, says=says, at=ref, where="item"))
-    found += _tells_by_length([(number, ref, item.content.answers()) for number, ref, item in numbered])
-    found += _uneven_keys([item.content.answers() for _, _, item in numbered if item.content.exclusive])
-    found += _unlike_the_plan(layout, bank)
-    return found
+            checks.append(Check(stops=False, says=says, at=ref, where="item"))
+    checks += _tells_by_length([(number, ref, item.content.answers()) for number, ref, item in numbered])
+    checks += _uneven_keys([item.content.answers() for _, _, item in numbered if item.content.exclusive])
+    checks += _unlike_the_plan(layout, bank)
+    return checks
 
 
 def _offered(answers: Sequence[AnsweredOption]) -> list[AnsweredOption]:
@@ -145,17 +145,17 @@ def _uneven_keys(questions: Sequence[list[AnsweredOption]]) -> list[Check]:
 
 
 def _unlike_the_plan(layout: Layout, bank: "Mapping[str, BankItem]") -> list[Check]:
-    found = []
+    checks = []
     there = marks_by_skill(layout, bank)
     for row in layout.plan:
         if row.marks and not there.get(row.skill):
             says = f"The plan wants {row.marks:g} marks on {row.skill}; the test has none."
-            found.append(Check(stops=False, says=says, at=row.skill, where="plan"))
+            checks.append(Check(stops=False, says=says, at=row.skill, where="plan"))
     total = sum(entry.marks or bank[entry.ref].content.marks for entry in layout.items())
     if layout.total_wanted is not None and total != layout.total_wanted and not _has_choices(layout):
         says = f"The test has {total:g} marks; the plan wants {layout.total_wanted:g}."
-        found.append(Check(stops=False, says=says, where="plan"))
-    return found
+        checks.append(Check(stops=False, says=says, where="plan"))
+    return checks
 
 
 def _has_choices(layout: Layout) -> bool:

@@ -44,22 +44,22 @@ class ExternalAssessment(Frozen):
 def description_problems(title: str, described: ExternalAssessment) -> list[str]:
     """What keeps a description from being used, in words; rows with nothing in them are passed over."""
     groups = [group for group in described.groups if not group.empty]
-    found = [] if title.strip() else ["The test has no title yet."]
+    problems = [] if title.strip() else ["The test has no title yet."]
     if not groups:
-        found.append("No question is described yet.")
+        problems.append("No question is described yet.")
     for place, group in enumerate(groups, start=1):
         name = group.label or f"Line {place}"
         if not group.label:
-            found.append(f"Line {place} has no label.")
+            problems.append(f"Line {place} has no label.")
         if group.marks is None:
-            found.append(f"{name} has no maximum.")
+            problems.append(f"{name} has no maximum.")
         elif not described.half_marks and not group.marks.is_integer():
-            found.append(f"{name} has a maximum of {group.marks:g}, but half marks are not given in this test.")
+            problems.append(f"{name} has a maximum of {group.marks:g}, but half marks are not given in this test.")
     twice = [label for label, count in Counter(group.label for group in groups if group.label).items() if count > 1]
-    found += [f"Two lines are called {label}." for label in twice]
+    problems += [f"Two lines are called {label}." for label in twice]
     if len({group.ref for group in groups}) != len(groups):
-        found.append("Two lines have the same reference.")
-    return found
+        problems.append("Two lines have the same reference.")
+    return problems
 
 
 def edition_described(title: str, described: ExternalAssessment) -> Edition:

@@ -223,8 +223,8 @@ def _rules(m: ItemMeasures, missed: Floats, shape: _Shape, t: Thresholds) -> _Fi
             },
         )
         return _Fired(
-            by_item={flag: one & enough for flag, one in fired.by_item.items()},
-            by_option={flag: one & enough[None, :, None] for flag, one in fired.by_option.items()},
+            by_item={flag: fired_on & enough for flag, fired_on in fired.by_item.items()},
+            by_option={flag: fired_on & enough[None, :, None] for flag, fired_on in fired.by_option.items()},
         )
 
 
@@ -254,26 +254,26 @@ def _collect(
             if flag is not Flag.TOO_HARD or not guessed[j]:
                 students = round(missed[j]) if flag is Flag.NOT_REACHED else 0
                 yield Finding(int(j), flag, float(held_item[flag][j]), students=students)
-    held = {flag: fired[0] & (held_option[flag] >= t.hint) for flag, fired in now.by_option.items()}
+    held_up = {flag: fired[0] & (held_option[flag] >= t.hint) for flag, fired in now.by_option.items()}
     suspects = set()
-    for j in np.flatnonzero(held[Flag.CHECK_THE_KEY].any(1)):
+    for j in np.flatnonzero(held_up[Flag.CHECK_THE_KEY].any(1)):
         # One accusation an item, by its strongest rival.
-        rivals = np.where(held[Flag.CHECK_THE_KEY][j], held_option[Flag.CHECK_THE_KEY][j], -1)
+        rivals = np.where(held_up[Flag.CHECK_THE_KEY][j], held_option[Flag.CHECK_THE_KEY][j], -1)
         k = int(rivals.argmax())
         suspects.add((int(j), k))
         yield Finding(int(j), Flag.CHECK_THE_KEY, float(rivals[k]), (k,), round(counts[j, k]))
-    for j, k in np.argwhere(held[Flag.TWO_RIGHT_ANSWERS]):
+    for j, k in np.argwhere(held_up[Flag.TWO_RIGHT_ANSWERS]):
         # What may be the key instead of this one is not at the same time a second one.
         if (int(j), int(k)) not in suspects:
             suspects.add((int(j), int(k)))
             firmness = float(held_option[Flag.TWO_RIGHT_ANSWERS][j, k])
             yield Finding(int(j), Flag.TWO_RIGHT_ANSWERS, firmness, (int(k),), round(counts[j, k]))
-    for j, k in np.argwhere(held[Flag.SHARED_IDEA]):
+    for j, k in np.argwhere(held_up[Flag.SHARED_IDEA]):
         # An option that may be right is not at the same time a wrong idea.
         if (int(j), int(k)) not in suspects:
             firmness = float(held_option[Flag.SHARED_IDEA][j, k])
             yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))
-    for j in np.flatnonzero(held[Flag.DEAD_OPTION].any(1)):
-        dead = np.flatnonzero(held[Flag.DEAD_OPTION][j])
+    for j in np.flatnonzero(held_up[Flag.DEAD_OPTION].any(1)):
+        dead = np.flatnonzero(held_up[Flag.DEAD_OPTION][j])
         firmness = float(held_option[Flag.DEAD_OPTION][j, dead].min())
         yield Finding(int(j), Flag.DEAD_OPTION, firmness, tuple(int(k) for k in dead))

@@ -104,9 +104,10 @@ def opening(comparison: GroupsCompared, labels: dict[str, str]) -> str:
         return " ".join(sentences)
     large = [labels.get(item.id, item.id) for item in comparison.items if item.letter == "C"]
     if large:
-        what = f"question {large[0]} is" if len(large) == 1 else f"questions {', '.join(large)} are"
+        subject = f"question {large[0]} is" if len(large) == 1 else f"questions {', '.join(large)} are"
         sentences.append(
-            f"At the same total {what} not equally hard for both: look whether wording or context favours one of them."
+            f"At the same total {subject} not equally hard for both: "
+            "look whether wording or context favours one of them."
         )
     elif not comparison.warning:
         sentences.append("No question is much harder for one of them at the same total.")

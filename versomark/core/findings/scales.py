@@ -150,24 +150,24 @@ def dif_figures(table: ResponseTable, groups: Mapping[str, str], reasons: dict[s
     small = [name for name in names if (of == name).sum() < FEW]
     if small:
         reasons["dif"] = f"Under {FEW} students in {', '.join(small)}: nothing here is certain."
-    found = []
+    figures = []
     for name in names[1:]:
         either = (of == names[0]) | (of == name)
         for j, item in enumerate(table.items):
             both = either & table.taken[:, j]
             full = table.points[both, j] >= item.max
-            one = mantel_haenszel(full, table.standing[both], of[both] == name)
-            if one is None:
+            difference = mantel_haenszel(full, table.standing[both], of[both] == name)
+            if difference is None:
                 reasons[f"dif.{item.id}.{name}"] = "No total has students of both groups who differ on it."
-            found.append(
+            figures.append(
                 DifFigures(
                     id=item.id,
                     group=name,
-                    odds_ratio=one.odds_ratio if one else None,
-                    chi2=one.chi_square if one else None,
-                    p=one.p if one else None,
-                    delta=one.delta if one else None,
-                    letter=one.letter if one else None,
+                    odds_ratio=difference.odds_ratio if difference else None,
+                    chi2=difference.chi_square if difference else None,
+                    p=difference.p if difference else None,
+                    delta=difference.delta if difference else None,
+                    letter=difference.letter if difference else None,
                 )
             )
-    return found
+    return figures

@@ -50,10 +50,10 @@ def read_case(data: bytes) -> tuple[str, list[CaseSkill], list[str]]:
             lost.append("a relation other than “is child of”")
         elif child in known and parent in known and child != parent:
             parents.setdefault(child, parent)
-    made = {str(item["identifier"]): _skill(item, parents) for item in items}
+    skills = {str(item["identifier"]): _skill(item, parents) for item in items}
     document = package.get("CFDocument")
     title = str(document.get("title", "")) if isinstance(document, dict) else ""
-    return title[:LONGEST_NAME], _top_down(made), list(dict.fromkeys(lost))
+    return title[:LONGEST_NAME], _top_down(skills), list(dict.fromkeys(lost))
 
 
 def _end(link: object, name: str) -> str:

@@ -182,12 +182,12 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         refuse(names, f"“{given}” is not a name.")
         return None, wrong
 
-    def number(column: Column, low: int, high: int, what: str) -> int | None:
+    def number(column: Column, low: int, high: int, name: str) -> int | None:
         text = cell.get(column, "").rstrip("% ").strip()
         if not text:
             return None
         if not text.isdigit() or not low <= int(text) <= high:
-            refuse(column, f"“{cell[column]}” is not {what}.")
+            refuse(column, f"“{cell[column]}” is not {name}.")
             return None
         return int(text)
 

@@ -6,7 +6,7 @@ key: `B`; `A+C`; `true`; `12.5 ± 0.1`, `12.5 ± 2%` or `12.5`; `ammeter | amp m
 """
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from string import ascii_uppercase
 from typing import Any
@@ -233,27 +233,50 @@ def write_items(items: Sequence[TableItem]) -> tuple[list[list[str]], list[str]]
 
 
 def _cells(content: Any) -> dict[str, str] | None:
-    if content.kind in ("single_choice", "several_answers"):
-        letters = dict(zip([option.id for option in content.options], LETTERS, strict=False))
-        keys = content.keys if content.kind == "several_answers" else [content.key]
-        cells = {letters[option.id]: option.text for option in content.options}
-        cells |= {f"{letters[option.id]} means": option.idea_note for option in content.options}
-        return cells | {"key": "+".join(letters[key] for key in keys if key)}
-    if content.kind == "true_false":
-        return {"key": "" if content.key is None else str(content.key).lower(), "A means": content.idea_note}
-    if content.kind == "numeric" and content.value is not None and content.tolerance != "figures":
-        slack = {"exact": "", "absolute": f" ± {content.amount:g}", "percent": f" ± {content.amount:g}%"}
-        return {"key": f"{content.value:.12g} {content.unit}".strip() + slack[content.tolerance]}
-    if content.kind == "short_text":
-        return {"key": " | ".join(text for text in content.wording.accepted if text)}
-    return None
+    """None where a row of a table cannot say the question."""
+    return _CELLS[content.kind](content) if content.kind in _CELLS else None
+
+
+def _choices_of(content: Any, keys: Sequence[str | None]) -> dict[str, str]:
+    letters = dict(zip(content.part_ids(), LETTERS, strict=False))
+    cells = {letters[option.id]: option.text for option in content.options}
+    cells |= {f"{letters[option.id]} means": option.idea_note for option in content.options}
+    return cells | {"key": "+".join(letters[key] for key in keys if key)}
+
+
+def _statement(content: Any) -> dict[str, str]:
+    return {"key": "" if content.key is None else str(content.key).lower(), "A means": content.idea_note}
+
+
+def _value_of(content: Any) -> dict[str, str] | None:
+    if content.value is None or content.tolerance == "figures":
+        return None
+    slack = {"exact": "", "absolute": f" ± {content.amount:g}", "percent": f" ± {content.amount:g}%"}
+    return {"key": f"{content.value:.12g} {content.unit}".strip() + slack[content.tolerance]}
+
+
+_CELLS: dict[str, Callable[[Any], dict[str, str] | None]] = {
+    "single_choice": lambda content: _choices_of(content, [content.key]),
+    "several_answers": lambda content: _choices_of(content, content.keys),
+    "true_false": _statement,
+    "numeric": _value_of,
+    "short_text": lambda content: {"key": " | ".join(text for text in content.wording.accepted if text)},
+}
 
 
 def _lost(content: Any) -> list[str]:
-    if content.kind == "several_answers" and content.credit != "right_minus_wrong":
-        return ["its rule of part marks"]
-    if content.kind == "numeric" and content.ideas:
-        return ["the ideas behind wrong values"]
-    if content.kind == "short_text" and (content.wording.wrong or content.wording.slips or content.wording.patterns):
-        return ["wrong answers, slips and patterns"]
-    return ["numbers that vary"] if content.variation else []
+    """What of a question its row leaves out."""
+    lost = [words for words, is_there in _LOST.get(content.kind, ()) if is_there(content)]
+    return lost or (["numbers that vary"] if content.variation else [])
+
+
+_LOST: dict[str, tuple[tuple[str, Callable[[Any], bool]], ...]] = {
+    "several_answers": (("its rule of part marks", lambda content: content.credit != "right_minus_wrong"),),
+    "numeric": (("the ideas behind wrong values", lambda content: bool(content.ideas)),),
+    "short_text": (
+        (
+            "wrong answers, slips and patterns",
+            lambda content: bool(content.wording.wrong or content.wording.slips or content.wording.patterns),
+        ),
+    ),
+}

@@ -89,7 +89,7 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
     if not who_at:
         return ReadMarks(refused=["No column of this table says whose marks they are: name, student number or desk."])
     known = [*marks_at, *who_at.values()]
-    found = ReadMarks(
+    marks_read = ReadMarks(
         unknown=[
             cell for at, cell in enumerate(heads) if cell and at not in known and not _SUMMARY.fullmatch(_plain(cell))
         ],
@@ -98,7 +98,7 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
     refs = [column.ref for column in marks_at.values()]
     for ref in {ref for ref in refs if refs.count(ref) > 1}:
         label = next(column.content.label for column in columns if column.ref == ref)
-        found.refused.append(f"Two columns are called {label}; the right one is taken.")
+        marks_read.refused.append(f"Two columns are called {label}; the right one is taken.")
     seen = dict[int, int]()
     for line, row in enumerate(sheet.rows[header + 1 :], start=sheet.first_line + header + 1):
         # An apostrophe keeps a spreadsheet from taking a name for a formula, and is no part of it.
@@ -110,32 +110,32 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
         if student is None and any(_SUMMARY.fullmatch(_plain(cell)) for cell in who.values()):
             continue
         if student is None:
-            found.refused.append(f"Line {line}: {says}")
+            marks_read.refused.append(f"Line {line}: {says}")
             continue
         if student.key in seen:
-            found.refused.append(f"Line {line}: {_name(student)} stands on line {seen[student.key]} already.")
+            marks_read.refused.append(f"Line {line}: {_name(student)} stands on line {seen[student.key]} already.")
             continue
         seen[student.key] = line
-        _read_row(found, student, ((marks_at[at], row[at]) for at in marks_at))
-    return found
+        _read_row(marks_read, student, ((marks_at[at], row[at]) for at in marks_at))
+    return marks_read
 
 
-def _read_row(found: ReadMarks, student: MarksStudent, cells: Iterable[tuple[MarksColumn, str]]) -> None:
+def _read_row(marks_read: ReadMarks, student: MarksStudent, cells: Iterable[tuple[MarksColumn, str]]) -> None:
     for column, cell in cells:
         words = _plain(cell)
         if not cell:
             continue
         if words in _ABSENT or words in _EXCUSED:
-            found.absences[student.key] = "absent" if words in _ABSENT else "excused"
+            marks_read.absences[student.key] = "absent" if words in _ABSENT else "excused"
             continue
         points = points_typed(cell)
         if says := mark_refused(column.content, points):
-            found.refused.append(f"{_name(student)}, {column.content.label}: “{cell[:30]}”. {says}")
+            marks_read.refused.append(f"{_name(student)}, {column.content.label}: “{cell[:30]}”. {says}")
         elif points is not None:
-            found.marks[student.key, column.ref] = points
-    if student.key in found.absences and any(key == student.key for key, _ in found.marks):
-        del found.absences[student.key]
-        found.refused.append(f"{_name(student)} has marks, and is said to be away; the marks are taken.")
+            marks_read.marks[student.key, column.ref] = points
+    if student.key in marks_read.absences and any(key == student.key for key, _ in marks_read.marks):
+        del marks_read.absences[student.key]
+        marks_read.refused.append(f"{_name(student)} has marks, and is said to be away; the marks are taken.")
 
 
 def _whose(named: Mapping[Column, str], students: Sequence[MarksStudent]) -> tuple[MarksStudent | None, str]:

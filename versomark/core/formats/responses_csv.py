@@ -137,7 +137,7 @@ def _read_cells(path: Path) -> _Cells:
             raise BadFile(path, f"two items are called “{name}” (columns {seen[name]} and {at})", line, at)
         seen[name] = at
     lines: dict[str, int] = {}
-    kept: list[list[str]] = []
+    rows_read: list[list[str]] = []
     for line, row in rows:
         if len(row) != len(names):
             _same_length(path, line, row, header)
@@ -146,13 +146,13 @@ def _read_cells(path: Path) -> _Cells:
             raise BadFile(path, "a row has no student", line, 1)
         if student in lines:
             raise BadFile(path, f"student “{student}” stands in line {lines[student]} already", line, 1)
-        if len(kept) == MAX_STUDENTS:
+        if len(rows_read) == MAX_STUDENTS:
             raise BadFile(path, f"more than {MAX_STUDENTS:,} students; split the file", line, 1)
         lines[student] = line
-        kept.append(row)
-    if not kept:
+        rows_read.append(row)
+    if not rows_read:
         raise BadFile(path, "there is a header but no student", 2, 1)
-    columns = tuple(zip(*kept, strict=True))
+    columns = tuple(zip(*rows_read, strict=True))
     return _Cells(path, names[1:], tuple(lines), columns[1:])
 
 

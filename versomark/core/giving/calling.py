@@ -19,9 +19,9 @@ def calling_order(students: Sequence[AtTheCards], cards: int) -> list[int]:
     open_ones = [at for at, student in enumerate(students) if student.asked < cards]
 
     def rank(at: int) -> tuple[int, int, int]:
-        one = students[at]
-        if one.asked:
-            return 0, -one.asked, at
-        return 1, one.before if one.before is not None else cards, at
+        student = students[at]
+        if student.asked:
+            return 0, -student.asked, at
+        return 1, student.before if student.before is not None else cards, at
 
     return sorted(open_ones, key=rank)

@@ -17,9 +17,9 @@ def divide(ranked: Sequence[T], groups: int, way: Way) -> list[list[T]]:
         raise ValueError(f"{len(ranked)} students cannot be divided into {groups} groups")
     results: list[list[T]] = [[] for _ in range(groups)]
     if way == "mixed":
-        for at, one in enumerate(ranked):
+        for at, student in enumerate(ranked):
             turn, place = divmod(at, groups)
-            results[place if turn % 2 == 0 else groups - 1 - place].append(one)
+            results[place if turn % 2 == 0 else groups - 1 - place].append(student)
         return results
     size, more = divmod(len(ranked), groups)
     start = 0

@@ -173,6 +173,19 @@ class ContentBase(Frozen):
         """What counts as the same answer, in words; empty for kinds where nothing is typed."""
         return ""
 
+    def keyed_to(self, answer: str) -> Self | None:
+        """The same item with this one answer, by id, as its key; None where its key is not one of its answers."""
+        return None
+
+    @property
+    def guessed_of(self) -> int | None:
+        """Among how many offered answers a guess chooses; None where guessing is no way to an answer."""
+        return None
+
+    def part_ids(self) -> list[str]:
+        """The ids of its parts, under which other programs know them."""
+        return []
+
     @abstractmethod
     def for_student(self) -> StudentBase:
         """The part of this item that a student may see."""
@@ -253,32 +266,32 @@ def letters_of(ids: Sequence[str]) -> dict[str, str]:
 def placed_letters(answer: str, rows: int, ids: Sequence[str]) -> dict[int, str]:
     """Row, from 0 -> the id behind its letter, of an answer such as "1:C+3:A"."""
     by_letter = {letter: id for id, letter in letters_of(ids).items()}
-    found = dict[int, str]()
+    placed = dict[int, str]()
     for pair in filter(None, answer.split("+")):
         row, _, letter = pair.partition(":")
         if not row.isdecimal() or not 1 <= int(row) <= rows or letter not in by_letter:
             raise ValueError(f"There is no {pair} here.")
-        if int(row) - 1 in found:
+        if int(row) - 1 in placed:
             raise ValueError(f"Row {row} has two answers.")
-        found[int(row) - 1] = by_letter[letter]
-    return found
+        placed[int(row) - 1] = by_letter[letter]
+    return placed
 
 
-def sound_ids(ids: Sequence[str], what: str) -> None:
+def sound_ids(ids: Sequence[str], plural: str) -> None:
     """Raises ValueError when an id stands twice."""
     if len(set(ids)) != len(ids):
-        raise ValueError(f"Two {what} have the same id.")
+        raise ValueError(f"Two {plural} have the same id.")
 
 
-def texts_missing(texts: Sequence[tuple[str, str]], what: str) -> list[str]:
+def texts_missing(texts: Sequence[tuple[str, str]], noun: str) -> list[str]:
     """Sentences about empty or equal texts. `texts`: what each is called, and its rich text."""
     results, seen = [], dict[str, str]()
     for name, text in texts:
         words = plain(text).casefold() + " ".join(sorted(pictures(text)))
         if not words:
-            results.append(f"{what} {name} is empty.")
+            results.append(f"{noun} {name} is empty.")
         elif words in seen:
-            results.append(f"{what}s {seen[words]} and {name} read the same.")
+            results.append(f"{noun}s {seen[words]} and {name} read the same.")
         else:
             seen[words] = name
     return results

@@ -56,13 +56,13 @@ class Gap(Frozen):
     def problems(self) -> list[str]:
         if not self.choices:
             return [f"Gap {self.name}: {problem}" for problem in self.wording.problems()]
-        found = [] if self.key else [f"Gap {self.name}: no word of its list is marked as the key."]
+        problems = [] if self.key else [f"Gap {self.name}: no word of its list is marked as the key."]
         texts = [choice.text.casefold() for choice in self.choices]
         if not all(texts):
-            found.append(f"Gap {self.name}: a word of its list is empty.")
+            problems.append(f"Gap {self.name}: a word of its list is empty.")
         elif len(set(texts)) < len(texts):
-            found.append(f"Gap {self.name}: two words of its list are the same.")
-        return found
+            problems.append(f"Gap {self.name}: two words of its list are the same.")
+        return problems
 
     def answers(self, points: float) -> list[AnsweredOption]:
         if not self.choices:
@@ -127,6 +127,9 @@ class Gaps(ContentBase):
         results = ["The text with the gaps is missing."] if is_empty(self.text) else []
         return [*results, *self.missing(), *(self.variation.problems() if self.variation else [])]
 
+    def part_ids(self) -> list[str]:
+        return [choice.id for gap in self.standing() for choice in gap.choices]
+
     def missing(self) -> list[str]:
         names = GAP.findall(self.text)
         results = [] if names or is_empty(self.text) else ["The text has no gap yet: put [a] where the first one is."]
@@ -177,7 +180,7 @@ class Gaps(ContentBase):
         right = {gap.name: float(gap.right_pick() in picked) for gap in gaps}
         judged = {entry.part: shares.get((entry.part, entry.compared), entry.share) for entry in self.typed(response)}
         right |= judged
-        said = tuple(
+        picks = tuple(
             _said(gap, pick, judged.get(gap.name))
             for gap in gaps
             for pick in picked
@@ -185,9 +188,9 @@ class Gaps(ContentBase):
         )
         earned = sum(right.values())
         if self.credit == "all":
-            return self.marks * float(earned >= len(gaps)), said
+            return self.marks * float(earned >= len(gaps)), picks
         lost = len(picked) - earned if self.credit == "right_minus_wrong" else 0.0
-        return self.marks * max(0.0, earned - lost) / len(gaps), said
+        return self.marks * max(0.0, earned - lost) / len(gaps), picks
 
     def accepting(self, part: str, words: Sequence[str]) -> "Gaps":
         def changed(gap: Gap) -> Gap:

@@ -59,10 +59,10 @@ class Matching(ContentBase):
         return self
 
     def missing(self) -> list[str]:
-        found = texts_missing([(str(at), row.text) for at, row in enumerate(self.rows, start=1)], "Row")
+        problems = texts_missing([(str(at), row.text) for at, row in enumerate(self.rows, start=1)], "Row")
         letters = letters_of([choice.id for choice in self.choices])
-        found += texts_missing([(letters[choice.id], choice.text) for choice in self.choices], "Choice")
-        return found + [f"Row {at} has no partner yet." for at, row in enumerate(self.rows, start=1) if not row.key]
+        problems += texts_missing([(letters[choice.id], choice.text) for choice in self.choices], "Choice")
+        return problems + [f"Row {at} has no partner yet." for at, row in enumerate(self.rows, start=1) if not row.key]
 
     def answers(self) -> list[AnsweredOption]:
         letters = letters_of([choice.id for choice in self.choices])
@@ -145,6 +145,9 @@ class Matching(ContentBase):
         yield from (row.text for row in self.rows)
         yield from (choice.text for choice in self.choices)
         yield self.rationale
+
+    def part_ids(self) -> list[str]:
+        return [*(row.id for row in self.rows), *(choice.id for choice in self.choices)]
 
     def movable(self) -> tuple[list[str], list[str]]:
         return [choice.id for choice in self.choices], []

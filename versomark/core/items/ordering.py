@@ -46,6 +46,9 @@ class Ordering(ContentBase):
         sound_ids([entry.id for entry in self.entries], "entries")
         return self
 
+    def part_ids(self) -> list[str]:
+        return [entry.id for entry in self.entries]
+
     def missing(self) -> list[str]:
         return texts_missing([(str(at), entry.text) for at, entry in enumerate(self.entries, start=1)], "Entry")
 
@@ -82,8 +85,8 @@ class Ordering(ContentBase):
             return self.marks * sum(a == b for a, b in zip(response.order, right, strict=True)) / len(right)
         place = {id: at for at, id in enumerate(response.order)}
         pairs = list(combinations(right, 2))
-        kept = sum(place[a] < place[b] for a, b in pairs)
-        return self.marks * max(0.0, (2 * kept - len(pairs)) / len(pairs))
+        pairs_in_order = sum(place[a] < place[b] for a, b in pairs)
+        return self.marks * max(0.0, (2 * pairs_in_order - len(pairs)) / len(pairs))
 
     def for_student(self) -> "OrderingForStudent":
         # By id: ids are random, so the order shown says nothing about the right one.

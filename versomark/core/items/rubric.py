@@ -45,28 +45,28 @@ class Rubric(Frozen):
         return sum(criterion.max for criterion in self.criteria)
 
     def problems(self) -> list[str]:
-        found = [] if self.criteria else ["The rubric has no criterion yet."]
+        problems = [] if self.criteria else ["The rubric has no criterion yet."]
         for at, criterion in enumerate(self.criteria, start=1):
             name = criterion.name or str(at)
             if not criterion.name:
-                found.append(f"Criterion {at} has no name.")
+                problems.append(f"Criterion {at} has no name.")
             if any(level.points > criterion.max for level in criterion.levels):
-                found.append(f"Criterion {name}: a level is worth more than its maximum.")
+                problems.append(f"Criterion {name}: a level is worth more than its maximum.")
             points = [level.points for level in criterion.levels]
             if len(set(points)) < len(points):
-                found.append(f"Criterion {name}: two levels are worth the same.")
-        found += [
+                problems.append(f"Criterion {name}: two levels are worth the same.")
+        problems += [
             f"Sample answer {exemplar.name or at}: {problem}"
             for at, exemplar in enumerate(self.exemplars, start=1)
             for problem in self.refuses(exemplar.points)
         ]
-        return found
+        return problems
 
     def refuses(self, points: Mapping[str, float]) -> list[str]:
         """Why these points by criterion cannot stand, in words; empty when they can. Missing criteria are allowed."""
         limits = {criterion.id: criterion for criterion in self.criteria}
-        found = ["It has points for a criterion that is not in the rubric."] if set(points) - set(limits) else []
-        return found + [
+        problems = ["It has points for a criterion that is not in the rubric."] if set(points) - set(limits) else []
+        return problems + [
             f"{limits[id].name or 'A criterion'} has at most {limits[id].max:g}."
             for id, value in points.items()
             if id in limits and value > limits[id].max

@@ -47,8 +47,8 @@ def shared(typed: Sequence[TypedPart], picked: tuple[str, ...], shares: Shares) 
     if not typed or (typed[0].part, typed[0].compared) not in shares:
         return sum(entry.share * entry.marks for entry in typed), picked
     share = shares[typed[0].part, typed[0].compared]
-    said = (RIGHT,) if share >= 1 else (ELSE,) if picked == (RIGHT,) else picked
-    return share * typed[0].marks, said
+    picks = (RIGHT,) if share >= 1 else (ELSE,) if picked == (RIGHT,) else picked
+    return share * typed[0].marks, picks
 
 
 class ShortText(ContentBase):

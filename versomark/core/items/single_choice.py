@@ -53,6 +53,9 @@ class ChoiceBase(ContentBase):
     def shown(self) -> list[ShownOption]:
         return lettered([(option.id, option.text) for option in self.options])
 
+    def part_ids(self) -> list[str]:
+        return [option.id for option in self.options]
+
     def movable(self) -> tuple[list[str], list[str]]:
         return (
             [option.id for option in self.options if not option.stays_last],
@@ -96,6 +99,14 @@ class SingleChoice(ChoiceBase):
         if self.key is not None and self.key not in ids:
             raise ValueError("The key is not one of the options.")
         return self
+
+    def keyed_to(self, answer: str) -> Self | None:
+        known = answer in {option.id for option in self.options}
+        return self.model_copy(update={"key": answer}) if known else None
+
+    @property
+    def guessed_of(self) -> int | None:
+        return len(self.options)
 
     def missing(self) -> list[str]:
         no_key = ["No option is marked as the key."] if self.key is None else []

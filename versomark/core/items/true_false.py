@@ -1,6 +1,6 @@
 """True or false: one statement, and the idea that the wrong answer may show."""
 
-from typing import Literal
+from typing import Literal, Self
 
 from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Note, OnSheet, ResponseBase, StudentBase
 
@@ -14,6 +14,13 @@ class TrueFalse(ContentBase):
     idea_note: Note = ""
 
     stem_name = "statement"
+
+    def keyed_to(self, answer: str) -> Self | None:
+        return self.model_copy(update={"key": answer == "true"}) if answer in ("true", "false") else None
+
+    @property
+    def guessed_of(self) -> int | None:
+        return 2
 
     def missing(self) -> list[str]:
         return ["Neither true nor false is marked as the key."] if self.key is None else []

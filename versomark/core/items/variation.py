@@ -89,17 +89,17 @@ class Variation(_Value):
         return [value.name for value in self.values]
 
     def problems(self) -> list[str]:
-        found = [] if self.values else ["No value is named to vary."]
+        problems = [] if self.values else ["No value is named to vary."]
         if len(set(self.names)) < len(self.names):
-            found.append("Two values have the same name.")
+            problems.append("Two values have the same name.")
         for rule in self.constraints:
             try:
                 self._relation(rule)
             except algebra.NotAlgebra as error:
-                found.append(f"The rule “{rule}” cannot be read: {error}")
-        if not found and isinstance(drawn := self.draw(0), list):
-            found.append(f"None of {MOST_TRIES} draws keeps the rules: {drawn[0].why}")
-        return found
+                problems.append(f"The rule “{rule}” cannot be read: {error}")
+        if not problems and isinstance(drawn := self.draw(0), list):
+            problems.append(f"None of {MOST_TRIES} draws keeps the rules: {drawn[0].why}")
+        return problems
 
     def draw(self, seed: int) -> dict[str, Fraction] | list[Refused]:
         """The values of a seed; the refused draws where `MOST_TRIES` did not find any that keep the rules."""

@@ -42,11 +42,13 @@ class Wording(Frozen):
     wrong: Annotated[list[WrongWords], Field(max_length=20)] = []
 
     def problems(self) -> list[str]:
-        found = [] if any(self.accepted) or self.patterns else ["No accepted answer is given."]
-        found += [f"The pattern “{pattern}” cannot be read." for pattern in self.patterns if _compiled(pattern) is None]
+        problems = [] if any(self.accepted) or self.patterns else ["No accepted answer is given."]
+        problems += [
+            f"The pattern “{pattern}” cannot be read." for pattern in self.patterns if _compiled(pattern) is None
+        ]
         right = {self.cleaned(words) for words in self.accepted}
         clash = [wrong.text for wrong in self.wrong if self.cleaned(wrong.text) in right]
-        return found + [f"“{text}” stands both as accepted and as wrong." for text in clash]
+        return problems + [f"“{text}” stands both as accepted and as wrong." for text in clash]
 
     def cleaned(self, words: str) -> str:
         """The words as they are compared."""

@@ -31,18 +31,18 @@ class BadScale(ValueError):
 def scale_of(name: str, steps: Sequence[tuple[float, str]]) -> SchoolScale:
     """In any order. Raises BadScale for fewer than two steps, a step without a word, two that begin alike or are called
     alike, and where nothing stands for the lowest shares."""
-    made = tuple(Step(least, word.strip()) for least, word in sorted(steps, key=lambda step: -step[0]))
-    if len(made) < 2:
+    steps_down = tuple(Step(least, word.strip()) for least, word in sorted(steps, key=lambda step: -step[0]))
+    if len(steps_down) < 2:
         raise BadScale("A scale has two steps or more.")
-    if not all(step.word for step in made):
+    if not all(step.word for step in steps_down):
         raise BadScale("Every step needs a word or a number.")
-    if len({step.least for step in made}) < len(made):
+    if len({step.least for step in steps_down}) < len(steps_down):
         raise BadScale("Two steps begin at the same percent.")
-    if len({step.word.casefold() for step in made}) < len(made):
+    if len({step.word.casefold() for step in steps_down}) < len(steps_down):
         raise BadScale("Two steps are called the same.")
-    if made[-1].least != 0 or made[0].least > 1:
+    if steps_down[-1].least != 0 or steps_down[0].least > 1:
         raise BadScale("The lowest step begins at 0%, and none above 100%.")
-    return SchoolScale(name, made)
+    return SchoolScale(name, steps_down)
 
 
 USUAL = (

@@ -84,8 +84,8 @@ def score(
                 response = given.get(item.ref)
                 points[i, j], answered[i, j], pick = _cell(content, response, mark, worth)
                 if shares and response is not None and answered[i, j]:
-                    points[i, j], said = content.with_shares(response, shares)
-                    pick = said[0] if content.exclusive else None
+                    points[i, j], picks = content.with_shares(response, shares)
+                    pick = picks[0] if content.exclusive else None
                 choice[i, j] = NOT_CHOSEN if pick is None else place[pick]
             if settled is not None and settled.everybody and taken[i, j]:
                 points[i, j] = content.marks

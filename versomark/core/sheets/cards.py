@@ -48,7 +48,7 @@ def meaning_of(marker: int) -> tuple[int, str] | None:
 
 def desk_numbers(text: str) -> list[int]:
     """`1-30` or `1,4,7-9` as numbers, each once, in order. Raises ValueError, in words."""
-    found: set[int] = set()
+    numbers: set[int] = set()
     for part in text.replace(" ", "").split(","):
         match = re.fullmatch(r"(\d{1,5})(?:[-–](\d{1,5}))?", part)
         if match is None:
@@ -56,8 +56,8 @@ def desk_numbers(text: str) -> list[int]:
         first, last = int(match[1]), int(match[2] or match[1])
         if not 1 <= first <= last:
             raise ValueError(f"“{part}” does not count up from 1 or more")
-        found.update(range(first, last + 1))
-    return sorted(found)
+        numbers.update(range(first, last + 1))
+    return sorted(numbers)
 
 
 def draw_cards(desks: Sequence[int], paper: Paper = "A4") -> bytes:

@@ -52,8 +52,8 @@ def read(options: argparse.Namespace) -> str:
             if doubt is not None:
                 writer.writerow([desk, "", "query", WORDS[doubt].format(letters=" and ".join(letters))])
             else:
-                said = tally.said.get(desk, "")
-                writer.writerow([desk, said, "answer" if said else "missing", ""])
+                letter = tally.said.get(desk, "")
+                writer.writerow([desk, letter, "answer" if letter else "missing", ""])
     sure = set(tally.said) - set(tally.doubts)
     missing = len(desks - sure - set(tally.doubts))
     return f"{len(options.image)} pictures, {len(sure)} cards read, {len(tally.doubts)} doubtful, {missing} missing"

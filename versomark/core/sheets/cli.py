@@ -48,11 +48,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def make(options: argparse.Namespace) -> str:
     spec = _model(SheetSpec, options.spec)
-    laid = lay_out(spec)
-    options.out.write_bytes(draw(spec, laid))
-    options.map.write_text(laid.map.model_dump_json(), encoding="utf-8")
-    pages = len(laid.map.sheets)
-    return f"{len(laid.keys)} sheets, {pages} pages, batch {laid.map.batch}"
+    layout = lay_out(spec)
+    options.out.write_bytes(draw(spec, layout))
+    options.map.write_text(layout.map.model_dump_json(), encoding="utf-8")
+    pages = len(layout.map.sheets)
+    return f"{len(layout.keys)} sheets, {pages} pages, batch {layout.map.batch}"
 
 
 def read(options: argparse.Namespace) -> str:
@@ -61,7 +61,9 @@ def read(options: argparse.Namespace) -> str:
         tasks = [Task(file, page) for file in options.scan for page in range(readers.count(file))]
         order = {task: at for at, task in enumerate(tasks)}
         result = sorted(readers.read(tasks), key=lambda pair: order[pair[0]])
-    scan = gather([reading for _, readings in result for reading in readings], {one.batch: one for one in maps})
+    scan = gather(
+        [reading for _, readings in result for reading in readings], {sheet_map.batch: sheet_map for sheet_map in maps}
+    )
     # Pages count on through all the files.
     pages = [order[task] for task, readings in result for _ in readings]
     _write(options.out, READS, _read_rows(scan, pages))
@@ -129,14 +131,14 @@ def _write_crops(
         if not boxed:
             continue
         grey = page_image(tasks[page].file, tasks[page].page or 0).grey
-        for found in reader.read(grey, page):
-            if not found.straight or not found.reads:
+        for page_reading in reader.read(grey, page):
+            if not page_reading.straight or not page_reading.reads:
                 continue
-            straight = found.straight()
-            for entry in found.doubtful:
-                _cut(straight, entry.place, folder / f"{page}-{found.sheet}-{_safe(entry.item)}-row.png")
-            for box in found.boxes:
-                _cut(straight, box.place, folder / f"{page}-{found.sheet}-{_safe(box.item)}-box.png")
+            straight = page_reading.straight()
+            for entry in page_reading.doubtful:
+                _cut(straight, entry.place, folder / f"{page}-{page_reading.sheet}-{_safe(entry.item)}-row.png")
+            for box in page_reading.boxes:
+                _cut(straight, box.place, folder / f"{page}-{page_reading.sheet}-{_safe(box.item)}-box.png")
 
 
 def _cut(straight: Grey, place: PageRegion, path: Path) -> None:

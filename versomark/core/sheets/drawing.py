@@ -18,15 +18,15 @@ HOW = "Fill the circle of your answer. To change it, rub it out well."
 HOW_SEVERAL = "Where a line stands under the circles, fill as many as you need."
 
 
-def draw(spec: SheetSpec, laid: LaidOut) -> bytes:
+def draw(spec: SheetSpec, layout: LaidOut) -> bytes:
     """The PDF of a batch, page by page as `laid.map` says."""
-    return Sheets(spec, laid).pdf()
+    return Sheets(spec, layout).pdf()
 
 
 class Sheets:
-    def __init__(self, spec: SheetSpec, laid: LaidOut) -> None:
-        self.spec, self.laid = spec, laid
-        self.width, self.height = laid.map.width_mm, laid.map.height_mm
+    def __init__(self, spec: SheetSpec, layout: LaidOut) -> None:
+        self.spec, self.laid = spec, layout
+        self.width, self.height = layout.map.width_mm, layout.map.height_mm
         use_fonts()
         self.out = BytesIO()
         # Two halves stand side by side on the paper, lying.

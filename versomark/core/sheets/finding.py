@@ -173,15 +173,15 @@ def lay(marks: Sequence[FoundMark], frames: Sequence[Frame]) -> list[Laid]:
     for frame in frames:
         for group in _groups(marks, frame):
             if len(group) >= FEWEST_MARKS:
-                laid = _fit(group, frame)
-                if laid.misfit <= MISFIT:
-                    fits.append((laid, {id(mark) for mark in group}))
+                laid_page = _fit(group, frame)
+                if laid_page.misfit <= MISFIT:
+                    fits.append((laid_page, {id(mark) for mark in group}))
     laid_pages, used = list[Laid](), set[int]()
-    for laid, own in sorted(fits, key=lambda fit: (-fit[0].marks, fit[0].misfit)):
+    for laid_page, own in sorted(fits, key=lambda fit: (-fit[0].marks, fit[0].misfit)):
         if not own & used:
-            laid_pages.append(laid)
+            laid_pages.append(laid_page)
             used |= own
-    return sorted(laid_pages, key=lambda laid: tuple(apply(laid.to_pixels, np.zeros((1, 2)))[0]))
+    return sorted(laid_pages, key=lambda laid_page: tuple(apply(laid_page.to_pixels, np.zeros((1, 2)))[0]))
 
 
 def _groups(marks: Sequence[FoundMark], frame: Frame) -> list[list[FoundMark]]:
@@ -228,16 +228,16 @@ def apply(way: Floats, points: Floats) -> Floats:
     return np.asarray(moved[:, :2] / moved[:, 2:3])
 
 
-def code_on(grey: Grey, laid: Laid) -> tuple[str, int] | None:
+def code_on(grey: Grey, laid_page: Laid) -> tuple[str, int] | None:
     """Sheet and page from either of a page's two codes, looked for where the map has them; None where both are lost."""
-    for place in laid.frame.codes:
+    for place in laid_page.frame.codes:
         side, border = 210, 30
         scale = (side - 2 * border) / place.size_mm
         back = np.array(
             [[scale, 0, border - place.x_mm * scale], [0, scale, border - place.y_mm * scale], [0, 0, 1]], float
         )
         cut = cv2.warpPerspective(
-            grey, back @ np.linalg.inv(laid.to_pixels), (side, side), flags=cv2.INTER_LINEAR, borderValue=255
+            grey, back @ np.linalg.inv(laid_page.to_pixels), (side, side), flags=cv2.INTER_LINEAR, borderValue=255
         )
         named = _named(np.asarray(cut, np.uint8))
         if named:

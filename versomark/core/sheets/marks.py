@@ -69,7 +69,7 @@ class Plan:
     @cached_property
     def places(self) -> dict[str, PageRegion]:
         """The rectangle around each item's bubbles, with their letters."""
-        found = {}
+        places_by_key = {}
         for item, rows in groupby(sorted(self.rows, key=lambda row: row.item), key=lambda row: row.item):
             at = [k for row in rows for k in row.bubbles]
             room = self.radii[at].max() * 1.9
@@ -78,8 +78,8 @@ class Plan:
             low[0] -= room
             low = np.maximum(low, 0)
             x, y, w, h = (round(float(value), 2) for value in (*low, *(high - low)))
-            found[item] = PageRegion(x, y, w, h)
-        return found
+            places_by_key[item] = PageRegion(x, y, w, h)
+        return places_by_key
 
     @cached_property
     def sizes(self) -> list[tuple[float, NDArray[np.intp]]]:

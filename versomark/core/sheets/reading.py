@@ -97,9 +97,9 @@ class Reader:
 
     def __init__(self, maps: Iterable[SheetMap] = (), find: Callable[[str], SheetMap | None] | None = None) -> None:
         """`find` gives the map of a batch when it is first met, or None where there is none of that code."""
-        self.maps: dict[str, SheetMap | None] = {found.batch: found for found in maps}
+        self.maps: dict[str, SheetMap | None] = {sheet_map.batch: sheet_map for sheet_map in maps}
         self._find = find
-        frames = [Frame.of(found) for found in self.maps.values() if found]
+        frames = [Frame.of(sheet_map) for sheet_map in self.maps.values() if sheet_map]
         if find is not None:
             frames += [Frame(*size, tuple(corners(*size)), tuple(codes(*size))) for size in SHEETS_MM]
         self.frames = list(dict.fromkeys(frames))
@@ -110,20 +110,20 @@ class Reader:
         if not self.frames:
             return [PageReading(page, "foreign", straight=partial(_small, grey))]
         picture = Picture(grey)
-        laid = lay(find_marks(picture), self.frames)
-        if _room_beside(laid, picture.grey):
+        laid_pages = lay(find_marks(picture), self.frames)
+        if _room_beside(laid_pages, picture.grey):
             # A second sheet beside the first, its marks too small in the smaller copy.
             closer = lay(find_marks(picture, closer=True), self.frames)
-            laid = closer if len(closer) >= len(laid) else laid
-        if not laid:
+            laid_pages = closer if len(closer) >= len(laid_pages) else laid_pages
+        if not laid_pages:
             return [self._without_marks(picture, page)]
-        return [self._one(picture, found, page) for found in laid]
+        return [self._one(picture, laid_page, page) for laid_page in laid_pages]
 
     def read_as(self, grey: Grey, sheet: str, sheet_page: int, page: int = 0) -> list[PageReading]:
         """Read the first sheet of a picture as the one a person says it is."""
         picture = Picture(grey)
-        for laid in lay(find_marks(picture), self.frames)[:1]:
-            return [self._named(picture, laid, (sheet, sheet_page), page)]
+        for laid_page in lay(find_marks(picture), self.frames)[:1]:
+            return [self._named(picture, laid_page, (sheet, sheet_page), page)]
         return [PageReading(page, "no marks", straight=partial(_small, grey))]
 
     def _page(self, sheet: str, page: int) -> tuple[SheetMap, SheetPage] | None:
@@ -134,8 +134,8 @@ class Reader:
         result = sheet_map.by_code.get((sheet, page)) if sheet_map else None
         return (sheet_map, result) if sheet_map and result else None
 
-    def _one(self, picture: Picture, laid: Laid, page: int) -> PageReading:
-        named = code_on(picture.grey, laid)
+    def _one(self, picture: Picture, laid_page: Laid, page: int) -> PageReading:
+        named = code_on(picture.grey, laid_page)
         if named is None:
             texts = codes_anywhere(picture.grey)
             ours = list({text for text in map(read_code, texts) if text})
@@ -144,23 +144,23 @@ class Reader:
                 named = ours[0]
             else:
                 return PageReading(
-                    page, "which sheet", straight=partial(straightened, picture, laid), codes=tuple(texts)
+                    page, "which sheet", straight=partial(straightened, picture, laid_page), codes=tuple(texts)
                 )
-        return self._named(picture, laid, named, page)
+        return self._named(picture, laid_page, named, page)
 
-    def _named(self, picture: Picture, laid: Laid, named: tuple[str, int], page: int) -> PageReading:
+    def _named(self, picture: Picture, laid_page: Laid, named: tuple[str, int], page: int) -> PageReading:
         known = self._page(*named)
         if known is None:
             return PageReading(
-                page, "foreign", sheet=named[0], sheet_page=named[1], straight=partial(straightened, picture, laid)
+                page, "foreign", sheet=named[0], sheet_page=named[1], straight=partial(straightened, picture, laid_page)
             )
         sheet_map, results = known
-        if Frame.of(sheet_map) != laid.frame:
-            laid = next(iter(lay(find_marks(picture), [Frame.of(sheet_map)])), laid)
-        straight = partial(straightened, picture, laid)
+        if Frame.of(sheet_map) != laid_page.frame:
+            laid_page = next(iter(lay(find_marks(picture), [Frame.of(sheet_map)])), laid_page)
+        straight = partial(straightened, picture, laid_page)
         plan = self._plan(*named)
-        view = view_of(without_streaks(picture), laid)
-        measured = darkness(view, plan, _black(view, laid.frame), two_levels(picture.grey))
+        view = view_of(without_streaks(picture), laid_page)
+        measured = darkness(view, plan, _black(view, laid_page.frame), two_levels(picture.grey))
         if rings_seen(measured) < RINGS_SEEN:
             return PageReading(page, "not in place", *named, student=str(results.student), straight=straight)
         reads = _items(plan, read_rows(plan, measured))
@@ -201,12 +201,12 @@ class Reader:
         return PageReading(page, "foreign", straight=lambda: small, codes=tuple(texts))
 
 
-def _room_beside(laid: Sequence[Laid], grey: Grey) -> bool:
+def _room_beside(laid_pages: Sequence[Laid], grey: Grey) -> bool:
     """Whether the picture has room for another sheet outside those that were found, or none was found."""
     edges = []
-    for found in laid:
-        w, h = found.frame.width, found.frame.height
-        edges.append(apply(found.to_pixels, np.array([[0, 0], [w, 0], [w, h], [0, h]], float)))
+    for laid_page in laid_pages:
+        w, h = laid_page.frame.width, laid_page.frame.height
+        edges.append(apply(laid_page.to_pixels, np.array([[0, 0], [w, 0], [w, h], [0, h]], float)))
     if not edges:
         return True
     together = np.concatenate(edges)

@@ -113,7 +113,7 @@ class _Worker:
     """One process and the line to it; started anew when it died or was given up."""
 
     def __init__(self, maps: Sequence[SheetMap] | Path) -> None:
-        self.maps = maps if isinstance(maps, Path) else [found.model_dump_json() for found in maps]
+        self.maps = maps if isinstance(maps, Path) else [sheet_map.model_dump_json() for sheet_map in maps]
         self.task: Task | None = None
         self._start()
 
@@ -164,7 +164,7 @@ def _work(line: Connection, maps: list[str] | Path) -> None:
     if isinstance(maps, Path):
         reader = Reader(find=partial(_map_in, maps))
     else:
-        reader = Reader(SheetMap.model_validate_json(found) for found in maps)
+        reader = Reader(SheetMap.model_validate_json(sheet_map) for sheet_map in maps)
     while True:
         try:
             task: Task = line.recv()

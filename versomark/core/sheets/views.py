@@ -26,22 +26,22 @@ class View:
     angle: float
 
 
-def view_of(picture: Picture, laid: Laid) -> View:
+def view_of(picture: Picture, laid_page: Laid) -> View:
     """The scan itself where it is an even one, since straightening a page costs as much as decoding it; the
     straightened page where it was photographed or stretched."""
-    view = _own_view(picture, laid)
-    return view if view is not None else View(straightened(picture, laid), _STRAIGHT, PER_MM, 0.0)
+    view = _own_view(picture, laid_page)
+    return view if view is not None else View(straightened(picture, laid_page), _STRAIGHT, PER_MM, 0.0)
 
 
 _STRAIGHT = np.array([[PER_MM, 0, -0.5], [0, PER_MM, -0.5], [0, 0, 1.0]])
 """Pixel (0, 0) of the straightened page shows the point half a pixel from its corner."""
 
 
-def _own_view(picture: Picture, laid: Laid) -> View | None:
-    finer = laid.pixels_per_mm() / PER_MM
+def _own_view(picture: Picture, laid_page: Laid) -> View | None:
+    finer = laid_page.pixels_per_mm() / PER_MM
     at = max(0, int(np.log2(max(finer / 0.85, 1))))
-    way = _shrunk(laid, at)
-    width, height = laid.frame.width, laid.frame.height
+    way = _shrunk(laid_page, at)
+    width, height = laid_page.frame.width, laid_page.frame.height
     around = np.array([[0, 0], [width, 0], [0, height], [width, height], [width / 2, height / 2]])
     here, right, down = (apply(way, around + step) for step in ([0.0, 0.0], [1.0, 0.0], [0.0, 1.0]))
     across, along = right - here, down - here
@@ -53,19 +53,19 @@ def _own_view(picture: Picture, laid: Laid) -> View | None:
     return View(picture.level(at), way, float(scales.mean()), angle)
 
 
-def _shrunk(laid: Laid, at: int) -> Floats:
+def _shrunk(laid_page: Laid, at: int) -> Floats:
     """The way to the pixels of a copy that was halved `at` times."""
     shrink = 0.5**at
-    way = np.array([[shrink, 0, (shrink - 1) / 2], [0, shrink, (shrink - 1) / 2], [0, 0, 1.0]]) @ laid.to_pixels
+    way = np.array([[shrink, 0, (shrink - 1) / 2], [0, shrink, (shrink - 1) / 2], [0, 0, 1.0]]) @ laid_page.to_pixels
     return np.asarray(way)
 
 
-def straightened(picture: Picture, laid: Laid) -> Grey:
+def straightened(picture: Picture, laid_page: Laid) -> Grey:
     """The page as the map has it, `PER_MM` pixels a millimetre."""
-    size = (round(laid.frame.width * PER_MM), round(laid.frame.height * PER_MM))
+    size = (round(laid_page.frame.width * PER_MM), round(laid_page.frame.height * PER_MM))
     # Shrunk by areas first where it is much finer, so that thin strokes darken their pixel and are not stepped over.
-    at = max(0, int(np.log2(max(laid.pixels_per_mm() / PER_MM / 0.85, 1))))
-    way = _shrunk(laid, at) @ np.linalg.inv(_STRAIGHT)
+    at = max(0, int(np.log2(max(laid_page.pixels_per_mm() / PER_MM / 0.85, 1))))
+    way = _shrunk(laid_page, at) @ np.linalg.inv(_STRAIGHT)
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     return np.asarray(cv2.warpPerspective(picture.level(at), way, size, flags=flags, borderValue=255), np.uint8)
 

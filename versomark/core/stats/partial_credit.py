@@ -69,12 +69,12 @@ def fit_partial_credit(points: ArrayLike) -> PartialCredit:
     than others beyond any amount that could be told.
     """
     table = as_table("points", points)
-    left_out, kept, values = _categories(table)
+    left_out, columns, values = _categories(table)
     merged = dict[int, int]()
     while True:
-        if len(kept) < 2:
+        if len(columns) < 2:
             raise NoScale("A scale needs two questions on which students differ.")
-        codes = np.column_stack([_codes_of(table[:, j], value) for j, value in zip(kept, values, strict=True)])
+        codes = np.column_stack([_codes_of(table[:, j], value) for j, value in zip(columns, values, strict=True)])
         most = np.array([len(value) - 1 for value in values])
         _tied_together(codes, most)
         beta, information, log_likelihood, used = _estimate(codes, most)
@@ -88,12 +88,12 @@ def fit_partial_credit(points: ArrayLike) -> PartialCredit:
         at = int(np.searchsorted(cuts, worst, side="right")) - 1
         if most[at] > 1:
             values[at] = np.delete(values[at], worst - cuts[at] + 1)
-            merged[kept[at]] = merged.get(kept[at], 0) + 1
+            merged[columns[at]] = merged.get(columns[at], 0) + 1
         else:
-            left_out[kept[at]] = "Too few answers to place it among the others."
-            del kept[at], values[at]
+            left_out[columns[at]] = "Too few answers to place it among the others."
+            del columns[at], values[at]
     return PartialCredit(
-        items=np.array(kept),
+        items=np.array(columns),
         thresholds=[flat[a:b] for a, b in pairwise(cuts)],
         errors=[errors[a:b] for a, b in pairwise(cuts)],
         difficulty=means,
@@ -108,7 +108,7 @@ def fit_partial_credit(points: ArrayLike) -> PartialCredit:
 
 def _categories(table: Floats) -> tuple[dict[int, str], list[int], list[Floats]]:
     """Points as categories 0, 1, …: half marks and gaps are closed up, since only their order is modelled."""
-    left_out, kept, values = dict[int, str](), list[int](), list[Floats]()
+    left_out, columns, values = dict[int, str](), list[int](), list[Floats]()
     for j in range(table.shape[1]):
         given = ~np.isnan(table[:, j])
         known = np.unique(table[given, j])
@@ -117,9 +117,9 @@ def _categories(table: Floats) -> tuple[dict[int, str], list[int], list[Floats]]
         elif len(known) > MOST_CATEGORIES:
             left_out[j] = "Its points take too many values to be steps of a scale."
         else:
-            kept.append(j)
+            columns.append(j)
             values.append(known)
-    return left_out, kept, values
+    return left_out, columns, values
 
 
 def _codes_of(points: Floats, least: Floats) -> Codes:
@@ -260,9 +260,9 @@ def _likelihood(
         n = pattern.totals[used]
         value += float(n @ np.log(whole[used])) + float(n.sum() * logs[pattern.items].sum())
         at = np.concatenate([np.arange(starts[j], starts[j] + most[j]) for j in pattern.items])
-        one = chances[used]
-        gradient[at] -= n @ one
-        information[np.ix_(at, at)] += np.tensordot(n, pairs[used], 1) - (one.T * n) @ one
+        chance = chances[used]
+        gradient[at] -= n @ chance
+        information[np.ix_(at, at)] += np.tensordot(n, pairs[used], 1) - (chance.T * n) @ chance
     return value, gradient, information
 
 

@@ -63,8 +63,8 @@ def colleagues(request: HttpRequest) -> list[Colleague]:
 
 @router.post("/colleagues", response=ColleagueWithPassword)
 def add_colleague(request: HttpRequest, body: NewColleague) -> ColleagueWithPassword:
-    made, password = services.add_colleague(teacher_of(request), body.name, body.username)
-    return ColleagueWithPassword(id=made.pk, name=made.name, username=made.username, password=password)
+    colleague, password = services.add_colleague(teacher_of(request), body.name, body.username)
+    return ColleagueWithPassword(id=colleague.pk, name=colleague.name, username=colleague.username, password=password)
 
 
 @router.put("/me/email", response=Me)

@@ -13,9 +13,9 @@ def first_code() -> str:
     """The code that holds; made when it is asked for the first time."""
     path = settings.DATA / NAME
     if not path.exists():
-        made = f"{secrets.token_hex(2)}-{secrets.token_hex(2)}-{secrets.token_hex(2)}"
+        code = f"{secrets.token_hex(2)}-{secrets.token_hex(2)}-{secrets.token_hex(2)}"
         with open(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w", encoding="ascii") as file:
-            file.write(made)
+            file.write(code)
     return path.read_text(encoding="ascii").strip()
 
 

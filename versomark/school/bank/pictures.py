@@ -35,15 +35,15 @@ def path_of(picture: Picture) -> Path:
 @transaction.atomic
 def keep_picture(teacher: Teacher, name: str, data: bytes) -> Picture:
     """A picture made safe and kept; the one already kept when it is the same again."""
-    made, size, format = _made_safe(data)
-    digest = sha256(made).hexdigest()
+    safe_copy, size, format = _made_safe(data)
+    digest = sha256(safe_copy).hexdigest()
     known = Picture.objects.filter(owner=teacher, digest=digest).first()
     if known is not None and path_of(known).exists():
         return known
     picture = known or Picture.objects.create(
         owner=teacher, name=name[:200], format=format, width=size[0], height=size[1], digest=digest
     )
-    path_of(picture).write_bytes(made)
+    path_of(picture).write_bytes(safe_copy)
     return picture
 
 

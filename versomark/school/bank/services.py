@@ -116,8 +116,8 @@ def make_item(teacher: Teacher, content: ItemContent, details: Details | None = 
 @transaction.atomic
 def keep_item(item: Item, content: ItemContent, details: Details, revision: int) -> Item:
     """Keep a change. Refused when the item was changed elsewhere since `revision`, so that nothing is overwritten."""
-    kept = Item.objects.filter(pk=item.pk, revision=revision).update(revision=revision + 1)
-    if not kept:
+    updated = Item.objects.filter(pk=item.pk, revision=revision).update(revision=revision + 1)
+    if not updated:
         raise DomainError("This question was changed in another window since you opened it. Load it again to go on.")
     item.revision = revision + 1
     _write(item, content, details)

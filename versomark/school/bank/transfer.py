@@ -60,9 +60,9 @@ def look(teacher: Teacher, name: str, data: bytes) -> Brought:
 @transaction.atomic
 def bring(teacher: Teacher, name: str, data: bytes, without_wrong: bool) -> Brought:
     """Make what `look` says. Refused as a whole while something is wrong, unless that is to be left out."""
-    looked = look(teacher, name, data)
-    if looked.wrong and not without_wrong:
-        problems = [f"{place}: {says}" for place, says in looked.wrong]
+    preview = look(teacher, name, data)
+    if preview.wrong and not without_wrong:
+        problems = [f"{place}: {says}" for place, says in preview.wrong]
         raise DomainError("Some questions cannot be read. Nothing was brought in.", problems=problems)
 
     def address(picture: bytes) -> str:

@@ -32,7 +32,7 @@ def _draw(content: ItemContent, seed: int) -> Draw:
         return Draw(seed, {}, None, "", refused, "No draw keeps the rules.")
     words = {name: shown(value) for name, value in values.items()}
     try:
-        made = drawn(content, seed)
+        instance = drawn(content, seed)
     except NoDraw as error:
         return Draw(seed, words, None, "", refused, str(error))
-    return Draw(seed, words, made.for_student(), made.key_words(), refused, " ".join(made.problems()))
+    return Draw(seed, words, instance.for_student(), instance.key_words(), refused, " ".join(instance.problems()))

@@ -43,7 +43,7 @@ def _student(place: Enrolment, teacher: Teacher, sees_passes: bool | None = None
     s = place.student
     # The earliest class that they are still in; the prefetched places are those of `keeping.keeper_of`.
     first = min((other for other in s.places.all()), key=lambda other: (other.left, other.pk))
-    kept = first.school_class.owner_id == teacher.pk
+    is_keeper = first.school_class.owner_id == teacher.pk
     if sees_passes is None:
         sees_passes = services.has_right(teacher, place.school_class, "run")
     return StudentLine(
@@ -53,11 +53,11 @@ def _student(place: Enrolment, teacher: Teacher, sees_passes: bool | None = None
         family_name=s.family_name,
         full_name=s.full_name,
         short_name=s.short_name,
-        pass_phrase=s.pass_phrase if kept or sees_passes else "",
+        pass_phrase=s.pass_phrase if is_keeper or sees_passes else "",
         number=s.number,
-        email=s.email if kept else "",
-        guardian_email=s.guardian_email if kept else "",
-        is_kept=kept,
+        email=s.email if is_keeper else "",
+        guardian_email=s.guardian_email if is_keeper else "",
+        is_kept=is_keeper,
         tags=[tag.name for tag in s.tags.all() if tag.owner_id == teacher.pk],
         other_classes=sorted(
             other.school_class.name

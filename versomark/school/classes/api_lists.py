@@ -29,7 +29,8 @@ def read_list(request: HttpRequest, body: Brought) -> ReadFile:
     try:
         if data and oneroster.looks_like_a_bundle(data):
             return ReadFile(
-                sheets=[], roster=[_roster(found) for found in oneroster.read_bundle(data, timezone.localdate())]
+                sheets=[],
+                roster=[_roster(class_found) for class_found in oneroster.read_bundle(data, timezone.localdate())],
             )
         sheets = read_tables(body.name, data) if data else [read_text_table(body.text)]
     except UnreadableFileError as error:

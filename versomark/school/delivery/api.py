@@ -86,7 +86,7 @@ def copy(request: HttpRequest, sitting_id: int, body: Copies) -> list[SittingLin
     sitting = sitting_of(teacher, sitting_id, "run")
     edition_of(teacher, sitting.edition_id)
     classes = [class_of(teacher, class_id, "run") for class_id in dict.fromkeys(body.class_ids)]
-    return [sitting_line(made) for made in planning.copy_to(teacher, sitting, classes)]
+    return [sitting_line(copied) for copied in planning.copy_to(teacher, sitting, classes)]
 
 
 @router.get("/sittings/{int:sitting_id}", response=SittingPage)

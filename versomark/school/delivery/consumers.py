@@ -92,10 +92,10 @@ class SeatListener(Listener):
     seat: Seat | None = None
 
     async def find_groups(self) -> Sequence[str]:
-        held = await sync_to_async(tokens.held_by)(self.scope["cookies"])
-        if held is None or held.how != "holds":
+        held_seat = await sync_to_async(tokens.held_by)(self.scope["cookies"])
+        if held_seat is None or held_seat.how != "holds":
             return []
-        self.seat = seat = held.seat
+        self.seat = seat = held_seat.seat
         presence.came(seat.pk)
         await self.tell_staff()
         return [nudges.seats_group(seat.sitting_id), nudges.seat_group(seat.pk)]

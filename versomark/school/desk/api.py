@@ -55,4 +55,4 @@ def desk(request: HttpRequest) -> Desk:
 
 @router.get("/find", response=list[FoundLine])
 def find(request: HttpRequest, typed: str) -> list[FoundLine]:
-    return [FoundLine(**vars(found)) for found in services.find(teacher_of(request), typed)]
+    return [FoundLine(**vars(line)) for line in services.find(teacher_of(request), typed)]

@@ -53,11 +53,11 @@ def to_mark(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[tup
     results = [
         (
             sitting,
-            sum(question["waiting"] for question in kept.body["paper"])
-            if kept and not names_hidden(sitting)
+            sum(question["waiting"] for question in marked_at.body["paper"])
+            if marked_at and not names_hidden(sitting)
             else sum(entry.to_mark - entry.marked for entry in waiting_in(sitting)),
         )
-        for sitting, kept in latest
+        for sitting, marked_at in latest
     ]
     return [(sitting, answers) for sitting, answers in results if answers]
 
@@ -66,11 +66,11 @@ def news(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[News]:
     """Each with its most telling flag."""
     results, lines = [], list(latest)
     aside = dismissed_in(sitting for sitting, _ in lines)
-    for sitting, kept in lines:
-        if kept is not None:
-            urgent = [flag for flag in standing(kept.body["flags"], aside[sitting.pk]) if flag["urgent"]]
+    for sitting, marked_at in lines:
+        if marked_at is not None:
+            urgent = [flag for flag in standing(marked_at.body["flags"], aside[sitting.pk]) if flag["urgent"]]
             first = FlagNote.model_validate(urgent[0]) if urgent else None
-            students = kept.body["test"]["students"]
+            students = marked_at.body["test"]["students"]
             results.append(
                 News(sitting, students, students < FEWEST_STUDENTS, first, len({flag["ref"] for flag in urgent}))
             )

@@ -36,10 +36,10 @@ class _BankOnly(URLFetcher):  # type: ignore[misc]  # WeasyPrint has no types
         if picture is None:
             raise ValueError(f"{url} is not fetched")
         try:
-            kept = picture_of(UUID(picture[1]))
+            stored = picture_of(UUID(picture[1]))
         except NotFound:
             raise ValueError("that picture is gone") from None
-        return URLFetcherResponse(url, path_of(kept).read_bytes(), {"Content-Type": TYPES[kept.format]})
+        return URLFetcherResponse(url, path_of(stored).read_bytes(), {"Content-Type": TYPES[stored.format]})
 
 
 class Press:

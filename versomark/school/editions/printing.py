@@ -130,12 +130,12 @@ def _printed(edition: Edition, section: Section, first: int) -> Iterator[Printed
 @cache
 def faces() -> dict[str, str]:
     """Where the shipped typefaces are, by name; a machine without built pages prints with its own."""
-    found = {}
+    faces = {}
     for name, pattern in {
         "Literata": "literata-latin-wght-normal*.woff2",
         "Source Sans 3": "source-sans-3-latin-wght-normal*.woff2",
     }.items():
         file = next(iter(sorted(Path(settings.WEB).glob(f"assets/{pattern}"))), None)
         if file is not None:
-            found[name] = file.as_uri()
-    return found
+            faces[name] = file.as_uri()
+    return faces

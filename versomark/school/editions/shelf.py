@@ -41,7 +41,7 @@ def shelf(teacher: Teacher, typed: str = "") -> list[OnShelf]:
     shared = Test.objects.filter(owner__school=teacher.school, archived=False).exclude(shared_at=None)
     tests = [
         *(_of_test(test) for test in shared.select_related("owner").prefetch_related("places")),
-        *(_of_file(key, made) for key, made in ready_made().items()),
+        *(_of_file(key, content) for key, content in ready_made().items()),
     ]
     words = typed.casefold().split()
     tests = [
@@ -55,9 +55,11 @@ def ready_made() -> dict[str, dict[str, Any]]:
     return {path.stem: tomllib.loads(path.read_text(encoding="utf-8")) for path in sorted(READY_MADE.glob("*.toml"))}
 
 
-def _of_file(key: str, made: dict[str, Any]) -> OnShelf:
-    pages = sum("page" in entry for entry in made["entry"])
-    return OnShelf(key, made["title"], made["topic"], made["summary"], OURS, len(made["entry"]) - pages, pages)
+def _of_file(key: str, content: dict[str, Any]) -> OnShelf:
+    pages = sum("page" in entry for entry in content["entry"])
+    return OnShelf(
+        key, content["title"], content["topic"], content["summary"], OURS, len(content["entry"]) - pages, pages
+    )
 
 
 def _of_test(test: Test) -> OnShelf:
@@ -72,11 +74,11 @@ def copy(teacher: Teacher, key: str) -> Test:
     """A copy in one's own tests, its questions in one's own bank; a question that is there already is not doubled."""
     own = _Own(teacher)
     if key in ready_made():
-        made = ready_made()[key]
+        new_stimulus = ready_made()[key]
         layout = Layout(
-            sections=[DraftSection(ref="1", entries=[_entry(own, at, e) for at, e in enumerate(made["entry"])])]
+            sections=[DraftSection(ref="1", entries=[_entry(own, at, e) for at, e in enumerate(new_stimulus["entry"])])]
         )
-        return _keep(teacher, made["title"], made["instructions"], layout)
+        return _keep(teacher, new_stimulus["title"], new_stimulus["instructions"], layout)
     number = key.removeprefix("test-")
     test = Test.objects.filter(owner__school=teacher.school, pk=int(number) if number.isdigit() else 0).first()
     if test is None or test.shared_at is None:
@@ -131,11 +133,11 @@ class _Own:
         details = bank.details_of(item)
         stimulus = None
         if item.stimulus is not None:
-            made = self.stimuli.get(item.stimulus.pk)
-            if made is None:
-                made = bank.make_stimulus(self.teacher, item.stimulus.title, item.stimulus.body).pk
-                self.stimuli[item.stimulus.pk] = made
-            stimulus = made
+            new_stimulus = self.stimuli.get(item.stimulus.pk)
+            if new_stimulus is None:
+                new_stimulus = bank.make_stimulus(self.teacher, item.stimulus.title, item.stimulus.body).pk
+                self.stimuli[item.stimulus.pk] = new_stimulus
+            stimulus = new_stimulus
         return self.item(
             item.read(),
             bank.Details(details.skills, details.keywords, details.source, details.author or item.owner.name, stimulus),  # type: ignore[arg-type]

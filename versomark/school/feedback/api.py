@@ -45,7 +45,7 @@ def results(request: HttpRequest, sitting_id: int) -> ResultsPage:
 def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
     if names_hidden(sitting):
         raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
-    found, shown = grading.results_in(sitting), grading.shown_in(sitting)
+    results, shown = grading.results_in(sitting), grading.shown_in(sitting)
     out = dict(ExcludedStudent.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
     lateness = Lateness.objects.filter(sitting=sitting).first()
     for_all = sitting.releases.filter(taken_back_at=None, seat=None).select_related("by").first()
@@ -64,7 +64,7 @@ def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
         else None,
         lateness=LatenessBody.from_orm(lateness) if lateness else None,
         ends=sitting.closes_at or sitting.closed_at,
-        waiting=sum(entry.waiting for entry in found),
+        waiting=sum(entry.waiting for entry in results),
         students=[
             ResultLine(
                 seat=entry.seat.pk,
@@ -86,11 +86,11 @@ def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
                 and shown[entry.seat.pk].marks
                 and is_total_held(entry.seat, entry.waiting),
             )
-            for entry in found
+            for entry in results
         ],
         groups=[
             ResultGroup(key=group.key, name=group.name, students=sorted(group.students))
-            for group in groups_in(teacher_of(request), sitting, {entry.seat.student_id for entry in found})
+            for group in groups_in(teacher_of(request), sitting, {entry.seat.student_id for entry in results})
         ],
     )
 

@@ -182,6 +182,6 @@ def _opening(groups: Sequence[GroupMean]) -> str:
         sentences.append("Groups of this size differ by as much through chance alone.")
     few = [f"“{group.name}”" for group in means if group.few]
     if few:
-        what = f"{few[0]} has" if len(few) == 1 else f"{', '.join(few[:-1])} and {few[-1]} have"
-        sentences.append(f"{what} fewer than {FEW} students: nothing there is certain.")
+        subject = f"{few[0]} has" if len(few) == 1 else f"{', '.join(few[:-1])} and {few[-1]} have"
+        sentences.append(f"{subject} fewer than {FEW} students: nothing there is certain.")
     return " ".join(sentences)

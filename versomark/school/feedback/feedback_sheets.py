@@ -35,13 +35,15 @@ def feedback_file(teacher: Teacher, sitting: Sitting, only: int | None = None, f
 
 def written(teacher: Teacher, sitting: Sitting, only: int | None = None, form: Form = "pdf") -> Iterator[Step]:
     """The same, saying how far it is. Everything is read from the database before the first word."""
-    made, asked = sheets(teacher, sitting, only)
-    context = _about(sitting, made)
-    parts = [{**context, "sheets": [_sheet(entry, context["helps"]) for entry in some]} for some in _batches(made)]
+    feedback_sheets, asked = sheets(teacher, sitting, only)
+    context = _about(sitting, feedback_sheets)
+    parts = [
+        {**context, "sheets": [_sheet(entry, context["helps"]) for entry in some]} for some in _batches(feedback_sheets)
+    ]
     if only is None and asked:
         answers = _printed([(entry.skill, entry.chosen) for entry in asked if entry.chosen])
         parts.append({**context, "sheets": [], "asked": answers})
-    return _steps(parts, form, len(made))
+    return _steps(parts, form, len(feedback_sheets))
 
 
 def _steps(parts: Sequence[Mapping[str, Any]], form: Form, of: int) -> Iterator[Step]:
@@ -63,16 +65,18 @@ def _steps(parts: Sequence[Mapping[str, Any]], form: Form, of: int) -> Iterator[
         yield Step(done, of, file)
 
 
-def _batches(made: Sequence[Sheet]) -> Iterator[Sequence[Sheet]]:
-    return (made[at : at + AT_ONCE] for at in range(0, len(made), AT_ONCE))
+def _batches(feedback_sheets: Sequence[Sheet]) -> Iterator[Sequence[Sheet]]:
+    return (feedback_sheets[at : at + AT_ONCE] for at in range(0, len(feedback_sheets), AT_ONCE))
 
 
-def _about(sitting: Sitting, made: Sequence[Sheet]) -> dict[str, Any]:
+def _about(sitting: Sitting, feedback_sheets: Sequence[Sheet]) -> dict[str, Any]:
     return {
         "edition": sitting.edition.read(),
         "class_name": sitting.school_class.name,
         "kept": settings_of(sitting),
-        "helps": offered_in(sitting, list(dict.fromkeys(skill.name for entry in made for skill in entry.skills))),
+        "helps": offered_in(
+            sitting, list(dict.fromkeys(skill.name for entry in feedback_sheets for skill in entry.skills))
+        ),
         "asked": [],
         "points": 11,
         "small": ".82em",

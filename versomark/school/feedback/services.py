@@ -42,8 +42,7 @@ class FollowUp(NamedTuple):
 
 def is_guessable(item: Item) -> bool:
     """Whether one of two answers is right, so that half of those who know nothing have it."""
-    content = item.read()
-    return content.kind == "true_false" or (content.kind == "single_choice" and len(content.options) == GUESSED_OF)
+    return item.read().guessed_of == GUESSED_OF
 
 
 class SheetSkill(NamedTuple):
@@ -97,17 +96,21 @@ def follow_ups(
 ) -> list[FollowUp]:
     """For each skill the question that was chosen; until one is, the newest of the bank that the test does not have."""
     asked = [UUID(item.ref) for item in sitting.edition.read().items() if item.content.in_bank]
-    found = []
+    follow_ups = []
     for skill in skills:
         fits = find_items(teacher, Wanted(skill=skill, besides=asked)).filter(ready=True)
         choices = [item for item in fits[: 3 * MOST_CHOICES] if skill in {skill.name for skill in item.skills.all()}]
         choices = choices[:MOST_CHOICES]
-        said: str | None = feedback_sheet.follow_ups.get(skill)
-        chosen = next(iter(choices), None) if said is None else (Item.objects.filter(pk=said).first() if said else None)
+        chosen_ref: str | None = feedback_sheet.follow_ups.get(skill)
+        chosen = (
+            next(iter(choices), None)
+            if chosen_ref is None
+            else (Item.objects.filter(pk=chosen_ref).first() if chosen_ref else None)
+        )
         if chosen is not None and chosen not in choices:
             choices = [chosen, *choices]
-        found.append(FollowUp(skill, chosen, choices))
-    return found
+        follow_ups.append(FollowUp(skill, chosen, choices))
+    return follow_ups
 
 
 def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple[list[Sheet], list[FollowUp]]:
@@ -124,7 +127,7 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
         form: {item.ref: item.content.own_label or str(number) for number, item in enumerate(items, start=1)}
         for form, items in forms.items()
     }
-    made = []
+    feedback_sheets = []
     for i, seat in enumerate(seats):
         if only is not None and seat.pk != only:
             continue
@@ -142,12 +145,12 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
         waiting = result.waiting if result else 0
         low = float(wilson(table.totals[i], table.due[i])[0]) if table.due[i] > 0 else 0.0
         praised = bool(skills) and all(skill.band == "secure" for skill in skills) and not waiting and low >= cuts[1]
-        made.append(Sheet(seat, total, waiting, skills, ask, praised))
-    if not made:
+        feedback_sheets.append(Sheet(seat, total, waiting, skills, ask, praised))
+    if not feedback_sheets:
         raise NotFound("student")
-    used = {skill for sheet in made for skill, _ in sheet.ask}
+    used = {skill for sheet in feedback_sheets for skill, _ in sheet.ask}
     asked = [FollowUp(skill, item, ()) for skill, ask in asks.items() if skill in used for item in ask.to_ask()]
-    return made, asked
+    return feedback_sheets, asked
 
 
 def _skills(

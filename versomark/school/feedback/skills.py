@@ -198,7 +198,7 @@ def group_by_band(
 ) -> Group:
     """A group of the class, of those who stand in these bands of a skill."""
     page = class_by_skill(sitting, cuts)
-    place = next((at for at, one in enumerate(page.skills) if one.name == skill), None)
+    place = next((at for at, column in enumerate(page.skills) if column.name == skill), None)
     if place is None:
         raise NotFound("skill")
     seats = [student.seat for student in page.students if student.cells[place].band in bands]

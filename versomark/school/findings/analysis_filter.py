@@ -148,17 +148,19 @@ def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
 
 def in_words(analysis: FilteredAnalysis) -> str:
     """How these figures differ from the sitting's own; empty where they do not."""
-    scope, said = analysis.scope, list[str]()
+    scope, phrases = analysis.scope, list[str]()
     if scope.without:
         named = [analysis.labels[item.ref] for item in analysis.edition.items() if item.ref in scope.without]
-        said.append(f"without question{'s' if len(named) > 1 else ''} {', '.join(named)}")
+        phrases.append(f"without question{'s' if len(named) > 1 else ''} {', '.join(named)}")
     if scope.out:
-        said.append(f"without {_names([analysis.name_of(s) for pk, s in analysis.seats.items() if pk in scope.out])}")
+        phrases.append(
+            f"without {_names([analysis.name_of(s) for pk, s in analysis.seats.items() if pk in scope.out])}"
+        )
     if len(analysis.sittings) > 1:
-        said.append(f"together with {_names([sitting.school_class.name for sitting in analysis.sittings[1:]])}")
+        phrases.append(f"together with {_names([sitting.school_class.name for sitting in analysis.sittings[1:]])}")
     if scope.share != AnalysisFilter.share:
-        said.append(f"upper and lower groups of {scope.share}%")
-    return ", ".join(said)
+        phrases.append(f"upper and lower groups of {scope.share}%")
+    return ", ".join(phrases)
 
 
 def _names(names: Collection[str]) -> str:

@@ -40,8 +40,8 @@ def findings(
     result = looked(teacher, sitting, scope.read())
     body: Any
     if result.scope.plain:
-        kept = services.findings_of(sitting, which)
-        body = kept.body if kept else None
+        cached = services.findings_of(sitting, which)
+        body = cached.body if cached else None
     else:
         body = body_looked(result).model_dump(mode="json")
     if body:

@@ -79,16 +79,20 @@ def side_by_side(
     one key, all are looked at as if the key of the first held in each; nothing is changed by that."""
     others = sittings_of(teacher).filter(edition__test=sitting.edition.test_id).exclude(pk=sitting.pk)
     wanted = [sitting, *sorted(others, key=_held, reverse=True)]
-    results = [(one, FindingsReport.model_validate(kept.body)) for one, kept in _with_findings(wanted)]
+    results = [
+        (other_sitting, FindingsReport.model_validate(cached.body)) for other_sitting, cached in _with_findings(wanted)
+    ]
     if not results or results[0][0].pk != sitting.pk:
         return OtherSittings(opening="No answers are counted yet.", columns=[], against=None, rows=[])
-    if against is not None and against not in [one.pk for one, _ in results[1:]]:
+    if against is not None and against not in [other_sitting.pk for other_sitting, _ in results[1:]]:
         raise NotFound("sitting")
     shown = results[:MOST]
-    if against is not None and against not in [one.pk for one, _ in shown]:
+    if against is not None and against not in [other_sitting.pk for other_sitting, _ in shown]:
         shown = [*shown[:-1], *[line for line in results if line[0].pk == against]]
     other = against if against is not None else shown[1][0].pk if len(shown) > 1 else None
-    anew = {one.pk: _by_the_key_of(sitting, one) for one, _ in shown[1:]} if one_key else {}
+    anew = (
+        {other_sitting.pk: _by_the_key_of(sitting, other_sitting) for other_sitting, _ in shown[1:]} if one_key else {}
+    )
     columns, rows = [_column(*line, anew.get(line[0].pk)) for line in shown], _rows(shown, other, anew)
     return OtherSittings(opening=_opening(columns, rows, other), columns=columns, against=other, rows=rows)
 
@@ -115,7 +119,7 @@ def _by_the_key_of(first: Sitting, other: Sitting) -> _Anew | None:
     }
     if not refs:
         return None
-    settled = {ref: one for ref, one in own.settled.items() if ref not in refs}
+    settled = {ref: override for ref, override in own.settled.items() if ref not in refs}
     settled |= {ref: wanted.settled[ref] for ref in refs if ref in wanted.settled}
     judged = replace(own, settled=settled, waived=(own.waived - refs) | (wanted.waived & refs))
     seats = other.seats.filter(state=SeatState.HANDED_IN).values_list("pk", flat=True)
@@ -153,24 +157,29 @@ def _column(sitting: Sitting, body: FindingsReport, anew: _Anew | None = None) -
 def _rows(
     shown: Sequence[tuple[Sitting, FindingsReport]], other: int | None, anew: Mapping[int, _Anew | None]
 ) -> list[QuestionRow]:
-    aside = dismissed_in(one for one, _ in shown)
+    aside = dismissed_in(shown_sitting for shown_sitting, _ in shown)
     flagged = [
-        {f["ref"] for f in standing([flag.model_dump() for flag in body.flags], aside[one.pk]) if f["urgent"]}
-        for one, body in shown
+        {f["ref"] for f in standing([flag.model_dump() for flag in body.flags], aside[shown_sitting.pk]) if f["urgent"]}
+        for shown_sitting, body in shown
     ]
     figures = [{q.ref: q.figures for q in body.paper} for _, body in shown]
-    keys = keys_in([one for one, _ in shown])
-    settled = [keys[one.pk] for one, _ in shown]
+    keys = keys_in([shown_sitting for shown_sitting, _ in shown])
+    settled = [keys[shown_sitting.pk] for shown_sitting, _ in shown]
     stems = [{q.ref: q.stem for q in body.paper} for _, body in shown]
-    at = next((place for place, (one, _) in enumerate(shown) if one.pk == other), None)
+    at = next((place for place, (shown_sitting, _) in enumerate(shown) if shown_sitting.pk == other), None)
     if at is not None and min(shown[k][1].test.students for k in (0, at)) < FEWEST_STUDENTS:
         at = None  # of so few no difference is worked out
     rows = []
     for question in shown[0][1].paper:
         ref = question.ref
         p = [own[ref].p if ref in own and own[ref] is not None else None for own in figures]  # type: ignore[union-attr]
-        by_this_key = [(own := anew.get(one.pk)) is not None and ref in own.refs for one, _ in shown]
-        p = [_share(anew[one.pk], ref) if by_this_key[k] else p[k] for k, (one, _) in enumerate(shown)]
+        by_this_key = [
+            (own := anew.get(shown_sitting.pk)) is not None and ref in own.refs for shown_sitting, _ in shown
+        ]
+        p = [
+            _share(anew[shown_sitting.pk], ref) if by_this_key[k] else p[k]
+            for k, (shown_sitting, _) in enumerate(shown)
+        ]
         difference = low = high = None
         theirs = p[at] if at is not None else None
         other_key = [
@@ -213,8 +222,8 @@ def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], othe
     harder = [row.label for row in rows if row.high is not None and row.high < 0]
     for labels, word in ((easier, "easier"), (harder, "harder")):
         if labels:
-            what = f"Question {labels[0]} was" if len(labels) == 1 else f"Questions {', '.join(labels)} were"
-            sentences.append(f"{what} clearly {word} here.")
+            subject = f"Question {labels[0]} was" if len(labels) == 1 else f"Questions {', '.join(labels)} were"
+            sentences.append(f"{subject} clearly {word} here.")
     place = next(at for at, column in enumerate(columns) if column.sitting == other)
     unequal = [row.label for row in rows if row.other_key[place]]
     if unequal:

@@ -299,15 +299,15 @@ def _spread(content: EditionContent, given: Mapping[int, ItemResponse], seats: N
     # Where each student has other numbers, a value says nothing without them.
     if not isinstance(content, Numeric) or content.value is None or content.value_rule:
         return None
-    said: dict[float, list[int]] = {}
+    values: dict[float, list[int]] = {}
     for seat in seats.tolist():
         value = content.value_given(given[seat]) if seat in given else None
         if value is not None:
-            said.setdefault(value, []).append(seat)
+            values.setdefault(value, []).append(seat)
     return ValueSpread(
         key=content.value,
         unit=content.unit,
-        values=[GivenValue(value=value, seats=who) for value, who in sorted(said.items())],
+        values=[GivenValue(value=value, seats=who) for value, who in sorted(values.items())],
         ideas=[ValueIdea(low=idea.low, high=idea.high, says=idea.idea_note) for idea in content.ideas],
     )
 
@@ -320,14 +320,14 @@ def _options(
 
 def _parts(content: EditionContent, given: Mapping[int, ItemResponse]) -> list[PaperOption]:
     """Everything that can be said, in printed order; of what is not on the paper, only what somebody said."""
-    said: dict[str, list[int]] = {}
+    values: dict[str, list[int]] = {}
     for seat, response in given.items():
         for pick in content.picks(response):
-            said.setdefault(pick, []).append(seat)
-    shown = [answer for answer in content.answers() if answer.id in said or answer.key or answer.offered]
+            values.setdefault(pick, []).append(seat)
+    shown = [answer for answer in content.answers() if answer.id in values or answer.key or answer.offered]
     if len(shown) > MOST_PARTS:
-        shown = [answer for answer in shown if answer.id in said or answer.key]
-    return [_option(answer, said.get(answer.id, [])) for answer in shown]
+        shown = [answer for answer in shown if answer.id in values or answer.key]
+    return [_option(answer, values.get(answer.id, [])) for answer in shown]
 
 
 def _option(answer: AnsweredOption, seats: list[int], right: bool | None = None) -> PaperOption:

@@ -84,9 +84,11 @@ def findings_of_several(sittings: Sequence[Sitting]) -> list[CachedAnalysis | No
     changed since, so it is not read into models again on the way to the screen.
     """
     now = _now(sittings)
-    kept = CachedAnalysis.objects.in_bulk([entry.fingerprint for entry in now.values()])
+    cached = CachedAnalysis.objects.in_bulk([entry.fingerprint for entry in now.values()])
     return [
-        kept.get(now[sitting.pk].fingerprint) or _analysed_now(sitting, now[sitting.pk]) if sitting.pk in now else None
+        cached.get(now[sitting.pk].fingerprint) or _analysed_now(sitting, now[sitting.pk])
+        if sitting.pk in now
+        else None
         for sitting in sittings
     ]
 
@@ -103,13 +105,13 @@ def totals_of_several(sittings: Sequence[Sitting]) -> list[CachedTotals | None]:
     """Everybody's totals of each, without the rest of its findings: of a year of sittings that would be megabytes."""
     now = _now(sittings)
     rows = CachedAnalysis.objects.filter(pk__in=[entry.fingerprint for entry in now.values()])
-    kept = dict(rows.values_list("pk", "totals"))
+    cached = dict(rows.values_list("pk", "totals"))
     kept_totals: list[CachedTotals | None] = []
     for sitting in sittings:
-        one = now.get(sitting.pk)
-        totals = kept.get(one.fingerprint) if one else None
-        if one and totals is None:
-            analysed_now = _analysed_now(sitting, one)
+        position = now.get(sitting.pk)
+        totals = cached.get(position.fingerprint) if position else None
+        if position and totals is None:
+            analysed_now = _analysed_now(sitting, position)
             totals = analysed_now.totals if analysed_now else None
         kept_totals.append(
             CachedTotals(
@@ -160,12 +162,12 @@ def _analysed(
     body = with_levels(compute(edition, responses, left_out, judged), [sitting])
     waiting = sum(question.waiting for question in body.paper)
     totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals}
-    kept, _ = CachedAnalysis.objects.update_or_create(
+    cached, _ = CachedAnalysis.objects.update_or_create(
         pk=fingerprint, defaults={"body": body.model_dump(mode="json"), "totals": totals}
     )
     if history and sitting.state in AFTER:
         _record(sitting, body)
-    return kept
+    return cached
 
 
 def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Group:
@@ -176,18 +178,18 @@ def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Gro
     if question is None:
         raise NotFound("question")
     if answer is None:
-        seats, what = question.not_given, "no answer"
+        seats, origin = question.not_given, "no answer"
     else:
         option = next((option for option in question.options if option.option == answer), None)
         if option is None:
             raise NotFound("answer")
-        seats, what = option.seats, f"{answer}: {option.idea_note or option.text}"
+        seats, origin = option.seats, f"{answer}: {option.idea_note or option.text}"
     if not seats:
         raise DomainError("Nobody gave this answer, so there is nobody to put together.")
     # Who has left the class since is no longer somebody to teach again.
     here = places_of(sitting.school_class).values("student_id")
     students = sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True)
-    made_from = f"{sitting.edition.content['title']}, question {question.number}, {what}"
+    made_from = f"{sitting.edition.content['title']}, question {question.number}, {origin}"
     return keep_group(sitting.school_class, name, list(students), made_from=made_from)
 
 

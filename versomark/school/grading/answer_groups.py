@@ -64,15 +64,15 @@ def judge(by: Teacher, sitting: Sitting, ref: str, answers: Sequence[Answer], sh
         raise NotFound("answer")
     number = number_of(sitting, ref)
     for answer in dict.fromkeys(answers):
-        one = known[answer]
-        if (share is None and not one.judged) or (one.judged and one.share == share):
+        answer_group = known[answer]
+        if (share is None and not answer_group.judged) or (answer_group.judged and answer_group.share == share):
             continue
         open_now = GroupMark.objects.filter(sitting=sitting, item=ref, taken_back_at=None, **answer._asdict())
         open_now.update(taken_back_at=timezone.now())
         if share is not None:
             GroupMark.objects.create(sitting=sitting, item=ref, share=share, by=by, **answer._asdict())
-        words = "as the key has it" if share is None else f"{share * one.marks:g} of {one.marks:g}"
-        record(sitting, by, f"question {number}: “{one.typed[0][:80]}” ({len(one.names)}): {words}")
+        words = "as the key has it" if share is None else f"{share * answer_group.marks:g} of {answer_group.marks:g}"
+        record(sitting, by, f"question {number}: “{answer_group.typed[0][:80]}” ({len(answer_group.names)}): {words}")
 
 
 def for_the_key(sitting: Sitting, ref: str) -> list[Answer]:

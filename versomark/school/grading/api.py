@@ -167,11 +167,11 @@ def _entry(
     number: int, content: ByRubric, needed: bool, mark: Mark | None, response: object, beside: bool
 ) -> MarkingEntry:
     state = mark.state if mark else "waiting" if needed else "nothing"
-    kept = mark is not None and mark.state == MarkState.KEPT
+    is_kept = mark is not None and mark.state == MarkState.KEPT
     return MarkingEntry(
         number=number,
         state=state,
-        marks=content.rubric.scaled(mark.points, content.marks) if kept and mark else None,
+        marks=content.rubric.scaled(mark.points, content.marks) if is_kept and mark else None,
         words=work.work_of(response, True).words,  # type: ignore[arg-type]
         beside=beside,
     )

@@ -37,7 +37,7 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> KeyDecisionPa
     content = placed.content
     holds = settlements_in([sitting])[sitting.pk].get(item)
     left_out = WaivedItem.objects.filter(sitting=sitting, item=item).select_related("by").first()
-    said = left_out or holds
+    standing_decision = left_out or holds
     listed = content.answers() if content.exclusive and content.marked_by == "key" else []
     accepted = set(holds.accepted) if holds and not holds.everybody else {entry.id for entry in listed if entry.key}
     return KeyDecisionPage(
@@ -62,10 +62,10 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> KeyDecisionPa
         bank_follows=settling.bank_item_that_follows(teacher_of(request), placed) is not None,
         everybody=bool(holds and holds.everybody),
         left_out=left_out is not None,
-        by_key=said is None,
-        reason=said.reason if said else "",
-        by=said.by.name if said else "",
-        at=said.at if said else None,
+        by_key=standing_decision is None,
+        reason=standing_decision.reason if standing_decision else "",
+        by=standing_decision.by.name if standing_decision else "",
+        at=standing_decision.at if standing_decision else None,
     )
 
 

@@ -61,8 +61,8 @@ def end_second(request: HttpRequest, sitting_id: int) -> Done:
 
 
 def _line(name: str, agreement: Agreement) -> AgreementLine:
-    def estimate(one: Estimate | None) -> EstimateLine | None:
-        return EstimateLine(value=one.value, low=one.low, high=one.high) if one else None
+    def estimate(figure: Estimate | None) -> EstimateLine | None:
+        return EstimateLine(value=figure.value, low=figure.low, high=figure.high) if figure else None
 
     return AgreementLine(
         name=name,

@@ -9,7 +9,6 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.editions import EditionItem
-from versomark.core.items import ItemContent, SingleChoice, TrueFalse
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.response_table import with_item
 from versomark.core.scoring import Band, KeyOverride, ScoringOverrides, band_of, corrected_totals, score
@@ -182,10 +181,10 @@ def is_of_weights(key: tuple[object, ...] | None) -> bool:
 
 def bank_item_that_follows(teacher: Teacher, item: EditionItem) -> Item | None:
     """The question in the teacher's bank, where its key can be made what is settled for one answer."""
-    if not item.content.in_bank or item.content.kind not in ("single_choice", "true_false"):
+    if not item.content.in_bank or not any(item.content.keyed_to(answer.id) for answer in item.content.answers()):
         return None
-    found = items_of(teacher).filter(pk=item.ref).first()
-    return found if found is not None and found.kind == item.content.kind else None
+    bank_item = items_of(teacher).filter(pk=item.ref).first()
+    return bank_item if bank_item is not None and bank_item.kind == item.content.kind else None
 
 
 @transaction.atomic
@@ -196,12 +195,8 @@ def settle_in_bank(by: Teacher, sitting: Sitting, decision: Decision) -> None:
     if bank_item is None or len(decision.accepted) != 1:
         raise DomainError("The key in the bank cannot follow this. Change the question there.", status=422)
     (accepted,) = decision.accepted
-    content = bank_item.read()
-    if isinstance(content, SingleChoice) and accepted in {option.id for option in content.options}:
-        changed: ItemContent = content.model_copy(update={"key": accepted})
-    elif isinstance(content, TrueFalse):
-        changed = content.model_copy(update={"key": accepted == "true"})
-    else:
+    changed = bank_item.read().keyed_to(accepted)
+    if changed is None:
         raise DomainError("The question in the bank has no such answer any more. Change it there.", status=422)
     keep_version(bank_item, "before its key was settled after a sitting")
     keep_item(bank_item, changed, details_of(bank_item), bank_item.revision)
@@ -236,8 +231,8 @@ def take_back(by: Teacher, sitting: Sitting, ref: str) -> None:
     waive(by, sitting, ref, False)
     open_now = KeyDecision.objects.filter(sitting=sitting, item=ref, taken_back_at=None)
     if open_now.update(taken_back_at=timezone.now()):
-        what = "rubric" if ref in by_hand(sitting) else "key"
-        record(sitting, by, f"question {number}: the {what} holds again")
+        noun = "rubric" if ref in by_hand(sitting) else "key"
+        record(sitting, by, f"question {number}: the {noun} holds again")
 
 
 def in_words(item: EditionItem, decision: Decision) -> str:

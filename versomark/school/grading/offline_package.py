@@ -123,9 +123,11 @@ def _marks(
             if str(seat.pk) not in needed[ref]:
                 continue
             mark = standing.get((seat.pk, ref))
-            kept = mark if mark and mark.state == MarkState.KEPT else None
+            kept_mark = mark if mark and mark.state == MarkState.KEPT else None
             name = "" if hidden else seat.student.full_name
-            rows.append(SheetRow(number, name, kept.points if kept else {}, kept.comment if kept else ""))
+            rows.append(
+                SheetRow(number, name, kept_mark.points if kept_mark else {}, kept_mark.comment if kept_mark else "")
+            )
         pages.append((question, rows))
     return write_sheet(pages, names=not hidden)
 
@@ -210,10 +212,14 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
             problems.append(f"{where} stands twice; the first row is taken.")
             continue
         mark = standing.get((seat.pk, ref))
-        kept = mark if mark and mark.state == MarkState.KEPT else None
+        kept_mark = mark if mark and mark.state == MarkState.KEPT else None
         # A workbook does not keep where the lines of a comment ended.
-        same = kept is not None and kept.points == row.points and kept.comment.split() == row.comment.split()
-        state: Found = "same" if same else "other" if kept else "new"
+        same = (
+            kept_mark is not None
+            and kept_mark.points == row.points
+            and kept_mark.comment.split() == row.comment.split()
+        )
+        state: Found = "same" if same else "other" if kept_mark else "new"
         results[seat.pk, ref] = FoundMark(seat, row.number, ref, row, state, mark.pk if mark else None)
     return list(results.values())
 
@@ -249,12 +255,12 @@ def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tu
 @transaction.atomic
 def keep_upload(by: Teacher, sitting: Sitting, data: bytes) -> tuple[AwayUpload, Looked]:
     """Look at an upload and keep it aside, to be put in when its teacher says so."""
-    looked = look(sitting, data)
+    preview = look(sitting, data)
     upload = AwayUpload.objects.create(sitting=sitting, by=by)
     path = upload_path(upload)
     path.parent.mkdir(parents=True, exist_ok=True)
     path.write_bytes(data)
-    return upload, looked
+    return upload, preview
 
 
 def upload_path(upload: AwayUpload) -> Path:
@@ -288,15 +294,15 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         return PutIn(0, 0, 0)
     if not upload_path(upload).exists():
         raise NotFound("upload")
-    looked = look(sitting, upload_path(upload).read_bytes())
+    preview = look(sitting, upload_path(upload).read_bytes())
     marks = aside = 0
-    for mark in looked.marks:
+    for mark in preview.marks:
         if mark.found != "same":
             # A mark that a colleague gave since the zip was made was seen by nobody who filled in the sheet.
             seen = mark.instead_of if _was_there(mark, upload) else None
             outcome = give(by, mark.seat, mark.ref, Given(mark.row.points, mark.row.comment, draft=False, seen=seen))
             marks, aside = marks + outcome.stands, aside + (not outcome.stands)
-    for file in looked.files:
+    for file in preview.files:
         returned_file = ReturnedFile.objects.create(
             seat=file.seat,
             item=file.ref,
@@ -310,9 +316,9 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         path.write_bytes(file.data)
     upload.put_in_at = timezone.now()
     upload.save(update_fields=["put_in_at"])
-    record(sitting, by, f"marked away from the desk: {marks} marks and {len(looked.files)} files put in")
+    record(sitting, by, f"marked away from the desk: {marks} marks and {len(preview.files)} files put in")
     transaction.on_commit(lambda: upload_path(upload).unlink(missing_ok=True))
-    return PutIn(marks, aside, len(looked.files))
+    return PutIn(marks, aside, len(preview.files))
 
 
 def _was_there(found_mark: FoundMark, upload: AwayUpload) -> bool:

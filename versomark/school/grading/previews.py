@@ -96,8 +96,8 @@ def _as_pdf(path: Path, ending: str, aside: Path) -> Path | None:
         subprocess.run(command, capture_output=True, timeout=CONVERT_SECONDS, check=True)
     except (subprocess.CalledProcessError, subprocess.TimeoutExpired):
         return None
-    made = aside / "document.pdf"
-    return made if made.exists() else None
+    document = aside / "document.pdf"
+    return document if document.exists() else None
 
 
 def _text(path: Path) -> str:

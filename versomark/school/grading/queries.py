@@ -58,11 +58,11 @@ def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> 
     if seat_ids is not None:
         marks, answers = marks.filter(seat__in=seat_ids), answers.filter(seat__in=seat_ids)
     stands = {(seat, item): answer for seat, item, answer in answers.values_list("seat", "item", "answer")}
-    found: dict[MarkingPass, dict[Place, Mark]] = {turn: {} for turn in MarkingPass}
+    marks_by_pass: dict[MarkingPass, dict[Place, Mark]] = {turn: {} for turn in MarkingPass}
     for row in marks.select_related("mark__by"):
         if row.mark.answer_id == stands.get((row.seat_id, row.item)):
-            found[MarkingPass(row.turn)][row.seat_id, row.item] = row.mark
-    return found
+            marks_by_pass[MarkingPass(row.turn)][row.seat_id, row.item] = row.mark
+    return marks_by_pass
 
 
 def standing_mark(turns: Mapping[MarkingPass, Mapping[Place, Mark]], seat: int, ref: str) -> Mark | None:
@@ -87,7 +87,9 @@ def scaled(content: object, mark: Mark | None, weights: Mapping[str, float] | No
 
 def weights_in(sitting: Sitting) -> dict[str, Mapping[str, float]]:
     """By item, the weights of its criteria where they were settled."""
-    return {ref: one.weights for ref, one in settlements_in([sitting])[sitting.pk].items() if one.weights}
+    return {
+        ref: decision.weights for ref, decision in settlements_in([sitting])[sitting.pk].items() if decision.weights
+    }
 
 
 def marks_of(
@@ -155,9 +157,9 @@ def judged_in(sitting: Sitting) -> ScoringOverrides:
     return ScoringOverrides(
         marks={} if names_hidden(sitting) else marks_of(sitting),
         settled={
-            ref: KeyOverride(frozenset(one.accepted), one.everybody)
-            for ref, one in settlements_in([sitting])[sitting.pk].items()
-            if not one.weights
+            ref: KeyOverride(frozenset(decision.accepted), decision.everybody)
+            for ref, decision in settlements_in([sitting])[sitting.pk].items()
+            if not decision.weights
         },
         shares=shares_in(sitting),
         waived=waived_in([sitting])[sitting.pk],
@@ -191,8 +193,8 @@ def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
 def marks_position(sittings: Iterable[Sitting]) -> dict[int, list[int]]:
     """By sitting, how far its marks have come: the same position means the same marks that stand."""
     result = {sitting.pk: [0, 0, 0] for sitting in sittings}
-    kept = StandingMark.objects.filter(seat__sitting__in=list(result), mark__state=MarkState.KEPT)
-    counted = kept.values("seat__sitting").annotate(rows=Count("pk"), last=Max("mark"))
+    kept_marks = StandingMark.objects.filter(seat__sitting__in=list(result), mark__state=MarkState.KEPT)
+    counted = kept_marks.values("seat__sitting").annotate(rows=Count("pk"), last=Max("mark"))
     for sitting, rows, last in counted.values_list("seat__sitting", "rows", "last"):
         result[sitting][:2] = [rows, last]
     # A mark that was chosen need not be the latest one that was given.

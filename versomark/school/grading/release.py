@@ -84,12 +84,12 @@ def shown_in(sitting: Sitting) -> dict[int, Shown]:
         # Who handed nothing in and has no total has no result: to them it is as if nothing was released.
         with_total = sitting.seats.filter(totals_set__taken_back_at=None, totals_set__isnull=False)
         has_result = {*handed_in, *with_total.values_list("pk", flat=True)}
-        for one in sitting.releases.filter(taken_back_at=None).order_by("pk"):
-            if one.seat_id is not None:
-                if one.seat_id in has_result:
-                    shown[one.seat_id] = Shown(one.marks, one.answers)
+        for release in sitting.releases.filter(taken_back_at=None).order_by("pk"):
+            if release.seat_id is not None:
+                if release.seat_id in has_result:
+                    shown[release.seat_id] = Shown(release.marks, release.answers)
             elif sitting.state == SittingState.RELEASED:
-                shown |= dict.fromkeys(has_result, Shown(one.marks, one.answers))
+                shown |= dict.fromkeys(has_result, Shown(release.marks, release.answers))
     return shown
 
 

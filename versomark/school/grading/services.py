@@ -210,12 +210,12 @@ def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool, reason: str = "
     """Leave a question out of this sitting, or take that back. Marks that were given stay and count again then."""
     number = number_of(sitting, ref)
     if waived:
-        kept, changed = WaivedItem.objects.get_or_create(
+        waived_item, changed = WaivedItem.objects.get_or_create(
             sitting=sitting, item=ref, defaults={"by": by, "reason": reason}
         )
         if not changed and reason:
-            kept.reason = reason
-            kept.save(update_fields=["reason"])
+            waived_item.reason = reason
+            waived_item.save(update_fields=["reason"])
     else:
         changed = WaivedItem.objects.filter(sitting=sitting, item=ref).delete()[0] > 0
     if changed:
@@ -227,4 +227,7 @@ def responses_in(sitting: Sitting, seats: Collection[Seat]) -> dict[int, dict[st
     """seat id -> item ref -> the answer, for the questions that a person marks."""
     mine = set(by_hand(sitting))
     responses = responses_of([seat.pk for seat in seats])
-    return {int(seat): {ref: one for ref, one in given.items() if ref in mine} for seat, given in responses.items()}
+    return {
+        int(seat): {ref: response for ref, response in given.items() if ref in mine}
+        for seat, given in responses.items()
+    }

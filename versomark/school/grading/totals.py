@@ -150,13 +150,13 @@ def empty_in(sitting: Sitting) -> Empty:
     out = waived_in([sitting])[sitting.pk]
     needed = to_mark(sitting.edition.read(), responses_of(done))
     first = marks_by_turn(sitting, done)
-    kept = {place for marks in first.values() for place, mark in marks.items() if mark.state == MarkState.KEPT}
+    marked_cells = {place for marks in first.values() for place, mark in marks.items() if mark.state == MarkState.KEPT}
     waiting = [
         (seats[int(seat)], ref)
         for ref, some in needed.items()
         if ref not in out
         for seat in some
-        if (int(seat), ref) not in kept
+        if (int(seat), ref) not in marked_cells
     ]
     absent = (SeatState.EXPECTED, SeatState.ABSENT, SeatState.AT_THE_DOOR)
     sets = standing_sets(sitting)

@@ -95,7 +95,7 @@ def cards_page(sitting: Sitting) -> CardsPage:
         notes.setdefault(note.seat_id, {})[note.item] = note.text
     students = []
     for seat in sitting.seats.select_related("student").order_by("desk"):
-        said, was = _known(marks[sitting.pk].get(seat.pk, {}), most), earlier.get(seat.student_id, {})
+        marks_now, was = _known(marks[sitting.pk].get(seat.pk, {}), most), earlier.get(seat.student_id, {})
         students.append(
             StudentAtCards(
                 seat=seat.pk,
@@ -103,10 +103,10 @@ def cards_page(sitting: Sitting) -> CardsPage:
                 name=seat.student.short_name,
                 away=seat.state in (SeatState.EXCUSED,)
                 or (seat.state == SeatState.ABSENT and not seat.ended_by_closing),
-                asked=len(said),
-                known=sum(said.values()),
+                asked=len(marks_now),
+                known=sum(marks_now.values()),
                 before=sum(was.values()) if was else None,
-                said=said,
+                said=marks_now,
                 earlier=was,
                 notes=notes.get(seat.pk, {}),
             )
@@ -129,15 +129,15 @@ def cards_page(sitting: Sitting) -> CardsPage:
 
 
 def _card(ref: str, content: MarksOnly, students: Sequence[StudentAtCards]) -> Card:
-    said = {student.seat: student.said[ref] for student in students if ref in student.said}
+    said_of = {student.seat: student.said[ref] for student in students if ref in student.said}
     return Card(
         ref=ref,
         label=content.label,
         text=plain(content.stem) or content.label,
         marks=content.marks,
-        asked=len(said),
-        known=sum(said.values()),
-        needs=[seat for seat, known in said.items() if not known],
+        asked=len(said_of),
+        known=sum(said_of.values()),
+        needs=[seat for seat, known in said_of.items() if not known],
     )
 
 

@@ -73,16 +73,16 @@ def _scan_page(scan: Scan) -> ScanPage:
     )
 
 
-def _seat_on_paper(one: Returned) -> SeatOnPaper:
+def _seat_on_paper(returned: Returned) -> SeatOnPaper:
     return SeatOnPaper(
-        seat=one.seat.pk,
-        desk=one.seat.desk,
-        name=one.seat.student.short_name,
-        state=one.seat.state,  # type: ignore[arg-type]
-        printed=one.printed,
-        lost=one.lost,
-        places=one.places,
-        on_sheet=one.on_sheet,
+        seat=returned.seat.pk,
+        desk=returned.seat.desk,
+        name=returned.seat.student.short_name,
+        state=returned.seat.state,  # type: ignore[arg-type]
+        printed=returned.printed,
+        lost=returned.lost,
+        places=returned.places,
+        on_sheet=returned.on_sheet,
     )
 
 

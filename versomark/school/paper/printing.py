@@ -72,18 +72,18 @@ def print_batch(
         code=_unused_code(),
     )
     try:
-        laid = lay_out(spec)
+        layout = lay_out(spec)
     except DoesNotFit as error:
         raise DomainError(f"{error} Print whole pages.", status=422) from None
     batch = Batch.objects.create(
         sitting=sitting,
-        code=laid.map.batch,
+        code=layout.map.batch,
         made_by=teacher,
         spec=spec.model_dump(mode="json"),
-        packed_map=Batch.pack(laid.map),
+        packed_map=Batch.pack(layout.map),
     )
     pages: dict[str, int] = {}
-    for page in laid.map.sheets:
+    for page in layout.map.sheets:
         pages[page.sheet] = page.page
     owners: list[Seat | None] = [*seats, *([None] * (len(pages) - len(seats)))]
     Sheet.objects.bulk_create(

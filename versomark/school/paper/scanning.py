@@ -58,13 +58,13 @@ def take_scan(
     path = file_of(scan)
     path.parent.mkdir(parents=True, exist_ok=True)
     digest, size = sha256(), 0
-    with path.open("wb") as kept:
+    with path.open("wb") as stored:
         for chunk in chunks:
             size += len(chunk)
             if size > MAX_BYTES:
                 break
             digest.update(chunk)
-            kept.write(chunk)
+            stored.write(chunk)
     if size > MAX_BYTES:
         _forget(path)
         raise DomainError(f"{scan.name} is larger than {MAX_BYTES // 2**20} MB. Send it in parts.", status=413)

@@ -47,10 +47,10 @@ def _page(sitting: Sitting) -> PlacementPage:
 
 def _placement(request: HttpRequest, sitting_id: int) -> Placement:
     sitting = sitting_of(teacher_of(request), sitting_id)
-    found = Placement.objects.filter(sitting=sitting).select_related("sitting__owner__school").first()
-    if found is None:
+    placement = Placement.objects.filter(sitting=sitting).select_related("sitting__owner__school").first()
+    if placement is None:
         raise NotFound("placement table")
-    return found
+    return placement
 
 
 @router.get("/sittings/{int:sitting_id}/placement", response=PlacementPage)

@@ -83,7 +83,9 @@ def results_of(sitting: Sitting, table: PlacementTable) -> Results:
         int(seat): float(marks) for seat, marks in zip(scored.students, corrected_totals(edition, scored), strict=True)
     }
     placed = [Placed(seat, totals[seat.pk], table.place(totals[seat.pk], of)) for seat in seats]
-    return Results(sorted(placed, key=lambda one: (-one.total, one.seat.desk)), of, waiting)
+    return Results(
+        sorted(placed, key=lambda placed_student: (-placed_student.total, placed_student.seat.desk)), of, waiting
+    )
 
 
 @transaction.atomic

@@ -118,8 +118,8 @@ def _may_go(seat: Seat) -> bool:
 
 def returned_file(student: Student, sitting_id: int, file_id: UUID) -> ReturnedFile | None:
     """A file of theirs with remarks in it; None before their result is released."""
-    kept = ReturnedFile.objects.filter(pk=file_id, seat__student=student, seat__sitting=sitting_id).first()
-    return kept if kept is not None and shown_to(kept.seat) is not None else None
+    returned = ReturnedFile.objects.filter(pk=file_id, seat__student=student, seat__sitting=sitting_id).first()
+    return returned if returned is not None and shown_to(returned.seat) is not None else None
 
 
 def handed_in_file(student: Student, sitting_id: int, file_id: UUID) -> HandedInFile | None:

@@ -116,7 +116,7 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
     }
     rows = ManualTotal.objects.filter(seat__sitting__in=sittings, taken_back_at=None).order_by("pk")
     totals_set = dict(rows.values_list("seat", "total"))
-    terms, made = terms_of(school_class.owner), made_of(school_class, sittings)
+    terms, rules_made = terms_of(school_class.owner), made_of(school_class, sittings)
     sets = standing_sets(school_class)
     students = []
     for place in places_of(school_class):
@@ -126,13 +126,13 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
                 totals.get(sitting.pk, {}),
                 late_rules.get(sitting.pk),
                 totals_set,
-                made,
+                rules_made,
             )
             if sitting.pk not in hidden
             else None
             for sitting in sittings
         ]
-        students.append(_student(place.student, place.desk, cells, terms, made, sets))
+        students.append(_student(place.student, place.desk, cells, terms, rules_made, sets))
     unplaced = InRecord()
     columns = [
         RecordSitting(
@@ -143,10 +143,10 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
             mean=_mean([cell.share for row in students if (cell := row.cells[at]) is not None]),
             waiting=sum(total.waiting for total in totals.get(sitting.pk, {}).values()),
             names_hidden=sitting.pk in hidden,
-            term=made.in_term[sitting.pk],
-            category=made.places.get(sitting.pk, unplaced).category_id,
-            counts=made.places.get(sitting.pk, unplaced).counts,
-            baseline=made.places.get(sitting.pk, unplaced).baseline,
+            term=rules_made.in_term[sitting.pk],
+            category=rules_made.places.get(sitting.pk, unplaced).category_id,
+            counts=rules_made.places.get(sitting.pk, unplaced).counts,
+            baseline=rules_made.places.get(sitting.pk, unplaced).baseline,
         )
         for at, sitting in enumerate(sittings)
     ]
@@ -155,7 +155,7 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
         class_id=school_class.pk,
         class_name=school_class.name,
         opening=_opening(columns, students, average),
-        rules=_shown(school_class, made),
+        rules=_shown(school_class, rules_made),
         terms=[
             RecordTerm(
                 id=term.pk,
@@ -181,8 +181,8 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
     )
 
 
-def _shown(school_class: SchoolClass, made: Made) -> RulesShown:
-    rules, categories = made.rules, list(Category.objects.filter(school_class=school_class))
+def _shown(school_class: SchoolClass, rules_made: Made) -> RulesShown:
+    rules, categories = rules_made.rules, list(Category.objects.filter(school_class=school_class))
     if categories:
         parts = [f"{category.name} {category.weight:g}" for category in categories] + [f"other {rules.other_weight:g}"]
         how = f"Averages weigh the categories ({', '.join(parts)}); in a category every sitting is the same."
@@ -191,7 +191,9 @@ def _shown(school_class: SchoolClass, made: Made) -> RulesShown:
     zero = " What is missing counts as nothing." if rules.missing_is_zero else ""
     return RulesShown(
         scale_name=rules.scale_name,
-        scale_steps=[ScaleStep(least=step.least, word=step.word) for step in made.scale.steps] if made.scale else [],
+        scale_steps=[ScaleStep(least=step.least, word=step.word) for step in rules_made.scale.steps]
+        if rules_made.scale
+        else [],
         missing_is_zero=rules.missing_is_zero,
         other_weight=rules.other_weight,
         in_words=how + zero,
@@ -202,9 +204,9 @@ def _totals(sittings: Sequence[Sitting]) -> dict[int, dict[int, _Total]]:
     """By sitting and seat, of those who handed in."""
     out = set(ExcludedStudent.objects.filter(seat__sitting__in=sittings).values_list("seat__sitting", flat=True))
     totals: dict[int, dict[int, _Total]] = {}
-    for sitting, kept in zip(sittings, totals_of_several(sittings), strict=True):
-        if kept is not None and sitting.pk not in out and not kept.waiting:
-            totals[sitting.pk] = {seat: _Total(total, kept.of, 0) for seat, total in kept.totals.items()}
+    for sitting, totals_kept in zip(sittings, totals_of_several(sittings), strict=True):
+        if totals_kept is not None and sitting.pk not in out and not totals_kept.waiting:
+            totals[sitting.pk] = {seat: _Total(total, totals_kept.of, 0) for seat, total in totals_kept.totals.items()}
         else:
             totals[sitting.pk] = {
                 result.seat.pk: _Total(result.earned, result.of, result.waiting)
@@ -219,7 +221,7 @@ def _cell(
     totals: Mapping[int, _Total],
     rule: LateRule | None,
     totals_set: Mapping[int, float],
-    made: Made,
+    rules_made: Made,
 ) -> RecordCell | None:
     if seat is None:
         return None
@@ -240,7 +242,7 @@ def _cell(
         total=total,
         of=own.of,
         share=total / own.of,
-        said=made.said(total / own.of),
+        said=rules_made.said(total / own.of),
         word="waiting" if own.waiting else "",
         late=lost > 0 and set_to is None,
         set=set_to is not None,
@@ -256,12 +258,12 @@ def _student(
     desk: int,
     cells: list[RecordCell | None],
     terms: Sequence[Term],
-    made: Made,
+    rules_made: Made,
     sets: Mapping[tuple[int, int], ManualTermGrade],
 ) -> RecordStudent:
-    both = list(zip(made.sittings, cells, strict=True))
-    whole = made.average(both)
-    standings = standings_in(student.pk, both, terms, made, sets)
+    both = list(zip(rules_made.sittings, cells, strict=True))
+    whole = rules_made.average(both)
+    standings = standings_in(student.pk, both, terms, rules_made, sets)
     return RecordStudent(
         student=student.pk,
         desk=desk,
@@ -269,7 +271,7 @@ def _student(
         cells=cells,
         terms=standings,
         average=whole.share,
-        said=made.said(whole.share),
+        said=rules_made.said(whole.share),
         over=whole.over,
         weight=whole.weight,
     )
@@ -294,7 +296,7 @@ def _opening(sittings: Sequence[RecordSitting], students: Sequence[RecordStudent
         if (absent := sum(cell is not None and cell.word in ("absent", "missing") for cell in row.cells))
     ]
     if missing:
-        most = max(missing, key=lambda one: one[1])
+        most = max(missing, key=lambda student_and_count: student_and_count[1])
         times = "one of them" if most[1] == 1 else f"{most[1]} of them"
         tail = "" if len(missing) == 1 else f", and {len(missing) - 1} more missed something"
         sentences.append(f"{most[0]} missed {times}{tail}.")

@@ -78,10 +78,10 @@ def _opening(page: NotTestedPage, students: int) -> str:
     """The sentences that matter, for a teacher."""
     if not page.sittings:
         return "No sitting of this class falls into these days."
-    held = "one sitting" if page.sittings == 1 else f"{page.sittings} sittings"
+    how_many = "one sitting" if page.sittings == 1 else f"{page.sittings} sittings"
     if not page.nothing and not page.something:
-        return f"All {students} have a total in everything they had a seat in: {held}."
-    sentences = [f"{len(page.nothing)} of {students} have no total in these days, of {held}."]
+        return f"All {students} have a total in everything they had a seat in: {how_many}."
+    sentences = [f"{len(page.nothing)} of {students} have no total in these days, of {how_many}."]
     if page.something:
         sentences.append(f"{len(page.something)} more missed something.")
     return " ".join(sentences)

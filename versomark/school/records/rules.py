@@ -44,17 +44,17 @@ def keep_terms(teacher: Teacher, wanted: Sequence[TermDates]) -> list[Term]:
     for entry in wanted:
         if entry.ends < entry.starts:
             raise DomainError(f"{entry.name} ends before it begins.", status=422)
-    in_order = sorted(wanted, key=lambda one: one.starts)
+    in_order = sorted(wanted, key=lambda term_wanted: term_wanted.starts)
     for entry, after in pairwise(in_order):
         if after.starts <= entry.ends:
             raise DomainError(f"{entry.name} and {after.name} overlap: a sitting can be in one term only.", status=422)
-    kept = {term.pk: term for term in terms_of(teacher)}
+    terms = {term.pk: term for term in terms_of(teacher)}
     staying = [entry.pk for entry in wanted if entry.pk is not None]
-    if not set(staying) <= set(kept) or len(set(staying)) < len(staying):
+    if not set(staying) <= set(terms) or len(set(staying)) < len(staying):
         raise NotFound("term")
-    for pk in set(kept) - set(staying):
-        kept.pop(pk).delete()
-    for term in kept.values():
+    for pk in set(terms) - set(staying):
+        terms.pop(pk).delete()
+    for term in terms.values():
         # Out of the way first: names may be exchanged.
         term.name = f"#{term.pk}"
         term.save(update_fields=["name"])
@@ -113,18 +113,18 @@ def keep_categories(school_class: SchoolClass, wanted: Sequence[CategoryKept]) -
     names = [_words(entry.name, "A category needs a name.") for entry in wanted]
     if len({name.casefold() for name in names}) < len(names):
         raise DomainError("Two categories have the same name.", status=422)
-    kept = {category.pk: category for category in Category.objects.filter(school_class=school_class)}
+    categories = {category.pk: category for category in Category.objects.filter(school_class=school_class)}
     staying = [entry.pk for entry in wanted if entry.pk is not None]
-    if not set(staying) <= set(kept) or len(set(staying)) < len(staying):
+    if not set(staying) <= set(categories) or len(set(staying)) < len(staying):
         raise NotFound("category")
     Category.objects.filter(school_class=school_class).exclude(pk__in=staying).delete()
     for pk in filter(None, staying):
         Category.objects.filter(pk=pk).update(name=f"#{pk}")
-    for one, name in zip(wanted, names, strict=True):
-        if one.pk is None:
-            Category.objects.create(school_class=school_class, name=name, weight=one.weight)
+    for category_wanted, name in zip(wanted, names, strict=True):
+        if category_wanted.pk is None:
+            Category.objects.create(school_class=school_class, name=name, weight=category_wanted.weight)
         else:
-            Category.objects.filter(pk=one.pk).update(name=name, weight=one.weight)
+            Category.objects.filter(pk=category_wanted.pk).update(name=name, weight=category_wanted.weight)
 
 
 @transaction.atomic

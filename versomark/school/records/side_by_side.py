@@ -103,9 +103,9 @@ def side_by_side(teacher: Teacher, chosen: Sequence[int], against: int | None) -
     # Terms are each teacher's own: a class that a colleague shares is in theirs.
     terms = terms_of(teacher)
     beside = [_beside(entry, [term.pk for term in terms]) for entry in shown]
-    at = next((place for place, one in enumerate(shown) if one.pk == against), 0)
+    at = next((place for place, column in enumerate(shown) if column.pk == against), 0)
     spans = ["All of it", *(term.name for term in terms)]
-    classes = [_class(one, beside[at] if place != at else None) for place, one in enumerate(beside)]
+    classes = [_class(column, beside[at] if place != at else None) for place, column in enumerate(beside)]
     tests = _tests(beside, at)
     return SideBySide(
         opening=_opening(classes, tests, at),
@@ -142,18 +142,18 @@ def _beside(school_class: SchoolClass, terms: Sequence[int]) -> _Beside:
     return _Beside(school_class, record, spans, tests)
 
 
-def _class(one: _Beside, against: _Beside | None) -> SideClass:
+def _class(column: _Beside, against: _Beside | None) -> SideClass:
     means = list[SideMean]()
     before: Shares = {}
-    for at, shares in enumerate(one.spans):
+    for at, shares in enumerate(column.spans):
         # The whole is no period, and nothing comes after it.
         means.append(_mean(shares, against.spans[at] if against else {}, before if at > 1 else {}))
         before = shares if at > 0 and shares else before
     return SideClass(
-        id=one.school_class.pk,
-        name=one.school_class.name,
-        students=len(one.record.students),
-        sittings=len(one.record.sittings),
+        id=column.school_class.pk,
+        name=column.school_class.name,
+        students=len(column.record.students),
+        sittings=len(column.record.sittings),
         spans=means,
     )
 
@@ -186,11 +186,11 @@ def _tests(beside: Sequence[_Beside], at: int) -> list[SideTest]:
     for test in shared:
         theirs = beside[at].tests.get(test)
         cells: list[SideTestCell | None] = []
-        for place, one in enumerate(beside):
-            if test not in one.tests:
+        for place, column in enumerate(beside):
+            if test not in column.tests:
                 cells.append(None)
                 continue
-            _, sitting, held_on, shares = one.tests[test]
+            _, sitting, held_on, shares = column.tests[test]
             result = _mean(shares, theirs[3] if theirs and place != at else {}, {})
             cells.append(SideTestCell(sitting=sitting, held_on=held_on, result=result))
         title = next(entry.tests[test][0] for entry in beside if test in entry.tests)

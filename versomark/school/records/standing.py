@@ -111,15 +111,15 @@ def standings_in(
     student: int,
     both: Sequence[tuple[Sitting, RecordCell | None]],
     terms: Sequence[Term],
-    made: Made,
+    rules_made: Made,
     sets: Mapping[tuple[int, int], ManualTermGrade],
 ) -> list[TermCell]:
     """Term by term, oldest first."""
     standings: list[TermCell] = []
     latest: tuple[str, TermCell] | None = None
     for term in terms:
-        own = made.average((sitting, cell) for sitting, cell in both if made.in_term[sitting.pk] == term.pk)
-        standing = _standing(own, sets.get((student, term.pk)), made)
+        own = rules_made.average((sitting, cell) for sitting, cell in both if rules_made.in_term[sitting.pk] == term.pk)
+        standing = _standing(own, sets.get((student, term.pk)), rules_made)
         if standing.share is not None:
             latest = (term.name, standing)
         elif latest is not None and term.starts <= timezone.localdate():
@@ -129,11 +129,11 @@ def standings_in(
     return standings
 
 
-def _standing(own: Average, term_set: ManualTermGrade | None, made: Made) -> TermCell:
+def _standing(own: Average, term_set: ManualTermGrade | None, rules_made: Made) -> TermCell:
     share = term_set.share if term_set else own.share
     return TermCell(
         share=share,
-        said=made.said(share),
+        said=rules_made.said(share),
         over=0 if term_set else own.over,
         carried="",
         set=term_set.reason if term_set else "",

@@ -63,10 +63,10 @@ def _add_table(document: object, table: Table) -> None:
     # Rows at a time: a cell asked for by its place costs python-docx a walk over the table.
     for place, row in enumerate([table.heads, *table.rows]):
         cells = grid.rows[0].cells if place == 0 else grid.add_row().cells
-        for cell, said in zip(cells, row, strict=True):
-            run = cell.paragraphs[0].add_run(_allowed(said))
+        for cell, text in zip(cells, row, strict=True):
+            run = cell.paragraphs[0].add_run(_allowed(text))
             run.font.size, run.bold = Pt(8.5), place == 0
-            tone = tone_of(said) if place else ""
+            tone = tone_of(text) if place else ""
             if tone:
                 shade = OxmlElement("w:shd")
                 shade.set(qn("w:val"), "clear")
@@ -93,7 +93,7 @@ def parts_of(report: Report) -> dict[str, Any]:
         {
             "caption": table.caption,
             "heads": [(head, _numbers(table, at)) for at, head in enumerate(table.heads)],
-            "rows": [[(said, tone_of(said), number_in(said)) for said in row] for row in table.rows],
+            "rows": [[(text, tone_of(text), number_in(text)) for text in row] for row in table.rows],
         }
         for table in report.tables
     ]

@@ -44,10 +44,10 @@ def as_csv(table: Table) -> bytes:
     return b"\xef\xbb\xbf" + out.getvalue().encode()
 
 
-def _cell(said: str) -> str:
-    number = number_in(said)
+def _cell(text: str) -> str:
+    number = number_in(text)
     if number is None:
-        return inert(said)
+        return inert(text)
     return f"{number.value * 100:.{number.places}f}%" if number.percent else f"{number.value:.{number.places}f}"
 
 

@@ -61,12 +61,12 @@ _BANDS = {"secure": GOOD, "nearly": MIDDLING, "not yet": POOR, "missing": POOR, 
 CUTS = (0.8, 0.5)
 
 
-def tone_of(said: str) -> str:
+def tone_of(text: str) -> str:
     """How a cell is coloured; nothing for most. Colour repeats what the words say."""
-    word = said.strip("●◐○ ").casefold()
+    word = text.strip("●◐○ ").casefold()
     if word in _BANDS:
         return _BANDS[word]
-    number = number_in(said)
+    number = number_in(text)
     if number is None or not number.percent:
         return ""
     return GOOD if number.value >= CUTS[0] else POOR if number.value < CUTS[1] else ""

@@ -45,10 +45,10 @@ def as_xlsx(report: Report) -> bytes:
         sheet.title = name
         sheet.append([_text(head) for head in table.heads])
         for row in table.rows:
-            sheet.append([_value(said) for said in row])
+            sheet.append([_value(text) for text in row])
         for line, row in enumerate(table.rows, start=2):
-            for at, said in enumerate(row, start=1):
-                number = number_in(said)
+            for at, text in enumerate(row, start=1):
+                number = number_in(text)
                 if number is not None:
                     sheet.cell(line, at).number_format = _format(number)
         for at, cell in enumerate(sheet[1], start=1):
@@ -100,12 +100,12 @@ def _colour(sheet: object, table: Table) -> None:
         column = [row[at] for row in table.rows]
         letter = get_column_letter(at + 1)
         where = f"{letter}2:{letter}{len(table.rows) + 1}"
-        if any((number := number_in(said)) and number.percent for said in column):
+        if any((number := number_in(text)) and number.percent for text in column):
             add = sheet.conditional_formatting.add
             add(where, rule("expression", f"NOT(ISNUMBER({letter}2))", ""))
             add(where, rule("cellIs", "0.8", "good", "greaterThanOrEqual"))
             add(where, rule("cellIs", "0.5", "poor", "lessThan"))
-        for word in sorted({said.strip() for said in column if tone_of(said) and number_in(said) is None}):
+        for word in sorted({text.strip() for text in column if tone_of(text) and number_in(text) is None}):
             same = rule("expression", f'LOWER({letter}2)="{word.casefold()}"', tone_of(word))
             sheet.conditional_formatting.add(where, same)
 
@@ -115,15 +115,15 @@ def _format(number: Number) -> str:
     return f"0{decimals}%" if number.percent else f"0{decimals}"
 
 
-def _text(said: str) -> str:
-    return inert("".join(entry for entry in said if entry >= " " or entry in "\t\n"))
+def _text(text: str) -> str:
+    return inert("".join(entry for entry in text if entry >= " " or entry in "\t\n"))
 
 
-def _value(said: str) -> str | float | None:
-    if said.strip() in NOTHING:
+def _value(text: str) -> str | float | None:
+    if text.strip() in NOTHING:
         return None
-    number = number_in(said)
-    return _text(said) if number is None else number.value
+    number = number_in(text)
+    return _text(text) if number is None else number.value
 
 
 def as_ods(report: Report) -> bytes:
@@ -148,19 +148,19 @@ def as_ods(report: Report) -> bytes:
         for place, row in enumerate([table.heads, *table.rows]):
             line = TableRow()
             sheet.addElement(line)
-            for said in row:
-                number = number_in(said) if place else None
-                tone = tone_of(said) if place else "head"
+            for text in row:
+                number = number_in(text) if place else None
+                tone = tone_of(text) if place else "head"
                 look = {"stylename": tone} if tone else {}
-                if said.strip() in NOTHING:
+                if text.strip() in NOTHING:
                     cell = TableCell(**look)
                 elif number is not None:
                     kind = "percentage" if number.percent else "float"
                     cell = TableCell(valuetype=kind, value=f"{number.value:.10g}", **look)
-                    cell.addElement(P(text=said))
+                    cell.addElement(P(text=text))
                 else:
                     cell = TableCell(valuetype="string", **look)
-                    cell.addElement(P(text=_text(said)))
+                    cell.addElement(P(text=_text(text)))
                 line.addElement(cell)
     out = io.BytesIO()
     book.save(out)

@@ -72,7 +72,7 @@ def report_on(school_class: SchoolClass, student_id: int) -> StudentReport:
     if place is None:
         raise NotFound("student in this class")
     student, record = place.student, record_of(school_class)
-    row = next(one for one in record.students if one.student == student.pk)
+    row = next(record_row for record_row in record.students if record_row.student == student.pk)
     comments = {
         seat.sitting_id: "\n".join(comment.text for comment in seat.overall_comments.all())
         for seat in _seats(school_class, student)
@@ -125,7 +125,7 @@ def _skills(school_class: SchoolClass, student: Student) -> list[ReportSkill]:
         sitting = days[seat.sitting_id]
         unasked = not_asked([sitting]).get(sitting.pk, frozenset())
         table = score(sitting.edition.read(), responses_of([seat.pk]), unasked, judged_in(sitting))
-        mastered, held = mastery_in(table), (sitting.opened_at or sitting.made_at).date()
+        mastered, held_on = mastery_in(table), (sitting.opened_at or sitting.made_at).date()
         for at, name in enumerate(mastered.skills):
             if mastered.marks[0, at] <= 0:
                 continue
@@ -138,7 +138,7 @@ def _skills(school_class: SchoolClass, student: Student) -> list[ReportSkill]:
                 of=of,
                 share=earned / of,
                 band=band_of(earned, of, CUTS) if of >= TOO_LITTLE else None,
-                last=max(held, before.last) if before else held,
+                last=max(held_on, before.last) if before else held_on,
                 sittings=1 + (before.sittings if before else 0),
             )
     order: list[Band | None] = ["not yet", "nearly", "secure", None]
@@ -241,8 +241,10 @@ def as_report(student_report: StudentReport) -> Report:
 
 def _without_empty(table: Table) -> Table:
     """Without the columns that say nothing of this student."""
-    kept = [at for at in range(len(table.heads)) if any(row[at] not in NOTHING for row in table.rows)]
-    return Table(table.caption, [table.heads[at] for at in kept], [[row[at] for at in kept] for row in table.rows])
+    columns = [at for at in range(len(table.heads)) if any(row[at] not in NOTHING for row in table.rows)]
+    return Table(
+        table.caption, [table.heads[at] for at in columns], [[row[at] for at in columns] for row in table.rows]
+    )
 
 
 def pdf_with_papers(student_report: StudentReport, papers: Sequence[int], said: bool = True) -> bytes:

@@ -35,7 +35,7 @@ def add(
     seat_id: int, client_id: UUID, sequence: int, item: str, response: ItemResponse | None, come_back: bool
 ) -> None:
     """Add what a device sent, and let it stand unless a later one does."""
-    kept = dumps(response.model_dump(mode="json")) if response else None
+    response_json = dumps(response.model_dump(mode="json")) if response else None
     with connection.cursor() as cursor:
-        cursor.execute(_ADD, [seat_id, client_id.hex, sequence, item, kept, come_back, timezone.now()])
+        cursor.execute(_ADD, [seat_id, client_id.hex, sequence, item, response_json, come_back, timezone.now()])
         cursor.execute(_POINT, [seat_id, item, cursor.lastrowid, sequence])

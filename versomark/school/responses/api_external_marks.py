@@ -99,7 +99,7 @@ def keep_marks(request: HttpRequest, sitting_id: int, body: MarksIn) -> MarksPag
     marks_only.keep_marks(
         _sitting(request, sitting_id),
         [marks_only.Mark(mark.seat, mark.item, mark.points) for mark in body.marks],
-        {one.seat: one.how for one in body.presence},
+        {presence.seat: presence.how for presence in body.presence},
     )
     return _again(request, sitting_id)
 

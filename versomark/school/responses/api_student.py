@@ -83,8 +83,10 @@ def go_on_here(request: HttpRequest, response: HttpResponse) -> HttpResponse:
 @router.post("/signs", response=Done)
 def sign_of_life(request: HttpRequest, body: Signs) -> Done:
     """Which question is before the student, how long others were, and when they left the page."""
-    spent = [Spent(**dict(entry)) for entry in body.spent]
-    services.sign_of_life(_seat(request).pk, body.at, [services.Away(**dict(entry)) for entry in body.away], spent)
+    times_spent = [Spent(**dict(entry)) for entry in body.spent]
+    services.sign_of_life(
+        _seat(request).pk, body.at, [services.Away(**dict(entry)) for entry in body.away], times_spent
+    )
     return Done()
 
 

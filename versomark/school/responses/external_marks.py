@@ -64,12 +64,12 @@ def columns_of(sitting: Sitting) -> list[MarksColumn]:
 
 def standing_marks(sitting: Sitting) -> dict[int, dict[str, StandingMark]]:
     """seat -> column -> the mark that stands."""
-    found: dict[int, dict[str, StandingMark]] = {}
+    marks_by_seat: dict[int, dict[str, StandingMark]] = {}
     rows = CurrentAnswer.objects.filter(seat__sitting=sitting).exclude(answer__response=None)
     for row in rows.select_related("answer"):
         response = row.answer.response or {}
-        found.setdefault(row.seat_id, {})[row.item] = StandingMark(response["points"], row.answer.source)
-    return found
+        marks_by_seat.setdefault(row.seat_id, {})[row.item] = StandingMark(response["points"], row.answer.source)
+    return marks_by_seat
 
 
 @transaction.atomic
@@ -239,10 +239,10 @@ def look_at_table(sitting: Sitting, sheets: Sequence[Sheet]) -> TableLooked:
 
 
 def bring_table(sitting: Sitting, sheets: Sequence[Sheet]) -> TableLooked:
-    looked = look_at_table(sitting, sheets)
-    marks = [Mark(seat, item, points) for (seat, item), points in looked.read.marks.items()]
-    keep_marks(sitting, marks, dict(looked.read.absences))
-    return looked
+    preview = look_at_table(sitting, sheets)
+    marks = [Mark(seat, item, points) for (seat, item), points in preview.read.marks.items()]
+    keep_marks(sitting, marks, dict(preview.read.absences))
+    return preview
 
 
 def _students(sitting: Sitting) -> list[MarksStudent]:

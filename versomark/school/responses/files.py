@@ -57,9 +57,9 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     file = HandedInFile.objects.create(seat=seat, item=item, name=name, bytes=size)
     path = path_of(file)
     path.parent.mkdir(parents=True, exist_ok=True)
-    with path.open("wb") as kept:
+    with path.open("wb") as stored:
         for chunk in upload.chunks():
-            kept.write(chunk)
+            stored.write(chunk)
     return HandedIn(file=str(file.pk), name=name, bytes=size)
 
 

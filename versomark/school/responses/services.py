@@ -102,11 +102,11 @@ def log_positions(sittings: Iterable[Sitting]) -> dict[int, LogPosition]:
     """By sitting; one where nobody has handed in yet is not in it."""
     handed_in = Seat.objects.filter(sitting__in=[sitting.pk for sitting in sittings], state=SeatState.HANDED_IN)
     seen = handed_in.order_by("desk").annotate(rows=Count("answers"), last=Max("answers"))
-    found: dict[int, LogPosition] = {}
+    positions: dict[int, LogPosition] = {}
     for sitting_id, seat, rows, last in seen.values_list("sitting_id", "pk", "rows", "last"):
-        before = found.get(sitting_id, LogPosition([], 0, 0))
-        found[sitting_id] = LogPosition([*before.seats, seat], before.rows + rows, max(before.last, last or 0))
-    return found
+        before = positions.get(sitting_id, LogPosition([], 0, 0))
+        positions[sitting_id] = LogPosition([*before.seats, seat], before.rows + rows, max(before.last, last or 0))
+    return positions
 
 
 def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
@@ -114,8 +114,8 @@ def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
     responses: dict[str, dict[str, ItemResponse]] = {str(seat_id): {} for seat_id in seat_ids}
     # Rather the text than what JSON makes of it: most responses were read before, for somebody else.
     rows = CurrentAnswer.objects.filter(seat__in=seat_ids).annotate(said=Cast("answer__response", TextField()))
-    for seat_id, item, said in rows.exclude(answer__response=None).values_list("seat_id", "item", "said"):
-        responses[str(seat_id)][item] = read_response_text(said)
+    for seat_id, item, response_text in rows.exclude(answer__response=None).values_list("seat_id", "item", "said"):
+        responses[str(seat_id)][item] = read_response_text(response_text)
     return responses
 
 

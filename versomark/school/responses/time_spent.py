@@ -39,7 +39,7 @@ def note_time(seat: Seat, spent: Sequence[Spent]) -> None:
 def seconds_on_items(seats: Collection[int]) -> Mapping[int, Mapping[str, float]]:
     """seat -> ref -> seconds; of those who tried again, the last time only."""
     rows = TimeOnItem.objects.filter(seat__in=seats, kept_at__gte=F("seat__started_at"))
-    found: dict[int, dict[str, float]] = {}
+    seconds_by_seat: dict[int, dict[str, float]] = {}
     for seat, item, seconds in rows.values_list("seat", "item").annotate(seconds=Sum("seconds")).order_by():
-        found.setdefault(seat, {})[item] = seconds
-    return found
+        seconds_by_seat.setdefault(seat, {})[item] = seconds
+    return seconds_by_seat

@@ -152,10 +152,10 @@ def spread(content: EditionContent, given: Iterable[Given]) -> list[SpreadLine]:
             for pick in content.picks(response):
                 counts[pick] = counts.get(pick, 0) + 1
         return [SpreadLine(entry.letter, entry.text, counts[entry.id], entry.key) for entry in offered]
-    said: dict[str, list[ItemResponse]] = {}
+    responses_by_words: dict[str, list[ItemResponse]] = {}
     for response in responses:
-        said.setdefault(content.says(response), []).append(response)
-    most = sorted(said.items(), key=lambda one: (-len(one[1]), one[0]))
+        responses_by_words.setdefault(content.says(response), []).append(response)
+    most = sorted(responses_by_words.items(), key=lambda one: (-len(one[1]), one[0]))
     lines = [SpreadLine("", words, len(same), is_right(content, same[0])) for words, same in most[:MOST_LINES]]
     rest = sum(len(same) for _, same in most[MOST_LINES:])
     return [*lines, *([SpreadLine("", "other answers", rest, False)] if rest else [])]
@@ -171,7 +171,10 @@ def compared(room: Room, before: Round, after: Round) -> RoundsCompared:
     result = standing([before, after])
 
     def said(given: dict[int, Given]) -> dict[str, Said]:
-        return {str(seat): Said(in_short(content, one), is_right(content, one.response)) for seat, one in given.items()}
+        return {
+            str(seat): Said(in_short(content, round_answer), is_right(content, round_answer.response))
+            for seat, round_answer in given.items()
+        }
 
     return compare_rounds(said(result[before.pk]), said(result[after.pk]))
 
@@ -201,13 +204,15 @@ Which = Literal["first", "last"]
 
 def said_in_rounds(room: Room, which: Which) -> dict[int, dict[str, ItemResponse | None]]:
     """seat -> question of the edition that was asked -> what they said, None where they passed it over."""
-    rounds = [one for one in room.rounds.all() if one.item not in room.quick and (which == "last" or one.number == 1)]
+    rounds = [
+        round for round in room.rounds.all() if round.item not in room.quick and (which == "last" or round.number == 1)
+    ]
     given = standing(rounds)
-    asked = dict.fromkeys(one.item for one in rounds)
+    asked = dict.fromkeys(round.item for round in rounds)
     result: dict[int, dict[str, ItemResponse | None]] = {}
-    for one in rounds:
-        for seat, answer in given[one.pk].items():
-            result.setdefault(seat, dict(asked))[one.item] = answer.response
+    for round in rounds:
+        for seat, answer in given[round.pk].items():
+            result.setdefault(seat, dict(asked))[round.item] = answer.response
     return result
 
 

@@ -12,5 +12,5 @@ class RoomConfig(AppConfig):
         from .practice import answer_soon
         from .signals import lesson_changed
 
-        for told in (tell, pad_port.tell, answer_soon):
-            lesson_changed.connect(told)
+        for receiver in (tell, pad_port.tell, answer_soon):
+            lesson_changed.connect(receiver)

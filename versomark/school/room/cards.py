@@ -87,10 +87,10 @@ def look(room: Room, data: bytes, still: bool) -> Looked:
 
 
 @transaction.atomic
-def _keep(round: Round, content: EditionContent, said: Mapping[Seat, str]) -> None:
+def _keep(round: Round, content: EditionContent, letters: Mapping[Seat, str]) -> None:
     """What stands already is not given again: a server that was started anew counts from the beginning."""
-    stands = standing([round])[round.pk] if said else {}
-    for seat, letter in said.items():
+    stands = standing([round])[round.pk] if letters else {}
+    for seat, letter in letters.items():
         response = by_letter(content, letter)
         if seat.pk not in stands or stands[seat.pk].response != response:
             give(round.pk, seat.pk, response, source="card")

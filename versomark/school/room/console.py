@@ -116,7 +116,7 @@ def console(room: Room) -> Console:
     round, seats, given = now.round, now.seats, now.given
     rounds = list(room.rounds.all())
     content = content_of(room, round.item) if round else None
-    own = [one for one in rounds if round and one.item == round.item]
+    own = [round_before for round_before in rounds if round and round_before.item == round.item]
     offered = {answer.id: answer.letter for answer in content.answers() if answer.offered} if content else {}
     at_desk, doubts = pads_at(room), doubts_in_words(round) if round else {}
     lines = {
@@ -249,7 +249,7 @@ def _so_far(room: Room, rounds: Sequence[Round]) -> str:
     if not asked:
         return ""
     marks = right_so_far(room, first_rounds(rounds)).values()
-    right, answered = sum(one for one, _ in marks), sum(all for _, all in marks)
+    right, answered = sum(right_count for right_count, _ in marks), sum(all for _, all in marks)
     words = f"{len(asked)} asked" + (f", {right / answered:.0%} right" if answered else "") + "."
     for number, item in enumerate(questions_of(room), start=1):
         own = [round for round in rounds if round.item == item]

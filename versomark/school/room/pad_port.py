@@ -199,13 +199,13 @@ async def _read(
 ) -> None:
     while line := await _line(reader):
         try:
-            said = read_line(line)
+            message = read_line(line)
         except ValueError as error:
             connection.send(Refused(why=str(error)))
             continue
-        if isinstance(said, Hello):
+        if isinstance(message, Hello):
             continue
-        given_up = queue.put(said.pad, said)
+        given_up = queue.put(message.pad, message)
         if isinstance(given_up, Press):
             why = f"Pad {given_up.pad} sends faster than can be kept."
             connection.send(Refused(why=why, pad=given_up.pad, id=given_up.id))
@@ -217,22 +217,22 @@ async def _read(
 async def _keep(connection: Connection, queue: FairQueue[Heard | Press], arrived: asyncio.Event) -> None:
     loop = asyncio.get_running_loop()
     while True:
-        said = queue.take(loop.time())
-        if said is None:
+        message = queue.take(loop.time())
+        if message is None:
             if connection.gone:
                 return
             arrived.clear()
             await arrived.wait()
-        elif isinstance(said, float):
-            await asyncio.sleep(said)
+        elif isinstance(message, float):
+            await asyncio.sleep(message)
         else:
-            reply = await sync_to_async(_hear)(connection.key, said)
+            reply = await sync_to_async(_hear)(connection.key, message)
             if reply is not None:
                 connection.send(reply)
 
 
-def _hear(key: str, said: Heard | Press) -> ToReceiver | None:
+def _hear(key: str, message: Heard | Press) -> ToReceiver | None:
     try:
-        return pads.hear(key, said)
+        return pads.hear(key, message)
     finally:
         close_old_connections()

@@ -44,7 +44,7 @@ def changes(room: Room, into: Sitting, how: How, which: Which) -> list[Change]:
     said = _said(room, which)
     seats = {seat.student_id: seat for seat in into.seats.select_related("student").order_by("desk")}
     there = responses_of([seat.pk for seat in seats.values()])
-    found = []
+    changes_found = []
     for student, answers in said.items():
         seat = seats.get(student)
         if seat is None:
@@ -53,8 +53,8 @@ def changes(room: Room, into: Sitting, how: How, which: Which) -> list[Change]:
             before = there[str(seat.pk)].get(item)
             keep = how == "add" and before is not None
             if not keep and before != response and not (how == "add" and response is None):
-                found.append(Change(seat, item, before, response))
-    return sorted(found, key=lambda change: change.seat.desk)
+                changes_found.append(Change(seat, item, before, response))
+    return sorted(changes_found, key=lambda change: change.seat.desk)
 
 
 def without_a_seat(room: Room, into: Sitting) -> list[str]:

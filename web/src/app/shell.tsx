@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
 import { FirstAccount } from "../accounts/first-account";
 import { SignIn } from "../accounts/sign-in";
@@ -67,6 +67,15 @@ function Book({ teacher }: { teacher: string }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   useKeys({ "?": () => setHelping(true) });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
+      event.preventDefault();
+      setFinding(true);
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, []);
   const outbox = useOutbox();
   const [leaving, setLeaving] = useState(0);
   const signOut = async (sure = false) => {
@@ -123,7 +132,7 @@ function Book({ teacher }: { teacher: string }) {
       <div id="page" className="flex min-w-0 flex-1 lg:min-h-0">
         <Outlet />
       </div>
-      <Finder open={finding} onOpen={setFinding} />
+      {finding && <Finder onClose={() => setFinding(false)} />}
       <Dialog
         open={leaving > 0}
         onClose={() => setLeaving(0)}

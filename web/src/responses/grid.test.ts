@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { moved } from "../ui/cells";
+import { moved, pastedCells } from "../ui/cells";
 import {
   type Change,
   type Column,
@@ -208,4 +208,12 @@ describe("changes on their way", () => {
     expect(next[0]).toBe(rows[0]);
     expect(next[1]?.total).toBe(11);
   });
+});
+
+it("takes a cell apart from its neighbours though it holds a line end or a quotation mark", () => {
+  // As spreadsheets copy such cells: in quotation marks, with those inside doubled.
+  expect(pastedCells('1\t"two\nlines"\t3\n"say ""x"""\t5\t6\n')).toEqual([
+    ["1", "two\nlines", "3"],
+    ['say "x"', "5", "6"],
+  ]);
 });

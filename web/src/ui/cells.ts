@@ -1,3 +1,4 @@
+import { parse } from "papaparse";
 import { useEffect, useRef, useState } from "react";
 
 export type Place = { row: number; column: number };
@@ -16,13 +17,9 @@ export function moved(at: Place, to: Way, rows: number, columns: number): Place 
   return column + 1 < columns ? { row, column: column + 1 } : row + 1 < rows ? { row: row + 1, column: 0 } : null;
 }
 
-/** Text from a spreadsheet as cells: rows between line ends, columns between tabs. */
+/** Text from a spreadsheet as cells; one that holds a line end or a quotation mark comes in quotation marks. */
 export const pastedCells = (text: string): string[][] =>
-  text
-    .replace(/\r/g, "")
-    .replace(/\n$/, "")
-    .split("\n")
-    .map((line) => line.split("\t"));
+  parse<string[]>(text.replace(/\r\n?/g, "\n").replace(/\n$/, ""), { delimiter: "\t", newline: "\n" }).data;
 
 const ARROWS: Record<string, [number, number]> = {
   ArrowUp: [-1, 0],

@@ -149,11 +149,11 @@ def _gap_letters(source: Source, elements: list[Element]) -> dict[int, str]:
 
 def _gap_texts(source: Source) -> dict[str, str]:
     """The text with the gaps, and the stem before it where the two are told apart."""
-    held = next((div for div in all_named(source.body, "div") if attribute(div, "class") == "gap-text"), None)
-    if held is None:
+    container = next((div for div in all_named(source.body, "div") if attribute(div, "class") == "gap-text"), None)
+    if container is None:
         return {"text": source.html(source.body, ("rubric-block", "stylesheet")), "stem": ""}
-    text = source.html(held)
-    source.body.remove(held)
+    text = source.html(container)
+    source.body.remove(container)
     return {"text": text, "stem": source.html(source.body, ("rubric-block", "stylesheet"))}
 
 
@@ -169,9 +169,9 @@ def _match(source: Source, interaction: Element) -> Stored:
     if len(sets) != 2:
         raise UnreadableFileError("Its two sides cannot be told apart.")
     ids: list[dict[str, str]] = []
-    for one in sets:
+    for match_set in sets:
         known = dict[str, str]()
-        for choice in children(one, "simple-associable-choice"):
+        for choice in children(match_set, "simple-associable-choice"):
             known[attribute(choice, "identifier")] = _id(attribute(choice, "identifier"), known.values())
         ids.append(known)
     source.response = name
@@ -182,7 +182,7 @@ def _match(source: Source, interaction: Element) -> Stored:
     if len(partner) < len(pairs):
         raise UnreadableFileError("A row has several partners, which cannot be had here.")
     ideas = source.note_words("choice")
-    rows, choices = (children(one, "simple-associable-choice") for one in sets)
+    rows, choices = (children(match_set, "simple-associable-choice") for match_set in sets)
     worth = bool(source.worth(name))
     credit = "all" if not worth else "right_minus_wrong" if source.default_worth(name) < 0 else "each"
     return {
@@ -277,19 +277,19 @@ def _rubric(source: Source) -> Stored:
         )
     if not criteria:
         # Another system's item: one criterion with what the notes for scorers say.
-        told = " ".join(words(note) for note in source.notes if "scorer" in attribute(note, "view"))
-        criteria = [{"id": "c1", "name": told[:300] or "The answer", "max": marks_of(source), "levels": []}]
+        scorer_notes = " ".join(words(note) for note in source.notes if "scorer" in attribute(note, "view"))
+        criteria = [{"id": "c1", "name": scorer_notes[:300] or "The answer", "max": marks_of(source), "levels": []}]
     exemplars = []
     for stated, note in source.notes_for("exemplar").items():
         identifier, _, points = stated.partition(" ")
-        held, remark = next(all_named(note, "div"), None), None
+        container, remark = next(all_named(note, "div"), None), None
         for line in all_named(note, "p"):
             remark = line if attribute(line, "class") == "remark" else remark
         exemplars.append(
             {
                 "id": identifier,
                 "name": words(next(all_named(note, "p"), None)),
-                "text": source.html(held) if held is not None else "",
+                "text": source.html(container) if container is not None else "",
                 "points": {p.partition("=")[0]: numeral(p.partition("=")[2]) for p in points.split()},
                 "remark": words(remark),
             }

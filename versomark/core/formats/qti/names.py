@@ -31,9 +31,9 @@ def attribute(element: Element, name: str, default: str = "") -> str:
 
 def all_named(element: Element, *names: str) -> Iterator[Element]:
     """The element itself and everything below it with one of these names, in document order."""
-    for found in element.iter():
-        if isinstance(found.tag, str) and kebab(found.tag) in names:
-            yield found
+    for descendant in element.iter():
+        if isinstance(descendant.tag, str) and kebab(descendant.tag) in names:
+            yield descendant
 
 
 def first_named(element: Element, *names: str) -> Element | None:

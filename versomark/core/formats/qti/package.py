@@ -106,9 +106,9 @@ def _manifest(sections: Sequence[tuple[SentSection, list[SentItem]]], pictures: 
                 element, "resource", {"identifier": f"R_{item.identifier}", "type": ITEM_TYPE, "href": _path(item)}
             )
             if item.skills:
-                told = SubElement(SubElement(resource, "metadata"), "keywords")
+                keywords = SubElement(SubElement(resource, "metadata"), "keywords")
                 for skill in item.skills:
-                    SubElement(told, "keyword").text = skill
+                    SubElement(keywords, "keyword").text = skill
             SubElement(resource, "file", {"href": _path(item)})
             SubElement(test, "dependency", {"identifierref": f"R_{item.identifier}"})
     for at, path in enumerate(pictures, start=1):

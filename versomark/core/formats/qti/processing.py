@@ -71,8 +71,10 @@ class Rules:
         return kebab(result.rstrip("/").rsplit("/", 1)[-1].removesuffix(".xml").replace("_", "-"))
 
     def _default(self, declared: Element) -> Value:
-        held = first_named(declared, "default-value")
-        value = [] if held is None else [self._typed(words(v), attribute(declared, "base-type")) for v in held]
+        container = first_named(declared, "default-value")
+        value = (
+            [] if container is None else [self._typed(words(v), attribute(declared, "base-type")) for v in container]
+        )
         if attribute(declared, "cardinality", "single") == "single":
             return value[0] if value else 0.0 if attribute(declared, "base-type") in ("float", "integer") else None
         return value or None
@@ -89,11 +91,13 @@ class Rules:
 
     def _correct(self, name: str) -> Value:
         declared = self._declared.get(name)
-        held = first_named(declared, "correct-response") if declared is not None else None
-        if declared is None or held is None:
+        container = first_named(declared, "correct-response") if declared is not None else None
+        if declared is None or container is None:
             return None
-        found = [self._typed(words(value), attribute(declared, "base-type")) for value in children(held, "value")]
-        return found if attribute(declared, "cardinality") in ("multiple", "ordered") else found[0] if found else None
+        values = [self._typed(words(value), attribute(declared, "base-type")) for value in children(container, "value")]
+        return (
+            values if attribute(declared, "cardinality") in ("multiple", "ordered") else values[0] if values else None
+        )
 
     def _matched(self, name: str) -> float:
         return float(self._same(self._values.get(name), self._correct(name), self._is_ordered(name)) is True)

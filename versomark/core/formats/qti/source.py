@@ -123,12 +123,12 @@ class Source:
         return {key: words(note) for key, note in self.notes_for(use).items()}
 
     def note_html(self, note: Element) -> str:
-        held = first_named(note, "content-body")
-        return self.html(held if held is not None else note)
+        content_body = first_named(note, "content-body")
+        return self.html(content_body if content_body is not None else note)
 
     def correct(self, identifier: str) -> list[str]:
-        held = first_named(self.declared[identifier], "correct-response") if identifier in self.declared else None
-        return [] if held is None else [words(value) for value in children(held, "value")]
+        container = first_named(self.declared[identifier], "correct-response") if identifier in self.declared else None
+        return [] if container is None else [words(value) for value in children(container, "value")]
 
     def worth(self, identifier: str) -> dict[str, float]:
         """map key -> mapped value of a response."""

@@ -29,7 +29,7 @@ def unsayable(content: ItemContent) -> list[str]:
     results = [_LOST[content.kind]] if content.kind in _LOST else []
     if content.variation is not None:
         results.append("numbers that vary are written as one draw")
-    odd = [name for name in _identifiers(content) if not _VALID_IDENTIFIER.fullmatch(name)]
+    odd = [name for name in content.part_ids() if not _VALID_IDENTIFIER.fullmatch(name)]
     if odd:
         results.append(f"names of its parts that QTI does not allow ({', '.join(odd)[:60]}): some readers refuse it")
     return results + _PARTLY.get(content.kind, lambda _: [])(content)
@@ -37,16 +37,6 @@ def unsayable(content: ItemContent) -> list[str]:
 
 _VALID_IDENTIFIER = re.compile(r"[^\W\d][\w.-]*")
 """An identifier of QTI begins with a letter or `_` (the standard's data type `identifier`)."""
-
-
-def _identifiers(content: Content) -> list[str]:
-    if content.kind == "matching":
-        return [part.id for part in (*content.rows, *content.choices)]
-    if content.kind == "gaps":
-        return [choice.id for gap in content.standing() for choice in gap.choices]
-    if content.kind == "ordering":
-        return [entry.id for entry in content.entries]
-    return [option.id for option in content.options] if content.kind in ("single_choice", "several_answers") else []
 
 
 def sayable(content: ItemContent) -> bool:
@@ -392,9 +382,9 @@ def _ordering(writer: _Writer, content: Content) -> None:
             condition = SubElement(writer.processing, "qti-response-condition")
             element = SubElement(condition, "qti-response-if")
             match = SubElement(element, "qti-match")
-            for what in ("variable", "correct"):
+            for variable in ("variable", "correct"):
                 inside = SubElement(match, "qti-index", {"n": str(at)})
-                SubElement(inside, f"qti-{what}", {"identifier": RESPONSE})
+                SubElement(inside, f"qti-{variable}", {"identifier": RESPONSE})
             added = SubElement(SubElement(element, "qti-set-outcome-value", {"identifier": "SCORE"}), "qti-sum")
             SubElement(added, "qti-variable", {"identifier": "SCORE"})
             SubElement(added, "qti-base-value", {"base-type": "float"}).text = f"{share:.12g}"

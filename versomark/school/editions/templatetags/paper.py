@@ -47,7 +47,7 @@ def letter(place: int) -> str:
 @register.filter
 def rich(text: str) -> SafeString:
     """Rich text, which the core has cleaned, with its formulas drawn and its pictures found."""
-    text = TEX.sub(lambda found: formula(found[1]), text)
+    text = TEX.sub(lambda match: formula(match[1]), text)
     return mark_safe(text.replace('src="/pictures/', 'src="verso:/pictures/'))  # cleaned by core.text
 
 
