@@ -136,9 +136,9 @@ def test_signs_that_are_no_tags_are_never_lost(text: str) -> None:
     ],
 )
 def test_formulas_are_told_from_money(text: str, formulas: list[str]) -> None:
-    """The rule of the page is the rule of the paper: web/src/ui/rich.tsx holds the same expression."""
+    """The rule of the page is the rule of the paper: web/src/ui/tex.ts holds the same expression."""
     assert TEX.findall(clean(text)) == formulas
-    page = (Path(__file__).parents[2] / "web" / "src" / "ui" / "rich.tsx").read_text(encoding="utf-8")
+    page = (Path(__file__).parents[2] / "web" / "src" / "ui" / "tex.ts").read_text(encoding="utf-8")
     ours = re.search(r"export const TEX = /(.*)/g;", page)
     assert ours
     assert ours[1] == TEX.pattern

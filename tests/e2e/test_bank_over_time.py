@@ -74,7 +74,7 @@ def test_a_passage_is_written_once_and_stands_beside_both_questions(teacher: Pag
         if number == 1:
             dialog.get_by_role("button", name="Next", exact=True).click()
     dialog.get_by_role("button", name="Close", exact=True).last.click()
-    printed = page.request.get(f"{demo_school}/api{page.url[page.url.index('/tests/') :]}/print/booklet").body()
+    printed = page.request.get(f"{demo_school}/api/v1{page.url[page.url.index('/tests/') :]}/print/booklet").body()
     text = " ".join(sheet.get_textpage().get_text_range() for sheet in pypdfium2.PdfDocument(printed))
     assert text.count("nobody saw it") == 1
     assert "For questions 1 to 2" in text

@@ -132,7 +132,7 @@ def test_two_at_one_answer_both_keep_their_mark_both_are_told_and_one_is_chosen(
     ask.get_by_role("button", name="Both").click()
     expect(ask).to_have_count(0)
     expect(second.get_by_label("To their student, on the whole")).to_have_value("Clear thinking.\n\nMind the units.")
-    newest = "select text from marking_overallcomment order by id desc limit 1"
+    newest = "select text from grading_overallcomment order by id desc limit 1"
     for _ in range(100):
         if machine.rows(newest) == [("Clear thinking.\n\nMind the units.",)]:
             break
