@@ -22,7 +22,7 @@ from versomark.school.delivery.models import Sitting
 from versomark.school.editions.services import freeze, keep_items, make_test
 
 # A busy machine, or a first import of a large library, is slow and not wrong; speed is measured in bench/.
-# The same way twice, so that a change is what a failure is about; `./verso properties` looks elsewhere, and longer.
+# The same way twice, so that a change is what a failure is about; `./verso test --long` looks elsewhere, and longer.
 settings.register_profile("verso", deadline=None, derandomize=True)
 settings.register_profile("long", deadline=None, max_examples=1000)
 settings.load_profile(os.environ.get("VERSO_PROPERTIES", "verso"))

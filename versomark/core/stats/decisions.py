@@ -27,10 +27,35 @@ class Consistency:
 
 
 def consistency(totals: ArrayLike, items: int, cut: float, alpha: float) -> Consistency | None:
-    """Subkoviak's (1976) single administration, for a test of `items` right-or-wrong marks.
+    """How surely students would be on the same side of a cut in another test like this one.
 
-    Each student's chance of a mark is their share drawn to the mean by the reliability; at or above `cut` is passing.
-    None where alpha does not exist, or where all are sure to be on one side.
+    Each student's chance of a mark is their share, drawn to the mean by the reliability.
+
+    Parameters
+    ----------
+    totals : array_like, shape (N,)
+        Marks of the students, each item being one mark, right or wrong.
+    items : int
+        Marks that there are, at least 1.
+    cut : float
+        Marks from which on a student passes.
+    alpha : float
+        Reliability of the totals.
+
+    Returns
+    -------
+    Consistency or None
+        None where alpha is not finite, nobody took the test, or all are sure to be on one side.
+
+    Raises
+    ------
+    ValueError
+        If totals is not one-dimensional, or items is under 1.
+
+    References
+    ----------
+    Subkoviak, M. J. (1976). Estimating reliability from a single administration of a criterion-referenced test.
+    *Journal of Educational Measurement*, 13, 265-276.
     """
     score = as_vector("totals", totals)
     check_within("items", items, 1)
@@ -48,7 +73,34 @@ def consistency(totals: ArrayLike, items: int, cut: float, alpha: float) -> Cons
 
 
 def conditional_sem(totals: ArrayLike, items: int) -> Floats:
-    """Lord's (1955) binomial standard error (N,) of totals out of `items` right-or-wrong marks; NaN under two."""
+    """Standard error of each total, by the binomial.
+
+    Parameters
+    ----------
+    totals : array_like, shape (N,)
+        Marks out of `items`, each item being one mark, right or wrong.
+    items : int
+        Marks that there are.
+
+    Returns
+    -------
+    ndarray of float, shape (N,)
+        In marks; NaN with fewer than two items.
+
+    Raises
+    ------
+    ValueError
+        If a total is below 0 or above `items`.
+
+    References
+    ----------
+    Lord, F. M. (1955). Estimating test reliability. *Educational and Psychological Measurement*, 15, 325-336.
+
+    Examples
+    --------
+    >>> conditional_sem([0, 5, 10], 10).round(3).tolist()
+    [0.0, 1.667, 0.0]
+    """
     score = as_numbers("totals", totals)
     if len(score) and (score.min() < 0 or score.max() > items):
         raise ValueError(f"totals must be from 0 to items, which is {items}.")
@@ -58,14 +110,58 @@ def conditional_sem(totals: ArrayLike, items: int) -> Floats:
 
 
 def length_for(alpha: float, wanted: float) -> float | None:
-    """How many times as long the test would have to be (Spearman 1910, Brown 1910); None outside 0 to 1."""
+    """How many times as long a test would have to be for a reliability that is wanted.
+
+    Parameters
+    ----------
+    alpha : float
+        Its reliability now.
+    wanted : float
+        The one that is wanted.
+
+    Returns
+    -------
+    float or None
+        None where either is not between 0 and 1.
+
+    References
+    ----------
+    Spearman (1910) and Brown (1910), *British Journal of Psychology*, 3, 271-295 and 296-322.
+
+    Examples
+    --------
+    >>> round(length_for(0.6, 0.75), 3)
+    2.0
+    """
     if not 0 < alpha < 1 or not 0 < wanted < 1:
         return None
     return wanted * (1 - alpha) / (alpha * (1 - wanted))
 
 
 def lengthened(alpha: float, times: float) -> float:
-    """Reliability of a test so many times as long; times is above 0. NaN where alpha is, or where it has no value."""
+    """Reliability of a test that is longer or shorter by more of the same items.
+
+    Parameters
+    ----------
+    alpha : float
+        Its reliability now.
+    times : float
+        How many times as long, above 0.
+
+    Returns
+    -------
+    float
+        NaN where alpha is, or where it has no value.
+
+    References
+    ----------
+    Spearman (1910) and Brown (1910), as in `length_for`.
+
+    Examples
+    --------
+    >>> round(lengthened(0.6, 2), 3)
+    0.75
+    """
     check_within("times", times, 0)
     if 1 + (times - 1) * alpha == 0:
         return float("nan")
@@ -73,8 +169,25 @@ def lengthened(alpha: float, times: float) -> float:
 
 
 def stratified_alpha(table: ResponseTable, parts: Sequence[Sequence[int]]) -> float:
-    """Of a test made of parts (places of items; Cronbach, Schönemann & McKie 1965): 1 − Σ σ²(1 − α) / σ²; NaN where a
-    part of two or more items has no alpha. A part of one item counts as if it had no reliability."""
+    """Reliability of a test that is made of parts.
+
+    Parameters
+    ----------
+    table : ResponseTable
+    parts : sequence of sequence of int
+        Places of the items of each part.
+
+    Returns
+    -------
+    float
+        1 - sum of var(part) * (1 - alpha(part)) / var(total); NaN where a part of two or more items has no alpha. A
+        part of one item counts as if it had no reliability.
+
+    References
+    ----------
+    Cronbach, L. J., Schönemann, P., & McKie, D. (1965). Alpha coefficients for stratified-parallel tests.
+    *Educational and Psychological Measurement*, 25, 291-312.
+    """
     outside = [place for part in parts for place in part if not 0 <= place < len(table.items)]
     if outside:
         raise ValueError(f"parts has the place {outside[0]}, and there are {len(table.items)} items.")
@@ -103,7 +216,21 @@ class Scores:
 
 
 def scores(totals: ArrayLike, of: float) -> Scores:
-    """Percentile ranks by the middle; z with divisor N − 1; stanines by percentile rank."""
+    """Totals as z, percentile rank and stanine.
+
+    Parameters
+    ----------
+    totals : array_like, shape (N,)
+        Marks.
+    of : float
+        The marks that there are.
+
+    Returns
+    -------
+    Scores
+        z with divisor N - 1, percentile ranks by the middle of those with the same total, stanines by percentile
+        rank.
+    """
     total = as_vector("totals", totals)
     check_within("of", of, 0)
     below = (total[:, None] > total[None, :] + 1e-9).sum(axis=1)

@@ -19,8 +19,8 @@ class Differential:
     """One item right or wrong, a reference and a focal group, matched by total.
 
     odds_ratio: of the reference group over the focal one, over all totals; above 1 the item is harder for the focal
-    group. chi_square: with continuity correction. delta = −2.35 ln(odds ratio), with its interval; below 0 it is harder
-    for the focal group. letter: A negligible, B slight to moderate, C moderate to large.
+    group. chi_square: with continuity correction. delta = −2.35 ln(odds ratio), with its interval; below 0 it is
+    harder for the focal group. letter: A negligible, B slight to moderate, C moderate to large.
     """
 
     odds_ratio: float
@@ -33,11 +33,33 @@ class Differential:
 
 
 def mantel_haenszel(right: ArrayLike, totals: ArrayLike, focal: NDArray[np.bool_]) -> Differential | None:
-    """(N,) right or wrong, totals to match by (the item in them, Holland & Thayer 1988), who is in the focal group.
+    """Whether an item is as hard for two groups of students with the same total.
 
-    None where no total has students of both groups and both outcomes. Classes of Dorans & Holland (1993): C where
-    |delta| ≥ 1.5 and significantly above 1, A where |delta| < 1 or not significantly off 0, else B; at 5%. The standard
-    error of the log odds ratio is that of Robins, Breslow & Greenland (1986).
+    Parameters
+    ----------
+    right : array_like of bool, shape (N,)
+        Who has full marks on the item.
+    totals : array_like, shape (N,)
+        What students are matched by; the item is in them (Holland & Thayer 1988).
+    focal : ndarray of bool, shape (N,)
+        Who is in the focal group; the others are the reference.
+
+    Returns
+    -------
+    Differential or None
+        None where no total has students of both groups and both outcomes. Classes: C where abs(delta) is 1.5 or
+        more and significantly above 1, A where it is under 1 or not significantly off 0, else B, at 5%.
+
+    Raises
+    ------
+    ValueError
+        If the three are not of the same length.
+
+    References
+    ----------
+    Mantel, N., & Haenszel, W. (1959). *Journal of the National Cancer Institute*, 22, 719-748.
+    Dorans, N. J., & Holland, P. W. (1993). DIF detection and description. In *Differential item functioning*.
+    Robins, J., Breslow, N., & Greenland, S. (1986). *Biometrics*, 42, 311-323: the error of the log odds ratio.
     """
     hit, total, focal = (
         as_flags("right", right, 1),
@@ -94,8 +116,23 @@ class GroupDifference:
 
 
 def group_difference(points: Floats, maxima: Floats, focal: NDArray[np.bool_]) -> GroupDifference:
-    """The reference group less the focal one; shares of marks are taken as counts of marks, which is exact for items
-    of one mark and wide for others. Points that are NaN are of nobody."""
+    """Shares of marks of the reference group less those of the focal one, item by item.
+
+    Parameters
+    ----------
+    points : ndarray of float, shape (N, n)
+        NaN where a student did not take an item.
+    maxima : ndarray of float, shape (n,)
+        Marks of each item.
+    focal : ndarray of bool, shape (N,)
+        Who is in the focal group.
+
+    Returns
+    -------
+    GroupDifference
+        With 95% intervals. Shares of marks are taken as counts of marks: exact for items of one mark, wide for
+        others.
+    """
     points, maxima, focal = as_table("points", points), as_vector("maxima", maxima), as_flags("focal", focal, 1)
     check_same_length(points=points, focal=focal)
     if points.shape[1] != len(maxima):
@@ -109,8 +146,31 @@ def group_difference(points: Floats, maxima: Floats, focal: NDArray[np.bool_]) -
 
 
 def share_difference(array_like: ArrayLike, n_one: ArrayLike, other: ArrayLike, n_other: ArrayLike) -> GroupDifference:
-    """Shares of `one` less those of `other`, each of so many, with 95% intervals from the Wilson limits of both
-    (Newcombe 1998, method 10); NaN where a group is empty."""
+    """Shares of one group less those of another, with 95% intervals.
+
+    Parameters
+    ----------
+    one, other : array_like
+        Shares, from 0 to 1.
+    n_one, n_other : array_like
+        Of how many each share is.
+
+    Returns
+    -------
+    GroupDifference
+        NaN where a group is empty.
+
+    References
+    ----------
+    Newcombe, R. G. (1998). Interval estimation for the difference between independent proportions. *Statistics in
+    Medicine*, 17, 873-890, method 10.
+
+    Examples
+    --------
+    >>> difference = share_difference([56 / 70], [70], [48 / 80], [80])
+    >>> difference.low.round(4).tolist(), difference.high.round(4).tolist()
+    ([0.0524], [0.3339])
+    """
     first, second = as_numbers("one", array_like), as_numbers("other", other)
     n_first, n_second = as_numbers("n_one", n_one), as_numbers("n_other", n_other)
     (low_1, high_1), (low_2, high_2) = wilson(first * n_first, n_first), wilson(second * n_second, n_second)

@@ -16,8 +16,8 @@ class Gains:
     """before, after: (N,) of the same students, out of the same maximum.
 
     raw, normalised: (N,) gains; the latter is what was gained of what could be (Hake 1998), NaN for who had all.
-    mean_normalised: of the class, from its means. effect: paired standardised mean difference with Hedges' correction,
-    and its interval from t; None with fewer than two students or where all gained the same.
+    mean_normalised: of the class, from its means. effect: paired standardised mean difference with Hedges'
+    correction, and its interval from t; None with fewer than two students or where all gained the same.
     """
 
     raw: Floats
@@ -29,8 +29,31 @@ class Gains:
 
 
 def gains(before: ArrayLike, after: ArrayLike, of: float) -> Gains:
-    """Effect: mean gain over the mean of the two variances' root (Cohen's d_av, Cumming 2012), times Hedges' J(N − 1)
-    (Hedges 1981, by gamma functions); interval: that of the mean gain over the same root."""
+    """How much the same students have gained from one test to a later one.
+
+    Parameters
+    ----------
+    before, after : array_like, shape (N,)
+        Marks of the same students.
+    of : float
+        The marks that there are.
+
+    Returns
+    -------
+    Gains
+        The effect is the mean gain over the root of the mean of the two variances (d_av), times J(N - 1); its
+        interval is that of the mean gain over the same root.
+
+    Raises
+    ------
+    ValueError
+        If the two are not of the same length, or `of` is not above 0.
+
+    References
+    ----------
+    Cumming, G. (2012). *Understanding the new statistics*. Hedges, L. V. (1981). *Journal of Educational
+    Statistics*, 6, 107-128.
+    """
     vector, other = as_vector("before", before, least=1), as_vector("after", after)
     check_same_length(before=vector, after=other)
     check_within("of", of, 0)
@@ -58,5 +81,26 @@ def gains(before: ArrayLike, after: ArrayLike, of: float) -> Gains:
 
 
 def hedges(df: int) -> float:
-    """J(df), which takes the bias of a small sample from a standardised difference (Hedges 1981, equation 6e)."""
+    """What takes the bias of a small sample from a standardised difference.
+
+    Parameters
+    ----------
+    df : int
+        Degrees of freedom.
+
+    Returns
+    -------
+    float
+        J(df); NaN with one or fewer.
+
+    References
+    ----------
+    Hedges, L. V. (1981). Distribution theory for Glass's estimator of effect size. *Journal of Educational
+    Statistics*, 6, 107-128, equation 6e.
+
+    Examples
+    --------
+    >>> round(hedges(10), 4)
+    0.9227
+    """
     return math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else float("nan")

@@ -50,9 +50,24 @@ class ScoreBlocks:
 
 
 def trace_groups(students: int) -> int:
-    """Number of equal score groups for option traces: thirds under 60 students, fourths under 150, then fifths.
+    """Number of equal score groups for option traces.
 
-    Common practice, no source; at these sizes a group keeps about 20 students or more once it leaves thirds behind.
+    Common practice, no source: at these sizes a group keeps about 20 students or more once it leaves thirds behind.
+
+    Parameters
+    ----------
+    students : int
+        At least 0.
+
+    Returns
+    -------
+    int
+        3 under 60 students, 4 under 150, then 5.
+
+    Examples
+    --------
+    >>> [trace_groups(students) for students in (24, 60, 150)]
+    [3, 4, 5]
     """
     check_within("students", students, 0)
     return 3 if students < 60 else 4 if students < 150 else 5

@@ -25,7 +25,36 @@ def all_known(values: ArrayLike) -> list[float | None]:
 
 
 def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
-    """95% interval for a share (Wilson 1927). `count` may be weighted; NaN where `total` is 0."""
+    """95% interval for a share.
+
+    Parameters
+    ----------
+    count : array_like
+        How many of `total`; may be weighted.
+    total : array_like
+        Of the same shape, or one for all.
+
+    Returns
+    -------
+    low, high : ndarray of float
+        From 0 to 1; NaN where `total` is 0.
+
+    Raises
+    ------
+    ValueError
+        If a count is below 0 or above its total.
+
+    References
+    ----------
+    Wilson, E. B. (1927). Probable inference, the law of succession, and statistical inference. *Journal of the
+    American Statistical Association*, 22, 209-212.
+
+    Examples
+    --------
+    >>> low, high = wilson(8, 10)
+    >>> round(float(low), 3), round(float(high), 3)
+    (0.49, 0.943)
+    """
     count, total = as_numbers("count", count), as_numbers("total", total)
     if (total < 0).any() or (count < -ROUNDING).any() or (count > total * (1 + ROUNDING) + ROUNDING).any():
         raise ValueError("count must be from 0 to total.")
@@ -38,7 +67,29 @@ def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
 
 
 def resample_weights(students: int, resamples: int, seed: int) -> Floats:
-    """(resamples, students): how often each student is drawn when N are drawn from N with replacement."""
+    """How often each student is drawn when as many are drawn as there are, with replacement.
+
+    Parameters
+    ----------
+    students, resamples : int
+        At least 1 of each.
+    seed : int
+        The same seed draws the same students.
+
+    Returns
+    -------
+    ndarray of float, shape (resamples, students)
+
+    Raises
+    ------
+    ValueError
+        If there is not one of each.
+
+    Examples
+    --------
+    >>> resample_weights(5, 3, seed=1).sum(axis=1).tolist()
+    [5.0, 5.0, 5.0]
+    """
     check_within("students", students, 1)
     check_within("resamples", resamples, 1)
     rng = np.random.default_rng(seed)
@@ -49,8 +100,29 @@ def resample_weights(students: int, resamples: int, seed: int) -> Floats:
 
 
 def bootstrap_means(values: Floats, seed: int, resamples: int = BOOTSTRAP) -> tuple[Floats, Floats]:
-    """95% percentile intervals of the column means of (N, n) values (Efron 1979), students drawn as wholes; NaN cells
-    are missing, and a resample without any value of a column says nothing about it."""
+    """95% percentile intervals of the means of columns.
+
+    Parameters
+    ----------
+    values : ndarray of float, shape (N, n)
+        NaN where one is missing; a resample without any value of a column says nothing about it.
+    seed : int
+        Of the draws. Students are drawn as wholes.
+    resamples : int, default 1000
+
+    Returns
+    -------
+    low, high : ndarray of float, shape (n,)
+
+    Raises
+    ------
+    ValueError
+        If values has no row, or is not two-dimensional.
+
+    References
+    ----------
+    Efron, B. (1979). Bootstrap methods: another look at the jackknife. *Annals of Statistics*, 7, 1-26.
+    """
     values = as_table("values", values, least=1)
     known = ~np.isnan(values)
     weights = resample_weights(len(values), resamples, seed)

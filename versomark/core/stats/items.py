@@ -45,10 +45,26 @@ def item_measures(
 ) -> ItemMeasures:
     """Measures of every item and option.
 
-    weights: (R, N) times each student counts; the students as they are when left out.
-    share: size of the upper and lower group as a share of the students (0.27, 0.33 or 0.50).
-    Where students did not all take the same items, those of an item are those who took it, the end groups are those of
-    all students, and alpha in every weighting is left undefined (`reliability` has it for the students as they are).
+    Parameters
+    ----------
+    table : ResponseTable
+    weights : ndarray of float, shape (R, N), optional
+        How often each student counts, in each of R weightings; the students as they are when left out.
+    share : float, default 0.27
+        Size of the upper and of the lower group, as a share of the students.
+    blocks : ScoreBlocks, optional
+        Of the same totals, where they are known already.
+
+    Returns
+    -------
+    ItemMeasures
+        Every figure with a leading axis of R.
+
+    Notes
+    -----
+    Where students did not all take the same items, those of an item are those who took it, the end groups are those
+    of all students, and alpha in every weighting is left undefined: `reliability` has it for the students as they
+    are.
     """
     weights = np.ones((1, len(table.students))) if weights is None else weights
     blocks = blocks or ScoreBlocks.of(table.standing)
@@ -124,17 +140,33 @@ def _alpha(items: int, item_variances: Floats, total_variance: Floats) -> Floats
 
 
 def omitted_and_not_reached(table: ResponseTable) -> tuple[Floats, Floats]:
-    """Counts of students (n,), of those who took it, who left each item out, and who never came to it.
+    """How many left each item out, and how many never came to it.
 
-    Omitted: nothing given, but a later item of the same section has an answer. Not reached: nothing given to it nor
-    to anything after it in its section.
+    Parameters
+    ----------
+    table : ResponseTable
+
+    Returns
+    -------
+    omitted, not_reached : ndarray of float, shape (n,)
+        Of those who took it. Omitted: nothing given, but a later item of the same section has an answer. Not reached:
+        nothing given to it, nor to anything after it in its section.
     """
     unreached = not_reached(table)
     return (~table.answered & ~unreached & table.taken).sum(axis=0).astype(float), unreached.sum(axis=0).astype(float)
 
 
 def not_reached(table: ResponseTable) -> NDArray[np.bool_]:
-    """(N, n): who never came to an item, as above."""
+    """Who never came to an item: nothing given to it, nor to anything after it in its section.
+
+    Parameters
+    ----------
+    table : ResponseTable
+
+    Returns
+    -------
+    ndarray of bool, shape (N, n)
+    """
     unreached = np.zeros(table.answered.shape, dtype=bool)
     sections = np.array([item.section for item in table.items])
     for section in np.unique(sections):
@@ -145,9 +177,20 @@ def not_reached(table: ResponseTable) -> NDArray[np.bool_]:
 
 
 def option_shares_by_group(table: ResponseTable, groups: int) -> tuple[Floats, Floats]:
-    """Students by equal score groups: (G, n, K) weighted counts per option, and (G, n) who took the item per group.
+    """Who chose what, from the weakest to the strongest students.
 
-    Groups run from weakest to strongest; ties at a border are shared as in `groups.py`.
+    Parameters
+    ----------
+    table : ResponseTable
+    groups : int
+        How many groups of the same size, G; ties at a border are shared as in `ScoreBlocks`.
+
+    Returns
+    -------
+    counts : ndarray of float, shape (G, n, K)
+        Students by option, weighted where a tie is shared.
+    takers : ndarray of float, shape (G, n)
+        Who took the item.
     """
     blocks = ScoreBlocks.of(table.standing)
     places = max((len(item.options) for item in table.items), default=0)

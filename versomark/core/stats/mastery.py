@@ -19,8 +19,8 @@ TOO_LITTLE = 3.0
 @dataclass(frozen=True)
 class Mastery:
     """S skills. marks: (N, S) that each student could earn, and `of` (S,) the most of any. share, low, high: (N, S),
-    NaN where a student has no marks of a skill; intervals take marks as trials, which is Wilson's for questions of one
-    mark and wide for others. class_share, class_low, class_high: (S,), of all."""
+    NaN where a student has no marks of a skill; intervals take marks as trials, which is Wilson's for questions of
+    one mark and wide for others. class_share, class_low, class_high: (S,), of all."""
 
     skills: tuple[str, ...]
     marks: Floats
@@ -40,10 +40,26 @@ class Mastery:
 
 
 def mastery(points: ArrayLike, maxima: ArrayLike, skills: Sequence[Sequence[str]]) -> Mastery:
-    """points (N, n), NaN where a student did not take an item, maxima (n,), the skills of each of n
-    items; an item with two skills counts in full for either.
+    """Shares of marks by student and skill, with bands and intervals.
 
-    Skills stand in the order in which they first occur.
+    Parameters
+    ----------
+    points : array_like, shape (N, n)
+        NaN where a student did not take an item.
+    maxima : array_like, shape (n,)
+        Marks of each item.
+    skills : sequence of sequence of str
+        Of each of the n items; an item with two skills counts in full for either.
+
+    Returns
+    -------
+    Mastery
+        Skills stand in the order in which they first occur.
+
+    Raises
+    ------
+    ValueError
+        If the three are not of the same number of items.
     """
     table, tops = as_table("points", points), as_vector("maxima", maxima)
     if not table.shape[1] == len(tops) == len(skills):

@@ -38,7 +38,33 @@ FLAT = 1e-12
 
 
 def mean_of(values: ArrayLike) -> Mean:
-    """values (N,), N > 0: the mean with its interval from t (Student 1908)."""
+    """A mean with its 95% interval from Student's t.
+
+    Parameters
+    ----------
+    values : array_like, shape (N,)
+        At least one.
+
+    Returns
+    -------
+    Mean
+        Without an interval for one value.
+
+    Raises
+    ------
+    ValueError
+        If there is none.
+
+    References
+    ----------
+    Student (1908). The probable error of a mean. *Biometrika*, 6, 1-25.
+
+    Examples
+    --------
+    >>> mean = mean_of([3, 4, 5, 6])
+    >>> round(mean.low, 3), mean.mean, round(mean.high, 3)
+    (2.446, 4.5, 6.554)
+    """
     own = as_vector("values", values, least=1)
     mean = float(own.mean())
     if len(own) < 2 or np.ptp(own) <= FLAT:
@@ -48,7 +74,17 @@ def mean_of(values: ArrayLike) -> Mean:
 
 
 def mean_share(shares: ArrayLike) -> Mean:
-    """Of shares of marks: the interval ends where shares do, or where totals set above the full marks lead it."""
+    """A mean of shares of marks, whose interval ends where shares do.
+
+    Parameters
+    ----------
+    shares : array_like, shape (N,)
+        From 0 to 1; above 1 where totals were set above the full marks, and then the interval may lead there too.
+
+    Returns
+    -------
+    Mean
+    """
     mean = mean_of(shares)
     if mean.low is None or mean.high is None:
         return mean
@@ -56,8 +92,24 @@ def mean_share(shares: ArrayLike) -> Mean:
 
 
 def apart(array_like: ArrayLike, other: ArrayLike) -> MeanDifference:
-    """one (N,), other (M,), neither empty: the difference of their means, unequal variances allowed (Welch 1947, with
-    the degrees of freedom of Satterthwaite 1946)."""
+    """The difference of two means, unequal variances allowed.
+
+    Parameters
+    ----------
+    one : array_like, shape (N,)
+    other : array_like, shape (M,)
+        Neither empty.
+
+    Returns
+    -------
+    MeanDifference
+        With a 95% interval where both have two values at least.
+
+    References
+    ----------
+    Welch, B. L. (1947). *Biometrika*, 34, 28-35; degrees of freedom of Satterthwaite, F. E. (1946). *Biometrics
+    Bulletin*, 2, 110-114.
+    """
     first, second = as_vector("one", array_like, least=1), as_vector("other", other, least=1)
     difference = float(first.mean() - second.mean())
     if min(len(first), len(second)) < 2 or max(np.ptp(first), np.ptp(second)) <= FLAT:

@@ -35,8 +35,8 @@ class PartialCredit:
     items: (k,) places of the items on it, in rising order. thresholds: of each, in logits, all of them together with
     mean 0; `errors` are their standard errors. difficulty, difficulty_errors: (k,) the mean of an item's thresholds.
     points: of each item, the least points of its categories 0, 1, …; those nobody earned are passed over.
-    merged: place of an item -> how many of its steps are taken together with the one before, since no more than chance
-    would place them. left_out: place of an item -> why it is not on the scale. log_likelihood: conditional.
+    merged: place of an item -> how many of its steps are taken together with the one before, since no more than
+    chance would place them. left_out: place of an item -> why it is not on the scale. log_likelihood: conditional.
     """
 
     items: Ints
@@ -62,11 +62,39 @@ class NoScale(ValueError):
 
 
 def fit_partial_credit(points: ArrayLike) -> PartialCredit:
-    """Estimate thresholds from (N, n) points, NaN where an item was not given to a student.
+    """The Rasch or partial credit model by conditional maximum likelihood.
 
-    An item on which all have the same, or with over 40 different amounts of points, is left out. Raises NoScale where
-    fewer than two items are left, or where no student ties the items together (Fischer 1981): then some are easier
-    than others beyond any amount that could be told.
+    Parameters
+    ----------
+    points : array_like, shape (N, n)
+        NaN where an item was not given to a student.
+
+    Returns
+    -------
+    PartialCredit
+        Thresholds in logits with mean 0, their errors, and which items are left out with the reason: on which all
+        have the same, which have over 40 different amounts of points, or which too few answers place among the
+        others.
+
+    Raises
+    ------
+    NoScale
+        Where fewer than two items are left, or no student ties the items together: then some are easier than others
+        beyond any amount that could be told.
+
+    References
+    ----------
+    Masters, G. N. (1982). A Rasch model for partial credit scoring. *Psychometrika*, 47, 149-174. Fischer, G. H.
+    (1981). On the existence and uniqueness of maximum-likelihood estimates in the Rasch model. *Psychometrika*, 46,
+    59-77.
+
+    Examples
+    --------
+    Two items, and more students who did the first alone than the second alone: their difficulties lie log(3) apart.
+
+    >>> scale = fit_partial_credit([[1, 0], [1, 0], [1, 0], [0, 1]])
+    >>> round(float(scale.difficulty[1] - scale.difficulty[0]), 4)
+    1.0986
     """
     table = as_table("points", points)
     left_out, columns, values = _categories(table)
@@ -355,8 +383,25 @@ class Persons:
 
 
 def moments(theta: Floats, thresholds: Floats) -> tuple[Floats, Floats, Floats, Floats]:
-    """Mean, variance, third and fourth central moment of the category at each θ: (N,) for θ (N,) and the thresholds
-    (m,) of an item, (N, n) for θ (N, 1) and those of n items with as many steps, (n, m)."""
+    """Mean, variance, third and fourth central moment of the category of an item.
+
+    Parameters
+    ----------
+    theta : ndarray of float, shape (N,) or (N, 1)
+        Places of students, in logits.
+    thresholds : ndarray of float, shape (m,) or (n, m)
+        Of an item, or of n items with as many steps.
+
+    Returns
+    -------
+    mean, variance, third, fourth : ndarray of float, shape (N,) or (N, n)
+
+    Examples
+    --------
+    >>> mean, variance, _, _ = moments(np.zeros(1), np.zeros(1))
+    >>> mean.tolist(), variance.tolist()
+    ([0.5], [0.25])
+    """
     theta, thresholds = as_numbers("theta", theta), as_numbers("thresholds", thresholds, missing=False)
     steps = np.cumsum(thresholds, axis=-1)
     beta = np.concatenate([np.zeros((*steps.shape[:-1], 1)), steps], axis=-1)
@@ -371,7 +416,29 @@ def moments(theta: Floats, thresholds: Floats) -> tuple[Floats, Floats, Floats, 
 
 
 def place_persons(scale: PartialCredit, points: ArrayLike) -> Persons:
-    """θ of each student of (N, n) points. Students with the same total on the same items have the same θ."""
+    """Where students stand on a scale, by weighted likelihood.
+
+    Parameters
+    ----------
+    scale : PartialCredit
+    points : array_like, shape (N, n)
+        NaN where an item was not given; the items are those the scale was made of, in the same places.
+
+    Returns
+    -------
+    Persons
+        Students with the same total on the same items are at the same place.
+
+    Raises
+    ------
+    ValueError
+        If points has fewer items than the scale.
+
+    References
+    ----------
+    Warm, T. A. (1989). Weighted likelihood estimation of ability in item response theory. *Psychometrika*, 54,
+    427-450.
+    """
     codes = _codes(scale, points)
     given = codes >= 0
     totals = np.where(given, codes, 0).sum(axis=1)
@@ -432,7 +499,28 @@ class Fit:
 
 
 def fits(scale: PartialCredit, points: ArrayLike, theta: Floats) -> tuple[Fit, Fit]:
-    """Of each item and of each student; students without a finite θ count nowhere and have NaN."""
+    """How well items and students go with a scale.
+
+    Parameters
+    ----------
+    scale : PartialCredit
+    points : array_like, shape (N, n)
+    theta : ndarray of float, shape (N,)
+        Places of the students; who has no finite one counts nowhere and has NaN.
+
+    Returns
+    -------
+    items, students : Fit
+
+    Raises
+    ------
+    ValueError
+        If points and theta are not of the same number of students.
+
+    References
+    ----------
+    Wright, B. D., & Masters, G. N. (1982). *Rating scale analysis*.
+    """
     codes, theta = _codes(scale, points), as_vector("theta", theta, missing=True)
     check_same_length(points=codes, theta=theta)
     # Students with the same total on the same items are at the same place, so there are few places.
@@ -476,10 +564,29 @@ class Andersen:
 
 
 def andersen_test(points: ArrayLike, scale: PartialCredit | None = None) -> Andersen:
-    """Students up to the median total against those above it, on the items that vary in both halves. `scale`: of the
-    same points, where it is known already.
+    """Whether items are as hard for the weaker half as for the stronger: a likelihood ratio test.
 
-    Raises NoScale where a half cannot be put on a scale.
+    Students up to the median total against those above it, on the items that vary in both halves.
+
+    Parameters
+    ----------
+    points : array_like, shape (N, n)
+        NaN where an item was not given.
+    scale : PartialCredit, optional
+        Of the same points, where it is known already.
+
+    Returns
+    -------
+    Andersen
+
+    Raises
+    ------
+    NoScale
+        Where a half cannot be put on a scale.
+
+    References
+    ----------
+    Andersen, E. B. (1973). A goodness of fit test for the Rasch model. *Psychometrika*, 38, 123-140.
     """
     table = as_table("points", points)
     if scale is not None and scale.merged:

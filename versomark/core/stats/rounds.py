@@ -40,10 +40,23 @@ class RoundsCompared:
 
 
 def compare_rounds(before: Mapping[str, RoundAnswer], after: Mapping[str, RoundAnswer]) -> RoundsCompared:
-    """Compare two rounds by student.
+    """What changed between two rounds of a question, student by student.
 
-    The test is two-sided and exact: of the students who moved across, as many as did or more extreme, if each way were
-    as likely (McNemar 1947, with the binomial in place of chi-square since classes are small).
+    Parameters
+    ----------
+    before, after : mapping of str to RoundAnswer
+        By student; who is in one alone is not compared.
+
+    Returns
+    -------
+    RoundsCompared
+        The test is two-sided and exact: of the students who moved across, as many as did or more extreme, if each
+        way were as likely.
+
+    References
+    ----------
+    McNemar, Q. (1947). *Psychometrika*, 12, 153-157, with the binomial in place of chi-square since classes are
+    small.
     """
     both = [(before[student], after[student]) for student in before if student in after]
     gained = sum(not one.right and other.right for one, other in both)

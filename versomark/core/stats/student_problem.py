@@ -31,11 +31,28 @@ class StudentProblem:
 
 
 def student_problem(right: NDArray[np.bool_]) -> StudentProblem:
-    """Of (N, n) right or wrong answers.
+    """Students by problems, both in order, and how far each departs from that order.
 
-    Caution index (Sato 1975): 1 − cov(row, column totals) / cov(the row with the same number right on the easiest
-    problems, column totals): 0 for a row as the order has it, about 1 for one by chance. The modified index (Harnisch &
-    Linn 1981) runs from 0 to 1, for the row that is as much against the order as can be.
+    Parameters
+    ----------
+    right : ndarray of bool, shape (N, n)
+
+    Returns
+    -------
+    StudentProblem
+        Caution index: 1 - cov(row, column totals) / cov(the row with the same number right on the easiest problems,
+        column totals), 0 for a row as the order has it, about 1 for one by chance. The modified index runs from 0
+        to 1, for the row that is as much against the order as can be.
+
+    Raises
+    ------
+    ValueError
+        If right is not two-dimensional.
+
+    References
+    ----------
+    Sato, T. (1975), as in Harnisch, D. L., & Linn, R. L. (1981). Analysis of item response patterns. *Journal of
+    Educational Measurement*, 18, 133-146.
     """
     right = as_flags("right", right, 2)
     rows, columns = right.sum(axis=1), right.sum(axis=0)

@@ -48,7 +48,21 @@ class Sums:
 
 
 def weighted_sums(table: ResponseTable, weights: Floats, share: float, blocks: ScoreBlocks) -> Sums:
-    """All sums of the table under each row of `weights` (R, N); `share` is the size of the end groups, 0 to 0.5."""
+    """All sums over students that item measures need, under each weighting.
+
+    Parameters
+    ----------
+    table : ResponseTable
+    weights : ndarray of float, shape (R, N)
+    share : float
+        Size of the end groups, 0 to 0.5.
+    blocks : ScoreBlocks
+        Of the totals of the table.
+
+    Returns
+    -------
+    Sums
+    """
     rows, (students, items) = len(weights), table.points.shape
     places = max((len(item.options) for item in table.items), default=0)
     fractions = blocks.group_shares(weights, (share, 1 - 2 * share, share))

@@ -28,9 +28,23 @@ class TakingPart:
 
 
 def taking_part(answered: NDArray[np.bool_]) -> TakingPart:
-    """answered: (students, rounds), True where a student answered in a round; rounds in the order they were asked.
+    """Who answered how often over the rounds of a lesson, and who dropped out.
 
-    Common practice, no source. Raises ValueError where the array has not two dimensions.
+    Common practice, no source.
+
+    Parameters
+    ----------
+    answered : ndarray of bool, shape (students, rounds)
+        Rounds in the order in which they were asked.
+
+    Returns
+    -------
+    TakingPart
+
+    Raises
+    ------
+    ValueError
+        If answered is not two-dimensional.
     """
     answered = as_flags("answered", answered, 2)
     students, rounds = answered.shape

@@ -20,8 +20,23 @@ class Times:
 
 
 def times(seconds: Floats) -> Times:
-    """Of (N, n) seconds, NaN where a student's time on an item is not known. Medians, since one student who looks out
-    of the window says nothing about the item."""
+    """How long items took, and students.
+
+    Parameters
+    ----------
+    seconds : ndarray of float, shape (N, n)
+        NaN where a student's time on an item is not known.
+
+    Returns
+    -------
+    Times
+        By medians, since one student who looks out of the window says nothing about the item.
+
+    Raises
+    ------
+    ValueError
+        If seconds is not two-dimensional.
+    """
     seconds = as_table("seconds", seconds)
     if (seconds < 0).any():
         raise ValueError("seconds must not be negative.")

@@ -42,7 +42,27 @@ class Reliability:
 
 
 def distribution(totals: Floats) -> Distribution:
-    """Location, spread and shape of totals (N,): skewness G1 and excess kurtosis G2 (Joanes & Gill 1998)."""
+    """Location, spread and shape of totals.
+
+    Parameters
+    ----------
+    totals : ndarray of float, shape (N,)
+
+    Returns
+    -------
+    Distribution
+        Standard deviation with divisor N - 1, skewness G1, excess kurtosis G2.
+
+    Raises
+    ------
+    ValueError
+        If there is no total.
+
+    References
+    ----------
+    Joanes, D. N., & Gill, C. A. (1998). Comparing measures of sample skewness and kurtosis. *The Statistician*, 47,
+    183-189.
+    """
     totals = as_vector("totals", totals, least=1)
     n = len(totals)
     mean = float(totals.mean())
@@ -69,12 +89,28 @@ def distribution(totals: Floats) -> Distribution:
 
 
 def reliability(table: ResponseTable) -> Reliability:
-    """Alpha (Cronbach 1951) with its 95% interval (Feldt 1965), KR-20 and KR-21 (Kuder & Richardson 1937) for items
-    of one mark each, lambda-2 (Guttman 1945), odd-even split half with Spearman–Brown, and the standard error of
-    measurement in points: sd × sqrt(1 − alpha).
+    """How reliable the totals of a test are.
 
+    Parameters
+    ----------
+    table : ResponseTable
+
+    Returns
+    -------
+    Reliability
+        Alpha with its 95% interval, KR-20 and KR-21 for items of one mark each, lambda-2, odd-even split half with
+        Spearman-Brown, and the standard error of measurement in marks, sd * sqrt(1 - alpha).
+
+    Notes
+    -----
     Where students did not all take the same items: alpha of a test as long as they took, from the variances and
     covariances of all who took an item or a pair of them (`_alpha_of_pairs`), and its error; the rest is undefined.
+
+    References
+    ----------
+    Cronbach, L. J. (1951). *Psychometrika*, 16, 297-334. Feldt, L. S. (1965). *Psychometrika*, 30, 357-370: the
+    interval. Kuder, G. F., & Richardson, M. W. (1937). *Psychometrika*, 2, 151-160. Guttman, L. (1945).
+    *Psychometrika*, 10, 255-282.
     """
     undefined = float("nan")
     students, items = table.points.shape

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -37,7 +38,7 @@ export function Bank() {
   const items = useItems(wanted);
   const open = (made: Schemas["ItemPage"]) => {
     client.setQueryData(["item", made.id], made);
-    client.invalidateQueries({ queryKey: ["items"] });
+    void changed(client, "items", "item");
     navigate(`/bank/${made.id}`);
   };
   const make = useMutation({
@@ -65,12 +66,12 @@ export function Bank() {
   const archive = useMutation({
     mutationFn: (ids: string[]) => read(api.POST("/api/v1/items/archive", { body: manyItems(ids) })),
     onSuccess: ({ count }, ids) => {
-      client.invalidateQueries({ queryKey: ["items"] });
+      void changed(client, "items", "item");
       setChosen(new Set());
       navigate("/bank");
       say(count === 1 ? "The question is out of the bank." : `${count} questions are out of the bank.`, async () => {
         await read(api.POST("/api/v1/items/restore", { body: manyItems(ids) }));
-        client.invalidateQueries({ queryKey: ["items"] });
+        void changed(client, "items", "item");
         if (ids.length === 1) navigate(`/bank/${ids[0]}`);
       });
     },

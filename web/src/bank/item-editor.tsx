@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { AskInRoom } from "../ui/ask-in-room";
 import { Button } from "../ui/button";
@@ -59,8 +60,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
     revision.current = kept.revision;
     setProblems(kept.problems);
     client.setQueryData(["item", item.id], kept);
-    client.invalidateQueries({ queryKey: ["items"] });
-    client.invalidateQueries({ queryKey: ["skills"] });
+    void changed(client, "items", "item");
   });
   const { content } = draft;
   const setContent = (next: Content) => set((now) => ({ ...now, content: next }));

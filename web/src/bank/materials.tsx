@@ -1,5 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
@@ -109,7 +110,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
   const client = useQueryClient();
   const say = useSay();
   const skills = useQuery({ queryKey: ["skills"], queryFn: () => read(api.GET("/api/v1/skills")) });
-  const refresh = () => client.invalidateQueries({ queryKey: ["materials"] });
+  const refresh = () => changed(client, "materials");
   const path = { material_id: material?.id ?? "" };
   const keep = useMutation({
     mutationFn: () => {

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -92,7 +93,7 @@ function NewColleague() {
   const client = useQueryClient();
   const add = useMutation({
     mutationFn: () => read(api.POST("/api/v1/colleagues", { body: { name, username } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["colleagues"] }),
+    onSuccess: () => changed(client, "classes"),
   });
   if (add.data)
     return (

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../api/changes";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -71,7 +72,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
         }),
       ),
     onSuccess: () => {
-      for (const key of ["class", "classes"]) client.invalidateQueries({ queryKey: [key] });
+      void changed(client, "classes");
       say(`${many(groups.length, "group")} are kept with the class. A sitting can be for one of them.`);
       onClose();
     },

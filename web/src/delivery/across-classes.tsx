@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -25,7 +26,7 @@ export function AcrossClasses({ onDone }: { onDone: (classId: number) => void })
     mutationFn: () =>
       read(api.POST("/api/v1/classes/of-students", { body: { name, students: chosen.map((one) => one.id) } })),
     onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["classes"] });
+      void changed(client, "classes");
       client.setQueryData(["class", made.id], made);
       onDone(made.id);
     },

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read } from "../api/client";
 import { useClasses } from "../classes/class-choice";
 import { Button } from "../ui/button";
@@ -27,7 +28,7 @@ export function CopySitting({ page, onClose }: { page: Sitting; onClose: () => v
         }),
       ),
     onSuccess: (made) => {
-      for (const key of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [key] });
+      void changed(client, "plan");
       say(`Planned for ${made.map((line) => line.class_name).join(", ")}.`);
       navigate("/sittings");
     },

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read } from "../api/client";
 import { NO_PLAN } from "../api/plan";
 import { ClassChoice, useClasses } from "../classes/class-choice";
@@ -53,8 +54,7 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
         }),
       ),
     onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["sittings"] });
-      client.invalidateQueries({ queryKey: ["desk"] });
+      void changed(client, "plan");
       navigate(`/sittings/${made.id}`);
     },
   });

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 
 export type Sitting = Schemas["SittingPage"];
@@ -19,8 +20,7 @@ export function useSitting(sittingId: number) {
     mutationFn: (make: () => Promise<Sitting>) => make(),
     onSuccess: (page) => {
       client.setQueryData(key, page);
-      for (const other of ["sittings", "desk", "findings", "sitting-events"])
-        client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "sitting", "sitting");
     },
   });
   return {

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
@@ -76,8 +77,7 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
   const remove = useMutation({
     mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}", { params: { path: { sitting_id: page.id } } })),
     onSuccess: () => {
-      client.invalidateQueries({ queryKey: ["sittings"] });
-      client.invalidateQueries({ queryKey: ["desk"] });
+      void changed(client, "plan");
       navigate("/sittings");
     },
   });

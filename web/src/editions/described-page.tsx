@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { NO_PLAN } from "../api/plan";
 import { useSkills } from "../bank/skill-picker";
@@ -41,7 +42,7 @@ export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
       api.PUT("/api/v1/tests/{test_id}/described", { params: { path: { test_id: test.id } }, body }),
     );
     setChecks(page.checks);
-    for (const key of ["tests", "desk"]) client.invalidateQueries({ queryKey: [key] });
+    void changed(client, "tests");
     return page;
   };
   const keeping = useKeeping(draft, save);
@@ -304,7 +305,7 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
       );
     },
     onSuccess: (made) => {
-      for (const key of ["sittings", "desk", "tests", "editions"]) client.invalidateQueries({ queryKey: [key] });
+      void changed(client, "plan");
       navigate(`/sittings/${made.id}`);
     },
   });

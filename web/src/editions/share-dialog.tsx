@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -22,7 +23,7 @@ export function ShareDialog({ test, onKept, onClose }: Props) {
         }),
       ),
     onSuccess: (page) => {
-      client.invalidateQueries({ queryKey: ["shelf"] });
+      void changed(client, "shelf");
       onKept(page);
       onClose();
     },

@@ -11,6 +11,7 @@ import { sortableKeyboardCoordinates } from "@dnd-kit/sortable";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { keepPictureAddress } from "../bank/pictures";
 import { Unsent } from "../bank/unsent";
@@ -100,8 +101,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const save = async (body: Draft) => {
     const page = await read(api.PUT("/api/v1/tests/{test_id}", { params: path, body }));
     setKept(page);
-    client.invalidateQueries({ queryKey: ["tests"] });
-    client.invalidateQueries({ queryKey: ["desk"] });
+    void changed(client, "tests");
     return page;
   };
   const keeping = useKeeping(draft, save);
@@ -110,7 +110,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
       ...now,
       editions: [...editions.filter((e) => !now.editions.some((old) => old.id === e.id)), ...now.editions],
     }));
-    for (const key of ["tests", "editions", "desk", "items"]) client.invalidateQueries({ queryKey: [key] });
+    void changed(client, "tests");
   };
   const freeze = useMutation({
     mutationFn: async () => {
@@ -137,7 +137,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   const copy = useMutation({
     mutationFn: () => read(api.POST("/api/v1/tests/{test_id}/copy", { params: path })),
     onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["tests"] });
+      void changed(client, "tests");
       navigate(`/tests/${made.id}`);
       say("This is the copy.");
     },

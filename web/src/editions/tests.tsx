@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read } from "../api/client";
 import { AskInRoom } from "../ui/ask-in-room";
 import { Button, ButtonLink } from "../ui/button";
@@ -22,7 +23,7 @@ export function Tests() {
   const restore = useMutation({
     mutationFn: (id: number) =>
       read(api.POST("/api/v1/tests/{test_id}/restore", { params: { path: { test_id: id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["tests"] }),
+    onSuccess: () => changed(client, "tests"),
   });
   const add = (
     <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
@@ -107,7 +108,7 @@ function NewTest({ open, onClose, marksOnly = false }: NewProps) {
   const make = useMutation({
     mutationFn: () => read(api.POST(marksOnly ? "/api/v1/tests/marks-only" : "/api/v1/tests", { body: { title } })),
     onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["tests"] });
+      void changed(client, "tests");
       navigate(`/tests/${made.id}`);
     },
   });

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { OfferedList } from "../bank/offered";
 import { type Band, BandSign } from "../ui/band-sign";
@@ -86,7 +87,7 @@ function MakeGroup({ sittingId, skill, cuts }: { sittingId: number; skill: strin
         }),
       ),
     onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["class", made.class_id] });
+      void changed(client, "classes");
       say(`“${made.name}” is a group of ${made.class_name} now: ${many(made.students, "student")}.`);
     },
   });

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -37,13 +38,13 @@ export function SamePage() {
       ),
     onSuccess: (page) => {
       client.setQueryData(key, page);
-      for (const other of ["findings", "results", "desk"]) client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "key");
     },
   });
   const toKey = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/marking/{item}/same/to-key", { params: { path } })),
     onSuccess: ({ added }) => {
-      client.invalidateQueries({ queryKey: ["bank"] });
+      void changed(client, "items");
       say(`In the bank this question now accepts ${added.map((one) => `“${one}”`).join(", ")} too.`);
     },
   });

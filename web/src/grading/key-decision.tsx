@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -33,14 +34,13 @@ export function Settle({ sittingId, question }: Props) {
     queryKey: ["settling", sittingId, question.ref],
     queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/settling/{item}", { params: { path } })),
   });
-  const changed = () => {
-    for (const key of ["settling", "findings", "marking", "placement", "desk"])
-      client.invalidateQueries({ queryKey: [key] });
+  const refresh = () => {
+    void changed(client, "key");
   };
   const back = useMutation({
     mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}/settling/{item}", { params: { path } })),
     onSuccess: () => {
-      changed();
+      refresh();
       say(`The key of question ${question.label} holds again.`);
     },
   });
@@ -90,7 +90,7 @@ export function Settle({ sittingId, question }: Props) {
           now={now.data}
           onDone={() => {
             setOpen(false);
-            changed();
+            refresh();
             say(`Question ${question.label} is settled.`, () => back.mutate());
           }}
         />

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
@@ -40,8 +41,7 @@ export function AwayPage() {
         }),
       ),
     onSuccess: (done) => {
-      for (const key of ["marking", "answer", "findings", "results", "desk"])
-        client.invalidateQueries({ queryKey: [key] });
+      void changed(client, "marks");
       look.reset();
       const aside = done.aside ? ` ${many(done.aside, "mark")} kept beside a colleague’s.` : "";
       say(`${many(done.marks, "mark")} and ${many(done.files, "file")} put in.${aside}`);

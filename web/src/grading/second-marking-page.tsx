@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -25,8 +26,7 @@ export function SecondPage() {
     refetchInterval: 10_000,
   });
   const told = () => {
-    for (const name of ["second", "marking", "answer", "findings", "desk"])
-      client.invalidateQueries({ queryKey: [name] });
+    void changed(client, "marks");
   };
   const plan = useMutation({
     mutationFn: (body: Schemas["SecondBody"]) =>

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 
 export type ResultsPage = Schemas["ResultsPage"];
@@ -19,8 +20,7 @@ export function useResults(sittingId: number) {
     mutationFn: (make: () => Promise<ResultsPage>) => make(),
     onSuccess: (page) => {
       client.setQueryData(key, page);
-      for (const other of ["findings", "marking", "desk", "sitting", "sittings", "eyes", "empty", "placement"])
-        client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "results", "results");
     },
   });
   const seat = (seat_id: number) => ({ params: { path: { ...path, seat_id } } });

@@ -1,3 +1,4 @@
+import { changed } from "../api/changes";
 import { api, once, read, type Schemas } from "../api/client";
 import type { Sender } from "../outbox/outbox";
 import type { Surroundings } from "../outbox/use-outbox";
@@ -20,8 +21,7 @@ export function cardSender({ client }: Surroundings): Sender<CardToSend, Schemas
       const key = ["one to one", body.sitting];
       if (page) client.setQueryData(key, page);
       else client.invalidateQueries({ queryKey: key });
-      for (const other of ["marks", "findings", "results", "record", "sittings", "desk"])
-        client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "marks of a test given elsewhere");
     },
   };
 }

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { changed } from "../api/changes";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -13,7 +14,7 @@ export function DropScans({ onTaken }: { onTaken: (scans: Schemas["ScanLine"][])
   const send = useMutation({
     mutationFn: sendScans,
     onSuccess: (scans) => {
-      client.invalidateQueries({ queryKey: ["scans"] });
+      void changed(client, "scans");
       onTaken(scans);
     },
   });

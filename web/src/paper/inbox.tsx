@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
@@ -88,7 +89,7 @@ function OtherWays({ inbox }: { inbox: Schemas["Inbox"] }) {
   const [email, setEmail] = useState(inbox.mail);
   const keep = useMutation({
     mutationFn: () => read(api.PUT("/api/v1/me/email", { body: { email } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["scans"] }),
+    onSuccess: () => changed(client, "scans"),
   });
   return (
     <div className="mt-8">

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem } from "../ui/field";
@@ -24,27 +25,26 @@ export function QueriesPage() {
   });
   const [at, setAt] = useState(0);
   const [done, setDone] = useState<number[]>([]);
-  const changed = (now: (before: number[]) => number[]) => {
+  const refresh = (now: (before: number[]) => number[]) => {
     setDone(now);
-    for (const other of ["queries", "paper", "scan", "scans", "findings", "sitting", "sittings", "desk", "sheet"])
-      client.invalidateQueries({ queryKey: [other] });
+    void changed(client, "scans");
   };
   const settle = useMutation({
     mutationFn: ({ place, answer }: { place: number; answer: string }) =>
       read(
         api.PUT("/api/v1/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } }),
       ),
-    onSuccess: ({ id }) => changed((before) => [...before, id]),
+    onSuccess: ({ id }) => refresh((before) => [...before, id]),
   });
   const act = useMutation({
     mutationFn: ({ page, body }: { page: string; body: PageAct }) =>
       read(api.PUT("/api/v1/queries/pages/{page_id}", { params: { path: { page_id: page } }, body })),
-    onSuccess: ({ id }) => changed((before) => [...before, id]),
+    onSuccess: ({ id }) => refresh((before) => [...before, id]),
   });
   const undo = useMutation({
     mutationFn: (id: number) =>
       read(api.DELETE("/api/v1/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
-    onSuccess: (_, id) => changed((before) => before.filter((one) => one !== id)),
+    onSuccess: (_, id) => refresh((before) => before.filter((one) => one !== id)),
   });
   const queries = found.data?.queries ?? [];
   const query = queries[Math.min(at, queries.length - 1)];

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -20,16 +21,16 @@ export function ScanAnswer({ scanId }: { scanId: string }) {
     queryFn: () => read(api.GET("/api/v1/scans/{scan_id}", { params: path })),
     refetchInterval: ({ state }) => (state.data && !unfinished(state.data) ? false : LOOK_AGAIN),
   });
-  const changed = () => {
-    for (const other of ["scan", "scans", "paper", "queries"]) client.invalidateQueries({ queryKey: [other] });
+  const refresh = () => {
+    void changed(client, "scans");
   };
   const cancel = useMutation({
     mutationFn: () => read(api.POST("/api/v1/scans/{scan_id}/cancel", { params: path })),
-    onSettled: changed,
+    onSettled: refresh,
   });
   const again = useMutation({
     mutationFn: () => read(api.POST("/api/v1/scans/{scan_id}/again", { params: path })),
-    onSettled: changed,
+    onSettled: refresh,
   });
   const found = scan.data;
   if (!found) return <Problem error={scan.error} />;
@@ -56,7 +57,7 @@ export function ScanAnswer({ scanId }: { scanId: string }) {
       )}
       {found.state === "refused" && (
         <p className="border-l-2 border-clay bg-clay-wash px-3 py-2">
-          <span className="text-clay">◆ {found.refusal}</span> Nothing was changed.
+          <span className="text-clay">◆ {found.refusal}</span> Nothing was refresh.
         </p>
       )}
       {found.state === "read" && <Told scan={found} />}

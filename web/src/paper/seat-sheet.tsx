@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -23,22 +24,21 @@ export function SeatSheet() {
     queryFn: () => read(api.GET("/api/v1/sittings/{sitting_id}/sheets/{seat_id}", { params: path })),
   });
   const [chosen, setChosen] = useState<number | null>(null);
-  const changed = () => {
+  const refresh = () => {
     setChosen(null);
-    for (const other of ["sheet", "queries", "paper", "findings", "sitting", "desk"])
-      client.invalidateQueries({ queryKey: [other] });
+    void changed(client, "scans");
   };
   const settle = useMutation({
     mutationFn: ({ place, answer }: { place: number; answer: string }) =>
       read(
         api.PUT("/api/v1/queries/places/{reading_id}", { params: { path: { reading_id: place } }, body: { answer } }),
       ),
-    onSuccess: changed,
+    onSuccess: refresh,
   });
   const undo = useMutation({
     mutationFn: (id: number) =>
       read(api.DELETE("/api/v1/queries/settled/{settling_id}", { params: { path: { settling_id: id } } })),
-    onSuccess: changed,
+    onSuccess: refresh,
   });
   const sheet = found.data;
   if (!sheet)

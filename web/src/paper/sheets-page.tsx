@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
@@ -125,7 +126,7 @@ function Batches({ paper }: { paper: Paper }) {
         }),
       ),
     onSuccess: (scan) => {
-      client.invalidateQueries({ queryKey: ["scans"] });
+      void changed(client, "scans", "paper");
       navigate(`/sittings/scans/${scan.id}`);
     },
   });
@@ -209,7 +210,7 @@ function PrintSheets({ paper }: { paper: Paper }) {
         }),
       ),
     onSuccess: (batch) => {
-      client.invalidateQueries({ queryKey: ["paper", paper.sitting] });
+      void changed(client, "scans");
       open(`/api/v1/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener");
     },
   });

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -29,7 +30,7 @@ export function PlacementPage() {
   const group = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/placement/groups", { params })),
     onSuccess: ({ groups }) => {
-      client.invalidateQueries({ queryKey: ["class"] });
+      void changed(client, "classes");
       say(`${many(groups.length, "group")} of the class: ${groups.join(", ")}.`);
     },
   });

@@ -1,3 +1,4 @@
+import { changed } from "../api/changes";
 import { api, once, read } from "../api/client";
 import type { Sender } from "../outbox/outbox";
 import type { Surroundings } from "../outbox/use-outbox";
@@ -20,8 +21,7 @@ export function numbersSender({ client }: Surroundings): Sender<NumbersToSend> {
           signal,
         }),
       ),
-    arrived: () =>
-      Promise.all(["record", "growth", "terms", "results"].map((key) => client.invalidateQueries({ queryKey: [key] }))),
+    arrived: () => changed(client, "record"),
     join: (earlier, later) => ({ ...earlier, numbers: together(earlier.numbers, later.numbers) }),
   };
 }

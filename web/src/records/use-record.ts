@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 
 export type ClassRecord = Schemas["ClassRecord"];
@@ -19,7 +20,7 @@ export function useRecordChange<What>(does: (what: What) => Promise<unknown>, on
   return useMutation({
     mutationFn: does,
     onSuccess: async () => {
-      for (const key of ["record", "growth", "terms", "results"]) await client.invalidateQueries({ queryKey: [key] });
+      await changed(client, "record");
       onDone?.();
     },
   });

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { ChooseFile } from "../ui/choose-file";
@@ -31,7 +32,7 @@ export function BringMarks({ sittingId, onClose, onBrought }: Props) {
       return done;
     },
     onSuccess: (done) => {
-      for (const other of ["sittings", "desk", "findings"]) client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "marks of a test given elsewhere", "marks");
       onClose();
       say(`${many(done.fresh + done.other, "mark")} brought in.`);
     },

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -200,14 +201,14 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
     onSuccess: (page, to) => {
       onDone(page);
       setAsking(false);
-      for (const other of ["sittings", "desk", "findings", "sitting"]) client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "marks of a test given elsewhere", "marks");
       if (to === "close") say("All marks are in. They can still be corrected here.");
     },
   });
   const remove = useMutation({
     mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}", { params: path })),
     onSuccess: () => {
-      for (const other of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "plan");
       navigate("/sittings");
     },
   });

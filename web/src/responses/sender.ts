@@ -1,3 +1,4 @@
+import { changed } from "../api/changes";
 import { api, once, read, type Schemas } from "../api/client";
 import type { Sender } from "../outbox/outbox";
 import type { Surroundings } from "../outbox/use-outbox";
@@ -24,7 +25,7 @@ export function marksSender({ client }: Surroundings): Sender<MarksToSend, Schem
         if (page) client.setQueryData(key, page);
         else return client.invalidateQueries({ queryKey: key });
       });
-      for (const other of ["sittings", "desk", "findings"]) client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "marks of a test given elsewhere", "marks");
       return shown;
     },
     join: (earlier, later) => ({ ...earlier, change: joined([earlier.change, later.change]) }),

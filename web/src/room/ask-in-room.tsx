@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { useClasses } from "../classes/class-choice";
 import type { AskInRoomProps } from "../ui/ask-in-room";
@@ -24,14 +25,14 @@ export function AskInRoom({ what, label = "Ask in the room" }: AskInRoomProps) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const classes = useClasses(open);
-  const changed = () => {
-    for (const key of ["sittings", "desk", "tests", "editions"]) client.invalidateQueries({ queryKey: [key] });
+  const refresh = () => {
+    void changed(client, "plan");
     setOpen(false);
   };
   const start = useMutation({
     mutationFn: (class_id: number) => read(api.POST("/api/v1/room", { body: { ...what, pace, class_id } })),
     onSuccess: (page) => {
-      changed();
+      refresh();
       client.setQueryData(["room", page.sitting], page);
       navigate(`/sittings/${page.sitting}`);
     },
@@ -63,7 +64,7 @@ export function AskInRoom({ what, label = "Ask in the room" }: AskInRoomProps) {
         {classes.data && classes.data.length > 0 && (
           <div className="mt-4">
             <Disclosure name="Set it up ahead instead">
-              <Ahead what={{ ...what, pace }} classes={classes.data} onDone={changed} />
+              <Ahead what={{ ...what, pace }} classes={classes.data} onDone={refresh} />
             </Disclosure>
           </div>
         )}

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -42,7 +43,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
     mutationFn: (make: () => Promise<Schemas["Places"]>) => make(),
     onSuccess: (page) => {
       client.setQueryData(key, page);
-      for (const other of ["sitting", "sittings", "findings", "desk"]) client.invalidateQueries({ queryKey: [other] });
+      void changed(client, "sitting");
     },
   });
   if (!places) return null;

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { local } from "../delivery/plan-form";
 import { Button } from "../ui/button";
@@ -30,7 +31,7 @@ export function Homework({ sittingId, record, onClose }: Props) {
         }),
       ),
     onSuccess: (given) => {
-      for (const key of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [key] });
+      void changed(client, "plan");
       say(`Given to ${many(given.students, "student")}; they come in with the code and their pass.`);
       navigate(`/sittings/${given.sitting}`);
     },

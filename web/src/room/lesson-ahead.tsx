@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { changed } from "../api/changes";
 import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -20,7 +21,7 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
     mutationFn: () =>
       read(api.DELETE("/api/v1/sittings/{sitting_id}", { params: { path: { sitting_id: page.sitting } } })),
     onSuccess: () => {
-      for (const key of ["sittings", "desk"]) client.invalidateQueries({ queryKey: [key] });
+      void changed(client, "plan");
       navigate("/sittings");
     },
   });

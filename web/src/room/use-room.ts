@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { useNudges } from "../api/nudges";
 
@@ -21,9 +22,7 @@ export function useRoom(sittingId: number) {
     mutationFn: (make: () => Promise<ConsolePage>) => make(),
     onSuccess: (page) => {
       client.setQueryData(key, page);
-      if (page.state === "closed")
-        for (const other of ["sitting", "sittings", "desk", "findings"])
-          client.invalidateQueries({ queryKey: [other] });
+      if (page.state === "closed") void changed(client, "sitting");
     },
   });
   const room_ = "/api/v1/sittings/{sitting_id}/room";

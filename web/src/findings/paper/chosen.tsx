@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../../api/changes";
 import { api, read, type Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Field, Problem, TextInput } from "../../ui/field";
@@ -74,7 +75,7 @@ function GroupForm({
         }),
       ),
     onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["class", made.class_id] });
+      void changed(client, "classes");
       say(`“${made.name}” is a group of ${made.class_name} now: ${many(made.students, "student")}.`);
       onDone();
     },

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { changed } from "../../api/changes";
 import { api, read, type Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Dialog } from "../../ui/dialog";
@@ -24,18 +25,18 @@ export function SetAside({ sittingId, flag, aside }: Props) {
   const client = useQueryClient();
   const path = { params: { path: { sitting_id: sittingId } } };
   const finding = { ref: flag.ref, flag: flag.flag, options: flag.options };
-  const changed = () => {
+  const refresh = () => {
     setOpen(false);
-    for (const key of ["findings", "desk", "item-history"]) client.invalidateQueries({ queryKey: [key] });
+    void changed(client, "dismissed");
   };
   const dismiss = useMutation({
     mutationFn: () =>
       read(api.POST("/api/v1/sittings/{sitting_id}/findings/dismissed", { ...path, body: { ...finding, note } })),
-    onSuccess: changed,
+    onSuccess: refresh,
   });
   const takeUp = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/findings/taken-up", { ...path, body: finding })),
-    onSuccess: changed,
+    onSuccess: refresh,
   });
   if (aside)
     return (

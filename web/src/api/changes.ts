@@ -1,0 +1,61 @@
+import type { QueryClient } from "@tanstack/react-query";
+
+/** What the server is asked for, by the first word of its key. */
+type Resource =
+  | "answer"
+  | "class"
+  | "classes"
+  | "colleagues"
+  | "desk"
+  | "editions"
+  | "empty"
+  | "eyes"
+  | "findings"
+  | "growth"
+  | "item"
+  | "item-history"
+  | "items"
+  | "marking"
+  | "materials"
+  | "marks"
+  | "paper"
+  | "placement"
+  | "queries"
+  | "record"
+  | "results"
+  | "scan"
+  | "scans"
+  | "second"
+  | "settling"
+  | "sheet"
+  | "shelf"
+  | "sitting"
+  | "sitting-events"
+  | "sittings"
+  | "skills"
+  | "terms"
+  | "tests";
+
+/** What changed, and what may read otherwise for it. The one place that knows: whoever changes something names it here. */
+const ASKED_AGAIN = {
+  classes: ["classes", "class", "colleagues"],
+  dismissed: ["findings", "desk", "item-history"],
+  items: ["items", "item", "skills", "item-history"],
+  key: ["settling", "findings", "marking", "results", "record", "placement", "items", "item", "desk"],
+  marks: ["marking", "answer", "second", "findings", "results", "record", "placement", "desk"],
+  "marks of a test given elsewhere": ["marks", "sitting", "sittings", "findings", "results", "record", "desk"],
+  materials: ["materials"],
+  plan: ["sittings", "desk", "tests", "editions"],
+  record: ["record", "growth", "terms", "results"],
+  results: ["results", "eyes", "empty", "findings", "marking", "sitting", "sittings", "record", "placement", "desk"],
+  scans: ["scans", "scan", "paper", "queries", "sheet", "findings", "sitting", "sittings", "desk"],
+  shelf: ["shelf"],
+  sitting: ["sitting", "sittings", "sitting-events", "findings", "desk"],
+  tests: ["tests", "editions", "items", "desk"],
+} satisfies Record<string, Resource[]>;
+
+/** Everything that may read otherwise is asked for again. `besides`: what the answer to the change has brought already. */
+export async function changed(client: QueryClient, what: keyof typeof ASKED_AGAIN, besides?: Resource): Promise<void> {
+  const keys = ASKED_AGAIN[what].filter((key) => key !== besides);
+  await Promise.all(keys.map((key) => client.invalidateQueries({ queryKey: [key] })));
+}
