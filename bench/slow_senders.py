@@ -19,7 +19,12 @@ SENDERS, REQUESTS = 500, 200
 def begun(port: int) -> socket.socket:
     """A request that says it has a thousand bytes, and sends one."""
     sender = socket.create_connection(("127.0.0.1", port), timeout=10)
-    lines = ["POST /api/v1/sign-in HTTP/1.1", "Host: 127.0.0.1", "Content-Type: application/json", "Content-Length: 1000"]
+    lines = [
+        "POST /api/v1/sign-in HTTP/1.1",
+        "Host: 127.0.0.1",
+        "Content-Type: application/json",
+        "Content-Length: 1000",
+    ]
     sender.sendall("\r\n".join([*lines, "", "{"]).encode())
     return sender
 

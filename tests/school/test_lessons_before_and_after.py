@@ -97,7 +97,7 @@ def test_at_their_own_pace_and_together_again(school: Staffroom) -> None:
     second = refs(room.sitting)[1]
     assert one.answer(second, {"kind": "single_choice", "option": "b"}, seat["sequence"] + 1).status_code == 200
     assert one.post("hand-in").status_code == 200
-    assert act(school, room, "spread").json()["says"].startswith("Everyone works at their own pace now.")
+    assert act(school, room, "spread").json()["detail"].startswith("Everyone works at their own pace now.")
     page = act(school, room, "gather").json()
     assert (page["alone"], page["wall"]["here"]) == (False, 3)
     assert one.seat().json()["stage"] == "working"  # who had handed in takes part again

@@ -79,7 +79,7 @@ def test_skills_of_a_group_and_what_the_page_says(
     staffroom: Callable[[str], Staffroom],
     by_skill: Sitting,  # noqa: F811
 ) -> None:
-    said = call(school.client, by_skill, "get", "/groups")["says"]
+    said = call(school.client, by_skill, "get", "/groups")["detail"]
     assert said == "This class has no group, and none of its students carries a tag."
     seats = list(by_skill.seats.order_by("desk"))
     keep_group(by_skill.school_class, "Half", [seats[1].student_id, seats[2].student_id], made_from="Circuits, Loops")
