@@ -10,6 +10,7 @@ import os
 import pkgutil
 import signal
 import sys
+from contextlib import suppress
 from pathlib import Path
 
 HEAVY = [
@@ -60,6 +61,7 @@ def become_a_server(order: dict[str, object]) -> None:
 def wait_for_orders() -> None:
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # nobody waits for them here
     print("warm", flush=True)
+    servers = []
     for line in sys.stdin:
         pid = os.fork()
         if pid == 0:
@@ -67,7 +69,12 @@ def wait_for_orders() -> None:
                 become_a_server(json.loads(line))
             finally:
                 os._exit(0)
+        servers.append(pid)
         print(pid, flush=True)
+    # Whoever gave the orders is gone, and may have been stopped in the middle of a test.
+    for pid in servers:
+        with suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGKILL)
 
 
 if __name__ == "__main__":
