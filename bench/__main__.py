@@ -122,7 +122,7 @@ def bench_bank() -> None:
     from versomark.school.accounts.models import Teacher
     from versomark.school.bank import search
     from versomark.school.bank.models import Item
-    from versomark.school.bank.services import Wanted, find_items, page_of
+    from versomark.school.bank.services import ItemFilter, find_items, page_of
 
     teacher = Teacher.objects.get(username="brandt")
     content = read_content({"kind": "true_false", "stem": "So?", "key": True}).model_dump(mode="json")
@@ -136,7 +136,7 @@ def bench_bank() -> None:
     print("search in a bank of 20,000 questions, first 60 and the count (target 50 ms)")
 
     def typed(text: str) -> None:
-        page_of(find_items(teacher, Wanted(typed=text)), 0, 60)
+        page_of(find_items(teacher, ItemFilter(typed=text)), 0, 60)
 
     for text in ("la", "lam", "lamp3", "lamp37 loop2", "force12 cell9 verb"):
         print(f"  {text:<20} {best(lambda t=text: typed(t)):6.1f} ms")

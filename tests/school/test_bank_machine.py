@@ -16,7 +16,7 @@ from versomark.core.text import escaped
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank import services
 from versomark.school.bank.models import Item, Skill
-from versomark.school.bank.services import Details, Wanted
+from versomark.school.bank.services import Details, ItemFilter
 
 # Accents, capitals, digits, joined and split words: what a search may stumble over.
 WORDS = ["lamp", "Lampe", "Élan", "elan", "naïve", "x2", "2", "ohm’s", "Ohm", "semi-circle", "in", "<b", "ΔU", "ß"]
@@ -137,7 +137,7 @@ class BankMachine(RuleBasedStateMachine):
 
     @rule(typed=TYPED)
     def find(self, typed: str) -> None:
-        items = services.find_items(self.teacher, Wanted(typed=typed))
+        items = services.find_items(self.teacher, ItemFilter(typed=typed))
         wanted = {pk for pk, known in self.known.items() if not known.archived and holds(known, typed)}
         assert set(items.values_list("pk", flat=True)) == wanted
         total, page = services.page_of(items, 0, 3)
@@ -145,7 +145,7 @@ class BankMachine(RuleBasedStateMachine):
 
     @rule(skill=st.sampled_from(["Series circuits", "Wires"]), typed=st.sampled_from(["", "la"]))
     def find_by_skill(self, skill: str, typed: str) -> None:
-        items = services.find_items(self.teacher, Wanted(typed=typed, skill=skill))
+        items = services.find_items(self.teacher, ItemFilter(typed=typed, skill=skill))
         assert set(items.values_list("pk", flat=True)) == {
             pk
             for pk, known in self.known.items()
@@ -157,7 +157,7 @@ class BankMachine(RuleBasedStateMachine):
         for pk, known in getattr(self, "known", {}).items():
             first = parts(known.stem)[0]
             if not known.archived and len(first) > 1:
-                assert services.find_items(self.teacher, Wanted(typed=first)).filter(pk=pk).exists()
+                assert services.find_items(self.teacher, ItemFilter(typed=first)).filter(pk=pk).exists()
 
 
 class TestBank(TestCase, BankMachine.TestCase):  # type: ignore[misc,name-defined]

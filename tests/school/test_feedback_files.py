@@ -144,7 +144,7 @@ def test_the_file_comes_in_steps_and_is_whole(school: Staffroom, nineteen: Sitti
     assert len(set(done)) > 2
     assert [step["file"] is None for step in steps] == [True] * (len(steps) - 1) + [False]
     sheets = text_of(b64decode(steps[-1]["file"]))
-    # Laid out in parts, it is the same as in one request: a sheet a student in desk order, then the teacher's page.
+    # LaidPage out in parts, it is the same as in one request: a sheet a student in desk order, then the teacher's page.
     assert sheets == text_of(page(school, nineteen, "feedback.pdf").content)
     assert [f"S{n:02} Quill" in sheet for n, sheet in enumerate(sheets[:-1], start=1)] == [True] * 19
     assert ["A voltage" in sheet for sheet in sheets] == [n % 2 == 1 for n in range(19)] + [True]

@@ -13,7 +13,7 @@ from versomark.school.accounts.models import Teacher
 from versomark.school.classes.services import share_class
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
-from versomark.school.grading.models import Mark, MarkState, StandingMark
+from versomark.school.grading.models import CurrentMark, Mark, MarkState
 from versomark.school.grading.numbers import numbered
 
 STUDENTS = 6
@@ -54,7 +54,7 @@ def test_of_two_at_the_same_answer_one_stands_one_is_kept_beside_it_and_its_mark
         assert sorted(stood) == [False, True]
         quick, late = stood.index(True), stood.index(False)
         assert told[late, number]["other"]["points"]["idea"] == 1 + quick
-        standing = StandingMark.objects.get(seat__desk=number, seat__sitting=sitting, item=explain).mark
+        standing = CurrentMark.objects.get(seat__desk=number, seat__sitting=sitting, item=explain).mark
         assert standing.points["idea"] == 1 + quick
     assert Mark.objects.filter(state=MarkState.ASIDE).count() == STUDENTS
 

@@ -26,9 +26,9 @@ from versomark.school.delivery.models import Sitting
 from versomark.school.errors import DomainError
 from versomark.school.findings.report import FindingsReport
 from versomark.school.findings.services import findings_of
-from versomark.school.grading.models import Mark, MarkState, StandingMark
+from versomark.school.grading.models import CurrentMark, Mark, MarkState
 from versomark.school.grading.queries import marks_of, waiting_in
-from versomark.school.grading.services import Given, give, waive
+from versomark.school.grading.services import MarkGiven, give, waive
 
 RUBRIC = Rubric(criteria=[Criterion(id="idea", name="Idea", max=3), Criterion(id="words", name="Words", max=1)])
 FULL = {"idea": 3, "words": 1}
@@ -395,7 +395,7 @@ def test_nobody_is_marked_who_has_not_handed_in(school: Staffroom) -> None:
     devices(sitting)[0].join()
     assert put(school.client, sitting, f"{refs(sitting)[4]}/1", {"points": FULL}).status_code == 404
     with pytest.raises(DomainError):
-        give(school.teacher, sitting.seats.get(desk=1), refs(sitting)[4], Given(FULL, "", False, None))
+        give(school.teacher, sitting.seats.get(desk=1), refs(sitting)[4], MarkGiven(FULL, "", False, None))
 
 
 class MarksByTwo(TestCase):
@@ -425,13 +425,13 @@ class MarksByTwo(TestCase):
         out, given_marks = False, 0
         for who, act, idea in acts:
             seat.refresh_from_db()
-            now = StandingMark.objects.filter(seat=seat, item=ref).first()
+            now = CurrentMark.objects.filter(seat=seat, item=ref).first()
             if act in ("waive", "unwaive"):
                 out = act == "waive"
                 waive(markers[who], sitting, ref, out)
                 continue
             seen = now.mark_id if now and act != "keep without looking" else None
-            wanted = Given({"idea": idea, "words": 1}, "", act == "draft", seen)
+            wanted = MarkGiven({"idea": idea, "words": 1}, "", act == "draft", seen)
             if out:
                 with pytest.raises(DomainError):
                     give(markers[who], seat, ref, wanted)

@@ -147,7 +147,7 @@ def test_a_release_shuts_the_grid(school: Staffroom) -> None:
     refused = keep(school, sitting, (0, "a", 2))
     assert (refused.status_code, marks(grid(school, sitting), 0)) == (409, {"a": 1})
     assert "released" in refused.json()["detail"]
-    assert marks_only.standing_marks(sitting)[grid(school, sitting)["rows"][0]["seat"]]["a"].source == "teacher"
+    assert marks_only.current_marks(sitting)[grid(school, sitting)["rows"][0]["seat"]]["a"].source == "teacher"
 
 
 @pytest.mark.parametrize("half_marks", [False, True])

@@ -24,7 +24,7 @@ from versomark.school.delivery.models import SittingState
 from versomark.school.errors import DomainError
 from versomark.school.room import pad_port, pads, services
 from versomark.school.room.models import Pad, Room, RoundAnswer
-from versomark.stand_ins.pads import Pressed, Receiver, by_chance
+from versomark.stand_ins.pads import PadPress, Receiver, by_chance
 
 pytestmark = pytest.mark.django_db
 
@@ -317,8 +317,8 @@ def test_simulated_holders_press_what_is_asked_and_stop_when_told(school: Staffr
         receiver = Receiver(host, number, key_of(school), [1, 2, 3, 4])
         going = Event()
 
-        def holder(asking: Asking) -> list[Pressed]:
-            return [Pressed(0.01 * pad, pad, asking.answers[0]) for pad in receiver.pads] + [Pressed(60, 1, "D")]
+        def holder(asking: Asking) -> list[PadPress]:
+            return [PadPress(0.01 * pad, pad, asking.answers[0]) for pad in receiver.pads] + [PadPress(60, 1, "D")]
 
         thread = Thread(target=receiver.run, args=(holder, lambda: not going.is_set()), daemon=True)
         thread.start()

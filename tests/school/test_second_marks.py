@@ -24,7 +24,7 @@ from versomark.school.errors import DomainError
 from versomark.school.grading.models import Mark, MarkingPass
 from versomark.school.grading.queries import marks_of
 from versomark.school.grading.second_marking import Plan, end_second, left_in, plan_second
-from versomark.school.grading.services import Given
+from versomark.school.grading.services import MarkGiven
 from versomark.school.grading.services import give as give_mark
 
 STUDENTS = 8
@@ -208,7 +208,7 @@ class TwoReadings(RuleBasedStateMachine):
             or (turn == MarkingPass.AGREED and both)
         )
         try:
-            give_mark(self.teacher, self.seats[desk], self.ref, Given(points, "", draft, None, turn))
+            give_mark(self.teacher, self.seats[desk], self.ref, MarkGiven(points, "", draft, None, turn))
         except DomainError:
             assert not allowed
             return

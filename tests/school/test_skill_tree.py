@@ -13,7 +13,7 @@ from versomark.core.items import TrueFalse
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank import services, transfer
 from versomark.school.bank.models import Skill
-from versomark.school.bank.services import Details, Wanted
+from versomark.school.bank.services import Details, ItemFilter
 from versomark.school.errors import DomainError
 
 PICK = st.integers(0, 10**6)
@@ -99,7 +99,7 @@ class SkillMachine(RuleBasedStateMachine):
         assert dict(kept) == self.parent
         for name in self.parent:
             wanted = {pk for pk, skills in self.items.items() if any(name in self.above(skill) for skill in skills)}
-            items = services.find_items(self.teacher, Wanted(skill=name))
+            items = services.find_items(self.teacher, ItemFilter(skill=name))
             assert {str(item.pk) for item in items} == wanted, name
 
 

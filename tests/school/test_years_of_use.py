@@ -19,7 +19,7 @@ from versomark.core.editions import student_paper
 from versomark.core.items import ItemContent
 from versomark.core.items.base import ContentBase
 from versomark.school.bank.models import Item
-from versomark.school.bank.services import Use, Wanted, find_items, record_uses
+from versomark.school.bank.services import ItemFilter, Use, find_items, record_uses
 from versomark.school.classes import services as classes
 from versomark.school.classes.models import Enrolment, SchoolClass, Student
 from versomark.school.delivery import services
@@ -141,13 +141,13 @@ def test_a_history_is_the_mean_over_students_and_filters_follow_it(
         assert item.flagged == own[-1][4]
     kept = list(Item.objects.all())
     for wanted, rule in {
-        Wanted(difficulty="easy"): lambda i: i.difficulty is not None and i.difficulty >= 0.8,
-        Wanted(difficulty="middle"): lambda i: i.difficulty is not None and 0.4 <= i.difficulty < 0.8,
-        Wanted(difficulty="hard"): lambda i: i.difficulty is not None and i.difficulty < 0.4,
-        Wanted(difficulty="unknown"): lambda i: i.difficulty is None,
-        Wanted(used="used", flagged="flagged"): lambda i: i.times_used > 0 and i.flagged,
-        Wanted(used="unused"): lambda i: i.times_used == 0,
-        Wanted(flagged="clean", besides=(items[0].pk,)): lambda i: not i.flagged and i.pk != items[0].pk,
+        ItemFilter(difficulty="easy"): lambda i: i.difficulty is not None and i.difficulty >= 0.8,
+        ItemFilter(difficulty="middle"): lambda i: i.difficulty is not None and 0.4 <= i.difficulty < 0.8,
+        ItemFilter(difficulty="hard"): lambda i: i.difficulty is not None and i.difficulty < 0.4,
+        ItemFilter(difficulty="unknown"): lambda i: i.difficulty is None,
+        ItemFilter(used="used", flagged="flagged"): lambda i: i.times_used > 0 and i.flagged,
+        ItemFilter(used="unused"): lambda i: i.times_used == 0,
+        ItemFilter(flagged="clean", besides=(items[0].pk,)): lambda i: not i.flagged and i.pk != items[0].pk,
     }.items():
         pks = {item.pk for item in find_items(school.teacher, wanted)}
         assert pks == {item.pk for item in kept if rule(item)}, wanted

@@ -20,7 +20,7 @@ from versomark.school.delivery.public import Seat, SeatState, Sitting, SittingSt
 from versomark.school.editions.public import Edition, freeze, keep_items, make_test
 from versomark.school.findings.public import record_history
 from versomark.school.records.public import TermDates, keep_terms
-from versomark.school.responses.public import Change, Spent, keep_answers, sign_of_life
+from versomark.school.responses.public import Change, TimeSpentOnItem, keep_answers, sign_of_life
 from versomark.stand_ins import class_of_students as simulated
 
 from . import every_kind, marks_only, rhythm_cards
@@ -46,10 +46,10 @@ class _Draws:
         student: simulated.SimulatedStudent,
         refs: list[str],
         behind: dict[str, simulated.SimulatedItem],
-    ) -> list[Spent]:
+    ) -> list[TimeSpentOnItem]:
         """On each of the questions, from a generator of its own, so that what they answer does not hang on it."""
         return [
-            Spent(
+            TimeSpentOnItem(
                 UUID(bytes=self.clock.bytes(16), version=4), ref, simulated.seconds_on(student, behind[ref], self.clock)
             )
             for ref in refs

@@ -39,7 +39,7 @@ SECONDS = 8.0
 NEAREST, LONGEST = 0.1, 1.0
 
 
-class Pressed(NamedTuple):
+class PadPress(NamedTuple):
     """A press, `after` seconds from when it was asked."""
 
     after: float
@@ -47,7 +47,7 @@ class Pressed(NamedTuple):
     answer: str
 
 
-Holder = Callable[[Asking], Iterable[Pressed]]
+Holder = Callable[[Asking], Iterable[PadPress]]
 
 
 class Receiver:
@@ -84,7 +84,7 @@ class Receiver:
 
     def run(self, holder: Holder, going: Callable[[], bool] = lambda: True) -> None:
         """Press as asked until `going` says no, or the service closes the connection."""
-        due: list[tuple[float, Pressed, int]] = []
+        due: list[tuple[float, PadPress, int]] = []
         heard_at, read = 0.0, 0
         with suppress(ConnectionError):
             while going():
@@ -130,7 +130,7 @@ class Receiver:
 def by_chance(pads: Sequence[int], seed: int) -> Holder:
     """Holders who know no key: half press the one letter that the question happens to draw them to, others any."""
 
-    def presses(asking: Asking) -> list[Pressed]:
+    def presses(asking: Asking) -> list[PadPress]:
         of_question = _random(seed, asking.round)
         letters = asking.answers or [str(number) for number in range(10)]
         drawn = letters[int(of_question.integers(len(letters)))]
@@ -138,7 +138,7 @@ def by_chance(pads: Sequence[int], seed: int) -> Holder:
         for pad in pads:
             own = _random(seed, asking.round, pad)
             answer = drawn if own.random() < FAVOURED else letters[int(own.integers(len(letters)))]
-            pads_pressed.append(Pressed(float(own.uniform(0.5, SECONDS)), pad, answer))
+            pads_pressed.append(PadPress(float(own.uniform(0.5, SECONDS)), pad, answer))
         return pads_pressed
 
     return presses

@@ -47,7 +47,7 @@ class FilledRow:
 
 
 @dataclass(frozen=True)
-class Filled:
+class FilledSheet:
     rows: list[FilledRow]
     problems: list[str]
     """What was not understood, in words, with where it stands."""
@@ -88,7 +88,7 @@ def write_sheet(questions: Sequence[tuple[SheetQuestion, Sequence[SheetRow]]], n
     return out.getvalue()
 
 
-def read_sheet(data: bytes, questions: Sequence[SheetQuestion]) -> Filled:
+def read_sheet(data: bytes, questions: Sequence[SheetQuestion]) -> FilledSheet:
     """What a marks sheet says, in any order of its sheets, rows and columns. A row without any points says nothing.
 
     Raises Refused for what is no workbook.
@@ -102,7 +102,7 @@ def read_sheet(data: bytes, questions: Sequence[SheetQuestion]) -> Filled:
             problems.append(f"The sheet “{sheet.name}” is for no question that a person marks here.")
             continue
         _read_question(sheet, question, rows, problems)
-    return Filled(rows, problems)
+    return FilledSheet(rows, problems)
 
 
 def _read_question(sheet: Sheet, question: SheetQuestion, rows: list[FilledRow], problems: list[str]) -> None:

@@ -9,7 +9,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
 from .finding import DICTIONARY
-from .layout import CODE_TOP, CORNER, MARGIN, Key, LaidOut, Plan
+from .layout import CODE_TOP, CORNER, MARGIN, Key, Plan, SheetLayout
 from .shapes import BOLD, PLAIN, marker_cells, place_squares, use_fonts
 from .sheet_map import code_text, cover_text
 from .spec import SheetSpec, SheetStudent
@@ -18,13 +18,13 @@ HOW = "Fill the circle of your answer. To change it, rub it out well."
 HOW_SEVERAL = "Where a line stands under the circles, fill as many as you need."
 
 
-def draw(spec: SheetSpec, layout: LaidOut) -> bytes:
+def draw(spec: SheetSpec, layout: SheetLayout) -> bytes:
     """The PDF of a batch, page by page as `laid.map` says."""
     return Sheets(spec, layout).pdf()
 
 
 class Sheets:
-    def __init__(self, spec: SheetSpec, layout: LaidOut) -> None:
+    def __init__(self, spec: SheetSpec, layout: SheetLayout) -> None:
         self.spec, self.laid = spec, layout
         self.width, self.height = layout.map.width_mm, layout.map.height_mm
         use_fonts()

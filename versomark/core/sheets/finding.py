@@ -44,14 +44,14 @@ class Frame:
 
 
 @dataclass(frozen=True)
-class FoundMark:
+class SeenMark:
     id: int
     corners: Floats
     """(4, 2) pixels, in the mark's own order: top left first as printed, then clockwise."""
 
 
 @dataclass(frozen=True)
-class Laid:
+class LaidPage:
     """One page in a picture. `to_pixels` (3, 3) takes millimetres of the page to pixels of the picture."""
 
     frame: Frame
@@ -96,7 +96,7 @@ class Picture:
         return self.level(at), at
 
 
-def find_marks(picture: Picture, closer: bool = False) -> list[FoundMark]:
+def find_marks(picture: Picture, closer: bool = False) -> list[SeenMark]:
     """Corner marks in a picture: in a smaller copy first, and in larger ones where that shows too few, or where asked
     to look closer."""
     small, at = picture.no_longer_than(DETECT_SIDE)
@@ -109,10 +109,10 @@ def find_marks(picture: Picture, closer: bool = False) -> list[FoundMark]:
         more = _detected(picture.level(at), 0.5**at, _detector((7, 67), (0.015, 4.0)))
         corners = more if len(more) > len(corners) else corners
         at -= 1
-    return [FoundMark(mark.id, _sharpened(picture.grey, mark.corners)) for mark in corners]
+    return [SeenMark(mark.id, _sharpened(picture.grey, mark.corners)) for mark in corners]
 
 
-def _in_corners(grey: Grey, scale: float) -> list[FoundMark]:
+def _in_corners(grey: Grey, scale: float) -> list[SeenMark]:
     """Marks in the four corners of a picture, where a scanned page has them: a third of it, in a third of the time."""
     height, width = grey.shape
     tall, wide = round(height * CORNER_TILE[0]), round(width * CORNER_TILE[1])
@@ -122,19 +122,19 @@ def _in_corners(grey: Grey, scale: float) -> list[FoundMark]:
             tile = np.ascontiguousarray(grey[top : top + tall, left : left + wide])
             off = np.array([left, top]) / scale
             found_marks += [
-                FoundMark(mark.id, mark.corners + off)
+                SeenMark(mark.id, mark.corners + off)
                 for mark in _detected(tile, scale, _detector((23, 23), (0.2, 2.0)))
             ]
     return found_marks
 
 
-def _detected(grey: Grey, scale: float, detector: "cv2.aruco.ArucoDetector") -> list[FoundMark]:
+def _detected(grey: Grey, scale: float, detector: "cv2.aruco.ArucoDetector") -> list[SeenMark]:
     corners, ids, _ = detector.detectMarkers(grey)
     if ids is None:
         return []
     # The centre of a pixel is at +0.5 in both pictures.
     return [
-        FoundMark(int(id), (quad.reshape(4, 2).astype(float) + 0.5) / scale - 0.5)
+        SeenMark(int(id), (quad.reshape(4, 2).astype(float) + 0.5) / scale - 0.5)
         for quad, id in zip(corners, np.ravel(ids), strict=True)
         if int(id) < 4
     ]
@@ -165,7 +165,7 @@ def _sharpened(grey: Grey, corners: Floats) -> Floats:
     return better if np.abs(better - corners).max() <= max(2.0, side / 14) else corners
 
 
-def lay(marks: Sequence[FoundMark], frames: Sequence[Frame]) -> list[Laid]:
+def lay(marks: Sequence[SeenMark], frames: Sequence[Frame]) -> list[LaidPage]:
     """The pages that marks belong to. Marks of two sheets in one picture are told apart by where each puts the middle
     of its page; pages with fewer than three marks are left out."""
     fits = []
@@ -176,7 +176,7 @@ def lay(marks: Sequence[FoundMark], frames: Sequence[Frame]) -> list[Laid]:
                 laid_page = _fit(group, frame)
                 if laid_page.misfit <= MISFIT:
                     fits.append((laid_page, {id(mark) for mark in group}))
-    laid_pages, used = list[Laid](), set[int]()
+    laid_pages, used = list[LaidPage](), set[int]()
     for laid_page, own in sorted(fits, key=lambda fit: (-fit[0].marks, fit[0].misfit)):
         if not own & used:
             laid_pages.append(laid_page)
@@ -184,8 +184,8 @@ def lay(marks: Sequence[FoundMark], frames: Sequence[Frame]) -> list[Laid]:
     return sorted(laid_pages, key=lambda laid_page: tuple(apply(laid_page.to_pixels, np.zeros((1, 2)))[0]))
 
 
-def _groups(marks: Sequence[FoundMark], frame: Frame) -> list[list[FoundMark]]:
-    groups: list[tuple[list[FoundMark], list[Floats], float]] = []
+def _groups(marks: Sequence[SeenMark], frame: Frame) -> list[list[SeenMark]]:
+    groups: list[tuple[list[SeenMark], list[Floats], float]] = []
     for mark in marks:
         place = frame.corners[mark.id]
         unit = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float) * place.size_mm
@@ -205,16 +205,16 @@ def _groups(marks: Sequence[FoundMark], frame: Frame) -> list[list[FoundMark]]:
     return [group for group, _, _ in groups]
 
 
-def _fit(marks: Sequence[FoundMark], frame: Frame) -> Laid:
+def _fit(marks: Sequence[SeenMark], frame: Frame) -> LaidPage:
     paper = np.concatenate([_mark_corners(frame.corners[mark.id]) for mark in marks])
     pixels = np.concatenate([mark.corners for mark in marks])
     solved, _ = cv2.findHomography(paper, pixels, 0)
     if solved is None:
-        return Laid(frame, np.eye(3), len(marks), np.inf)
+        return LaidPage(frame, np.eye(3), len(marks), np.inf)
     way = np.asarray(solved, float)
     back = apply(np.linalg.inv(way), pixels)
     misfit = float(np.sqrt(np.mean(np.sum((back - paper) ** 2, axis=1))))
-    return Laid(frame, way, len(marks), misfit)
+    return LaidPage(frame, way, len(marks), misfit)
 
 
 def _mark_corners(mark: CornerMark) -> Floats:
@@ -228,7 +228,7 @@ def apply(way: Floats, points: Floats) -> Floats:
     return np.asarray(moved[:, :2] / moved[:, 2:3])
 
 
-def code_on(grey: Grey, laid_page: Laid) -> tuple[str, int] | None:
+def code_on(grey: Grey, laid_page: LaidPage) -> tuple[str, int] | None:
     """Sheet and page from either of a page's two codes, looked for where the map has them; None where both are lost."""
     for place in laid_page.frame.codes:
         side, border = 210, 30

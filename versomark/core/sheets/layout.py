@@ -91,7 +91,7 @@ class Key:
 
 
 @dataclass(frozen=True)
-class LaidOut:
+class SheetLayout:
     map: SheetMap
     plans: dict[Key, list[Plan]]
     keys: list[Key]
@@ -103,7 +103,7 @@ class DoesNotFit(ValueError):
     """A question that a sheet of this size has no room for; the message says which, in words."""
 
 
-def lay_out(spec: SheetSpec) -> LaidOut:
+def lay_out(spec: SheetSpec) -> SheetLayout:
     """Every sheet of a batch in printing order: the students as given, then the spare ones.
 
     Raises
@@ -149,7 +149,7 @@ def lay_out(spec: SheetSpec) -> LaidOut:
         ],
         sheets=sheets,
     )
-    return LaidOut(sheet_map, plans, keys, students)
+    return SheetLayout(sheet_map, plans, keys, students)
 
 
 def corners(width: float, height: float) -> list[CornerMark]:

@@ -8,7 +8,7 @@ from typing import Literal
 import cv2
 import numpy as np
 
-from .finding import Frame, Laid, Picture, apply, code_on, codes_anywhere, find_marks, lay
+from .finding import Frame, LaidPage, Picture, apply, code_on, codes_anywhere, find_marks, lay
 from .images import Grey
 from .judging import RowRead, State, read_rows
 from .layout import codes, corners
@@ -134,7 +134,7 @@ class Reader:
         result = sheet_map.by_code.get((sheet, page)) if sheet_map else None
         return (sheet_map, result) if sheet_map and result else None
 
-    def _one(self, picture: Picture, laid_page: Laid, page: int) -> PageReading:
+    def _one(self, picture: Picture, laid_page: LaidPage, page: int) -> PageReading:
         named = code_on(picture.grey, laid_page)
         if named is None:
             texts = codes_anywhere(picture.grey)
@@ -148,7 +148,7 @@ class Reader:
                 )
         return self._named(picture, laid_page, named, page)
 
-    def _named(self, picture: Picture, laid_page: Laid, named: tuple[str, int], page: int) -> PageReading:
+    def _named(self, picture: Picture, laid_page: LaidPage, named: tuple[str, int], page: int) -> PageReading:
         known = self._page(*named)
         if known is None:
             return PageReading(
@@ -201,7 +201,7 @@ class Reader:
         return PageReading(page, "foreign", straight=lambda: small, codes=tuple(texts))
 
 
-def _room_beside(laid_pages: Sequence[Laid], grey: Grey) -> bool:
+def _room_beside(laid_pages: Sequence[LaidPage], grey: Grey) -> bool:
     """Whether the picture has room for another sheet outside those that were found, or none was found."""
     edges = []
     for laid_page in laid_pages:

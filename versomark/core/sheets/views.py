@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .finding import Laid, Picture, apply
+from .finding import LaidPage, Picture, apply
 from .images import Grey
 
 Floats = NDArray[np.float64]
@@ -26,7 +26,7 @@ class View:
     angle: float
 
 
-def view_of(picture: Picture, laid_page: Laid) -> View:
+def view_of(picture: Picture, laid_page: LaidPage) -> View:
     """The scan itself where it is an even one, since straightening a page costs as much as decoding it; the
     straightened page where it was photographed or stretched."""
     view = _own_view(picture, laid_page)
@@ -37,7 +37,7 @@ _STRAIGHT = np.array([[PER_MM, 0, -0.5], [0, PER_MM, -0.5], [0, 0, 1.0]])
 """Pixel (0, 0) of the straightened page shows the point half a pixel from its corner."""
 
 
-def _own_view(picture: Picture, laid_page: Laid) -> View | None:
+def _own_view(picture: Picture, laid_page: LaidPage) -> View | None:
     finer = laid_page.pixels_per_mm() / PER_MM
     at = max(0, int(np.log2(max(finer / 0.85, 1))))
     way = _shrunk(laid_page, at)
@@ -53,14 +53,14 @@ def _own_view(picture: Picture, laid_page: Laid) -> View | None:
     return View(picture.level(at), way, float(scales.mean()), angle)
 
 
-def _shrunk(laid_page: Laid, at: int) -> Floats:
+def _shrunk(laid_page: LaidPage, at: int) -> Floats:
     """The way to the pixels of a copy that was halved `at` times."""
     shrink = 0.5**at
     way = np.array([[shrink, 0, (shrink - 1) / 2], [0, shrink, (shrink - 1) / 2], [0, 0, 1.0]]) @ laid_page.to_pixels
     return np.asarray(way)
 
 
-def straightened(picture: Picture, laid_page: Laid) -> Grey:
+def straightened(picture: Picture, laid_page: LaidPage) -> Grey:
     """The page as the map has it, `PER_MM` pixels a millimetre."""
     size = (round(laid_page.frame.width * PER_MM), round(laid_page.frame.height * PER_MM))
     # Shrunk by areas first where it is much finer, so that thin strokes darken their pixel and are not stepped over.

@@ -62,7 +62,7 @@ def details(body: ItemDraft) -> services.Details:
 @router.get("/items", response=ItemsFound)
 def items(request: HttpRequest, wanted: Query[ItemSearch]) -> ItemsFound:
     parts = wanted.model_dump(exclude={"search", "most", "start"})
-    result = services.find_items(teacher_of(request), services.Wanted(typed=wanted.search, **parts))
+    result = services.find_items(teacher_of(request), services.ItemFilter(typed=wanted.search, **parts))
     total, shown = services.page_of(result, wanted.start, wanted.most)
     return ItemsFound(total=total, items=[item_line(item) for item in shown])
 

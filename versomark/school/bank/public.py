@@ -8,8 +8,8 @@ from .models import Item, Material, Skill
 from .pictures import TYPES, keep_picture, path_of, picture_of
 from .services import (
     Details,
+    ItemFilter,
     Use,
-    Wanted,
     details_of,
     find_items,
     item_of,
@@ -26,10 +26,10 @@ __all__ = [
     "TYPES",
     "Details",
     "Item",
+    "ItemFilter",
     "Material",
     "Skill",
     "Use",
-    "Wanted",
     "details_of",
     "find_items",
     "item_of",

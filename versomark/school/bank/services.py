@@ -34,7 +34,7 @@ class Details:
 
 
 @dataclass(frozen=True)
-class Wanted:
+class ItemFilter:
     """What a search of the bank asks for; empty parts ask for nothing."""
 
     typed: str = ""
@@ -51,9 +51,9 @@ def items_of(teacher: Teacher) -> QuerySet[Item]:
     return Item.objects.filter(owner=teacher, archived=False).prefetch_related("skills").select_related("stimulus")
 
 
-def find_items(teacher: Teacher, wanted: Wanted | None = None) -> QuerySet[Item]:
+def find_items(teacher: Teacher, wanted: ItemFilter | None = None) -> QuerySet[Item]:
     """Items that fit, newest change first."""
-    wanted = wanted or Wanted()
+    wanted = wanted or ItemFilter()
     holding = search.holding(items_of(teacher), wanted.typed)
     if wanted.skill:
         # A subquery and not a join, so that an item with two skills of the branch counts once.

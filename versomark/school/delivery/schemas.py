@@ -12,7 +12,7 @@ from versomark.school.classes.schemas import Needs, needs_of
 from . import planning, services
 from .models import BEFORE, Sitting, Way
 from .queries import is_marks_only
-from .watching import Watched, watched
+from .watching import WatchedSeat, watched
 
 State = Literal["planned", "ready", "open", "paused", "closed", "released"]
 
@@ -140,7 +140,7 @@ def page_of(sitting: Sitting) -> SittingPage:
     )
 
 
-def seat_line(line: Watched) -> SeatLine:
+def seat_line(line: WatchedSeat) -> SeatLine:
     seat = line.seat
     return SeatLine(
         id=seat.pk,

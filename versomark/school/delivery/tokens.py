@@ -26,7 +26,7 @@ Holding = Literal["holds", "elsewhere", "sent back"]
 """Whether this device holds the seat, another one does by now, or the teacher sent it back from the door."""
 
 
-class Held(NamedTuple):
+class HeldSeat(NamedTuple):
     seat: Seat
     how: Holding
 
@@ -56,7 +56,7 @@ def take_back(response: HttpResponse) -> None:
     response.delete_cookie(COOKIE, path=PATH, samesite="Strict")
 
 
-def held_by(cookies: Mapping[str, str]) -> Held | None:
+def held_by(cookies: Mapping[str, str]) -> HeldSeat | None:
     """The seat of a signed cookie; None for one that is missing, old or altered."""
     result = _read(cookies)
     if result is None:
@@ -64,11 +64,11 @@ def held_by(cookies: Mapping[str, str]) -> Held | None:
     seat_id, device = result
     seat = seat_with_all(seat_id)
     if seat is None or seat.device == device:
-        return Held(seat, "holds") if seat else None
+        return HeldSeat(seat, "holds") if seat else None
     moved = WITH_ALL.filter(sitting=seat.sitting_id, device=device).first() if device else None
     if moved is not None:
-        return Held(moved, "holds")
-    return Held(seat, "sent back" if seat.device is None else "elsewhere")
+        return HeldSeat(moved, "holds")
+    return HeldSeat(seat, "sent back" if seat.device is None else "elsewhere")
 
 
 def device_of(cookies: Mapping[str, str]) -> UUID | None:

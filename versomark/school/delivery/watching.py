@@ -18,7 +18,7 @@ QUIET_AFTER = timedelta(minutes=5)
 
 
 @dataclass(frozen=True)
-class Watched:
+class WatchedSeat:
     """One student. `trouble` is what wants the teacher, in words; empty where nothing does."""
 
     seat: Seat
@@ -31,7 +31,7 @@ class Watched:
     seconds_away: int
 
 
-def watched(sitting: Sitting) -> list[Watched]:
+def watched(sitting: Sitting) -> list[WatchedSeat]:
     """Every seat, most in need of attention first, then by desk number."""
     seats = seats_with_progress(sitting)
     away = {
@@ -51,9 +51,9 @@ def watched(sitting: Sitting) -> list[Watched]:
     return sorted(lines, key=lambda line: (rank(line), line.seat.desk))
 
 
-def _watched(seat: Seat, sitting: Sitting, at_number: int | None, away: Sequence[int], tried: int) -> Watched:
+def _watched(seat: Seat, sitting: Sitting, at_number: int | None, away: Sequence[int], tried: int) -> WatchedSeat:
     left = timekeeping.left(seat) if seat.state in (SeatState.WORKING, SeatState.PAUSED) else None
-    return Watched(
+    return WatchedSeat(
         seat=seat,
         trouble=_trouble(seat, sitting, steady.now()),
         at_number=at_number if seat.state in (SeatState.WORKING, SeatState.PAUSED) else None,
@@ -94,7 +94,7 @@ _BY_STATE = (
 )
 
 
-def rank(line: Watched) -> int:
+def rank(line: WatchedSeat) -> int:
     """Who needs the teacher most comes first: trouble, who waits at the door, who is paused, who is at work. Who is not
     here stands after them, since the page beside names them on top."""
     return 0 if line.trouble else 1 + _BY_STATE.index(SeatState(line.seat.state))

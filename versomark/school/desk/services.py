@@ -8,7 +8,7 @@ from django.db.models import Q
 from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
-from versomark.school.bank.public import Wanted, find_items
+from versomark.school.bank.public import ItemFilter, find_items
 from versomark.school.classes.public import Enrolment, classes_of
 from versomark.school.delivery.public import AFTER, Sitting, sittings_of
 from versomark.school.editions.public import Test, question_count, tests_of
@@ -34,7 +34,7 @@ class News:
 
 
 @dataclass(frozen=True)
-class Found:
+class SearchHit:
     kind: str
     title: str
     detail: str
@@ -82,7 +82,7 @@ def unfinished_tests(teacher: Teacher) -> list[Test]:
     return list(tests_of(teacher).filter(editions=None)[:MOST_NEW])
 
 
-def find(teacher: Teacher, typed: str) -> list[Found]:
+def find(teacher: Teacher, typed: str) -> list[SearchHit]:
     """Classes, students, tests, sittings and questions in which every typed word stands."""
     words = typed.split()[:6]
     if not words:
@@ -98,12 +98,12 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
         return query
 
     results = [
-        Found("class", c.name, f"{c.student_count} students", f"/classes/{c.pk}")  # type: ignore[attr-defined]
+        SearchHit("class", c.name, f"{c.student_count} students", f"/classes/{c.pk}")  # type: ignore[attr-defined]
         for c in classes_of(teacher).filter(holding("name"))[:MOST_FOUND]
     ]
     places = Enrolment.objects.filter(school_class__owner=teacher, left=False).select_related("student", "school_class")
     results += [
-        Found(
+        SearchHit(
             "student",
             p.student.full_name,
             f"{p.school_class.name}, desk {p.desk}",
@@ -112,21 +112,21 @@ def find(teacher: Teacher, typed: str) -> list[Found]:
         for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
     ]
     results += [
-        Found("test", t.title or "Untitled test", f"{question_count(t)} questions", f"/tests/{t.pk}")
+        SearchHit("test", t.title or "Untitled test", f"{question_count(t)} questions", f"/tests/{t.pk}")
         for t in tests_of(teacher).filter(holding("title"))[:MOST_FOUND]
     ]
     sittings = sittings_of(teacher).filter(holding("edition__test__title", "school_class__name", "code"))
     results += [
-        Found("sitting", f"{s.edition.content['title']} · {s.school_class.name}", s.state, f"/sittings/{s.pk}")
+        SearchHit("sitting", f"{s.edition.content['title']} · {s.school_class.name}", s.state, f"/sittings/{s.pk}")
         for s in sittings[:MOST_FOUND]
     ]
     results += [
-        Found(
+        SearchHit(
             "question",
             plain(item.content.get("stem", "")) or plain(item.content.get("text", "")),
             ", ".join(skill.name for skill in item.skills.all()),
             f"/bank/{item.pk}",
         )
-        for item in find_items(teacher, Wanted(typed=typed))[:MOST_FOUND]
+        for item in find_items(teacher, ItemFilter(typed=typed))[:MOST_FOUND]
     ]
     return results

@@ -240,7 +240,7 @@ def _bank(test: Test) -> dict[str, core.BankItem]:
 
 def _pool(test: Test) -> core.Pool:
     def pool(rule: core.DrawRule) -> list[core.BankItem]:
-        items = bank.find_items(test.owner, bank.Wanted(skill=rule.skill)).filter(ready=True)
+        items = bank.find_items(test.owner, bank.ItemFilter(skill=rule.skill)).filter(ready=True)
         return [_bank_item(item) for item in items if rule.low <= _or(item.difficulty, rule.low) <= rule.high]
 
     return pool

@@ -5,7 +5,7 @@ from pydantic import BaseModel
 from versomark.core.scoring import score
 from versomark.school.delivery.public import SeatState, Sitting
 from versomark.school.errors import DomainError
-from versomark.school.grading.public import OverallComment, judged_in, marks_by_turn, names_hidden, standing_mark
+from versomark.school.grading.public import OverallComment, current_mark, marks_by_pass, names_hidden, overrides_in
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
@@ -36,7 +36,7 @@ def in_full(sitting: Sitting) -> InFull:
     """A student at a time: a colleague's answer that waits takes no mark of anybody else away."""
     if names_hidden(sitting):
         raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
-    edition, judged = sitting.edition.read(), judged_in(sitting)
+    edition, judged = sitting.edition.read(), overrides_in(sitting)
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     asked = [
         (number, item)
@@ -44,7 +44,7 @@ def in_full(sitting: Sitting) -> InFull:
         if item.ref not in unasked and item.ref not in judged.waived
     ]
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).order_by("desk"))
-    responses, turns = responses_of([seat.pk for seat in seats]), marks_by_turn(sitting)
+    responses, turns = responses_of([seat.pk for seat in seats]), marks_by_pass(sitting)
     overall: dict[int, str] = {}
     for overall_comment in OverallComment.objects.filter(seat__in=seats):  # the last one first
         overall.setdefault(overall_comment.seat_id, overall_comment.text)
@@ -52,12 +52,12 @@ def in_full(sitting: Sitting) -> InFull:
     for seat in seats:
         table = score(edition, {str(seat.pk): responses[str(seat.pk)]}, unasked, judged)
         earned = {column.id: float(table.points[0, j]) for j, column in enumerate(table.items) if table.taken[0, j]}
-        standing_marks = [standing_mark(turns, seat.pk, item.ref) for _, item in asked]
+        current_marks = [current_mark(turns, seat.pk, item.ref) for _, item in asked]
         students.append(
             FullStudent(
                 seat=seat.pk,
                 marks=[earned.get(item.ref) for _, item in asked],
-                said=[mark.comment if mark else "" for mark in standing_marks],
+                said=[mark.comment if mark else "" for mark in current_marks],
                 comment=overall.get(seat.pk, ""),
             )
         )

@@ -9,7 +9,7 @@ from versomark.core.stats.intervals import wilson
 from versomark.core.stats.mastery import Mastery
 from versomark.core.text import marks_text, plain
 from versomark.school.accounts.public import Teacher
-from versomark.school.bank.public import Item, Wanted, find_items, items_of
+from versomark.school.bank.public import Item, ItemFilter, find_items, items_of
 from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.grading.public import results_in
@@ -98,7 +98,7 @@ def follow_ups(
     asked = [UUID(item.ref) for item in sitting.edition.read().items() if item.content.in_bank]
     follow_ups = []
     for skill in skills:
-        fits = find_items(teacher, Wanted(skill=skill, besides=asked)).filter(ready=True)
+        fits = find_items(teacher, ItemFilter(skill=skill, besides=asked)).filter(ready=True)
         choices = [item for item in fits[: 3 * MOST_CHOICES] if skill in {skill.name for skill in item.skills.all()}]
         choices = choices[:MOST_CHOICES]
         chosen_ref: str | None = feedback_sheet.follow_ups.get(skill)

@@ -17,7 +17,7 @@ from versomark.school.bank.public import offered
 from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import Seat, SeatState, Sitting
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.grading.public import judged_in, names_hidden
+from versomark.school.grading.public import names_hidden, overrides_in
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
@@ -107,7 +107,7 @@ def table_in(sitting: Sitting) -> tuple[ResponseTable, list[Seat]]:
         raise DomainError("Nobody has handed in yet.")
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     responses = responses_of([seat.pk for seat in seats])
-    return score(sitting.edition.read(), responses, unasked, judged_in(sitting)), seats
+    return score(sitting.edition.read(), responses, unasked, overrides_in(sitting)), seats
 
 
 def mastery_in(table: ResponseTable) -> Mastery:

@@ -20,12 +20,12 @@ from versomark.school.grading.public import (
     MarkingPass,
     Remark,
     Shown,
-    judged_in,
-    marks_by_turn,
+    current_mark,
+    marks_by_pass,
+    overrides_in,
     remarks_on,
     results_in,
     returned_to,
-    standing_mark,
 )
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
@@ -115,7 +115,7 @@ class StudentResult(BaseModel):
 def student_result(seat: Seat, shown: Shown) -> StudentResult:
     """What this student sees of it. In words only, no number leaves."""
     sitting = seat.sitting
-    edition, judged = sitting.edition.read(), judged_in(sitting)
+    edition, judged = sitting.edition.read(), overrides_in(sitting)
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     responses = responses_of([seat.pk])
     given = responses[str(seat.pk)]
@@ -123,7 +123,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     took = table.taken[0]
     earned = {column.id: (float(table.points[0, j]), column.max) for j, column in enumerate(table.items) if took[j]}
     not_chosen = {column.id for j, column in enumerate(table.items) if not took[j]}
-    turns = marks_by_turn(sitting, [seat.pk])
+    turns = marks_by_pass(sitting, [seat.pk])
     result = results_in(sitting, [seat.pk])[0]
     overall = seat.overall_comments.first()
     shows_total = shown.marks and not is_total_held(seat, result.waiting)
@@ -132,7 +132,7 @@ def student_result(seat: Seat, shown: Shown) -> StudentResult:
     for number, item in enumerate(edition.in_form(seat.form).items(), start=1):
         if item.ref in unasked:
             continue
-        mark = standing_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
+        mark = current_mark(turns, seat.pk, item.ref) if item.ref in judged.marks.get(str(seat.pk), ()) else None
         stimulus = edition.stimulus_of(item) if item.stimulus else None
         about = _About(
             number, item, stimulus.body if stimulus else "", item.ref in judged.waived, item.ref in not_chosen

@@ -12,7 +12,7 @@ from versomark.core.scoring import ScoringOverrides, corrected_totals, score
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import Seat, Sitting, sitting_of, sittings_of
 from versomark.school.errors import DomainError
-from versomark.school.grading.public import judged_in
+from versomark.school.grading.public import overrides_in
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
@@ -68,7 +68,7 @@ class FilteredAnalysis:
 
     @cached_property
     def judged(self) -> dict[int, ScoringOverrides]:
-        return {sitting.pk: judged_in(sitting) for sitting in self.sittings}
+        return {sitting.pk: overrides_in(sitting) for sitting in self.sittings}
 
     @cached_property
     def table(self) -> ResponseTable:

@@ -16,7 +16,7 @@ from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import SeatState, Sitting, name_of, sittings_of
 from versomark.school.errors import NotFound
-from versomark.school.grading.public import is_of_weights, judged_in, keys_in
+from versomark.school.grading.public import is_of_weights, keys_in, overrides_in
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
@@ -110,7 +110,7 @@ class _Anew(NamedTuple):
 def _by_the_key_of(first: Sitting, other: Sitting) -> _Anew | None:
     """None where both have the same key, or only criteria are weighed otherwise, which is no key."""
     keys = keys_in([first, other])
-    wanted, own = judged_in(first), judged_in(other)
+    wanted, own = overrides_in(first), overrides_in(other)
     refs = {
         ref
         for ref in keys[first.pk].keys() | keys[other.pk].keys()

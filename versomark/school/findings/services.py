@@ -15,7 +15,7 @@ from versomark.school.bank.public import Use, record_uses
 from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import AFTER, Sitting
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.grading.public import ExcludedStudent, judged_in, judged_position
+from versomark.school.grading.public import ExcludedStudent, overrides_in, overrides_position
 from versomark.school.responses.public import LogPosition, log_positions, responses_of
 from versomark.school.room.public import Room, RoundAnswer, Which, not_asked, said_in_rounds
 
@@ -43,7 +43,7 @@ def findings_of(sitting: Sitting, which: Which = "first") -> CachedAnalysis | No
     left_out = not_asked([sitting])[sitting.pk]
     given = RoundAnswer.objects.filter(round__room=room).aggregate(rows=Count("pk"), last=Max("pk"))
     made_from = [RULES, "last", sitting.edition.fingerprint, *position, *given.values(), *sorted(left_out)]
-    made_from += judged_position([sitting])[sitting.pk]
+    made_from += overrides_position([sitting])[sitting.pk]
     fingerprint = _fingerprint(made_from)
     cached = CachedAnalysis.objects.filter(pk=fingerprint).first()
     return cached or _analysed(sitting, _at_last(room, position.seats), left_out, fingerprint, history=False)
@@ -134,7 +134,7 @@ class _Now(NamedTuple):
 def _now(sittings: Sequence[Sitting]) -> dict[int, _Now]:
     """Of the sittings in which somebody counts."""
     positions = counted_positions(sittings)
-    left_out, judged = not_asked(sittings), judged_position(sittings)
+    left_out, judged = not_asked(sittings), overrides_position(sittings)
     result = {}
     for sitting in sittings:
         if sitting.pk in positions:
@@ -156,7 +156,7 @@ def _analysed(
     history: bool = True,
 ) -> CachedAnalysis | None:
     edition = sitting.edition.read()
-    judged = judged_in(sitting)
+    judged = overrides_in(sitting)
     if not score(edition, responses, left_out, judged).items:
         return None
     body = with_levels(compute(edition, responses, left_out, judged), [sitting])

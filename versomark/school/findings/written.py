@@ -18,7 +18,7 @@ from versomark.school.grading.public import (
     by_hand,
     levels_of,
     marked_twice,
-    marks_by_turn,
+    marks_by_pass,
 )
 
 from .report import CriterionSpread, FindingsReport, FlagNote, LevelCount
@@ -43,7 +43,7 @@ def level_spreads(sittings: Sequence[Sitting], seats: Collection[int]) -> dict[s
         return {}
     marks: dict[str, dict[int, Mark]] = {ref: {} for ref in rubrics}
     for sitting in sittings:
-        turns = marks_by_turn(sitting)
+        turns = marks_by_pass(sitting)
         for turn in (MarkingPass.FIRST, MarkingPass.AGREED):
             for (seat, ref), mark in turns[turn].items():
                 if seat in seats and ref in marks and mark.state == MarkState.KEPT:

@@ -17,7 +17,7 @@ from . import second_marking as second
 from .api_remarks import remark_line, turns_seen
 from .history import HEADS, history_of
 from .models import Bookmark, Mark, MarkingPass, MarkState, OwnComment
-from .queries import by_hand, marks_by_turn, procedure_of, rubric_item, standing_marks, waiting_in, waived_in
+from .queries import by_hand, current_marks, marks_by_pass, procedure_of, rubric_item, waiting_in, waived_in
 from .schemas import (
     AnswerPage,
     BookmarkBody,
@@ -145,7 +145,7 @@ def _entries(sitting: Sitting, seats: dict[int, Seat], turn: MarkingPass) -> dic
         wanted = {ref: {int(seat) for seat in some} for ref, some in needed.items()}
     else:
         wanted = second.chosen(sitting) if turn == MarkingPass.SECOND else second.to_agree(sitting)
-    standing = standing_marks(sitting, [seat.pk for seat in seats.values()], turn)
+    standing = current_marks(sitting, [seat.pk for seat in seats.values()], turn)
     beside = set(services.beside_in(sitting).filter(turn=turn).values_list("seat", "item"))
     entries = {}
     for ref, item in by_hand(sitting).items():
@@ -206,7 +206,7 @@ def answer(request: HttpRequest, sitting_id: int, item: str, number: int, turn: 
     seat = numbers.seat_at(sitting, number)
     response = services.responses_in(sitting, [seat])[seat.pk].get(item)
     seen = work.work_of(response, numbers.names_hidden(sitting))
-    turns = marks_by_turn(sitting, [seat.pk])
+    turns = marks_by_pass(sitting, [seat.pk])
     standing = turns[MarkingPass(turn)].get((seat.pk, item))
     if standing is not None and standing.state == MarkState.DRAFT:
         # What a colleague has begun is theirs until they keep it.
@@ -246,9 +246,9 @@ def give(request: HttpRequest, sitting_id: int, item: str, number: int, body: Ma
     sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
     seat = numbers.seat_at(sitting, number)
     turn = MarkingPass(body.turn)
-    given = services.Given(body.points, body.comment, body.draft, body.seen, turn)
+    given = services.MarkGiven(body.points, body.comment, body.draft, body.seen, turn)
     outcome = services.give(teacher, seat, item, given)
-    standing = standing_marks(sitting, [seat.pk], turn).get((seat.pk, item))
+    standing = current_marks(sitting, [seat.pk], turn).get((seat.pk, item))
     entry = next(entry for entry in _entries(sitting, {number: seat}, turn)[item] if entry.number == number)
     return Kept(
         mark=_line(outcome.mark, request),

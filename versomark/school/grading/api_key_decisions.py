@@ -9,7 +9,7 @@ from versomark.school.http import Done, teacher_of
 
 from . import key_decisions as settling
 from .models import WaivedItem
-from .queries import settlements_in
+from .queries import key_decisions_in
 from .schemas_key_decisions import (
     AnswerToDecide,
     CriterionToDecide,
@@ -35,7 +35,7 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> KeyDecisionPa
     if placed is None:
         raise NotFound("question")
     content = placed.content
-    holds = settlements_in([sitting])[sitting.pk].get(item)
+    holds = key_decisions_in([sitting])[sitting.pk].get(item)
     left_out = WaivedItem.objects.filter(sitting=sitting, item=item).select_related("by").first()
     standing_decision = left_out or holds
     listed = content.answers() if content.exclusive and content.marked_by == "key" else []

@@ -5,7 +5,7 @@ from django.utils import timezone
 from versomark.school.delivery.public import Sitting
 from versomark.school.tables_out import Cell, inert
 
-from .models import Mark, MarkState, StandingMark
+from .models import CurrentMark, Mark, MarkState
 from .numbers import names_hidden, numbered
 from .queries import rubric_item
 from .second_marking import unread
@@ -24,7 +24,7 @@ def history_of(sitting: Sitting) -> list[list[Cell]]:
     hidden = names_hidden(sitting)
     numbers = {seat.pk: number for number, seat in numbered(sitting).items()}
     students = {} if hidden else {seat.pk: seat.student for seat in numbered(sitting).values()}
-    standing = set(StandingMark.objects.filter(seat__sitting=sitting).values_list("mark", flat=True))
+    standing = set(CurrentMark.objects.filter(seat__sitting=sitting).values_list("mark", flat=True))
     printed = {item.ref: at for at, item in enumerate(sitting.edition.read().items(), start=1)}
     before: dict[tuple[int, str, str], float] = {}
     blind = unread(sitting)

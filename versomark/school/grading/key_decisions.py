@@ -22,7 +22,7 @@ from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
 from .models import KeyDecision
-from .queries import by_hand, judged_in, marks_of, settlements_in, waived_in, weights_in
+from .queries import by_hand, key_decisions_in, marks_of, overrides_in, waived_in, weights_in
 from .services import number_of, waive
 
 
@@ -38,7 +38,7 @@ class Decision:
     """By criterion of a question's rubric, how much it counts beside the others."""
 
 
-class Moved(NamedTuple):
+class MovedTotal(NamedTuple):
     """A student whose total changes."""
 
     seat: Seat
@@ -49,7 +49,7 @@ class Moved(NamedTuple):
 
 
 class Effect(NamedTuple):
-    moved: Sequence[Moved]
+    moved: Sequence[MovedTotal]
     students: int
     mean: tuple[float, float]
     """Before and after."""
@@ -63,7 +63,7 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
     if not seats:
         raise DomainError("Nobody has handed in yet, so there is nothing to settle.")
-    before = judged_in(sitting)
+    before = overrides_in(sitting)
     edition, responses = sitting.edition.read(), responses_of([seat.pk for seat in seats])
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     table = score(edition, responses, unasked, before)
@@ -80,7 +80,7 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     totals = [corrected_totals(edition, table) for table in tables]
     return Effect(
         moved=[
-            Moved(
+            MovedTotal(
                 seat,
                 float(was),
                 float(will),
@@ -163,7 +163,7 @@ def settle_all(
 
 def keys_in(sittings: Sequence[Sitting]) -> dict[int, dict[str, tuple[object, ...]]]:
     """By sitting and question, what was settled in place of the key; a question that is not in it has its own key."""
-    settled, out = settlements_in(sittings), waived_in(sittings)
+    settled, out = key_decisions_in(sittings), waived_in(sittings)
     keys: dict[int, dict[str, tuple[object, ...]]] = {}
     for sitting in sittings:
         own = {

@@ -51,16 +51,16 @@ class Mark(models.Model):
         return f"{self.seat}, {self.item}: {self.points}"
 
 
-class StandingMark(models.Model):
+class CurrentMark(models.Model):
     """Which mark stands for an answer, of each reading: a pointer into the history."""
 
-    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="standing_marks")
+    seat = models.ForeignKey(Seat, on_delete=models.CASCADE, related_name="current_marks")
     item = models.CharField(max_length=36)
     turn = models.CharField(max_length=6, choices=MarkingPass, default=MarkingPass.FIRST)
     mark = models.ForeignKey(Mark, on_delete=models.CASCADE, related_name="+")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["seat", "item", "turn"], name="standing_mark_once_a_turn")]
+        constraints = [models.UniqueConstraint(fields=["seat", "item", "turn"], name="current_mark_once_a_pass")]
 
     def __str__(self) -> str:
         return str(self.mark)

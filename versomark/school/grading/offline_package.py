@@ -32,8 +32,8 @@ from versomark.school.errors import DomainError, NotFound
 
 from .models import AwayUpload, MarkingPass, MarkState, ReturnedFile
 from .numbers import names_hidden, numbered
-from .queries import by_hand, marks_by_turn, rubric_item, waived_in
-from .services import Given, answer_of, give, responses_in
+from .queries import by_hand, marks_by_pass, rubric_item, waived_in
+from .services import MarkGiven, answer_of, give, responses_in
 from .work import file_of, handwriting, work_of
 
 MARKS = "marks.xlsx"
@@ -115,7 +115,7 @@ def _marks(
     sitting: Sitting, seats: dict[int, Seat], responses: dict[int, dict[str, ItemResponse]], hidden: bool
 ) -> bytes:
     needed = to_mark(sitting.edition.read(), {str(seat): given for seat, given in responses.items()})
-    standing = marks_by_turn(sitting)[MarkingPass.FIRST]
+    standing = marks_by_pass(sitting)[MarkingPass.FIRST]
     pages = []
     for ref, question in _questions(sitting).items():
         rows = []
@@ -135,7 +135,7 @@ def _marks(
 Found = Literal["new", "other", "same"]
 
 
-class FoundMark(NamedTuple):
+class UploadedMark(NamedTuple):
     """A mark of the sheet, beside what stands."""
 
     seat: Seat
@@ -157,10 +157,10 @@ class FoundFile(NamedTuple):
     data: bytes
 
 
-class Looked(NamedTuple):
+class UploadPreview(NamedTuple):
     """What an upload would do; nothing is written by looking."""
 
-    marks: list[FoundMark]
+    marks: list[UploadedMark]
     files: list[FoundFile]
     unchanged: int
     """Files that are as they went out."""
@@ -168,7 +168,7 @@ class Looked(NamedTuple):
     """What was not understood, in words."""
 
 
-def look(sitting: Sitting, data: bytes) -> Looked:
+def look(sitting: Sitting, data: bytes) -> UploadPreview:
     """Raises NotPossible for what is neither such a zip nor a marks sheet."""
     try:
         return _look(sitting, data)
@@ -176,7 +176,7 @@ def look(sitting: Sitting, data: bytes) -> Looked:
         raise DomainError(str(error), status=422) from None
 
 
-def _look(sitting: Sitting, data: bytes) -> Looked:
+def _look(sitting: Sitting, data: bytes) -> UploadPreview:
     if len(data) > MOST_BYTES:
         raise UnreadableFileError(f"This file is larger than {MOST_BYTES // 2**20} MB.")
     problems, files, unchanged = list[str](), list[FoundFile](), 0
@@ -187,15 +187,15 @@ def _look(sitting: Sitting, data: bytes) -> Looked:
         sheet = zipped.read(sheets[0]) if sheets else None
         files, unchanged = _look_at_files(sitting, zipped, problems)
     marks = _look_at_marks(sitting, sheet, problems) if sheet is not None else []
-    return Looked(marks, files, unchanged, problems)
+    return UploadPreview(marks, files, unchanged, problems)
 
 
-def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[FoundMark]:
+def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[UploadedMark]:
     questions, seats = _questions(sitting), numbered(sitting)
     refs = {question.number: ref for ref, question in questions.items()}
     filled = read_sheet(sheet, list(questions.values()))
     problems += filled.problems
-    standing, results = marks_by_turn(sitting)[MarkingPass.FIRST], dict[tuple[int, str], FoundMark]()
+    standing, results = marks_by_pass(sitting)[MarkingPass.FIRST], dict[tuple[int, str], UploadedMark]()
     for row in filled.rows:
         ref, seat = refs[row.question], seats.get(row.number)
         where = f"Question {row.question}, number {row.number}"
@@ -220,7 +220,7 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
             and kept_mark.comment.split() == row.comment.split()
         )
         state: Found = "same" if same else "other" if kept_mark else "new"
-        results[seat.pk, ref] = FoundMark(seat, row.number, ref, row, state, mark.pk if mark else None)
+        results[seat.pk, ref] = UploadedMark(seat, row.number, ref, row, state, mark.pk if mark else None)
     return list(results.values())
 
 
@@ -253,7 +253,7 @@ def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tu
 
 
 @transaction.atomic
-def keep_upload(by: Teacher, sitting: Sitting, data: bytes) -> tuple[AwayUpload, Looked]:
+def keep_upload(by: Teacher, sitting: Sitting, data: bytes) -> tuple[AwayUpload, UploadPreview]:
     """Look at an upload and keep it aside, to be put in when its teacher says so."""
     preview = look(sitting, data)
     upload = AwayUpload.objects.create(sitting=sitting, by=by)
@@ -300,7 +300,9 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         if mark.found != "same":
             # A mark that a colleague gave since the zip was made was seen by nobody who filled in the sheet.
             seen = mark.instead_of if _was_there(mark, upload) else None
-            outcome = give(by, mark.seat, mark.ref, Given(mark.row.points, mark.row.comment, draft=False, seen=seen))
+            outcome = give(
+                by, mark.seat, mark.ref, MarkGiven(mark.row.points, mark.row.comment, draft=False, seen=seen)
+            )
             marks, aside = marks + outcome.stands, aside + (not outcome.stands)
     for file in preview.files:
         returned_file = ReturnedFile.objects.create(
@@ -321,9 +323,9 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
     return PutIn(marks, aside, len(preview.files))
 
 
-def _was_there(found_mark: FoundMark, upload: AwayUpload) -> bool:
+def _was_there(found_mark: UploadedMark, upload: AwayUpload) -> bool:
     """Whether the mark that stands stood when the upload was looked at."""
-    mark = marks_by_turn(upload.sitting, [found_mark.seat.pk])[MarkingPass.FIRST].get(
+    mark = marks_by_pass(upload.sitting, [found_mark.seat.pk])[MarkingPass.FIRST].get(
         (found_mark.seat.pk, found_mark.ref)
     )
     return mark is not None and mark.at <= upload.at

@@ -20,7 +20,7 @@ from .models import (
 )
 from .numbers import names_hidden
 from .offline_package import returned_to, stored_file
-from .queries import by_hand, judged_in, judged_position, marks_by_turn, standing_mark, waiting_in, waived_in
+from .queries import by_hand, current_mark, marks_by_pass, overrides_in, overrides_position, waiting_in, waived_in
 from .release import Shown, release, shown_in, shown_to, withdraw
 from .remarks import remarks_on
 from .second_marking import levels_of, marked_twice
@@ -58,18 +58,19 @@ __all__ = [
     "SecondMarking",
     "Shown",
     "by_hand",
+    "current_mark",
     "empty_in",
     "end_lateness",
     "fill_empty",
     "is_of_weights",
-    "judged_in",
-    "judged_position",
     "keys_in",
     "leave_out",
     "levels_of",
     "marked_twice",
-    "marks_by_turn",
+    "marks_by_pass",
     "names_hidden",
+    "overrides_in",
+    "overrides_position",
     "release",
     "remarks_on",
     "results_in",
@@ -79,7 +80,6 @@ __all__ = [
     "set_total",
     "shown_in",
     "shown_to",
-    "standing_mark",
     "stored_file",
     "take_in",
     "take_total_back",

@@ -13,6 +13,7 @@ from versomark.school.errors import NotFound
 from versomark.school.responses.public import CurrentAnswer, responses_of
 
 from .models import (
+    CurrentMark,
     GroupMark,
     HiddenNames,
     KeyDecision,
@@ -21,7 +22,6 @@ from .models import (
     MarkingPass,
     MarkState,
     SecondMarking,
-    StandingMark,
     WaivedItem,
 )
 from .numbers import names_hidden
@@ -50,10 +50,10 @@ def waived_in(sittings: Iterable[Sitting]) -> dict[int, frozenset[str]]:
     return {sitting: frozenset(items) for sitting, items in results.items()}
 
 
-def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[MarkingPass, dict[Place, Mark]]:
+def marks_by_pass(sitting: Sitting, seat_ids: Collection[int] | None = None) -> dict[MarkingPass, dict[Place, Mark]]:
     """By reading, seat and item, the mark or draft that stands, of the answer that stands. Work that was given back and
     changed, or tried again, waits for its mark once more."""
-    marks = StandingMark.objects.filter(seat__sitting=sitting)
+    marks = CurrentMark.objects.filter(seat__sitting=sitting)
     answers = CurrentAnswer.objects.filter(seat__sitting=sitting, item__in=list(by_hand(sitting)))
     if seat_ids is not None:
         marks, answers = marks.filter(seat__in=seat_ids), answers.filter(seat__in=seat_ids)
@@ -65,17 +65,17 @@ def marks_by_turn(sitting: Sitting, seat_ids: Collection[int] | None = None) -> 
     return marks_by_pass
 
 
-def standing_mark(turns: Mapping[MarkingPass, Mapping[Place, Mark]], seat: int, ref: str) -> Mark | None:
+def current_mark(turns: Mapping[MarkingPass, Mapping[Place, Mark]], seat: int, ref: str) -> Mark | None:
     """The one whose words a student reads: what was agreed on, else the first."""
     result = (turns[turn].get((seat, ref)) for turn in (MarkingPass.AGREED, MarkingPass.FIRST))
     return next((mark for mark in result if mark is not None and mark.state == MarkState.KEPT), None)
 
 
-def standing_marks(
+def current_marks(
     sitting: Sitting, seat_ids: Collection[int] | None = None, turn: MarkingPass = MarkingPass.FIRST
 ) -> dict[Place, Mark]:
     """Those of one reading."""
-    return marks_by_turn(sitting, seat_ids)[turn]
+    return marks_by_pass(sitting, seat_ids)[turn]
 
 
 def scaled(content: object, mark: Mark | None, weights: Mapping[str, float] | None = None) -> float | None:
@@ -88,7 +88,7 @@ def scaled(content: object, mark: Mark | None, weights: Mapping[str, float] | No
 def weights_in(sitting: Sitting) -> dict[str, Mapping[str, float]]:
     """By item, the weights of its criteria where they were settled."""
     return {
-        ref: decision.weights for ref, decision in settlements_in([sitting])[sitting.pk].items() if decision.weights
+        ref: decision.weights for ref, decision in key_decisions_in([sitting])[sitting.pk].items() if decision.weights
     }
 
 
@@ -103,7 +103,7 @@ def marks_of(
     marks: dict[str, dict[str, float]] = {}
     if not contents:
         return marks
-    turns, second = marks_by_turn(sitting, seat_ids), procedure_of(sitting)
+    turns, second = marks_by_pass(sitting, seat_ids), procedure_of(sitting)
     weights = weights_in(sitting) if weights is None else weights
     for place in set().union(*turns.values()):
         content = contents.get(place[1])
@@ -119,7 +119,7 @@ def procedure_of(sitting: Sitting) -> SecondMarking | None:
     return SecondMarking.objects.filter(sitting=sitting).first()
 
 
-def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, KeyDecision]]:
+def key_decisions_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, KeyDecision]]:
     """By sitting and item, what holds in place of the key."""
     settlements: dict[int, dict[str, KeyDecision]] = {sitting.pk: {} for sitting in sittings}
     for settlement in (
@@ -131,7 +131,7 @@ def settlements_in(sittings: Iterable[Sitting]) -> dict[int, dict[str, KeyDecisi
     return settlements
 
 
-def same_marks_in(sittings: Iterable[Sitting]) -> dict[int, list[GroupMark]]:
+def group_marks_in(sittings: Iterable[Sitting]) -> dict[int, list[GroupMark]]:
     """By sitting, what holds of answers judged together; of one answer the last word."""
     last: dict[tuple[int, str, str, str], GroupMark] = {}
     same_marks = GroupMark.objects.filter(sitting__in=[sitting.pk for sitting in sittings], taken_back_at=None)
@@ -146,19 +146,19 @@ def same_marks_in(sittings: Iterable[Sitting]) -> dict[int, list[GroupMark]]:
 def shares_in(sitting: Sitting) -> dict[str, dict[tuple[str, str], float]]:
     """By item, part and answer: the shares that a person gave."""
     shares: dict[str, dict[tuple[str, str], float]] = {}
-    for entry in same_marks_in([sitting])[sitting.pk]:
+    for entry in group_marks_in([sitting])[sitting.pk]:
         shares.setdefault(entry.item, {})[entry.part, entry.compared] = entry.share
     return shares
 
 
-def judged_in(sitting: Sitting) -> ScoringOverrides:
+def overrides_in(sitting: Sitting) -> ScoringOverrides:
     """Everything that people decided about a sitting, as scoring takes it. Marks given without names count once the
     names are shown: a total beside a name would say whose work it was."""
     return ScoringOverrides(
         marks={} if names_hidden(sitting) else marks_of(sitting),
         settled={
             ref: KeyOverride(frozenset(decision.accepted), decision.everybody)
-            for ref, decision in settlements_in([sitting])[sitting.pk].items()
+            for ref, decision in key_decisions_in([sitting])[sitting.pk].items()
             if not decision.weights
         },
         shares=shares_in(sitting),
@@ -166,10 +166,10 @@ def judged_in(sitting: Sitting) -> ScoringOverrides:
     )
 
 
-def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
+def overrides_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
     """By sitting, how far that has come: the same position means the same decisions."""
-    marks, settled, waived = marks_position(sittings), settlements_in(sittings), waived_in(sittings)
-    same = same_marks_in(sittings)
+    marks, settled, waived = marks_position(sittings), key_decisions_in(sittings), waived_in(sittings)
+    same = group_marks_in(sittings)
     second = {
         entry[0]: entry[1:]
         for entry in SecondMarking.objects.filter(sitting__in=list(marks)).values_list("sitting", "tolerance", "mean")
@@ -193,7 +193,7 @@ def judged_position(sittings: Sequence[Sitting]) -> dict[int, list[object]]:
 def marks_position(sittings: Iterable[Sitting]) -> dict[int, list[int]]:
     """By sitting, how far its marks have come: the same position means the same marks that stand."""
     result = {sitting.pk: [0, 0, 0] for sitting in sittings}
-    kept_marks = StandingMark.objects.filter(seat__sitting__in=list(result), mark__state=MarkState.KEPT)
+    kept_marks = CurrentMark.objects.filter(seat__sitting__in=list(result), mark__state=MarkState.KEPT)
     counted = kept_marks.values("seat__sitting").annotate(rows=Count("pk"), last=Max("mark"))
     for sitting, rows, last in counted.values_list("seat__sitting", "rows", "last"):
         result[sitting][:2] = [rows, last]

@@ -20,7 +20,7 @@ from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
 from .models import Mark, MarkingPass, MarkState, SecondMarking
-from .queries import by_hand, marks_by_turn, procedure_of, scaled, waived_in
+from .queries import by_hand, marks_by_pass, procedure_of, scaled, waived_in
 
 HALF = 0.5
 
@@ -80,7 +80,7 @@ def chosen(sitting: Sitting) -> dict[str, set[int]]:
         for ref, some in to_mark(sitting.edition.read(), responses).items()
         if ref not in out
     }
-    turns = marks_by_turn(sitting, seats)
+    turns = marks_by_pass(sitting, seats)
     has = set(turns[MarkingPass.SECOND])
     near = _near(sitting, plan, turns[MarkingPass.FIRST]) if plan.which == "near" else set()
     return {
@@ -133,7 +133,7 @@ def to_agree(sitting: Sitting) -> dict[str, set[int]]:
     plan = procedure_of(sitting)
     if plan is None:
         return {}
-    turns = marks_by_turn(sitting)
+    turns = marks_by_pass(sitting)
     result: dict[str, set[int]] = {}
     for ref, item in by_hand(sitting).items():
         for seat, other in turns[MarkingPass.SECOND]:
@@ -161,7 +161,7 @@ def unread(sitting: Sitting) -> set[tuple[int, str]]:
 
 
 def _kept(sitting: Sitting, turn: MarkingPass) -> set[tuple[int, str]]:
-    return {place for place, mark in marks_by_turn(sitting)[turn].items() if mark.state == MarkState.KEPT}
+    return {place for place, mark in marks_by_pass(sitting)[turn].items() if mark.state == MarkState.KEPT}
 
 
 class Severity(NamedTuple):
@@ -172,7 +172,7 @@ class Severity(NamedTuple):
     points: float | None
 
 
-class Compared(NamedTuple):
+class MarkerComparison(NamedTuple):
     """One question that has answers with two marks: as a whole, by criterion, and the markers."""
 
     ref: str
@@ -182,10 +182,10 @@ class Compared(NamedTuple):
     markers: list[Severity]
 
 
-def compared(sitting: Sitting) -> list[Compared]:
+def compared(sitting: Sitting) -> list[MarkerComparison]:
     """How far first and second marks agree, question by question."""
     return [
-        Compared(
+        MarkerComparison(
             ref,
             _agreement([[sum(mark.points.values()) for mark in pair] for pair in pairs], content.rubric.total),
             [
@@ -200,7 +200,7 @@ def compared(sitting: Sitting) -> list[Compared]:
 
 def marked_twice(sitting: Sitting) -> Iterator[tuple[str, ByRubric, list[tuple[Mark, Mark]]]]:
     """By question, the answers that have two kept marks: the first and the second of each."""
-    turns = marks_by_turn(sitting)
+    turns = marks_by_pass(sitting)
     for ref, item in by_hand(sitting).items():
         content = item.content
         if not isinstance(content, ByRubric):

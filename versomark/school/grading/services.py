@@ -15,18 +15,18 @@ from versomark.school.errors import DomainError, NotFound
 from versomark.school.responses.public import CurrentAnswer, responses_of
 
 from .models import (
+    CurrentMark,
     Mark,
     MarkChoice,
     MarkingPass,
     MarkState,
     OverallComment,
     OwnComment,
-    StandingMark,
     WaivedItem,
 )
 from .queries import (
     by_hand,
-    marks_by_turn,
+    marks_by_pass,
     procedure_of,
     rubric_item,
     scaled,
@@ -37,7 +37,7 @@ LONGEST_COMMENT_KEPT = 400
 
 
 @dataclass(frozen=True)
-class Given:
+class MarkGiven:
     """What a marker says of one answer. `seen`: the mark that stood when they looked; None where none did."""
 
     points: Mapping[str, float]
@@ -54,12 +54,12 @@ class Outcome(NamedTuple):
 
 
 @transaction.atomic
-def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
+def give(by: Teacher, seat: Seat, ref: str, given: MarkGiven) -> Outcome:
     """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up: both are kept, and a
     person chooses with `choose`."""
     _, content = rubric_item(seat.sitting, ref)
     _may_be_marked(seat, ref, given, content)
-    turns = marks_by_turn(seat.sitting, [seat.pk])
+    turns = marks_by_pass(seat.sitting, [seat.pk])
     if given.turn == MarkingPass.SECOND and procedure_of(seat.sitting) is None:
         raise DomainError("Nothing is marked a second time in this sitting.")
     if given.turn == MarkingPass.AGREED and any(
@@ -96,14 +96,14 @@ def give(by: Teacher, seat: Seat, ref: str, given: Given) -> Outcome:
         state=MarkState.PASSED
     )
     if not unseen:
-        StandingMark.objects.update_or_create(seat=seat, item=ref, turn=given.turn, defaults={"mark": mark})
+        CurrentMark.objects.update_or_create(seat=seat, item=ref, turn=given.turn, defaults={"mark": mark})
     if mark.comment:
         _offer_again(by, ref, mark.comment)
     seat_changed(seat.sitting_id)
     return Outcome(mark, not unseen)
 
 
-def _keep_draft(by: Teacher, seat: Seat, ref: str, given: Given) -> Mark:
+def _keep_draft(by: Teacher, seat: Seat, ref: str, given: MarkGiven) -> Mark:
     """A draft is its giver's own, beside that of a colleague who is at the same answer."""
     mark = own_drafts(by, seat, ref, given.turn).first()
     if mark is None:
@@ -111,9 +111,9 @@ def _keep_draft(by: Teacher, seat: Seat, ref: str, given: Given) -> Mark:
     mark.answer_id = answer_of(seat, ref)
     mark.points, mark.comment = dict(given.points), given.comment.strip()
     mark.save()
-    standing = StandingMark.objects.filter(seat=seat, item=ref, turn=given.turn).select_related("mark").first()
+    standing = CurrentMark.objects.filter(seat=seat, item=ref, turn=given.turn).select_related("mark").first()
     if standing is None:
-        StandingMark.objects.create(seat=seat, item=ref, turn=given.turn, mark=mark)
+        CurrentMark.objects.create(seat=seat, item=ref, turn=given.turn, mark=mark)
         seat_changed(seat.sitting_id)
     elif standing.mark.state != MarkState.DRAFT or standing.mark.answer_id != mark.answer_id:
         # What stood was given for an answer that has changed since.
@@ -141,7 +141,7 @@ def beside_in(sitting: Sitting, seat_ids: Collection[int] | None = None) -> Quer
 @transaction.atomic
 def choose(by: Teacher, seat: Seat, ref: str, turn: MarkingPass, mark_id: int) -> Mark:
     """Of marks that were given at the same time, the one that counts. The others stay in the history."""
-    now = marks_by_turn(seat.sitting, [seat.pk])[turn].get((seat.pk, ref))
+    now = marks_by_pass(seat.sitting, [seat.pk])[turn].get((seat.pk, ref))
     beside = list(beside_in(seat.sitting, [seat.pk]).filter(item=ref, turn=turn))
     chosen = next((mark for mark in [*beside, now] if mark is not None and mark.pk == mark_id), None)
     if chosen is None or not beside:
@@ -149,7 +149,7 @@ def choose(by: Teacher, seat: Seat, ref: str, turn: MarkingPass, mark_id: int) -
     Mark.objects.filter(pk__in=[mark.pk for mark in beside]).exclude(pk=chosen.pk).update(state=MarkState.PASSED)
     chosen.state = MarkState.KEPT
     chosen.save(update_fields=["state"])
-    StandingMark.objects.update_or_create(seat=seat, item=ref, turn=turn, defaults={"mark": chosen})
+    CurrentMark.objects.update_or_create(seat=seat, item=ref, turn=turn, defaults={"mark": chosen})
     MarkChoice.objects.create(mark=chosen, by=by)
     seat_changed(seat.sitting_id)
     return chosen
@@ -160,7 +160,7 @@ def answer_of(seat: Seat, ref: str) -> int | None:
     return CurrentAnswer.objects.filter(seat=seat, item=ref).values_list("answer", flat=True).first()
 
 
-def _may_be_marked(seat: Seat, ref: str, given: Given, content: ByRubric) -> None:
+def _may_be_marked(seat: Seat, ref: str, given: MarkGiven, content: ByRubric) -> None:
     if seat.sitting.state in BEFORE or seat.state != SeatState.HANDED_IN:
         raise DomainError("This has not been handed in, so it cannot be marked yet.")
     if ref in waived_in([seat.sitting])[seat.sitting_id]:

@@ -16,8 +16,8 @@ from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
 
 from .models import ExcludedStudent, Lateness, ManualTotal, MarkState
-from .queries import judged_in, marks_by_turn, rubric_item, waived_in
-from .services import Given, give, number_of
+from .queries import marks_by_pass, overrides_in, rubric_item, waived_in
+from .services import MarkGiven, give, number_of
 
 MOST_SET = 10_000
 
@@ -44,7 +44,7 @@ def results_in(sitting: Sitting, seat_ids: Collection[int] | None = None, rule: 
     if seat_ids is not None:
         seats = seats.filter(pk__in=seat_ids)
     chosen = list(seats)
-    edition, judged, rule = sitting.edition.read(), judged_in(sitting), rule or rule_of(sitting)
+    edition, judged, rule = sitting.edition.read(), overrides_in(sitting), rule or rule_of(sitting)
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     done = [seat.pk for seat in chosen if seat.state == SeatState.HANDED_IN]
     responses = responses_of(done)
@@ -149,7 +149,7 @@ def empty_in(sitting: Sitting) -> Empty:
     done = [pk for pk, seat in seats.items() if seat.state == SeatState.HANDED_IN]
     out = waived_in([sitting])[sitting.pk]
     needed = to_mark(sitting.edition.read(), responses_of(done))
-    first = marks_by_turn(sitting, done)
+    first = marks_by_pass(sitting, done)
     marked_cells = {place for marks in first.values() for place, mark in marks.items() if mark.state == MarkState.KEPT}
     waiting = [
         (seats[int(seat)], ref)
@@ -185,7 +185,7 @@ def fill_empty(by: Teacher, sitting: Sitting, filling: Filling, reason: str) -> 
     if filling.waiting is not None:
         points = {ref: _points_for(sitting, ref, filling.waiting) for ref in {ref for _, ref in empty.waiting}}
         for seat, ref in empty.waiting:
-            give(by, seat, ref, Given(points[ref], words, draft=False, seen=None))
+            give(by, seat, ref, MarkGiven(points[ref], words, draft=False, seen=None))
     for seat in empty.missing if filling.missing != "leave" else []:
         if filling.missing == "total":
             set_total(by, seat, filling.total, words)

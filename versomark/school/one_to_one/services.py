@@ -15,7 +15,7 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, SeatState, Sitting, SittingState
 from versomark.school.errors import DomainError, NotFound
-from versomark.school.responses.public import Mark, StandingMark, columns_of, keep_marks, standing_marks
+from versomark.school.responses.public import EnteredMark, Mark, columns_of, current_marks, keep_marks
 
 from .models import CardNote
 
@@ -87,7 +87,7 @@ def cards_page(sitting: Sitting) -> CardsPage:
     columns = cards_of(sitting)
     most = {ref: content.marks for ref, content in columns}
     tries = _tries(sitting)
-    marks = {attempt.pk: standing_marks(attempt) for attempt in tries}
+    marks = {attempt.pk: current_marks(attempt) for attempt in tries}
     before = _before(sitting, tries)
     earlier = _by_student(before, marks[before.pk], most) if before else {}
     notes: dict[int, dict[str, str]] = {}
@@ -153,18 +153,18 @@ def _before(sitting: Sitting, tries: Sequence[Sitting]) -> Sitting | None:
     return tries[at - 1] if at else None
 
 
-def _known(marks: Mapping[str, StandingMark], most: Mapping[str, float]) -> dict[str, bool]:
+def _known(marks: Mapping[str, EnteredMark], most: Mapping[str, float]) -> dict[str, bool]:
     return {ref: mark.points >= most[ref] - 1e-9 for ref, mark in marks.items() if ref in most}
 
 
 def _by_student(
-    sitting: Sitting, marks: Mapping[int, Mapping[str, StandingMark]], most: Mapping[str, float]
+    sitting: Sitting, marks: Mapping[int, Mapping[str, EnteredMark]], most: Mapping[str, float]
 ) -> dict[int, dict[str, bool]]:
     students = dict(sitting.seats.values_list("pk", "student"))
     return {students[seat]: _known(own, most) for seat, own in marks.items() if seat in students}
 
 
-def _try(sitting: Sitting, marks: Mapping[int, Mapping[str, StandingMark]], most: Mapping[str, float]) -> Try:
+def _try(sitting: Sitting, marks: Mapping[int, Mapping[str, EnteredMark]], most: Mapping[str, float]) -> Try:
     answers = [known for own in marks.values() for known in _known(own, most).values()]
     held_on = timezone.localdate(sitting.opened_at or sitting.made_at)
     return Try(sitting=sitting.pk, held_on=held_on, known=sum(answers), asked=len(answers))
@@ -210,6 +210,6 @@ def again(by: Teacher, sitting: Sitting) -> Sitting:
     """Another try with the same cards; what was said before stays."""
     cards_of(sitting)
     newest = _tries(sitting)[-1]
-    if newest.state != SittingState.CLOSED and not standing_marks(newest):
+    if newest.state != SittingState.CLOSED and not current_marks(newest):
         raise DomainError("A try with these cards has been set up already, and nothing is in it yet.")
     return delivery.plan(by, sitting.edition, sitting.school_class, None)

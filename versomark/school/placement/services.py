@@ -13,13 +13,13 @@ from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import Seat, SeatState, Sitting
 from versomark.school.editions.public import Edition, html_to_pdf
 from versomark.school.errors import DomainError
-from versomark.school.grading.public import by_hand, judged_in, waived_in
+from versomark.school.grading.public import by_hand, overrides_in, waived_in
 from versomark.school.responses.public import responses_of
 
 from .models import Placement
 
 
-class Placed(NamedTuple):
+class PlacedStudent(NamedTuple):
     """One student who has handed in."""
 
     seat: Seat
@@ -28,7 +28,7 @@ class Placed(NamedTuple):
 
 
 class Results(NamedTuple):
-    placed: Sequence[Placed]
+    placed: Sequence[PlacedStudent]
     of: float
     """The marks that a key gives; what a person has to mark is not counted before it is marked."""
     waiting: int
@@ -71,7 +71,7 @@ def results_of(sitting: Sitting, table: PlacementTable) -> Results:
     edition = sitting.edition.read()
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student"))
     waived = waived_in([sitting])[sitting.pk]
-    scored = score(edition, responses_of([seat.pk for seat in seats]), judged=judged_in(sitting))
+    scored = score(edition, responses_of([seat.pk for seat in seats]), judged=overrides_in(sitting))
     # Before anybody has handed in, what a person marks is still to come.
     counted = {column.id for column in scored.items if seats or column.id not in by_hand(sitting)}
     missing = [item for item in edition.items() if item.ref not in counted]
@@ -82,7 +82,7 @@ def results_of(sitting: Sitting, table: PlacementTable) -> Results:
     totals = {
         int(seat): float(marks) for seat, marks in zip(scored.students, corrected_totals(edition, scored), strict=True)
     }
-    placed = [Placed(seat, totals[seat.pk], table.place(totals[seat.pk], of)) for seat in seats]
+    placed = [PlacedStudent(seat, totals[seat.pk], table.place(totals[seat.pk], of)) for seat in seats]
     return Results(
         sorted(placed, key=lambda placed_student: (-placed_student.total, placed_student.seat.desk)), of, waiting
     )

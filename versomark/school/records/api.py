@@ -147,7 +147,7 @@ def keep_numbers(request: HttpRequest, class_id: int, body: NumbersBody) -> Done
     school_class = class_of(teacher, class_id, "run" if body.standings else "mark")
     if body.standings and (body.totals or body.away):
         class_of(teacher, class_id, "mark")
-    wanted = typed.Typed(
+    wanted = typed.ManualEntries(
         body.reason,
         [typed.TypedTotal(total.seat, total.total) for total in body.totals],
         [typed.TypedStanding(standing.student, standing.term, standing.share) for standing in body.standings],

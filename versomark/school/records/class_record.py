@@ -18,7 +18,7 @@ from versomark.school.grading.public import ExcludedStudent, HiddenNames, Latene
 
 from .models import Category, InRecord, ManualTermGrade, Term
 from .rules import standing_sets, terms_of
-from .standing import Made, RecordCell, TermCell, Word, day_of, made_of, sittings_over, standings_in
+from .standing import ClassRules, RecordCell, TermCell, Word, class_rules_of, day_of, sittings_over, standings_in
 
 
 class RecordSitting(BaseModel):
@@ -116,7 +116,7 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
     }
     rows = ManualTotal.objects.filter(seat__sitting__in=sittings, taken_back_at=None).order_by("pk")
     totals_set = dict(rows.values_list("seat", "total"))
-    terms, rules_made = terms_of(school_class.owner), made_of(school_class, sittings)
+    terms, class_rules = terms_of(school_class.owner), class_rules_of(school_class, sittings)
     sets = standing_sets(school_class)
     students = []
     for place in places_of(school_class):
@@ -126,13 +126,13 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
                 totals.get(sitting.pk, {}),
                 late_rules.get(sitting.pk),
                 totals_set,
-                rules_made,
+                class_rules,
             )
             if sitting.pk not in hidden
             else None
             for sitting in sittings
         ]
-        students.append(_student(place.student, place.desk, cells, terms, rules_made, sets))
+        students.append(_student(place.student, place.desk, cells, terms, class_rules, sets))
     unplaced = InRecord()
     columns = [
         RecordSitting(
@@ -143,10 +143,10 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
             mean=_mean([cell.share for row in students if (cell := row.cells[at]) is not None]),
             waiting=sum(total.waiting for total in totals.get(sitting.pk, {}).values()),
             names_hidden=sitting.pk in hidden,
-            term=rules_made.in_term[sitting.pk],
-            category=rules_made.places.get(sitting.pk, unplaced).category_id,
-            counts=rules_made.places.get(sitting.pk, unplaced).counts,
-            baseline=rules_made.places.get(sitting.pk, unplaced).baseline,
+            term=class_rules.in_term[sitting.pk],
+            category=class_rules.places.get(sitting.pk, unplaced).category_id,
+            counts=class_rules.places.get(sitting.pk, unplaced).counts,
+            baseline=class_rules.places.get(sitting.pk, unplaced).baseline,
         )
         for at, sitting in enumerate(sittings)
     ]
@@ -155,7 +155,7 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
         class_id=school_class.pk,
         class_name=school_class.name,
         opening=_opening(columns, students, average),
-        rules=_shown(school_class, rules_made),
+        rules=_shown(school_class, class_rules),
         terms=[
             RecordTerm(
                 id=term.pk,
@@ -181,8 +181,8 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
     )
 
 
-def _shown(school_class: SchoolClass, rules_made: Made) -> RulesShown:
-    rules, categories = rules_made.rules, list(Category.objects.filter(school_class=school_class))
+def _shown(school_class: SchoolClass, class_rules: ClassRules) -> RulesShown:
+    rules, categories = class_rules.rules, list(Category.objects.filter(school_class=school_class))
     if categories:
         parts = [f"{category.name} {category.weight:g}" for category in categories] + [f"other {rules.other_weight:g}"]
         how = f"Averages weigh the categories ({', '.join(parts)}); in a category every sitting is the same."
@@ -191,8 +191,8 @@ def _shown(school_class: SchoolClass, rules_made: Made) -> RulesShown:
     zero = " What is missing counts as nothing." if rules.missing_is_zero else ""
     return RulesShown(
         scale_name=rules.scale_name,
-        scale_steps=[ScaleStep(least=step.least, word=step.word) for step in rules_made.scale.steps]
-        if rules_made.scale
+        scale_steps=[ScaleStep(least=step.least, word=step.word) for step in class_rules.scale.steps]
+        if class_rules.scale
         else [],
         missing_is_zero=rules.missing_is_zero,
         other_weight=rules.other_weight,
@@ -221,7 +221,7 @@ def _cell(
     totals: Mapping[int, _Total],
     rule: LateRule | None,
     totals_set: Mapping[int, float],
-    rules_made: Made,
+    class_rules: ClassRules,
 ) -> RecordCell | None:
     if seat is None:
         return None
@@ -242,7 +242,7 @@ def _cell(
         total=total,
         of=own.of,
         share=total / own.of,
-        said=rules_made.said(total / own.of),
+        said=class_rules.said(total / own.of),
         word="waiting" if own.waiting else "",
         late=lost > 0 and set_to is None,
         set=set_to is not None,
@@ -258,12 +258,12 @@ def _student(
     desk: int,
     cells: list[RecordCell | None],
     terms: Sequence[Term],
-    rules_made: Made,
+    class_rules: ClassRules,
     sets: Mapping[tuple[int, int], ManualTermGrade],
 ) -> RecordStudent:
-    both = list(zip(rules_made.sittings, cells, strict=True))
-    whole = rules_made.average(both)
-    standings = standings_in(student.pk, both, terms, rules_made, sets)
+    both = list(zip(class_rules.sittings, cells, strict=True))
+    whole = class_rules.average(both)
+    standings = standings_in(student.pk, both, terms, class_rules, sets)
     return RecordStudent(
         student=student.pk,
         desk=desk,
@@ -271,7 +271,7 @@ def _student(
         cells=cells,
         terms=standings,
         average=whole.share,
-        said=rules_made.said(whole.share),
+        said=class_rules.said(whole.share),
         over=whole.over,
         weight=whole.weight,
     )

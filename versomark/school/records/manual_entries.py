@@ -35,7 +35,7 @@ class TypedAway(NamedTuple):
     how: Away
 
 
-class Typed(NamedTuple):
+class ManualEntries(NamedTuple):
     reason: str
     totals: Sequence[TypedTotal]
     standings: Sequence[TypedStanding]
@@ -43,7 +43,7 @@ class Typed(NamedTuple):
 
 
 @transaction.atomic
-def keep_typed(by: Teacher, school_class: SchoolClass, typed: Typed) -> None:
+def keep_typed(by: Teacher, school_class: SchoolClass, typed: ManualEntries) -> None:
     wanted = {total.seat for total in typed.totals} | {entry.seat for entry in typed.away}
     seats = {
         seat.pk: seat

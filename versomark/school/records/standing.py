@@ -48,7 +48,7 @@ class TermCell(BaseModel):
     """The reason, where a teacher set it."""
 
 
-class Made(NamedTuple):
+class ClassRules(NamedTuple):
     """What averages are made by."""
 
     sittings: Sequence[Sitting]
@@ -89,7 +89,7 @@ def day_of(sitting: Sitting) -> date:
     return timezone.localdate(sitting.opened_at or sitting.made_at)
 
 
-def made_of(school_class: SchoolClass, sittings: Sequence[Sitting]) -> Made:
+def class_rules_of(school_class: SchoolClass, sittings: Sequence[Sitting]) -> ClassRules:
     terms, rules = terms_of(school_class.owner), rules_of(school_class)
     in_term = {}
     for sitting in sittings:
@@ -104,22 +104,24 @@ def made_of(school_class: SchoolClass, sittings: Sequence[Sitting]) -> Made:
         used.add(NO_CATEGORY)
     # A category of which there is no sitting yet takes no weight away from anybody.
     weights = {category: weight for category, weight in weights.items() if category in used}
-    return Made(sittings, places, in_term, weights, rules, scale_in(rules))
+    return ClassRules(sittings, places, in_term, weights, rules, scale_in(rules))
 
 
 def standings_in(
     student: int,
     both: Sequence[tuple[Sitting, RecordCell | None]],
     terms: Sequence[Term],
-    rules_made: Made,
+    class_rules: ClassRules,
     sets: Mapping[tuple[int, int], ManualTermGrade],
 ) -> list[TermCell]:
     """Term by term, oldest first."""
     standings: list[TermCell] = []
     latest: tuple[str, TermCell] | None = None
     for term in terms:
-        own = rules_made.average((sitting, cell) for sitting, cell in both if rules_made.in_term[sitting.pk] == term.pk)
-        standing = _standing(own, sets.get((student, term.pk)), rules_made)
+        own = class_rules.average(
+            (sitting, cell) for sitting, cell in both if class_rules.in_term[sitting.pk] == term.pk
+        )
+        standing = _standing(own, sets.get((student, term.pk)), class_rules)
         if standing.share is not None:
             latest = (term.name, standing)
         elif latest is not None and term.starts <= timezone.localdate():
@@ -129,11 +131,11 @@ def standings_in(
     return standings
 
 
-def _standing(own: Average, term_set: ManualTermGrade | None, rules_made: Made) -> TermCell:
+def _standing(own: Average, term_set: ManualTermGrade | None, class_rules: ClassRules) -> TermCell:
     share = term_set.share if term_set else own.share
     return TermCell(
         share=share,
-        said=rules_made.said(share),
+        said=class_rules.said(share),
         over=0 if term_set else own.over,
         carried="",
         set=term_set.reason if term_set else "",

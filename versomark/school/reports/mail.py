@@ -34,7 +34,7 @@ BODIES: dict[Carries, str] = {
 SUBJECTS: dict[Carries, str] = {"feedback": "Your feedback on {test}", "report": "How {name} has done this year"}
 
 
-class Wanted(NamedTuple):
+class MailRequest(NamedTuple):
     carries: Carries
     to: To
     subject: str
@@ -43,7 +43,7 @@ class Wanted(NamedTuple):
     """None for all who handed in."""
 
 
-class Addressed(NamedTuple):
+class AddressedLetter(NamedTuple):
     seat: Seat
     address: str
     """Empty where there is none."""
@@ -53,14 +53,14 @@ class Addressed(NamedTuple):
         return self.seat.student
 
 
-def addressed(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Addressed]:
+def addressed(teacher: Teacher, sitting: Sitting, wanted: MailRequest) -> list[AddressedLetter]:
     """Whom it would go to, in desk order."""
     if names_hidden(sitting):
         raise DomainError("The names of this sitting are hidden. Show them first, under Marking.")
     seats = sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk")
     if wanted.students is not None:
         seats = seats.filter(student__in=wanted.students)
-    return [Addressed(seat, _address(teacher, seat.student, wanted.to)) for seat in seats]
+    return [AddressedLetter(seat, _address(teacher, seat.student, wanted.to)) for seat in seats]
 
 
 def _address(teacher: Teacher, student: Student, to: To) -> str:
@@ -73,7 +73,7 @@ def filled(text: str, student: Student, sitting: Sitting) -> str:
 
 
 @transaction.atomic
-def send(teacher: Teacher, sitting: Sitting, wanted: Wanted) -> list[Letter]:
+def send(teacher: Teacher, sitting: Sitting, wanted: MailRequest) -> list[Letter]:
     """Put the letters in the post; those without an address are left out."""
     results = [entry for entry in addressed(teacher, sitting, wanted) if entry.address]
     if not results:

@@ -43,8 +43,8 @@ class MailBody(Schema):
     body: str = Field("", max_length=4000)
     students: list[int] | None = Field(None, max_length=400)
 
-    def read(self) -> mail.Wanted:
-        return mail.Wanted(
+    def read(self) -> mail.MailRequest:
+        return mail.MailRequest(
             self.carries,
             self.to,
             self.subject.strip() or mail.SUBJECTS[self.carries],

@@ -15,7 +15,7 @@ from versomark.school.delivery.public import Seat, SeatState
 from versomark.school.editions.public import html_to_pdf
 from versomark.school.errors import NotFound
 from versomark.school.feedback.public import mastery_in, student_result
-from versomark.school.grading.public import HiddenNames, Shown, judged_in
+from versomark.school.grading.public import HiddenNames, Shown, overrides_in
 from versomark.school.records.public import RecordCell, RecordStudent, RecordTerm, record_of, sittings_over
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
@@ -124,7 +124,7 @@ def _skills(school_class: SchoolClass, student: Student) -> list[ReportSkill]:
             continue
         sitting = days[seat.sitting_id]
         unasked = not_asked([sitting]).get(sitting.pk, frozenset())
-        table = score(sitting.edition.read(), responses_of([seat.pk]), unasked, judged_in(sitting))
+        table = score(sitting.edition.read(), responses_of([seat.pk]), unasked, overrides_in(sitting))
         mastered, held_on = mastery_in(table), (sitting.opened_at or sitting.made_at).date()
         for at, name in enumerate(mastered.skills):
             if mastered.marks[0, at] <= 0:

@@ -35,7 +35,7 @@ router = Router(tags=["marks only"])
 def _page(sitting: Sitting) -> MarksPage:
     columns = marks_only.columns_of(sitting)
     skills = {item.ref: item.skills for item in sitting.edition.read().items()}
-    standing = marks_only.standing_marks(sitting)
+    standing = marks_only.current_marks(sitting)
     rows = []
     for seat in seats_with_progress(sitting):
         marks = standing.get(seat.pk, {})

@@ -16,7 +16,7 @@ from versomark.school.http import Done, attachment, json_out
 
 from . import attempts, files, services
 from .schemas_student import AnswerChanges, Join, Kept, SeatPage, Signs, page_of
-from .time_spent import Spent
+from .time_spent import TimeSpentOnItem
 
 router = Router(tags=["student"])
 SET_ASIDE = {
@@ -83,9 +83,9 @@ def go_on_here(request: HttpRequest, response: HttpResponse) -> HttpResponse:
 @router.post("/signs", response=Done)
 def sign_of_life(request: HttpRequest, body: Signs) -> Done:
     """Which question is before the student, how long others were, and when they left the page."""
-    times_spent = [Spent(**dict(entry)) for entry in body.spent]
+    times_spent = [TimeSpentOnItem(**dict(entry)) for entry in body.spent]
     services.sign_of_life(
-        _seat(request).pk, body.at, [services.Away(**dict(entry)) for entry in body.away], times_spent
+        _seat(request).pk, body.at, [services.TimeAwaySpan(**dict(entry)) for entry in body.away], times_spent
     )
     return Done()
 

@@ -47,14 +47,14 @@ def begin_again(seat_id: int) -> Seat:
     return seat
 
 
-class Tried(NamedTuple):
+class EarlierAttempt(NamedTuple):
     attempt: Attempt
     total: float
     of: float
     """The marks that keys give, as the edition has them."""
 
 
-def earlier_attempts(seat: Seat) -> list[Tried]:
+def earlier_attempts(seat: Seat) -> list[EarlierAttempt]:
     """What the student handed in before the attempt that counts, oldest first."""
     edition = seat.sitting.edition.read()
     by_hand = frozenset(item.ref for item in edition.items() if item.content.marked_by != "key")
@@ -62,5 +62,5 @@ def earlier_attempts(seat: Seat) -> list[Tried]:
     for attempt in seat.earlier_attempts.order_by("number"):
         given: dict[str, ItemResponse] = {item: read_response(answer) for item, answer in attempt.answers.items()}
         table = score(edition, {"1": given}, judged=ScoringOverrides(waived=by_hand))
-        tries.append(Tried(attempt, float(corrected_totals(edition, table)[0]), table.max_total))
+        tries.append(EarlierAttempt(attempt, float(corrected_totals(edition, table)[0]), table.max_total))
     return tries

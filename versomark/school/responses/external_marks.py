@@ -49,7 +49,7 @@ class Mark:
 
 
 @dataclass(frozen=True)
-class StandingMark:
+class EnteredMark:
     points: float
     source: str
 
@@ -62,13 +62,13 @@ def columns_of(sitting: Sitting) -> list[MarksColumn]:
     return [MarksColumn(item.ref, item.content) for item in edition.items() if isinstance(item.content, MarksOnly)]
 
 
-def standing_marks(sitting: Sitting) -> dict[int, dict[str, StandingMark]]:
+def current_marks(sitting: Sitting) -> dict[int, dict[str, EnteredMark]]:
     """seat -> column -> the mark that stands."""
-    marks_by_seat: dict[int, dict[str, StandingMark]] = {}
+    marks_by_seat: dict[int, dict[str, EnteredMark]] = {}
     rows = CurrentAnswer.objects.filter(seat__sitting=sitting).exclude(answer__response=None)
     for row in rows.select_related("answer"):
         response = row.answer.response or {}
-        marks_by_seat.setdefault(row.seat_id, {})[row.item] = StandingMark(response["points"], row.answer.source)
+        marks_by_seat.setdefault(row.seat_id, {})[row.item] = EnteredMark(response["points"], row.answer.source)
     return marks_by_seat
 
 
@@ -197,7 +197,7 @@ def use_newest_description(sitting: Sitting) -> None:
     contents = {item.ref: item.content for item in edition.read().items()}
     names = {seat.pk: seat.student.short_name for seat in sitting.seats.select_related("student")}
     problems = []
-    for seat, marks in standing_marks(sitting).items():
+    for seat, marks in current_marks(sitting).items():
         for ref, mark in marks.items():
             content = contents.get(ref)
             if not isinstance(content, MarksOnly):
@@ -230,7 +230,7 @@ def look_at_table(sitting: Sitting, sheets: Sequence[Sheet]) -> TableLooked:
     columns, students = columns_of(sitting), _students(sitting)
     marks = [read_marks(sheet, columns, students) for sheet in sheets]
     read = next((entry for entry in marks if entry.marks or entry.absences), marks[0])
-    standing = standing_marks(sitting)
+    standing = current_marks(sitting)
     before = {key: standing.get(key[0], {}).get(key[1]) for key in read.marks}
     same = sum(mark is not None and mark.points == read.marks[key] for key, mark in before.items())
     fresh = sum(mark is None for mark in before.values())

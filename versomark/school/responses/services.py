@@ -29,7 +29,7 @@ from versomark.school.errors import DomainError
 from versomark.school.group_commit import GroupCommit
 from versomark.school.responses import answer_log
 from versomark.school.responses.models import Answer, CurrentAnswer
-from versomark.school.responses.time_spent import Spent, note_time
+from versomark.school.responses.time_spent import TimeSpentOnItem, note_time
 
 
 @dataclass(frozen=True)
@@ -119,7 +119,7 @@ def responses_of(seat_ids: Sequence[int]) -> dict[str, dict[str, ItemResponse]]:
     return responses
 
 
-class Away(NamedTuple):
+class TimeAwaySpan(NamedTuple):
     """The student left the page."""
 
     client_id: UUID
@@ -128,7 +128,9 @@ class Away(NamedTuple):
 
 
 @transaction.atomic
-def sign_of_life(seat_id: int, at_item: str, away: Sequence[Away], spent: Sequence[Spent] = ()) -> None:
+def sign_of_life(
+    seat_id: int, at_item: str, away: Sequence[TimeAwaySpan], spent: Sequence[TimeSpentOnItem] = ()
+) -> None:
     """What a device tells now and then: which question is before the student, how long others were, and when they left
     the page."""
     seat = seat_now(seat_id)

@@ -11,7 +11,7 @@ from versomark.school.delivery.public import Seat, SeatState, steady
 from .models import TimeOnItem
 
 
-class Spent(NamedTuple):
+class TimeSpentOnItem(NamedTuple):
     """One stretch of time with a question."""
 
     client_id: UUID
@@ -19,7 +19,7 @@ class Spent(NamedTuple):
     seconds: float
 
 
-def note_time(seat: Seat, spent: Sequence[Spent]) -> None:
+def note_time(seat: Seat, spent: Sequence[TimeSpentOnItem]) -> None:
     """Add what a device tells; the same stretch again changes nothing. The last ones come when it is handed in."""
     if not spent or seat.started_at is None or seat.state not in (SeatState.WORKING, SeatState.HANDED_IN):
         return

@@ -29,7 +29,7 @@ costs two frames."""
 MOST_ROUNDS = 64
 
 
-class Looked(NamedTuple):
+class CardsRead(NamedTuple):
     """What a picture showed and changed."""
 
     size: tuple[int, int]
@@ -60,7 +60,7 @@ def card_letters(content: EditionContent) -> list[str] | None:
     return letters if content.exclusive and 0 < len(letters) <= len(LETTERS) else None
 
 
-def look(room: Room, data: bytes, still: bool) -> Looked:
+def look(room: Room, data: bytes, still: bool) -> CardsRead:
     """Read one picture: a frame of a camera, or a still, which counts by itself."""
     try:
         grey = photo(data)
@@ -71,11 +71,11 @@ def look(room: Room, data: bytes, still: bool) -> Looked:
     round = current_round(room) if room.sitting.state == SittingState.OPEN else None
     if round is None or not is_collecting(round):
         note = "Collecting has stopped." if round else "Nothing is asked now."
-        return Looked(size, seen, {}, frozenset(), {}, note)
+        return CardsRead(size, seen, {}, frozenset(), {}, note)
     content = content_of(room, round.item)
     letters = card_letters(content)
     if letters is None:
-        return Looked(
+        return CardsRead(
             size, seen, {}, frozenset(), {}, "A card shows one of A to D. This question needs another answer."
         )
     seats = {seat.desk: seat for seat in room.sitting.seats.select_related("student") if seat.state not in AWAY}
@@ -83,7 +83,7 @@ def look(room: Room, data: bytes, still: bool) -> Looked:
     frame = tally.see(seen, still)
     says = {desk: letters[LETTERS.index(letter)] for desk, letter in tally.said.items()}
     _keep(round, content, {seats[desk]: says[desk] for desk in frame.counts})
-    return Looked(size, seen, says, frozenset(frame.counts), doubts_in_words(round), "")
+    return CardsRead(size, seen, says, frozenset(frame.counts), doubts_in_words(round), "")
 
 
 @transaction.atomic

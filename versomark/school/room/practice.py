@@ -26,7 +26,7 @@ from versomark.school.errors import DomainError
 from versomark.school.responses.public import Change, current_answers, keep_answers
 from versomark.stand_ins.answers_of_any_kind import respond
 from versomark.stand_ins.camera import Classroom
-from versomark.stand_ins.pads import Pressed, Receiver
+from versomark.stand_ins.pads import PadPress, Receiver
 
 from . import pad_port
 from .answers import content_of, give
@@ -164,11 +164,11 @@ def _press(room_id: int) -> None:
     if address is None:
         return
 
-    def presses(asking: Asking) -> list[Pressed]:
+    def presses(asking: Asking) -> list[PadPress]:
         round = Round.objects.select_related("room__sitting__edition").get(pk=asking.round)
         content = content_of(round.room, round.item)
         mine = answers_of(round, "pad") if round.room_id == room_id else []
-        return [Pressed(soon.after, seats[soon.seat], content.to_sheet(soon.response)) for soon in mine]
+        return [PadPress(soon.after, seats[soon.seat], content.to_sheet(soon.response)) for soon in mine]
 
     def going() -> bool:
         return Room.objects.filter(pk=room_id, sitting__state__in=[SittingState.OPEN, SittingState.PAUSED]).exists()
