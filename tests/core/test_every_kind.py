@@ -118,3 +118,17 @@ def test_a_paper_of_any_kinds_is_scored_item_by_item(contents: list[ContentBase]
 def test_marks_are_halves_up_to_a_hundred(marks: object) -> None:
     with pytest.raises(ValueError):
         read_content({"kind": "true_false", "marks": marks})
+
+
+@given(ANY)
+def test_what_a_kind_says_of_its_key_its_guesses_and_its_parts(content: ItemContent) -> None:
+    ids = content.part_ids()
+    assert len(set(ids)) == len(ids)
+    for answer in content.answers():
+        keyed = content.keyed_to(answer.id)
+        if keyed is not None:
+            assert [other.id for other in keyed.answers() if other.points > 0] == [answer.id]
+            assert keyed.model_copy(update={"key": content.key}) == content  # nothing else has changed
+    assert content.keyed_to("no such answer") is None
+    if content.guessed_of is not None:
+        assert content.guessed_of == sum(answer.offered for answer in content.answers()) >= 2
