@@ -1,5 +1,7 @@
 """On phones and large screens: nothing wider than the window, no words cut off, no button under something else."""
 
+import re
+
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
@@ -99,11 +101,14 @@ def test_every_kind_on_a_phone(browser: Browser, demo_school: str, width: int) -
     screenshots.test(page)
     page.get_by_role("button", name="As students see it").click()
     dialog = page.get_by_role("dialog")
-    for number in range(1, 15):
-        expect(dialog.get_by_text(f"Question {number} of 14")).to_be_visible()
+    place = dialog.get_by_text(re.compile(r"Question 1 of \d+")).text_content() or ""
+    count = int(re.findall(r"of (\d+)", place)[0])
+    assert count >= 13  # the kinds of questions that there are
+    for number in range(1, count + 1):
+        expect(dialog.get_by_text(f"Question {number} of {count}")).to_be_visible()
         wide = dialog.evaluate("e => e.scrollWidth - e.clientWidth")
         assert wide <= 1, f"question {number} is {wide} too wide"
-        if number < 14:
+        if number < count:
             dialog.get_by_role("button", name="Next", exact=True).click()
     context.close()
 
