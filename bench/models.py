@@ -102,7 +102,9 @@ def run() -> None:
 
     from tests.core.tables import points
     from versomark.core.stats import item_measures, reliability
-    from versomark.core.stats.partial_credit import fit_partial_credit, fits, place_persons
+    from versomark.core.stats.model_fit import fits
+    from versomark.core.stats.partial_credit import fit_partial_credit
+    from versomark.core.stats.persons import place_persons
 
     print("analysis beside R and pingouin")
     data = answers(STUDENTS, ITEMS)

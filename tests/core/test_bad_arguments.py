@@ -31,15 +31,9 @@ from versomark.core.stats.differential import group_difference, mantel_haenszel,
 from versomark.core.stats.gains import gains
 from versomark.core.stats.mastery import mastery
 from versomark.core.stats.means import apart, mean_of, mean_share
-from versomark.core.stats.partial_credit import (
-    LARGEST_ERROR,
-    NoScale,
-    andersen_test,
-    fit_partial_credit,
-    fits,
-    moments,
-    place_persons,
-)
+from versomark.core.stats.model_fit import andersen_test, fits
+from versomark.core.stats.partial_credit import LARGEST_ERROR, NoScale, fit_partial_credit
+from versomark.core.stats.persons import moments, place_persons
 from versomark.core.stats.student_problem import student_problem
 from versomark.core.stats.times import times
 

@@ -14,15 +14,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import minimize_scalar
 
-from versomark.core.stats.partial_credit import (
-    NoScale,
-    PartialCredit,
-    andersen_test,
-    fit_partial_credit,
-    fits,
-    moments,
-    place_persons,
-)
+from versomark.core.stats.model_fit import andersen_test, fits
+from versomark.core.stats.partial_credit import NoScale, PartialCredit, fit_partial_credit
+from versomark.core.stats.persons import moments, place_persons
 
 R: dict[str, Any] = json.loads((Path(__file__).parent / "references" / "models.json").read_text())
 FITTED = 1e-4

@@ -9,7 +9,9 @@ from pydantic import BaseModel, Field
 from versomark.core.response_table import ResponseTable
 from versomark.core.stats import all_known, known
 from versomark.core.stats.differential import mantel_haenszel
-from versomark.core.stats.partial_credit import NoScale, andersen_test, fit_partial_credit, fits, place_persons
+from versomark.core.stats.model_fit import andersen_test, fits
+from versomark.core.stats.partial_credit import NoScale, fit_partial_credit
+from versomark.core.stats.persons import place_persons
 
 from .words import too_few
 

@@ -12,8 +12,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from .checks import as_numbers, as_table, as_vector, check_same_length
-from .distributions import chi_square_tail
+from .checks import as_table
 from .intervals import Floats
 
 MOST_STEPS = 60
@@ -102,7 +101,7 @@ def fit_partial_credit(points: ArrayLike) -> PartialCredit:
     while True:
         if len(columns) < 2:
             raise NoScale("A scale needs two questions on which students differ.")
-        codes = np.column_stack([_codes_of(table[:, j], value) for j, value in zip(columns, values, strict=True)])
+        codes = np.column_stack([codes_of(table[:, j], value) for j, value in zip(columns, values, strict=True)])
         most = np.array([len(value) - 1 for value in values])
         _tied_together(codes, most)
         beta, information, log_likelihood, used = _estimate(codes, most)
@@ -150,7 +149,7 @@ def _categories(table: Floats) -> tuple[dict[int, str], list[int], list[Floats]]
     return left_out, columns, values
 
 
-def _codes_of(points: Floats, least: Floats) -> Codes:
+def codes_of(points: Floats, least: Floats) -> Codes:
     """(N,) categories of an item, MISSING where it was not given."""
     codes = np.full(len(points), MISSING, dtype=np.int16)
     given = ~np.isnan(points)
@@ -187,7 +186,7 @@ class _Pattern:
 
 def _patterns(codes: Codes, most: Ints) -> list[_Pattern]:
     given = codes >= 0
-    first, of = _same_items(given)
+    first, of = same_items(given)
     patterns = []
     for at, row in enumerate(given[first]):
         items = np.flatnonzero(row)
@@ -201,7 +200,7 @@ def _patterns(codes: Codes, most: Ints) -> list[_Pattern]:
     return patterns
 
 
-def _same_items(given: NDArray[np.bool_], totals: Ints | None = None) -> tuple[Ints, Ints]:
+def same_items(given: NDArray[np.bool_], totals: Ints | None = None) -> tuple[Ints, Ints]:
     """Students who were given the same items, and with `totals` have the same total: the first of each kind (K,), and
     which kind each student is of (N,).
 
@@ -360,253 +359,3 @@ def _thresholds(beta: Floats, information: Floats, most: Ints) -> tuple[Floats, 
         means,
         np.sqrt(np.diag(mean @ covariance @ mean.T)),
     )
-
-
-@dataclass(frozen=True)
-class Persons:
-    """Students on the scale, by weighted likelihood (Warm 1989): finite for nothing and for everything too.
-
-    theta, error: (N,) in logits; NaN for a student who was given none of the items.
-    """
-
-    theta: Floats
-    error: Floats
-
-    @property
-    def separation_reliability(self) -> float:
-        """The share of the variance of θ that is not error (Wright & Masters 1982); NaN without variance."""
-        known = np.isfinite(self.theta)
-        if known.sum() < 2 or np.ptp(self.theta[known]) < 1e-12:
-            return float("nan")
-        variance = float(np.var(self.theta[known], ddof=1))
-        return (variance - float(np.mean(self.error[known] ** 2))) / variance
-
-
-def moments(theta: Floats, thresholds: Floats) -> tuple[Floats, Floats, Floats, Floats]:
-    """Mean, variance, third and fourth central moment of the category of an item.
-
-    Parameters
-    ----------
-    theta : ndarray of float, shape (N,) or (N, 1)
-        Places of students, in logits.
-    thresholds : ndarray of float, shape (m,) or (n, m)
-        Of an item, or of n items with as many steps.
-
-    Returns
-    -------
-    mean, variance, third, fourth : ndarray of float, shape (N,) or (N, n)
-
-    Examples
-    --------
-    >>> mean, variance, _, _ = moments(np.zeros(1), np.zeros(1))
-    >>> mean.tolist(), variance.tolist()
-    ([0.5], [0.25])
-    """
-    theta, thresholds = as_numbers("theta", theta), as_numbers("thresholds", thresholds, missing=False)
-    steps = np.cumsum(thresholds, axis=-1)
-    beta = np.concatenate([np.zeros((*steps.shape[:-1], 1)), steps], axis=-1)
-    k = np.arange(beta.shape[-1])
-    raw = theta[..., None] * k - beta
-    chance = np.exp(raw - raw.max(axis=-1, keepdims=True))
-    chance /= chance.sum(axis=-1, keepdims=True)
-    mean = chance @ k
-    off = k - mean[..., None]
-    variance, third, fourth = ((chance * off**power).sum(axis=-1) for power in (2, 3, 4))
-    return mean, variance, third, fourth
-
-
-def place_persons(scale: PartialCredit, points: ArrayLike) -> Persons:
-    """Where students stand on a scale, by weighted likelihood.
-
-    Parameters
-    ----------
-    scale : PartialCredit
-    points : array_like, shape (N, n)
-        NaN where an item was not given; the items are those the scale was made of, in the same places.
-
-    Returns
-    -------
-    Persons
-        Students with the same total on the same items are at the same place.
-
-    Raises
-    ------
-    ValueError
-        If points has fewer items than the scale.
-
-    References
-    ----------
-    Warm, T. A. (1989). Weighted likelihood estimation of ability in item response theory. *Psychometrika*, 54,
-    427-450.
-    """
-    codes = _codes(scale, points)
-    given = codes >= 0
-    totals = np.where(given, codes, 0).sum(axis=1)
-    first, of = _same_items(given, totals)
-    theta, error = _warm(totals[first].astype(float), given[first], scale.thresholds)
-    return Persons(theta[of], error[of])
-
-
-def _codes(scale: PartialCredit, points: ArrayLike) -> Codes:
-    table = as_table("points", points)
-    if len(scale.items) and table.shape[1] <= scale.items.max():
-        raise ValueError(f"points must have the items of the scale, and has {table.shape[1]}.")
-    return np.column_stack([_codes_of(table[:, j], scale.points[at]) for at, j in enumerate(scale.items)])
-
-
-def _warm(totals: Floats, given: NDArray[np.bool_], thresholds: Sequence[Floats]) -> tuple[Floats, Floats]:
-    """The root of total − E + I′/(2I), and 1/√I there, for each kind of student (K,); bisection for all of them at
-    once, since what is looked for falls with θ and never fails. NaN for who was given nothing."""
-
-    sizes = np.array([len(entry) for entry in thresholds])
-    # Items with as many steps are worked out together.
-    alike = [
-        (np.flatnonzero(sizes == size), np.stack([entry for entry in thresholds if len(entry) == size]))
-        for size in np.unique(sizes)
-    ]
-
-    def rest(theta: Floats) -> tuple[Floats, Floats]:
-        expected, information, slope = np.zeros((3, len(theta)))
-        for at, steps in alike:
-            mean, variance, third, _ = moments(theta[:, None], steps)
-            expected += np.where(given[:, at], mean, 0).sum(axis=1)
-            information += np.where(given[:, at], variance, 0).sum(axis=1)
-            slope += np.where(given[:, at], third, 0).sum(axis=1)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            return totals - expected + slope / (2 * information), information
-
-    low, high = np.full(len(totals), -20.0), np.full(len(totals), 20.0)
-    for _ in range(55):
-        middle = (low + high) / 2
-        above = rest(middle)[0] > 0
-        low, high = np.where(above, middle, low), np.where(above, high, middle)
-    theta = np.where(given.any(axis=1), (low + high) / 2, np.nan)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        return theta, 1 / np.sqrt(rest(theta)[1])
-
-
-@dataclass(frozen=True)
-class Fit:
-    """Mean squares of residuals, 1 when as the model expects (Wright & Masters 1982), and their z.
-
-    infit weighs by information, outfit does not, so that it hears of surprises far from a student's level.
-    """
-
-    infit: Floats
-    outfit: Floats
-    infit_z: Floats
-    outfit_z: Floats
-
-
-def fits(scale: PartialCredit, points: ArrayLike, theta: Floats) -> tuple[Fit, Fit]:
-    """How well items and students go with a scale.
-
-    Parameters
-    ----------
-    scale : PartialCredit
-    points : array_like, shape (N, n)
-    theta : ndarray of float, shape (N,)
-        Places of the students; who has no finite one counts nowhere and has NaN.
-
-    Returns
-    -------
-    items, students : Fit
-
-    Raises
-    ------
-    ValueError
-        If points and theta are not of the same number of students.
-
-    References
-    ----------
-    Wright, B. D., & Masters, G. N. (1982). *Rating scale analysis*.
-    """
-    codes, theta = _codes(scale, points), as_vector("theta", theta, missing=True)
-    check_same_length(points=codes, theta=theta)
-    # Students with the same total on the same items are at the same place, so there are few places.
-    places, of = np.unique(np.where(np.isfinite(theta), theta, 0.0), return_inverse=True)
-    of_items, of_students = np.zeros((6, codes.shape[1])), np.zeros((6, codes.shape[0]))
-    # Item after item: all cells at once would take half of the memory of a large file.
-    for at, thresholds in enumerate(scale.thresholds):
-        expected, variance, _, fourth = (moment[of] for moment in moments(places, thresholds))
-        squares = (codes[:, at] - expected) ** 2
-        with np.errstate(divide="ignore", invalid="ignore"):
-            terms = [squares / variance, squares, variance, fourth / variance**2, fourth - variance**2]
-        counted = (codes[:, at] >= 0) & np.isfinite(theta)
-        cells = np.where(counted, [np.ones(len(codes)), *terms], 0)
-        of_items[:, at] = cells.sum(axis=1)
-        of_students += cells
-    return _fit(of_items), _fit(of_students)
-
-
-def _fit(sums: Floats) -> Fit:
-    """From sums (6, …) over cells: how many, standardised and plain squares of residuals, variances, and what the two
-    mean squares spread by. z is by the cube root of Wilson & Hilferty (1931)."""
-    n, standardised, squares, variance, spread_of_outfit, spread_of_infit = sums
-    with np.errstate(divide="ignore", invalid="ignore"):
-        outfit, infit = standardised / n, squares / variance
-        spread_out = np.sqrt(spread_of_outfit / n**2 - 1 / n)
-        spread_in = np.sqrt(spread_of_infit / variance**2)
-        return Fit(infit, outfit, _cube(infit, spread_in), _cube(outfit, spread_out))
-
-
-def _cube(mean_square: Floats, spread: Floats) -> Floats:
-    return (np.cbrt(mean_square) - 1) * 3 / spread + spread / 3
-
-
-@dataclass(frozen=True)
-class Andersen:
-    """Andersen's (1973) likelihood ratio test: whether items are as hard for the weaker half as for the stronger."""
-
-    chi_square: float
-    df: int
-    p: float
-
-
-def andersen_test(points: ArrayLike, scale: PartialCredit | None = None) -> Andersen:
-    """Whether items are as hard for the weaker half as for the stronger: a likelihood ratio test.
-
-    Students up to the median total against those above it, on the items that vary in both halves.
-
-    Parameters
-    ----------
-    points : array_like, shape (N, n)
-        NaN where an item was not given.
-    scale : PartialCredit, optional
-        Of the same points, where it is known already.
-
-    Returns
-    -------
-    Andersen
-
-    Raises
-    ------
-    NoScale
-        Where a half cannot be put on a scale.
-
-    References
-    ----------
-    Andersen, E. B. (1973). A goodness of fit test for the Rasch model. *Psychometrika*, 38, 123-140.
-    """
-    table = as_table("points", points)
-    if scale is not None and scale.merged:
-        raise NoScale("Steps of some questions are taken together, so the halves of the class cannot be compared.")
-    totals = np.nansum(table, axis=1)
-    low = totals <= np.median(totals)
-    halves = [table[low], table[~low]]
-    varies = np.all([[len(np.unique(x[~np.isnan(x)])) for x in half.T] for half in halves], axis=0)
-    same = [
-        len(set(map(tuple, (np.unique(half[~np.isnan(half[:, j]), j]) for half in halves)))) == 1
-        for j in range(table.shape[1])
-    ]
-    use = np.flatnonzero(varies & np.array(same) & (np.array([len(np.unique(x[~np.isnan(x)])) for x in table.T]) > 1))
-    if len(use) < 2:
-        raise NoScale("The halves of the class are too small to compare the questions in them.")
-    known = scale is not None and np.array_equal(scale.items, use)
-    whole = scale if known and scale is not None else fit_partial_credit(table[:, use])
-    parts = [fit_partial_credit(half[:, use]) for half in halves]
-    if whole.merged or any(part.merged or len(part.items) < len(use) for part in parts):
-        raise NoScale("The halves of the class are too small to compare the questions in them.")
-    chi = 2 * (sum(part.log_likelihood for part in parts) - whole.log_likelihood)
-    df = sum(part.parameters for part in parts) - whole.parameters
-    return Andersen(float(chi), df, chi_square_tail(float(chi), df))
