@@ -155,7 +155,12 @@ def test_nobody_comes_to_a_page_that_is_not_theirs(school: Staffroom, staffroom:
     sitting, other = homework(school), homework(staffroom("other"))
     wren, ines, _ = students_of(sitting)
     tell_all()
-    assert Client().get("/api/v1/portal/page").status_code == 401
+    stranger = Client().get("/api/v1/portal/page")
+    assert (stranger.status_code, stranger.json()["code"], "your pass" in stranger.json()["detail"]) == (
+        401,
+        "signed_out",
+        True,
+    )
     # A pass of another class opens nothing through this link, and a cookie is good for its own student alone.
     assert enter(sitting, students_of(other)[0].pass_phrase)[1].status_code == 404
     client, _ = enter(sitting, wren.pass_phrase)

@@ -138,7 +138,7 @@ student_api.add_router("", student_room)
 student_api.add_router("", second_part)
 
 
-def _say_no(api: NinjaAPI) -> None:
+def _say_no(api: NinjaAPI, to_strangers: str) -> None:
     """Every refusal has the same body, whoever says it."""
 
     @api.exception_handler(DomainError)
@@ -151,7 +151,7 @@ def _say_no(api: NinjaAPI) -> None:
 
     @api.exception_handler(AuthenticationError)
     def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return refusal(401, "You are signed out. Sign in again to go on.")
+        return refusal(401, to_strangers)
 
     @api.exception_handler(OperationalError)
     def database_refused(request: HttpRequest, error: OperationalError) -> HttpResponse:
@@ -195,6 +195,6 @@ def _words(problem: dict[str, object]) -> str:
     return str(problem["msg"]).removeprefix("Value error, ")
 
 
-_say_no(teacher_api)
-_say_no(student_api)
-_say_no(portal_api)
+_say_no(teacher_api, "You are signed out. Sign in again to go on.")
+_say_no(student_api, "This device has no seat now. Give the code and your pass.")
+_say_no(portal_api, "Give your pass to see your own page.")
