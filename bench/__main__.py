@@ -72,7 +72,7 @@ def _bench_analyse(folder: Path) -> None:
     print("analyse, 40 items, from CSV to JSON, resampling off (a new process each)")
     for students in (12_500, 25_000, 50_000):
         answers, key = responses(folder, students)
-        command = [sys.executable, "-m", "versomark.core.cli", answers, "--key", key, "--resamples", "0"]
+        command = [sys.executable, "-m", "versomark.core.cli", answers, "--key", key, "--figures-only"]
         spent = best(lambda c=command: subprocess.run([*c, "--json", folder / "out.json"], check=True), 3)
         print(f"  {students:>6} students {spent:8.0f} ms   {1000 * spent / students:6.1f} µs a student")
     table = read_responses(*responses(folder, 25_000))

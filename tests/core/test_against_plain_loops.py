@@ -99,7 +99,7 @@ def same(ours: float | None, theirs: float | None) -> None:
 @pytest.mark.parametrize("make", [random_choices, random_points])
 def test_items(make: object, seed: int) -> None:
     table: ResponseTable = make(seed)  # type: ignore[operator]
-    loops, (analysis, _) = Loops(table), analyse(table, resamples=0)
+    loops, (analysis, _) = Loops(table), analyse(table, explained=False)
     upper, lower = loops.end_group(0.27, upper=True), loops.end_group(0.27, upper=False)
     columns = [loops.column(j) for j in range(len(table.items))]
     for j, item in enumerate(analysis.items):
@@ -114,7 +114,7 @@ def test_items(make: object, seed: int) -> None:
 @pytest.mark.parametrize("seed", range(12))
 def test_options(seed: int) -> None:
     table = random_choices(seed)
-    loops, (analysis, _) = Loops(table), analyse(table, resamples=0)
+    loops, (analysis, _) = Loops(table), analyse(table, explained=False)
     groups = {"upper": loops.end_group(0.27, upper=True), "lower": loops.end_group(0.27, upper=False)}
     groups["middle"] = [1 - a - b for a, b in zip(groups["upper"], groups["lower"], strict=True)]
     totals = loops.totals()
@@ -135,7 +135,7 @@ def test_options(seed: int) -> None:
 @pytest.mark.parametrize("seed", range(6))
 def test_omitted_and_not_reached(seed: int) -> None:
     table = random_choices(seed)
-    analysis, _ = analyse(table, resamples=0)
+    analysis, _ = analyse(table, explained=False)
     for j, item in enumerate(analysis.items):
         omitted = not_reached = 0
         for row in table.choice.tolist():
@@ -146,7 +146,7 @@ def test_omitted_and_not_reached(seed: int) -> None:
 
 
 def test_a_class_that_answers_alike_has_no_correlations_but_reasons() -> None:
-    analysis, _ = analyse(choices(["AB"] * 10, "AA"), resamples=50)
+    analysis, _ = analyse(choices(["AB"] * 10, "AA"))
     assert [item.r_rest for item in analysis.items] == [None, None]
     assert analysis.reasons["items.q1.r_rest"] == "Every student earned the same on it."
     assert analysis.test.alpha is None

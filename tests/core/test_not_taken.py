@@ -57,7 +57,7 @@ def test_figures_of_an_item_are_those_of_who_took_it(rows: list[str]) -> None:
     omitted, not_reached = omitted_and_not_reached(table)
     assert (omitted + not_reached).tolist() == [sum(row[j] == "-" for row in rows) for j in range(len(rows[0]))]
     # An item that nobody of a class took takes nothing away from the others.
-    analysis, _ = analyse(table, resamples=20)
+    analysis, _ = analyse(table)
     for item, column in zip(analysis.items, range(len(rows[0])), strict=True):
         if not any(row[column] != "." for row in rows):
             assert item.p is None
@@ -80,7 +80,7 @@ def test_alpha_with_holes_is_that_of_pingouin_for_as_many_items_as_were_taken() 
     # And near to what the whole class would have had on a test of that length.
     assert result.alpha == pytest.approx(lengthened(reliability(points(full)).alpha, length / 12), abs=0.05)
     assert np.isnan([result.lambda2, result.split_half, result.alpha_low]).all()
-    reasons = analyse(table, resamples=0)[0].reasons
+    reasons = analyse(table, explained=False)[0].reasons
     assert reasons["test.lambda2"] == "Students did not all take the same questions."
 
 

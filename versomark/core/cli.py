@@ -5,8 +5,8 @@ import sys
 from collections.abc import Sequence
 from pathlib import Path
 
-from versomark.core.findings import Analysis, Thresholds, analyse, words
-from versomark.core.findings.analysis import RESAMPLES, SEED
+from versomark.core.findings import Analysis, analyse, words
+from versomark.core.findings.analysis import SEED
 from versomark.core.findings.report import as_html, as_workbook
 from versomark.core.formats import BadFile, read_groups, read_responses
 
@@ -19,7 +19,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         table = read_responses(options.responses, options.key)
         groups = read_groups(options.groups, table.students) if options.groups else None
-        analysis, _ = analyse(table, resamples=options.resamples, seed=options.seed, models=True, groups=groups)
+        analysis, _ = analyse(table, explained=not options.figures_only, seed=options.seed, models=True, groups=groups)
         if options.json:
             _write(options.json, (analysis.model_dump_json(indent=1, by_alias=True) + "\n").encode())
         if options.html:
@@ -49,9 +49,9 @@ def summary(analysis: Analysis) -> str:
         f"{'item':<16}{'p':>6}{'r rest':>8}{'D':>7}  flags",
     ]
     for item in analysis.items:
-        flags = "; ".join(f"{f.flag} ({Thresholds().firmness_word(f.firmness)})" for f in item.flags)
+        flags = "; ".join(f"{f.flag} {f.option or ''}".rstrip() + f" ({figure(f.p)})" for f in item.flags)
         lines.append(
-            f"{item.id[:15]:<16}{figure(item.p):>6}{figure(item.r_rest):>8}{figure(item.d):>7}  {flags}".rstrip()
+            f"{item.id[:15]:<16}{figure(item.p):>6}{figure(item.r_rest):>8}{figure(item.d_rest):>7}  {flags}".rstrip()
         )
     return "\n".join(lines)
 
@@ -61,13 +61,6 @@ def _write(path: Path, data: bytes) -> None:
         path.write_bytes(data)
     except OSError as error:
         raise BadFile(path, f"cannot be written ({error.strerror})") from None
-
-
-def _resamples(text: str) -> int:
-    value = int(text)
-    if not 0 <= value <= 10_000:
-        raise ValueError
-    return value
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -83,13 +76,11 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--html", type=Path, metavar="OUT.html", help="write a page to read")
     parser.add_argument("--xlsx", type=Path, metavar="OUT.xlsx", help="write a workbook, a sheet a part")
     parser.add_argument(
-        "--resamples",
-        type=_resamples,
-        default=RESAMPLES,
-        metavar="N",
-        help=f"resamples that flags must hold on, 0 for none (default {RESAMPLES})",
+        "--figures-only",
+        action="store_true",
+        help="no explanations, flags and bootstrap intervals: for very large files",
     )
-    parser.add_argument("--seed", type=int, default=SEED, help="seed of the resamples")
+    parser.add_argument("--seed", type=int, default=SEED, help="seed of the bootstrap intervals")
     return parser
 
 

@@ -106,6 +106,17 @@ class ResponseTable:
         share = np.divide(self.totals, self.due, out=np.zeros_like(self.totals), where=self.due > 0)
         return share * self.max_total
 
+    @cached_property
+    def rest(self) -> NDArray[np.float64]:
+        """(N, n) what students are compared by at each item: all that they earned but on it, brought to the same marks
+        where they took different numbers."""
+        left = self.totals[:, None] - self.points
+        if self.complete or not np.ptp(self.due):
+            return left
+        due = self.due[:, None] - np.where(self.taken, self.maxima, 0.0)
+        share = np.divide(left, due, out=np.zeros_like(left), where=due > 0)
+        return np.asarray(share * (self.max_total - self.maxima))
+
     @property
     def length(self) -> float:
         """Items that a student takes, in the mean: the length of the test."""

@@ -4,12 +4,12 @@ A value that does not exist is None, and `reasons` says why under its path, such
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from pydantic import BaseModel
 
-from versomark.core.response_table import ResponseTable
+from versomark.core.response_table import ItemColumn, ResponseTable
 from versomark.core.stats import (
     ItemMeasures,
     bootstrap_means,
@@ -17,15 +17,20 @@ from versomark.core.stats import (
     item_measures,
     omitted_and_not_reached,
     reliability,
+    rest_discrimination,
     wilson,
 )
 
 from . import words
-from .flags import Finding, Thresholds, find_flags
+from .explaining import explain
+from .explanations import ItemExplanations, OptionProbability
+from .facts import FindingFacts, facts_of
+from .flags import Thresholds, find_flags
+from .ideas import SharedIdea, shared_ideas, with_ideas
 from .scales import DifFigures, ScaleFigures, dif_figures, scale_figures
 
 SEED = 20261103
-RESAMPLES = 200
+SWITCHED_OFF = "Switched off."
 NOT_ASKED = "Not asked for here."
 NOT_THE_SAME = "Students did not all take the same questions."
 NOBODY_TOOK_IT = "Nobody took it."
@@ -70,8 +75,24 @@ class OptionFigures(BaseModel):
 
 class FlagFigures(BaseModel):
     flag: str
-    firmness: float
+    option: str | None
+    p: float
     says: str
+
+
+class OptionExplanation(BaseModel):
+    option: str
+    p: float
+
+
+class ExplanationFigures(BaseModel):
+    """Probabilities that add up to 1."""
+
+    fair: float
+    guessing: float
+    wrong_key: list[OptionExplanation]
+    two_right: list[OptionExplanation]
+    shared_idea: list[OptionExplanation]
 
 
 class ItemFigures(BaseModel):
@@ -83,11 +104,43 @@ class ItemFigures(BaseModel):
     r_total: float | None
     r_rest: float | None
     d: float | None
+    """On the totals, as handbooks have it."""
+    d_rest: float | None
+    """On the totals without the item: the one that is shown and put in words."""
     alpha_without: float | None
     omitted: int
     not_reached: int
     options: list[OptionFigures]
+    explanations: ExplanationFigures | None
     flags: list[FlagFigures]
+
+
+class SignFigures(BaseModel):
+    """An option that shows an idea."""
+
+    item: str
+    option: str
+    p: float
+    """That it shows it."""
+    chosen: int
+
+
+class HolderFigures(BaseModel):
+    student: str
+    p: float
+
+
+class IdeaFigures(BaseModel):
+    """An idea of students across questions: how likely it is there, and, if it is, who holds it."""
+
+    idea: str
+    p: float
+    expected: float
+    low: int
+    high: int
+    """Nine times in ten the number of those who hold it lies from low to high."""
+    signs: list[SignFigures]
+    students: list[HolderFigures]
 
 
 class SkillFigures(BaseModel):
@@ -101,6 +154,7 @@ class Analysis(BaseModel):
     test: TestFigures
     items: list[ItemFigures]
     rasch: ScaleFigures | None = None
+    ideas: list[IdeaFigures]
     skills: list[SkillFigures]
     dif: list[DifFigures] | None = None
     reasons: dict[str, str]
@@ -116,19 +170,19 @@ class _Reasons(dict[str, str]):
 
 def analyse(
     table: ResponseTable,
-    resamples: int = RESAMPLES,
+    explained: bool = True,
     seed: int = SEED,
     thresholds: Thresholds | None = None,
     models: bool = False,
     groups: Mapping[str, str] | None = None,
-) -> tuple[Analysis, list[Finding]]:
+) -> tuple[Analysis, list[FindingFacts]]:
     """Every measure and flag of a table with at least one student and one item.
 
     models: the scale too, which takes longer than all the rest. groups: student -> group, for differences between them.
 
-    resamples: how many seeded resamples of the students the flags must hold on; 0 switches flags and the bootstrap
-    intervals off, which is the fast way through very large files. The findings come in the order to read them, by
-    item place; the same ones stand under each item of the analysis.
+    resamples: 0 switches explanations, flags and the bootstrap intervals off, which is the fast way through very large
+    files; any other number leaves them on. The findings come in the order to read them, by item place; the same
+    ones stand under each item of the analysis.
     """
     if not table.students or not table.items:
         raise ValueError("an analysis needs at least one student and one item")
@@ -137,17 +191,27 @@ def analyse(
     if not groups:
         reasons["dif"] = NO_GROUPS
     measures = item_measures(table, share=thresholds.end_group)
-    findings = find_flags(table, measures, thresholds, resamples, seed)
-    if resamples and len(table.students) < thresholds.fewest_students:
+    explanations: list[ItemExplanations | None] = [None] * len(table.items)
+    findings: list[FindingFacts] = []
+    ideas: list[SharedIdea] = []
+    if explained:
+        if len(table.students) >= thresholds.fewest_students:
+            by_item = explain(table)
+            ideas = shared_ideas(by_item)
+            explanations = with_ideas(by_item, ideas)
+        found = find_flags(table, measures, thresholds, explanations)
+        findings = [facts_of(finding, table, measures) for finding in found]
+    if explained and len(table.students) < thresholds.fewest_students:
         reasons["flags"] = (
             f"{words.too_few(len(table.students))} to flag a question; {thresholds.fewest_students} are needed."
         )
-    elif not resamples:
-        reasons["flags"] = "Resampling was switched off."
+    elif not explained:
+        reasons["flags"] = SWITCHED_OFF
     analysis = Analysis(
         test=_test_figures(table, reasons),
-        items=_item_figures(table, measures, findings, thresholds, resamples, seed, reasons),
+        items=_item_figures(table, measures, findings, explanations, thresholds, explained, seed, reasons),
         rasch=scale_figures(table, reasons) if models else None,
+        ideas=[_idea_figures(idea, table) for idea in ideas],
         skills=_skill_figures(table, reasons),
         dif=dif_figures(table, groups, reasons) if groups else None,
         reasons=reasons,
@@ -199,19 +263,25 @@ def _test_figures(table: ResponseTable, reasons: _Reasons) -> TestFigures:
 def _item_figures(
     table: ResponseTable,
     m: ItemMeasures,
-    findings: list[Finding],
+    findings: list[FindingFacts],
+    explanations: Sequence[ItemExplanations | None],
     thresholds: Thresholds,
-    resamples: int,
+    explained: bool,
     seed: int,
     reasons: _Reasons,
 ) -> list[ItemFigures]:
     omitted, not_reached = omitted_and_not_reached(table)
-    low, high = _difficulty_intervals(table, resamples, seed)
-    flags: dict[int, list[FlagFigures]] = {}
+    low, high = _difficulty_intervals(table, explained, seed)
+    d_rest = rest_discrimination(table, thresholds.end_group)
+    flags: dict[str, list[FlagFigures]] = {}
     for finding in findings:
-        says = words.says(finding, table, m, thresholds)
         flags.setdefault(finding.item, []).append(
-            FlagFigures(flag=finding.flag.value, firmness=finding.firmness, says=says)
+            FlagFigures(
+                flag=finding.flag.value,
+                option=finding.option or None,
+                p=finding.probability,
+                says=f"{words.heading(finding)} {words.says(finding)}",
+            )
         )
     figures = []
     for j, item in enumerate(table.items):
@@ -220,7 +290,7 @@ def _item_figures(
         same = "" if not len(earned) else "Every student earned the same on it." if np.ptp(earned) == 0 else ""
         why_r = same or "The other items have no variance."
         no_marks = "No student earned a mark, so its maximum is not known." if item.max == 0 else NOBODY_TOOK_IT
-        no_interval = no_marks if item.max == 0 or not len(earned) else "Resampling was switched off."
+        no_interval = no_marks if item.max == 0 or not len(earned) else SWITCHED_OFF
         figures.append(
             ItemFigures(
                 id=item.id,
@@ -231,6 +301,7 @@ def _item_figures(
                 r_total=reasons.value(f"{path}.r_total", m.r_total[0, j], same or "Every student has the same total."),
                 r_rest=reasons.value(f"{path}.r_rest", m.r_rest[0, j], why_r),
                 d=reasons.value(f"{path}.d", m.d[0, j], no_marks if item.max == 0 else NOBODY_THERE),
+                d_rest=reasons.value(f"{path}.d_rest", d_rest[j], no_marks if item.max == 0 else NOBODY_TOOK_IT),
                 alpha_without=reasons.value(
                     f"{path}.alpha_without",
                     m.alpha_without[0, j],
@@ -239,10 +310,39 @@ def _item_figures(
                 omitted=int(omitted[j]),
                 not_reached=int(not_reached[j]),
                 options=[_option_figures(table, m, j, k, f"{path}.options", reasons) for k in range(len(item.options))],
-                flags=flags.get(j, []),
+                explanations=_explanation_figures(explanations[j], item, f"{path}.explanations", reasons, explained),
+                flags=flags.get(item.id, []),
             )
         )
     return figures
+
+
+def _explanation_figures(
+    explanations: ItemExplanations | None, item: ItemColumn, path: str, reasons: _Reasons, explained: bool
+) -> ExplanationFigures | None:
+    if explanations is None:
+        keys = sum(option.key for option in item.options)
+        reasons[path] = (
+            SWITCHED_OFF
+            if not explained
+            else "Its answers do not exclude one another, or are not known."
+            if not item.options
+            else "Needs a right and a wrong answer."
+            if keys in (0, len(item.options))
+            else f"{Thresholds.fewest_students} students are needed."
+        )
+        return None
+
+    def of_options(probabilities: Sequence[OptionProbability]) -> list[OptionExplanation]:
+        return [OptionExplanation(option=item.options[k].label, p=p) for k, p in probabilities]
+
+    return ExplanationFigures(
+        fair=explanations.fair,
+        guessing=explanations.guessing,
+        wrong_key=of_options(explanations.wrong_key),
+        two_right=of_options(explanations.two_right),
+        shared_idea=of_options(explanations.shared_idea),
+    )
 
 
 def _option_figures(
@@ -268,7 +368,7 @@ def _option_figures(
 
 
 def _difficulty_intervals(
-    table: ResponseTable, resamples: int, seed: int
+    table: ResponseTable, bootstrap: bool, seed: int
 ) -> tuple[np.ndarray[tuple[int], np.dtype[np.float64]], np.ndarray[tuple[int], np.dtype[np.float64]]]:
     """95% intervals of difficulty (n,): Wilson where an item is right or wrong, bootstrap where it has part marks."""
     maxima = table.maxima
@@ -276,11 +376,31 @@ def _difficulty_intervals(
     part = ((table.points != 0) & (table.points != maxima)).any(axis=0)
     if part.any():
         low[part] = high[part] = np.nan
-        if resamples:
+        if bootstrap:
             b_low, b_high = bootstrap_means(table.scored[:, part], seed)
             low[part], high[part] = b_low / maxima[part], b_high / maxima[part]
     low[maxima == 0] = high[maxima == 0] = np.nan
     return low, high
+
+
+def _idea_figures(idea: SharedIdea, table: ResponseTable) -> IdeaFigures:
+    return IdeaFigures(
+        idea=idea.note,
+        p=idea.probability,
+        expected=idea.expected,
+        low=idea.low,
+        high=idea.high,
+        signs=[
+            SignFigures(
+                item=table.items[sign.item].id,
+                option=table.items[sign.item].options[sign.option].label,
+                p=sign.probability,
+                chosen=sign.chosen,
+            )
+            for sign in idea.signs
+        ],
+        students=[HolderFigures(student=name, p=float(p)) for name, p in zip(table.students, idea.held, strict=True)],
+    )
 
 
 def _skill_figures(table: ResponseTable, reasons: _Reasons) -> list[SkillFigures]:

@@ -1,11 +1,11 @@
-"""From measures to flags: which questions to look at, how firm each flag is, and whom it concerns.
+"""From measures to findings: which questions to look at, how likely each reading is right, and whom it concerns.
 
-The rules are those of `docs/methods.md`. Each is an array expression over a leading axis of weightings, so the very
-same line of code decides for the class as it is and for each of its resamples: the share of resamples in which a
-rule still fires is the flag's firmness.
+What misled or failed (a wrong key, two right answers, a shared idea, guessing) comes from `explanations.py` with its
+probability. What only wants polish has a rule on one measure, and the probability that the true value, of which this
+class is a sample, crosses the line. The rules and their sources stand in `docs/methods.md`.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -13,10 +13,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from versomark.core.response_table import ResponseTable
-from versomark.core.stats import ItemMeasures, ScoreBlocks, item_measures, not_reached, resample_weights
-from versomark.core.stats.distributions import chi_square_point
+from versomark.core.stats import ItemMeasures, not_reached
+from versomark.core.stats.distributions import beta_below, normal_tail
 
-Bools = NDArray[np.bool_]
+from .explanations import Explanation, ItemExplanations
+
 Floats = NDArray[np.float64]
 
 
@@ -27,253 +28,212 @@ class Flag(StrEnum):
     TWO_RIGHT_ANSWERS = "two right answers"
     SHARED_IDEA = "shared idea"
     GUESSING = "guessing"
-    DOES_NOT_TELL_APART = "does not tell apart"
-    TOO_HARD = "too hard"
-    WORKS_AGAINST = "works against the test"
-    TOO_EASY = "too easy"
-    NOT_REACHED = "not reached"
     RATERS_DISAGREE = "raters disagree"
     """Comes from second marks, not from the answers: `raters.py`."""
+    TOO_HARD = "too hard"
+    NOT_REACHED = "not reached"
+    DOES_NOT_TELL_APART = "does not tell apart"
+    WORKS_AGAINST = "works against the test"
+    TOO_EASY = "too easy"
     DEAD_OPTION = "dead option"
 
     @property
     def urgent(self) -> bool:
         """Whether the question itself failed or misled, rather than wanting polish before its next use."""
-        return self not in (Flag.WORKS_AGAINST, Flag.TOO_EASY, Flag.NOT_REACHED, Flag.DEAD_OPTION)
+        return self in COST
+
+
+EXPLAINED = {
+    Explanation.WRONG_KEY: Flag.CHECK_THE_KEY,
+    Explanation.TWO_RIGHT: Flag.TWO_RIGHT_ANSWERS,
+    Explanation.SHARED_IDEA: Flag.SHARED_IDEA,
+    Explanation.GUESSING: Flag.GUESSING,
+}
+COST = {
+    Flag.CHECK_THE_KEY: 3.0,
+    Flag.TWO_RIGHT_ANSWERS: 2.5,
+    Flag.RATERS_DISAGREE: 2.0,
+    Flag.SHARED_IDEA: 1.0,
+    Flag.GUESSING: 1.0,
+}
+"""What it costs to leave each be, against the others: wrong keys, second right answers and markers who differ
+change marks. An idea costs more the more hold it: up to twice this where everybody does. Our choice, no source."""
+
+
+class Confidence(StrEnum):
+    ALMOST_CERTAIN = "almost certain"
+    PROBABLE = "probable"
+    POSSIBLE = "possible"
 
 
 @dataclass(frozen=True)
 class Thresholds:
-    """The lines a measure must cross. Sources in `docs/methods.md`."""
+    """The lines a measure must cross, and how likely it must be that it does. Sources in `docs/methods.md`."""
 
     end_group: float = 0.27
-    key_lead: float = 0.20
-    """By how much the share and r of another option together must be above those of the key."""
-    idea_excess: float = 0.20
-    """By how much the share of a wrong option must be above the mean of the other wrong ones."""
-    two_right_share: float = 0.30
-    """Of the upper group, on the key and on the other option each."""
-    guessing_p: float = 0.10
-    """Above it answers are as even as chance makes them."""
-    guessing_least: int = 20
-    guessing_near: float = 0.10
-    """How far p may be from one in the number of options."""
+    possible: float = 0.50
+    probable: float = 0.75
+    almost_certain: float = 0.95
     not_reached: float = 0.10
-    alpha_gain: float = 0.01
-    whole_class: int = 24
-    """Under so many students both must be larger, as chance is: by the root of this number over theirs."""
-    least_rivals: int = 3
-    """So many students at least must have chosen an option that is to be the key."""
     chance_margin: float = 0.05
     too_easy: float = 0.95
-    least_d: float = 0.20
-    d_from_p: float = 0.20
-    d_to_p: float = 0.90
+    least_r: float = 0.20
+    r_from_p: float = 0.20
+    r_to_p: float = 0.90
     dead_share: float = 0.05
-    hint: float = 0.50
-    likely: float = 0.70
-    clear: float = 0.90
     fewest_students: int = 8
-    """Under this many students no flag is raised: a resample of five answers says nothing."""
+    """Under this many students nothing is said: five answers could mean anything."""
+    usual_r: tuple[float, float] = (0.30, 0.20)
+    """Mean and spread, on Fisher's z, of the correlation of a question with the rest of a classroom test."""
 
-    def firmness_word(self, firmness: float) -> str:
-        return "clear" if firmness >= self.clear else "likely" if firmness >= self.likely else "hint"
+    def confidence(self, probability: float) -> Confidence:
+        if probability >= self.almost_certain:
+            return Confidence.ALMOST_CERTAIN
+        return Confidence.PROBABLE if probability >= self.probable else Confidence.POSSIBLE
+
+    def shown_from(self, flag: Flag) -> float:
+        """The probability from which a flag is shown. What wants polish waits until it is all but certain: of 24
+        students nobody can say that an option draws under 5%."""
+        if flag.urgent or flag is Flag.TOO_HARD:
+            return self.possible
+        return self.probable if flag in (Flag.DOES_NOT_TELL_APART, Flag.NOT_REACHED) else self.almost_certain
+
+
+@dataclass(frozen=True)
+class Rival:
+    """Another explanation of the same answers."""
+
+    flag: Flag | None
+    """None where nothing is wrong with the question."""
+    option: int
+    """Its place, −1 where none is named."""
+    probability: float
 
 
 @dataclass(frozen=True)
 class Finding:
-    """One flag on one item (its place in the table), with its evidence."""
+    """One flag on one item (its place in the table), with how likely it is right."""
 
     item: int
     flag: Flag
-    firmness: float
+    probability: float
     options: tuple[int, ...] = ()
     """Places of the options it is about: the rival of the key, the idea, the dead ones."""
     students: int = 0
-    """How many students it concerns, for ordering."""
+    """How many students it concerns."""
+    rivals: tuple[Rival, ...] = ()
+    """What else may explain the answers, likeliest first."""
 
 
-@dataclass(frozen=True)
-class _Fired:
-    by_item: dict[Flag, Bools]  # (R, n)
-    by_option: dict[Flag, Bools]  # (R, n, K)
-
-
-class _Shape:
-    """What the rules need to know of the items, as arrays: which places are keys, and which are options at all."""
-
-    def __init__(self, table: ResponseTable) -> None:
-        places = max((len(item.options) for item in table.items), default=0)
-        self.key = np.zeros((len(table.items), places), dtype=bool)
-        self.wrong = np.zeros_like(self.key)
-        self.offered = np.zeros_like(self.key)
-        self.one_answer = np.zeros_like(self.key)
-        """Where choosing it is one answer: “another value” gathers many different ones and is no rival of a key."""
-        for j, item in enumerate(table.items):
-            keys = [option.key for option in item.options]
-            self.key[j, : len(keys)] = keys
-            self.wrong[j, : len(keys)] = np.logical_not(keys)
-            self.offered[j, : len(keys)] = [option.offered for option in item.options]
-            self.one_answer[j, : len(keys)] = [option.offered or bool(option.idea_note) for option in item.options]
-        self.options = self.key.sum(1) + self.wrong.sum(1)
-        self.students = table.takers
-        """(n,) who took it."""
-        # Where every answer is one of those offered, guessing spreads answers evenly over them.
-        self.places = self.offered.sum(1)
-        self.guessable = (self.places >= 2) & (self.places == self.options)
-        # Only what is offered can be hit by guessing.
-        self.chance = np.where(self.offered.any(1), self.key.sum(1) / np.maximum(self.options, 1), 0.0)
+LEAST_RIVAL = 0.05
+"""Explanations less likely than this are not spoken of."""
 
 
 def find_flags(
-    table: ResponseTable, observed: ItemMeasures, thresholds: Thresholds, resamples: int, seed: int
-) -> list[Finding]:
-    """Flags that fire on the students as they are and hold in at least the *hint* share of resamples.
-
-    Ordered as a teacher should read them: wrong keys, then shared ideas by number of students, then the rest as
-    `Flag` lists them, firmest first. Empty without resamples, or under `thresholds.fewest_students`.
-    """
-    if resamples < 1 or len(table.students) < thresholds.fewest_students or not table.items:
-        return []
-    shape = _Shape(table)
-    unreached, taken = not_reached(table).astype(float), table.taken.astype(float)
-    now = _rules(observed, (unreached.sum(axis=0) / np.maximum(table.takers, 1))[None, :], shape, thresholds)
-    held_item = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_item.items()}
-    held_option = {flag: np.zeros(fired.shape[1:]) for flag, fired in now.by_option.items()}
-    blocks = ScoreBlocks.of(table.standing)
-    for weights in _batches(resample_weights(len(table.students), resamples, seed)):
-        missed = weights @ unreached / np.maximum(weights @ taken, 1)
-        fired = _rules(item_measures(table, weights, thresholds.end_group, blocks), missed, shape, thresholds)
-        for flag in held_item:
-            held_item[flag] += fired.by_item[flag].sum(0) / resamples
-        for flag in held_option:
-            held_option[flag] += fired.by_option[flag].sum(0) / resamples
-    findings = list(_collect(now, held_item, held_option, observed, unreached.sum(axis=0), thresholds))
-    order = list(Flag)
-    return sorted(findings, key=lambda f: (order.index(f.flag), -f.students, -f.firmness, f.item))
-
-
-def _batches(weights: NDArray[np.float64]) -> Iterator[NDArray[np.float64]]:
-    """Rows of weights in slices that keep the intermediate arrays small however many students there are."""
-    rows = max(1, 1_000_000 // max(1, weights.shape[1]))
-    for start in range(0, len(weights), rows):
-        yield weights[start : start + rows]
-
-
-NEARLY = 1e-9
-"""A measure this near to a line stands on it: rounding must not decide whether a flag fires."""
-
-
-def _below(measure: Floats | float, line: Floats | float) -> Bools:
-    return np.asarray(np.asarray(measure) < np.asarray(line) - NEARLY)
-
-
-def _at_least(measure: Floats, line: Floats | float) -> Bools:
-    return np.asarray(measure >= np.asarray(line) - NEARLY)
-
-
-def _rules(m: ItemMeasures, missed: Floats, shape: _Shape, t: Thresholds) -> _Fired:
-    """Every rule, for every weighting at once. A comparison with NaN is false: an undefined measure fires nothing.
-
-    missed: (R, n), share of the students who did not come to an item.
-    """
-    with np.errstate(invalid="ignore"):
-        few = np.clip(shape.students, 1, t.whole_class)
-        chance = np.sqrt(t.whole_class / few)[None, :, None]
-        enough = shape.students >= t.fewest_students
-        key_share = np.where(shape.key, m.share, 0).sum(2)[:, :, None]
-        # How much an option looks like the key: chosen by many, and by the able. What nobody chose has no r.
-        like_key = m.share + np.nan_to_num(m.option_r_rest, nan=0.0)
-        best_key = np.where(shape.key, like_key, -np.inf).max(2, initial=-np.inf)[:, :, None]
-        rival = (
-            shape.wrong
-            & shape.one_answer
-            & _below(0.0, m.option_r_rest)
-            & _at_least(m.count, t.least_rivals)
-            & _at_least(like_key - np.where(np.isfinite(best_key), best_key, 0.0), t.key_lead * chance)
-        )
-        # More than an even spread over the options would bring: at a hard question where all guess, four students
-        # on one option are not an idea. And more than the other wrong options: where a question is hard for other
-        # reasons, they share what the key loses.
-        drawn = _below(1 / np.maximum(shape.options, 1)[None, :, None], m.share)
-        others = (shape.wrong.sum(1) - 1)[None, :, None]
-        wrong_share = np.where(shape.wrong, m.share, 0).sum(2)[:, :, None]
-        excess = np.where(others > 0, m.share - (wrong_share - m.share) / np.maximum(others, 1), m.share - key_share)
-        least = np.where(others > 0, t.idea_excess * chance, 0.0)
-        shared = shape.wrong & shape.one_answer & drawn & _at_least(excess, least)
-        # Two answers that the strong divide between them, and that both go with a high total.
-        good = _at_least(m.upper, t.two_right_share) & _below(0.0, m.option_r_rest) & _at_least(m.count, t.least_rivals)
-        key_good = np.any(shape.key & good, axis=2, keepdims=True)
-        many = (shape.options > 2)[None, :, None]  # with two options a dead one only repeats “too easy”
-        between = _below(t.d_from_p, m.p) & _below(m.p, t.d_to_p)
-        fired = _Fired(
-            by_item={
-                Flag.DOES_NOT_TELL_APART: _below(m.d, t.least_d) & between,
-                Flag.TOO_HARD: _at_least(shape.chance + t.chance_margin, m.p),
-                Flag.TOO_EASY: _at_least(m.p, t.too_easy),
-                Flag.GUESSING: _even(m, shape, t),
-                Flag.WORKS_AGAINST: _at_least(m.alpha_without - m.alpha[:, None], t.alpha_gain),
-                Flag.NOT_REACHED: _at_least(missed, t.not_reached),
-            },
-            by_option={
-                Flag.CHECK_THE_KEY: rival,
-                Flag.TWO_RIGHT_ANSWERS: shape.wrong & shape.one_answer & good & key_good,
-                Flag.SHARED_IDEA: shared,
-                Flag.DEAD_OPTION: shape.wrong & shape.offered & _below(m.share, t.dead_share) & many,
-            },
-        )
-        return _Fired(
-            by_item={flag: fired_on & enough for flag, fired_on in fired.by_item.items()},
-            by_option={flag: fired_on & enough[None, :, None] for flag, fired_on in fired.by_option.items()},
-        )
-
-
-def _even(m: ItemMeasures, shape: _Shape, t: Thresholds) -> Bools:
-    """Where the answers given are spread over the options as evenly as guessing would spread them (Pearson's chi-square
-    against an even spread), and the share right is what guessing gives."""
-    even = m.count.sum(2) / np.maximum(shape.places, 1)
-    off = np.where(shape.offered, (m.count - even[:, :, None]) ** 2, 0.0).sum(2) / even
-    line = chi_square_point(t.guessing_p, np.maximum(shape.places - 1, 1))
-    near = _at_least(np.full_like(m.p, t.guessing_near), np.abs(m.p - shape.chance))
-    return np.asarray(shape.guessable & (shape.students >= t.guessing_least) & _below(off, line) & near)
-
-
-def _collect(
-    now: _Fired,
-    held_item: dict[Flag, NDArray[np.float64]],
-    held_option: dict[Flag, NDArray[np.float64]],
+    table: ResponseTable,
     observed: ItemMeasures,
-    missed: Floats,
-    t: Thresholds,
+    thresholds: Thresholds,
+    explanations: Sequence[ItemExplanations | None],
+) -> list[Finding]:
+    """What to look at, as a teacher should read it: what misled by probability times cost, then what wants polish.
+
+    Empty under `thresholds.fewest_students`. One explanation leads an item; what follows from it is not said again.
+    """
+    if len(table.students) < thresholds.fewest_students or not table.items:
+        return []
+    findings = list(_explained(observed, thresholds, explanations, table))
+    led = {finding.item for finding in findings}
+    findings += _to_polish(table, observed, thresholds, led)
+    order = list(Flag)
+    return sorted(findings, key=lambda f: (-_worth(f, table), order.index(f.flag), -f.students, -f.probability, f.item))
+
+
+def _worth(finding: Finding, table: ResponseTable) -> float:
+    return worth(finding.flag, finding.probability, finding.students / max(1, int(table.takers[finding.item])))
+
+
+def worth(flag: Flag, probability: float, concerned: float) -> float:
+    """What a finding is worth to look at: probability times cost. concerned: the share of students it is about."""
+    return probability * COST.get(flag, 0.0) * (1 + (concerned if flag is Flag.SHARED_IDEA else 0.0))
+
+
+def _explained(
+    observed: ItemMeasures,
+    thresholds: Thresholds,
+    explanations: Sequence[ItemExplanations | None],
+    table: ResponseTable,
 ) -> Iterator[Finding]:
-    counts = observed.count[0]
-    guessed = now.by_item[Flag.GUESSING][0] & (held_item[Flag.GUESSING] >= t.hint)
-    for flag, fired in now.by_item.items():
-        for j in np.flatnonzero(fired[0] & (held_item[flag] >= t.hint)):
-            # That hardly anyone could do it is what guessing looks like; one of the two is said.
-            if flag is not Flag.TOO_HARD or not guessed[j]:
+    for j, item in enumerate(explanations):
+        if item is None or table.takers[j] < thresholds.fewest_students:
+            continue
+        ranked = item.ranked()
+        leading = next(((kind, k, p) for kind, k, p in ranked if kind is not Explanation.FAIR), None)
+        if leading is None or leading[2] < thresholds.possible:
+            continue
+        kind, option, probability = leading
+        others = [entry for entry in ranked if entry != leading and entry[2] >= LEAST_RIVAL]
+        yield Finding(
+            j,
+            EXPLAINED[kind],
+            probability,
+            (option,) if option >= 0 else (),
+            round(float(observed.count[0, j, option])) if option >= 0 else int(table.takers[j]),
+            tuple(Rival(EXPLAINED.get(other), k, p) for other, k, p in others),
+        )
+
+
+def _to_polish(table: ResponseTable, m: ItemMeasures, t: Thresholds, led: set[int]) -> Iterator[Finding]:
+    """What is true of the measures of an item; of one that an explanation leads, only what does not follow from it."""
+    takers = table.takers.astype(float)
+    missed = not_reached(table).sum(axis=0).astype(float)
+    right = table.points.sum(axis=0) / np.where(table.maxima > 0, table.maxima, 1)
+    for j, item in enumerate(table.items):
+        if takers[j] < t.fewest_students or item.max == 0:
+            continue
+        offered = [option.offered for option in item.options]
+        chance = sum(option.key for option in item.options) / len(offered) if offered and all(offered) else 0.0
+        by_flag = {
+            Flag.NOT_REACHED: 1 - beta_below(missed[j], takers[j] - missed[j], t.not_reached),
+            Flag.TOO_EASY: 1 - beta_below(right[j], takers[j] - right[j], t.too_easy),
+            Flag.WORKS_AGAINST: _r_below(0.0, float(m.r_rest[0, j]), takers[j], t),
+        }
+        if j not in led:
+            by_flag[Flag.TOO_HARD] = beta_below(right[j], takers[j] - right[j], chance + t.chance_margin)
+            between = t.r_from_p < m.p[0, j] < t.r_to_p
+            by_flag[Flag.DOES_NOT_TELL_APART] = (
+                _r_below(t.least_r, float(m.r_rest[0, j]), takers[j], t) if between else 0.0
+            )
+        if by_flag.get(Flag.TOO_HARD, 0.0) >= t.possible:
+            # Where hardly anybody could do it, there is nobody to tell apart.
+            by_flag.pop(Flag.DOES_NOT_TELL_APART)
+        for flag, probability in by_flag.items():
+            if probability >= t.shown_from(flag):
                 students = round(missed[j]) if flag is Flag.NOT_REACHED else 0
-                yield Finding(int(j), flag, float(held_item[flag][j]), students=students)
-    held_up = {flag: fired[0] & (held_option[flag] >= t.hint) for flag, fired in now.by_option.items()}
-    suspects = set()
-    for j in np.flatnonzero(held_up[Flag.CHECK_THE_KEY].any(1)):
-        # One accusation an item, by its strongest rival.
-        rivals = np.where(held_up[Flag.CHECK_THE_KEY][j], held_option[Flag.CHECK_THE_KEY][j], -1)
-        k = int(rivals.argmax())
-        suspects.add((int(j), k))
-        yield Finding(int(j), Flag.CHECK_THE_KEY, float(rivals[k]), (k,), round(counts[j, k]))
-    for j, k in np.argwhere(held_up[Flag.TWO_RIGHT_ANSWERS]):
-        # What may be the key instead of this one is not at the same time a second one.
-        if (int(j), int(k)) not in suspects:
-            suspects.add((int(j), int(k)))
-            firmness = float(held_option[Flag.TWO_RIGHT_ANSWERS][j, k])
-            yield Finding(int(j), Flag.TWO_RIGHT_ANSWERS, firmness, (int(k),), round(counts[j, k]))
-    for j, k in np.argwhere(held_up[Flag.SHARED_IDEA]):
-        # An option that may be right is not at the same time a wrong idea.
-        if (int(j), int(k)) not in suspects:
-            firmness = float(held_option[Flag.SHARED_IDEA][j, k])
-            yield Finding(int(j), Flag.SHARED_IDEA, firmness, (int(k),), round(counts[j, k]))
-    for j in np.flatnonzero(held_up[Flag.DEAD_OPTION].any(1)):
-        dead = np.flatnonzero(held_up[Flag.DEAD_OPTION][j])
-        firmness = float(held_option[Flag.DEAD_OPTION][j, dead].min())
-        yield Finding(int(j), Flag.DEAD_OPTION, firmness, tuple(int(k) for k in dead))
+                yield Finding(j, flag, float(probability), students=students)
+        yield from _dead(j, m, table, t)
+
+
+def _r_below(line: float, r: float, students: float, t: Thresholds) -> float:
+    """The probability that the true correlation with the rest is under a line: Fisher's z, drawn towards what questions
+    usually have as far as the class is small. 0 where there is none."""
+    if not np.isfinite(r) or students < 4:
+        return 0.0
+    mean, spread = t.usual_r
+    known, before = students - 3, 1 / spread**2
+    middle = (known * np.arctanh(np.clip(r, -0.999, 0.999)) + before * mean) / (known + before)
+    return normal_tail(float((middle - np.arctanh(line)) * np.sqrt(known + before)))
+
+
+def _dead(j: int, m: ItemMeasures, table: ResponseTable, t: Thresholds) -> Iterator[Finding]:
+    options = table.items[j].options
+    if len(options) < 3:
+        return  # with two options a dead one only repeats “too easy”
+    takers = float(table.takers[j])
+    likely = {
+        k: beta_below(float(m.count[0, j, k]), takers - float(m.count[0, j, k]), t.dead_share)
+        for k, option in enumerate(options)
+        if option.offered and not option.key
+    }
+    dead = {k: probability for k, probability in likely.items() if probability >= t.shown_from(Flag.DEAD_OPTION)}
+    if dead:
+        yield Finding(j, Flag.DEAD_OPTION, min(dead.values()), tuple(dead))

@@ -4,16 +4,18 @@ import io
 from collections.abc import Iterable, Sequence
 from html import escape
 
-from .analysis import Analysis
+from .analysis import Analysis, ItemFigures
 from .words import number
 
 Cell = str | float | int | None
 
 ITEMS = (
-    *("Item", "Marks", "p", "p low", "p high", "r total", "r rest", "D"),
+    *("Item", "Marks", "p", "p low", "p high", "r total", "r rest", "D", "D rest"),
     *("alpha without", "Omitted", "Not reached", "Flags"),
 )
 OPTIONS = ("Item", "Option", "Key", "Chosen by", "Share", "Upper", "Middle", "Lower", "Mean total", "r rest")
+EXPLANATIONS = ("Item", "Explanation", "Option", "Probability")
+IDEAS = ("Idea", "Probability", "Held by", "From", "To", "Shows in")
 SCALE = ("Item", "Difficulty", "Error", "Thresholds", "Infit", "Outfit", "z infit", "z outfit")
 PERSONS = ("Student", "Total", "Measure", "Error", "Infit", "Outfit")
 DIF = ("Item", "Group", "Odds ratio", "Chi-square", "p", "Delta", "Class")
@@ -31,7 +33,16 @@ def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]
                 [
                     item.id,
                     item.max,
-                    *(item.p, item.p_low, item.p_high, item.r_total, item.r_rest, item.d, item.alpha_without),
+                    *(
+                        item.p,
+                        item.p_low,
+                        item.p_high,
+                        item.r_total,
+                        item.r_rest,
+                        item.d,
+                        item.d_rest,
+                        item.alpha_without,
+                    ),
                     item.omitted,
                     item.not_reached,
                     " ".join(flag.says for flag in item.flags),
@@ -49,6 +60,12 @@ def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]
             ],
         ),
     ]
+    results.append(("Explanations", EXPLANATIONS, [row for item in analysis.items for row in _explanations(item)]))
+    ideas: list[list[Cell]] = [
+        [idea.idea, idea.p, idea.expected, idea.low, idea.high, ", ".join(f"{s.item} {s.option}" for s in idea.signs)]
+        for idea in analysis.ideas
+    ]
+    results.append(("Ideas", IDEAS, ideas))
     if analysis.rasch:
         items: list[list[Cell]] = [
             [
@@ -67,6 +84,17 @@ def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]
         results.append(("Groups", DIF, rows))
     results.append(("Not computed", ("Figure", "Why"), [[path, why] for path, why in analysis.reasons.items()]))
     return [(name, heads, rows) for name, heads, rows in results if rows]
+
+
+def _explanations(item: ItemFigures) -> list[list[Cell]]:
+    """Of an item: each explanation, likeliest first."""
+    if item.explanations is None:
+        return []
+    rows: list[list[Cell]] = []
+    for name, value in item.explanations.model_dump().items():
+        of_options = value if isinstance(value, list) else [{"option": "", "p": value}]
+        rows += [[item.id, name.replace("_", " "), entry["option"], entry["p"]] for entry in of_options]
+    return sorted(rows, key=lambda row: -float(row[3] or 0))
 
 
 def as_workbook(analysis: Analysis) -> bytes:

@@ -1,10 +1,11 @@
 """Findings in words a teacher reads: plain, short, with the counts they rest on."""
 
-from versomark.core.response_table import ItemColumn, ResponseTable
-from versomark.core.stats import ItemMeasures
+from collections.abc import Sequence
+
 from versomark.core.text import listed
 
-from .flags import Finding, Flag, Thresholds
+from .facts import FindingFacts, RivalFacts
+from .flags import Confidence, Flag, Thresholds
 
 FEWEST_STUDENTS = Thresholds().fewest_students
 
@@ -16,11 +17,6 @@ def number(value: float, places: int = 2) -> str:
     return f"−{text}" if value < 0 and float(f"{abs(value):.{places}f}") else text
 
 
-def key_letters(item: ItemColumn) -> str:
-    keys = [option.label for option in item.options if option.key]
-    return " or ".join(keys) if keys else "nothing"
-
-
 def idea_clause(note: str) -> str:
     """An idea note as the end of “… seem to think that”: no capital, no full stop."""
     note = note.strip().rstrip(".")
@@ -30,105 +26,148 @@ def idea_clause(note: str) -> str:
     return note
 
 
-def says(finding: Finding, table: ResponseTable, m: ItemMeasures, thresholds: Thresholds) -> str:
+HOW_LIKELY = {
+    Confidence.ALMOST_CERTAIN: "almost certainly",
+    Confidence.PROBABLE: "probably",
+    Confidence.POSSIBLE: "perhaps",
+}
+
+
+def how_likely(probability: float) -> str:
+    """As an adverb: perhaps, probably, almost certainly."""
+    return HOW_LIKELY[Thresholds().confidence(probability)]
+
+
+def how_sure(probability: float) -> str:
+    """A probability as natural frequencies, which lay readers follow best (Gigerenzer & Hoffrage 1995)."""
+    right = round(10 * probability)
+    if right >= 10:
+        return "Of a hundred findings this sure, all but a few prove right."
+    return f"Of ten findings this sure, about {_numeral(right)} prove right and {_numeral(10 - right)} do not."
+
+
+def _numeral(count: int) -> str:
+    return ("none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")[count]
+
+
+def heading(f: FindingFacts) -> str:
+    """The finding as the line one reads first; how likely it is stands in its verb."""
+    likely = how_likely(f.probability)
+    may = likely == "perhaps"
+    if f.flag is Flag.CHECK_THE_KEY:
+        return f"The key {'may be' if may else f'is {likely}'} wrong: look at {f.option}."
+    if f.flag is Flag.TWO_RIGHT_ANSWERS:
+        return f"It {'may have' if may else f'{likely} has'} two right answers: {_either(f.keys)} and {f.option}."
+    if f.flag is Flag.SHARED_IDEA:
+        idea = f"the idea that {idea_clause(f.idea_note)}" if f.idea_note else "a shared idea"
+        return f"{f.count_of(f.option)} of {f.takers} {_chose(f)} {f.option}: {likely} {idea}."
+    if f.flag is Flag.GUESSING:
+        return f"They {'may have' if may else f'have {likely}'} guessed."
+    if f.flag is Flag.RATERS_DISAGREE:
+        return f"Two markers do not agree on “{f.criterion}”."
+    if f.flag is Flag.NOT_REACHED:
+        return f"{f.students} of {f.takers} did not come to it."
+    return {
+        Flag.WORKS_AGAINST: "It pulls against the other questions.",
+        Flag.DOES_NOT_TELL_APART: f"It {likely} does not tell strong from weak.",
+        Flag.TOO_HARD: "Hardly anyone could do it.",
+        Flag.TOO_EASY: "Nearly everyone got it right.",
+        Flag.DEAD_OPTION: "Some options draw nobody.",
+    }[f.flag]
+
+
+def idea_heading(idea: str, probability: float, expected: float, low: int, high: int, students: int) -> str:
+    """How many hold an idea, as the line one reads first."""
+    likely = how_likely(probability)
+    first = "Perhaps " if likely == "perhaps" else ""
+    adverb = "" if first else f" {likely}"
+    between = f" ({low} to {high})" if low < high else ""
+    return f"{first}{round(expected)} of {students}{between}{adverb} think that {idea_clause(idea)}."
+
+
+def says(f: FindingFacts) -> str:
     """The finding as one or two sentences, with its evidence."""
-    item, j, students = table.items[finding.item], finding.item, int(table.takers[finding.item])
-    right = _count_right(table, j)
-    letters = [item.options[k].label for k in finding.options]
-    if finding.flag is Flag.CHECK_THE_KEY:
-        return (
-            f"The better students choose {letters[0]}; the key says {key_letters(item)}. "
-            f"{finding.students} of {students} chose {letters[0]}, {right} the key."
-        )
-    if finding.flag is Flag.SHARED_IDEA:
-        k = finding.options[0]
-        note = item.options[k].idea_note
-        alike = m.upper[0, j, k] >= m.lower[0, j, k]
-        verb, key = ("chose", "the key") if _chose(item) == "chose" else ("gave", "the right answer")
-        start = f"{finding.students} of {students} {verb} {letters[0]}, {right} {key}"
-        whom = "from strong and weak students alike" if alike else "mostly from the weaker half"
-        end = f" They seem to think that {idea_clause(note)}." if note else ""
-        return f"{start}, {whom}.{end}"
-    if finding.flag is Flag.TWO_RIGHT_ANSWERS:
-        k = finding.options[0]
-        upper = [m.upper[0, j, at] for at, option in enumerate(item.options) if option.key]
-        return (
-            f"The strong students are divided: of the upper group {m.upper[0, j, k]:.0%} chose {letters[0]} and "
-            f"{max(upper):.0%} the key {key_letters(item)}, and both go with a high total."
-        )
-    if finding.flag is Flag.GUESSING:
-        counts = ", ".join(f"{round(m.count[0, j, k])} {option.label}" for k, option in enumerate(item.options))
-        return f"The answers are spread as guessing would spread them: {counts}."
-    if finding.flag is Flag.NOT_REACHED:
-        return f"{finding.students} of {students} did not come to it: for them the test was too long."
-    if finding.flag is Flag.WORKS_AGAINST:
-        with_it, without = number(m.alpha[0]), number(m.alpha_without[0, j])
-        return f"Without it the totals would be more dependable: alpha {without} instead of {with_it}."
-    if finding.flag is Flag.DOES_NOT_TELL_APART:
-        d = m.d[0, j]
-        if d < 0:
-            return f"Weaker students do better on it than stronger ones (D {number(d)})."
-        least = number(thresholds.least_d)
-        return f"Strong and weak students do about equally well on it (D {number(d)}; under {least} is poor)."
-    if finding.flag is Flag.TOO_HARD:
-        if not item.options:
-            return f"The class earned {m.p[0, j]:.0%} of its marks."
-        if not item.options[0].offered:
-            return f"{right} of {students} got it right."
-        chance = sum(option.key for option in item.options) / len(item.options)
-        return f"{right} of {students} got it right, about what guessing would give ({chance:.0%})."
-    if finding.flag is Flag.TOO_EASY:
-        if not item.options:
-            return f"The class earned {m.p[0, j]:.0%} of its marks: it says little about who understands."
-        return f"{right} of {students} got it right: it says little about who understands."
-    never = [item.options[k].label for k in finding.options if m.count[0, j, k] == 0]
-    hardly = [item.options[k].label for k in finding.options if m.count[0, j, k] > 0]
+    if f.flag in (Flag.CHECK_THE_KEY, Flag.TWO_RIGHT_ANSWERS):
+        return f"{_count_words(f)}{_ends(f)}."
+    if f.flag is Flag.SHARED_IDEA:
+        return f"{_count_words(f)}{_ends(f)}."
+    if f.flag is Flag.GUESSING:
+        counts = ", ".join(f"{entry.count} {entry.option}" for entry in f.counts)
+        return f"Hardly anybody seems to have known it; the answers are {counts}."
+    if f.flag is Flag.RATERS_DISAGREE:
+        return f"On {f.students} answers marked twice their points for it agree little better than chance would."
+    if f.flag is Flag.NOT_REACHED:
+        return f"{f.students} of {f.takers} gave no answer to it nor to anything after it."
+    if f.flag is Flag.WORKS_AGAINST:
+        first = f"Who does well on it does worse on the others (r {number(f.r_rest or 0)})."
+        if f.alpha is None or f.alpha_without is None or f.alpha_without <= f.alpha:
+            return first
+        return f"{first} Alpha would be {number(f.alpha_without)} without it instead of {number(f.alpha)}."
+    if f.flag is Flag.DOES_NOT_TELL_APART:
+        if f.r_rest is not None and f.r_rest < 0:
+            return f"Who does well on it does worse on the others (r {number(f.r_rest)})."
+        r = "" if f.r_rest is None else f" (r {number(f.r_rest)}; under .20 is poor)"
+        return f"Who is good at the other questions does about equally well on it{r}."
+    if f.flag is Flag.TOO_HARD:
+        if not f.counts:
+            return f"The class earned {f.earned or 0:.0%} of its marks."
+        if not f.offered:
+            return f"{f.right} of {f.takers} got it right."
+        chance = len(f.keys) / len(f.counts)
+        return f"{f.right} of {f.takers} got it right, about what guessing would give ({chance:.0%})."
+    if f.flag is Flag.TOO_EASY:
+        if not f.counts:
+            return f"The class earned {f.earned or 0:.0%} of its marks: it says little about who understands."
+        return f"{f.right} of {f.takers} got it right: it says little about who understands."
+    never = [option for option in f.options if f.count_of(option) == 0]
+    hardly = [option for option in f.options if f.count_of(option) > 0]
     parts = [f"Nobody chose {_either(never)}."] if never else []
     if hardly:
         parts.append(f"Hardly anyone chose {_either(hardly)}.")
     return " ".join(parts)
 
 
-def heading(finding: Finding, table: ResponseTable) -> str:
-    """The finding as the line one reads first."""
-    item, students = table.items[finding.item], int(table.takers[finding.item])
-    if finding.flag is Flag.CHECK_THE_KEY:
-        return f"The key may be wrong: look at {item.options[finding.options[0]].label}."
-    if finding.flag is Flag.SHARED_IDEA:
-        option = item.options[finding.options[0]]
-        if option.idea_note:
-            return f"{finding.students} of {students} seem to think that {idea_clause(option.idea_note)}."
-        return f"{finding.students} of {students} {_chose(item)} {option.label}."
-    if finding.flag is Flag.TWO_RIGHT_ANSWERS:
-        return f"It may have two right answers: {key_letters(item)} and {item.options[finding.options[0]].label}."
-    if finding.flag is Flag.NOT_REACHED:
-        return f"{finding.students} of {students} did not come to it."
+def _count_words(f: FindingFacts) -> str:
+    key = "the key" if f.offered else "the right answer"
+    named = f" {_either(f.keys)}" if f.offered else ""
+    return f"{f.count_of(f.option)} of {f.takers} {_chose(f)} {f.option}, {f.right} {key}{named}"
+
+
+def _ends(f: FindingFacts) -> str:
+    """How the option goes with what students can do otherwise, where both ends are known."""
+    if f.upper_option is None or f.lower_option is None:
+        return ""
+    return f"; {f.option} was taken by {f.upper_option:.0%} of the strongest and {f.lower_option:.0%} of the weakest"
+
+
+def rival(entry: RivalFacts, keys: list[str]) -> str:
+    """Another explanation, as the end of “or else …”."""
+    if entry.flag is None:
+        return "nothing is wrong with it"
+    idea = f"the idea that {idea_clause(entry.idea_note)}" if entry.idea_note else "a shared idea"
     return {
-        Flag.GUESSING: "They guessed.",
-        Flag.WORKS_AGAINST: "It pulls against the other questions.",
-        Flag.DOES_NOT_TELL_APART: "It does not tell strong from weak.",
-        Flag.TOO_HARD: "Hardly anyone could do it.",
-        Flag.TOO_EASY: "Nearly everyone got it right.",
-        Flag.DEAD_OPTION: "Some options draw nobody.",
-    }[finding.flag]
+        Flag.CHECK_THE_KEY: f"{entry.option} is the right answer",
+        Flag.TWO_RIGHT_ANSWERS: f"{_either(keys)} and {entry.option} are both right",
+        Flag.SHARED_IDEA: f"{idea} leads to {entry.option}",
+        Flag.GUESSING: "they guessed",
+    }[entry.flag]
 
 
-def short(finding: Finding, table: ResponseTable) -> str:
+def short(f: FindingFacts) -> str:
     """The finding as a note in the margin of the paper."""
-    letters = [table.items[finding.item].options[k].label for k in finding.options]
-    item = table.items[finding.item]
     return {
-        Flag.CHECK_THE_KEY: f"Is {letters[0]} the key?" if letters else "",
-        Flag.TWO_RIGHT_ANSWERS: f"{key_letters(item)} or {letters[0]}?" if letters else "",
-        Flag.GUESSING: "Guessed",
+        Flag.CHECK_THE_KEY: f"Is {f.option} the key?",
+        Flag.TWO_RIGHT_ANSWERS: f"{_either(f.keys)} or {f.option}?",
+        Flag.SHARED_IDEA: f"{f.count_of(f.option)} {_chose(f)} {f.option}",
+        Flag.GUESSING: "Guessed?",
+        Flag.RATERS_DISAGREE: "Markers disagree",
         Flag.WORKS_AGAINST: "Pulls against the rest",
-        Flag.NOT_REACHED: f"{finding.students} did not get here",
-        Flag.SHARED_IDEA: f"{finding.students} {_chose(table.items[finding.item])} {letters[0]}" if letters else "",
+        Flag.NOT_REACHED: f"{f.students} did not get here",
         Flag.DOES_NOT_TELL_APART: "Does not tell apart",
         Flag.TOO_HARD: "Too hard",
         Flag.TOO_EASY: "Too easy",
-        Flag.DEAD_OPTION: f"{listed(letters)} hardly chosen" if letters else "",
-    }[finding.flag]
+        Flag.DEAD_OPTION: f"{listed(f.options)} hardly chosen" if f.options else "",
+    }[f.flag]
 
 
 ADVICE = {
@@ -182,27 +221,49 @@ def alpha_in_words(alpha: float | None, low: float | None, students: int) -> str
     return "The totals are shaky: speak of questions and ideas, not of ranks."
 
 
-def opening(table: ResponseTable, mean: float, alpha: tuple[float | None, float | None], flagged: int) -> str:
-    """The sentences that open a page of figures. `alpha` comes with the lower end of its interval."""
-    students, share = len(table.students), mean / table.max_total if table.max_total else 0
+def opening(
+    students: int,
+    share: float,
+    alpha: tuple[float | None, float | None],
+    urgent: Sequence[float],
+    complete: bool,
+    others: bool = False,
+) -> str:
+    """The sentences that open a page of figures.
+
+    share: of the marks, in the mean. alpha: with the lower end of its interval. urgent: the probability of each finding
+    that should be looked at. complete: whether everybody took every question. others: whether something less pressing
+    was found.
+    """
     who = f"{students} student{'s' if students != 1 else ''}"
     first = f"{who} earned {share:.0%} of the marks on average."
-    questions = "One question needs" if flagged == 1 else f"{flagged} questions need"
-    chosen = "" if table.complete else " A question counts for those who took it."
+    chosen = "" if complete else " A question counts for those who took it."
     if students < FEWEST_STUDENTS:
         # Of so few nothing is claimed: neither that a question failed, nor that none did, nor how dependable it is.
         return f"{first} That is too few to judge questions by: {FEWEST_STUDENTS} are needed.{chosen}"
-    third = f"{questions} a look." if flagged else "No question stands out."
-    return f"{first} {alpha_in_words(*alpha, students)} {third}{chosen}"
+    return f"{first} {alpha_in_words(*alpha, students)} {to_look_at(urgent, others)}{chosen}"
 
 
-def _chose(item: ItemColumn) -> str:
-    return "chose" if all(option.offered for option in item.options) else "gave"
+def to_look_at(urgent: Sequence[float], others: bool = False) -> str:
+    """How many findings there are, and how many of them may be expected to be wrong: the sum of what speaks against
+    each."""
+    if not urgent:
+        return "Nothing says that a question misled anybody." if others else "No question stands out."
+    wrong = sum(1 - probability for probability in urgent)
+    if len(urgent) == 1:
+        return f"One thing needs a look. {how_sure(urgent[0])}"
+    look = f"{len(urgent)} things need a look"
+    about = round(wrong)
+    if about == 0:
+        return f"{look}; most likely none of these findings is wrong."
+    return f"{look}; expect about {_numeral(about) if about <= 10 else about} of these findings to be wrong."
 
 
-def _either(letters: list[str]) -> str:
+def _chose(f: FindingFacts) -> str:
+    return "chose" if f.offered else "gave"
+
+
+def _either(letters: Sequence[str]) -> str:
+    if not letters:
+        return "nothing"
     return letters[0] if len(letters) == 1 else f"{', '.join(letters[:-1])} or {letters[-1]}"
-
-
-def _count_right(table: ResponseTable, j: int) -> int:
-    return int((table.points[:, j] >= table.items[j].max).sum())

@@ -2,7 +2,14 @@
 
 from .groups import ScoreBlocks, trace_groups
 from .intervals import all_known, bootstrap_means, known, resample_weights, wilson
-from .items import ItemMeasures, item_measures, not_reached, omitted_and_not_reached, option_shares_by_group
+from .items import (
+    ItemMeasures,
+    item_measures,
+    not_reached,
+    omitted_and_not_reached,
+    option_shares_by_group,
+    rest_discrimination,
+)
 from .raters import (
     Agreement,
     Estimate,
@@ -44,6 +51,7 @@ __all__ = [
     "option_shares_by_group",
     "reliability",
     "resample_weights",
+    "rest_discrimination",
     "severity",
     "taking_part",
     "trace_groups",

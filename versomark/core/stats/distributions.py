@@ -57,3 +57,11 @@ def sign_test(one_way: int, other_way: int) -> float:
     from scipy.special import bdtr
 
     return min(1.0, 2 * float(bdtr(min(one_way, other_way), one_way + other_way, 0.5)))
+
+
+def beta_below(hits: float, misses: float, line: float) -> float:
+    """The probability that a share is under `line` after so many hits and misses, where before them every share was as
+    likely: the beta distribution with `hits` + 1 and `misses` + 1."""
+    from scipy.special import betainc
+
+    return float(betainc(max(hits, 0.0) + 1, max(misses, 0.0) + 1, min(max(line, 0.0), 1.0)))

@@ -12,7 +12,15 @@ from versomark.school.bank.public import ItemFilter, find_items
 from versomark.school.classes.public import Enrolment, classes_of
 from versomark.school.delivery.public import AFTER, Sitting, sittings_of
 from versomark.school.editions.public import Test, question_count, tests_of
-from versomark.school.findings.public import CachedAnalysis, FlagNote, dismissed_in, findings_of_several, standing
+from versomark.school.findings.public import (
+    CachedAnalysis,
+    FlagNote,
+    FoundFlag,
+    dismissed_in,
+    findings_of_several,
+    flag_note,
+    standing,
+)
 from versomark.school.grading.public import names_hidden, waiting_in
 
 MOST_NEW = 4
@@ -69,7 +77,7 @@ def news(latest: Iterable[tuple[Sitting, CachedAnalysis | None]]) -> list[News]:
     for sitting, marked_at in lines:
         if marked_at is not None:
             urgent = [flag for flag in standing(marked_at.body["flags"], aside[sitting.pk]) if flag["urgent"]]
-            first = FlagNote.model_validate(urgent[0]) if urgent else None
+            first = flag_note(FoundFlag.model_validate(urgent[0])) if urgent else None
             students = marked_at.body["test"]["students"]
             results.append(
                 News(sitting, students, students < FEWEST_STUDENTS, first, len({flag["ref"] for flag in urgent}))

@@ -15,6 +15,7 @@ from versomark.school.room.public import Which
 from . import services
 from .analysis_filter import body_looked, in_words, looked, same_edition
 from .dismissed_findings import dismissed_in
+from .flag_notes import read_aloud
 from .schemas import AnalysisFilterQuery, DismissedLine, FindingsPage, FindingsStudent, GroupWanted, OtherSitting
 from .written import raters_flags
 
@@ -26,7 +27,11 @@ def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> Grou
     teacher = teacher_of(request)
     sitting = sitting_of(teacher, sitting_id)
     school_class = class_of(teacher, sitting.school_class_id, "own")
-    group = services.group_from(sitting, body.ref, body.answer, body.name)
+    group = (
+        services.group_of_idea(sitting, body.idea, body.name)
+        if body.idea
+        else services.group_from(sitting, body.ref, body.answer, body.name)
+    )
     return group_made(school_class, group)
 
 
@@ -44,9 +49,10 @@ def findings(
         body = cached.body if cached else None
     else:
         body = body_looked(result).model_dump(mode="json")
+    aside = dismissed_in([sitting])[sitting.pk]
     if body:
         # Second marks come without a new analysis of the answers.
-        body = {**body, "flags": [*body["flags"], *(flag.model_dump() for flag in raters_flags(sitting))]}
+        body = read_aloud(body, raters_flags(sitting), aside)
     totals: dict[str, float] = {str(seat): total for seat, total in body["totals"].items()} if body else {}
     own = seats_with_progress(sitting)
     seats = own if len(result.sittings) == 1 else list(result.seats.values())
@@ -81,7 +87,7 @@ def findings(
                 note=entry.note,
                 by=entry.by.name,
             )
-            for entry in dismissed_in([sitting])[sitting.pk].values()
+            for entry in aside.values()
         ],
         asked_again=services.asked_again(sitting),
         names_hidden=names_hidden(sitting),

@@ -4,15 +4,18 @@ The one module of this domain that others import, with `schemas` for what they s
 """
 
 from .dismissed_findings import dismissed_in, standing
+from .flag_notes import FlagNote, flag_note
 from .models import CachedAnalysis
-from .report import FlagNote
+from .report import FoundFlag
 from .services import findings_of_several, record_history, totals_of_several
 
 __all__ = [
     "CachedAnalysis",
     "FlagNote",
+    "FoundFlag",
     "dismissed_in",
     "findings_of_several",
+    "flag_note",
     "record_history",
     "standing",
     "totals_of_several",

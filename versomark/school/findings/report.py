@@ -10,43 +10,33 @@ from pydantic import BaseModel
 from versomark.core.editions import Edition
 from versomark.core.findings import (
     Analysis,
-    Finding,
+    FindingFacts,
+    IdeaFigures,
     ItemFigures,
     OptionTrace,
     TestFigures,
     Thresholds,
     analyse,
     option_traces,
-    words,
 )
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
 from versomark.core.items.numeric import Numeric
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Responses, ScoringOverrides, corrected_totals, score, to_mark
-from versomark.core.stats import item_measures
 from versomark.core.text import plain
 
 MOST_PARTS = 24
 """Above so many things to say, only those that somebody said are listed."""
 
 
-class FlagNote(BaseModel):
-    """A finding as the teacher reads it, on the question it is about."""
+class FoundFlag(FindingFacts):
+    """A finding on a question of the paper. Kept without a word: those are made when it is read (`flag_notes.py`)."""
 
     ref: str
     number: int
     label: str
     """What the question is called on its paper: its number, or the label of one given elsewhere."""
-    flag: str
-    firmness: float
-    firmness_word: str
-    heading: str
-    short: str
-    says: str
-    options: list[str]
     urgent: bool
-    advice: str
-    """What to do about it."""
 
 
 class PaperOption(BaseModel):
@@ -142,16 +132,18 @@ class PaperQuestion(BaseModel):
     not_given: list[int]
     not_taken: list[int]
     """Who chose others in a section with a choice, or was not given it; nothing is said of them."""
-    d_words: str
 
 
 class FindingsReport(BaseModel):
     """What is computed, and kept by content."""
 
-    opening: str
+    complete: bool
+    """Whether everybody took every question."""
     test: TestFigures
     reasons: dict[str, str]
-    flags: list[FlagNote]
+    flags: list[FoundFlag]
+    ideas: list[IdeaFigures]
+    """Ideas across questions, by `item` and `student` as refs and seats."""
     paper: list[PaperQuestion]
     distribution: list[ScoreCount]
     totals: dict[int, float]
@@ -181,17 +173,12 @@ def body_of(
     marks = corrected_totals(edition, table)
     thresholds = Thresholds(end_group=end_group)
     analysis, findings = analyse(table, thresholds=thresholds)
-    mean = analysis.test.mean or 0.0
     return FindingsReport(
-        opening=words.opening(
-            table,
-            mean,
-            (analysis.test.alpha, analysis.test.alpha_low),
-            len({f.item for f in findings if f.flag.urgent}),
-        ),
+        complete=table.complete,
         test=analysis.test,
         reasons=analysis.reasons,
-        flags=_flag_notes(edition, table, findings, thresholds),
+        flags=_on_paper(edition, table, findings),
+        ideas=analysis.ideas,
         paper=_paper(edition, responses, table, analysis, not_asked, left_out, judged),
         distribution=counted(marks),
         totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
@@ -210,25 +197,16 @@ def _earned(points: NDArray[np.float64], answered: NDArray[np.bool_], seats: NDA
     ]
 
 
-def _flag_notes(
-    edition: Edition, table: ResponseTable, findings: Sequence[Finding], thresholds: Thresholds
-) -> list[FlagNote]:
-    measures = item_measures(table, share=thresholds.end_group)
+def _on_paper(edition: Edition, table: ResponseTable, findings: Sequence[FindingFacts]) -> list[FoundFlag]:
     labels = {item.ref: item.content.own_label for item in edition.items()}
+    numbers = {item.id: item.number for item in table.items}
     return [
-        FlagNote(
-            ref=table.items[finding.item].id,
-            number=table.items[finding.item].number,
-            label=labels[table.items[finding.item].id] or str(table.items[finding.item].number),
-            flag=finding.flag.value,
-            firmness=finding.firmness,
-            firmness_word=thresholds.firmness_word(finding.firmness),
-            heading=words.heading(finding, table),
-            short=words.short(finding, table),
-            says=words.says(finding, table, measures, thresholds),
-            options=[table.items[finding.item].options[k].label for k in finding.options],
+        FoundFlag(
+            **finding.model_dump(),
+            ref=finding.item,
+            number=numbers[finding.item],
+            label=labels[finding.item] or str(numbers[finding.item]),
             urgent=finding.flag.urgent,
-            advice=words.ADVICE[finding.flag],
         )
         for finding in findings
     ]
@@ -275,7 +253,6 @@ def _paper(
             traces=[],
             not_given=[int(seat) for seat in seats if not content.given(given.get(int(seat)))],
             not_taken=[],
-            d_words="",
         )
         if j is not None:
             figures = analysis.items[j]
@@ -283,7 +260,6 @@ def _paper(
             took = table.taken[:, j]
             question.not_given = seats[took & ~table.answered[:, j]].tolist()
             question.not_taken = seats[~took].tolist()
-            question.d_words = words.d_in_words(figures.d, len(table.students)) if figures.d is not None else ""
             if content.exclusive:
                 right = [option.key for option in table.items[j].options]
                 question.options = _options(content, table.choice[:, j], seats, right)

@@ -6,7 +6,7 @@ from versomark.school.delivery.schemas import SittingLine
 from versomark.school.errors import DomainError
 
 from .analysis_filter import SHARES, AnalysisFilter
-from .report import FindingsReport
+from .flag_notes import FindingsPageBody
 
 
 class FindingsStudent(Schema):
@@ -44,7 +44,7 @@ class FindingsPage(Schema):
     places: int
     """Places on scanned sheets that nobody has settled; their students are not counted yet."""
     students: list[FindingsStudent]
-    body: FindingsReport | None
+    body: FindingsPageBody | None
     dismissed: list[DismissedLine]
     asked_again: bool
     """Whether there is a `last` beside the `first`."""
@@ -57,9 +57,11 @@ class FindingsPage(Schema):
 
 
 class GroupWanted(Schema):
-    ref: str
-    answer: str | None
+    ref: str = ""
+    answer: str | None = None
     """The answer they gave; None for those who gave none."""
+    idea: str = Field("", max_length=2000)
+    """In place of an answer: an idea, for those who more likely hold it than not."""
     name: str
 
 

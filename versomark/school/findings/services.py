@@ -9,6 +9,8 @@ from uuid import UUID
 from django.db.models import Count, Max
 from django.utils import timezone
 
+from versomark.core.findings.ideas import same_idea
+from versomark.core.findings.words import heading
 from versomark.core.items import ItemResponse
 from versomark.core.scoring import score
 from versomark.school.bank.public import Use, record_uses
@@ -24,8 +26,8 @@ from .models import CachedAnalysis
 from .report import FindingsReport, compute
 from .written import with_levels
 
-RULES = 9
-"""Counted up when a measure, rule or sentence changes, so that nothing computed under the old one is shown."""
+RULES = 10
+"""Counted up when a measure or rule changes, so that nothing computed under the old one is shown."""
 
 
 def findings_of(sitting: Sitting, which: Which = "first") -> CachedAnalysis | None:
@@ -170,6 +172,17 @@ def _analysed(
     return cached
 
 
+def group_of_idea(sitting: Sitting, idea: str, name: str) -> Group:
+    """A group of the class, of those who more likely hold an idea than not."""
+    findings = findings_of(sitting)
+    body = FindingsReport.model_validate(findings.body) if findings else None
+    found = next((entry for entry in body.ideas if same_idea(entry.idea) == idea), None) if body else None
+    if found is None:
+        raise NotFound("idea")
+    seats = [int(entry.student) for entry in found.students if entry.p >= 0.5]
+    return _keep(sitting, seats, f"{sitting.edition.content['title']}, who seems to think: {found.idea}", name)
+
+
 def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Group:
     """A group of the class, of those who gave this answer to a question; None for those who gave none."""
     findings = findings_of(sitting)
@@ -184,12 +197,16 @@ def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Gro
         if option is None:
             raise NotFound("answer")
         seats, origin = option.seats, f"{answer}: {option.idea_note or option.text}"
+    made_from = f"{sitting.edition.content['title']}, question {question.number}, {origin}"
+    return _keep(sitting, seats, made_from, name)
+
+
+def _keep(sitting: Sitting, seats: Sequence[int], made_from: str, name: str) -> Group:
     if not seats:
-        raise DomainError("Nobody gave this answer, so there is nobody to put together.")
+        raise DomainError("There is nobody to put together.")
     # Who has left the class since is no longer somebody to teach again.
     here = places_of(sitting.school_class).values("student_id")
     students = sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True)
-    made_from = f"{sitting.edition.content['title']}, question {question.number}, {origin}"
     return keep_group(sitting.school_class, name, list(students), made_from=made_from)
 
 
@@ -217,7 +234,7 @@ def _record(sitting: Sitting, body: FindingsReport) -> None:
             difficulty=question.figures.p,
             discrimination=question.figures.r_total,
             # What only wants polish before the next use is no reason to find the question again.
-            flags=[flag.heading for flag in flags if flag.ref == question.ref and flag.urgent],
+            flags=[heading(flag) for flag in flags if flag.ref == question.ref and flag.urgent],
             notes=[f"{entry.flag}: {entry.note}" for entry in aside.values() if entry.item == question.ref],
         )
         for question in body.paper

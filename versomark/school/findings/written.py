@@ -4,8 +4,8 @@ from collections.abc import Collection, Sequence
 
 import numpy as np
 
-from versomark.core.findings import Flag, Thresholds, words
-from versomark.core.findings.analysis import RESAMPLES, SEED
+from versomark.core.findings import Flag, Thresholds
+from versomark.core.findings.analysis import SEED
 from versomark.core.findings.raters import disagreement
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.items.rubric import Criterion
@@ -21,7 +21,7 @@ from versomark.school.grading.public import (
     marks_by_pass,
 )
 
-from .report import CriterionSpread, FindingsReport, FlagNote, LevelCount
+from .report import CriterionSpread, FindingsReport, FoundFlag, LevelCount
 
 
 def with_levels(body: FindingsReport, sittings: Sequence[Sitting]) -> FindingsReport:
@@ -66,39 +66,51 @@ def _spread(criterion: Criterion, marks: dict[int, Mark]) -> CriterionSpread:
     return CriterionSpread(name=criterion.name, max=criterion.max, levels=levels)
 
 
-def raters_flags(sitting: Sitting) -> list[FlagNote]:
-    """A flag a question on whose criteria two markers are apart; the criterion on which they are most firmly so."""
+def raters_flags(sitting: Sitting) -> list[FoundFlag]:
+    """A flag a question on whose criteria two markers are apart; the criterion on which that is likeliest."""
     if not SecondMarking.objects.filter(sitting=sitting).exists():
         return []
     thresholds = Thresholds()
     numbers = {item.ref: number for number, item in enumerate(sitting.edition.read().items(), start=1)}
-    flag_notes = []
+    flags = []
     for ref, content, pairs in marked_twice(sitting):
-        worst, firmest = None, 0.0
+        worst, likeliest = None, 0.0
         for criterion in content.rubric.criteria:
             both = np.array([[mark.points[criterion.id] for mark in pair] for pair in pairs], float).reshape(-1, 2)
             levels = levels_of(both, criterion.max)
-            firm = disagreement(both[:, 0], both[:, 1], levels, RESAMPLES, SEED)
-            if firm is not None and firm >= thresholds.hint and firm > firmest:
-                worst, firmest = criterion, firm
+            likely = disagreement(both[:, 0], both[:, 1], levels, SEED)
+            if likely is not None and likely >= thresholds.possible and likely > likeliest:
+                worst, likeliest = criterion, likely
         if worst is not None:
             label = content.own_label or str(numbers[ref])
-            flag_notes.append(_flag(numbers[ref], label, ref, worst, len(pairs), firmest))
-    return flag_notes
+            flags.append(_flag(numbers[ref], label, ref, worst, len(pairs), likeliest))
+    return flags
 
 
-def _flag(number: int, label: str, ref: str, criterion: Criterion, answers: int, firmness: float) -> FlagNote:
-    return FlagNote(
+def _flag(number: int, label: str, ref: str, criterion: Criterion, answers: int, probability: float) -> FoundFlag:
+    return FoundFlag(
+        item=ref,
         ref=ref,
         number=number,
         label=label,
-        flag=Flag.RATERS_DISAGREE.value,
-        firmness=firmness,
-        firmness_word=Thresholds().firmness_word(firmness),
-        heading=f"Two markers do not agree on “{criterion.name}”.",
-        short="Markers disagree",
-        says=f"On {answers} answers marked twice their points for it agree little better than chance would.",
-        options=[],
         urgent=True,
-        advice=words.ADVICE[Flag.RATERS_DISAGREE],
+        flag=Flag.RATERS_DISAGREE,
+        probability=probability,
+        options=[],
+        students=answers,
+        takers=answers,
+        right=0,
+        keys=[],
+        counts=[],
+        offered=False,
+        idea_note="",
+        upper_key=None,
+        upper_option=None,
+        lower_option=None,
+        earned=None,
+        r_rest=None,
+        alpha=None,
+        alpha_without=None,
+        criterion=criterion.name,
+        rivals=[],
     )

@@ -10693,10 +10693,18 @@ export interface components {
         };
         /** GroupWanted */
         GroupWanted: {
-            /** Ref */
+            /**
+             * Ref
+             * @default
+             */
             ref: string;
             /** Answer */
-            answer: string | null;
+            answer?: string | null;
+            /**
+             * Idea
+             * @default
+             */
+            idea: string;
             /** Name */
             name: string;
         };
@@ -10726,6 +10734,11 @@ export interface components {
              */
             also: string;
         };
+        /**
+         * Confidence
+         * @enum {string}
+         */
+        Confidence: "almost certain" | "probable" | "possible";
         /**
          * CriterionSpread
          * @description One criterion of a rubric: how many reached which level, lowest first.
@@ -10761,6 +10774,22 @@ export interface components {
             /** Seats */
             seats: number[];
         };
+        /**
+         * ExplanationFigures
+         * @description Probabilities that add up to 1.
+         */
+        ExplanationFigures: {
+            /** Fair */
+            fair: number;
+            /** Guessing */
+            guessing: number;
+            /** Wrong Key */
+            wrong_key: components["schemas"]["OptionExplanation"][];
+            /** Two Right */
+            two_right: components["schemas"]["OptionExplanation"][];
+            /** Shared Idea */
+            shared_idea: components["schemas"]["OptionExplanation"][];
+        };
         /** FindingsPage */
         FindingsPage: {
             sitting: components["schemas"]["SittingLine"];
@@ -10774,7 +10803,7 @@ export interface components {
             places: number;
             /** Students */
             students: components["schemas"]["FindingsStudent"][];
-            body: components["schemas"]["FindingsReport"] | null;
+            body: components["schemas"]["FindingsPageBody"] | null;
             /** Dismissed */
             dismissed: components["schemas"]["DismissedLine"][];
             /** Asked Again */
@@ -10787,12 +10816,12 @@ export interface components {
             others: components["schemas"]["OtherSitting"][];
         };
         /**
-         * FindingsReport
-         * @description What is computed, and kept by content.
+         * FindingsPageBody
+         * @description A report with its words.
          */
-        FindingsReport: {
-            /** Opening */
-            opening: string;
+        FindingsPageBody: {
+            /** Complete */
+            complete: boolean;
             test: components["schemas"]["TestFigures"];
             /** Reasons */
             reasons: {
@@ -10800,14 +10829,20 @@ export interface components {
             };
             /** Flags */
             flags: components["schemas"]["FlagNote"][];
+            /** Ideas */
+            ideas: components["schemas"]["IdeaFigures"][];
             /** Paper */
-            paper: components["schemas"]["PaperQuestion"][];
+            paper: components["schemas"]["ReadQuestion"][];
             /** Distribution */
             distribution: components["schemas"]["ScoreCount"][];
             /** Totals */
             totals: {
                 [key: string]: number;
             };
+            /** Opening */
+            opening: string;
+            /** Shown Ideas */
+            shown_ideas: components["schemas"]["IdeaNote"][];
         };
         /** FindingsStudent */
         FindingsStudent: {
@@ -10824,8 +10859,10 @@ export interface components {
         FlagFigures: {
             /** Flag */
             flag: string;
-            /** Firmness */
-            firmness: number;
+            /** Option */
+            option: string | null;
+            /** P */
+            p: number;
             /** Says */
             says: string;
         };
@@ -10842,22 +10879,29 @@ export interface components {
             label: string;
             /** Flag */
             flag: string;
-            /** Firmness */
-            firmness: number;
-            /** Firmness Word */
-            firmness_word: string;
+            /** Options */
+            options: string[];
+            /** Urgent */
+            urgent: boolean;
+            /** Probability */
+            probability: number;
+            confidence: components["schemas"]["Confidence"];
             /** Heading */
             heading: string;
             /** Short */
             short: string;
             /** Says */
             says: string;
-            /** Options */
-            options: string[];
-            /** Urgent */
-            urgent: boolean;
             /** Advice */
             advice: string;
+            /** How Sure */
+            how_sure: string;
+            /** Rivals */
+            rivals: components["schemas"]["RivalNote"][];
+            /** Worth */
+            worth: number;
+            /** Idea */
+            idea: string;
         };
         /** GivenValue */
         GivenValue: {
@@ -10865,6 +10909,79 @@ export interface components {
             value: number;
             /** Seats */
             seats: number[];
+        };
+        /** HolderFigures */
+        HolderFigures: {
+            /** Student */
+            student: string;
+            /** P */
+            p: number;
+        };
+        /** HolderNote */
+        HolderNote: {
+            /** Seat */
+            seat: number;
+            /** Probability */
+            probability: number;
+        };
+        /**
+         * IdeaFigures
+         * @description An idea of students across questions: how likely it is there, and, if it is, who holds it.
+         */
+        IdeaFigures: {
+            /** Idea */
+            idea: string;
+            /** P */
+            p: number;
+            /** Expected */
+            expected: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Signs */
+            signs: components["schemas"]["SignFigures"][];
+            /** Students */
+            students: components["schemas"]["HolderFigures"][];
+        };
+        /**
+         * IdeaNote
+         * @description An idea of students across questions, as the teacher reads it.
+         */
+        IdeaNote: {
+            /** Idea */
+            idea: string;
+            /** Heading */
+            heading: string;
+            /** Probability */
+            probability: number;
+            confidence: components["schemas"]["Confidence"];
+            /** How Sure */
+            how_sure: string;
+            /** Advice */
+            advice: string;
+            /** Worth */
+            worth: number;
+            /** Signs */
+            signs: components["schemas"]["IdeaSignNote"][];
+            /** Holders */
+            holders: components["schemas"]["HolderNote"][];
+        };
+        /**
+         * IdeaSignNote
+         * @description A question in which an idea shows, or should.
+         */
+        IdeaSignNote: {
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Option */
+            option: string;
+            /** Chosen */
+            chosen: number;
+            /** Works */
+            works: boolean;
         };
         /** ItemFigures */
         ItemFigures: {
@@ -10884,6 +11001,8 @@ export interface components {
             r_rest: number | null;
             /** D */
             d: number | null;
+            /** D Rest */
+            d_rest: number | null;
             /** Alpha Without */
             alpha_without: number | null;
             /** Omitted */
@@ -10892,6 +11011,7 @@ export interface components {
             not_reached: number;
             /** Options */
             options: components["schemas"]["OptionFigures"][];
+            explanations: components["schemas"]["ExplanationFigures"] | null;
             /** Flags */
             flags: components["schemas"]["FlagFigures"][];
         };
@@ -10903,6 +11023,13 @@ export interface components {
             words: string;
             /** Seats */
             seats: number[];
+        };
+        /** OptionExplanation */
+        OptionExplanation: {
+            /** Option */
+            option: string;
+            /** P */
+            p: number;
         };
         /** OptionFigures */
         OptionFigures: {
@@ -10968,11 +11095,8 @@ export interface components {
              */
             part: string;
         };
-        /**
-         * PaperQuestion
-         * @description One question of the paper, annotated.
-         */
-        PaperQuestion: {
+        /** ReadQuestion */
+        ReadQuestion: {
             /** Ref */
             ref: string;
             /** Number */
@@ -11018,12 +11142,36 @@ export interface components {
             /** D Words */
             d_words: string;
         };
+        /**
+         * RivalNote
+         * @description Another explanation of the same answers, as the end of “or else …”.
+         */
+        RivalNote: {
+            /** Says */
+            says: string;
+            /** Probability */
+            probability: number;
+        };
         /** ScoreCount */
         ScoreCount: {
             /** Score */
             score: number;
             /** Students */
             students: number;
+        };
+        /**
+         * SignFigures
+         * @description An option that shows an idea.
+         */
+        SignFigures: {
+            /** Item */
+            item: string;
+            /** Option */
+            option: string;
+            /** P */
+            p: number;
+            /** Chosen */
+            chosen: number;
         };
         /** TestFigures */
         TestFigures: {

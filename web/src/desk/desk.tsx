@@ -193,8 +193,7 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
             </Link>
             {flag && (
               <p className="mt-1">
-                Question {flag.label}. {flag.firmness_word === "hint" ? "A hint" : `It is ${flag.firmness_word}`}: seen
-                in {Math.round(flag.firmness * 100)} of 100 resamples of the class.
+                Question {flag.label}. {flag.how_sure}
               </p>
             )}
             <p className="mt-1 text-sm text-graphite">

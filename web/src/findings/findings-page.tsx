@@ -28,7 +28,7 @@ import { WholeTest } from "./totals/whole-test";
 import { useScope } from "./use-analysis-filter";
 import { type View, ViewsNav, viewOf } from "./views-nav";
 
-type Body = Schemas["FindingsReport"];
+type Body = Schemas["FindingsPageBody"];
 
 /** Item analysis: the paper itself, annotated, and what one learns about the chosen question. */
 export function FindingsPage() {
@@ -156,7 +156,7 @@ function Look({ page, body, view }: LookProps) {
 
 type Which = "first" | "last";
 type AnnotatedProps = {
-  /** The question to show first; else the first one to look at. */
+  /** The question to show first; else what to do about the whole test. */
   begin: number | null;
   page: Schemas["FindingsPage"];
   body: Body;
@@ -169,7 +169,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
   const part = useRef<HTMLDivElement>(null);
   const { changed } = useScope();
   const looks = [...new Set(body.flags.filter((flag) => flag.urgent).map((flag) => flag.number))];
-  const [number, setNumber] = useState<number | null>(begin ?? looks[0] ?? null);
+  const [number, setNumber] = useState<number | null>(begin);
   const { sitting } = page;
   const place = looks.indexOf(number ?? -1);
   const go = (by: number) => {

@@ -12,7 +12,7 @@ import { SegmentedControl } from "../ui/segmented-control";
 import { useSay } from "../ui/undo";
 import { amount, dayOf, figure, many } from "../ui/words";
 
-type Props = { sittingId: number; question: Schemas["PaperQuestion"] };
+type Props = { sittingId: number; question: Schemas["ReadQuestion"] };
 type Way = "right" | "weights" | "everybody" | "out";
 const WAYS: Record<Way, string> = {
   right: "Which answers are right",

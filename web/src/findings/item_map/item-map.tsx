@@ -10,7 +10,7 @@ import { begun, figure, many, percent } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
 import { crowdless } from "./map-labels";
 
-type Question = Schemas["PaperQuestion"];
+type Question = Schemas["ReadQuestion"];
 type Box = { x0: number; x1: number; y0: number; y1: number };
 
 const WIDTH = 640;
@@ -19,7 +19,7 @@ const EDGE = { left: 54, right: 16, top: 18, bottom: 44 };
 const LEAST_D = 0.2;
 const FEW = 6;
 
-type Props = { sittingId: number; body: Schemas["FindingsReport"] };
+type Props = { sittingId: number; body: Schemas["FindingsPageBody"] };
 
 /** Every question by how many can do it and how well it tells them apart; draw over some to see only those. */
 export function ItemMap({ sittingId, body }: Props) {
@@ -197,7 +197,7 @@ export function ItemMap({ sittingId, body }: Props) {
                 </Cell>
                 <Cell right>{percent(one.figures?.p)}</Cell>
                 <Cell right>{figure(one.figures?.r_rest)}</Cell>
-                <Cell right>{figure(one.figures?.d)}</Cell>
+                <Cell right>{figure(one.figures?.d_rest)}</Cell>
               </Row>
             ))}
           </Table>

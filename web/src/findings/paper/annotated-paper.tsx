@@ -6,7 +6,7 @@ import { figure, many } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
 
 type Props = {
-  body: Schemas["FindingsReport"];
+  body: Schemas["FindingsPageBody"];
   namesHidden: boolean;
   chosen: number | null;
   onChoose: (number: number) => void;
@@ -35,7 +35,7 @@ export function AnnotatedPaper({ body, namesHidden, chosen, onChoose }: Props) {
 }
 
 type QuestionProps = {
-  question: Schemas["PaperQuestion"];
+  question: Schemas["ReadQuestion"];
   flags: Schemas["FlagNote"][];
   most: number;
   namesHidden: boolean;
@@ -56,7 +56,7 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
           {figures ? (
             <>
               <p>p {figure(figures.p)}</p>
-              <p>D {figure(figures.d)}</p>
+              <p>D {figure(figures.d_rest)}</p>
             </>
           ) : (
             <p className={question.asked ? "text-plum" : ""}>

@@ -8,18 +8,20 @@ import { Chip, Region } from "../../ui/split-page";
 import { useSay } from "../../ui/undo";
 import { many } from "../../ui/words";
 
+/** Whom a group is made of: those who gave an answer to a question (null: none), or else who hold an idea. */
+type Wanted = Pick<Schemas["GroupWanted"], "ref" | "answer" | "idea">;
 type Props = {
   name: string;
   sittingId: number;
-  question: Schemas["PaperQuestion"];
-  /** null for those who gave none. */
-  answer: string | null;
+  wanted: Wanted;
+  /** What a group of them is called, until it is called otherwise. */
+  groupName: string;
   seats: number[];
   students: Schemas["FindingsStudent"][];
 };
 
 /** Who gave one answer: by name, to copy, or to put together as a group of the class. */
-export function Chosen({ name, sittingId, question, answer, seats, students }: Props) {
+export function Chosen({ name, sittingId, wanted, groupName, seats, students }: Props) {
   const [grouping, setGrouping] = useState(false);
   const say = useSay();
   const names = students.filter((student) => seats.includes(student.seat)).map((student) => student.name);
@@ -44,7 +46,7 @@ export function Chosen({ name, sittingId, question, answer, seats, students }: P
       }
     >
       {grouping && (
-        <GroupForm sittingId={sittingId} question={question} answer={answer} onDone={() => setGrouping(false)} />
+        <GroupForm sittingId={sittingId} wanted={wanted} groupName={groupName} onDone={() => setGrouping(false)} />
       )}
       <div className="flex flex-wrap gap-1.5 pt-2">
         {names.length === 0 && <p className="text-graphite">Nobody.</p>}
@@ -58,12 +60,11 @@ export function Chosen({ name, sittingId, question, answer, seats, students }: P
 
 function GroupForm({
   sittingId,
-  question,
-  answer,
+  wanted,
+  groupName,
   onDone,
-}: Pick<Props, "sittingId" | "question" | "answer"> & { onDone: () => void }) {
-  const idea = question.options.find((option) => option.option === answer)?.idea_note;
-  const [name, setName] = useState((idea || `Question ${question.label}, ${answer ?? "no answer"}`).slice(0, 60));
+}: Pick<Props, "sittingId" | "wanted" | "groupName"> & { onDone: () => void }) {
+  const [name, setName] = useState(groupName.slice(0, 60));
   const client = useQueryClient();
   const say = useSay();
   const make = useMutation({
@@ -71,7 +72,7 @@ function GroupForm({
       read(
         api.POST("/api/v1/sittings/{sitting_id}/findings/groups", {
           params: { path: { sitting_id: sittingId } },
-          body: { ref: question.ref, answer, name },
+          body: { ...wanted, name },
         }),
       ),
     onSuccess: (made) => {

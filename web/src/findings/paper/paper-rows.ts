@@ -19,13 +19,19 @@ const HEADS = [
 ];
 
 /** The annotated paper as lines of a table: a line an option, or one where a question has none. */
-export function paperRows(body: Schemas["FindingsReport"]) {
+export function paperRows(body: Schemas["FindingsPageBody"]) {
   return { heads: HEADS, rows: body.paper.flatMap((question) => linesOf(question, body)) };
 }
 
-function linesOf(question: Schemas["PaperQuestion"], body: Schemas["FindingsReport"]): string[][] {
+function linesOf(question: Schemas["ReadQuestion"], body: Schemas["FindingsPageBody"]): string[][] {
   const { figures } = question;
-  const head = [question.label, plain(question.stem), figure(figures?.p), figure(figures?.r_rest), figure(figures?.d)];
+  const head = [
+    question.label,
+    plain(question.stem),
+    figure(figures?.p),
+    figure(figures?.r_rest),
+    figure(figures?.d_rest),
+  ];
   const flags = body.flags.filter((flag) => flag.ref === question.ref);
   const found = flags.map((flag) => flag.says).join(" ");
   const options = [...question.options, ...question.parts];

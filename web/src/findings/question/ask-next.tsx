@@ -9,7 +9,7 @@ import { begun, percent } from "../../ui/words";
 
 const MOST = 3;
 
-type Props = { sittingId: number; question: Schemas["PaperQuestion"]; asked: string[] };
+type Props = { sittingId: number; question: Schemas["ReadQuestion"]; asked: string[] };
 
 /** What to ask next of those who missed a question: others of its skill that the test does not have, or this one
  * reworded. */

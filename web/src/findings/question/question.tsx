@@ -15,6 +15,7 @@ import { amount, figure, percent } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
 import { Chosen } from "../paper/chosen";
 import { LevelSpread } from "../paper/level-spread";
+import { Sure } from "../sure";
 import { TimeOnIt } from "../time/time";
 import { readScope, toggled, useScope } from "../use-analysis-filter";
 import { AskNext } from "./ask-next";
@@ -23,7 +24,7 @@ import { asideOf, SetAside } from "./set-aside";
 type Props = {
   sittingId: number;
   testId: number;
-  question: Schemas["PaperQuestion"];
+  question: Schemas["ReadQuestion"];
   flags: Schemas["FlagNote"][];
   setAside: Schemas["FlagNote"][];
   dismissed: Schemas["DismissedLine"][];
@@ -68,18 +69,17 @@ export function Question(props: Props) {
         <>
           <h2 className="font-serif text-2xl leading-tight font-semibold">{first.heading}</h2>
           <p className="mt-1.5 mb-4">
-            {first.says} It is <strong>{first.firmness_word === "hint" ? "a hint" : first.firmness_word}</strong>: seen
-            in <strong>{Math.round(first.firmness * 100)} of 100</strong> resamples of this class.{" "}
-            <span className="text-graphite">{first.advice}</span>{" "}
+            <Sure of={first} /> · {first.says} <span className="text-graphite">{first.advice}</span>{" "}
             <SetAside sittingId={sittingId} flag={first} aside={undefined} />
           </p>
+          <Rivals flag={first} />
         </>
       ) : (
         <>
           <h2 className="font-serif text-2xl leading-tight font-semibold">{quietHeading(question, counted)}</h2>
           <p className="mt-1.5 mb-4">
             {question.figures
-              ? `Nothing here holds up as a problem. It ${question.d_words}.`
+              ? `Nothing says that it misled anybody. It ${question.d_words}.`
               : question.asked
                 ? "A person marks it. Its figures come when the answers are marked."
                 : question.left_out
@@ -98,7 +98,7 @@ export function Question(props: Props) {
             </strong>{" "}
             · {flag.says}{" "}
             <span className="text-graphite">
-              ({flag.firmness_word}, {Math.round(flag.firmness * 100)} of 100)
+              (<Sure of={flag} />)
             </span>{" "}
             <SetAside sittingId={sittingId} flag={flag} aside={undefined} />
           </li>
@@ -144,8 +144,8 @@ export function Question(props: Props) {
             key={option.option}
             name={`${option.key ? "Chose the key," : "Chose"} ${option.option}`}
             sittingId={sittingId}
-            question={question}
-            answer={option.option}
+            wanted={{ ref: question.ref, answer: option.option, idea: "" }}
+            groupName={option.idea_note || `Question ${question.label}, ${option.option}`}
             seats={option.seats}
             students={students}
           />
@@ -178,8 +178,8 @@ export function Question(props: Props) {
         <Chosen
           name={elsewhere ? "No mark" : "Gave no answer"}
           sittingId={sittingId}
-          question={question}
-          answer={null}
+          wanted={{ ref: question.ref, answer: null, idea: "" }}
+          groupName={`Question ${question.label}, no answer`}
           seats={question.not_given}
           students={students}
         />
@@ -231,6 +231,20 @@ export function Question(props: Props) {
   );
 }
 
+/** What else may explain the answers, likeliest first. */
+function Rivals({ flag }: { flag: Schemas["FlagNote"] }) {
+  if (flag.rivals.length === 0) return null;
+  return (
+    <ul className="-mt-2 mb-4 text-sm text-graphite">
+      {flag.rivals.map((rival) => (
+        <li key={rival.says}>
+          Or else {rival.says}: {Math.round(100 * rival.probability)} in 100.
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 function Chips({ name, students }: { name: string; students: { seat: number; name: string }[] }) {
   return (
     <Region name={name}>
@@ -260,7 +274,7 @@ function Earlier({ itemId }: { itemId: string }) {
   );
 }
 
-function quietHeading(question: Schemas["PaperQuestion"], counted: number): string {
+function quietHeading(question: Schemas["ReadQuestion"], counted: number): string {
   if (!question.figures) return `${counted - question.not_given.length} of ${counted} gave an answer.`;
   if (question.options.length === 0) return `The class earned ${percent(question.figures.p)} of its marks.`;
   const right = question.options.filter((option) => option.key).reduce((sum, option) => sum + option.seats.length, 0);
@@ -268,7 +282,7 @@ function quietHeading(question: Schemas["PaperQuestion"], counted: number): stri
 }
 
 function traceOf(
-  question: Schemas["PaperQuestion"],
+  question: Schemas["ReadQuestion"],
   option: Schemas["PaperOption"],
   at: number,
   lit: string | undefined,
@@ -348,8 +362,9 @@ function ItemFigures({
     ],
     [
       "D",
-      figure(figures.d),
-      reasons[`${path}.d`] ?? `Share right among the strongest ${share}% minus the weakest ${share}%. It ${words}.`,
+      figure(figures.d_rest),
+      reasons[`${path}.d_rest`] ??
+        `Share right among those strongest on the other questions (${share}%) minus the weakest. It ${words}.`,
     ],
     [
       "α without",

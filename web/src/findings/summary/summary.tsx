@@ -5,8 +5,8 @@ import { Cell, Row, Table } from "../../ui/table";
 import { figure, percent } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
 
-type Question = Schemas["PaperQuestion"];
-type Props = { sittingId: number; body: Schemas["FindingsReport"] };
+type Question = Schemas["ReadQuestion"];
+type Props = { sittingId: number; body: Schemas["FindingsPageBody"] };
 
 /** Every question on one page: key, who chose what, upper and lower group, figures, flags. */
 export function Summary({ sittingId, body }: Props) {
@@ -45,7 +45,7 @@ export function Summary({ sittingId, body }: Props) {
               <Cell right>{percent(one.figures?.p)}</Cell>
               <Cell right>{percent(ofKeys(one, "upper"))}</Cell>
               <Cell right>{percent(ofKeys(one, "lower"))}</Cell>
-              <Cell right>{figure(one.figures?.d)}</Cell>
+              <Cell right>{figure(one.figures?.d_rest)}</Cell>
               <Cell right>{figure(one.figures?.r_rest)}</Cell>
               <Cell right>{figure(one.figures?.alpha_without)}</Cell>
               <Cell>
@@ -60,8 +60,9 @@ export function Summary({ sittingId, body }: Props) {
         })}
       </Table>
       <p className="mt-2 text-xs text-graphite">
-        Upper and lower: who chose the key, of the best and of the weakest. D is the difference of what they earned. r
-        rest: how well it agrees with the other questions. α without: how dependable the totals would be without it.
+        Upper and lower: who chose the key, of the best and of the weakest. D is the difference of what the strongest
+        and the weakest on the other questions earned. r rest: how well it agrees with the other questions. α without:
+        how dependable the totals would be without it.
         {shown.length < body.paper.length && " Questions that wait for a person, or were not asked, are not here."}
       </p>
     </div>

@@ -20,7 +20,7 @@ function useTime(sittingId: number) {
   });
 }
 
-type Props = { sittingId: number; body: Schemas["FindingsReport"] };
+type Props = { sittingId: number; body: Schemas["FindingsPageBody"] };
 
 /** The questions by how long they took, beside how much came of it. */
 export function TimeView({ sittingId, body }: Props) {

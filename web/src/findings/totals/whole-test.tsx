@@ -2,38 +2,28 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { DistributionChart, type TotalsBar } from "../../ui/charts/distribution-chart";
 import { Hint } from "../../ui/hint";
-import { Line, Region } from "../../ui/split-page";
+import { Region } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
 import { amount, figure } from "../../ui/words";
-import { FlagSign } from "../flag-sign";
 import { WithTotal } from "./students-with-total";
+import { WhatToDo } from "./what-to-do";
 
-type Props = { page: Schemas["FindingsPage"]; body: Schemas["FindingsReport"]; onChoose: (number: number) => void };
+type Props = { page: Schemas["FindingsPage"]; body: Schemas["FindingsPageBody"]; onChoose: (number: number) => void };
 
 /** The test as a whole: the sentences that matter, the questions to look at, the spread of totals, the figures. */
 export function WholeTest({ page, body, onChoose }: Props) {
   const [bar, setBar] = useState<TotalsBar | null>(null);
-  const urgent = body.flags.filter((flag) => flag.urgent);
   return (
     <>
       <p className="mb-5 font-serif text-xl leading-snug font-semibold">{body.opening}</p>
       {body.reasons.flags && <p className="mb-4 text-ochre">◐ {body.reasons.flags}</p>}
-      {urgent.length > 0 && (
-        <Region name="Look at these first">
-          {urgent.map((flag) => (
-            <Line key={`${flag.number} ${flag.flag} ${flag.options.join()}`} margin={`Question ${flag.label}`}>
-              <button type="button" className="text-left hover:underline" onClick={() => onChoose(flag.number)}>
-                <strong>
-                  <FlagSign flag={flag} />
-                </strong>
-                <span className="block text-sm">
-                  {flag.heading} <span className="text-graphite">({flag.firmness_word})</span>
-                </span>
-              </button>
-            </Line>
-          ))}
-        </Region>
-      )}
+      <WhatToDo
+        sittingId={page.sitting.id}
+        flags={body.flags}
+        ideas={body.shown_ideas}
+        students={page.students}
+        onChoose={onChoose}
+      />
       <Region name="Students by total">
         <DistributionChart counts={body.distribution} max={body.test.max} mean={body.test.mean} onChoose={setBar} />
         <WithTotal bar={bar} students={page.students} />

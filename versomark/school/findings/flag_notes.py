@@ -1,0 +1,175 @@
+"""Findings as sentences. They are made when a page is read, so that a change of words never means a new analysis."""
+
+from collections.abc import Collection, Mapping, Sequence
+from typing import Any
+
+from pydantic import BaseModel
+
+from versomark.core.findings import Confidence, Flag, IdeaFigures, Thresholds, words, worth
+from versomark.core.findings.ideas import same_idea
+
+from .dismissed_findings import Key, key_of
+from .report import FindingsReport, FoundFlag, PaperQuestion
+
+
+class RivalNote(BaseModel):
+    """Another explanation of the same answers, as the end of “or else …”."""
+
+    says: str
+    probability: float
+
+
+class FlagNote(BaseModel):
+    """A finding as the teacher reads it, on the question it is about."""
+
+    ref: str
+    number: int
+    label: str
+    flag: str
+    options: list[str]
+    urgent: bool
+    probability: float
+    confidence: Confidence
+    heading: str
+    short: str
+    says: str
+    advice: str
+    """What to do about it."""
+    how_sure: str
+    """What the probability means, in natural frequencies."""
+    rivals: list[RivalNote]
+    worth: float
+    """How pressing it is, against the others."""
+    idea: str
+    """Of a shared idea that the page speaks of as a whole: which."""
+
+
+class IdeaSignNote(BaseModel):
+    """A question in which an idea shows, or should."""
+
+    number: int
+    label: str
+    option: str
+    chosen: int
+    works: bool
+    """Whether the option behaves as the idea would have it."""
+
+
+class HolderNote(BaseModel):
+    seat: int
+    probability: float
+
+
+class IdeaNote(BaseModel):
+    """An idea of students across questions, as the teacher reads it."""
+
+    idea: str
+    heading: str
+    probability: float
+    confidence: Confidence
+    how_sure: str
+    advice: str
+    worth: float
+    signs: list[IdeaSignNote]
+    holders: list[HolderNote]
+    """Who more likely holds it than not, surest first."""
+
+
+class ReadQuestion(PaperQuestion):
+    d_words: str
+
+
+class FindingsPageBody(FindingsReport):
+    """A report with its words."""
+
+    opening: str
+    shown_ideas: list[IdeaNote]
+    flags: list[FlagNote]  # type: ignore[assignment]
+    paper: list[ReadQuestion]  # type: ignore[assignment]
+
+
+def flag_note(found: FoundFlag, shown: Collection[str] = ()) -> FlagNote:
+    """shown: ideas that the page speaks of as a whole."""
+    idea = same_idea(found.idea_note) if found.flag is Flag.SHARED_IDEA and found.idea_note else ""
+    return FlagNote(
+        ref=found.ref,
+        number=found.number,
+        label=found.label,
+        flag=found.flag.value,
+        options=found.options,
+        urgent=found.urgent,
+        probability=found.probability,
+        confidence=Thresholds().confidence(found.probability),
+        heading=words.heading(found),
+        short=words.short(found),
+        says=words.says(found),
+        advice=words.ADVICE[found.flag],
+        how_sure=words.how_sure(found.probability),
+        rivals=[
+            RivalNote(says=words.rival(entry, found.keys), probability=entry.probability) for entry in found.rivals
+        ],
+        worth=worth(found.flag, found.probability, found.students / max(1, found.takers)),
+        idea=idea if idea in shown else "",
+    )
+
+
+def _idea_note(found: IdeaFigures, students: int, numbers: Mapping[str, tuple[int, str]]) -> IdeaNote:
+    likely = sorted((entry for entry in found.students if entry.p >= 0.5), key=lambda entry: -entry.p)
+    return IdeaNote(
+        idea=same_idea(found.idea),
+        heading=words.idea_heading(found.idea, found.p, found.expected, found.low, found.high, students),
+        probability=found.p,
+        confidence=Thresholds().confidence(found.p),
+        how_sure=words.how_sure(found.p),
+        advice=words.ADVICE[Flag.SHARED_IDEA],
+        worth=worth(Flag.SHARED_IDEA, found.p, found.expected / max(1, students)),
+        signs=[
+            IdeaSignNote(
+                number=numbers[sign.item][0],
+                label=numbers[sign.item][1],
+                option=sign.option,
+                chosen=sign.chosen,
+                works=sign.p >= 0.5,
+            )
+            for sign in found.signs
+        ],
+        holders=[HolderNote(seat=int(entry.student), probability=entry.p) for entry in likely],
+    )
+
+
+def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Collection[Key] = ()) -> dict[str, Any]:
+    """A kept report as JSON with its words. more: flags that come from elsewhere; aside: findings that were set aside,
+    which the opening does not count."""
+    test = body["test"]
+    numbers = {question["ref"]: (question["number"], question["label"]) for question in body["paper"]}
+    ideas = [
+        _idea_note(idea, test["students"], numbers)
+        for idea in map(IdeaFigures.model_validate, body["ideas"])
+        if idea.p >= Thresholds.possible
+    ]
+    found = [*(FoundFlag.model_validate(flag) for flag in body["flags"]), *more]
+    notes = [flag_note(flag, {idea.idea for idea in ideas}) for flag in found]
+    standing = [note for note in notes if key_of(note.model_dump()) not in aside]
+    urgent = [idea.probability for idea in ideas]
+    urgent += [note.probability for note in standing if note.urgent and not note.idea]
+    opening = words.opening(
+        test["students"],
+        (test["mean"] or 0.0) / test["max"] if test["max"] else 0.0,
+        (test["alpha"], test["alpha_low"]),
+        urgent,
+        body["complete"],
+        bool(standing),
+    )
+    paper = [{**question, "d_words": _d_words(question, test["students"])} for question in body["paper"]]
+    return {
+        **body,
+        "opening": opening,
+        "flags": [note.model_dump() for note in notes],
+        "shown_ideas": [idea.model_dump() for idea in ideas],
+        "paper": paper,
+    }
+
+
+def _d_words(question: dict[str, Any], students: int) -> str:
+    d = question["figures"] and question["figures"]["d_rest"]
+    return words.d_in_words(d, students) if d is not None else ""

@@ -1,0 +1,163 @@
+import type { Schemas } from "../../api/client";
+import { ButtonLink } from "../../ui/button";
+import { Disclosure } from "../../ui/disclosure";
+import { Line, Region } from "../../ui/split-page";
+import { Chosen } from "../paper/chosen";
+import { Sure } from "../sure";
+
+type Flag = Schemas["FlagNote"];
+type Idea = Schemas["IdeaNote"];
+type Entry = { flag: Flag } | { idea: Idea };
+type Props = {
+  sittingId: number;
+  flags: Flag[];
+  ideas: Idea[];
+  students: Schemas["FindingsStudent"][];
+  onChoose: (number: number) => void;
+};
+
+const AT_ONCE = 5;
+
+/** What to do about this sitting, most pressing first: a sentence, how sure it is, what it rests on, and the act. */
+export function WhatToDo({ flags, ideas, ...rest }: Props) {
+  // What an idea explains is told once, under the idea.
+  const urgent: Entry[] = flags.filter((flag) => flag.urgent && !flag.idea).map((flag) => ({ flag }));
+  const entries = [...urgent, ...ideas.map((idea) => ({ idea }))].sort((a, b) => worth(b) - worth(a));
+  const polish = flags.filter((flag) => !flag.urgent);
+  const more = entries.slice(AT_ONCE);
+  return (
+    <>
+      {entries.length > 0 && (
+        <Region name="What to do">
+          {entries.slice(0, AT_ONCE).map((entry) => (
+            <Todo key={keyOf(entry)} entry={entry} {...rest} />
+          ))}
+          {more.length > 0 && (
+            <Disclosure name={`${more.length} more, less pressing`}>
+              {more.map((entry) => (
+                <Todo key={keyOf(entry)} entry={entry} {...rest} />
+              ))}
+            </Disclosure>
+          )}
+          <HowSure />
+        </Region>
+      )}
+      {polish.length > 0 && (
+        <Region name="Before their next use">
+          {polish.map((flag) => (
+            <Line key={keyOf({ flag })} margin={`Question ${flag.label}`}>
+              <button type="button" className="text-left hover:underline" onClick={() => rest.onChoose(flag.number)}>
+                {flag.heading}
+              </button>
+            </Line>
+          ))}
+        </Region>
+      )}
+    </>
+  );
+}
+
+const worth = (entry: Entry) => ("flag" in entry ? entry.flag.worth : entry.idea.worth);
+const keyOf = (entry: Entry) =>
+  "flag" in entry ? `${entry.flag.number} ${entry.flag.flag} ${entry.flag.options.join()}` : entry.idea.idea;
+
+type TodoProps = Omit<Props, "flags" | "ideas"> & { entry: Entry };
+
+function Todo({ entry, ...rest }: TodoProps) {
+  return "flag" in entry ? <QuestionTodo flag={entry.flag} {...rest} /> : <IdeaTodo idea={entry.idea} {...rest} />;
+}
+
+function QuestionTodo({ flag, sittingId, onChoose }: Omit<TodoProps, "entry"> & { flag: Flag }) {
+  const first = flag.rivals[0];
+  return (
+    <Line
+      margin={`Question ${flag.label}`}
+      action={
+        flag.flag === "raters disagree" ? (
+          <ButtonLink to={`/marking/${sittingId}/second`}>The marks</ButtonLink>
+        ) : undefined
+      }
+    >
+      <Heading onChoose={() => onChoose(flag.number)}>{flag.heading}</Heading>
+      <p className="text-sm">
+        <Sure of={flag} /> · {flag.says}
+        {first && (
+          <span className="text-graphite">
+            {" "}
+            Or else {first.says}: {Math.max(1, Math.round(100 * first.probability))} in 100.
+          </span>
+        )}
+      </p>
+      <p className="text-sm text-graphite">{flag.advice}</p>
+    </Line>
+  );
+}
+
+/** An idea, the questions in which it shows, and who holds it. */
+function IdeaTodo({ idea, sittingId, students, onChoose }: Omit<TodoProps, "entry"> & { idea: Idea }) {
+  const shows = idea.signs.filter((sign) => sign.works);
+  const not = idea.signs.filter((sign) => !sign.works);
+  const first = shows[0] ?? idea.signs[0];
+  return (
+    <Line margin={shows.length === 1 ? `Question ${shows[0]?.label}` : `${shows.length} questions`}>
+      <Heading onChoose={() => first && onChoose(first.number)}>{idea.heading}</Heading>
+      <p className="text-sm">
+        <Sure of={idea} /> · It shows in{" "}
+        {shows.map((sign, at) => (
+          <span key={`${sign.number} ${sign.option}`}>
+            {at > 0 && (at === shows.length - 1 ? " and " : ", ")}
+            <button type="button" className="underline underline-offset-2" onClick={() => onChoose(sign.number)}>
+              question {sign.label}
+            </button>{" "}
+            ({sign.chosen} {sign.option.length <= 2 ? `chose ${sign.option}` : `gave ${sign.option}`})
+          </span>
+        ))}
+        .
+        {not.length > 0 && (
+          <span className="text-graphite">
+            {" "}
+            {not.map((sign) => `Question ${sign.label}, ${sign.option}`).join("; ")}: answered as if it were not at work
+            there.
+          </span>
+        )}
+      </p>
+      <p className="text-sm text-graphite">{idea.advice}</p>
+      <Disclosure name={`Who: ${idea.holders.length} more likely than not`}>
+        <Chosen
+          name="Surest first"
+          sittingId={sittingId}
+          wanted={{ ref: "", answer: null, idea: idea.idea }}
+          groupName={idea.idea}
+          seats={idea.holders.map((holder) => holder.seat)}
+          students={students}
+        />
+      </Disclosure>
+    </Line>
+  );
+}
+
+function Heading({ onChoose, children }: { onChoose: () => void; children: string }) {
+  return (
+    <button
+      type="button"
+      className="text-left font-serif text-base leading-snug font-semibold hover:underline"
+      onClick={onChoose}
+    >
+      {children}
+    </button>
+  );
+}
+
+/** What the three words promise, as natural frequencies. */
+function HowSure() {
+  return (
+    <Disclosure name="How sure?">
+      <p className="max-w-prose py-1 text-sm">
+        Every finding comes with the chance that it is right. Of ten findings called <em>possible</em>, about six prove
+        right; of ten called <em>probable</em>, eight or nine; of those called <em>almost certain</em>, nearly all. That
+        was counted on classes whose truth was known. The answers of one class cannot say more: look at the question
+        before you act on it.
+      </p>
+    </Disclosure>
+  );
+}
