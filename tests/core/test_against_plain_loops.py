@@ -31,9 +31,9 @@ class Loops:
     def chose(self, j: int, k: int) -> list[float]:
         return [float(choice == k) for choice in self.table.choice[:, j]]
 
-    def end_group(self, share: float, upper: bool) -> list[float]:
+    def end_group(self, share: float, upper: bool, leave_out: int | None = None) -> list[float]:
         """How much of each student belongs to the group: fill it from the end, ties sharing what is left."""
-        totals, left = self.totals(), share * len(self.table.students)
+        totals, left = self.totals(leave_out), share * len(self.table.students)
         weights = [0.0] * len(totals)
         for score in sorted(set(totals), reverse=upper):
             tied = [i for i, total in enumerate(totals) if total == score]
@@ -102,11 +102,14 @@ def test_items(make: object, seed: int) -> None:
     loops, (analysis, _) = Loops(table), analyse(table, explained=False)
     upper, lower = loops.end_group(0.27, upper=True), loops.end_group(0.27, upper=False)
     columns = [loops.column(j) for j in range(len(table.items))]
+    upper_rest = [loops.end_group(0.27, upper=True, leave_out=j) for j in range(len(columns))]
+    lower_rest = [loops.end_group(0.27, upper=False, leave_out=j) for j in range(len(columns))]
     for j, item in enumerate(analysis.items):
         same(item.p, mean(columns[j]) / item.max)
         same(item.r_total, pearson(columns[j], loops.totals()))
         same(item.r_rest, pearson(columns[j], loops.totals(leave_out=j)))
         same(item.d, loops.p_in(upper, j) - loops.p_in(lower, j))
+        same(item.d_rest, loops.p_in(upper_rest[j], j) - loops.p_in(lower_rest[j], j))
         same(item.alpha_without, alpha(columns[:j] + columns[j + 1 :]))
     same(analysis.test.alpha, alpha(columns))
 

@@ -57,7 +57,7 @@ def test_options_alternatives_and_several_letters(tmp_path: Path) -> None:
 
 def test_the_shape_is_the_documented_one(tmp_path: Path) -> None:
     out = run(tmp_path)
-    assert set(out) == {"test", "items", "rasch", "skills", "dif", "reasons"}
+    assert set(out) == {"test", "items", "ideas", "rasch", "skills", "dif", "reasons"}
     assert set(out["test"]) == {
         "students",
         "items",
@@ -89,10 +89,12 @@ def test_the_shape_is_the_documented_one(tmp_path: Path) -> None:
         "r_total",
         "r_rest",
         "d",
+        "d_rest",
         "alpha_without",
         "omitted",
         "not_reached",
         "options",
+        "explanations",
         "flags",
     }
     assert set(out["items"][0]["options"][0]) == {
@@ -131,6 +133,35 @@ def test_without_json_a_table_is_printed(tmp_path: Path, capsys: pytest.CaptureF
     assert "q2" in printed
 
 
+IDEAS = "item,key,options,idea\nq1,A,4,B=never meets|C=goes round\nq2,B,4,A= goes round\nq3,A,4,\n"
+
+
+def test_a_key_file_names_ideas_and_explanations_add_up(tmp_path: Path) -> None:
+    rows = "".join(
+        f"s{n},{letters[0]},{letters[1]},{letters[2]}\n" for n, letters in enumerate(["ABA", "CAA", "CAB"] * 5)
+    )
+    out = run(tmp_path, "student,q1,q2,q3\n" + rows, IDEAS)
+    idea = next(entry for entry in out["ideas"] if entry["idea"] == "goes round")
+    assert [(sign["item"], sign["option"], sign["chosen"]) for sign in idea["signs"]] == [
+        ("q1", "C", 10),
+        ("q2", "A", 10),
+    ]
+    assert idea["low"] <= idea["expected"] <= idea["high"]
+    assert [entry["student"] for entry in idea["students"]] == [f"s{n}" for n in range(15)]
+    for item in out["items"]:
+        parts = item["explanations"]
+        named = [entry["p"] for kind in ("wrong_key", "two_right", "shared_idea") for entry in parts[kind]]
+        assert parts["fair"] + parts["guessing"] + sum(named) == pytest.approx(1)
+    few = run(tmp_path)
+    assert few["items"][0]["explanations"] is None
+    assert few["reasons"]["items.q1.explanations"] == "8 students are needed."
+
+
+def test_a_key_of_marks_alone_gives_points_their_maximum(tmp_path: Path) -> None:
+    out = run(tmp_path, "student,essay,task\na,3,0.5\nb,,1\n", "item,max\nessay,6\ntask,1\n")
+    assert [(item["max"], item["p"]) for item in out["items"]] == [(6, 0.25), (1, 0.75)]
+
+
 BAD = {
     "empty": ("", KEY, "answers.csv, line 1, column 1: the file is empty"),
     "no students": ("student,q1,q2,q3\n", KEY, "line 2, column 1: there is a header but no student"),
@@ -155,6 +186,12 @@ BAD = {
     "marks": (ANSWERS, KEY.replace("A,1,4", "A,-1,4"), "key.csv, line 2, column 3: “-1” is not a number of marks"),
     "options": (ANSWERS, KEY.replace("A,1,4", "A,1,1"), "key.csv, line 2, column 4: “1” is neither"),
     "key header": (ANSWERS, "question,answer\n", "key.csv, line 1, column 1: the header has no column “item”"),
+    "idea": (ANSWERS, IDEAS.replace("B=", "E="), "key.csv, line 2, column 4: “E=never meets” is not an option"),
+    "more points than there are": (
+        "student,q1\nana,3\n",
+        "item,max\nq1,2\n",
+        "answers.csv, line 2, column 2: 3 points for item “q1”, which has 2",
+    ),
     "points": (ANSWERS, None, "answers.csv, line 2, column 2: “A” is not a number of points"),
 }
 

@@ -11,7 +11,6 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from tests.core.tables import points
 from versomark.core.findings import words
 from versomark.core.stats import (
     agreement,
@@ -140,9 +139,9 @@ def test_a_scale_of_a_class_has_no_step_that_the_answers_cannot_place() -> None:
 
 def test_of_few_students_nothing_is_claimed() -> None:
     for students in (2, 3, 5, 7):
-        opening = words.opening(points(np.eye(students)), 1.0, (0.9, None), 0)
+        opening = words.opening(students, 0.5, (0.9, None), [], True)
         assert "stands out" not in opening
         assert "dependable" not in opening
         assert "8 are needed" in opening
         assert "very well" not in words.d_in_words(0.93, students)
-    assert "No question stands out." in words.opening(points(np.eye(8)), 1.0, (0.9, None), 0)
+    assert "No question stands out." in words.opening(8, 0.5, (0.9, None), [], True)

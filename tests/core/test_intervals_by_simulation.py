@@ -6,11 +6,10 @@ The truth is the parameter that each sample was drawn from; bounds allow four st
 import numpy as np
 import pytest
 
-from tests.core.tables import choices, points
-from versomark.core.findings.flags import Flag, Thresholds, find_flags
+from tests.core.tables import points
 from versomark.core.findings.groups import compare_groups
 from versomark.core.findings.totals import totals_figures
-from versomark.core.stats import bootstrap_means, item_measures, reliability, resample_weights, wilson
+from versomark.core.stats import bootstrap_means, reliability, resample_weights, wilson
 from versomark.core.stats.differential import share_difference
 from versomark.core.stats.mastery import mastery
 from versomark.stand_ins.class_of_students import SimulatedItem, answer, answer_paper, make_class
@@ -143,24 +142,3 @@ def test_the_interval_of_a_skill_covers_what_a_student_can(true: float) -> None:
     covered = np.mean((result.low[:, 0] <= true) & (true <= result.high[:, 0]))
     # Six marks are few, and a count has steps: Wilson's interval is then somewhat wide or narrow, never far off.
     assert 0.88 <= covered <= 1.0
-
-
-def test_numbers_of_guessers_are_called_guessing_and_those_of_the_able_are_not() -> None:
-    rng, runs = np.random.default_rng(11), 60
-    called = {"guessed": 0, "known": 0}
-    for run in range(runs):
-        ability = rng.normal(size=80)
-        letters = [
-            "".join(
-                "A" if j and entry + rng.logistic() > 0 else str(rng.choice(list("ABCD")))  # at the first all guess
-                for j in range(10)
-            )
-            for entry in ability
-        ]
-        table = choices(letters, "A" * 10)
-        flags = find_flags(table, item_measures(table), Thresholds(), 60, run)
-        guessed = {entry.item for entry in flags if entry.flag is Flag.GUESSING}
-        called["guessed"] += 0 in guessed
-        called["known"] += len(guessed - {0})
-    assert called["guessed"] / runs > 0.5
-    assert called["known"] / (9 * runs) < 0.01

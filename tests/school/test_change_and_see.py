@@ -20,22 +20,24 @@ from versomark.school.findings.models import CachedAnalysis, DismissedFinding
 
 pytestmark = pytest.mark.django_db
 KEYS = "bbcb"
+LONGER = "bbcbbbbbbbbb"
+"""Four questions of sixteen students are too few to call a key wrong."""
 WRONG = 2
 """The question whose key is wrong: those who know choose B."""
 
 
-def papers(students: int, seed: int) -> list[str]:
+def papers(students: int, seed: int, questions: int = len(KEYS)) -> list[str]:
     """A row of letters a student; at question 3 the strong choose B, which the key does not have."""
     rng = np.random.default_rng(seed)
     able = np.sort(rng.random(students))[::-1]
-    right = [[rng.random() < 0.15 + 0.8 * entry for _ in KEYS] for entry in able]
+    right = [[rng.random() < 0.15 + 0.8 * entry for _ in range(questions)] for entry in able]
     return ["".join("b" if hit else str(rng.choice(list("acd"))) for hit in row) for row in right]
 
 
-def sat(school: Staffroom, rows: list[str], like: Sitting | None = None) -> Sitting:
+def sat(school: Staffroom, rows: list[str], like: Sitting | None = None, keys: str = KEYS) -> Sitting:
     options = [Option(id=name, text=name) for name in "abcd"]
     if like is None:
-        contents: list[Any] = [SingleChoice(stem=f"Q{n}?", options=options, key=key) for n, key in enumerate(KEYS)]
+        contents: list[Any] = [SingleChoice(stem=f"Q{n}?", options=options, key=key) for n, key in enumerate(keys)]
         sitting = school.open_sitting(contents=contents, students=len(rows))
     else:
         other = make_class(school.teacher, f"Beside {len(rows)}")
@@ -172,7 +174,9 @@ def test_the_totals_are_those_of_the_core_at_any_cut(school: Staffroom, sitting:
     assert page["opening"].startswith("The totals")
 
 
-def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(school: Staffroom, sitting: Sitting) -> None:
+def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(school: Staffroom) -> None:
+    sitting = sat(school, papers(24, 4, len(LONGER)), keys=LONGER)
+
     def post(what: str, **body: Any) -> Any:
         path = f"/api/v1/sittings/{sitting.pk}/findings/{what}"
         return school.client.post(path, body, content_type="application/json")

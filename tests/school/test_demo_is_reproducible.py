@@ -57,7 +57,7 @@ def flags() -> list[tuple[str, float]]:
     for sitting in Sitting.objects.filter(state="closed").order_by("pk"):
         findings = findings_of(sitting)
         assert findings is not None
-        found += [(flag["says"], flag["firmness"]) for flag in findings.body["flags"]]
+        found += [(flag["flag"], flag["probability"]) for flag in findings.body["flags"]]
     return found
 
 

@@ -288,7 +288,7 @@ def test_findings_show_the_levels_reached_and_where_two_markers_are_apart(
     }
     assert sum(len(level["seats"]) for level in words["levels"]) == STUDENTS
     flags = [flag for flag in page["body"]["flags"] if flag["flag"] == "raters disagree"]
-    assert [(flag["ref"], flag["firmness"]) for flag in flags] == [(refs(sat)[2], 1.0)]
+    assert [(flag["ref"], flag["probability"]) for flag in flags] == [(refs(sat)[2], 1.0)]
     assert idea["name"] in flags[0]["heading"]
     named = {"ref": flags[0]["ref"], "flag": "raters disagree", "options": [], "note": "We talked it over."}
     path = f"/api/v1/sittings/{sat.pk}/findings/dismissed"

@@ -67,7 +67,7 @@ def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="verso analyse", description="Item analysis of a file of responses.")
     parser.add_argument("responses", type=Path, metavar="RESPONSES.csv", help="student,ITEM,… with one row a student")
     parser.add_argument(
-        "--key", type=Path, metavar="KEY.csv", help="item,key,max,options,skill; without it cells are points"
+        "--key", type=Path, metavar="KEY.csv", help="item,key,max,options,skill,idea; without it cells are points"
     )
     parser.add_argument("--groups", type=Path, metavar="GROUPS.csv", help="student,group")
     parser.add_argument(

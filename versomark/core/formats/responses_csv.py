@@ -42,6 +42,8 @@ class KeyRow:
     max: float
     letters: tuple[str, ...] | None
     skills: tuple[str, ...]
+    ideas: dict[str, str]
+    """answer -> the idea that leads to it"""
 
 
 @dataclass(frozen=True)
@@ -55,17 +57,27 @@ class _Cells:
 
 
 def read_responses(path: Path, key: Path | None = None) -> ResponseTable:
-    """A response table from a CSV file, with a key (cells are options) or without (cells are points)."""
+    """A response table from a CSV file, with a key (cells are options) or without (cells are points).
+
+    A key file without a column `key` has the `max` of each item of a file of points.
+    """
     cells = _read_cells(path)
-    return _score_choices(cells, read_key(key, cells.items), key) if key else _take_points(cells)
+    if key is None:
+        return _take_points(cells, {})
+    _, header = next(_rows(key), (1, []))
+    names = [cell.strip().casefold() for cell in header]
+    if "key" not in names and "max" in names:
+        return _take_points(cells, {name: row.max for name, row in read_key(key, cells.items, of_points=True).items()})
+    return _score_choices(cells, read_key(key, cells.items), key)
 
 
-def read_key(path: Path, items: tuple[str, ...]) -> dict[str, KeyRow]:
-    """The key for these items. Raises BadFile when a line is unusable or an item has no line."""
+def read_key(path: Path, items: tuple[str, ...], of_points: bool = False) -> dict[str, KeyRow]:
+    """The key for these items. Raises BadFile when a line is unusable or an item has no line. of_points: there are no
+    answers, only marks."""
     rows = _rows(path)
     line, header = next(rows, (1, []))
     names = [cell.strip().casefold() for cell in header]
-    for needed in ("item", "key"):
+    for needed in ("item",) if of_points else ("item", "key"):
         if needed not in names:
             raise BadFile(path, f"the header has no column “{needed}”", line, 1)
     result: dict[str, KeyRow] = {}
@@ -79,7 +91,7 @@ def read_key(path: Path, items: tuple[str, ...]) -> dict[str, KeyRow]:
         if name in result:
             raise BadFile(path, f"item “{name}” has a key already", line, column["item"])
         letters = _letters_of(path, line, column.get("options"), cell.get("options", ""))
-        answers = tuple(_pattern(answer) for answer in cell["key"].split("|"))
+        answers = tuple(_pattern(answer) for answer in cell.get("key", "").split("|"))
         for answer in answers:
             if answer is None or (letters and not set(answer.split("+")) <= set(letters)):
                 raise BadFile(path, f"“{cell['key']}” is not a key among the options", line, column["key"])
@@ -90,6 +102,7 @@ def read_key(path: Path, items: tuple[str, ...]) -> dict[str, KeyRow]:
             max=_max_of(path, line, column.get("max"), cell.get("max", "")),
             letters=letters,
             skills=tuple(skill.strip() for skill in cell.get("skill", "").split("|") if skill.strip()),
+            ideas=_ideas_of(path, line, column.get("idea"), cell.get("idea", ""), letters),
         )
     for item in items:
         if item not in result:
@@ -220,6 +233,22 @@ def _letters_of(path: Path, line: int, column: int | None, text: str) -> tuple[s
     raise BadFile(path, f"“{text}” is neither a number of options (2 to {MAX_OPTIONS}) nor their letters", line, column)
 
 
+def _ideas_of(path: Path, line: int, column: int | None, text: str, letters: tuple[str, ...] | None) -> dict[str, str]:
+    """`B=current is used up|C=voltage flows` as what leads to each answer."""
+    ideas: dict[str, str] = {}
+    for part in text.split("|"):
+        if not part.strip():
+            continue
+        option, equals, idea = part.partition("=")
+        answer = _pattern(option)
+        if not (equals and idea.strip() and answer) or (letters and not set(answer.split("+")) <= set(letters)):
+            raise BadFile(
+                path, f"“{part.strip()}” is not an option with its idea, as in “B=current is used up”", line, column
+            )
+        ideas[answer] = idea.strip()
+    return ideas
+
+
 def _max_of(path: Path, line: int, column: int | None, text: str) -> float:
     try:
         value = float(text) if text else 1.0
@@ -272,13 +301,18 @@ def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None
                 problem = f"“{raw}” is not an option of item “{name}”{known}"
                 raise BadFile(cells.path, problem, _line_of_row(cells, cells_of_item.index(raw)), j + 2)
         given = {pattern for pattern in patterns.values() if pattern}
-        labels = sorted(given | set(key.answers) | set(key.letters or ()), key=lambda label: (len(label), label))
+        labels = sorted(
+            given | set(key.answers) | set(key.ideas) | set(key.letters or ()), key=lambda label: (len(label), label)
+        )
         place = {label: k for k, label in enumerate(labels)}
         choice[j] = column.each([place[pattern] if pattern else NOT_CHOSEN for pattern in patterns.values()])
         taken[j] = column.each([_is_taken(raw) for raw in column.texts])
         earned = np.array([key.max if label in key.answers else 0.0 for label in labels] + [0.0])
         points[j] = earned[choice[j]]
-        options = tuple(OptionColumn(label, float(earned[k])) for label, k in place.items())
+        options = tuple(
+            OptionColumn(label, float(earned[k]), idea_note="" if earned[k] > 0 else key.ideas.get(label, ""))
+            for label, k in place.items()
+        )
         items.append(ItemColumn(name, key.max, options, key.skills))
     turned = np.ascontiguousarray(choice.T)
     return ResponseTable(
@@ -291,7 +325,7 @@ def _score_choices(cells: _Cells, keys: dict[str, KeyRow], key_path: Path | None
     )
 
 
-def _take_points(cells: _Cells) -> ResponseTable:
+def _take_points(cells: _Cells, maxima: dict[str, float]) -> ResponseTable:
     shape = (len(cells.items), len(cells.students))
     points, answered, taken = np.zeros(shape), np.zeros(shape, dtype=bool), np.zeros(shape, dtype=bool)
     for j, cells_of_item in enumerate(cells.columns):
@@ -304,10 +338,17 @@ def _take_points(cells: _Cells) -> ResponseTable:
         points[j] = np.nan_to_num(column.each([value or 0.0 for value in values]))
         answered[j] = column.each([bool(raw.strip()) and _is_taken(raw) for raw in column.texts])
         taken[j] = column.each([_is_taken(raw) for raw in column.texts])
-    items = tuple(ItemColumn(name, float(of_item.max())) for name, of_item in zip(cells.items, points, strict=True))
+    items = []
+    for j, (name, of_item) in enumerate(zip(cells.items, points, strict=True)):
+        most = maxima.get(name, float(of_item.max()))
+        if of_item.max() > most:
+            at = int(np.argmax(of_item))
+            problem = f"{of_item[at]:g} points for item “{name}”, which has {most:g}"
+            raise BadFile(cells.path, problem, _line_of_row(cells, at), j + 2)
+        items.append(ItemColumn(name, most))
     turned = [np.ascontiguousarray(array.T) for array in (points, answered, taken)]
     choice = np.full(turned[0].shape, NOT_CHOSEN, dtype=np.int16)
-    return ResponseTable(cells.students, items, turned[0], choice, turned[1], turned[2])
+    return ResponseTable(cells.students, tuple(items), turned[0], choice, turned[1], turned[2])
 
 
 def _points_of(raw: str) -> float | None:
