@@ -10,7 +10,7 @@ from types import ModuleType
 
 import numpy as np
 
-from bench.classes import Planted, PlantedClass, alike, real_answers, unlike
+from bench.classes import Planted, PlantedClass, alike, oracle, real_answers, unlike
 from versomark.core.findings import Confidence, Flag, ItemExplanations, Thresholds, explain, worth
 from versomark.core.findings.explanations import Explanation, ExplanationPriors
 from versomark.core.findings.flags import EXPLAINED
@@ -56,15 +56,17 @@ def one_class(
     troubled: bool,
     priors: ExplanationPriors | None = None,
     classes: int = 1,
+    told: bool = False,
 ) -> list[Judged]:
-    """classes: how many took the same test; all but the first are earlier evidence."""
+    """classes: how many took the same test; all but the first are earlier evidence. told: by the judge that knows the
+    generator, in place of ours."""
     module, items = GENERATORS[generator]
     rng = np.random.default_rng([seed, students, troubled])
     made: PlantedClass = module.make_class(students * classes, items, rng, troubled)
     each = [range(at * students, (at + 1) * students) for at in range(classes)]
     first, *earlier = (made.table.rows(rows) for rows in each)
-    explained = explain(first, earlier, priors)
-    return [_judged(made, j, item, first.choice[:, j]) for j, item in enumerate(explained.items) if item is not None]
+    items_explained = oracle.told(made) if told else explain(first, earlier, priors).items
+    return [_judged(made, j, item, first.choice[:, j]) for j, item in enumerate(items_explained) if item is not None]
 
 
 def _judged(made: PlantedClass, j: int, item: ItemExplanations, choice: np.ndarray) -> Judged:
@@ -80,9 +82,11 @@ def _judged(made: PlantedClass, j: int, item: ItemExplanations, choice: np.ndarr
     return Judged(made.planted[j], leads, p, true(leads, option), concerned, likeliest)
 
 
-def judge(generator: str, students: int, classes: int = 1, priors: ExplanationPriors | None = None) -> str:
+def judge(
+    generator: str, students: int, classes: int = 1, priors: ExplanationPriors | None = None, told: bool = False
+) -> str:
     """A line of figures."""
-    call = partial(one_class, generator=generator, students=students, priors=priors, classes=classes)
+    call = partial(one_class, generator=generator, students=students, priors=priors, classes=classes, told=told)
     with ProcessPoolExecutor() as pool:
         troubled = list(pool.map(partial(call, troubled=True), range(CLASSES), chunksize=10))
         sound = list(pool.map(partial(call, troubled=False), range(CLASSES), chunksize=10))
@@ -150,6 +154,9 @@ def run() -> None:
     print(f"findings, {CLASSES} classes each")
     print(HEADS)
     _table("", lambda generator: [judge(generator, students) for students in SIZES])
+    print(" unlike, by a judge that is told the abilities and the generator: the bound")
+    for students in SIZES:
+        print(judge("unlike", students, told=True))
     _table(
         ", classes of 24 of the same test: one, two and four",
         lambda generator: [judge(generator, 24, classes) for classes in (1, 2, 4)],

@@ -32,7 +32,7 @@ def make_class(students: int, items: int, rng: np.random.Generator, troubled: bo
     options, keys, option = [], [], []
     asked = rng.integers(2, size=items)
     for j, kind in enumerate(planted):
-        answers, places, key, named, planted[j] = _item(kind, ability[:, asked[j]], traits[:, idea_of[j]], rng)
+        answers, places, key, named, planted[j] = make_item(kind, ability[:, asked[j]], traits[:, idea_of[j]], rng)
         slips = careless & (rng.random(students) < 0.15)
         answers = np.where(slips, rng.integers(places, size=students), answers)
         answers = np.where(rng.random(students) < 0.02, -1, answers)
@@ -58,7 +58,7 @@ def _plan(items: int, rng: np.random.Generator, troubled: bool) -> tuple[list[Pl
     return planted, idea_of
 
 
-def _item(
+def make_item(
     kind: Planted, ability: Floats, trait: Floats, rng: np.random.Generator
 ) -> tuple[NDArray[np.int64], int, int, int, Planted]:
     """Answers, the number of options, the key, the option that is to be named, and what is true of it in the end."""

@@ -35,7 +35,7 @@ def tab(page: Page, name: str) -> None:
 def findings(page: Page) -> None:
     tab(page, "Findings")
     page.get_by_role("link", name="Electric circuits, unit check").first.click()
-    page.get_by_text("look at this first").wait_for()
+    page.get_by_text("What to do", exact=True).wait_for()
 
 
 def marking_desk(page: Page) -> None:

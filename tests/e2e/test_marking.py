@@ -204,7 +204,8 @@ def test_highlights_same_answers_and_work_away_from_the_desk(teacher: Page, tmp_
 
 def test_the_wrong_key_is_settled_where_it_was_found(teacher: Page) -> None:
     screenshots.findings(teacher)
-    expect(teacher.get_by_role("heading", name="The key may be wrong: look at B.")).to_be_visible()
+    teacher.get_by_role("button", name="The key is almost certainly wrong: look at B.").click()
+    expect(teacher.get_by_role("heading", name="The key is almost certainly wrong: look at B.")).to_be_visible()
     teacher.get_by_role("button", name="Settle it…").click()
     dialog = teacher.get_by_role("dialog")
     dialog.get_by_role("checkbox", name=re.compile("^D ")).uncheck()
@@ -214,6 +215,6 @@ def test_the_wrong_key_is_settled_where_it_was_found(teacher: Page) -> None:
     dialog.get_by_label("The reason").fill("0.5 A less 0.3 A leaves 0.2 A.")
     dialog.get_by_role("button", name="Settle it", exact=True).click()
     expect(teacher.get_by_text("Settled: B")).to_be_visible()
-    expect(teacher.get_by_role("heading", name="The key may be wrong: look at B.")).to_have_count(0)
+    expect(teacher.get_by_role("heading", name="The key is almost certainly wrong: look at B.")).to_have_count(0)
     teacher.get_by_role("button", name="take it back").click()
-    expect(teacher.get_by_role("heading", name="The key may be wrong: look at B.")).to_be_visible()
+    expect(teacher.get_by_role("heading", name="The key is almost certainly wrong: look at B.")).to_be_visible()

@@ -42,15 +42,17 @@ def test_who_shares_an_idea_sits_the_next_test_and_reads_what_came_of_it(
 ) -> None:
     # A shared idea is made a group of the class.
     screenshots.findings(teacher)
-    recto = teacher.get_by_role("region", name=re.compile("^Question"))
-    chosen = recto.locator("section", has_text=re.compile(r"^chose B: \d+", re.IGNORECASE)).first
+    todo = teacher.get_by_role("region", name="The whole test")
+    todo.get_by_text(re.compile(r"^Who: \d+ more likely than not")).first.click()
+    chosen = todo.locator("section", has_text=re.compile(r"^surest first: \d+", re.IGNORECASE)).first
     holders = chosen.locator("div.flex-wrap > span").all_inner_texts()
     assert len(holders) > 3
     chosen.get_by_role("button", name="make a group").click()
     chosen.get_by_label("Name of the group").fill("Takes the half")
     chosen.get_by_role("button", name="Make the group").click()
     expect(teacher.get_by_text(re.compile("Takes the half. is a group of 8 Heron")).first).to_be_visible()
-    expect(recto.get_by_text("To ask next on")).to_be_visible()
+    teacher.keyboard.press("j")
+    expect(teacher.get_by_role("region", name=re.compile("^Question")).get_by_text("To ask next on")).to_be_visible()
 
     # The next sitting is for them alone, and one of them sits it.
     tab(teacher, "Sittings")

@@ -152,8 +152,8 @@ def test_figures_change_while_one_looks_and_every_look_is_saved(teacher: Page, t
 
 
 def test_a_finding_is_set_aside_reworded_from_and_taken_up_again(teacher: Page) -> None:
-    tab(teacher, "Findings")
-    teacher.get_by_role("link", name="Read").last.click()
+    screenshots.findings(teacher)
+    teacher.keyboard.press("j")
     recto = teacher.get_by_role("region", name=re.compile("^Question"))
     heading = recto.get_by_role("heading", level=2).first.inner_text()
     recto.get_by_role("button", name="set it aside").first.click()

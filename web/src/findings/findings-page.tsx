@@ -173,7 +173,9 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
   const { sitting } = page;
   const place = looks.indexOf(number ?? -1);
   const go = (by: number) => {
-    const next = looks[(place + by + looks.length) % looks.length];
+    // From the whole test, forward is the first of them and back the last.
+    const at = place < 0 && by < 0 ? looks.length - 1 : place + by;
+    const next = looks[(at + looks.length) % looks.length];
     if (next !== undefined) setNumber(next);
   };
   useKeys({ j: () => go(1), k: () => go(-1), w: () => setNumber(null) });
