@@ -39,9 +39,7 @@ def planted(made: PlantedClass, signs: int, rng: np.random.Generator) -> tuple[R
 
 
 def run() -> None:
-    print(
-        f"ideas, {CLASSES} classes each; said: true, by how likely an idea was said to be there, and a student to
-        hold it" )
+    print(f"ideas, {CLASSES} classes each; said: true, of an idea's being there and of a student's holding it")
     for generator in (unlike, real_answers):
         for students in (24, 60):
             for signs in (1, 2, 4):
