@@ -3,6 +3,8 @@ lie in its interval, and are those who are named the holders? On sound classes o
 into which a continuous trait is put that draws students to an option of one, two or four questions; in two of five
 there is none."""
 
+from itertools import pairwise
+
 import numpy as np
 
 from bench.classes import PlantedClass, real_answers, unlike
@@ -69,7 +71,7 @@ def _judge(generator: object, students: int, signs: int) -> str:
 def _calibrated(said: list[float], true: list[bool]) -> str:
     p, right = np.array(said), np.array(true)
     parts = []
-    for low, high in zip(LINES, LINES[1:], strict=False):
+    for low, high in pairwise(LINES):
         inside = (p >= low) & (p < high)
         parts.append(f"{p[inside].mean():.2f}: {right[inside].mean():.2f}" if inside.any() else "–")
     return " ".join(parts)

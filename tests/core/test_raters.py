@@ -161,15 +161,15 @@ def test_markers_who_are_apart_are_flagged_and_those_who_agree_are_not() -> None
         for _ in range(40):
             level = rng.integers(0, 5, 24)
             one, other = (np.clip(np.round(level + noise * rng.normal(size=24)), 0, 4) for _ in range(2))
-            firm.append(disagreement(one, other, range(5), 3))
+            firm.append(disagreement(one, other, range(5)))
         results[noise] = firm
     assert all(value is None or value < 0.5 for value in results[0.4])
     assert np.mean([value is not None and value >= 0.7 for value in results[2.0]]) >= 0.75
-    assert disagreement([0, 4] * 3, [4, 0] * 3, range(5), 3) is None  # six answers say nothing
-    assert disagreement([2] * 20, [2] * 20, range(5), 3) is None  # nothing but one level
+    assert disagreement([0, 4] * 3, [4, 0] * 3, range(5)) is None  # six answers say nothing
+    assert disagreement([2] * 20, [2] * 20, range(5)) is None  # nothing but one level
     apart, order = [0, 4] * 10, [4, 0] * 10
-    assert disagreement(apart, order, range(5), 3) == 1.0
+    assert disagreement(apart, order, range(5)) == 1.0
     # Cohen 1968's kappa is symmetric, so it does not matter who is the first.
     level = rng.integers(0, 5, 30)
     other = rng.integers(0, 5, 30)
-    assert disagreement(level, other, range(5), 1) == pytest.approx(disagreement(other, level, range(5), 1))
+    assert disagreement(level, other, range(5)) == pytest.approx(disagreement(other, level, range(5)))

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from versomark.core.findings import Analysis, analyse, words
-from versomark.core.findings.analysis import SEED
 from versomark.core.findings.report import as_html, as_workbook
 from versomark.core.formats import BadFile, read_groups, read_responses
 
@@ -19,7 +18,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         table = read_responses(options.responses, options.key)
         groups = read_groups(options.groups, table.students) if options.groups else None
-        analysis, _ = analyse(table, explained=not options.figures_only, seed=options.seed, models=True, groups=groups)
+        analysis, _ = analyse(table, explained=not options.figures_only, models=True, groups=groups)
         if options.json:
             _write(options.json, (analysis.model_dump_json(indent=1, by_alias=True) + "\n").encode())
         if options.html:
@@ -78,9 +77,8 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument(
         "--figures-only",
         action="store_true",
-        help="no explanations, flags and bootstrap intervals: for very large files",
+        help="no explanations and flags: for very large files",
     )
-    parser.add_argument("--seed", type=int, default=SEED, help="seed of the bootstrap intervals")
     return parser
 
 

@@ -12,10 +12,10 @@ from pydantic import BaseModel
 from versomark.core.response_table import ItemColumn, ResponseTable
 from versomark.core.stats import (
     ItemMeasures,
-    bootstrap_means,
     distribution,
     item_measures,
     omitted_and_not_reached,
+    part_mark_intervals,
     reliability,
     rest_discrimination,
     wilson,
@@ -29,7 +29,6 @@ from .flags import Thresholds, find_flags
 from .ideas import SharedIdea, shared_ideas, with_ideas
 from .scales import DifFigures, ScaleFigures, dif_figures, scale_figures
 
-SEED = 20261103
 SWITCHED_OFF = "Switched off."
 NOT_ASKED = "Not asked for here."
 NOT_THE_SAME = "Students did not all take the same questions."
@@ -171,7 +170,6 @@ class _Reasons(dict[str, str]):
 def analyse(
     table: ResponseTable,
     explained: bool = True,
-    seed: int = SEED,
     thresholds: Thresholds | None = None,
     models: bool = False,
     groups: Mapping[str, str] | None = None,
@@ -209,7 +207,7 @@ def analyse(
         reasons["flags"] = SWITCHED_OFF
     analysis = Analysis(
         test=_test_figures(table, reasons),
-        items=_item_figures(table, measures, findings, explanations, thresholds, explained, seed, reasons),
+        items=_item_figures(table, measures, findings, explanations, thresholds, explained, reasons),
         rasch=scale_figures(table, reasons) if models else None,
         ideas=[_idea_figures(idea, table) for idea in ideas],
         skills=_skill_figures(table, reasons),
@@ -267,11 +265,10 @@ def _item_figures(
     explanations: Sequence[ItemExplanations | None],
     thresholds: Thresholds,
     explained: bool,
-    seed: int,
     reasons: _Reasons,
 ) -> list[ItemFigures]:
     omitted, not_reached = omitted_and_not_reached(table)
-    low, high = _difficulty_intervals(table, explained, seed)
+    low, high = _difficulty_intervals(table)
     d_rest = rest_discrimination(table, thresholds.end_group)
     flags: dict[str, list[FlagFigures]] = {}
     for finding in findings:
@@ -290,7 +287,7 @@ def _item_figures(
         same = "" if not len(earned) else "Every student earned the same on it." if np.ptp(earned) == 0 else ""
         why_r = same or "The other items have no variance."
         no_marks = "No student earned a mark, so its maximum is not known." if item.max == 0 else NOBODY_TOOK_IT
-        no_interval = no_marks if item.max == 0 or not len(earned) else SWITCHED_OFF
+        no_interval = no_marks if item.max == 0 or not len(earned) else "One student says nothing of how a mean varies."
         figures.append(
             ItemFigures(
                 id=item.id,
@@ -368,17 +365,14 @@ def _option_figures(
 
 
 def _difficulty_intervals(
-    table: ResponseTable, bootstrap: bool, seed: int
+    table: ResponseTable,
 ) -> tuple[np.ndarray[tuple[int], np.dtype[np.float64]], np.ndarray[tuple[int], np.dtype[np.float64]]]:
-    """95% intervals of difficulty (n,): Wilson where an item is right or wrong, bootstrap where it has part marks."""
+    """95% intervals of difficulty (n,): Wilson where an item is right or wrong, `part_mark_intervals` where it is not."""
     maxima = table.maxima
     low, high = wilson(((table.points == maxima) & table.taken).sum(axis=0), table.takers)
     part = ((table.points != 0) & (table.points != maxima)).any(axis=0)
     if part.any():
-        low[part] = high[part] = np.nan
-        if bootstrap:
-            b_low, b_high = bootstrap_means(table.scored[:, part], seed)
-            low[part], high[part] = b_low / maxima[part], b_high / maxima[part]
+        low[part], high[part] = part_mark_intervals(table.scored[:, part], maxima[part])
     low[maxima == 0] = high[maxima == 0] = np.nan
     return low, high
 

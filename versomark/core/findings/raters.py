@@ -10,11 +10,12 @@ from versomark.core.stats import cohen_kappa
 LEAST_KAPPA = 0.60
 """Fleiss (1981): .40 to .75 is fair to good; under this a mark depends on who gives it."""
 DRAWS = 500
+SEED = 20261103
 FEWEST = 8
 """Answers with two marks; fewer say nothing."""
 
 
-def disagreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], seed: int) -> float | None:
+def disagreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float]) -> float | None:
     """The probability that kappa with quadratic weights is under .60 on one criterion, where these answers are a
     sample: the share of draws of the Bayesian bootstrap (Rubin 1981) in which it is.
 
@@ -27,7 +28,7 @@ def disagreement(first: ArrayLike, second: ArrayLike, levels: Sequence[float], s
     now = cohen_kappa(one, other, levels, "quadratic")
     if now is None or now.value >= LEAST_KAPPA:
         return None
-    weights = np.random.default_rng(seed).dirichlet(np.ones(len(one)), size=DRAWS)
+    weights = np.random.default_rng(SEED).dirichlet(np.ones(len(one)), size=DRAWS)
     apart = (one[:, None] - other[None, :]) ** 2  # by chance, each of one marker beside each of the other
     seen = (weights * (one - other) ** 2).sum(axis=1)
     by_chance = np.einsum("ri,ij,rj->r", weights, apart, weights)

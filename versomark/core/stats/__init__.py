@@ -1,7 +1,7 @@
 """Measures of items and tests, vectorised over students. No words and no thresholds here."""
 
 from .groups import ScoreBlocks, trace_groups
-from .intervals import all_known, bootstrap_means, known, resample_weights, wilson
+from .intervals import all_known, known, part_mark_intervals, wilson
 from .items import (
     ItemMeasures,
     item_measures,
@@ -38,7 +38,6 @@ __all__ = [
     "TakingPart",
     "agreement",
     "all_known",
-    "bootstrap_means",
     "cohen_kappa",
     "compare_rounds",
     "distribution",
@@ -49,8 +48,8 @@ __all__ = [
     "not_reached",
     "omitted_and_not_reached",
     "option_shares_by_group",
+    "part_mark_intervals",
     "reliability",
-    "resample_weights",
     "rest_discrimination",
     "severity",
     "taking_part",

@@ -7,7 +7,7 @@ It is imported when the first of them is needed: it takes as long to load as all
 import numpy as np
 from numpy.typing import ArrayLike
 
-from .intervals import Floats
+from .checks import Floats
 
 
 def normal_tail(z: float) -> float:

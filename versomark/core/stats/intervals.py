@@ -1,16 +1,16 @@
-"""Intervals for shares and for mean difficulties, and the resampling they and the flags rest on."""
+"""Intervals for shares and for mean difficulties."""
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
-from .checks import as_numbers, as_table, check_within
-
-Floats = NDArray[np.float64]
+from .checks import Floats, as_numbers, as_table
+from .distributions import t_quantile
 
 Z95 = 1.959963984540054
 ROUNDING = 1e-9
 """What sums of halves and thirds may be off by."""
-BOOTSTRAP = 1000
+ADDED = 0.25
+"""Of an observation at each end of a mean of part marks: our choice, by simulation."""
 
 
 def known(value: float) -> float | None:
@@ -66,67 +66,46 @@ def wilson(count: ArrayLike, total: ArrayLike) -> tuple[Floats, Floats]:
     return np.clip(centre - half, 0, 1), np.clip(centre + half, 0, 1)
 
 
-def resample_weights(students: int, resamples: int, seed: int) -> Floats:
-    """How often each student is drawn when as many are drawn as there are, with replacement.
+def part_mark_intervals(values: ArrayLike, maxima: ArrayLike) -> tuple[Floats, Floats]:
+    """95% intervals of the share of its marks that an item earns, where it has part marks.
+
+    Student's t on the logit of the mean, so that no end leaves 0 to 1. A quarter of an observation of nothing and
+    one of everything are added, so that a class that earned all has an interval too. The percentile bootstrap it
+    took the place of covered .80 to .88 of five students' means; this covers .98 and more, and .96 of sixty.
 
     Parameters
     ----------
-    students, resamples : int
-        At least 1 of each.
-    seed : int
-        The same seed draws the same students.
-
-    Returns
-    -------
-    ndarray of float, shape (resamples, students)
-
-    Raises
-    ------
-    ValueError
-        If there is not one of each.
-
-    Examples
-    --------
-    >>> resample_weights(5, 3, seed=1).sum(axis=1).tolist()
-    [5.0, 5.0, 5.0]
-    """
-    check_within("students", students, 1)
-    check_within("resamples", resamples, 1)
-    rng = np.random.default_rng(seed)
-    weights = np.empty((resamples, students))
-    for row in weights:
-        row[:] = np.bincount(rng.integers(students, size=students), minlength=students)
-    return weights
-
-
-def bootstrap_means(values: Floats, seed: int, resamples: int = BOOTSTRAP) -> tuple[Floats, Floats]:
-    """95% percentile intervals of the means of columns.
-
-    Parameters
-    ----------
-    values : ndarray of float, shape (N, n)
-        NaN where one is missing; a resample without any value of a column says nothing about it.
-    seed : int
-        Of the draws. Students are drawn as wholes.
-    resamples : int, default 1000
+    values : array_like, shape (N, n)
+        Points; NaN where an item was not taken.
+    maxima : array_like, shape (n,)
+        Of each item, above 0.
 
     Returns
     -------
     low, high : ndarray of float, shape (n,)
+        From 0 to 1; NaN under two students.
 
     Raises
     ------
     ValueError
-        If values has no row, or is not two-dimensional.
+        If values are not a table of numbers, or a maximum is not above 0.
 
-    References
-    ----------
-    Efron, B. (1979). Bootstrap methods: another look at the jackknife. *Annals of Statistics*, 7, 1-26.
+    Examples
+    --------
+    >>> low, high = part_mark_intervals([[1.0], [2.0], [0.0], [2.0]], [2.0])
+    >>> round(float(low[0]), 2), round(float(high[0]), 2)
+    (0.07, 0.97)
     """
-    values = as_table("values", values, least=1)
-    known = ~np.isnan(values)
-    weights = resample_weights(len(values), resamples, seed)
+    table, tops = as_table("values", values), as_numbers("maxima", maxima)
+    if (tops <= 0).any():
+        raise ValueError("maxima must be above 0.")
+    shares, taken = np.nan_to_num(table / tops), ~np.isnan(table)
+    students = taken.sum(axis=0).astype(float)
+    weight = students + 2 * ADDED
+    mean = ((shares * taken).sum(axis=0) + ADDED) / weight
+    squares = ((shares - mean) ** 2 * taken).sum(axis=0) + ADDED * (mean**2 + (1 - mean) ** 2)
     with np.errstate(divide="ignore", invalid="ignore"):
-        means = (weights @ np.where(known, values, 0)) / (weights @ known)
-    low, high = np.nanquantile(means, [0.025, 0.975], axis=0)
-    return low, high
+        error = np.sqrt(squares / (weight - 1) / weight) / (mean * (1 - mean))
+        half = np.array([t_quantile(0.975, n - 1) if n >= 2 else np.nan for n in students]) * error
+        middle = np.log(mean / (1 - mean))
+    return 1 / (1 + np.exp(half - middle)), 1 / (1 + np.exp(-half - middle))

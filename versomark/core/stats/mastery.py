@@ -10,7 +10,7 @@ from versomark.core.scoring import Band, band_of
 from versomark.core.scoring.bands import CUTS
 
 from .checks import as_table, as_vector
-from .intervals import Floats, wilson
+from .intervals import Floats, part_mark_intervals, wilson
 
 TOO_LITTLE = 3.0
 """Under so many marks nothing is said of a student (common practice, no source)."""
@@ -20,7 +20,8 @@ TOO_LITTLE = 3.0
 class Mastery:
     """S skills. marks: (N, S) that each student could earn, and `of` (S,) the most of any. share, low, high: (N, S),
     NaN where a student has no marks of a skill; intervals take marks as trials, which is Wilson's for questions of
-    one mark and wide for others. class_share, class_low, class_high: (S,), of all."""
+    one mark and wide for others. class_share, class_low, class_high: (S,), of all; there the students are the sample
+    and not their marks, which hang together: with marks as trials .86, .69, .59 covered for 5, 10, 20 items."""
 
     skills: tuple[str, ...]
     marks: Floats
@@ -74,7 +75,11 @@ def mastery(points: ArrayLike, maxima: ArrayLike, skills: Sequence[Sequence[str]
         share = np.where(marks > 0, earned / marks, np.nan)
         low, high = wilson(earned, marks)
         whole, due = earned.sum(axis=0), marks.sum(axis=0)
-        class_low, class_high = wilson(whole, due)
+        class_low, class_high = part_mark_intervals(share, np.ones(share.shape[1]))
+        # One student is no sample of students; there marks are the trials again.
+        by_marks = wilson(whole, due)
+        class_low = np.where(np.isnan(class_low), by_marks[0], class_low)
+        class_high = np.where(np.isnan(class_high), by_marks[1], class_high)
         class_share = np.where(due > 0, whole / due, np.nan)
     of = marks.max(axis=0, initial=0.0)
     return Mastery(names, marks, of, earned, share, low, high, class_share, class_low, class_high)

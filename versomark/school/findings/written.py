@@ -5,7 +5,6 @@ from collections.abc import Collection, Sequence
 import numpy as np
 
 from versomark.core.findings import Flag, Thresholds
-from versomark.core.findings.analysis import SEED
 from versomark.core.findings.raters import disagreement
 from versomark.core.items.by_rubric import ByRubric
 from versomark.core.items.rubric import Criterion
@@ -78,7 +77,7 @@ def raters_flags(sitting: Sitting) -> list[FoundFlag]:
         for criterion in content.rubric.criteria:
             both = np.array([[mark.points[criterion.id] for mark in pair] for pair in pairs], float).reshape(-1, 2)
             levels = levels_of(both, criterion.max)
-            likely = disagreement(both[:, 0], both[:, 1], levels, SEED)
+            likely = disagreement(both[:, 0], both[:, 1], levels)
             if likely is not None and likely >= thresholds.possible and likely > likeliest:
                 worst, likeliest = criterion, likely
         if worst is not None:

@@ -29,7 +29,7 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
     <>
       <h2 className="font-serif text-2xl leading-tight font-semibold wrap-anywhere">{skill.name}</h2>
       <p className="mt-1 mb-4 text-graphite">
-        {`The class earned ${percent(skill.share)} of its ${skill.marks} marks (${percent(skill.low)} to ${percent(skill.high)} for 95 of 100 such classes), in `}
+        {`The class earned ${percent(skill.share)} of its ${skill.marks} marks (the true share lies between ${percent(skill.low)} and ${percent(skill.high)}), in `}
         {skill.questions.map(({ number, label }, at) => (
           <span key={number}>
             {at > 0 && ", "}

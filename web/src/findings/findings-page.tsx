@@ -292,7 +292,7 @@ function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons:
       after: test.alpha === null ? "" : ` (${figure(test.alpha_low)} to ${figure(test.alpha_high)})`,
       says:
         reasons["test.alpha"] ??
-        "Coefficient alpha: how well the questions agree on who is strong. In brackets, where it would lie for 95 of 100 such classes.",
+        "Coefficient alpha: how well the questions agree on who is strong. The true value lies between the two in brackets.",
     },
     {
       name: "±",

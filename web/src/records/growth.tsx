@@ -117,7 +117,7 @@ function Figures({ growth, classId }: { growth: Growth; classId: number }) {
             </>
           )}
           The difference is <strong>{amount(growth.effect, 2)}</strong> standard deviations
-          {growth.low !== null && ` (${amount(growth.low, 2)} to ${amount(growth.high, 2)} for 95 of 100 such classes)`}
+          {growth.low !== null && ` (the true one lies between ${amount(growth.low, 2)} and ${amount(growth.high, 2)})`}
           .
         </p>
       </Region>

@@ -147,7 +147,7 @@ function Reliability({ page: { figures } }: { page: Page }) {
     [
       "Alpha",
       `${figure(figures.alpha)} (${figure(figures.alpha_low)} to ${figure(figures.alpha_high)})`,
-      "How well the questions agree on who is strong. In brackets, where it would lie for 95 of 100 such classes.",
+      "How well the questions agree on who is strong. The true value lies between the two in brackets.",
     ],
     ["Lambda-2", figure(figures.lambda2), "A sharper lower bound of reliability than alpha."],
     ["Split half", figure(figures.split_half), "Odd against even questions, stepped up to full length."],
