@@ -69,7 +69,7 @@ def bench_analyse() -> None:
 
 
 def _bench_analyse(folder: Path) -> None:
-    print("analyse, 40 items, from CSV to JSON, resampling off (a new process each)")
+    print("analyse, 40 items, from CSV to JSON, figures only (a new process each)")
     for students in (12_500, 25_000, 50_000):
         answers, key = responses(folder, students)
         command = [sys.executable, "-m", "versomark.core.cli", answers, "--key", key, "--figures-only"]

@@ -103,7 +103,7 @@ def judge(
     quiet = np.mean([all(entry.probability < thresholds.possible for entry in found) for found in sound])
     found = [f"{_found(every, kind):.2f} ({_at_rate(every, kind, rate):.2f})" for kind, rate in ALLOWED.items()]
     return (
-        f"  {students:4}{'' if classes == 1 else f' × {classes}':<4}{'   '.join(words)}   first {_first(troubled):.2f}"
+        f"  {students:4}{'' if classes == 1 else f' × {classes}':<6}{'   '.join(words)}   first {_first(troubled):.2f}"
         f"   quiet {quiet:.2f}   {'   '.join(found)}"
     )
 

@@ -221,6 +221,30 @@ CLAIMS = re.compile(
 )
 
 
+def test_a_sitting_of_the_same_paper_before_is_evidence_until_the_key_is_settled(school: Staffroom) -> None:
+    def of_question(sitting: Sitting) -> dict[str, Any]:
+        body = see(school, sitting).json()["body"]
+        explained: dict[str, Any] = body["paper"][WRONG]["figures"]["explanations"]
+        return {"before": body["before"], "opening": body["opening"], **explained}
+
+    def of_b(explanations: dict[str, Any]) -> float:
+        return float(next(entry["p"] for entry in explanations["wrong_key"] if entry["option"] == "B"))
+
+    first = sat(school, papers(24, 4, len(LONGER)), keys=LONGER)
+    alone = of_question(first)
+    second = sat(school, papers(12, 8, len(LONGER)), like=first)
+    # Where nothing else is known, twelve students say less than twelve after twenty-four.
+    both = of_question(second)
+    assert (alone["before"], both["before"]) == (0, 24)
+    assert "24 who sat it before count as evidence too." in both["opening"]
+    assert of_question(first) == alone  # what comes later changes nothing of what was said
+    body: dict[str, Any] = {"accepted": ["b"], "reason": "B is right."}
+    path = f"/api/v1/sittings/{first.pk}/settling/{refs(first)[WRONG]}"
+    assert school.client.post(path, body, content_type="application/json").status_code == 200
+    # Scored otherwise there, it is another version of the question: twelve students stand alone.
+    assert of_b(of_question(second)) < of_b(both)
+
+
 @pytest.mark.parametrize(("students", "seed"), [(1, 0), (2, 0), (2, 3), (3, 1), (5, 2), (7, 0), (7, 4)])
 def test_of_fewer_than_eight_no_page_claims_anything(school: Staffroom, students: int, seed: int) -> None:
     """Whatever they answered: nothing of dependability, of single questions, or of what differs between classes."""

@@ -18,7 +18,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         table = read_responses(options.responses, options.key)
         groups = read_groups(options.groups, table.students) if options.groups else None
-        analysis, _ = analyse(table, explained=not options.figures_only, models=True, groups=groups)
+        earlier = [read_responses(path, options.key) for path in options.earlier]
+        analysis, _ = analyse(table, explained=not options.figures_only, models=True, groups=groups, earlier=earlier)
         if options.json:
             _write(options.json, (analysis.model_dump_json(indent=1, by_alias=True) + "\n").encode())
         if options.html:
@@ -67,6 +68,14 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("responses", type=Path, metavar="RESPONSES.csv", help="student,ITEM,… with one row a student")
     parser.add_argument(
         "--key", type=Path, metavar="KEY.csv", help="item,key,max,options,skill,idea; without it cells are points"
+    )
+    parser.add_argument(
+        "--earlier",
+        type=Path,
+        action="append",
+        default=[],
+        metavar="BEFORE.csv",
+        help="answers of another class to the same items, as evidence; may be given several times",
     )
     parser.add_argument("--groups", type=Path, metavar="GROUPS.csv", help="student,group")
     parser.add_argument(

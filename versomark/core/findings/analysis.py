@@ -173,10 +173,12 @@ def analyse(
     thresholds: Thresholds | None = None,
     models: bool = False,
     groups: Mapping[str, str] | None = None,
+    earlier: Sequence[ResponseTable] = (),
 ) -> tuple[Analysis, list[FindingFacts]]:
     """Every measure and flag of a table with at least one student and one item.
 
     models: the scale too, which takes longer than all the rest. groups: student -> group, for differences between them.
+    earlier: classes that took the same items before, evidence of what is true of them.
 
     resamples: 0 switches explanations, flags and the bootstrap intervals off, which is the fast way through very large
     files; any other number leaves them on. The findings come in the order to read them, by item place; the same
@@ -194,7 +196,7 @@ def analyse(
     ideas: list[SharedIdea] = []
     if explained:
         if len(table.students) >= thresholds.fewest_students:
-            by_item = explain(table)
+            by_item = explain(table, earlier)
             ideas = shared_ideas(by_item)
             explanations = with_ideas(by_item, ideas)
         found = find_flags(table, measures, thresholds, explanations)
@@ -367,7 +369,7 @@ def _option_figures(
 def _difficulty_intervals(
     table: ResponseTable,
 ) -> tuple[np.ndarray[tuple[int], np.dtype[np.float64]], np.ndarray[tuple[int], np.dtype[np.float64]]]:
-    """95% intervals of difficulty (n,): Wilson where an item is right or wrong, `part_mark_intervals` where it is not."""
+    """95% intervals of difficulty (n,): Wilson where an item is right or wrong, `part_mark_intervals` where not."""
     maxima = table.maxima
     low, high = wilson(((table.points == maxima) & table.taken).sum(axis=0), table.takers)
     part = ((table.points != 0) & (table.points != maxima)).any(axis=0)

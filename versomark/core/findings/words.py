@@ -228,12 +228,13 @@ def opening(
     urgent: Sequence[float],
     complete: bool,
     others: bool = False,
+    before: int = 0,
 ) -> str:
     """The sentences that open a page of figures.
 
     share: of the marks, in the mean. alpha: with the lower end of its interval. urgent: the probability of each finding
     that should be looked at. complete: whether everybody took every question. others: whether something less pressing
-    was found.
+    was found. before: students of earlier sittings whose answers were weighed too.
     """
     who = f"{students} student{'s' if students != 1 else ''}"
     first = f"{who} earned {share:.0%} of the marks on average."
@@ -241,7 +242,8 @@ def opening(
     if students < FEWEST_STUDENTS:
         # Of so few nothing is claimed: neither that a question failed, nor that none did, nor how dependable it is.
         return f"{first} That is too few to judge questions by: {FEWEST_STUDENTS} are needed.{chosen}"
-    return f"{first} {alpha_in_words(*alpha, students)} {to_look_at(urgent, others)}{chosen}"
+    more = f" {before} who sat it before count as evidence too." if before else ""
+    return f"{first} {alpha_in_words(*alpha, students)} {to_look_at(urgent, others)}{more}{chosen}"
 
 
 def to_look_at(urgent: Sequence[float], others: bool = False) -> str:

@@ -9,9 +9,8 @@ from numpy.typing import ArrayLike
 
 from versomark.core.response_table import ResponseTable
 
-from .checks import as_numbers, as_vector, check_within
+from .checks import Floats, as_numbers, as_vector, check_within
 from .distributions import binomial_tail
-from .intervals import Floats
 from .whole_test import reliability
 
 STANINES = (4, 11, 23, 40, 60, 77, 89, 96)

@@ -6,9 +6,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from .checks import as_flags, as_numbers, as_table, as_vector, check_same_length
+from .checks import Floats, as_flags, as_numbers, as_table, as_vector, check_same_length
 from .distributions import chi_square_tail, normal_tail
-from .intervals import Z95, Floats, wilson
+from .intervals import Z95, wilson
 
 DELTA = -2.35
 Class = Literal["A", "B", "C"]

@@ -6,9 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from .checks import as_vector, check_same_length, check_within
+from .checks import Floats, as_vector, check_same_length, check_within
 from .distributions import t_quantile
-from .intervals import Floats
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,8 @@ from numpy.typing import ArrayLike
 from versomark.core.scoring import Band, band_of
 from versomark.core.scoring.bands import CUTS
 
-from .checks import as_table, as_vector
-from .intervals import Floats, part_mark_intervals, wilson
+from .checks import Floats, as_table, as_vector
+from .intervals import part_mark_intervals, wilson
 
 TOO_LITTLE = 3.0
 """Under so many marks nothing is said of a student (common practice, no source)."""

@@ -5,9 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from .checks import as_table, as_vector, check_same_length
+from .checks import Floats, as_table, as_vector, check_same_length
 from .distributions import chi_square_tail
-from .intervals import Floats
 from .partial_credit import (
     NoScale,
     PartialCredit,

@@ -12,8 +12,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from .checks import as_table
-from .intervals import Floats
+from .checks import Floats, as_table
 
 MOST_STEPS = 60
 MOST_CATEGORIES = 40

@@ -6,8 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from .checks import as_numbers, as_table
-from .intervals import Floats
+from .checks import Floats, as_numbers, as_table
 from .partial_credit import (
     Codes,
     PartialCredit,

@@ -7,9 +7,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from .checks import as_table, as_vector, check_same_length
+from .checks import Floats, as_table, as_vector, check_same_length
 from .distributions import f_quantile
-from .intervals import Z95, Floats
+from .intervals import Z95
 
 Weights = Literal["none", "linear", "quadratic"]
 Level = Literal["nominal", "ordinal", "interval"]

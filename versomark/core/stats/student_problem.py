@@ -6,8 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .checks import as_flags
-from .intervals import Floats
+from .checks import Floats, as_flags
 
 Ints = NDArray[np.int64]
 

@@ -5,8 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .checks import as_table
-from .intervals import Floats
+from .checks import Floats, as_table
 
 
 @dataclass(frozen=True)

@@ -159,6 +159,7 @@ def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Coll
         urgent,
         body["complete"],
         bool(standing),
+        body["before"],
     )
     paper = [{**question, "d_words": _d_words(question, test["students"])} for question in body["paper"]]
     return {

@@ -139,6 +139,8 @@ class FindingsReport(BaseModel):
 
     complete: bool
     """Whether everybody took every question."""
+    before: int
+    """Students of earlier sittings whose answers are evidence too."""
     test: TestFigures
     reasons: dict[str, str]
     flags: list[FoundFlag]
@@ -150,14 +152,20 @@ class FindingsReport(BaseModel):
 
 
 def compute(
-    edition: Edition, responses: Responses, left_out: Collection[str] = (), judged: ScoringOverrides | None = None
+    edition: Edition,
+    responses: Responses,
+    left_out: Collection[str] = (),
+    judged: ScoringOverrides | None = None,
+    earlier: Sequence[ResponseTable] = (),
 ) -> FindingsReport:
     """Score and analyse.
 
-    left_out: refs of questions that a lesson did not come to. judged: marks given, keys settled, items waived.
+    left_out: refs of questions that a lesson did not come to. judged: marks given, keys settled, items waived. earlier:
+    sittings of the same edition before this one, evidence of what is true of its questions.
     """
     judged = judged or ScoringOverrides()
-    return body_of(edition, responses, score(edition, responses, left_out, judged), judged, left_out)
+    table = score(edition, responses, left_out, judged)
+    return body_of(edition, responses, table, judged, left_out, earlier=earlier)
 
 
 def body_of(
@@ -168,13 +176,15 @@ def body_of(
     not_asked: Collection[str] = (),
     left_out: Collection[str] = (),
     end_group: float = Thresholds.end_group,
+    earlier: Sequence[ResponseTable] = (),
 ) -> FindingsReport:
     """Of answers that are scored already. left_out: refs that whoever looks wants to see the figures without."""
     marks = corrected_totals(edition, table)
     thresholds = Thresholds(end_group=end_group)
-    analysis, findings = analyse(table, thresholds=thresholds)
+    analysis, findings = analyse(table, thresholds=thresholds, earlier=earlier)
     return FindingsReport(
         complete=table.complete,
+        before=sum(len(entry.students) for entry in earlier),
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_on_paper(edition, table, findings),

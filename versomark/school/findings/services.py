@@ -12,6 +12,7 @@ from django.utils import timezone
 from versomark.core.findings.ideas import same_idea
 from versomark.core.findings.words import heading
 from versomark.core.items import ItemResponse
+from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import score
 from versomark.school.bank.public import Use, record_uses
 from versomark.school.classes.public import Group, keep_group, places_of
@@ -26,8 +27,10 @@ from .models import CachedAnalysis
 from .report import FindingsReport, compute
 from .written import with_levels
 
-RULES = 10
+RULES = 11
 """Counted up when a measure or rule changes, so that nothing computed under the old one is shown."""
+MOST_EARLIER = 3
+"""Sittings of the same edition that are evidence beside one: each has to be scored, and more say little more."""
 
 
 def findings_of(sitting: Sitting, which: Which = "first") -> CachedAnalysis | None:
@@ -130,24 +133,68 @@ class _Now(NamedTuple):
 
     seats: Sequence[int]
     not_asked: Collection[str]
+    earlier: Sequence["_Earlier"]
     fingerprint: str
+
+
+class _Earlier(NamedTuple):
+    """A sitting before this one whose answers are evidence too."""
+
+    sitting: Sitting
+    seats: Sequence[int]
+    not_asked: Collection[str]
 
 
 def _now(sittings: Sequence[Sitting]) -> dict[int, _Now]:
     """Of the sittings in which somebody counts."""
-    positions = counted_positions(sittings)
-    left_out, judged = not_asked(sittings), overrides_position(sittings)
+    before = _earlier_of(sittings)
+    more = (entry for rows in before.values() for entry in rows)
+    every = list({sitting.pk: sitting for sitting in (*sittings, *more)}.values())
+    positions = counted_positions(every)
+    left_out, judged = not_asked(every), overrides_position(every)
     result = {}
     for sitting in sittings:
         if sitting.pk in positions:
-            position, unasked = positions[sitting.pk], left_out.get(sitting.pk, frozenset())
-            made_from = [RULES, sitting.edition.fingerprint, *position, *sorted(unasked), *judged[sitting.pk]]
-            result[sitting.pk] = _Now(position.seats, unasked, _fingerprint(made_from))
+            earlier = [entry for entry in before.get(sitting.pk, ()) if entry.pk in positions]
+            made_from: list[object] = [RULES, sitting.edition.fingerprint]
+            for entry in (sitting, *earlier):
+                made_from += [entry.pk, *positions[entry.pk], *sorted(left_out.get(entry.pk, ())), *judged[entry.pk]]
+            result[sitting.pk] = _Now(
+                positions[sitting.pk].seats,
+                left_out.get(sitting.pk, frozenset()),
+                [_Earlier(e, positions[e.pk].seats, left_out.get(e.pk, frozenset())) for e in earlier],
+                _fingerprint(made_from),
+            )
     return result
 
 
+def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
+    """By sitting: the last closed ones of the same edition and teacher that were opened before it."""
+    editions = {sitting.edition.fingerprint for sitting in sittings}
+    closed = Sitting.objects.filter(
+        state__in=AFTER, edition__fingerprint__in=editions, owner__in={sitting.owner_id for sitting in sittings}
+    )
+    rows = list(closed.exclude(opened_at=None).select_related("edition").order_by("-opened_at"))
+    return {
+        sitting.pk: [
+            row
+            for row in rows
+            if row.owner_id == sitting.owner_id
+            and row.edition.fingerprint == sitting.edition.fingerprint
+            and row.opened_at
+            and row.opened_at < sitting.opened_at
+        ][:MOST_EARLIER]
+        for sitting in sittings
+        if sitting.opened_at
+    }
+
+
 def _analysed_now(sitting: Sitting, now: _Now) -> CachedAnalysis | None:
-    return _analysed(sitting, responses_of(now.seats), now.not_asked, now.fingerprint)
+    edition = sitting.edition.read()
+    earlier = [
+        score(edition, responses_of(entry.seats), entry.not_asked, overrides_in(entry.sitting)) for entry in now.earlier
+    ]
+    return _analysed(sitting, responses_of(now.seats), now.not_asked, now.fingerprint, earlier=earlier)
 
 
 def _analysed(
@@ -156,12 +203,13 @@ def _analysed(
     left_out: Collection[str],
     fingerprint: str,
     history: bool = True,
+    earlier: Sequence[ResponseTable] = (),
 ) -> CachedAnalysis | None:
     edition = sitting.edition.read()
     judged = overrides_in(sitting)
     if not score(edition, responses, left_out, judged).items:
         return None
-    body = with_levels(compute(edition, responses, left_out, judged), [sitting])
+    body = with_levels(compute(edition, responses, left_out, judged, earlier), [sitting])
     waiting = sum(question.waiting for question in body.paper)
     totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals}
     cached, _ = CachedAnalysis.objects.update_or_create(

@@ -10822,6 +10822,8 @@ export interface components {
         FindingsPageBody: {
             /** Complete */
             complete: boolean;
+            /** Before */
+            before: number;
             test: components["schemas"]["TestFigures"];
             /** Reasons */
             reasons: {
