@@ -59,7 +59,7 @@ def _judge(generator: object, students: int, signs: int) -> str:
         true.append(there)
         if there and idea.probability >= 0.5:
             covered.append(idea.low <= holders.sum() <= idea.high)
-            held += idea.held.tolist()
+            held += idea.holding.tolist()
             holds += holders.tolist()
     found = np.mean(np.array(said)[np.array(true)] >= 0.5)
     return (

@@ -209,10 +209,11 @@ def away(page: Page) -> None:
     page.get_by_role("button", name="Save all work as a zip").wait_for()
 
 
-def whole_test(page: Page) -> None:
+def question(page: Page) -> None:
+    """The most pressing question of the findings."""
     findings(page)
-    page.keyboard.press("w")
-    page.get_by_text("Students by total").wait_for()
+    page.keyboard.press("j")
+    page.get_by_text("Who chooses what, from weakest to strongest").wait_for()
 
 
 def bank(page: Page) -> None:
@@ -355,7 +356,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "second": second,
     "away": away,
     "findings": findings,
-    "whole-test": whole_test,
+    "question": question,
     "map": item_map,
     "table": student_table,
     "scale": scale,

@@ -201,7 +201,7 @@ def test_feedback_sheets_say_how_far_they_are_and_come_as_pdf_and_document(teach
 
 
 def test_a_bar_of_totals_says_who_is_in_it_and_who_has_none(teacher: Page) -> None:
-    screenshots.whole_test(teacher)
+    screenshots.findings(teacher)
     rows = lines(teacher, "Totals by student")
     bars = teacher.get_by_role("img", name=re.compile("^Students per total")).locator("g.cursor-pointer")
     assert bars.count() == len({row[2] for row in rows} - {"not counted"})

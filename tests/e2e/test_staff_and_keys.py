@@ -19,6 +19,7 @@ def colleague(browser: Browser, address: str) -> Page:
 
 def test_who_shares_an_idea_becomes_a_group_of_the_class(teacher: Page) -> None:
     screenshots.findings(teacher)
+    teacher.keyboard.press("j")
     chosen = teacher.get_by_role("heading", name=re.compile(r"^Chose [A-D]: \d+"))
     count = chosen.first.inner_text().rsplit(" ", 1)[1]
     teacher.get_by_role("button", name="make a group").first.click()

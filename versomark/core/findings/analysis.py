@@ -199,8 +199,8 @@ def analyse(
             by_item = explain(table, earlier)
             ideas = shared_ideas(by_item)
             explanations = with_ideas(by_item, ideas)
-        found = find_flags(table, measures, thresholds, explanations)
-        findings = [facts_of(finding, table, measures) for finding in found]
+        flagged = find_flags(table, measures, thresholds, explanations)
+        findings = [facts_of(finding, table, measures) for finding in flagged]
     if explained and len(table.students) < thresholds.fewest_students:
         reasons["flags"] = (
             f"{words.too_few(len(table.students))} to flag a question; {thresholds.fewest_students} are needed."
@@ -395,7 +395,9 @@ def _idea_figures(idea: SharedIdea, table: ResponseTable) -> IdeaFigures:
             )
             for sign in idea.signs
         ],
-        students=[HolderFigures(student=name, p=float(p)) for name, p in zip(table.students, idea.held, strict=True)],
+        students=[
+            HolderFigures(student=name, p=float(p)) for name, p in zip(table.students, idea.holding, strict=True)
+        ],
     )
 
 

@@ -60,7 +60,9 @@ def explain(
     Work grows linearly with students and items.
     """
     priors = priors or ExplanationPriors()
-    layouts = {j: made for j, item in enumerate(table.items) if (made := layout_of(item, table.choice[:, j]))}
+    layouts = {j: layout for j, item in enumerate(table.items) if (layout := layout_of(item, table.choice[:, j]))}
+    if not layouts:
+        return Explained([None] * len(table.items), [], np.zeros((0, 0, 0)))
     by_size: dict[int, list[int]] = {}
     for j, layout in layouts.items():
         by_size.setdefault(len(layout.options), []).append(j)
@@ -74,9 +76,12 @@ def explain(
         seen = priors.alike / len(evenness) * np.ones_like(evenness)
         for size, at in by_size.items():
             placed = np.stack([layouts[j].placed(table.choice[:, j]) for j in at], axis=1)
-            classes = [_Answers.of(weights[:, at], placed, bins, size), *others[size]]
+            here = _Answers.of(weights[:, at], placed, bins, size)
             prior = np.stack([prior_of(layouts[j], priors) for j in at])
-            logs, curves, even, of_ideas = _evidence(size, classes, prior, evenness, priors)
+            logs, curves, even, of_ideas = _evidence(size, [here], prior, evenness, priors)
+            if earlier:
+                everywhere, curves, *_ = _evidence(size, [here, *others[size]], prior, evenness, priors)
+                logs = _faults_of_all(size, logs, everywhere)
             seen += even
             evidence.update(zip(at, logs, strict=True))
             for row, j in enumerate(at):
@@ -103,7 +108,7 @@ def _signs(
 ) -> Iterator[SignOfIdea]:
     assert explanations is not None
     placed = layout.placed(table.choice[:, j])
-    found = {entry.option: entry.probability for entry in explanations.shared_idea}
+    by_option = {entry.option: entry.probability for entry in explanations.shared_idea}
     size = len(layout.options)
     for place in range(1, size):
         if not layout.noted[place]:
@@ -117,7 +122,7 @@ def _signs(
             option=option,
             note=table.items[j].options[option].idea_note,
             prior=float(prior[-(size - 1) :][place - 1]),
-            probability=found[option],
+            probability=by_option[option],
             chosen=placed == place,
             without=without,
             otherwise=otherwise,
@@ -162,8 +167,22 @@ def _other_class(other: ResponseTable, table: ResponseTable, at: Sequence[int], 
     return _Answers.of(weights, placed, ability_bins(likelihood, MOST_BINS), len(layouts[at[0]].options))
 
 
-def _same_version(one: ItemColumn, other: ItemColumn) -> bool:
-    return [(o.label, o.key) for o in one.options] == [(o.label, o.key) for o in other.options]
+def _same_version(item: ItemColumn, other: ItemColumn) -> bool:
+    return [(o.label, o.key) for o in item.options] == [(o.label, o.key) for o in other.options]
+
+
+FAULTY = (Explanation.WRONG_KEY, Explanation.TWO_RIGHT)
+"""What is true of a question in every class. What students know and think is true of one class."""
+
+
+def _faults_of_all(size: int, here: Floats, everywhere: Floats) -> Floats:
+    """(J, candidates) logarithms: faults of an item as the answers of all classes have it, and, where it has none, what
+    this class alone says of itself. Another class that did not hold an idea says nothing of this one."""
+    faulty = np.array([candidate.kind in FAULTY for candidate in candidates(size)])
+    whole = everywhere - np.logaddexp.reduce(everywhere, axis=1, keepdims=True)
+    sound = np.logaddexp.reduce(whole[:, ~faulty], axis=1, keepdims=True)
+    alone = here - np.logaddexp.reduce(here[:, ~faulty], axis=1, keepdims=True)
+    return np.where(faulty, whole, sound + alone)
 
 
 def _evidence(

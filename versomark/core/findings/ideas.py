@@ -47,7 +47,7 @@ class SharedIdea:
     probability: float
     """That it shows in at least one of them."""
     signs: tuple[IdeaSign, ...]
-    held: Floats
+    holding: Floats
     """(N,) that each student holds it, if it is there."""
     expected: float
     """How many hold it, if it is there."""
@@ -118,28 +118,28 @@ def _weighed(signs: Sequence[SignOfIdea], likelihood: Floats, priors: Explanatio
     abilities = np.exp(abilities - abilities.max(axis=1, keepdims=True))
     abilities /= abilities.sum(axis=1, keepdims=True)
     slope = priors.models.idea_slope[0]
-    held = logistic(np.log(SHARES / (1 - SHARES))[:, None] + slope * ABILITIES)  # (shares, G)
+    share_holding = logistic(np.log(SHARES / (1 - SHARES))[:, None] + slope * ABILITIES)  # (shares, G)
     working = [np.array(row) for row in product((False, True), repeat=len(together))]
     fits = np.empty((len(working), len(SHARES)))
     holds = np.empty((len(working), len(SHARES), len(abilities)))
     for at, works in enumerate(working):
         who, rest = _answers(together, works)
-        holding = np.einsum("ng,sg->sn", abilities * who, held)
-        whole = holding + np.einsum("ng,sg->sn", abilities * rest, 1 - held)
+        hold = np.einsum("ng,sg->sn", abilities * who, share_holding)
+        whole = hold + np.einsum("ng,sg->sn", abilities * rest, 1 - share_holding)
         fits[at] = np.log(np.maximum(whole, 1e-300)).sum(axis=1)
-        holds[at] = holding / np.maximum(whole, 1e-300)
+        holds[at] = hold / np.maximum(whole, 1e-300)
     posterior = _posterior(fits, working, together, priors)
     present = posterior[1:].sum()
     there = posterior[1:] / max(present, 1e-300)
     low, high, expected = _number(there, holds[1:])
     own = [float(posterior[[works[at] for works in working]].sum()) for at in range(len(together))]
-    found = [*zip(together, own, strict=True), *((sign, sign.probability) for sign in alone)]
-    found.sort(key=lambda entry: entry[0].item)
+    weighed_signs = [*zip(together, own, strict=True), *((sign, sign.probability) for sign in alone)]
+    weighed_signs.sort(key=lambda entry: entry[0].item)
     return SharedIdea(
         note=signs[0].note,
         probability=float(present),
-        signs=tuple(IdeaSign(sign.item, sign.option, p, int(sign.chosen.sum())) for sign, p in found),
-        held=np.einsum("ws,wsn->n", there, holds[1:]),
+        signs=tuple(IdeaSign(sign.item, sign.option, p, int(sign.chosen.sum())) for sign, p in weighed_signs),
+        holding=np.einsum("ws,wsn->n", there, holds[1:]),
         expected=expected,
         low=low,
         high=high,

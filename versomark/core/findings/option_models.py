@@ -114,10 +114,10 @@ def option_models(truth: Truth, options: int, priors: ModelPriors = ModelPriors(
     else:
         chance[:, 0] += known
     if truth is Truth.SHARED_IDEA:
-        held = rng.uniform(*priors.holders, DRAWS)
+        share_held = rng.uniform(*priors.holders, DRAWS)
         slope = rng.normal(*priors.idea_slope, DRAWS)
         follows = rng.uniform(*priors.idea_wins, DRAWS)[:, None] * logistic(
-            np.log(held / (1 - held))[:, None] + slope[:, None] * ABILITIES
+            np.log(share_held / (1 - share_held))[:, None] + slope[:, None] * ABILITIES
         )
         if with_idea:
             chance *= (1 - follows)[:, None, :]
@@ -127,16 +127,16 @@ def option_models(truth: Truth, options: int, priors: ModelPriors = ModelPriors(
 
 def _known(rng: np.random.Generator, priors: ModelPriors) -> Floats:
     """(DRAWS, G) the chance of knowing an item, of items that at least a few of a class know."""
-    kept = np.empty((0, len(ABILITIES)))
-    while len(kept) < DRAWS:
+    accepted = np.empty((0, len(ABILITIES)))
+    while len(accepted) < DRAWS:
         strata = (np.argsort(rng.random((2, DRAWS)), axis=1) + rng.random((2, DRAWS))) / DRAWS
         normal = _normal(strata)
         slope = priors.slope * np.exp(priors.slope_spread * normal[0])
         difficulty = priors.difficulty_spread * normal[1]
         slip = np.minimum(rng.exponential(priors.slip, DRAWS), 0.4)
         known = (1 - slip)[:, None] * logistic(slope[:, None] * (ABILITIES - difficulty[:, None]))
-        kept = np.concatenate([kept, known[known @ STANDARD >= priors.least_known]])
-    return kept[:DRAWS]
+        accepted = np.concatenate([accepted, known[known @ STANDARD >= priors.least_known]])
+    return accepted[:DRAWS]
 
 
 def _pulls(rng: np.random.Generator, options: int, evenness: tuple[float, ...], drift: float) -> Floats:

@@ -88,41 +88,39 @@ class FindingsPageBody(FindingsReport):
     paper: list[ReadQuestion]  # type: ignore[assignment]
 
 
-def flag_note(found: FoundFlag, shown: Collection[str] = ()) -> FlagNote:
+def flag_note(flag: FoundFlag, shown: Collection[str] = ()) -> FlagNote:
     """shown: ideas that the page speaks of as a whole."""
-    idea = same_idea(found.idea_note) if found.flag is Flag.SHARED_IDEA and found.idea_note else ""
+    idea = same_idea(flag.idea_note) if flag.flag is Flag.SHARED_IDEA and flag.idea_note else ""
     return FlagNote(
-        ref=found.ref,
-        number=found.number,
-        label=found.label,
-        flag=found.flag.value,
-        options=found.options,
-        urgent=found.urgent,
-        probability=found.probability,
-        confidence=Thresholds().confidence(found.probability),
-        heading=words.heading(found),
-        short=words.short(found),
-        says=words.says(found),
-        advice=words.ADVICE[found.flag],
-        how_sure=words.how_sure(found.probability),
-        rivals=[
-            RivalNote(says=words.rival(entry, found.keys), probability=entry.probability) for entry in found.rivals
-        ],
-        worth=worth(found.flag, found.probability, found.students / max(1, found.takers)),
+        ref=flag.ref,
+        number=flag.number,
+        label=flag.label,
+        flag=flag.flag.value,
+        options=flag.options,
+        urgent=flag.urgent,
+        probability=flag.probability,
+        confidence=Thresholds().confidence(flag.probability),
+        heading=words.heading(flag),
+        short=words.short(flag),
+        says=words.says(flag),
+        advice=words.ADVICE[flag.flag],
+        how_sure=words.how_sure(flag.probability),
+        rivals=[RivalNote(says=words.rival(entry, flag.keys), probability=entry.probability) for entry in flag.rivals],
+        worth=worth(flag.flag, flag.probability, flag.students / max(1, flag.takers)),
         idea=idea if idea in shown else "",
     )
 
 
-def _idea_note(found: IdeaFigures, students: int, numbers: Mapping[str, tuple[int, str]]) -> IdeaNote:
-    likely = sorted((entry for entry in found.students if entry.p >= 0.5), key=lambda entry: -entry.p)
+def _idea_note(figures: IdeaFigures, students: int, numbers: Mapping[str, tuple[int, str]]) -> IdeaNote:
+    likely = sorted((entry for entry in figures.students if entry.p >= 0.5), key=lambda entry: -entry.p)
     return IdeaNote(
-        idea=same_idea(found.idea),
-        heading=words.idea_heading(found.idea, found.p, found.expected, found.low, found.high, students),
-        probability=found.p,
-        confidence=Thresholds().confidence(found.p),
-        how_sure=words.how_sure(found.p),
+        idea=same_idea(figures.idea),
+        heading=words.idea_heading(figures.idea, figures.p, figures.expected, figures.low, figures.high, students),
+        probability=figures.p,
+        confidence=Thresholds().confidence(figures.p),
+        how_sure=words.how_sure(figures.p),
         advice=words.ADVICE[Flag.SHARED_IDEA],
-        worth=worth(Flag.SHARED_IDEA, found.p, found.expected / max(1, students)),
+        worth=worth(Flag.SHARED_IDEA, figures.p, figures.expected / max(1, students)),
         signs=[
             IdeaSignNote(
                 number=numbers[sign.item][0],
@@ -131,7 +129,7 @@ def _idea_note(found: IdeaFigures, students: int, numbers: Mapping[str, tuple[in
                 chosen=sign.chosen,
                 works=sign.p >= 0.5,
             )
-            for sign in found.signs
+            for sign in figures.signs
         ],
         holders=[HolderNote(seat=int(entry.student), probability=entry.p) for entry in likely],
     )
@@ -147,8 +145,8 @@ def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Coll
         for idea in map(IdeaFigures.model_validate, body["ideas"])
         if idea.p >= Thresholds.possible
     ]
-    found = [*(FoundFlag.model_validate(flag) for flag in body["flags"]), *more]
-    notes = [flag_note(flag, {idea.idea for idea in ideas}) for flag in found]
+    flags = [*(FoundFlag.model_validate(flag) for flag in body["flags"]), *more]
+    notes = [flag_note(flag, {idea.idea for idea in ideas}) for flag in flags]
     standing = [note for note in notes if key_of(note.model_dump()) not in aside]
     urgent = [idea.probability for idea in ideas]
     urgent += [note.probability for note in standing if note.urgent and not note.idea]

@@ -224,11 +224,11 @@ def group_of_idea(sitting: Sitting, idea: str, name: str) -> Group:
     """A group of the class, of those who more likely hold an idea than not."""
     findings = findings_of(sitting)
     body = FindingsReport.model_validate(findings.body) if findings else None
-    found = next((entry for entry in body.ideas if same_idea(entry.idea) == idea), None) if body else None
-    if found is None:
+    figures = next((entry for entry in body.ideas if same_idea(entry.idea) == idea), None) if body else None
+    if figures is None:
         raise NotFound("idea")
-    seats = [int(entry.student) for entry in found.students if entry.p >= 0.5]
-    return _keep(sitting, seats, f"{sitting.edition.content['title']}, who seems to think: {found.idea}", name)
+    seats = [int(entry.student) for entry in figures.students if entry.p >= 0.5]
+    return _keep(sitting, seats, f"{sitting.edition.content['title']}, who seems to think: {figures.idea}", name)
 
 
 def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Group:

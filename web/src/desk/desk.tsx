@@ -188,7 +188,7 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
                   ? flag.heading
                   : line.too_few
                     ? "Too few students to judge questions by."
-                    : "No question stands out."}
+                    : "Nothing says that a question misled anybody."}
               </p>
             </Link>
             {flag && (
