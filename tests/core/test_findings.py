@@ -6,7 +6,7 @@ from scipy import stats
 
 from tests.core.tables import choices, points
 from versomark.core.findings import FindingFacts, Flag, RivalFacts, analyse, explain, option_traces, words
-from versomark.core.response_table import ResponseTable
+from versomark.core.response_table import ItemColumn, OptionColumn, ResponseTable
 from versomark.core.stats import item_measures, rest_discrimination
 from versomark.core.stats.distributions import beta_below
 from versomark.stand_ins.class_of_students import SimulatedItem, answer_paper, make_class
@@ -69,6 +69,29 @@ def test_of_24_no_option_can_be_called_dead_and_of_60_it_can() -> None:
         assert any(f.flag is Flag.DEAD_OPTION and f.options == ["D"] for f in flags(table)) == dead
     assert beta_below(0, 24, 0.05) == pytest.approx(1 - 0.95**25)
     assert beta_below(7, 13, 0.4) == pytest.approx(stats.beta(8, 14).cdf(0.4))
+
+
+def test_a_question_that_everybody_has_right_whatever_they_chose_is_not_too_hard() -> None:
+    """So it is where a teacher settled that everybody has its marks."""
+    table = choices(["AB", "BA", "CC", "DA"] * 5, "AA")
+    every = tuple(OptionColumn(option.label, 1.0) for option in table.items[0].options)
+    points = table.points.copy()
+    points[:, 0] = 1
+    items = (ItemColumn("q1", 1, every), table.items[1])
+    settled = ResponseTable(table.students, items, points, table.choice, table.answered)
+    assert {f.flag for f in flags(settled) if f.item == "q1"} <= {Flag.TOO_EASY}
+    assert explain(settled).items[0] is None
+
+
+def test_a_true_false_question_with_a_clear_trend_is_neither_guessed_nor_too_hard() -> None:
+    """Half of the class has it right, and that is the better half."""
+    rng = np.random.default_rng(2)
+    able = np.sort(rng.normal(size=(24, 1)), axis=0)
+    right = able + 0.5 * rng.logistic(size=(24, 12)) > np.linspace(-1, 1, 12)
+    right[:, 0] = np.arange(24) >= 13
+    table = choices(["".join("BA"[int(hit)] for hit in row) for row in right], "A" * 12, options="AB")
+    assert rest_discrimination(table)[0] > 0.75
+    assert not [f for f in flags(table) if f.item == "q1"]
 
 
 def test_coin_flips_on_five_questions_do_not_look_as_if_they_told_apart() -> None:

@@ -12,6 +12,9 @@ from tests.core.tables import choices
 from versomark.core.findings.groups import compare_groups
 from versomark.core.findings.totals import totals_figures
 from versomark.core.items import Option, SingleChoice
+from versomark.core.items.numeric import IdeaRange, Numeric
+from versomark.core.items.short_text import ShortText
+from versomark.core.items.wording import Wording
 from versomark.core.stats import item_measures
 from versomark.school.classes.services import add_students, keep_group, make_class
 from versomark.school.delivery import services
@@ -221,6 +224,22 @@ CLAIMS = re.compile(
 )
 
 
+def test_wrong_answers_that_several_typed_are_offered_to_be_named(school: Staffroom) -> None:
+    added = Numeric(stem="0.5 A less 0.3 A?", value=0.2, ideas=[IdeaRange(low=0.5, high=0.5, idea_note="takes one")])
+    named = ShortText(stem="It is?", wording=Wording(accepted=["a wire"]))
+    sitting = school.open_sitting(contents=[added, named], students=12)
+    typed = ["0.8", "0.80", " 0.8", "0.8", "0.5", "0.5", "0.5", "0.2", "0.2", "7", "7", ""]
+    for device, number in zip(devices(sitting), typed, strict=True):
+        device.join()
+        device.answer(refs(sitting)[0], {"kind": "numeric", "text": number}, 1)
+        device.answer(refs(sitting)[1], {"kind": "short_text", "text": "A rope " if number else "a wire"}, 2)
+        device.post("hand-in")
+    paper = see(school, services.close_sitting(sitting)).json()["body"]["paper"]
+    # Three of .5 are named already, and two of 7 are not many.
+    assert [(often["typed"], len(often["seats"])) for often in paper[0]["often"]] == [("0.8", 4)]
+    assert [(often["typed"].strip(), len(often["seats"])) for often in paper[1]["often"]] == [("A rope", 11)]
+
+
 def test_a_sitting_of_the_same_paper_before_is_evidence_until_the_key_is_settled(school: Staffroom) -> None:
     def of_question(sitting: Sitting) -> dict[str, Any]:
         body = see(school, sitting).json()["body"]
@@ -258,3 +277,36 @@ def test_of_fewer_than_eight_no_page_claims_anything(school: Staffroom, students
         assert page.status_code == 200, page.content
         claim = CLAIMS.search(page.content.decode())
         assert claim is None, (page.request["PATH_INFO"], claim)
+
+
+def test_an_idea_that_is_set_aside_on_each_question_is_not_spoken_of(school: Staffroom) -> None:
+    """Half of the class takes C at both of the first questions, and C is noted there."""
+    noted = [Option(id=name, text=name, idea_note="It is used up." * (name == "c")) for name in "abcd"]
+    plain = [Option(id=name, text=name) for name in "abcd"]
+    contents: list[Any] = [SingleChoice(stem=f"Q{n}?", options=noted if n < 2 else plain, key="b") for n in range(10)]
+    rows = papers(24, 4, 10)
+    sitting = school.open_sitting(contents=contents, students=24)
+    for at, (device, row) in enumerate(zip(devices(sitting), rows, strict=True)):
+        device.join()
+        for number, letter in enumerate(row):
+            drawn = number < 2 and at % 2 == 0
+            device.answer(
+                refs(sitting)[number], {"kind": "single_choice", "option": "c" if drawn else letter}, number + 1
+            )
+        device.post("hand-in")
+    sitting = services.close_sitting(sitting)
+    body = see(school, sitting).json()["body"]
+    (idea,) = body["shown_ideas"]
+    assert [(sign["number"], sign["works"]) for sign in idea["signs"]] == [(1, True), (2, True)]
+    assert 8 <= len(idea["holders"]) <= 14
+    made = {"idea": idea["idea"], "name": "Used up"}
+    path = f"/api/v1/sittings/{sitting.pk}/findings/"
+    group = school.client.post(f"{path}groups", made, content_type="application/json").json()
+    assert group["students"] == len(idea["holders"])
+    assert (
+        school.client.post(f"{path}groups", {**made, "idea": "x"}, content_type="application/json").status_code == 404
+    )
+    for flag in [flag for flag in body["flags"] if flag["idea"]]:
+        named = {"ref": flag["ref"], "flag": flag["flag"], "options": flag["options"], "note": "As planned."}
+        assert school.client.post(f"{path}dismissed", named, content_type="application/json").status_code == 200
+    assert see(school, sitting).json()["body"]["shown_ideas"] == []

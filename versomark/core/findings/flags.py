@@ -143,7 +143,7 @@ def find_flags(
         return []
     findings = list(_explained(observed, thresholds, explanations, table))
     led = {finding.item for finding in findings}
-    findings += _to_polish(table, observed, thresholds, led)
+    findings += _to_polish(table, observed, thresholds, led, explanations)
     order = list(Flag)
     return sorted(findings, key=lambda f: (-_worth(f, table), order.index(f.flag), -f.students, -f.probability, f.item))
 
@@ -182,7 +182,13 @@ def _explained(
         )
 
 
-def _to_polish(table: ResponseTable, m: ItemMeasures, t: Thresholds, led: set[int]) -> Iterator[Finding]:
+def _to_polish(
+    table: ResponseTable,
+    m: ItemMeasures,
+    t: Thresholds,
+    led: set[int],
+    explanations: Sequence[ItemExplanations | None],
+) -> Iterator[Finding]:
     """What is true of the measures of an item; of one that an explanation leads, only what does not follow from it."""
     takers = table.takers.astype(float)
     missed = not_reached(table).sum(axis=0).astype(float)
@@ -197,13 +203,17 @@ def _to_polish(table: ResponseTable, m: ItemMeasures, t: Thresholds, led: set[in
             Flag.TOO_EASY: 1 - beta_below(right[j], takers[j] - right[j], t.too_easy),
             Flag.WORKS_AGAINST: _r_below(0.0, float(m.r_rest[0, j]), takers[j], t),
         }
-        if j not in led:
+        if j not in led and chance < 1:
             by_flag[Flag.TOO_HARD] = beta_below(right[j], takers[j] - right[j], chance + t.chance_margin)
+            explained = explanations[j]
+            if explained is not None and chance > 0:
+                # As many right as by guessing, and yet those who are good at the rest: then they did know.
+                by_flag[Flag.TOO_HARD] = min(by_flag[Flag.TOO_HARD], 1 - explained.fair)
             between = t.r_from_p < m.p[0, j] < t.r_to_p
             by_flag[Flag.DOES_NOT_TELL_APART] = (
                 _r_below(t.least_r, float(m.r_rest[0, j]), takers[j], t) if between else 0.0
             )
-        if by_flag.get(Flag.TOO_HARD, 0.0) >= t.possible:
+        if Flag.DOES_NOT_TELL_APART in by_flag and by_flag[Flag.TOO_HARD] >= t.possible:
             # Where hardly anybody could do it, there is nobody to tell apart.
             by_flag.pop(Flag.DOES_NOT_TELL_APART)
         for flag, probability in by_flag.items():

@@ -17,8 +17,9 @@ from .option_models import ABILITIES, STANDARD, logistic
 
 Floats = NDArray[np.float64]
 
-MOST_SIGNS = 6
-"""Of one idea that are weighed together: the likeliest; the others count each by itself."""
+MOST_SIGNS, MANY, SIGNS_OF_MANY = 6, 300, 4
+"""Of one idea that are weighed together: the likeliest; the others count each by itself. Of many students fewer, since
+the answers of many need less help from one another, and every sign doubles the work."""
 SHARES = np.linspace(0.05, 0.85, 9)
 """Of average students who hold it, each as likely as the others."""
 FOLLOWS = 0.85
@@ -112,7 +113,8 @@ def _with_idea(item: ItemExplanations, sign: IdeaSign) -> ItemExplanations:
 
 def _weighed(signs: Sequence[SignOfIdea], likelihood: Floats, priors: ExplanationPriors) -> SharedIdea:
     ranked = sorted(signs, key=lambda sign: -sign.probability)
-    together, alone = ranked[:MOST_SIGNS], ranked[MOST_SIGNS:]
+    most = MOST_SIGNS if len(likelihood) <= MANY else SIGNS_OF_MANY
+    together, alone = ranked[:most], ranked[most:]
     items = sorted({sign.item for sign in together})
     abilities = likelihood.sum(axis=1) - likelihood[:, items].sum(axis=1) + np.log(STANDARD)
     abilities = np.exp(abilities - abilities.max(axis=1, keepdims=True))

@@ -148,6 +148,9 @@ def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Coll
     flags = [*(FoundFlag.model_validate(flag) for flag in body["flags"]), *more]
     notes = [flag_note(flag, {idea.idea for idea in ideas}) for flag in flags]
     standing = [note for note in notes if key_of(note.model_dump()) not in aside]
+    # An idea that was set aside on every question that it leads is no longer spoken of.
+    gone = {note.idea for note in notes} - {note.idea for note in standing}
+    ideas = [idea for idea in ideas if idea.idea not in gone]
     urgent = [idea.probability for idea in ideas]
     urgent += [note.probability for note in standing if note.urgent and not note.idea]
     opening = words.opening(

@@ -55,6 +55,14 @@ class ScoreCount(BaseModel):
     students: int
 
 
+class OftenGiven(BaseModel):
+    """A wrong answer that several typed and of which nobody has said what it shows: it may be worth a name."""
+
+    typed: str
+    """As the first of them typed it."""
+    seats: list[int]
+
+
 class EarnedMark(BaseModel):
     points: float
     seats: list[int]
@@ -126,6 +134,8 @@ class PaperQuestion(BaseModel):
     earned: list[EarnedMark]
     """For questions of which only the mark is known: who earned which, least first."""
     spread: ValueSpread | None
+    often: list[OftenGiven]
+    """Wrong answers that were typed often and are no named idea, most given first."""
     criteria: list[CriterionSpread]
     """For questions marked with a rubric, once they are marked."""
     traces: list[OptionTrace]
@@ -259,6 +269,7 @@ def _paper(
             parts=[],
             earned=[],
             spread=_spread(content, given, seats),
+            often=[],
             criteria=[],
             traces=[],
             not_given=[int(seat) for seat in seats if not content.given(given.get(int(seat)))],
@@ -273,12 +284,36 @@ def _paper(
             if content.exclusive:
                 right = [option.key for option in table.items[j].options]
                 question.options = _options(content, table.choice[:, j], seats, right)
+                question.often = _often_given(content, given, question.options, int(table.takers[j]))
             else:
                 question.parts = _parts(content, given)
             if not content.answers():
                 question.earned = _earned(table.points[:, j], table.answered[:, j], seats)
         questions.append(question)
     return questions
+
+
+OFTEN, OFTEN_SHARE = 3, 0.10
+"""Students who typed the same, and their share of all, from which a wrong answer may show an idea: our choice."""
+
+
+def _often_given(
+    content: EditionContent, given: Mapping[int, ItemResponse], options: Sequence[PaperOption], takers: int
+) -> list[OftenGiven]:
+    named = {seat for option in options if option.key or option.idea_note for seat in option.seats}
+    typed: dict[str, list[int]] = {}
+    first: dict[str, str] = {}
+    for seat, response in given.items():
+        for part in content.typed(response):
+            if seat not in named and part.share == 0:
+                typed.setdefault(part.compared, []).append(seat)
+                first.setdefault(part.compared, part.typed)
+    often = [
+        OftenGiven(typed=first[compared], seats=seats)
+        for compared, seats in typed.items()
+        if len(seats) >= max(OFTEN, OFTEN_SHARE * takers)
+    ]
+    return sorted(often, key=lambda entry: (-len(entry.seats), entry.typed))
 
 
 def _spread(content: EditionContent, given: Mapping[int, ItemResponse], seats: NDArray[np.int64]) -> ValueSpread | None:

@@ -27,7 +27,7 @@ from .models import CachedAnalysis
 from .report import FindingsReport, compute
 from .written import with_levels
 
-RULES = 11
+RULES = 12
 """Counted up when a measure or rule changes, so that nothing computed under the old one is shown."""
 MOST_EARLIER = 3
 """Sittings of the same edition that are evidence beside one: each has to be scored, and more say little more."""

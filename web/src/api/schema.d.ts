@@ -11026,6 +11026,16 @@ export interface components {
             /** Seats */
             seats: number[];
         };
+        /**
+         * OftenGiven
+         * @description A wrong answer that several typed and of which nobody has said what it shows: it may be worth a name.
+         */
+        OftenGiven: {
+            /** Typed */
+            typed: string;
+            /** Seats */
+            seats: number[];
+        };
         /** OptionExplanation */
         OptionExplanation: {
             /** Option */
@@ -11133,6 +11143,8 @@ export interface components {
             /** Earned */
             earned: components["schemas"]["EarnedMark"][];
             spread: components["schemas"]["ValueSpread"] | null;
+            /** Often */
+            often: components["schemas"]["OftenGiven"][];
             /** Criteria */
             criteria: components["schemas"]["CriterionSpread"][];
             /** Traces */

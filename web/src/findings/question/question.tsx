@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../../api/client";
 import { UsesTable } from "../../bank/uses-table";
 import { Settle } from "../../grading/key-decision";
@@ -130,6 +130,7 @@ export function Question(props: Props) {
           />
         </Region>
       )}
+      <OftenGiven sittingId={sittingId} question={question} students={students} />
       <LevelSpread criteria={question.criteria} students={students} />
       {question.figures && question.options.length > 0 && (
         <OptionTable number={question.number} options={question.figures.options} lit={lit} />
@@ -228,6 +229,48 @@ export function Question(props: Props) {
         )}
       </div>
     </>
+  );
+}
+
+/** Wrong answers that several typed and nobody has named: what do they think? */
+function OftenGiven({
+  sittingId,
+  question,
+  students,
+}: {
+  sittingId: number;
+  question: Schemas["ReadQuestion"];
+  students: Schemas["FindingsStudent"][];
+}) {
+  if (question.often.length === 0) return null;
+  return (
+    <Region
+      name="Typed by several, and no idea is named"
+      remark={
+        <Link className="underline underline-offset-2" to={`/bank/${question.ref}?beside=${sittingId}`}>
+          Name what they think
+        </Link>
+      }
+    >
+      <Table caption="Wrong answers that several typed" heads={[{ label: "Answer" }, { label: "Students" }]}>
+        {question.often.map((often) => (
+          <Row key={often.typed}>
+            <Cell>
+              <strong>{often.typed}</strong>
+            </Cell>
+            <Cell>
+              {often.seats.length}:{" "}
+              <span className="font-serif">
+                {students
+                  .filter((student) => often.seats.includes(student.seat))
+                  .map((student) => student.name)
+                  .join(", ")}
+              </span>
+            </Cell>
+          </Row>
+        ))}
+      </Table>
+    </Region>
   );
 }
 

@@ -22,6 +22,8 @@ export function ValueChart({ values, ideas, answer, unit }: Props) {
   const ground = top + DOT * most + 8;
   const height = ground + EDGE.bottom;
   const pad = (inside.high - inside.low || Math.abs(answer) || 1) * 0.06;
+  // A third is shown as a person would write it.
+  const right = `right: ${Number(answer.toPrecision(4))} ${unit}`;
   const x = scaleLinear({
     domain: [inside.low - pad, inside.high + pad],
     range: [EDGE.left, WIDTH - EDGE.right],
@@ -86,13 +88,8 @@ export function ValueChart({ values, ideas, answer, unit }: Props) {
             {tick}
           </text>
         ))}
-        <text
-          {...centred(x(answer), `right: ${answer} ${unit}`, WIDTH)}
-          y={height - 3}
-          fill="var(--teal)"
-          fontWeight={600}
-        >
-          {`right: ${answer} ${unit}`}
+        <text {...centred(x(answer), right, WIDTH)} y={height - 3} fill="var(--teal)" fontWeight={600}>
+          {right}
         </text>
       </svg>
       {beyond.length > 0 && (
