@@ -74,7 +74,7 @@ export function Opening({ children }: { children: ReactNode }) {
 export function Region({ name, remark, children }: { name: ReactNode; remark?: ReactNode; children: ReactNode }) {
   return (
     <section className="mb-6">
-      <div className="flex items-baseline justify-between gap-4 border-b border-hairline pb-2">
+      <div className="flex flex-wrap items-baseline justify-between gap-x-4 gap-y-1 border-b border-hairline pb-2">
         <h2 className="text-xs font-semibold tracking-[0.09em] text-graphite uppercase">{name}</h2>
         {remark && <div className="text-sm text-graphite">{remark}</div>}
       </div>

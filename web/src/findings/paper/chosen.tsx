@@ -24,7 +24,8 @@ type Props = {
 export function Chosen({ name, sittingId, wanted, groupName, seats, students }: Props) {
   const [grouping, setGrouping] = useState(false);
   const say = useSay();
-  const names = students.filter((student) => seats.includes(student.seat)).map((student) => student.name);
+  // In the order of the seats: of an idea the surest stand first.
+  const names = seats.flatMap((seat) => students.find((student) => student.seat === seat)?.name ?? []);
   const copy = async () => {
     await navigator.clipboard.writeText(names.join("\n"));
     say(`${many(names.length, "name")} copied.`);
