@@ -172,7 +172,7 @@ def test_every_flag_has_its_words_whatever_is_missing(flag: Flag, probability: f
 
 def test_the_opening_says_how_many_may_be_wrong() -> None:
     assert words.to_look_at([]) == "No question stands out."
-    assert words.to_look_at([], others=True) == "Nothing says that a question misled anybody."
+    assert words.to_look_at([], others=True) == "No question is more likely than not to have misled anybody."
     assert words.to_look_at([0.6, 0.6, 0.8]).endswith("expect about one of these findings to be wrong.")
     assert "most likely none" in words.to_look_at([0.95, 0.99])
 

@@ -296,6 +296,11 @@ def test_an_idea_that_is_set_aside_on_each_question_is_not_spoken_of(school: Sta
         device.post("hand-in")
     sitting = services.close_sitting(sitting)
     body = see(school, sitting).json()["body"]
+    for question in body["paper"]:
+        # That nothing is wrong is said only where it is all but certain; else what may be stands there.
+        fair = question["figures"]["explanations"]["fair"]
+        assert (question["quiet"] == "Nothing says that it misled anybody.") == (fair >= 0.95)
+        assert fair >= 0.75 or len(question["may_be"]) > 1
     (idea,) = body["shown_ideas"]
     assert [(sign["number"], sign["works"]) for sign in idea["signs"]] == [(1, True), (2, True)]
     assert 8 <= len(idea["holders"]) <= 14

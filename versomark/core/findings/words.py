@@ -153,6 +153,16 @@ def rival(entry: RivalFacts, keys: list[str]) -> str:
     }[entry.flag]
 
 
+def quiet(fair: float | None) -> str:
+    """Of a question that no finding leads: how far its answers say that nothing is wrong. fair: the probability that
+    nothing is, where there is one."""
+    if fair is None or fair >= Thresholds.almost_certain:
+        return "Nothing says that it misled anybody."
+    if fair >= Thresholds.probable:
+        return "Probably nothing is wrong with it."
+    return "Whether something is wrong with it cannot be told from these answers."
+
+
 def short(f: FindingFacts) -> str:
     """The finding as a note in the margin of the paper."""
     return {
@@ -250,7 +260,7 @@ def to_look_at(urgent: Sequence[float], others: bool = False) -> str:
     """How many findings there are, and how many of them may be expected to be wrong: the sum of what speaks against
     each."""
     if not urgent:
-        return "Nothing says that a question misled anybody." if others else "No question stands out."
+        return "No question is more likely than not to have misled anybody." if others else "No question stands out."
     wrong = sum(1 - probability for probability in urgent)
     if len(urgent) == 1:
         return f"One thing needs a look. {how_sure(urgent[0])}"

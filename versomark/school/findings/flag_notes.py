@@ -5,7 +5,8 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from versomark.core.findings import Confidence, Flag, IdeaFigures, Thresholds, words, worth
+from versomark.core.findings import Confidence, Flag, IdeaFigures, RivalFacts, Thresholds, words, worth
+from versomark.core.findings.flags import LEAST_RIVAL
 from versomark.core.findings.ideas import same_idea
 
 from .dismissed_findings import Key, key_of
@@ -77,6 +78,10 @@ class IdeaNote(BaseModel):
 
 class ReadQuestion(PaperQuestion):
     d_words: str
+    quiet: str
+    """How far the answers say that nothing is wrong, for a question that no finding leads."""
+    may_be: list[RivalNote]
+    """What may explain its answers, likeliest first, where that is not only that nothing is wrong."""
 
 
 class FindingsPageBody(FindingsReport):
@@ -86,6 +91,14 @@ class FindingsPageBody(FindingsReport):
     shown_ideas: list[IdeaNote]
     flags: list[FlagNote]  # type: ignore[assignment]
     paper: list[ReadQuestion]  # type: ignore[assignment]
+
+
+NAMING = {
+    "wrong_key": Flag.CHECK_THE_KEY,
+    "two_right": Flag.TWO_RIGHT_ANSWERS,
+    "shared_idea": Flag.SHARED_IDEA,
+}
+"""Explanations that name an option, as the figures have them."""
 
 
 def flag_note(flag: FoundFlag, shown: Collection[str] = ()) -> FlagNote:
@@ -162,7 +175,7 @@ def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Coll
         bool(standing),
         body["before"],
     )
-    paper = [{**question, "d_words": _d_words(question, test["students"])} for question in body["paper"]]
+    paper = [{**question, **_read_question(question, test["students"])} for question in body["paper"]]
     return {
         **body,
         "opening": opening,
@@ -172,6 +185,29 @@ def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Coll
     }
 
 
-def _d_words(question: dict[str, Any], students: int) -> str:
-    d = question["figures"] and question["figures"]["d_rest"]
-    return words.d_in_words(d, students) if d is not None else ""
+def _read_question(question: dict[str, Any], students: int) -> dict[str, Any]:
+    figures = question["figures"]
+    if figures is None:
+        return {"d_words": "", "quiet": words.quiet(None), "may_be": []}
+    d, explained = figures["d_rest"], figures["explanations"]
+    return {
+        "d_words": words.d_in_words(d, students) if d is not None else "",
+        "quiet": words.quiet(explained and explained["fair"]),
+        "may_be": _may_be(question, explained) if explained else [],
+    }
+
+
+def _may_be(question: dict[str, Any], explained: dict[str, Any]) -> list[dict[str, Any]]:
+    keys = [option["option"] for option in question["figures"]["options"] if option["key"]]
+    notes = {option["option"]: option["idea_note"] for option in question["options"]}
+    entries = [(None, "", explained["fair"]), (Flag.GUESSING, "", explained["guessing"])]
+    for name, flag in NAMING.items():
+        entries += [(flag, entry["option"], entry["p"]) for entry in explained[name]]
+    likely = sorted((entry for entry in entries if entry[2] >= LEAST_RIVAL), key=lambda entry: -entry[2])
+    if [flag for flag, _, _ in likely] == [None]:
+        return []
+    facts = (
+        RivalFacts(flag=flag, option=option, idea_note=notes.get(option, ""), probability=probability)
+        for flag, option, probability in likely
+    )
+    return [RivalNote(says=words.rival(fact, keys), probability=fact.probability).model_dump() for fact in facts]

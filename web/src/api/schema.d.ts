@@ -11155,6 +11155,10 @@ export interface components {
             not_taken: number[];
             /** D Words */
             d_words: string;
+            /** Quiet */
+            quiet: string;
+            /** May Be */
+            may_be: components["schemas"]["RivalNote"][];
         };
         /**
          * RivalNote

@@ -188,7 +188,7 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
                   ? flag.heading
                   : line.too_few
                     ? "Too few students to judge questions by."
-                    : "Nothing says that a question misled anybody."}
+                    : "No question is more likely than not to have misled anybody."}
               </p>
             </Link>
             {flag && (

@@ -72,14 +72,14 @@ export function Question(props: Props) {
             <Sure of={first} /> · {first.says} <span className="text-graphite">{first.advice}</span>{" "}
             <SetAside sittingId={sittingId} flag={first} aside={undefined} />
           </p>
-          <Rivals flag={first} />
+          <MayBe explanations={first.rivals} start="Or else " />
         </>
       ) : (
         <>
           <h2 className="font-serif text-2xl leading-tight font-semibold">{quietHeading(question, counted)}</h2>
           <p className="mt-1.5 mb-4">
             {question.figures
-              ? `Nothing says that it misled anybody. It ${question.d_words}.`
+              ? `${question.quiet} It ${question.d_words}.`
               : question.asked
                 ? "A person marks it. Its figures come when the answers are marked."
                 : question.left_out
@@ -88,6 +88,7 @@ export function Question(props: Props) {
                     ? "It is waived in this sitting, and the figures leave it out."
                     : "The lesson did not come to it, and the figures leave it out."}
           </p>
+          <MayBe explanations={question.may_be} start="Perhaps " />
         </>
       )}
       <ul className="mb-5 text-sm">
@@ -274,14 +275,15 @@ function OftenGiven({
   );
 }
 
-/** What else may explain the answers, likeliest first. */
-function Rivals({ flag }: { flag: Schemas["FlagNote"] }) {
-  if (flag.rivals.length === 0) return null;
+/** What may explain the answers, likeliest first. */
+function MayBe({ explanations, start }: { explanations: Schemas["RivalNote"][]; start: string }) {
+  if (explanations.length === 0) return null;
   return (
     <ul className="-mt-2 mb-4 text-sm text-graphite">
-      {flag.rivals.map((rival) => (
-        <li key={rival.says}>
-          Or else {rival.says}: {Math.round(100 * rival.probability)} in 100.
+      {explanations.map((entry) => (
+        <li key={entry.says}>
+          {start}
+          {entry.says}: {Math.min(99, Math.round(100 * entry.probability))} in 100
         </li>
       ))}
     </ul>
