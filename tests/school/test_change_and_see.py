@@ -300,7 +300,7 @@ def test_an_idea_that_is_set_aside_on_each_question_is_not_spoken_of(school: Sta
         # That nothing is wrong is said only where it is all but certain; else what may be stands there.
         fair = question["figures"]["explanations"]["fair"]
         assert (question["quiet"] == "Nothing says that it misled anybody.") == (fair >= 0.95)
-        assert fair >= 0.75 or len(question["may_be"]) > 1
+        assert fair >= 0.75 or question["may_be"]
     (idea,) = body["shown_ideas"]
     assert [(sign["number"], sign["works"]) for sign in idea["signs"]] == [(1, True), (2, True)]
     assert 8 <= len(idea["holders"]) <= 14
