@@ -44,7 +44,7 @@ def test_the_order_of_students_never_matters(rows: list[str], random: object) ->
 
 @given(papers, st.data())
 def test_counting_a_student_twice_is_having_them_twice(rows: list[str], data: st.DataObject) -> None:
-    """Resampling by weights must give what resampling the rows gives: on this every firmness rests."""
+    """Weighting a student twice is the same as having them twice."""
     table = table_of(rows)
     weights = data.draw(arrays(int, len(rows), elements=st.integers(0, 3)).filter(lambda w: w.sum() > 1))
     weighted = item_measures(table, weights[None, :].astype(float))

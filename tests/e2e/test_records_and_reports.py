@@ -42,9 +42,9 @@ def test_who_shares_an_idea_sits_the_next_test_and_reads_what_came_of_it(
 ) -> None:
     # A shared idea is made a group of the class.
     screenshots.findings(teacher)
-    todo = teacher.get_by_role("region", name="The whole test")
-    todo.get_by_text(re.compile(r"^Who: \d+ more likely than not")).first.click()
-    chosen = todo.locator("section", has_text=re.compile(r"^surest first: \d+", re.IGNORECASE)).first
+    whole = teacher.get_by_role("region", name="The whole test")
+    whole.get_by_text(re.compile(r"^Who: \d+ more likely than not")).first.click()
+    chosen = whole.locator("section", has_text=re.compile(r"^surest first: \d+", re.IGNORECASE)).first
     holders = chosen.locator("div.flex-wrap > span").all_inner_texts()
     assert len(holders) > 3
     chosen.get_by_role("button", name="make a group").click()

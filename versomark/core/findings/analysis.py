@@ -180,9 +180,8 @@ def analyse(
     models: the scale too, which takes longer than all the rest. groups: student -> group, for differences between them.
     earlier: classes that took the same items before, evidence of what is true of them.
 
-    resamples: 0 switches explanations, flags and the bootstrap intervals off, which is the fast way through very large
-    files; any other number leaves them on. The findings come in the order to read them, by item place; the same
-    ones stand under each item of the analysis.
+    explained: without it there are no explanations, ideas and flags, which is the fast way through very large files.
+    The findings come in the order to read them; the same ones stand under each item of the analysis.
     """
     if not table.students or not table.items:
         raise ValueError("an analysis needs at least one student and one item")

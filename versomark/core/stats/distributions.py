@@ -38,13 +38,6 @@ def chi_square_tail(value: float, df: float) -> float:
     return float(chdtrc(df, value))
 
 
-def chi_square_point(tail: float, df: ArrayLike) -> Floats:
-    """What chi-square exceeds with the probability `tail`, for each of the degrees of freedom."""
-    from scipy.special import chdtri
-
-    return np.asarray(chdtri(np.asarray(df, float), tail), float)
-
-
 def binomial_tail(successes: float, trials: int, chance: ArrayLike) -> Floats:
     """The probabilities of at least so many successes, one for each chance."""
     from scipy.special import bdtrc

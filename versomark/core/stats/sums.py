@@ -1,9 +1,8 @@
 """One pass over the responses: every sum that item measures need, for the students as they are or reweighted.
 
-All item measures of `docs/methods.md` are functions of a few sums over students. Resampling students only changes how
-often each of them counts, so the same pass serves both: weights are an (R, N) matrix (one row of ones for the class
-as it is, 200 rows for a firmness), and every sum comes out with a leading axis R. Each is one matrix product, which
-is what keeps 200 resamples of a class under a few milliseconds and 25,000 students linear in time and memory.
+All item measures of `docs/methods.md` are functions of a few sums over students, and weighting students only changes
+how often each of them counts. Weights are an (R, N) matrix, one row of ones for the class as it is, and every sum
+comes out with a leading axis R. Each is one matrix product, which keeps 25,000 students linear in time and memory.
 """
 
 from dataclasses import dataclass

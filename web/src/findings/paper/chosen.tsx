@@ -7,6 +7,7 @@ import { Field, Problem, TextInput } from "../../ui/field";
 import { Chip, Region } from "../../ui/split-page";
 import { useSay } from "../../ui/undo";
 import { many } from "../../ui/words";
+import { namesOf } from "../names-of";
 
 /** Whom a group is made of: those who gave an answer to a question (null: none), or else who hold an idea. */
 type Wanted = Pick<Schemas["GroupWanted"], "ref" | "answer" | "idea">;
@@ -25,7 +26,7 @@ export function Chosen({ name, sittingId, wanted, groupName, seats, students }: 
   const [grouping, setGrouping] = useState(false);
   const say = useSay();
   // In the order of the seats: of an idea the surest stand first.
-  const names = seats.flatMap((seat) => students.find((student) => student.seat === seat)?.name ?? []);
+  const names = namesOf(students, seats);
   const copy = async () => {
     await navigator.clipboard.writeText(names.join("\n"));
     say(`${many(names.length, "name")} copied.`);

@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client";
 import { Region } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
 import { amount } from "../../ui/words";
+import { namesOf } from "../names-of";
 
 type Props = { criteria: Schemas["CriterionSpread"][]; students: Schemas["FindingsStudent"][] };
 
@@ -36,12 +37,7 @@ export function LevelSpread({ criteria, students }: Props) {
                   />
                   <span className="shrink-0 font-semibold">{level.seats.length}</span>
                 </span>
-                <span className="text-xs text-graphite">
-                  {students
-                    .filter((student) => level.seats.includes(student.seat))
-                    .map((student) => student.name)
-                    .join(", ")}
-                </span>
+                <span className="text-xs text-graphite">{namesOf(students, level.seats).join(", ")}</span>
               </Cell>
             </Row>
           ))}

@@ -13,6 +13,7 @@ import { Chip, Region } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
 import { amount, figure, percent } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
+import { namesOf } from "../names-of";
 import { Chosen } from "../paper/chosen";
 import { LevelSpread } from "../paper/level-spread";
 import { Sure } from "../sure";
@@ -164,12 +165,7 @@ export function Question(props: Props) {
                   <strong>{one.points}</strong>
                 </Cell>
                 <Cell>
-                  <span className="font-serif">
-                    {students
-                      .filter((student) => one.seats.includes(student.seat))
-                      .map((student) => student.name)
-                      .join(", ")}
-                  </span>
+                  <span className="font-serif">{namesOf(students, one.seats).join(", ")}</span>
                 </Cell>
               </Row>
             ))}
@@ -260,13 +256,7 @@ function OftenGiven({
               <strong>{often.typed}</strong>
             </Cell>
             <Cell>
-              {often.seats.length}:{" "}
-              <span className="font-serif">
-                {students
-                  .filter((student) => often.seats.includes(student.seat))
-                  .map((student) => student.name)
-                  .join(", ")}
-              </span>
+              {often.seats.length}: <span className="font-serif">{namesOf(students, often.seats).join(", ")}</span>
             </Cell>
           </Row>
         ))}

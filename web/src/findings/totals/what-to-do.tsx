@@ -30,12 +30,12 @@ export function WhatToDo({ flags, ideas, ...rest }: Props) {
       {entries.length > 0 && (
         <Region name="What to do">
           {entries.slice(0, AT_ONCE).map((entry) => (
-            <Todo key={keyOf(entry)} entry={entry} {...rest} />
+            <EntryLine key={keyOf(entry)} entry={entry} {...rest} />
           ))}
           {more.length > 0 && (
             <Disclosure name={`${more.length} more, less pressing`}>
               {more.map((entry) => (
-                <Todo key={keyOf(entry)} entry={entry} {...rest} />
+                <EntryLine key={keyOf(entry)} entry={entry} {...rest} />
               ))}
             </Disclosure>
           )}
@@ -61,13 +61,13 @@ const worth = (entry: Entry) => ("flag" in entry ? entry.flag.worth : entry.idea
 const keyOf = (entry: Entry) =>
   "flag" in entry ? `${entry.flag.number} ${entry.flag.flag} ${entry.flag.options.join()}` : entry.idea.idea;
 
-type TodoProps = Omit<Props, "flags" | "ideas"> & { entry: Entry };
+type EntryProps = Omit<Props, "flags" | "ideas"> & { entry: Entry };
 
-function Todo({ entry, ...rest }: TodoProps) {
-  return "flag" in entry ? <QuestionTodo flag={entry.flag} {...rest} /> : <IdeaTodo idea={entry.idea} {...rest} />;
+function EntryLine({ entry, ...rest }: EntryProps) {
+  return "flag" in entry ? <QuestionLine flag={entry.flag} {...rest} /> : <IdeaLine idea={entry.idea} {...rest} />;
 }
 
-function QuestionTodo({ flag, sittingId, onChoose }: Omit<TodoProps, "entry"> & { flag: Flag }) {
+function QuestionLine({ flag, sittingId, onChoose }: Omit<EntryProps, "entry"> & { flag: Flag }) {
   const first = flag.rivals[0];
   return (
     <Line
@@ -94,7 +94,7 @@ function QuestionTodo({ flag, sittingId, onChoose }: Omit<TodoProps, "entry"> & 
 }
 
 /** An idea, the questions in which it shows, and who holds it. */
-function IdeaTodo({ idea, sittingId, students, onChoose }: Omit<TodoProps, "entry"> & { idea: Idea }) {
+function IdeaLine({ idea, sittingId, students, onChoose }: Omit<EntryProps, "entry"> & { idea: Idea }) {
   const shows = idea.signs.filter((sign) => sign.works);
   const not = idea.signs.filter((sign) => !sign.works);
   const first = shows[0] ?? idea.signs[0];
