@@ -16,6 +16,7 @@ import numpy as np
 
 STUDENTS, ITEMS = 25_000, 60
 SCALE_STUDENTS, SCALE_ITEMS = 2_000, 40
+GROWTH = (40, 100, 200, 300)
 
 R_CLASSICAL = """suppressMessages(library(psych)); x <- as.matrix(read.csv("{file}", header = FALSE))
 t <- system.time(a <- suppressWarnings(psych::alpha(as.data.frame(x), check.keys = FALSE)))["elapsed"]
@@ -44,7 +45,10 @@ def by_r(script: str, data: np.ndarray) -> tuple[float, float] | None:
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "x.csv"
         np.savetxt(file, data, fmt="%d", delimiter=",")
-        done = subprocess.run(["Rscript", "-e", script.format(file=file)], capture_output=True, text=True, check=True)
+        done = subprocess.run(["Rscript", "-e", script.format(file=file)], capture_output=True, text=True)
+        if "there is no package" in done.stderr:
+            return None
+        done.check_returncode()
     seconds, value = done.stdout.split()
     return float(seconds), float(value)
 
@@ -126,6 +130,8 @@ def run() -> None:
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     ours = timed(lambda: float(fit_partial_credit(data).difficulty[0]))
     line(f"Rasch, conditional, {SCALE_STUDENTS:,} x {SCALE_ITEMS}", ours, by_r(R_RASCH, data), "eRm")
+    grown = {items: timed(lambda n=items: fit_partial_credit(answers(500, n)).log_likelihood)[0] for items in GROWTH}  # type: ignore[misc]
+    print(f"  {'Rasch, 500 students':<44} " + ", ".join(f"{n} items {1000 * t:.0f} ms" for n, t in grown.items()))
     scale = fit_partial_credit(data)
     whole = timed(lambda: float(fits(scale, data, place_persons(scale, data).theta)[0].infit[0]))
     more = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) / 1024

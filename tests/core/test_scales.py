@@ -5,6 +5,7 @@ The values were made once by `Rscript tests/core/references/models.R > tests/cor
 """
 
 import json
+from itertools import product
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +16,7 @@ from hypothesis import strategies as st
 from scipy.optimize import minimize_scalar
 
 from versomark.core.stats.model_fit import andersen_test, fits
-from versomark.core.stats.partial_credit import NoScale, PartialCredit, fit_partial_credit
+from versomark.core.stats.partial_credit import NoScale, PartialCredit, _given_totals, fit_partial_credit
 from versomark.core.stats.persons import moments, place_persons
 
 R: dict[str, Any] = json.loads((Path(__file__).parent / "references" / "models.json").read_text())
@@ -51,6 +52,9 @@ def test_fit_of_items_at_the_levels_erm_gives_its_persons(rasch: PartialCredit) 
     for ours, theirs in ((items.infit, "infit"), (items.outfit, "outfit"), (items.infit_z, "infit_z")):
         np.testing.assert_allclose(ours, known(f"rasch_{theirs}"), atol=2e-4)
     np.testing.assert_allclose(items.outfit_z, known("rasch_outfit_z"), atol=2e-4)
+    # Our own placing by maximum likelihood is eRm's, so a file's columns of that convention are too.
+    own = place_persons(rasch, R["rasch_data"], weighted=False).theta
+    np.testing.assert_allclose(own, known("rasch_theta"), atol=2e-4)
     assert np.isnan(persons.infit[np.isnan(known("rasch_theta"))]).all()
 
 
@@ -124,6 +128,40 @@ def test_what_holds_for_any_answers(seed: int) -> None:
     wide = fit_partial_credit(np.column_stack([points, np.ones(80)]))
     assert wide.left_out == {5: "Every student has the same on it."}
     np.testing.assert_allclose(wide.difficulty, fitted.difficulty, atol=1e-6)
+
+
+@given(
+    st.lists(st.lists(st.floats(-9, 9), min_size=1, max_size=3), min_size=2, max_size=5),
+    st.lists(st.integers(0, 4), min_size=20, max_size=20),
+)
+def test_what_a_total_tells_of_each_category_is_as_counting_every_pattern(
+    logs: list[list[float]], students: list[int]
+) -> None:
+    """`_given_totals` beside the sum over all patterns of answers, also where some are ten thousand times rarer."""
+    weights = [np.exp([0.0, *own]) / np.exp([0.0, *own]).sum() for own in logs]
+    full = sum(map(len, logs))
+    counts = np.array(students[: full + 1], float)
+    counts[0] = counts[-1] = 0
+    if not counts.sum():
+        return
+    patterns = list(product(*(range(len(own) + 1) for own in logs)))
+    chance = np.array([np.prod([w[k] for w, k in zip(weights, p, strict=True)]) for p in patterns])
+    totals = np.array([sum(p) for p in patterns])
+    inside = np.array(
+        [[float(p[j] == k) for j, own in enumerate(logs) for k in range(1, len(own) + 1)] for p in patterns]
+    )
+    log_whole, expected, spread = 0.0, np.zeros(full), np.zeros((full, full))
+    for total in np.flatnonzero(counts):
+        given_total = np.where(totals == total, chance, 0)
+        whole = given_total.sum()
+        here = inside.T @ given_total / whole
+        log_whole += counts[total] * np.log(whole)
+        expected += counts[total] * here
+        spread += counts[total] * ((inside.T * given_total) @ inside / whole - np.outer(here, here))
+    ours = _given_totals(weights, counts)
+    assert ours[0] == pytest.approx(log_whole, rel=1e-9)
+    np.testing.assert_allclose(ours[1], expected, atol=1e-8)
+    np.testing.assert_allclose(ours[2], spread, atol=1e-8)
 
 
 def test_different_students_on_different_items() -> None:

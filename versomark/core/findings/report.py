@@ -16,7 +16,7 @@ ITEMS = (
 OPTIONS = ("Item", "Option", "Key", "Chosen by", "Share", "Upper", "Middle", "Lower", "Mean total", "r rest")
 EXPLANATIONS = ("Item", "Explanation", "Option", "Probability")
 IDEAS = ("Idea", "Probability", "Held by", "From", "To", "Shows in")
-SCALE = ("Item", "Difficulty", "Error", "Thresholds", "Infit", "Outfit", "z infit", "z outfit")
+SCALE = ("Item", "Difficulty", "Error", "Thresholds", "Infit", "Outfit", "z infit", "z outfit", "Infit ML", "Outfit ML")
 PERSONS = ("Student", "Total", "Measure", "Error", "Infit", "Outfit")
 DIF = ("Item", "Group", "Odds ratio", "Chi-square", "p", "Delta", "Class")
 
@@ -70,7 +70,7 @@ def tables(analysis: Analysis) -> list[tuple[str, Sequence[str], list[list[Cell]
         items: list[list[Cell]] = [
             [
                 *(item.id, item.difficulty, item.difficulty_se, "  ".join(f"{value:.2f}" for value in item.thresholds)),
-                *(item.infit, item.outfit, item.infit_z, item.outfit_z),
+                *(item.infit, item.outfit, item.infit_z, item.outfit_z, item.infit_ml, item.outfit_ml),
             ]
             for item in analysis.rasch.items
         ]

@@ -34,6 +34,10 @@ class ScaleItem(BaseModel):
     outfit: float | None
     infit_z: float | None
     outfit_z: float | None
+    infit_ml: float | None
+    """With students placed by maximum likelihood and without those who have nothing or everything, as R's eRm has
+    them; the two differ in small classes."""
+    outfit_ml: float | None
 
 
 class ScalePerson(BaseModel):
@@ -99,6 +103,7 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
         )
     persons = place_persons(scale, table.scored)
     item_fit, person_fit = fits(scale, table.scored, persons.theta)
+    item_fit_ml, _ = fits(scale, table.scored, place_persons(scale, table.scored, weighted=False).theta)
     separation = persons.separation_reliability
     if not np.isfinite(separation):
         reasons["rasch.separation_reliability"] = "All students are at the same place."
@@ -115,6 +120,8 @@ def scale_figures(table: ResponseTable, reasons: dict[str, str] | None = None) -
                 outfit=known(item_fit.outfit[at]),
                 infit_z=known(item_fit.infit_z[at]),
                 outfit_z=known(item_fit.outfit_z[at]),
+                infit_ml=known(item_fit_ml.infit[at]),
+                outfit_ml=known(item_fit_ml.outfit[at]),
             )
             for at, j in enumerate(scale.items)
         ],

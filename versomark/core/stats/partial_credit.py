@@ -5,7 +5,7 @@ out of the likelihood (Andersen 1972), so items are compared without any assumpt
 the likelihood needs are elementary symmetric functions: distributions of totals, built by convolution.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -18,6 +18,10 @@ MOST_STEPS = 60
 MOST_CATEGORIES = 40
 CLOSE = 1e-9
 MISSING = -1
+TILT = 4.0
+"""In standard deviations of the total, from one tilt to the next: totals are then never rarer than about e⁻⁸ there."""
+VANISHES = 1e-30
+"""What stands for a generating function that is 0 at a point; it is divided out again, so its size does not matter."""
 LARGEST_ERROR = 4.0
 """In logits. An interval of two of them each way runs from 3 in 10,000 to 9,997: it says nothing of where a step is
 (our own limit; with 24 students and part marks errors of 266 and 1,152 were seen before there was one)."""
@@ -281,58 +285,88 @@ def _likelihood(
         weights.append(raw / raw.sum())
     information = np.zeros((len(beta), len(beta)))
     for pattern in patterns:
-        chances, whole, pairs = _chances([weights[j] for j in pattern.items])
-        used = pattern.totals > 0
-        n = pattern.totals[used]
-        value += float(n @ np.log(whole[used])) + float(n.sum() * logs[pattern.items].sum())
+        log_whole, expected, spread = _given_totals([weights[j] for j in pattern.items], pattern.totals)
+        value += log_whole + float(pattern.totals.sum() * logs[pattern.items].sum())
         at = np.concatenate([np.arange(starts[j], starts[j] + most[j]) for j in pattern.items])
-        chance = chances[used]
-        gradient[at] -= n @ chance
-        information[np.ix_(at, at)] += np.tensordot(n, pairs[used], 1) - (chance.T * n) @ chance
+        gradient[at] -= expected
+        information[np.ix_(at, at)] += spread
     return value, gradient, information
 
 
-def _chances(weights: Sequence[Floats]) -> tuple[Floats, Floats, Floats]:
-    """Given each total r of these items: the chance of each category above 0 (R, C), that of two categories together
-    (R, C, C); and the distribution of totals (R,)."""
-    n, sizes = len(weights), np.array([len(weight) - 1 for weight in weights])
-    reach = int(sizes.sum()) + 1
-    item = np.repeat(np.arange(n), sizes)
-    step = np.concatenate([np.arange(1, size + 1) for size in sizes])
-    weight = np.concatenate([weight[1:] for weight in weights])
-    # The distribution of the total without one item, and without two: all at once, item after item.
-    rest, two = np.zeros((reach, n)), np.zeros((reach, n, n))
-    rest[0] = two[0] = 1
-    whole = np.ones(1)
-    for at, own in enumerate(weights):
-        # Totals beyond the items so far have no chance yet.
-        here = len(whole) + len(own) - 1
-        left, both = rest[:here, at].copy(), two[:here, at].copy()
-        rest[:here], two[:here] = _and(rest[:here], own), _and(two[:here], own)
-        rest[:here, at], two[:here, at], two[:here, :, at] = left, both, both
-        whole = np.convolve(whole, own)
-    chances, pairs = np.zeros((reach, len(item))), np.zeros((reach, len(item), len(item)))
-    for k in range(1, int(sizes.max()) + 1):
-        a = np.flatnonzero(step == k)
-        chances[k:, a] = weight[a] * rest[: reach - k, item[a]]
-        for h in range(1, int(sizes.max()) + 1):
-            b = np.flatnonzero(step == h)
-            if k + h < reach:
-                product = np.outer(weight[a], weight[b])
-                pairs[k + h :, a[:, None], b] = product * two[: reach - k - h, item[a][:, None], item[b]]
+def _given_totals(weights: Sequence[Floats], students: Floats) -> tuple[float, Floats, Floats]:
+    """Of students (R,) with each total on these items: the sum of the logs of how likely their totals are, how many of
+    them are expected in each category above 0 (C,), and the covariance of those counts (C, C).
+
+    A distribution of totals is the product of its items' generating functions, here taken at the roots of unity: one
+    item or two are left out of it by division, and the sum over totals is a product of matrices, so that the work
+    grows with the square of the items where building each distribution grows with their fourth power. Where a total is
+    rare its chance would drown in rounding; every item is therefore first tilted by e^(kθ) towards it, which no chance
+    given the total is changed by, for a few θ each of which serves the totals near its mean.
+    """
+    sizes = np.array([len(weight) - 1 for weight in weights])
+    table = np.zeros((len(weights), int(sizes.max()) + 1))
+    for row, weight in zip(table, weights, strict=True):
+        row[: len(weight)] = weight
+    with np.errstate(divide="ignore"):
+        table = np.log(table)
+    item, step = np.repeat(np.arange(len(weights)), sizes), np.concatenate([np.arange(1, m + 1) for m in sizes])
+    # An odd number of points: none is −1, at which an item of one mark as easy as hard would vanish.
+    points = len(students) | 1
+    half = np.arange(points // 2 + 1)  # the rest are their conjugates
+    root = np.exp(-2j * np.pi / points * half)
+    share = np.where(half == 0, 1.0, 2.0) / points
+    log_whole, expected, pairs, squares = 0.0, np.zeros(len(item)), *np.zeros((2, len(item), len(item)))
+    for theta, totals in _tilts(table, np.flatnonzero(students)):
+        n = students[totals]
+        tilted, log_sums = _tilted(table, theta)
+        of_items = tilted @ root ** np.arange(table.shape[1])[:, None]
+        of_items = np.where(np.abs(of_items) < VANISHES, VANISHES, of_items)
+        whole = of_items.prod(axis=0) * share
+        back = np.conj(root) ** totals[:, None]
+        likely = np.real(back @ whole)
+        log_whole += float(n @ (np.log(likely) - theta * totals + log_sums))
+        own = tilted[item, step][:, None] * root ** step[:, None] / of_items[item]
+        chance = np.real(own @ (whole * back).T) / likely  # (C, totals)
+        expected += chance @ n
+        squares += (chance * n) @ chance.T
+        weighed = own * (whole * ((n / likely) @ back))
+        pairs += weighed.real @ own.real.T - weighed.imag @ own.imag.T
     # A student is in one category of an item.
-    pairs[:, item[:, None] == item[None, :]] = 0
-    pairs[:, np.arange(len(item)), np.arange(len(item))] = chances
-    with np.errstate(divide="ignore", invalid="ignore"):
-        return np.nan_to_num(chances / whole[:, None]), whole, np.nan_to_num(pairs / whole[:, None, None])
+    pairs[item[:, None] == item] = 0
+    return log_whole, expected, pairs + np.diag(expected) - squares
 
 
-def _and(totals: Floats, weights: Floats) -> Floats:
-    """Distributions of totals (R, …) with one item more."""
-    result: Floats = totals * weights[0]
-    for k, weight in enumerate(weights[1:], start=1):
-        result[k:] += weight * totals[:-k]
-    return result
+def _tilts(table: Floats, totals: Ints) -> Iterator[tuple[float, Ints]]:
+    """Values of θ, and those of the totals that are common at each: within a few standard deviations of its mean.
+    table: (n, m + 1) logs of chances."""
+    k = np.arange(table.shape[1])
+
+    def mean_and_spread(theta: float) -> tuple[float, float]:
+        chance, _ = _tilted(table, theta)
+        means = chance @ k
+        return float(means.sum()), float(np.sqrt(max((chance @ k**2 - means**2).sum(), 1e-12)))
+
+    theta, (mean, spread) = 0.0, mean_and_spread(0.0)
+    while mean > totals[0]:
+        theta -= min(1.0, TILT / spread)
+        mean, spread = mean_and_spread(theta)
+    thetas, means, spreads = [theta], [mean], [spread]
+    while means[-1] < totals[-1]:
+        thetas.append(thetas[-1] + min(1.0, TILT / spreads[-1]))
+        mean, spread = mean_and_spread(thetas[-1])
+        means.append(mean)
+        spreads.append(spread)
+    nearest = np.argmin(np.abs(totals[:, None] - means) / spreads, axis=1)
+    return ((thetas[at], totals[nearest == at]) for at in np.unique(nearest))
+
+
+def _tilted(table: Floats, theta: float) -> tuple[Floats, float]:
+    """Chances of categories (n, m + 1) at θ, and the sum over items of the logs of what they were divided by."""
+    raw = table + theta * np.arange(table.shape[1])
+    top = raw.max(axis=1, keepdims=True)
+    chance = np.exp(raw - top)
+    sums = chance.sum(axis=1, keepdims=True)
+    return chance / sums, float((np.log(sums) + top).sum())
 
 
 def _thresholds(beta: Floats, information: Floats, most: Ints) -> tuple[Floats, Floats, Floats, Floats]:

@@ -68,14 +68,16 @@ def moments(theta: Floats, thresholds: Floats) -> tuple[Floats, Floats, Floats, 
     return mean, variance, third, fourth
 
 
-def place_persons(scale: PartialCredit, points: ArrayLike) -> Persons:
-    """Where students stand on a scale, by weighted likelihood.
+def place_persons(scale: PartialCredit, points: ArrayLike, weighted: bool = True) -> Persons:
+    """Where students stand on a scale, by weighted likelihood or by plain maximum likelihood.
 
     Parameters
     ----------
     scale : PartialCredit
     points : array_like, shape (N, n)
         NaN where an item was not given; the items are those the scale was made of, in the same places.
+    weighted : bool
+        False for maximum likelihood, as many programs have it: who has nothing or everything is then nowhere, NaN.
 
     Returns
     -------
@@ -96,7 +98,7 @@ def place_persons(scale: PartialCredit, points: ArrayLike) -> Persons:
     given = codes >= 0
     totals = np.where(given, codes, 0).sum(axis=1)
     first, of = same_items(given, totals)
-    theta, error = _warm(totals[first].astype(float), given[first], scale.thresholds)
+    theta, error = _roots(totals[first].astype(float), given[first], scale.thresholds, weighted)
     return Persons(theta[of], error[of])
 
 
@@ -107,9 +109,12 @@ def codes_on(scale: PartialCredit, points: ArrayLike) -> Codes:
     return np.column_stack([codes_of(table[:, j], scale.points[at]) for at, j in enumerate(scale.items)])
 
 
-def _warm(totals: Floats, given: NDArray[np.bool_], thresholds: Sequence[Floats]) -> tuple[Floats, Floats]:
-    """The root of total − E + I′/(2I), and 1/√I there, for each kind of student (K,); bisection for all of them at
-    once, since what is looked for falls with θ and never fails. NaN for who was given nothing."""
+def _roots(
+    totals: Floats, given: NDArray[np.bool_], thresholds: Sequence[Floats], weighted: bool
+) -> tuple[Floats, Floats]:
+    """The root of total − E, weighted + I′/(2I), and 1/√I there, for each kind of student (K,); bisection for all of
+    them at once, since what is looked for falls with θ and never fails. NaN for who was given nothing, or has no root.
+    """
 
     sizes = np.array([len(entry) for entry in thresholds])
     # Items with as many steps are worked out together.
@@ -126,13 +131,16 @@ def _warm(totals: Floats, given: NDArray[np.bool_], thresholds: Sequence[Floats]
             information += np.where(given[:, at], variance, 0).sum(axis=1)
             slope += np.where(given[:, at], third, 0).sum(axis=1)
         with np.errstate(divide="ignore", invalid="ignore"):
-            return totals - expected + slope / (2 * information), information
+            return totals - expected + (slope / (2 * information) if weighted else 0), information
 
     low, high = np.full(len(totals), -20.0), np.full(len(totals), 20.0)
     for _ in range(55):
         middle = (low + high) / 2
         above = rest(middle)[0] > 0
         low, high = np.where(above, middle, low), np.where(above, high, middle)
-    theta = np.where(given.any(axis=1), (low + high) / 2, np.nan)
+    placed = given.any(axis=1)
+    if not weighted:
+        placed &= (totals > 0) & (totals < np.where(given, sizes, 0).sum(axis=1))
+    theta = np.where(placed, (low + high) / 2, np.nan)
     with np.errstate(divide="ignore", invalid="ignore"):
         return theta, 1 / np.sqrt(rest(theta)[1])

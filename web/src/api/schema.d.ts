@@ -11368,6 +11368,10 @@ export interface components {
             infit_z: number | null;
             /** Outfit Z */
             outfit_z: number | null;
+            /** Infit Ml */
+            infit_ml: number | null;
+            /** Outfit Ml */
+            outfit_ml: number | null;
         };
         /** ScalePage */
         ScalePage: {
