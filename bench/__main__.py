@@ -14,7 +14,21 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
-from bench import cards, feedback, findings, ideas, looks, marking, models, online, record, room, sheets, slow_senders
+from bench import (
+    cards,
+    criteria,
+    feedback,
+    findings,
+    ideas,
+    looks,
+    marking,
+    models,
+    online,
+    record,
+    room,
+    sheets,
+    slow_senders,
+)
 from tests.core.tables import choices
 from versomark.core.findings import analyse
 from versomark.core.formats import read_responses
@@ -243,6 +257,7 @@ def main() -> None:
         "models": models.run,
         "explanations": findings.run,
         "ideas": ideas.run,
+        "rubrics": criteria.run,
         "keeping": bench_keeping,
         "first-load": bench_first_load,
     }

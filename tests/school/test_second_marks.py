@@ -15,6 +15,7 @@ from sklearn.metrics import cohen_kappa_score
 from tests.conftest import PASSWORD, Staffroom, devices, refs, two_questions
 from tests.school.test_marking import RUBRIC, findings, page_of, put
 from versomark.core.items.by_rubric import Written
+from versomark.core.items.rubric import Criterion, Rubric
 from versomark.core.scoring import apart, counted
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.classes.services import share_class
@@ -294,3 +295,33 @@ def test_findings_show_the_levels_reached_and_where_two_markers_are_apart(
     path = f"/api/v1/sittings/{sat.pk}/findings/dismissed"
     assert school.client.post(path, named, content_type="application/json").status_code == 200
     assert school.client.get(path[: -len("/dismissed")]).json()["dismissed"][0]["note"] == "We talked it over."
+
+
+@pytest.mark.django_db
+def test_a_criterion_that_measures_something_else_is_named_with_its_evidence(school: Staffroom) -> None:
+    names = ("Idea", "Model", "Spelling")
+    criteria = [Criterion(id=name.lower(), name=name, max=3, levels=[]) for name in names]
+    asked = Written(stem="Explain.", marks=9, rubric=Rubric(criteria=criteria))
+    sitting = school.open_sitting(contents=[asked], students=20)
+    (ref,) = refs(sitting)
+    for at, device in enumerate(devices(sitting)):
+        device.join()
+        device.answer(ref, {"kind": "written", "text": f"Because {at}."} if at else {"kind": "written", "text": ""}, 1)
+    services.close_sitting(sitting)
+    spelt = [0, 3, 1, 2, 3, 0, 2, 1, 3, 3, 2, 0, 1, 2, 0, 3, 1, 1, 0, 2]
+    for at, seat in enumerate(sitting.seats.order_by("desk")):
+        points = {"idea": at // 5, "model": (at + 2) // 6, "spelling": spelt[at]}
+        give_mark(school.teacher, seat, ref, MarkGiven(points, "", False, None))
+    body = school.client.get(f"/api/v1/sittings/{sitting.pk}/findings").json()["body"]
+    (flag,) = [flag for flag in body["flags"] if flag["flag"] == "measures something else"]
+    assert flag["heading"] == "“Spelling” probably measures something else than the rest."
+    assert not flag["urgent"]
+    assert "No question is more likely than not" in body["opening"]
+    idea, _, spelling = body["paper"][0]["criteria"]
+    # Of the first nothing was handed in: its mark counts nowhere.
+    assert sum(len(level["seats"]) for level in idea["levels"]) == 19
+    own = np.array([[at // 5, (at + 2) // 6, spelt[at]] for at in range(1, 20)], float)
+    assert spelling["r_rest"] == pytest.approx(np.corrcoef(own[:, 2], own[:, :2].sum(axis=1))[0, 1])
+    assert [level["rest"] for level in idea["levels"]] == pytest.approx(
+        [own[own[:, 0] == points, 1:].sum(axis=1).mean() / 6 for points in range(4)]
+    )

@@ -2,6 +2,7 @@
 that a change of words never means a new analysis."""
 
 import math
+from collections.abc import Sequence
 
 from pydantic import BaseModel
 
@@ -25,6 +26,15 @@ class RivalFacts(BaseModel):
 class CountedOption(BaseModel):
     option: str
     count: int
+
+
+class LevelFacts(BaseModel):
+    """A level of a criterion that a finding is about."""
+
+    points: float
+    students: int
+    rest: float | None
+    """The share of everything else that those who were given it earned."""
 
 
 class FindingFacts(BaseModel):
@@ -57,6 +67,8 @@ class FindingFacts(BaseModel):
     alpha_without: float | None
     criterion: str = ""
     """Of a rubric, where it is about one."""
+    levels: list[LevelFacts] = []
+    """Of that criterion, lowest first."""
     rivals: list[RivalFacts]
 
     @property
@@ -65,6 +77,41 @@ class FindingFacts(BaseModel):
 
     def count_of(self, option: str) -> int:
         return next((entry.count for entry in self.counts if entry.option == option), 0)
+
+
+def facts_of_criterion(
+    item: str,
+    flag: Flag,
+    probability: float,
+    criterion: str,
+    marked: int,
+    levels: Sequence[LevelFacts] = (),
+    r_rest: float | None = None,
+) -> FindingFacts:
+    """What is found of a criterion of a rubric. marked: answers with a mark."""
+    return FindingFacts(
+        item=item,
+        flag=flag,
+        probability=probability,
+        options=[],
+        students=marked,
+        takers=marked,
+        right=0,
+        keys=[],
+        counts=[],
+        offered=False,
+        idea_note="",
+        upper_key=None,
+        upper_option=None,
+        lower_option=None,
+        earned=None,
+        r_rest=r_rest,
+        alpha=None,
+        alpha_without=None,
+        criterion=criterion,
+        levels=list(levels),
+        rivals=[],
+    )
 
 
 def facts_of(finding: Finding, table: ResponseTable, m: ItemMeasures) -> FindingFacts:

@@ -36,6 +36,10 @@ class Flag(StrEnum):
     WORKS_AGAINST = "works against the test"
     TOO_EASY = "too easy"
     DEAD_OPTION = "dead option"
+    SOMETHING_ELSE = "measures something else"
+    """This and the next two are of a criterion of a rubric: `criteria.py`."""
+    LEVELS_OUT_OF_ORDER = "levels out of order"
+    UNUSED_LEVELS = "unused levels"
 
     @property
     def urgent(self) -> bool:
@@ -58,6 +62,9 @@ COST = {
 }
 """What it costs to leave each be, against the others: wrong keys, second right answers and markers who differ
 change marks. An idea costs more the more hold it: up to twice this where everybody does. Our choice, no source."""
+
+
+PROBABLE_IS_ENOUGH = {Flag.DOES_NOT_TELL_APART, Flag.NOT_REACHED, Flag.SOMETHING_ELSE, Flag.LEVELS_OUT_OF_ORDER}
 
 
 class Confidence(StrEnum):
@@ -96,7 +103,7 @@ class Thresholds:
         students nobody can say that an option draws under 5%."""
         if flag.urgent or flag is Flag.TOO_HARD:
             return self.possible
-        return self.probable if flag in (Flag.DOES_NOT_TELL_APART, Flag.NOT_REACHED) else self.almost_certain
+        return self.probable if flag in PROBABLE_IS_ENOUGH else self.almost_certain
 
 
 @dataclass(frozen=True)

@@ -67,6 +67,14 @@ def heading(f: FindingFacts) -> str:
         return f"Two markers do not agree on “{f.criterion}”."
     if f.flag is Flag.NOT_REACHED:
         return f"{f.students} of {f.takers} did not come to it."
+    if f.flag is Flag.UNUSED_LEVELS:
+        who = "Hardly anyone" if any(level.students for level in f.levels) else "Nobody"
+        return f"{who} was given {_level_points(f)} on “{f.criterion}”."
+    if f.flag is Flag.LEVELS_OUT_OF_ORDER:
+        low, high = f.levels
+        return f"On “{f.criterion}”, {high.points:g} {likely} stands for less than {low.points:g}."
+    if f.flag is Flag.SOMETHING_ELSE:
+        return f"“{f.criterion}” {likely} measures something else than the rest."
     return {
         Flag.WORKS_AGAINST: "It pulls against the other questions.",
         Flag.DOES_NOT_TELL_APART: f"It {likely} does not tell strong from weak.",
@@ -96,6 +104,19 @@ def says(f: FindingFacts) -> str:
         return f"Hardly anybody seems to have known it; the answers are {counts}."
     if f.flag is Flag.RATERS_DISAGREE:
         return f"On {f.students} answers marked twice their points for it agree little better than chance would."
+    if f.flag is Flag.UNUSED_LEVELS:
+        given = [f"{level.students or 'none'} got {level.points:g}" for level in f.levels]
+        return f"Of {f.students} answers {listed(given)}."
+    if f.flag is Flag.LEVELS_OUT_OF_ORDER:
+        low, high = f.levels
+        return (
+            f"The {high.students} with {high.points:g} earned {high.rest or 0:.0%} of everything else on average, "
+            f"the {low.students} with {low.points:g} {low.rest or 0:.0%}."
+        )
+    if f.flag is Flag.SOMETHING_ELSE:
+        r = "" if f.r_rest is None else f" (r {number(f.r_rest)})"
+        better = "does no better" if (f.r_rest or 0) <= 0 else "hardly does better"
+        return f"Who does well on everything else {better} on it{r}."
     if f.flag is Flag.NOT_REACHED:
         return f"{f.students} of {f.takers} gave no answer to it nor to anything after it."
     if f.flag is Flag.WORKS_AGAINST:
@@ -177,6 +198,9 @@ def short(f: FindingFacts) -> str:
         Flag.TOO_HARD: "Too hard",
         Flag.TOO_EASY: "Too easy",
         Flag.DEAD_OPTION: f"{listed(f.options)} hardly chosen" if f.options else "",
+        Flag.SOMETHING_ELSE: f"{f.criterion} apart from the rest",
+        Flag.LEVELS_OUT_OF_ORDER: f"{f.criterion}: levels out of order",
+        Flag.UNUSED_LEVELS: f"{f.criterion}: {_level_points(f)} hardly given",
     }[f.flag]
 
 
@@ -192,6 +216,9 @@ ADVICE = {
     Flag.NOT_REACHED: "Fewer questions or more time.",
     Flag.RATERS_DISAGREE: "Look at sample answers together, and say what each level takes.",
     Flag.DEAD_OPTION: "Put in its place what students really get wrong.",
+    Flag.SOMETHING_ELSE: "Report it by itself, or leave it out of the marks of this question.",
+    Flag.LEVELS_OUT_OF_ORDER: "Read some answers of both levels side by side, and say what sets them apart.",
+    Flag.UNUSED_LEVELS: "Take the level out, or say more clearly what earns it.",
 }
 """What to do about each, in a sentence."""
 
@@ -269,6 +296,12 @@ def to_look_at(urgent: Sequence[float], others: bool = False) -> str:
     if about == 0:
         return f"{look}; most likely none of these findings is wrong."
     return f"{look}; expect about {_numeral(about) if about <= 10 else about} of these findings to be wrong."
+
+
+def _level_points(f: FindingFacts) -> str:
+    """“2 points”, “1 or 3 points”."""
+    points = [f"{level.points:g}" for level in f.levels]
+    return f"{_either(points)} {'point' if points == ['1'] else 'points'}"
 
 
 def _chose(f: FindingFacts) -> str:

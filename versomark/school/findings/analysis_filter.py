@@ -137,7 +137,7 @@ def body_looked(analysis: FilteredAnalysis) -> FindingsReport:
         analysis.scope.without,
         analysis.scope.share / 100,
     )
-    return with_levels(body, analysis.sittings)
+    return with_levels(body, analysis.sittings, analysis.table)
 
 
 def same_edition(teacher: Teacher, sitting: Sitting) -> list[Sitting]:

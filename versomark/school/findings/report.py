@@ -22,7 +22,7 @@ from versomark.core.findings import (
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
 from versomark.core.items.numeric import Numeric
 from versomark.core.response_table import ResponseTable
-from versomark.core.scoring import Responses, ScoringOverrides, corrected_totals, score, to_mark
+from versomark.core.scoring import Responses, ScoringOverrides, corrected_totals, to_mark
 from versomark.core.text import plain
 
 MOST_PARTS = 24
@@ -94,6 +94,8 @@ class LevelCount(BaseModel):
     words: str
     """Of the level that was reached."""
     seats: list[int]
+    rest: float | None
+    """The mean share of everything else that they earned."""
 
 
 class CriterionSpread(BaseModel):
@@ -102,6 +104,8 @@ class CriterionSpread(BaseModel):
     name: str
     max: float
     levels: list[LevelCount]
+    r_rest: float | None
+    """How it goes with everything else."""
 
 
 class PaperQuestion(BaseModel):
@@ -161,23 +165,6 @@ class FindingsReport(BaseModel):
     totals: dict[int, float]
 
 
-def compute(
-    edition: Edition,
-    responses: Responses,
-    left_out: Collection[str] = (),
-    judged: ScoringOverrides | None = None,
-    earlier: Sequence[ResponseTable] = (),
-) -> FindingsReport:
-    """Score and analyse.
-
-    left_out: refs of questions that a lesson did not come to. judged: marks given, keys settled, items waived. earlier:
-    sittings of the same edition before this one, evidence of what is true of its questions.
-    """
-    judged = judged or ScoringOverrides()
-    table = score(edition, responses, left_out, judged)
-    return body_of(edition, responses, table, judged, left_out, earlier=earlier)
-
-
 def body_of(
     edition: Edition,
     responses: Responses,
@@ -188,7 +175,11 @@ def body_of(
     end_group: float = Thresholds.end_group,
     earlier: Sequence[ResponseTable] = (),
 ) -> FindingsReport:
-    """Of answers that are scored already. left_out: refs that whoever looks wants to see the figures without."""
+    """Of answers that are scored already.
+
+    not_asked: refs of questions that a lesson did not come to. left_out: those that whoever looks wants to see the
+    figures without. earlier: sittings of the same edition before this one, evidence of what is true of its questions.
+    """
     marks = corrected_totals(edition, table)
     thresholds = Thresholds(end_group=end_group)
     analysis, findings = analyse(table, thresholds=thresholds, earlier=earlier)

@@ -24,10 +24,10 @@ from versomark.school.room.public import Room, RoundAnswer, Which, not_asked, sa
 
 from .dismissed_findings import dismissed_in, key_of
 from .models import CachedAnalysis
-from .report import FindingsReport, compute
+from .report import FindingsReport, body_of
 from .written import with_levels
 
-RULES = 12
+RULES = 13
 """Counted up when a measure or rule changes, so that nothing computed under the old one is shown."""
 MOST_EARLIER = 3
 """Sittings of the same edition that are evidence beside one: each has to be scored, and more say little more."""
@@ -207,9 +207,10 @@ def _analysed(
 ) -> CachedAnalysis | None:
     edition = sitting.edition.read()
     judged = overrides_in(sitting)
-    if not score(edition, responses, left_out, judged).items:
+    table = score(edition, responses, left_out, judged)
+    if not table.items:
         return None
-    body = with_levels(compute(edition, responses, left_out, judged, earlier), [sitting])
+    body = with_levels(body_of(edition, responses, table, judged, left_out, earlier=earlier), [sitting], table)
     waiting = sum(question.waiting for question in body.paper)
     totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals}
     cached, _ = CachedAnalysis.objects.update_or_create(

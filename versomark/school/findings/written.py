@@ -1,13 +1,18 @@
-"""What marks say of written work: the levels that were reached, and where two markers disagree."""
+"""What marks say of written work: the levels that were reached, what is wrong with a rubric, and where two markers
+disagree."""
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 import numpy as np
 
-from versomark.core.findings import Flag, Thresholds
+from versomark.core.findings import FindingFacts, Flag, Thresholds
+from versomark.core.findings.criteria import CriterionFinding, CriterionMarks, RubricFigures, rubric_figures
+from versomark.core.findings.facts import LevelFacts, facts_of_criterion
 from versomark.core.findings.raters import disagreement
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.items.rubric import Criterion
+from versomark.core.items.rubric import Rubric
+from versomark.core.response_table import ResponseTable
+from versomark.core.stats import known
 from versomark.school.delivery.public import Sitting
 from versomark.school.grading.public import (
     Mark,
@@ -20,23 +25,35 @@ from versomark.school.grading.public import (
     marks_by_pass,
 )
 
-from .report import CriterionSpread, FindingsReport, FoundFlag, LevelCount
+from .report import CriterionSpread, FindingsReport, FoundFlag, LevelCount, PaperQuestion
 
 
-def with_levels(body: FindingsReport, sittings: Sequence[Sitting]) -> FindingsReport:
-    """The same with how many reached which level, of the questions that a person has marked for all who count."""
-    spreads = level_spreads(sittings, set(body.totals))
-    paper = [
-        entry.model_copy(update={"criteria": spreads[entry.ref]})
-        if entry.figures is not None and entry.ref in spreads
-        else entry
-        for entry in body.paper
-    ]
-    return body.model_copy(update={"paper": paper})
+def with_levels(body: FindingsReport, sittings: Sequence[Sitting], table: ResponseTable) -> FindingsReport:
+    """The same with how many reached which level, and what that says of the rubric, of the questions that a person has
+    marked for all who count."""
+    rubrics = marks_by_rubric(sittings, set(body.totals))
+    columns = {item.id: at for at, item in enumerate(table.items)}
+    flags, paper = list(body.flags), list[PaperQuestion]()
+    for entry in body.paper:
+        if entry.figures is not None and entry.ref in rubrics:
+            content, marks = rubrics[entry.ref]
+            # Of an answer that was emptied after it was marked nothing counts.
+            given = {int(seat) for seat in np.array(table.students)[table.answered[:, columns[entry.ref]]]}
+            marks = {seat: mark for seat, mark in marks.items() if seat in given}
+            judged = _criterion_marks(content.rubric, marks, table)
+            figures = rubric_figures(judged, table, columns[entry.ref])
+            flags += [_of_criterion(entry, finding, judged) for finding in figures.findings]
+            entry = entry.model_copy(update={"criteria": _spreads(content.rubric, marks, figures)})
+        paper.append(entry)
+    return body.model_copy(update={"paper": paper, "flags": flags})
 
 
-def level_spreads(sittings: Sequence[Sitting], seats: Collection[int]) -> dict[str, list[CriterionSpread]]:
-    """By question, of these seats, by the mark that their students read: what was agreed on, else the first."""
+RubricMarks = tuple[ByRubric, dict[int, Mark]]
+"""A question and the mark of each seat."""
+
+
+def marks_by_rubric(sittings: Sequence[Sitting], seats: Collection[int]) -> dict[str, RubricMarks]:
+    """By question, of these seats, the mark that their students read: what was agreed on, else the first."""
     rubrics = {ref: item.content for ref, item in by_hand(sittings[0]).items()}
     if not rubrics:
         return {}
@@ -48,21 +65,58 @@ def level_spreads(sittings: Sequence[Sitting], seats: Collection[int]) -> dict[s
                 if seat in seats and ref in marks and mark.state == MarkState.KEPT:
                     marks[ref][seat] = mark
     return {
-        ref: [_spread(criterion, marks[ref]) for criterion in content.rubric.criteria]
-        for ref, content in rubrics.items()
-        if isinstance(content, ByRubric) and marks[ref]
+        ref: (content, marks[ref]) for ref, content in rubrics.items() if isinstance(content, ByRubric) and marks[ref]
     }
 
 
-def _spread(criterion: Criterion, marks: dict[int, Mark]) -> CriterionSpread:
-    reached: dict[float, list[int]] = {level.points: [] for level in criterion.levels}
-    for seat, mark in sorted(marks.items()):
-        reached.setdefault(mark.points.get(criterion.id, 0.0), []).append(seat)
-    names = {level.points: level.words for level in criterion.levels}
-    levels = [
-        LevelCount(points=points, words=names.get(points, ""), seats=who) for points, who in sorted(reached.items())
+def _criterion_marks(rubric: Rubric, marks: Mapping[int, Mark], table: ResponseTable) -> list[CriterionMarks]:
+    own = [marks.get(int(seat)) for seat in table.students]
+    return [
+        CriterionMarks(
+            criterion.name,
+            criterion.max,
+            tuple(sorted(level.points for level in criterion.levels)),
+            np.array([np.nan if mark is None else mark.points.get(criterion.id, 0.0) for mark in own]),
+        )
+        for criterion in rubric.criteria
     ]
-    return CriterionSpread(name=criterion.name, max=criterion.max, levels=levels)
+
+
+def _spreads(rubric: Rubric, marks: Mapping[int, Mark], figures: RubricFigures) -> list[CriterionSpread]:
+    spreads = []
+    for criterion, levels, r in zip(rubric.criteria, figures.levels, figures.r_rest, strict=True):
+        names = {level.points: level.words for level in criterion.levels}
+        counts = [
+            LevelCount(
+                points=level.points,
+                words=names.get(level.points, ""),
+                seats=[
+                    seat for seat, mark in sorted(marks.items()) if mark.points.get(criterion.id, 0.0) == level.points
+                ],
+                rest=known(level.rest),
+            )
+            for level in levels
+        ]
+        spreads.append(CriterionSpread(name=criterion.name, max=criterion.max, levels=counts, r_rest=known(r)))
+    return spreads
+
+
+def _of_criterion(question: PaperQuestion, finding: CriterionFinding, judged: Sequence[CriterionMarks]) -> FoundFlag:
+    criterion = judged[finding.criterion]
+    facts = facts_of_criterion(
+        question.ref,
+        finding.flag,
+        finding.probability,
+        criterion.name,
+        int((~np.isnan(criterion.points)).sum()),
+        [LevelFacts(points=at.points, students=at.students, rest=known(at.rest)) for at in finding.levels],
+        known(finding.r),
+    )
+    return _on_question(facts, question.number, question.label)
+
+
+def _on_question(facts: FindingFacts, number: int, label: str) -> FoundFlag:
+    return FoundFlag(**facts.model_dump(), ref=facts.item, number=number, label=label, urgent=facts.flag.urgent)
 
 
 def raters_flags(sitting: Sitting) -> list[FoundFlag]:
@@ -82,34 +136,6 @@ def raters_flags(sitting: Sitting) -> list[FoundFlag]:
                 worst, likeliest = criterion, likely
         if worst is not None:
             label = content.own_label or str(numbers[ref])
-            flags.append(_flag(numbers[ref], label, ref, worst, len(pairs), likeliest))
+            facts = facts_of_criterion(ref, Flag.RATERS_DISAGREE, likeliest, worst.name, len(pairs))
+            flags.append(_on_question(facts, numbers[ref], label))
     return flags
-
-
-def _flag(number: int, label: str, ref: str, criterion: Criterion, answers: int, probability: float) -> FoundFlag:
-    return FoundFlag(
-        item=ref,
-        ref=ref,
-        number=number,
-        label=label,
-        urgent=True,
-        flag=Flag.RATERS_DISAGREE,
-        probability=probability,
-        options=[],
-        students=answers,
-        takers=answers,
-        right=0,
-        keys=[],
-        counts=[],
-        offered=False,
-        idea_note="",
-        upper_key=None,
-        upper_option=None,
-        lower_option=None,
-        earned=None,
-        r_rest=None,
-        alpha=None,
-        alpha_without=None,
-        criterion=criterion.name,
-        rivals=[],
-    )

@@ -10750,6 +10750,8 @@ export interface components {
             max: number;
             /** Levels */
             levels: components["schemas"]["LevelCount"][];
+            /** R Rest */
+            r_rest: number | null;
         };
         /**
          * DismissedLine
@@ -11025,6 +11027,8 @@ export interface components {
             words: string;
             /** Seats */
             seats: number[];
+            /** Rest */
+            rest: number | null;
         };
         /**
          * OftenGiven

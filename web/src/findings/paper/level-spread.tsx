@@ -1,12 +1,13 @@
 import type { Schemas } from "../../api/client";
 import { Region } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { amount } from "../../ui/words";
+import { amount, figure, percent } from "../../ui/words";
 import { namesOf } from "../names-of";
 
 type Props = { criteria: Schemas["CriterionSpread"][]; students: Schemas["FindingsStudent"][] };
 
-/** Of a question marked with a rubric: how many reached which level of each criterion, and who. */
+/** Of a question marked with a rubric: how many reached which level of each criterion, who, and the share of everything
+ * else that they earned, which should rise with the level. */
 export function LevelSpread({ criteria, students }: Props) {
   return criteria.map((criterion) => {
     const most = Math.max(1, ...criterion.levels.map((level) => level.seats.length));
@@ -14,11 +15,18 @@ export function LevelSpread({ criteria, students }: Props) {
       <Region
         key={criterion.name}
         name={criterion.name}
-        remark={`of ${amount(criterion.max, criterion.max % 1 ? 1 : 0)}`}
+        remark={`of ${amount(criterion.max, criterion.max % 1 ? 1 : 0)}${
+          criterion.r_rest === null ? "" : ` · r ${figure(criterion.r_rest)} with everything else`
+        }`}
       >
         <Table
           caption={`Levels reached in ${criterion.name}`}
-          heads={[{ label: "Points", right: true }, { label: "Level" }, { label: "Students" }]}
+          heads={[
+            { label: "Points", right: true },
+            { label: "Level" },
+            { label: "Students" },
+            { label: "Elsewhere", right: true },
+          ]}
         >
           {criterion.levels.map((level) => (
             <Row key={level.points}>
@@ -39,6 +47,7 @@ export function LevelSpread({ criteria, students }: Props) {
                 </span>
                 <span className="text-xs text-graphite">{namesOf(students, level.seats).join(", ")}</span>
               </Cell>
+              <Cell right>{percent(level.rest)}</Cell>
             </Row>
           ))}
         </Table>
