@@ -258,6 +258,7 @@ def main() -> None:
         "explanations": findings.run,
         "ideas": ideas.run,
         "rubrics": criteria.run,
+        "forecasts": forecasts.run,
         "keeping": bench_keeping,
         "first-load": bench_first_load,
     }

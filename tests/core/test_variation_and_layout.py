@@ -1,8 +1,5 @@
 """Varied items, sections, forms, checks, and what is foretold: alpha against pingouin, Spearman–Brown by hand."""
 
-import numpy as np
-import pandas as pd
-import pingouin
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -21,7 +18,6 @@ from versomark.core.editions import (
     TeachingPage,
     changes_between,
     checks,
-    foretell,
     freeze,
     student_paper,
 )
@@ -201,30 +197,6 @@ def test_checks_say_what_a_careful_colleague_would() -> None:
 def test_a_letter_that_is_the_key_too_often_is_pointed_out() -> None:
     items = bank(12)
     assert "The key is B in 12 of 12 questions" in says(checks("T", layout(items), items, lambda rule: []))
-
-
-def test_foretold_alpha_is_alpha_when_the_history_is_the_class_itself() -> None:
-    """From p and r with the total alone, Gulliksen's sum gives the total's variance exactly (0/1 items)."""
-    rng = np.random.default_rng(3)
-    ability = rng.normal(size=(60, 1))
-    data = (rng.random((60, 9)) < 1 / (1 + np.exp(-(ability - rng.normal(size=9))))).astype(float)
-    total = data.sum(1)
-    items = {
-        ref: BankItem(
-            ref, item.content, item.skills, None, float(data[:, k].mean()), float(np.corrcoef(data[:, k], total)[0, 1])
-        )
-        for k, (ref, item) in enumerate(bank(9).items())
-    }
-    result = foretell(layout(items), items)
-    alpha, _ = pingouin.cronbach_alpha(pd.DataFrame(data))
-    assert result.reliability == pytest.approx(alpha)
-    assert result.sd == pytest.approx(total.std())
-    assert result.mean == pytest.approx(total.mean())
-    assert result.sem == pytest.approx(total.std() * (1 - alpha) ** 0.5)
-    # Twice as long, half of it unknown: Spearman–Brown, 2ρ/(1 + ρ).
-    longer = items | {f"f{ref}": BankItem(f"f{ref}", item.content) for ref, item in bank(9).items()}
-    assert foretell(layout(longer), longer).reliability == pytest.approx(2 * alpha / (1 + alpha))
-    assert foretell(layout(bank(3)), bank(3)).reliability is None
 
 
 def test_two_editions_are_compared_item_by_item() -> None:

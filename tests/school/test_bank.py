@@ -17,6 +17,8 @@ from PIL import Image
 
 from tests.conftest import Staffroom, devices, problems_of, refs
 from tests.school.test_teacher_side import layout, send
+from versomark.core.findings.facts import facts_of_criterion
+from versomark.core.findings.flags import Flag
 from versomark.core.items import read_content
 from versomark.core.items.by_rubric import FileTask
 from versomark.core.items.rubric import Criterion, Rubric
@@ -30,6 +32,7 @@ from versomark.school.responses.models import HandedInFile
 
 pytestmark = pytest.mark.django_db
 
+FLAG = facts_of_criterion("q", Flag.GUESSING, 0.8, "", 12)
 TRUE_FALSE = {"kind": "true_false", "stem": "So?", "key": True}
 
 
@@ -180,7 +183,7 @@ def test_how_a_question_did_stands_beside_it_and_narrows_a_search(school: Staffr
     assert [version["reason"] for version in page["versions"]] == ["A test, edition 1"]
     assert found(school, "difficulty=middle&used=used") == ["Which one?"]
     other = Item.objects.get(pk=one)
-    record_uses("sitting 0", "Later", date(2026, 5, 1), [Use(other.pk, 12, 0.35, 0.2, ["wrong key"])])
+    record_uses("sitting 0", "Later", date(2026, 5, 1), [Use(other.pk, 12, 0.35, 0.2, [FLAG])])
     other.refresh_from_db()
     assert other.difficulty == pytest.approx((4 * 0.75 + 12 * 0.35) / 16)
     record_uses("sitting 0", "Later", date(2026, 5, 1), [])

@@ -191,7 +191,7 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
     flag = next(flag for flag in flags if flag["flag"] == "check the key")
     assert flag["ref"] == refs(sitting)[WRONG]
     assert flag["advice"]
-    assert history(flag["ref"])["flags"] == [
+    assert [found["heading"] for found in history(flag["ref"])["standing"]] == [
         one["heading"] for one in flags if one["ref"] == flag["ref"] and one["urgent"]
     ]
     named = {"ref": flag["ref"], "flag": flag["flag"], "options": flag["options"]}
@@ -204,7 +204,7 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
     assert see(school, sitting).json()["dismissed"] == [
         {**named, "note": "B was printed twice; mended.", "by": "Brandt"}
     ]
-    assert flag["heading"] not in history(flag["ref"])["flags"]
+    assert flag["heading"] not in [found["heading"] for found in history(flag["ref"])["standing"]]
     assert history(flag["ref"])["notes"] == ["check the key: B was printed twice; mended."]
     news = school.client.get("/api/v1/desk").json()["news"][0]
     assert (news["first"] or {}).get("flag") != "check the key"
@@ -214,7 +214,7 @@ def test_a_finding_set_aside_stays_with_the_question_and_is_taken_up_again(schoo
 
     assert post("taken-up", **named).status_code == 200
     assert see(school, sitting).json()["dismissed"] == []
-    assert flag["heading"] in history(flag["ref"])["flags"]
+    assert flag["heading"] in [found["heading"] for found in history(flag["ref"])["standing"]]
     assert history(flag["ref"])["notes"] == []
 
 
@@ -244,7 +244,7 @@ def test_a_sitting_of_the_same_paper_before_is_evidence_until_the_key_is_settled
     def of_question(sitting: Sitting) -> dict[str, Any]:
         body = see(school, sitting).json()["body"]
         explained: dict[str, Any] = body["paper"][WRONG]["figures"]["explanations"]
-        return {"before": body["before"], "opening": body["opening"], **explained}
+        return {"before": body["before"], "evidence": body["evidence"], **explained}
 
     def of_b(explanations: dict[str, Any]) -> float:
         return float(next(entry["p"] for entry in explanations["wrong_key"] if entry["option"] == "B"))
@@ -255,7 +255,7 @@ def test_a_sitting_of_the_same_paper_before_is_evidence_until_the_key_is_settled
     # Where nothing else is known, twelve students say less than twelve after twenty-four.
     both = of_question(second)
     assert (alone["before"], both["before"]) == (0, 24)
-    assert "24 who sat it before count as evidence too." in both["opening"]
+    assert both["evidence"] == "24 papers handed in before count as evidence too."
     assert of_question(first) == alone  # what comes later changes nothing of what was said
     body: dict[str, Any] = {"accepted": ["b"], "reason": "B is right."}
     path = f"/api/v1/sittings/{first.pk}/settling/{refs(first)[WRONG]}"

@@ -16,6 +16,8 @@ from tests.core.every_kind import KEYED, right_answer, wrong_answer
 from tests.school.test_class_lists import new_class, outcomes
 from tests.school.test_teacher_side import layout, send
 from versomark.core.editions import student_paper
+from versomark.core.findings.facts import facts_of_criterion
+from versomark.core.findings.flags import Flag
 from versomark.core.items import ItemContent
 from versomark.core.items.base import ContentBase
 from versomark.school.bank.models import Item
@@ -99,6 +101,7 @@ def test_right_answers_of_any_kind_earn_all_marks_through_every_door(
     assert "idea_note" not in json.dumps(able.seat().json())
 
 
+FLAG = facts_of_criterion("q", Flag.GUESSING, 0.8, "", 12)
 USES = st.lists(
     st.tuples(
         st.integers(0, 3),
@@ -122,7 +125,7 @@ def test_a_history_is_the_mean_over_students_and_filters_follow_it(
         Item.objects.get(pk=send(school.client, "post", "items", {"content": content}).json()["id"]) for _ in "abcd"
     ]
     for at, (which, students, p, r, flagged) in enumerate(uses):
-        use = Use(items[which].pk, students, p, r, ["dead option"] if flagged else [])
+        use = Use(items[which].pk, students, p, r, [FLAG] if flagged else [])
         for _ in range(2):  # what is recorded twice counts once
             record_uses(f"sitting {at}", f"Sitting {at}", date(2026, 1, 1) + timedelta(days=at), [use])
     for which, item in enumerate(items):

@@ -13,6 +13,7 @@ from .edition import (
     student_paper,
 )
 from .external import ExternalAssessment, ExternalGroup, description_problems, edition_described, is_described
+from .forecast import QuestionHistory
 from .forms import in_own_order
 from .freezing import BankItem, NotReady, Pool, assemble, freeze
 from .layout import (
@@ -26,9 +27,11 @@ from .layout import (
     one_section,
 )
 from .lesson import LessonStep, lesson_page, lesson_steps
-from .prediction import PlanLine, PredictedStatistics, foretell
+from .prediction import USUAL_CLASS, USUAL_CUT, Foretold, PlanLine, PredictedStatistics, foretell
 
 __all__ = [
+    "USUAL_CLASS",
+    "USUAL_CUT",
     "BankItem",
     "Check",
     "DraftSection",
@@ -38,6 +41,7 @@ __all__ = [
     "EditionItem",
     "ExternalAssessment",
     "ExternalGroup",
+    "Foretold",
     "Layout",
     "LessonStep",
     "NotReady",
@@ -48,6 +52,7 @@ __all__ = [
     "PlanRow",
     "Pool",
     "PredictedStatistics",
+    "QuestionHistory",
     "Section",
     "Stimulus",
     "StudentPaper",

@@ -8,6 +8,7 @@ from versomark.core.items import ItemContent, NoDraw, drawn
 
 from .checks import stopping
 from .edition import Edition, EditionItem, PagesBefore, Section, Stimulus
+from .forecast import QuestionHistory
 from .forms import shuffled_forms
 from .layout import DraftSection, DrawRule, Layout, PlacedItem
 
@@ -28,10 +29,8 @@ class BankItem:
     content: ItemContent
     skills: tuple[str, ...] = ()
     stimulus: Stimulus | None = None
-    difficulty: float | None = None
-    """The share of its marks that students earned in earlier sittings."""
-    discrimination: float | None = None
-    """Its correlation with the total there."""
+    history: QuestionHistory | None = None
+    """How it did in earlier sittings of this version."""
     minutes: float | None = None
 
 

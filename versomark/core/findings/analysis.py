@@ -98,6 +98,8 @@ class ItemFigures(BaseModel):
     id: str
     max: float
     p: float | None
+    sd: float | None
+    """Of its points, with N − 1."""
     p_low: float | None
     p_high: float | None
     r_total: float | None
@@ -294,6 +296,9 @@ def _item_figures(
                 id=item.id,
                 max=item.max,
                 p=reasons.value(f"{path}.p", m.p[0, j], no_marks),
+                sd=reasons.value(
+                    f"{path}.sd", float(earned.std(ddof=1)) if len(earned) > 1 else math.nan, "Needs two students."
+                ),
                 p_low=reasons.value(f"{path}.p_low", low[j], no_interval),
                 p_high=reasons.value(f"{path}.p_high", high[j], no_interval),
                 r_total=reasons.value(f"{path}.r_total", m.r_total[0, j], same or "Every student has the same total."),

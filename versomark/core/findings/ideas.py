@@ -5,12 +5,15 @@ holds it takes them, able or not. How many hold it and which signs work are weig
 working signs and a grid of shares of holders; an option that does not behave like the idea is left out, and said to be.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
+
+from versomark.core.stats.distributions import normal_tail
 
 from .explanations import Explained, ExplanationPriors, ItemExplanations, OptionProbability, SignOfIdea
 from .option_models import ABILITIES, STANDARD, logistic
@@ -146,6 +149,36 @@ def _weighed(signs: Sequence[SignOfIdea], likelihood: Floats, priors: Explanatio
         low=low,
         high=high,
     )
+
+
+@dataclass(frozen=True)
+class IdeaCount:
+    """How many of so many students hold an idea, if it is there at all. probability: that it is. From `low` to `high`
+    nine times in ten."""
+
+    probability: float
+    expected: float
+    low: int
+    high: int
+    students: int
+
+    @property
+    def there(self) -> bool:
+        return self.probability >= 0.5
+
+
+def probability_of_fewer(then: IdeaCount, now: IdeaCount) -> float:
+    """How likely it is that a smaller share of the students holds an idea now than then.
+
+    Of each time the idea is either not there, or held by a share that is normal about what is expected and as wide as
+    its interval; the two times are taken as independent. Where it is there neither time, neither is the smaller.
+    """
+    spreads = [max(0.5, (count.high - count.low) / (2 * 1.645)) / max(1, count.students) for count in (then, now)]
+    apart = then.expected / max(1, then.students) - now.expected / max(1, now.students)
+    both = then.probability * now.probability
+    neither = (1 - then.probability) * (1 - now.probability)
+    fewer = 1 - normal_tail(apart / math.hypot(*spreads))
+    return both * fewer + then.probability * (1 - now.probability) + 0.5 * neither
 
 
 def _answers(signs: Sequence[SignOfIdea], works: NDArray[np.bool_]) -> tuple[Floats, Floats]:

@@ -71,8 +71,9 @@ def heading(f: FindingFacts) -> str:
         who = "Hardly anyone" if any(level.students for level in f.levels) else "Nobody"
         return f"{who} was given {_level_points(f)} on “{f.criterion}”."
     if f.flag is Flag.LEVELS_OUT_OF_ORDER:
-        low, high = f.levels
-        return f"On “{f.criterion}”, {high.points:g} {likely} stands for less than {low.points:g}."
+        if len(f.levels) != 2:
+            return f"The levels of “{f.criterion}” are {likely} out of order."
+        return f"On “{f.criterion}”, {f.levels[1].points:g} {likely} stands for less than {f.levels[0].points:g}."
     if f.flag is Flag.SOMETHING_ELSE:
         return f"“{f.criterion}” {likely} measures something else than the rest."
     return {
@@ -89,8 +90,40 @@ def idea_heading(idea: str, probability: float, expected: float, low: int, high:
     likely = how_likely(probability)
     first = "Perhaps " if likely == "perhaps" else ""
     adverb = "" if first else f" {likely}"
+    return f"{first}{idea_count(expected, low, high, students)}{adverb} think that {idea_clause(idea)}."
+
+
+def idea_count(expected: float, low: int, high: int, students: int) -> str:
+    """“12 of 24 (8 to 15)”."""
     between = f" ({low} to {high})" if low < high else ""
-    return f"{first}{round(expected)} of {students}{between}{adverb} think that {idea_clause(idea)}."
+    return f"{round(expected)} of {students}{between}"
+
+
+def idea_elsewhere(
+    where: str, there: bool, count: tuple[float, int, int, int], before: bool, fewer_later: float
+) -> str:
+    """An idea in another sitting of the class, beside this one. there: whether it more likely than not showed there.
+    fewer_later: the probability that fewer held it at the later of the two."""
+    held = f"{idea_count(*count)} {'thought' if before else 'think'} so" if there else "more likely than not nobody did"
+    t = Thresholds()
+    trend = next(
+        (
+            f"{HOW_LIKELY[t.confidence(probability)]} {which} {'now' if before else 'then'}"
+            for probability, which in ((fewer_later, "fewer"), (1 - fewer_later, "more"))
+            if probability >= t.probable
+        ),
+        "a difference that may be chance",
+    )
+    return f"{where[0].upper()}{where[1:]} {held}; {trend}."
+
+
+def idea_gone(idea: str, where: str, count: tuple[float, int, int, int], probability: float) -> str:
+    """An idea that the class showed before and does not show here. probability: that it is here all the same."""
+    kept = round(100 * probability)
+    return (
+        f"{idea_count(*count)} thought {where} that {idea_clause(idea)}. Here it does not show"
+        f"{f', though {kept} in 100 say that it is still there' if kept >= 5 else ''}."
+    )
 
 
 def says(f: FindingFacts) -> str:
@@ -107,7 +140,7 @@ def says(f: FindingFacts) -> str:
     if f.flag is Flag.UNUSED_LEVELS:
         given = [f"{level.students or 'none'} got {level.points:g}" for level in f.levels]
         return f"Of {f.students} answers {listed(given)}."
-    if f.flag is Flag.LEVELS_OUT_OF_ORDER:
+    if f.flag is Flag.LEVELS_OUT_OF_ORDER and len(f.levels) == 2:
         low, high = f.levels
         return (
             f"The {high.students} with {high.points:g} earned {high.rest or 0:.0%} of everything else on average, "
@@ -265,13 +298,12 @@ def opening(
     urgent: Sequence[float],
     complete: bool,
     others: bool = False,
-    before: int = 0,
 ) -> str:
     """The sentences that open a page of figures.
 
     share: of the marks, in the mean. alpha: with the lower end of its interval. urgent: the probability of each finding
     that should be looked at. complete: whether everybody took every question. others: whether something less pressing
-    was found. before: students of earlier sittings whose answers were weighed too.
+    was found.
     """
     who = f"{students} student{'s' if students != 1 else ''}"
     first = f"{who} earned {share:.0%} of the marks on average."
@@ -279,8 +311,16 @@ def opening(
     if students < FEWEST_STUDENTS:
         # Of so few nothing is claimed: neither that a question failed, nor that none did, nor how dependable it is.
         return f"{first} That is too few to judge questions by: {FEWEST_STUDENTS} are needed.{chosen}"
-    more = f" {before} who sat it before count as evidence too." if before else ""
-    return f"{first} {alpha_in_words(*alpha, students)} {to_look_at(urgent, others)}{more}{chosen}"
+    return f"{first} {alpha_in_words(*alpha, students)} {to_look_at(urgent, others)}{chosen}"
+
+
+def evidence_before(papers: int, in_part: bool) -> str:
+    """Of earlier sittings whose answers were weighed too; in_part: with some of the questions only. Papers and not
+    students, since the same class may have sat both."""
+    if not papers:
+        return ""
+    some = ", with some of its questions," if in_part else ""
+    return f"{papers} {'paper' if papers == 1 else 'papers'} handed in before{some} count as evidence too."
 
 
 def to_look_at(urgent: Sequence[float], others: bool = False) -> str:

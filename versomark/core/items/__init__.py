@@ -14,6 +14,7 @@ from .registry import (
 )
 from .single_choice import Option, SingleChoice, SingleChoiceResponse
 from .true_false import TrueFalse, TrueFalseResponse
+from .versions import version_of
 
 __all__ = [
     "AnsweredOption",
@@ -35,4 +36,5 @@ __all__ = [
     "read_content",
     "read_response",
     "read_response_text",
+    "version_of",
 ]

@@ -29,9 +29,9 @@ from .schemas import (
     StimulusChange,
     StimulusDraft,
     StimulusPage,
-    UseLine,
     VersionLine,
     item_line,
+    use_line,
 )
 
 router = Router(tags=["bank"])
@@ -113,8 +113,9 @@ def copy_item(request: HttpRequest, item_id: UUID) -> ItemPage:
 @router.get("/items/{uuid:item_id}/history", response=ItemHistory)
 def history(request: HttpRequest, item_id: UUID) -> ItemHistory:
     result = services.item_of(teacher_of(request), item_id)
+    version = services.version_now(result)
     return ItemHistory(
-        uses=[UseLine.model_validate(use, from_attributes=True) for use in result.uses.all()],
+        uses=[use_line(use, version) for use in result.uses.all()],
         versions=[
             VersionLine(
                 number=version.number,

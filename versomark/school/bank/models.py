@@ -90,6 +90,11 @@ class Item(models.Model):
     difficulty = models.FloatField(null=True, blank=True)
     discrimination = models.FloatField(null=True, blank=True)
     flagged = models.BooleanField(default=False)
+    evidence = models.JSONField(default=dict, blank=True)
+    """What a forecast needs of the uses of this version: {"students", "classes", "rest_correlation", "reliability",
+    "spread"}."""
+    standing = models.JSONField(default=list, blank=True)
+    """Findings of the latest use of this version, as facts."""
 
     class Meta:
         ordering = ["-changed_at"]
@@ -130,9 +135,17 @@ class ItemUse(models.Model):
     title = models.CharField(max_length=300)
     held_on = models.DateField()
     students = models.PositiveIntegerField()
+    version = models.CharField(max_length=40, blank=True)
+    """Which version of the item was asked and by which key it was scored; empty where that is not known."""
     difficulty = models.FloatField()
     discrimination = models.FloatField(null=True)
+    rest_correlation = models.FloatField(null=True)
+    reliability = models.FloatField(null=True)
+    """Of the test in which it was."""
+    spread = models.FloatField(null=True)
+    """Standard deviation of the share of its marks."""
     flags = models.JSONField(default=list)
+    """What was found, as facts: `versomark.core.findings.FindingFacts`."""
     notes = models.JSONField(default=list)
     """What its teacher thought of findings that were set aside."""
 

@@ -18,6 +18,7 @@ from .services import (
     keep_version,
     make_item,
     make_stimulus,
+    occasions_of,
     record_uses,
 )
 from .transfer import send_qti
@@ -39,6 +40,7 @@ __all__ = [
     "keep_version",
     "make_item",
     "make_stimulus",
+    "occasions_of",
     "offered",
     "path_of",
     "picture_of",

@@ -1,18 +1,21 @@
 """What goes in and comes out as JSON."""
 
 from base64 import b64encode
+from collections.abc import Sequence
 from datetime import date, datetime
-from typing import Literal
+from typing import Any, Literal
 from uuid import UUID
 
 from ninja import Field, Schema
 
+from versomark.core.findings import Confidence, FindingFacts, Thresholds, words
 from versomark.core.items import ItemContent, StudentItem
 from versomark.core.items.rubric import Rubric
 from versomark.core.text import RichText, readable
 
 from . import materials
-from .models import Item
+from .models import Item, ItemUse
+from .services import of_version
 
 KindName = Literal["explanation", "practice", "to see", "to do"]
 
@@ -21,6 +24,15 @@ MOST_SHOWN = 200
 
 
 MOST_BYTES = 50 * 1024 * 1024
+
+
+class StandingLine(Schema):
+    """A finding that stands with a question, in words."""
+
+    heading: str
+    short: str
+    probability: float
+    confidence: Confidence
 
 
 class ItemLine(Schema):
@@ -36,7 +48,8 @@ class ItemLine(Schema):
     stimulus: UUID | None
     times_used: int
     difficulty: float | None
-    flagged: bool
+    standing: list[StandingLine]
+    """What the latest sitting of this version found, most pressing first."""
 
 
 class ItemsFound(Schema):
@@ -86,8 +99,10 @@ class UseLine(Schema):
     students: int
     difficulty: float
     discrimination: float | None
-    flags: list[str]
+    standing: list[StandingLine]
     notes: list[str]
+    this_version: bool
+    """Whether it read as it does now, and had the same key."""
 
 
 class VersionLine(Schema):
@@ -260,11 +275,11 @@ class SentFile(Schema):
 def item_line(item: Item) -> ItemLine:
     """Straight from what is stored: a list of a hundred items validates none of them again."""
     stored = item.content
-    words = readable(stored.get("stem", "")) or readable(stored.get("text", ""))
+    text = readable(stored.get("stem", "")) or readable(stored.get("text", ""))
     return ItemLine(
         id=item.pk,
         kind=stored["kind"],
-        words=words[:400],
+        words=text[:400],
         skills=[skill.name for skill in item.skills.all()],
         marks=stored.get("marks", 1),
         ready=item.ready,
@@ -272,7 +287,34 @@ def item_line(item: Item) -> ItemLine:
         stimulus=item.stimulus_id,
         times_used=item.times_used,
         difficulty=item.difficulty,
-        flagged=item.flagged,
+        standing=standing_lines(item.standing),
+    )
+
+
+def standing_lines(stored: Sequence[dict[str, Any]]) -> list[StandingLine]:
+    flags = map(FindingFacts.model_validate, stored)
+    return [
+        StandingLine(
+            heading=words.heading(flag),
+            short=words.short(flag),
+            probability=flag.probability,
+            confidence=Thresholds().confidence(flag.probability),
+        )
+        for flag in flags
+    ]
+
+
+def use_line(use: ItemUse, version: str) -> UseLine:
+    """version: of the item as it is now."""
+    return UseLine(
+        title=use.title,
+        held_on=use.held_on,
+        students=use.students,
+        difficulty=use.difficulty,
+        discrimination=use.discrimination,
+        standing=standing_lines(use.flags),
+        notes=use.notes,
+        this_version=of_version(use, version),
     )
 
 

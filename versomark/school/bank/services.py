@@ -1,6 +1,6 @@
 """The bank: writing, finding and keeping questions."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Literal
@@ -9,7 +9,8 @@ from uuid import UUID
 from django.db import transaction
 from django.db.models import Count, Exists, F, Max, OuterRef, Q, QuerySet, Window
 
-from versomark.core.items import ItemContent
+from versomark.core.findings import FindingFacts
+from versomark.core.items import ItemContent, version_of
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
@@ -177,7 +178,18 @@ def _write(item: Item, content: ItemContent, details: Details) -> None:
     item.words = _words(content, item, skills)
     item.save()
     item.skills.set(skills)
+    if item.times_used:
+        _sum_up(item)
     search.index([item])
+
+
+def occasions_of(items: Collection[UUID]) -> dict[UUID, list[str]]:
+    """Where each was used."""
+    rows = ItemUse.objects.filter(item__in=items)
+    occasions: dict[UUID, list[str]] = {}
+    for item, occasion in rows.values_list("item", "occasion"):
+        occasions.setdefault(item, []).append(occasion)
+    return occasions
 
 
 def _words(content: ItemContent, item: Item, skills: Sequence[Skill]) -> str:
@@ -285,9 +297,13 @@ class Use:
     students: int
     difficulty: float
     discrimination: float | None
-    flags: Sequence[str]
+    flags: Sequence[FindingFacts]
     notes: Sequence[str] = ()
     """What its teacher thought of findings that were set aside."""
+    version: str = ""
+    rest_correlation: float | None = None
+    reliability: float | None = None
+    spread: float | None = None
 
 
 @transaction.atomic
@@ -306,25 +322,54 @@ def record_uses(occasion: str, title: str, held_on: date, uses: Sequence[Use]) -
                     "students": use.students,
                     "difficulty": use.difficulty,
                     "discrimination": use.discrimination,
-                    "flags": list(use.flags),
+                    "flags": [flag.model_dump(mode="json") for flag in use.flags],
                     "notes": list(use.notes),
+                    "version": use.version,
+                    "rest_correlation": use.rest_correlation,
+                    "reliability": use.reliability,
+                    "spread": use.spread,
                 },
             )
     for item in Item.objects.filter(pk__in=there).prefetch_related("uses"):
         _sum_up(item)
 
 
+def version_now(item: Item) -> str:
+    """Empty where its numbers vary: then what students saw was never what stands in the bank."""
+    return "" if item.content.get("variation") else version_of(item.read())
+
+
+def of_version(use: ItemUse, version: str) -> bool:
+    return not (version and use.version) or use.version == version
+
+
 def _sum_up(item: Item) -> None:
-    """Difficulty and discrimination over all occasions, weighted by students; flagged by the latest occasion."""
-    uses = list(item.uses.all())
-    known = [(use.discrimination, use.students) for use in uses if use.discrimination is not None]
-    students = sum(use.students for use in uses)
-    Item.objects.filter(pk=item.pk).update(
-        times_used=len(uses),
-        difficulty=sum(use.difficulty * use.students for use in uses) / students if students else None,
-        discrimination=sum(r * n for r, n in known) / sum(n for _, n in known) if known else None,
-        flagged=bool(uses and uses[-1].flags),
-    )
+    """Its measures over all occasions on which this version was asked, weighted by students, and what the latest of
+    them found. What was reworded, or has another key, has its evidence before it."""
+    every = list(item.uses.all())
+    version = version_now(item) if every else ""
+    uses = [use for use in every if of_version(use, version)]
+
+    def mean(name: str) -> float | None:
+        known = [(value, use.students) for use in uses if (value := getattr(use, name)) is not None]
+        students = sum(n for _, n in known)
+        return sum(value * n for value, n in known) / students if students else None
+
+    summed = {
+        "times_used": len(every),
+        "difficulty": mean("difficulty"),
+        "discrimination": mean("discrimination"),
+        "standing": list(uses[-1].flags) if uses else [],
+        "flagged": bool(uses and uses[-1].flags),
+        "evidence": {
+            "students": sum(use.students for use in uses),
+            "classes": len(uses),
+            **{name: mean(name) for name in ("rest_correlation", "reliability", "spread")},
+        },
+    }
+    Item.objects.filter(pk=item.pk).update(**summed)
+    for name, value in summed.items():
+        setattr(item, name, value)
 
 
 def stimuli_of(teacher: Teacher) -> QuerySet[Stimulus]:

@@ -2,15 +2,14 @@ from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
-from ninja import Router
+from ninja import Query, Router
 
 from versomark.core.editions import (
     Edition,
     EditionChange,
-    PredictedStatistics,
     StudentPaper,
 )
-from versomark.school.bank.schemas import SentFile, Unsent, item_line, sent_file
+from versomark.school.bank.schemas import SentFile, Unsent, item_line, sent_file, standing_lines
 from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
 
@@ -20,6 +19,8 @@ from .models import Test
 from .schemas import (
     DescribedChange,
     EditionLine,
+    ForetoldOf,
+    ForetoldPage,
     ItemsToPut,
     NewTest,
     Pasted,
@@ -29,6 +30,7 @@ from .schemas import (
     TestChange,
     TestLine,
     TestPage,
+    UnsettledLine,
 )
 
 router = Router(tags=["tests"])
@@ -143,9 +145,17 @@ def preview(request: HttpRequest, test_id: int) -> StudentPaper:
     return services.preview(services.test_of(teacher_of(request), test_id))
 
 
-@router.get("/tests/{int:test_id}/foretold", response=PredictedStatistics)
-def foretold(request: HttpRequest, test_id: int) -> PredictedStatistics:
-    return services.foretold(services.test_of(teacher_of(request), test_id))
+@router.get("/tests/{int:test_id}/foretold", response=ForetoldPage)
+def foretold(request: HttpRequest, test_id: int, of: Query[ForetoldOf]) -> ForetoldPage:
+    """What the test will do in a class of so many, with a decision at so many percent of its marks."""
+    test = services.test_of(teacher_of(request), test_id)
+    return ForetoldPage(
+        predicted=services.foretold(test, of.students, of.cut / 100),
+        unsettled=[
+            UnsettledLine(number=entry.number, ref=entry.item.pk, standing=standing_lines(entry.item.standing))
+            for entry in services.unsettled(test)
+        ],
+    )
 
 
 @router.post("/tests/{int:test_id}/freeze", response=EditionLine)

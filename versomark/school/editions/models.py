@@ -59,6 +59,8 @@ class Edition(models.Model):
     fingerprint = models.CharField(max_length=64)
     label = models.CharField(max_length=40, blank=True)
     """What this edition is for, where it needs saying: before teaching, after teaching."""
+    forecast = models.JSONField(null=True)
+    """What was foretold of it when it was frozen, as `core.editions.PredictedStatistics`."""
     frozen_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -10,9 +10,10 @@ from versomark.core.editions import (
     ExternalAssessment,
     ExternalGroup,
     Layout,
+    PredictedStatistics,
 )
 from versomark.core.text import RichText
-from versomark.school.bank.schemas import ItemLine
+from versomark.school.bank.schemas import ItemLine, StandingLine
 
 
 class EditionLine(Schema):
@@ -48,6 +49,28 @@ class TestPage(TestLine):
     summary: str
     described: ExternalAssessment | None
     """Where the test is given and marked elsewhere: its lines."""
+
+
+class ForetoldOf(Schema):
+    """Of which class a test is foretold."""
+
+    students: int | None = Field(None, ge=2, le=500)
+    """As many as the teacher's classes have, where it is not said."""
+    cut: int = Field(50, ge=0, le=100)
+    """Where a decision is made, in percent of the marks."""
+
+
+class UnsettledLine(Schema):
+    """A question whose latest findings nobody settled."""
+
+    number: int
+    ref: UUID
+    standing: list[StandingLine]
+
+
+class ForetoldPage(Schema):
+    predicted: PredictedStatistics
+    unsettled: list[UnsettledLine]
 
 
 class NewTest(Schema):

@@ -2,6 +2,8 @@
 
 from collections.abc import Sequence
 from secrets import randbelow
+from statistics import median
+from typing import NamedTuple
 from uuid import UUID
 
 from django.db import transaction
@@ -14,6 +16,7 @@ from versomark.core.items import NoDraw
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank import public as bank
 from versomark.school.bank.public import Item
+from versomark.school.classes.public import classes_of
 from versomark.school.errors import DomainError, NotFound
 
 from .external import built, keep_described, make_described
@@ -124,8 +127,29 @@ def checks(test: Test) -> list[core.Check]:
     return core.checks(test.title, test.read(), _bank(test), _pool(test))
 
 
-def foretold(test: Test) -> core.PredictedStatistics:
-    return core.foretell(test.read(), _bank(test))
+def foretold(test: Test, students: int | None = None, cut: float = core.USUAL_CUT) -> core.PredictedStatistics:
+    """students: how many will sit it; where it is not said, as many as the teacher's classes have in the middle."""
+    return core.foretell(test.read(), _bank(test), students or _usual_class(test.owner), cut)
+
+
+def _usual_class(teacher: Teacher) -> int:
+    sizes = [own.student_count for own in classes_of(teacher) if own.student_count > 1]  # type: ignore[attr-defined]
+    return int(median(sizes)) if sizes else core.USUAL_CLASS
+
+
+class Unsettled(NamedTuple):
+    """A question of a test whose latest findings still stand."""
+
+    number: int
+    item: Item
+
+
+def unsettled(test: Test) -> list[Unsettled]:
+    """Questions that the latest sitting of their version found something in, which nobody settled, reworded or set
+    aside since."""
+    items = items_in(test)
+    numbered = enumerate((entry.ref for entry in test.read().items()), start=1)
+    return [Unsettled(number, items[ref]) for number, ref in numbered if ref in items and items[ref].standing]
 
 
 def assembled(test: Test, seed: int = 0) -> core.Edition:
@@ -227,6 +251,7 @@ def _keep_edition(test: Test, content: core.Edition, label: str) -> Edition:
         content=content.model_dump(mode="json"),
         fingerprint=content.fingerprint(),
         label=label,
+        forecast=foretold(test).model_dump(mode="json") if test.described is None else None,
     )
     refs = [item.ref for item in content.items() if item.content.in_bank]
     for item in Item.objects.filter(pk__in=_uuids(refs)):
@@ -257,8 +282,22 @@ def _bank_item(item: Item) -> core.BankItem:
         content=item.read(),
         skills=tuple(skill.name for skill in item.skills.all()),
         stimulus=core.Stimulus(ref=str(stimulus.pk), title=stimulus.title, body=stimulus.body) if stimulus else None,
-        difficulty=item.difficulty,
-        discrimination=item.discrimination,
+        history=_history(item),
+    )
+
+
+def _history(item: Item) -> core.QuestionHistory | None:
+    seen = item.evidence
+    if item.difficulty is None or not seen:
+        return None
+    return core.QuestionHistory(
+        worth=0,
+        students=seen["students"],
+        classes=seen["classes"],
+        share=item.difficulty,
+        r_rest=seen["rest_correlation"],
+        reliability=seen["reliability"],
+        spread=seen["spread"],
     )
 
 

@@ -16,6 +16,8 @@ from . import services
 from .analysis_filter import body_looked, in_words, looked, same_edition
 from .dismissed_findings import dismissed_in
 from .flag_notes import read_aloud
+from .forecast_after import forecast_after
+from .ideas_over_time import ideas_elsewhere
 from .schemas import AnalysisFilterQuery, DismissedLine, FindingsPage, FindingsStudent, GroupWanted, OtherSitting
 from .written import raters_flags
 
@@ -52,7 +54,8 @@ def findings(
     aside = dismissed_in([sitting])[sitting.pk]
     if body:
         # Second marks come without a new analysis of the answers.
-        body = read_aloud(body, raters_flags(sitting), aside)
+        elsewhere = ideas_elsewhere(sitting) if which == "first" and result.scope.plain else {}
+        body = read_aloud(body, raters_flags(sitting), aside, elsewhere)
     totals: dict[str, float] = {str(seat): total for seat, total in body["totals"].items()} if body else {}
     own = seats_with_progress(sitting)
     seats = own if len(result.sittings) == 1 else list(result.seats.values())
@@ -91,6 +94,7 @@ def findings(
         ],
         asked_again=services.asked_again(sitting),
         names_hidden=names_hidden(sitting),
+        forecast=forecast_after(sitting, body) if body and result.scope.plain else None,
         seen=in_words(result),
         others=[
             OtherSitting(

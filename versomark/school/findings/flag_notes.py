@@ -7,9 +7,10 @@ from pydantic import BaseModel
 
 from versomark.core.findings import Confidence, Flag, IdeaFigures, RivalFacts, Thresholds, words, worth
 from versomark.core.findings.flags import LEAST_RIVAL
-from versomark.core.findings.ideas import same_idea
+from versomark.core.findings.ideas import IdeaCount, same_idea
 
 from .dismissed_findings import Key, key_of
+from .ideas_over_time import IdeaElsewhere, IdeaElsewhereNote, elsewhere_notes, gone_ideas
 from .report import FindingsReport, FoundFlag, PaperQuestion
 
 
@@ -74,6 +75,8 @@ class IdeaNote(BaseModel):
     signs: list[IdeaSignNote]
     holders: list[HolderNote]
     """Who more likely holds it than not, surest first."""
+    elsewhere: list[IdeaElsewhereNote]
+    """What was and became of it in the class: the sitting before, this one asked again, those since."""
 
 
 class ReadQuestion(PaperQuestion):
@@ -88,7 +91,11 @@ class FindingsPageBody(FindingsReport):
     """A report with its words."""
 
     opening: str
+    evidence: str
+    """What else than this sitting was weighed; empty for nothing."""
     shown_ideas: list[IdeaNote]
+    gone_ideas: list[str]
+    """Sentences on ideas that the class showed the last time and does not show here, though it could."""
     flags: list[FlagNote]  # type: ignore[assignment]
     paper: list[ReadQuestion]  # type: ignore[assignment]
 
@@ -124,7 +131,13 @@ def flag_note(flag: FoundFlag, shown: Collection[str] = ()) -> FlagNote:
     )
 
 
-def _idea_note(figures: IdeaFigures, students: int, numbers: Mapping[str, tuple[int, str]]) -> IdeaNote:
+def _idea_note(
+    figures: IdeaFigures,
+    students: int,
+    numbers: Mapping[str, tuple[int, str]],
+    elsewhere: Sequence[IdeaElsewhere],
+) -> IdeaNote:
+    here = IdeaCount(figures.p, figures.expected, figures.low, figures.high, students)
     likely = sorted((entry for entry in figures.students if entry.p >= 0.5), key=lambda entry: -entry.p)
     return IdeaNote(
         idea=same_idea(figures.idea),
@@ -145,16 +158,23 @@ def _idea_note(figures: IdeaFigures, students: int, numbers: Mapping[str, tuple[
             for sign in figures.signs
         ],
         holders=[HolderNote(seat=int(entry.student), probability=entry.p) for entry in likely],
+        elsewhere=elsewhere_notes(here, elsewhere),
     )
 
 
-def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Collection[Key] = ()) -> dict[str, Any]:
+def read_aloud(
+    body: dict[str, Any],
+    more: Sequence[FoundFlag] = (),
+    aside: Collection[Key] = (),
+    elsewhere: Mapping[str, Sequence[IdeaElsewhere]] | None = None,
+) -> dict[str, Any]:
     """A kept report as JSON with its words. more: flags that come from elsewhere; aside: findings that were set aside,
-    which the opening does not count."""
+    which the opening does not count. elsewhere: by idea, how it was in other sittings of the class."""
+    elsewhere = elsewhere or {}
     test = body["test"]
     numbers = {question["ref"]: (question["number"], question["label"]) for question in body["paper"]}
     ideas = [
-        _idea_note(idea, test["students"], numbers)
+        _idea_note(idea, test["students"], numbers, elsewhere.get(same_idea(idea.idea), ()))
         for idea in map(IdeaFigures.model_validate, body["ideas"])
         if idea.p >= Thresholds.possible
     ]
@@ -173,14 +193,15 @@ def read_aloud(body: dict[str, Any], more: Sequence[FoundFlag] = (), aside: Coll
         urgent,
         body["complete"],
         bool(standing),
-        body["before"],
     )
     paper = [{**question, **_read_question(question, test["students"])} for question in body["paper"]]
     return {
         **body,
         "opening": opening,
+        "evidence": words.evidence_before(body["before"], body["before_in_part"]),
         "flags": [note.model_dump() for note in notes],
         "shown_ideas": [idea.model_dump() for idea in ideas],
+        "gone_ideas": gone_ideas(body["ideas"], elsewhere),
         "paper": paper,
     }
 

@@ -12,6 +12,8 @@ class CachedAnalysis(models.Model):
     totals = models.JSONField(default=dict)
     """{"of": full marks, "waiting": answers without a mark, "totals": {seat: marks}}: what a record of many sittings
     reads without the body."""
+    ideas = models.JSONField(default=list)
+    """Its ideas of students without who holds them: what the sittings before and after it want to know."""
     made_at = models.DateTimeField(auto_now_add=True)
 
     def __str__(self) -> str:

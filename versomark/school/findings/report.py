@@ -155,6 +155,8 @@ class FindingsReport(BaseModel):
     """Whether everybody took every question."""
     before: int
     """Students of earlier sittings whose answers are evidence too."""
+    before_in_part: bool
+    """Whether some of them were asked only some of its questions, or other versions of some."""
     test: TestFigures
     reasons: dict[str, str]
     flags: list[FoundFlag]
@@ -186,6 +188,7 @@ def body_of(
     return FindingsReport(
         complete=table.complete,
         before=sum(len(entry.students) for entry in earlier),
+        before_in_part=any({item.id for item in table.items} - {item.id for item in entry.items} for entry in earlier),
         test=analysis.test,
         reasons=analysis.reasons,
         flags=_on_paper(edition, table, findings),

@@ -7,6 +7,7 @@ from versomark.school.errors import DomainError
 
 from .analysis_filter import SHARES, AnalysisFilter
 from .flag_notes import FindingsPageBody
+from .forecast_after import ForecastAfter
 
 
 class FindingsStudent(Schema):
@@ -54,6 +55,8 @@ class FindingsPage(Schema):
     """How these figures differ from the sitting's own, in words; empty where they do not."""
     others: list[OtherSitting]
     """Sittings of the same edition, which could be put together with this one."""
+    forecast: ForecastAfter | None
+    """What was foretold of the paper, and what came."""
 
 
 class GroupWanted(Schema):

@@ -1,20 +1,21 @@
 """Findings of a sitting: its responses scored, analysed, and put beside the paper."""
 
 import json
+from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
+from dataclasses import replace
 from hashlib import sha256
-from typing import NamedTuple
+from typing import Any, NamedTuple
 from uuid import UUID
 
-from django.db.models import Count, Max
+from django.db.models import Count, Max, Q
 from django.utils import timezone
 
 from versomark.core.findings.ideas import same_idea
-from versomark.core.findings.words import heading
-from versomark.core.items import ItemResponse
+from versomark.core.items import ItemResponse, version_of
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import score
-from versomark.school.bank.public import Use, record_uses
+from versomark.school.bank.public import Use, occasions_of, record_uses
 from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import AFTER, Sitting
 from versomark.school.errors import DomainError, NotFound
@@ -128,6 +129,22 @@ def totals_of_several(sittings: Sequence[Sitting]) -> list[CachedTotals | None]:
     return kept_totals
 
 
+def ideas_of_several(sittings: Sequence[Sitting]) -> list[list[dict[str, Any]]]:
+    """The ideas of each, without who holds them and without the rest of its findings."""
+    now = _now(sittings)
+    rows = CachedAnalysis.objects.filter(pk__in=[entry.fingerprint for entry in now.values()])
+    cached = dict(rows.values_list("pk", "ideas"))
+    result: list[list[dict[str, Any]]] = []
+    for sitting in sittings:
+        position = now.get(sitting.pk)
+        ideas = cached.get(position.fingerprint) if position else []
+        if position and ideas is None:
+            analysed_now = _analysed_now(sitting, position)
+            ideas = analysed_now.ideas if analysed_now else []
+        result.append(ideas or [])
+    return result
+
+
 class _Now(NamedTuple):
     """What the findings of a sitting are made from as it stands."""
 
@@ -169,32 +186,80 @@ def _now(sittings: Sequence[Sitting]) -> dict[int, _Now]:
 
 
 def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
-    """By sitting: the last closed ones of the same edition and teacher that were opened before it."""
-    editions = {sitting.edition.fingerprint for sitting in sittings}
-    closed = Sitting.objects.filter(
-        state__in=AFTER, edition__fingerprint__in=editions, owner__in={sitting.owner_id for sitting in sittings}
+    """By sitting: closed ones of the same teacher, opened before it, in which some of its questions were asked, also in
+    another test: those with most of them, and of these the latest."""
+    asked = {sitting.pk: _refs(sitting) for sitting in sittings}
+    used = occasions_of({ref for refs in asked.values() for ref in refs})
+    shared = {
+        pk: Counter(number for ref in refs for number in used_in(used.get(ref, ()))) for pk, refs in asked.items()
+    }
+    closed = Sitting.objects.filter(state__in=AFTER, owner__in={sitting.owner_id for sitting in sittings}).filter(
+        Q(pk__in={number for numbers in shared.values() for number in numbers})
+        | Q(edition__in={sitting.edition_id for sitting in sittings})
     )
-    rows = list(closed.exclude(opened_at=None).select_related("edition").order_by("-opened_at"))
-    return {
-        sitting.pk: [
+    rows = list(closed.exclude(opened_at=None).select_related("edition"))
+    result = {}
+    for sitting in sittings:
+        if sitting.opened_at is None:
+            continue
+        counts = {
+            row.pk: len(asked[sitting.pk]) if row.edition_id == sitting.edition_id else shared[sitting.pk][row.pk]
+            for row in rows
+        }
+        before = [
             row
             for row in rows
             if row.owner_id == sitting.owner_id
-            and row.edition.fingerprint == sitting.edition.fingerprint
             and row.opened_at
             and row.opened_at < sitting.opened_at
-        ][:MOST_EARLIER]
-        for sitting in sittings
-        if sitting.opened_at
-    }
+            and counts[row.pk]
+        ]
+        before.sort(key=lambda row: (counts[row.pk], row.opened_at), reverse=True)
+        result[sitting.pk] = before[:MOST_EARLIER]
+    return result
+
+
+OCCASION = "sitting "
+"""What a sitting is called where the bank keeps how its questions did, before its number."""
+
+
+def used_in(occasions: Sequence[str]) -> list[int]:
+    return [int(occasion.removeprefix(OCCASION)) for occasion in occasions if occasion.startswith(OCCASION)]
+
+
+def _refs(sitting: Sitting) -> set[UUID]:
+    """The questions of the bank in its paper, from what is stored: reading it into models takes longest of all."""
+    items = (item for section in sitting.edition.content["sections"] for item in section["items"])
+    return {UUID(item["ref"]) for item in items if len(item["ref"]) == 36}
 
 
 def _analysed_now(sitting: Sitting, now: _Now) -> CachedAnalysis | None:
-    edition = sitting.edition.read()
-    earlier = [
-        score(edition, responses_of(entry.seats), entry.not_asked, overrides_in(entry.sitting)) for entry in now.earlier
-    ]
+    versions = versions_in(sitting)
+    earlier = [_as_asked_here(entry, versions) for entry in now.earlier]
     return _analysed(sitting, responses_of(now.seats), now.not_asked, now.fingerprint, earlier=earlier)
+
+
+def versions_in(sitting: Sitting) -> dict[str, str]:
+    """By ref, which version of each question its students were asked, and by which key it was scored."""
+    settled = overrides_in(sitting).settled
+    accepted = {ref: () if entry.everybody else entry.accepted for ref, entry in settled.items()}
+    return {item.ref: version_of(item.content, accepted.get(item.ref)) for item in sitting.edition.read().items()}
+
+
+def _as_asked_here(earlier: _Earlier, versions: Mapping[str, str]) -> ResponseTable:
+    """The answers of an earlier sitting, with questions that were other ones then under other names."""
+    table = score(
+        earlier.sitting.edition.read(),
+        responses_of(earlier.seats),
+        earlier.not_asked,
+        overrides_in(earlier.sitting),
+    )
+    theirs = versions_in(earlier.sitting)
+    items = (
+        item if theirs[item.id] == versions.get(item.id) else replace(item, id=f"{item.id} as it was then")
+        for item in table.items
+    )
+    return replace(table, items=tuple(items))
 
 
 def _analysed(
@@ -213,8 +278,12 @@ def _analysed(
     body = with_levels(body_of(edition, responses, table, judged, left_out, earlier=earlier), [sitting], table)
     waiting = sum(question.waiting for question in body.paper)
     totals = {"of": body.test.max, "waiting": waiting, "totals": body.totals}
+    ideas = [
+        {**idea.model_dump(include={"idea", "p", "expected", "low", "high"}), "students": body.test.students}
+        for idea in body.ideas
+    ]
     cached, _ = CachedAnalysis.objects.update_or_create(
-        pk=fingerprint, defaults={"body": body.model_dump(mode="json"), "totals": totals}
+        pk=fingerprint, defaults={"body": body.model_dump(mode="json"), "totals": totals, "ideas": ideas}
     )
     if history and sitting.state in AFTER:
         _record(sitting, body)
@@ -276,6 +345,7 @@ def _record(sitting: Sitting, body: FindingsReport) -> None:
     refs = {item.ref for item in sitting.edition.read().items() if item.content.in_bank}
     aside = dismissed_in([sitting])[sitting.pk]
     flags = [flag for flag in body.flags if key_of(flag.model_dump()) not in aside]
+    versions = versions_in(sitting)
     uses = [
         Use(
             item=UUID(question.ref),
@@ -283,12 +353,16 @@ def _record(sitting: Sitting, body: FindingsReport) -> None:
             difficulty=question.figures.p,
             discrimination=question.figures.r_total,
             # What only wants polish before the next use is no reason to find the question again.
-            flags=[heading(flag) for flag in flags if flag.ref == question.ref and flag.urgent],
+            flags=[flag for flag in flags if flag.ref == question.ref and flag.urgent],
             notes=[f"{entry.flag}: {entry.note}" for entry in aside.values() if entry.item == question.ref],
+            version=versions[question.ref],
+            rest_correlation=question.figures.r_rest,
+            reliability=body.test.alpha,
+            spread=question.figures.sd / question.figures.max if question.figures.sd is not None else None,
         )
         for question in body.paper
         if question.ref in refs and question.figures is not None and question.figures.p is not None
     ]
     title = f"{sitting.edition.content['title']} · {sitting.school_class.name}"
     held_on = timezone.localdate(sitting.opened_at or sitting.made_at)
-    record_uses(f"sitting {sitting.pk}", title, held_on, uses)
+    record_uses(f"{OCCASION}{sitting.pk}", title, held_on, uses)

@@ -1122,7 +1122,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Foretold */
+        /**
+         * Foretold
+         * @description What the test will do in a class of so many, with a decision at so many percent of its marks.
+         */
         get: operations["versomark_school_editions_api_foretold"];
         put?: never;
         post?: never;
@@ -4714,6 +4717,11 @@ export interface components {
             start: number;
         };
         /**
+         * Confidence
+         * @enum {string}
+         */
+        Confidence: "almost certain" | "probable" | "possible";
+        /**
          * ItemLine
          * @description An item as a list shows it.
          */
@@ -4741,8 +4749,8 @@ export interface components {
             times_used: number;
             /** Difficulty */
             difficulty: number | null;
-            /** Flagged */
-            flagged: boolean;
+            /** Standing */
+            standing: components["schemas"]["StandingLine"][];
         };
         /** ItemsFound */
         ItemsFound: {
@@ -4750,6 +4758,19 @@ export interface components {
             total: number;
             /** Items */
             items: components["schemas"]["ItemLine"][];
+        };
+        /**
+         * StandingLine
+         * @description A finding that stands with a question, in words.
+         */
+        StandingLine: {
+            /** Heading */
+            heading: string;
+            /** Short */
+            short: string;
+            /** Probability */
+            probability: number;
+            confidence: components["schemas"]["Confidence"];
         };
         /** Criterion */
         Criterion: {
@@ -6075,10 +6096,12 @@ export interface components {
             difficulty: number;
             /** Discrimination */
             discrimination: number | null;
-            /** Flags */
-            flags: string[];
+            /** Standing */
+            standing: components["schemas"]["StandingLine"][];
             /** Notes */
             notes: string[];
+            /** This Version */
+            this_version: boolean;
         };
         /** VersionLine */
         VersionLine: {
@@ -6684,6 +6707,55 @@ export interface components {
             /** Pages */
             pages: components["schemas"]["PaperPages"][];
         };
+        /**
+         * ForetoldOf
+         * @description Of which class a test is foretold.
+         */
+        ForetoldOf: {
+            /** Students */
+            students?: number | null;
+            /**
+             * Cut
+             * @default 50
+             */
+            cut: number;
+        };
+        /**
+         * Foretold
+         * @description Of a class of so many students: mean and spread of its totals, reliability (alpha), standard error, in marks; how
+         *     many students come out within `margin` marks of the cut (a share of the marks).
+         */
+        Foretold: {
+            /** Students */
+            students: number;
+            /** Cut */
+            cut: number;
+            mean: components["schemas"]["ForetoldRange"];
+            sd: components["schemas"]["ForetoldRange"];
+            reliability: components["schemas"]["ForetoldRange"];
+            sem: components["schemas"]["ForetoldRange"];
+            /** Margin */
+            margin: number;
+            near_cut: components["schemas"]["ForetoldRange"];
+        };
+        /** ForetoldPage */
+        ForetoldPage: {
+            predicted: components["schemas"]["PredictedStatistics"];
+            /** Unsettled */
+            unsettled: components["schemas"]["UnsettledLine"][];
+        };
+        /**
+         * ForetoldRange
+         * @description Nine times in ten it lies from low to high.
+         */
+        ForetoldRange: {
+            /** Middle */
+            middle: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
         /** PlanLine */
         PlanLine: {
             /** Skill */
@@ -6699,7 +6771,7 @@ export interface components {
          * PredictedStatistics
          * @description The plan of a test beside what is there, and what its history leads one to expect.
          *
-         *     known: how many questions have a history. mean, sd, sem: in marks. reliability: alpha.
+         *     known: how many questions have a history.
          */
         PredictedStatistics: {
             /** Lines */
@@ -6712,14 +6784,22 @@ export interface components {
             questions: number;
             /** Known */
             known: number;
-            /** Mean */
-            mean: number | null;
-            /** Sd */
-            sd: number | null;
-            /** Reliability */
-            reliability: number | null;
-            /** Sem */
-            sem: number | null;
+            foretold: components["schemas"]["Foretold"] | null;
+        };
+        /**
+         * UnsettledLine
+         * @description A question whose latest findings nobody settled.
+         */
+        UnsettledLine: {
+            /** Number */
+            number: number;
+            /**
+             * Ref
+             * Format: uuid
+             */
+            ref: string;
+            /** Standing */
+            standing: components["schemas"]["StandingLine"][];
         };
         /** ShelfPlace */
         ShelfPlace: {
@@ -10735,11 +10815,6 @@ export interface components {
             also: string;
         };
         /**
-         * Confidence
-         * @enum {string}
-         */
-        Confidence: "almost certain" | "probable" | "possible";
-        /**
          * CriterionSpread
          * @description One criterion of a rubric: how many reached which level, lowest first.
          */
@@ -10816,6 +10891,7 @@ export interface components {
             seen: string;
             /** Others */
             others: components["schemas"]["OtherSitting"][];
+            forecast: components["schemas"]["ForecastAfter"] | null;
         };
         /**
          * FindingsPageBody
@@ -10826,6 +10902,8 @@ export interface components {
             complete: boolean;
             /** Before */
             before: number;
+            /** Before In Part */
+            before_in_part: boolean;
             test: components["schemas"]["TestFigures"];
             /** Reasons */
             reasons: {
@@ -10845,8 +10923,12 @@ export interface components {
             };
             /** Opening */
             opening: string;
+            /** Evidence */
+            evidence: string;
             /** Shown Ideas */
             shown_ideas: components["schemas"]["IdeaNote"][];
+            /** Gone Ideas */
+            gone_ideas: string[];
         };
         /** FindingsStudent */
         FindingsStudent: {
@@ -10907,6 +10989,44 @@ export interface components {
             /** Idea */
             idea: string;
         };
+        /**
+         * ForecastAfter
+         * @description What was foretold when the paper was frozen, of a class of so many, and what came of it.
+         */
+        ForecastAfter: {
+            /** Students */
+            students: number;
+            /** Known */
+            known: number;
+            /** Questions */
+            questions: number;
+            /** Lines */
+            lines: components["schemas"]["ForecastLine"][];
+            /**
+             * Why Not
+             * @enum {string}
+             */
+            why_not: "" | "too few" | "other marks";
+        };
+        /**
+         * ForecastLine
+         * @description One figure as it was foretold, nine times in ten from low to high, and as it came.
+         */
+        ForecastLine: {
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "mean" | "sd" | "reliability";
+            /** Middle */
+            middle: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Came */
+            came: number | null;
+        };
         /** GivenValue */
         GivenValue: {
             /** Value */
@@ -10927,6 +11047,15 @@ export interface components {
             seat: number;
             /** Probability */
             probability: number;
+        };
+        /** IdeaElsewhereNote */
+        IdeaElsewhereNote: {
+            /** Sitting */
+            sitting: number;
+            /** Again */
+            again: boolean;
+            /** Says */
+            says: string;
         };
         /**
          * IdeaFigures
@@ -10970,6 +11099,8 @@ export interface components {
             signs: components["schemas"]["IdeaSignNote"][];
             /** Holders */
             holders: components["schemas"]["HolderNote"][];
+            /** Elsewhere */
+            elsewhere: components["schemas"]["IdeaElsewhereNote"][];
         };
         /**
          * IdeaSignNote
@@ -10995,6 +11126,8 @@ export interface components {
             max: number;
             /** P */
             p: number | null;
+            /** Sd */
+            sd: number | null;
             /** P Low */
             p_low: number | null;
             /** P High */
@@ -14655,7 +14788,10 @@ export interface operations {
     };
     versomark_school_editions_api_foretold: {
         parameters: {
-            query?: never;
+            query?: {
+                students?: number | null;
+                cut?: number;
+            };
             header?: never;
             path: {
                 test_id: number;
@@ -14670,7 +14806,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PredictedStatistics"];
+                    "application/json": components["schemas"]["ForetoldPage"];
                 };
             };
             /** @description Refused, with the reason. */

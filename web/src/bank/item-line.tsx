@@ -33,7 +33,12 @@ export function ItemFacts({ item }: { item: Schemas["ItemLine"] }) {
       {item.skills.join(", ") || "no skill yet"} · {kindName(item.kind)} · {many(item.marks, "mark")}
       {item.varied && " · numbers vary"}
       {item.difficulty !== null && ` · p\u00a0${figure(item.difficulty)}`}
-      {item.flagged && <span className="text-clay"> · ◆ flagged</span>}
+      {item.standing.map((found) => (
+        <span key={found.short} className="text-clay" title={found.heading}>
+          {" "}
+          · ◆ {found.short} <span className="text-graphite">({found.confidence})</span>
+        </span>
+      ))}
       {!item.ready && <span className="text-ochre"> · ◐ not finished</span>}
     </span>
   );

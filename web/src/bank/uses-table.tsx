@@ -18,9 +18,13 @@ export function UsesTable({ uses }: { uses: Schemas["UseLine"][] }) {
         <Row key={use.title + use.held_on}>
           <Cell>
             {use.title}, {dayOf(use.held_on)}
-            {use.flags.map((flag) => (
-              <span key={flag} className="block text-clay">
-                ◆ {flag}
+            {!use.this_version && (
+              <span className="block text-graphite">It read otherwise then, or had another key.</span>
+            )}
+            {use.standing.map((found) => (
+              <span key={found.heading} className="block text-clay">
+                ◆ {found.heading}{" "}
+                <span className="text-graphite">{Math.min(99, Math.round(100 * found.probability))} in 100</span>
               </span>
             ))}
             {use.notes.map((note) => (

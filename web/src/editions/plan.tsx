@@ -1,37 +1,40 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, read, type Schemas } from "../api/client";
+import { useState } from "react";
+import { api, read } from "../api/client";
 import { useSkills } from "../bank/skill-picker";
 import { Checkbox } from "../ui/checkbox";
 import { Choice, Field, Problem } from "../ui/field";
-import { Hint } from "../ui/hint";
 import { NumberInput } from "../ui/number-input";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { WordPicker } from "../ui/word-picker";
-import { amount, figure, many } from "../ui/words";
+import { amount, many } from "../ui/words";
+import { Expected, type ForetoldOf } from "./expected";
 import type { Layout } from "./layout";
 
 type Props = { testId: number; layout: Layout; keptAt: Date | null; onChange: (layout: Layout) => void };
 
 /** Skills and marks wanted against what is there, and what the test will probably do. */
 export function Plan({ testId, layout, keptAt, onChange }: Props) {
+  const [of, setOf] = useState<ForetoldOf>({ students: null, cut: 50 });
   const skills = useSkills().data?.map((skill) => skill.name) ?? [];
   const found = useQuery({
     // Foretold from what the server has, so it is asked again whenever a change is kept.
-    queryKey: ["foretold", testId, keptAt?.getTime() ?? 0],
-    queryFn: () => read(api.GET("/api/v1/tests/{test_id}/foretold", { params: { path: { test_id: testId } } })),
+    queryKey: ["foretold", testId, keptAt?.getTime() ?? 0, of],
+    queryFn: () =>
+      read(api.GET("/api/v1/tests/{test_id}/foretold", { params: { path: { test_id: testId }, query: of } })),
     placeholderData: (before) => before,
   });
   const wanted = (skill: string, marks: number) => {
     const others = layout.plan.filter((row) => row.skill !== skill);
     onChange({ ...layout, plan: marks ? [...others, { skill, marks }] : others });
   };
-  const lines = found.data?.lines ?? [];
+  const lines = found.data?.predicted.lines ?? [];
   const planned = layout.plan.reduce((sum, row) => sum + row.marks, 0);
   return (
     <>
       <Problem error={found.error} />
-      {found.data && <Expected foretold={found.data} />}
+      {found.data && <Expected page={found.data} wanted={of} onWanted={setOf} />}
       <Region name="Skills and marks" remark={planned > 0 && `${amount(planned, 0)} marks planned`}>
         <Table
           caption="Skills, marks wanted and there"
@@ -125,41 +128,5 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
         />
       </Region>
     </>
-  );
-}
-
-/** The sentences that matter, each figure with its meaning at hand. */
-function Expected({ foretold }: { foretold: Schemas["PredictedStatistics"] }) {
-  const { marks, minutes, questions, known, mean, reliability, sem } = foretold;
-  return (
-    <Region name="What to expect">
-      <p className="pt-2">
-        {many(questions, "question")}, <strong>{amount(marks, marks % 1 ? 1 : 0)} marks</strong>, about{" "}
-        <strong>{Math.round(minutes)} minutes</strong>.{" "}
-        {mean === null || reliability === null ? (
-          <span className="text-graphite">
-            {known === 0
-              ? "None of them was used before, so how the class will do cannot be foretold."
-              : `${many(known, "question")} of it ${known === 1 ? "was" : "were"} used before: too little to foretell more.`}
-          </span>
-        ) : (
-          <>
-            An estimate from {known} of {questions} questions used before: the class will earn about{" "}
-            <Hint says="The average total to expect, if this class is like the earlier ones.">
-              <strong>{amount(mean)}</strong>
-            </Hint>{" "}
-            on average; reliability about{" "}
-            <Hint says="Coefficient alpha to expect: how well the questions agree on who is strong. From each question's history, stretched to this length by the Spearman–Brown formula.">
-              <strong>{figure(reliability)}</strong>
-            </Hint>
-            , a total good to{" "}
-            <Hint says="Standard error of measurement: two thirds of students would come out within this many marks on a like test.">
-              <strong>± {amount(sem)}</strong>
-            </Hint>{" "}
-            marks.
-          </>
-        )}
-      </p>
-    </Region>
   );
 }

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { ButtonLink } from "../../ui/button";
 import { Disclosure } from "../../ui/disclosure";
@@ -121,6 +122,19 @@ function IdeaLine({ idea, sittingId, students, onChoose }: Omit<EntryProps, "ent
           </span>
         )}
       </p>
+      {idea.elsewhere.map((entry) => (
+        <p key={`${entry.sitting} ${entry.again}`} className="text-sm">
+          {entry.says}
+          {!entry.again && (
+            <>
+              {" "}
+              <Link to={`/findings/${entry.sitting}`} className="text-graphite underline underline-offset-2">
+                look there
+              </Link>
+            </>
+          )}
+        </p>
+      ))}
       <p className="text-sm text-graphite">{idea.advice}</p>
       <Disclosure name={`Who: ${idea.holders.length} more likely than not`}>
         <Chosen

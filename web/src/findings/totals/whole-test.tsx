@@ -5,6 +5,7 @@ import { Hint } from "../../ui/hint";
 import { Region } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
 import { amount, figure } from "../../ui/words";
+import { ForecastAfter } from "./forecast-after";
 import { WithTotal } from "./students-with-total";
 import { WhatToDo } from "./what-to-do";
 
@@ -16,6 +17,7 @@ export function WholeTest({ page, body, onChoose }: Props) {
   return (
     <>
       <p className="mb-5 font-serif text-xl leading-snug font-semibold">{body.opening}</p>
+      {body.evidence && <p className="-mt-3 mb-5 text-sm text-graphite">{body.evidence}</p>}
       {body.reasons.flags && <p className="mb-4 text-ochre">◐ {body.reasons.flags}</p>}
       <WhatToDo
         sittingId={page.sitting.id}
@@ -24,11 +26,21 @@ export function WholeTest({ page, body, onChoose }: Props) {
         students={page.students}
         onChoose={onChoose}
       />
+      {body.gone_ideas.length > 0 && (
+        <Region name="Ideas that show no more">
+          {body.gone_ideas.map((says) => (
+            <p key={says} className="border-b border-hairline py-2.5">
+              {says}
+            </p>
+          ))}
+        </Region>
+      )}
       <Region name="Students by total">
         <DistributionChart counts={body.distribution} max={body.test.max} mean={body.test.mean} onChoose={setBar} />
         <WithTotal bar={bar} students={page.students} />
       </Region>
       <Figures test={body.test} reasons={body.reasons} />
+      {page.forecast && <ForecastAfter forecast={page.forecast} />}
       <Region name="Totals">
         <Table
           caption="Totals by student"
