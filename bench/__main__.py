@@ -19,6 +19,7 @@ from bench import (
     criteria,
     feedback,
     findings,
+    forecasts,
     ideas,
     looks,
     marking,

@@ -83,15 +83,15 @@ def _judge(generator: object, students: int, items: int, before: int, known: int
     for seed in range(TESTS):
         *earlier, now = halves(generator, students, items, before + 1, seed)
         asked = history(earlier)[:known] + [QuestionHistory(1)] * (items - known)
-        told = forecast(asked, students, CUT)
-        assert told is not None
+        predicted = forecast(asked, students, CUT)
+        assert predicted is not None
         total, alpha = now.table.totals, reliability(now.table).alpha
-        near = float((np.abs(total - CUT * items) <= told.margin).sum())
+        near = float((np.abs(total - CUT * items) <= predicted.margin).sum())
         rows = [
-            (told.mean, total.mean()),
-            (told.sd, total.std(ddof=1)),
-            (told.reliability, alpha),
-            (told.near_cut, near),
+            (predicted.mean, total.mean()),
+            (predicted.sd, total.std(ddof=1)),
+            (predicted.reliability, alpha),
+            (predicted.near_cut, near),
         ]
         inside.append([entry.low <= came <= entry.high for entry, came in rows])
         off.append([abs(entry.middle - came) for entry, came in rows])

@@ -84,6 +84,7 @@ def test_the_shape_is_the_documented_one(tmp_path: Path) -> None:
         "id",
         "max",
         "p",
+        "sd",
         "p_low",
         "p_high",
         "r_total",

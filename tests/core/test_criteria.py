@@ -73,7 +73,7 @@ def test_planted_troubles_are_found_on_the_criterion_that_has_them() -> None:
 
 def test_how_likely_levels_are_out_of_order_is_how_often_they_are() -> None:
     """One pair in twenty is turned, as the prior has it; what is called probable or more is right as often."""
-    said, true = [], []
+    probabilities, true = [], []
     for seed in range(1500):
         rng = np.random.default_rng([7, seed])
         marks = class_of(rng, 60)
@@ -84,10 +84,10 @@ def test_how_likely_levels_are_out_of_order_is_how_often_they_are() -> None:
             marks[:, turned] = np.where(column == low, low + 1, np.where(column == low + 1, low, column))
         for finding in judged(marks).findings:
             if finding.flag is Flag.LEVELS_OUT_OF_ORDER:
-                said.append(finding.probability)
+                probabilities.append(finding.probability)
                 true.append(finding.criterion == turned)
-    assert len(said) > 60
-    assert np.mean(true) > np.mean(said) - 0.05
+    assert len(probabilities) > 60
+    assert np.mean(true) > np.mean(probabilities) - 0.05
 
 
 def test_most_criteria_apart_is_the_question_apart() -> None:

@@ -34,16 +34,16 @@ def test_a_large_history_gives_what_large_classes_come_to() -> None:
     rng = np.random.default_rng(5)
     hard = rng.normal(0, 0.8, 25)
     earlier, later = answers(rng, hard, 3000), answers(rng, hard, 3000)
-    told = forecast(history_of(earlier, classes=100), 400, 0.5)
-    assert told is not None
+    predicted = forecast(history_of(earlier, classes=100), 400, 0.5)
+    assert predicted is not None
     total = later.sum(axis=1)
     alpha = pingouin.cronbach_alpha(pd.DataFrame(later))[0]
-    assert told.reliability.middle == pytest.approx(alpha, abs=0.03)
-    assert told.sd.middle == pytest.approx(total.std(ddof=1), rel=0.08)
-    assert told.mean.middle == pytest.approx(total.mean(), abs=0.5)
-    assert told.sem.middle == pytest.approx(total.std(ddof=1) * (1 - alpha) ** 0.5, rel=0.05)
-    near = 400 * float((np.abs(total - 12.5) <= told.margin).mean())
-    assert told.near_cut.low <= near <= told.near_cut.high
+    assert predicted.reliability.middle == pytest.approx(alpha, abs=0.03)
+    assert predicted.sd.middle == pytest.approx(total.std(ddof=1), rel=0.08)
+    assert predicted.mean.middle == pytest.approx(total.mean(), abs=0.5)
+    assert predicted.sem.middle == pytest.approx(total.std(ddof=1) * (1 - alpha) ** 0.5, rel=0.05)
+    near = 400 * float((np.abs(total - 12.5) <= predicted.margin).mean())
+    assert predicted.near_cut.low <= near <= predicted.near_cut.high
 
 
 def test_nine_in_ten_classes_come_out_as_foretold() -> None:
@@ -52,11 +52,14 @@ def test_nine_in_ten_classes_come_out_as_foretold() -> None:
         rng = np.random.default_rng([3, seed])
         hard = rng.normal(-0.2, 0.8, 20)
         before, now = (answers(rng, hard, STUDENTS, rng.normal(0, 0.42)) for _ in range(2))
-        told = forecast(history_of(before[:, :14]) + [QuestionHistory(1)] * 6, STUDENTS, 0.6)
-        assert told is not None
+        predicted = forecast(history_of(before[:, :14]) + [QuestionHistory(1)] * 6, STUDENTS, 0.6)
+        assert predicted is not None
         total = now.sum(axis=1)
         came = (total.mean(), total.std(ddof=1), pingouin.cronbach_alpha(pd.DataFrame(now))[0])
-        inside += [r.low <= c <= r.high for r, c in zip((told.mean, told.sd, told.reliability), came, strict=True)]
+        inside += [
+            r.low <= c <= r.high
+            for r, c in zip((predicted.mean, predicted.sd, predicted.reliability), came, strict=True)
+        ]
     # Four binomial standard errors under .90; and not so wide that nothing could lie outside.
     assert (inside / 60 > 0.74).all(), inside / 60
     assert (inside < 60).any()
@@ -79,16 +82,16 @@ HISTORY = st.builds(
 def test_whatever_the_history_a_forecast_is_in_order_or_is_not_made(
     questions: list[QuestionHistory], students: int, cut: float
 ) -> None:
-    told = forecast(questions, students, cut)
+    predicted = forecast(questions, students, cut)
     if sum(question.known for question in questions) < 2:
-        assert told is None
+        assert predicted is None
         return
-    assert told is not None
-    assert told == forecast(questions, students, cut)  # the same every time
-    for values in (told.mean, told.sd, told.reliability, told.sem, told.near_cut):
+    assert predicted is not None
+    assert predicted == forecast(questions, students, cut)  # the same every time
+    for values in (predicted.mean, predicted.sd, predicted.reliability, predicted.sem, predicted.near_cut):
         assert values.low <= values.middle <= values.high
         assert np.isfinite([values.low, values.high]).all()
-    assert 0 <= told.near_cut.low <= told.near_cut.high <= students
+    assert 0 <= predicted.near_cut.low <= predicted.near_cut.high <= students
 
 
 def test_what_cannot_be_is_refused() -> None:

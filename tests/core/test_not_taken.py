@@ -43,10 +43,14 @@ papers = st.integers(3, 6).flatmap(
 def test_figures_of_an_item_are_those_of_who_took_it(rows: list[str]) -> None:
     table = with_holes(rows)
     m = item_measures(table)
-    x, standing = pd.DataFrame(table.scored), pd.Series(table.standing)
+    x = pd.DataFrame(table.scored)
+    marks, most = x.fillna(0).sum(axis=1), table.due
     np.testing.assert_allclose(m.p[0], x.mean(), atol=1e-12)
     for j in range(len(table.items)):
-        rest = standing - x[j]
+        # What was earned of what could be, without the item, on the marks of the whole test without it.
+        due = most - x[j].notna()
+        share = ((marks - x[j].fillna(0)) / due.where(due > 0)).fillna(0)
+        rest = share * (table.max_total - 1) if np.ptp(most) else marks - x[j].fillna(0)
         took = x[j].notna()
         if took.sum() > 1 and x[j].std() > 0 and rest[took].std() > 1e-9:
             assert m.r_rest[0, j] == pytest.approx(x[j].corr(rest), abs=1e-9)

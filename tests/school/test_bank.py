@@ -22,8 +22,8 @@ from versomark.core.findings.flags import Flag
 from versomark.core.items import read_content
 from versomark.core.items.by_rubric import FileTask
 from versomark.core.items.rubric import Criterion, Rubric
+from versomark.school.bank.history import Use, record_uses
 from versomark.school.bank.models import Item, ItemUse, Picture, Skill
-from versomark.school.bank.services import Use, record_uses
 from versomark.school.delivery import services
 from versomark.school.editions import printing
 from versomark.school.editions.models import Edition

@@ -16,9 +16,11 @@ from versomark.core.items.numeric import IdeaRange, Numeric
 from versomark.core.items.short_text import ShortText
 from versomark.core.items.wording import Wording
 from versomark.core.stats import item_measures
+from versomark.school.bank.services import Details, make_item
 from versomark.school.classes.services import add_students, keep_group, make_class
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
+from versomark.school.editions.services import freeze, keep_items, keep_test, make_test
 from versomark.school.findings.models import CachedAnalysis, DismissedFinding
 
 pytestmark = pytest.mark.django_db
@@ -315,3 +317,35 @@ def test_an_idea_that_is_set_aside_on_each_question_is_not_spoken_of(school: Sta
         named = {"ref": flag["ref"], "flag": flag["flag"], "options": flag["options"], "note": "As planned."}
         assert school.client.post(f"{path}dismissed", named, content_type="application/json").status_code == 200
     assert see(school, sitting).json()["body"]["shown_ideas"] == []
+
+
+def test_totals_corrected_for_guessing_are_the_same_on_every_page(school: Staffroom) -> None:
+    """R − W/3 on four options, by hand; questions keep their shares of right answers."""
+    options = [Option(id=name, text=name) for name in "abcd"]
+    items = [
+        make_item(school.teacher, SingleChoice(stem=f"Q{n}?", options=options, key="b"), Details()) for n in "1234"
+    ]
+    test = keep_items(make_test(school.teacher, "T"), "T", "", [item.pk for item in items])
+    keep_test(test, "T", "", test.read().model_copy(update={"correct_for_guessing": True}))
+    own = make_class(school.teacher, "Guessers")
+    add_students(own, [f"Other{n} Family" for n in range(9)])
+    sitting = services.open_sitting(services.plan(school.teacher, freeze(test), own, None))
+    rows = ["bbbb", "bbba", "bbaa", "baaa", "aaaa", "bb--", "b---", "bbb-", "aa--"]
+    for device, row in zip(devices(sitting), rows, strict=True):
+        device.join()
+        for at, (ref, letter) in enumerate(zip(refs(sitting), row, strict=True), start=1):
+            if letter != "-":
+                device.answer(ref, {"kind": "single_choice", "option": letter}, at)
+        device.post("hand-in")
+    services.close_sitting(sitting)
+    expected = [row.count("b") - row.count("a") / 3 for row in rows]
+    body, totals = see(school, sitting).json()["body"], see(school, sitting, "totals", cuts="50").json()
+    by_desk = [str(seat.pk) for seat in sitting.seats.order_by("desk")]
+    for page_totals in (body["totals"], totals["totals"]):
+        assert [page_totals[seat] for seat in by_desk] == pytest.approx(expected)
+    assert body["test"]["mean"] == totals["figures"]["mean"] == pytest.approx(np.mean(expected))
+    assert body["test"]["alpha"] == totals["figures"]["alpha"]
+    assert totals["figures"]["cuts"][0]["reach"] == sum(total >= 2 for total in expected)
+    assert figures({"body": body}, "p")[0] == pytest.approx(7 / 9)
+    looked = see(school, sitting, share=33).json()["body"]
+    assert looked["test"]["mean"] == body["test"]["mean"]

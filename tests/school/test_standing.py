@@ -1,9 +1,11 @@
 """Where a question stands: evidence that adds up over tests and starts anew with other words or another key, the same
 in findings, bank and test; what is foretold of a test and what came; what became of an idea."""
 
+from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.utils import timezone
 
 from tests.conftest import Staffroom, devices, refs
 from tests.school.test_change_and_see import LONGER, WRONG, papers, see
@@ -16,6 +18,9 @@ from versomark.school.classes.services import add_students, make_class
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
 from versomark.school.editions.services import freeze, keep_items, make_test
+from versomark.school.findings import services as analyses
+from versomark.school.findings.models import CachedAnalysis
+from versomark.school.findings.refreshing import refresh_analyses
 
 pytestmark = pytest.mark.django_db
 
@@ -106,7 +111,7 @@ def test_findings_bank_and_test_show_the_same_standing_and_a_new_wording_starts_
 ) -> None:
     wrong = refs(first)[WRONG]
     flag = next(f for f in see(school, first).json()["body"]["flags"] if f["ref"] == wrong and f["urgent"])
-    said = {name: flag[name] for name in ("heading", "short", "probability", "confidence")}
+    said = {name: flag[name] for name in ("heading", "short", "probability", "confidence")} | {"a_fault": True}
 
     def line() -> Any:
         lines = school.client.get("/api/v1/items").json()["items"]
@@ -182,3 +187,20 @@ def test_fewer_is_said_as_often_as_it_is_so() -> None:
     assert probability_of_fewer(many, many) == pytest.approx(0.5, abs=0.02)
     assert probability_of_fewer(many, none) > 0.95
     assert probability_of_fewer(none, none) == pytest.approx(0.5, abs=0.05)
+
+
+def test_old_analyses_are_made_anew_and_what_nobody_asks_for_is_forgotten(
+    school: Staffroom, first: Sitting, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    see(school, first)
+    second = another_test(school, refs(first), papers(12, 3, len(LONGER)))
+    before = see(school, second).json()["body"]
+    monkeypatch.setattr(analyses, "RULES", analyses.RULES + 1)  # as if a rule had changed
+    CachedAnalysis.objects.update(made_at=timezone.now() - timedelta(days=2))
+    old = set(CachedAnalysis.objects.values_list("pk", flat=True))
+    assert refresh_analyses(0) == 2
+    assert refresh_analyses(0) == 0
+    assert not old & set(CachedAnalysis.objects.values_list("pk", flat=True))
+    with monkeypatch.context() as nothing_is_computed:
+        nothing_is_computed.setattr(analyses, "_analysed_now", None)
+        assert see(school, second).json()["body"] == before

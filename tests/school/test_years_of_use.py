@@ -20,8 +20,9 @@ from versomark.core.findings.facts import facts_of_criterion
 from versomark.core.findings.flags import Flag
 from versomark.core.items import ItemContent
 from versomark.core.items.base import ContentBase
+from versomark.school.bank.history import Use, record_uses
 from versomark.school.bank.models import Item
-from versomark.school.bank.services import ItemFilter, Use, find_items, record_uses
+from versomark.school.bank.services import ItemFilter, find_items
 from versomark.school.classes import services as classes
 from versomark.school.classes.models import Enrolment, SchoolClass, Student
 from versomark.school.delivery import services

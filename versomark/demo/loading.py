@@ -17,7 +17,7 @@ from versomark.school.bank.public import Details, Item, make_item
 from versomark.school.classes.public import SchoolClass, add_students, make_class
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, SeatState, Sitting, SittingState
-from versomark.school.editions.public import Edition, freeze, keep_items, make_test
+from versomark.school.editions.public import Edition, Test, freeze, keep_items, make_test
 from versomark.school.findings.public import record_history
 from versomark.school.records.public import TermDates, keep_terms
 from versomark.school.responses.public import Change, TimeSpentOnItem, keep_answers, sign_of_life
@@ -70,7 +70,7 @@ def load() -> Teacher:
     school = School.objects.create(name=SCHOOL, is_demo=True)
     teacher = Teacher.objects.create_teacher(school, NAME, USERNAME, PASSWORD)
     items = [_make_item(teacher, spec, data["ideas"], draws) for spec in data["item"]]
-    editions = {spec["title"]: _make_edition(teacher, spec, items) for spec in data["test"]}
+    tests = {spec["title"]: _make_test(teacher, spec, items) for spec in data["test"]}
     classes = {spec["name"]: _make_class(teacher, spec) for spec in data["class"]}
     held_by = {name: idea["held_by"] for name, idea in data["ideas"].items()}
     pupils = {
@@ -82,8 +82,8 @@ def load() -> Teacher:
     behind = {str(item.pk): _behind(spec, item) for spec, item in zip(data["item"], items, strict=True)}
     rhythm_cards.load(teacher, classes["Rhythm Club"], np.random.default_rng([SEED, 2]))
     for spec in data["sitting"]:
-        edition = editions[spec["test"]]
-        assert edition is not None
+        # Frozen when it is given, so that what is foretold of it knows what was sat before.
+        edition = freeze(tests[spec["test"]])
         _hold(teacher, spec, edition, classes[spec["class"]], pupils[spec["class"]], behind, draws)
     begun = timezone.localdate() - timedelta(days=80)
     halves = [("First half-term", begun, begun + timedelta(days=55))]
@@ -125,11 +125,10 @@ def _behind(spec: dict[str, Any], item: Item) -> simulated.SimulatedItem:
     return simulated.SimulatedItem(tuple(answers.values()), answers[truth], spec["difficulty"], ideas)
 
 
-def _make_edition(teacher: Teacher, spec: dict[str, Any], items: list[Item]) -> Edition | None:
-    """A frozen edition; a test of two questions stays unfinished on the desk."""
+def _make_test(teacher: Teacher, spec: dict[str, Any], items: list[Item]) -> Test:
+    """One that no class has sat stays unfinished on the desk."""
     test = make_test(teacher, spec["title"])
-    test = keep_items(test, spec["title"], spec["instructions"], [items[number - 1].pk for number in spec["items"]])
-    return freeze(test) if len(spec["items"]) > 2 else None
+    return keep_items(test, spec["title"], spec["instructions"], [items[number - 1].pk for number in spec["items"]])
 
 
 def _make_class(teacher: Teacher, spec: dict[str, Any]) -> SchoolClass:
@@ -178,6 +177,7 @@ def _hold(
         return
     delivery.close_sitting(sitting)
     _move_to_the_past(sitting, when)
+    record_history(sitting)
 
 
 def _sit(seat: Seat, refs: list[str], given: list[str | None], draws: _Draws) -> None:

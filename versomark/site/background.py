@@ -31,6 +31,7 @@ def start() -> None:
     threading.Thread(target=_watch, name="inbox", daemon=True).start()
     threading.Thread(target=_tell, name="notices", daemon=True).start()
     threading.Thread(target=_keep_time, name="clock", daemon=True).start()
+    threading.Thread(target=_refresh, name="old analyses", daemon=True).start()
 
 
 def _forget_finished() -> None:
@@ -92,6 +93,13 @@ def _tell() -> None:
         _guarded(mail.send_waiting)
         close_old_connections()
         time.sleep(TELL_EVERY)
+
+
+def _refresh() -> None:
+    from versomark.school.findings.public import refresh_analyses
+
+    _guarded(refresh_analyses)
+    close_old_connections()
 
 
 def _guarded(step: Callable[[], object]) -> None:

@@ -115,8 +115,8 @@ def forecast(
     Examples
     --------
     >>> asked = [QuestionHistory(1, students=100, classes=4, share=0.6, r_rest=0.4, reliability=0.8)] * 20
-    >>> told = forecast(asked, students=24, cut=0.5)
-    >>> told.mean.low < 12 < told.mean.high
+    >>> predicted = forecast(asked, students=24, cut=0.5)
+    >>> predicted.mean.low < 12 < predicted.mean.high
     True
     """
     if students < 2:

@@ -72,28 +72,28 @@ def foretell(
         for skill in dict.fromkeys([*wanted, *there])
     ]
     asked = [replace(item.history, worth=worth) if item.history else QuestionHistory(worth) for item, worth in placed]
-    told = forecast(asked, students, cut)
+    predicted = forecast(asked, students, cut)
     return PredictedStatistics(
         lines=lines,
         marks=sum(worth for _, worth in placed),
         minutes=sum(item.minutes or MINUTES_A_MARK * worth for item, worth in placed),
         questions=len(placed),
         known=sum(entry.known for entry in asked),
-        foretold=_figures(told, cut) if told else None,
+        foretold=_figures(predicted, cut) if predicted else None,
     )
 
 
-def _figures(told: Forecast, cut: float) -> Foretold:
+def _figures(predicted: Forecast, cut: float) -> Foretold:
     def of(values: Range) -> ForetoldRange:
         return ForetoldRange(middle=values.middle, low=values.low, high=values.high)
 
     return Foretold(
-        students=told.students,
+        students=predicted.students,
         cut=cut,
-        mean=of(told.mean),
-        sd=of(told.sd),
-        reliability=of(told.reliability),
-        sem=of(told.sem),
-        margin=told.margin,
-        near_cut=of(told.near_cut),
+        mean=of(predicted.mean),
+        sd=of(predicted.sd),
+        reliability=of(predicted.reliability),
+        sem=of(predicted.sem),
+        margin=predicted.margin,
+        near_cut=of(predicted.near_cut),
     )

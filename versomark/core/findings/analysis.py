@@ -176,11 +176,13 @@ def analyse(
     models: bool = False,
     groups: Mapping[str, str] | None = None,
     earlier: Sequence[ResponseTable] = (),
+    totals: ResponseTable | None = None,
 ) -> tuple[Analysis, list[FindingFacts]]:
     """Every measure and flag of a table with at least one student and one item.
 
     models: the scale too, which takes longer than all the rest. groups: student -> group, for differences between them.
-    earlier: classes that took the same items before, evidence of what is true of them.
+    earlier: classes that took the same items before, evidence of what is true of them. totals: the same answers with
+    points as they count in totals, where that is another number (`scoring.formula_scored`).
 
     explained: without it there are no explanations, ideas and flags, which is the fast way through very large files.
     The findings come in the order to read them; the same ones stand under each item of the analysis.
@@ -209,7 +211,7 @@ def analyse(
     elif not explained:
         reasons["flags"] = SWITCHED_OFF
     analysis = Analysis(
-        test=_test_figures(table, reasons),
+        test=_test_figures(totals or table, reasons),
         items=_item_figures(table, measures, findings, explanations, thresholds, explained, reasons),
         rasch=scale_figures(table, reasons) if models else None,
         ideas=[_idea_figures(idea, table) for idea in ideas],

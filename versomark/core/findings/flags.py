@@ -46,6 +46,11 @@ class Flag(StrEnum):
         """Whether the question itself failed or misled, rather than wanting polish before its next use."""
         return self in COST
 
+    @property
+    def a_fault(self) -> bool:
+        """Whether it speaks against the question. An idea of students speaks for it: it brought the idea to light."""
+        return self.urgent and self is not Flag.SHARED_IDEA
+
 
 EXPLAINED = {
     Explanation.WRONG_KEY: Flag.CHECK_THE_KEY,

@@ -104,7 +104,9 @@ def idea_elsewhere(
 ) -> str:
     """An idea in another sitting of the class, beside this one. there: whether it more likely than not showed there.
     fewer_later: the probability that fewer held it at the later of the two."""
-    held = f"{idea_count(*count)} {'thought' if before else 'think'} so" if there else "more likely than not nobody did"
+    count_words = (
+        f"{idea_count(*count)} {'thought' if before else 'think'} so" if there else "more likely than not nobody did"
+    )
     t = Thresholds()
     trend = next(
         (
@@ -114,15 +116,15 @@ def idea_elsewhere(
         ),
         "a difference that may be chance",
     )
-    return f"{where[0].upper()}{where[1:]} {held}; {trend}."
+    return f"{where[0].upper()}{where[1:]} {count_words}; {trend}."
 
 
 def idea_gone(idea: str, where: str, count: tuple[float, int, int, int], probability: float) -> str:
     """An idea that the class showed before and does not show here. probability: that it is here all the same."""
-    kept = round(100 * probability)
+    in_a_hundred = round(100 * probability)
     return (
         f"{idea_count(*count)} thought {where} that {idea_clause(idea)}. Here it does not show"
-        f"{f', though {kept} in 100 say that it is still there' if kept >= 5 else ''}."
+        f"{f', though {in_a_hundred} in 100 say that it is still there' if in_a_hundred >= 5 else ''}."
     )
 
 

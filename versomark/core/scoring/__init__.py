@@ -4,7 +4,7 @@ from .adjusting import LateRule, total_of
 from .answer_groups import Alike, AnswerGroup, same_answers
 from .bands import Band, band_of
 from .scoring_overrides import KeyOverride, Marks, ScoringOverrides
-from .table import Responses, corrected_totals, score, to_mark
+from .table import Responses, corrected_totals, formula_scored, score, to_mark
 from .two_marks import apart, counted
 
 __all__ = [
@@ -20,6 +20,7 @@ __all__ = [
     "band_of",
     "corrected_totals",
     "counted",
+    "formula_scored",
     "same_answers",
     "score",
     "to_mark",

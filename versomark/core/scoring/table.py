@@ -1,6 +1,7 @@
 """From responses, keys and what people decided to the response table."""
 
 from collections.abc import Collection, Mapping
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -139,18 +140,24 @@ def _counted(edition: Edition, given: Mapping[str, ItemResponse], marks: Mapping
     return refs
 
 
-def corrected_totals(edition: Edition, table: ResponseTable) -> NDArray[np.float64]:
-    """Totals (N,) as marks: corrected for guessing where the edition asks for it, else `table.totals`.
+def formula_scored(edition: Edition, table: ResponseTable) -> ResponseTable:
+    """The table with points as they count in totals: corrected for guessing where the edition asks for it.
 
     R − W/(k − 1) on items where one of k offered options is chosen (Holzinger 1924; Frary 1988); a question left out
-    costs nothing. A total may fall below zero, as the formula has it.
+    costs nothing. A total may fall below zero, as the formula has it. What totals are made of, how dependable they are
+    and who reaches a cut rest on these points; what is said of single questions rests on who was right.
     """
     if not edition.correct_for_guessing:
-        return table.totals
-    totals = table.totals.copy()
+        return table
+    points = table.points.copy()
     for j, item in enumerate(table.items):
         offered = sum(option.offered for option in item.options)
         if offered >= 2 and offered == len(item.options):
             wrong = (table.choice[:, j] >= 0) & (table.points[:, j] == 0)
-            totals -= wrong * item.max / (offered - 1)
-    return totals
+            points[:, j] -= wrong * item.max / (offered - 1)
+    return replace(table, points=points)
+
+
+def corrected_totals(edition: Edition, table: ResponseTable) -> NDArray[np.float64]:
+    """Totals (N,) as marks: of `formula_scored`."""
+    return formula_scored(edition, table).totals

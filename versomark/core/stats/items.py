@@ -5,7 +5,7 @@ Kelley 1939 and Ebel & Frisbie 1991 (groups of 27%); conventions in `docs/method
 not exist; the analysis turns it into null with a reason.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -66,9 +66,32 @@ def item_measures(
     of all students, and alpha in every weighting is left undefined: `reliability` has it for the students as they
     are.
     """
+    as_they_are = weights is None
     weights = np.ones((1, len(table.students))) if weights is None else weights
     blocks = blocks or ScoreBlocks.of(table.standing)
-    return _from_sums(weighted_sums(table, weights, share, blocks), table.maxima)
+    measures = _from_sums(weighted_sums(table, weights, share, blocks), table.maxima)
+    if as_they_are and not table.complete:
+        # Where students took different numbers, what they are compared by is not the sum of its items: the rest is
+        # brought to the same marks without the item, and not the whole with the item taken off.
+        r_rest, option_r_rest = _rest_correlations(table, measures.option_r_rest.shape[2])
+        measures = replace(measures, r_rest=r_rest[None], option_r_rest=option_r_rest[None])
+    return measures
+
+
+def _rest_correlations(table: ResponseTable, places: int) -> tuple[Floats, Floats]:
+    """(n,) correlation of each item with the rest, and (n, K) of each option, of those who took the item."""
+    r, of_options = np.full(len(table.items), np.nan), np.full((len(table.items), places), np.nan)
+    for j in range(len(table.items)):
+        took = table.taken[:, j]
+        rest = table.rest[took, j]
+        chosen = table.choice[took, j][:, None] == np.arange(places)
+        columns = np.column_stack([table.points[took, j], chosen]).astype(float)
+        if len(rest) > 1 and np.ptp(rest) > TINY * max(1.0, table.max_total):
+            off, rest_off = columns - columns.mean(axis=0), rest - rest.mean()
+            with np.errstate(divide="ignore", invalid="ignore"):
+                both = (rest_off @ off) / np.sqrt((off**2).sum(axis=0) * (rest_off @ rest_off))
+            r[j], of_options[j] = both[0], both[1:]
+    return r, of_options
 
 
 def _from_sums(s: Sums, maxima: Floats) -> ItemMeasures:

@@ -9,6 +9,7 @@ from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
 
 from . import pictures, services, varied
+from .history import version_now
 from .models import Item, Skill, Stimulus
 from .pictures import TYPES, path_of, picture_of
 from .schemas import (
@@ -113,7 +114,7 @@ def copy_item(request: HttpRequest, item_id: UUID) -> ItemPage:
 @router.get("/items/{uuid:item_id}/history", response=ItemHistory)
 def history(request: HttpRequest, item_id: UUID) -> ItemHistory:
     result = services.item_of(teacher_of(request), item_id)
-    version = services.version_now(result)
+    version = version_now(result)
     return ItemHistory(
         uses=[use_line(use, version) for use in result.uses.all()],
         versions=[

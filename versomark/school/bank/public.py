@@ -3,13 +3,13 @@
 The one module of this domain that others import, with `schemas` for what they send as JSON.
 """
 
+from .history import Use, faults_of, occasions_of, record_uses
 from .materials import offered, stored_file
 from .models import Item, Material, Skill
 from .pictures import TYPES, keep_picture, path_of, picture_of
 from .services import (
     Details,
     ItemFilter,
-    Use,
     details_of,
     find_items,
     item_of,
@@ -18,8 +18,6 @@ from .services import (
     keep_version,
     make_item,
     make_stimulus,
-    occasions_of,
-    record_uses,
 )
 from .transfer import send_qti
 
@@ -32,6 +30,7 @@ __all__ = [
     "Skill",
     "Use",
     "details_of",
+    "faults_of",
     "find_items",
     "item_of",
     "items_of",

@@ -14,8 +14,8 @@ from versomark.core.items.rubric import Rubric
 from versomark.core.text import RichText, readable
 
 from . import materials
+from .history import of_version
 from .models import Item, ItemUse
-from .services import of_version
 
 KindName = Literal["explanation", "practice", "to see", "to do"]
 
@@ -33,6 +33,8 @@ class StandingLine(Schema):
     short: str
     probability: float
     confidence: Confidence
+    a_fault: bool
+    """Whether it speaks against the question; an idea that it shows does not."""
 
 
 class ItemLine(Schema):
@@ -299,6 +301,7 @@ def standing_lines(stored: Sequence[dict[str, Any]]) -> list[StandingLine]:
             short=words.short(flag),
             probability=flag.probability,
             confidence=Thresholds().confidence(flag.probability),
+            a_fault=flag.flag.a_fault,
         )
         for flag in flags
     ]

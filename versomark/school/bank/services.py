@@ -1,22 +1,21 @@
 """The bank: writing, finding and keeping questions."""
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from datetime import date
 from typing import Literal
 from uuid import UUID
 
 from django.db import transaction
 from django.db.models import Count, Exists, F, Max, OuterRef, Q, QuerySet, Window
 
-from versomark.core.findings import FindingFacts
-from versomark.core.items import ItemContent, version_of
+from versomark.core.items import ItemContent
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
 from . import search
-from .models import Item, ItemUse, ItemVersion, Skill, Stimulus
+from .history import sum_up
+from .models import Item, ItemVersion, Skill, Stimulus
 
 EASY, HARD = 0.8, 0.4
 """Difficulty in words: most earned four fifths of the marks, or less than two fifths. Common practice, no source."""
@@ -179,17 +178,8 @@ def _write(item: Item, content: ItemContent, details: Details) -> None:
     item.save()
     item.skills.set(skills)
     if item.times_used:
-        _sum_up(item)
+        sum_up(item)
     search.index([item])
-
-
-def occasions_of(items: Collection[UUID]) -> dict[UUID, list[str]]:
-    """Where each was used."""
-    rows = ItemUse.objects.filter(item__in=items)
-    occasions: dict[UUID, list[str]] = {}
-    for item, occasion in rows.values_list("item", "occasion"):
-        occasions.setdefault(item, []).append(occasion)
-    return occasions
 
 
 def _words(content: ItemContent, item: Item, skills: Sequence[Skill]) -> str:
@@ -287,89 +277,6 @@ def put_back(item: Item, number: int, revision: int) -> Item:
     keep_version(item, "before an earlier version was put back")
     item.content = version.content
     return keep_item(item, item.read(), details_of(item), revision)
-
-
-@dataclass(frozen=True)
-class Use:
-    """How one item did on one occasion."""
-
-    item: UUID
-    students: int
-    difficulty: float
-    discrimination: float | None
-    flags: Sequence[FindingFacts]
-    notes: Sequence[str] = ()
-    """What its teacher thought of findings that were set aside."""
-    version: str = ""
-    rest_correlation: float | None = None
-    reliability: float | None = None
-    spread: float | None = None
-
-
-@transaction.atomic
-def record_uses(occasion: str, title: str, held_on: date, uses: Sequence[Use]) -> None:
-    """Keep how items did on an occasion, in place of what was kept of it before. Items that are gone are left out."""
-    there = set(Item.objects.filter(pk__in=[use.item for use in uses]).values_list("pk", flat=True))
-    ItemUse.objects.filter(occasion=occasion).exclude(item__in=there).delete()
-    for use in uses:
-        if use.item in there:
-            ItemUse.objects.update_or_create(
-                item_id=use.item,
-                occasion=occasion,
-                defaults={
-                    "title": title[:300],
-                    "held_on": held_on,
-                    "students": use.students,
-                    "difficulty": use.difficulty,
-                    "discrimination": use.discrimination,
-                    "flags": [flag.model_dump(mode="json") for flag in use.flags],
-                    "notes": list(use.notes),
-                    "version": use.version,
-                    "rest_correlation": use.rest_correlation,
-                    "reliability": use.reliability,
-                    "spread": use.spread,
-                },
-            )
-    for item in Item.objects.filter(pk__in=there).prefetch_related("uses"):
-        _sum_up(item)
-
-
-def version_now(item: Item) -> str:
-    """Empty where its numbers vary: then what students saw was never what stands in the bank."""
-    return "" if item.content.get("variation") else version_of(item.read())
-
-
-def of_version(use: ItemUse, version: str) -> bool:
-    return not (version and use.version) or use.version == version
-
-
-def _sum_up(item: Item) -> None:
-    """Its measures over all occasions on which this version was asked, weighted by students, and what the latest of
-    them found. What was reworded, or has another key, has its evidence before it."""
-    every = list(item.uses.all())
-    version = version_now(item) if every else ""
-    uses = [use for use in every if of_version(use, version)]
-
-    def mean(name: str) -> float | None:
-        known = [(value, use.students) for use in uses if (value := getattr(use, name)) is not None]
-        students = sum(n for _, n in known)
-        return sum(value * n for value, n in known) / students if students else None
-
-    summed = {
-        "times_used": len(every),
-        "difficulty": mean("difficulty"),
-        "discrimination": mean("discrimination"),
-        "standing": list(uses[-1].flags) if uses else [],
-        "flagged": bool(uses and uses[-1].flags),
-        "evidence": {
-            "students": sum(use.students for use in uses),
-            "classes": len(uses),
-            **{name: mean(name) for name in ("rest_correlation", "reliability", "spread")},
-        },
-    }
-    Item.objects.filter(pk=item.pk).update(**summed)
-    for name, value in summed.items():
-        setattr(item, name, value)
 
 
 def stimuli_of(teacher: Teacher) -> QuerySet[Stimulus]:

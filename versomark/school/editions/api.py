@@ -9,6 +9,7 @@ from versomark.core.editions import (
     EditionChange,
     StudentPaper,
 )
+from versomark.school.bank.public import faults_of
 from versomark.school.bank.schemas import SentFile, Unsent, item_line, sent_file, standing_lines
 from versomark.school.errors import NotFound
 from versomark.school.http import Done, teacher_of
@@ -152,7 +153,7 @@ def foretold(request: HttpRequest, test_id: int, of: Query[ForetoldOf]) -> Foret
     return ForetoldPage(
         predicted=services.foretold(test, of.students, of.cut / 100),
         unsettled=[
-            UnsettledLine(number=entry.number, ref=entry.item.pk, standing=standing_lines(entry.item.standing))
+            UnsettledLine(number=entry.number, ref=entry.item.pk, standing=standing_lines(faults_of(entry.item)))
             for entry in services.unsettled(test)
         ],
     )

@@ -15,7 +15,7 @@ from versomark.core.formats.qti import Unsent
 from versomark.core.items import NoDraw
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank import public as bank
-from versomark.school.bank.public import Item
+from versomark.school.bank.public import Item, faults_of
 from versomark.school.classes.public import classes_of
 from versomark.school.errors import DomainError, NotFound
 
@@ -145,11 +145,11 @@ class Unsettled(NamedTuple):
 
 
 def unsettled(test: Test) -> list[Unsettled]:
-    """Questions that the latest sitting of their version found something in, which nobody settled, reworded or set
-    aside since."""
+    """Questions against which something speaks since the latest sitting of their version, and which nobody settled,
+    reworded or set it aside since."""
     items = items_in(test)
     numbered = enumerate((entry.ref for entry in test.read().items()), start=1)
-    return [Unsettled(number, items[ref]) for number, ref in numbered if ref in items and items[ref].standing]
+    return [Unsettled(number, items[ref]) for number, ref in numbered if ref in items and faults_of(items[ref])]
 
 
 def assembled(test: Test, seed: int = 0) -> core.Edition:

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from versomark.core.findings.words import FEWEST_STUDENTS
 from versomark.core.response_table import ResponseTable
-from versomark.core.scoring import Band, score
+from versomark.core.scoring import Band, corrected_totals, score
 from versomark.core.stats import known
 from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
 from versomark.core.text import listed
@@ -121,6 +121,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
         raise DomainError("No question of this test says which skill it tests. Give them skills in the bank.")
     edition = sitting.edition.read()
     labels = {item.ref: item.content.own_label for item in edition.items()}
+    totals = corrected_totals(edition, table)
     helps = offered_in(sitting, result.skills)
     few = result.of < TOO_LITTLE
     order = [int(at) for at in np.lexsort([result.class_share, few]) if result.of[at] > 0]
@@ -150,7 +151,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
             seat=seat.pk,
             desk=seat.desk,
             name=seat.student.short_name,
-            whole=float(table.totals[i] / table.due[i]) if table.due[i] else None,
+            whole=float(totals[i] / table.due[i]) if table.due[i] else None,
             cells=[
                 SkillCell(
                     earned=float(result.earned[i, at]),

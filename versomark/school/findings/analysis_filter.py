@@ -8,7 +8,7 @@ from functools import cached_property
 from versomark.core.editions import Edition
 from versomark.core.items import ItemResponse
 from versomark.core.response_table import ResponseTable, put_together
-from versomark.core.scoring import ScoringOverrides, corrected_totals, score
+from versomark.core.scoring import ScoringOverrides, formula_scored, score
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import Seat, Sitting, sitting_of, sittings_of
 from versomark.school.errors import DomainError
@@ -96,8 +96,12 @@ class FilteredAnalysis:
     @cached_property
     def totals(self) -> dict[str, float]:
         """By seat, as marks."""
-        marks = corrected_totals(self.edition, self.table)
-        return dict(zip(self.table.students, map(float, marks), strict=True))
+        return dict(zip(self.table.students, map(float, self.as_totals.totals), strict=True))
+
+    @cached_property
+    def as_totals(self) -> ResponseTable:
+        """The table with points as they count in totals."""
+        return formula_scored(self.edition, self.table)
 
     @cached_property
     def labels(self) -> dict[str, str]:

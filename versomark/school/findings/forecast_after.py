@@ -37,12 +37,12 @@ def forecast_after(sitting: Sitting, body: dict[str, Any]) -> ForecastAfter | No
     predicted = PredictedStatistics.model_validate(stored) if stored else None
     if predicted is None or predicted.foretold is None:
         return None
-    test, told = body["test"], predicted.foretold
+    test, foretold = body["test"], predicted.foretold
     whole = abs(test["max"] - predicted.marks) < 1e-6 and body["complete"]
     came = {"mean": test["mean"], "sd": test["sd"], "reliability": test["alpha"]}
-    ranges = {"mean": told.mean, "sd": told.sd, "reliability": told.reliability}
+    ranges = {"mean": foretold.mean, "sd": foretold.sd, "reliability": foretold.reliability}
     return ForecastAfter(
-        students=told.students,
+        students=foretold.students,
         known=predicted.known,
         questions=predicted.questions,
         lines=[

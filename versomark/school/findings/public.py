@@ -6,6 +6,7 @@ The one module of this domain that others import, with `schemas` for what they s
 from .dismissed_findings import dismissed_in, standing
 from .flag_notes import FlagNote, flag_note
 from .models import CachedAnalysis
+from .refreshing import refresh_analyses
 from .report import FoundFlag
 from .services import findings_of_several, record_history, totals_of_several
 
@@ -17,6 +18,7 @@ __all__ = [
     "findings_of_several",
     "flag_note",
     "record_history",
+    "refresh_analyses",
     "standing",
     "totals_of_several",
 ]

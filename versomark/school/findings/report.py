@@ -22,7 +22,7 @@ from versomark.core.findings import (
 from versomark.core.items import AnsweredOption, EditionContent, ItemResponse
 from versomark.core.items.numeric import Numeric
 from versomark.core.response_table import ResponseTable
-from versomark.core.scoring import Responses, ScoringOverrides, corrected_totals, to_mark
+from versomark.core.scoring import Responses, ScoringOverrides, formula_scored, to_mark
 from versomark.core.text import plain
 
 MOST_PARTS = 24
@@ -182,9 +182,9 @@ def body_of(
     not_asked: refs of questions that a lesson did not come to. left_out: those that whoever looks wants to see the
     figures without. earlier: sittings of the same edition before this one, evidence of what is true of its questions.
     """
-    marks = corrected_totals(edition, table)
+    as_totals = formula_scored(edition, table)
     thresholds = Thresholds(end_group=end_group)
-    analysis, findings = analyse(table, thresholds=thresholds, earlier=earlier)
+    analysis, findings = analyse(table, thresholds=thresholds, earlier=earlier, totals=as_totals)
     return FindingsReport(
         complete=table.complete,
         before=sum(len(entry.students) for entry in earlier),
@@ -194,8 +194,8 @@ def body_of(
         flags=_on_paper(edition, table, findings),
         ideas=analysis.ideas,
         paper=_paper(edition, responses, table, analysis, not_asked, left_out, judged),
-        distribution=counted(marks),
-        totals={int(seat): float(total) for seat, total in zip(table.students, marks, strict=True)},
+        distribution=counted(as_totals.totals),
+        totals={int(seat): float(total) for seat, total in zip(table.students, as_totals.totals, strict=True)},
     )
 
 

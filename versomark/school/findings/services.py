@@ -185,6 +185,11 @@ def _now(sittings: Sequence[Sitting]) -> dict[int, _Now]:
     return result
 
 
+def fingerprints_of(sittings: Sequence[Sitting]) -> dict[int, str]:
+    """Under which each analysis is kept, of the sittings in which somebody counts."""
+    return {pk: position.fingerprint for pk, position in _now(sittings).items()}
+
+
 def _earlier_of(sittings: Sequence[Sitting]) -> dict[int, list[Sitting]]:
     """By sitting: closed ones of the same teacher, opened before it, in which some of its questions were asked, also in
     another test: those with most of them, and of these the latest."""

@@ -133,16 +133,13 @@ def totals_of(filtered_analysis: FilteredAnalysis, cuts: Sequence[float] = CUTS)
     """cuts: shares of the marks, the one that the opening speaks of first."""
     titles = [section.title for section in filtered_analysis.edition.sections]
     sections = {place: title or f"Section {place + 1}" for place, title in enumerate(titles)} if titles[1:] else {}
-    figures = totals_figures(filtered_analysis.table, cuts, sections)
+    figures = totals_figures(filtered_analysis.as_totals, cuts, sections)
     names = {str(pk): filtered_analysis.name_of(seat) for pk, seat in filtered_analysis.seats.items()}
     return TotalsPage(
         opening=totals.opening(figures, len(filtered_analysis.table.items), names),
         figures=figures,
-        distribution=counted(filtered_analysis.table.totals),
-        totals={
-            str(seat): float(total)
-            for seat, total in zip(filtered_analysis.table.students, filtered_analysis.table.totals, strict=True)
-        },
+        distribution=counted(filtered_analysis.as_totals.totals),
+        totals=filtered_analysis.totals,
         labels=filtered_analysis.labels,
         numbers={item.id: item.number for item in filtered_analysis.table.items},
         names=names,

@@ -11,7 +11,7 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from versomark.core.items.by_rubric import ByRubric
-from versomark.core.scoring import ScoringOverrides, apart, score, to_mark
+from versomark.core.scoring import ScoringOverrides, apart, formula_scored, score, to_mark
 from versomark.core.stats import Agreement, agreement, severity
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import SeatState, Sitting, record
@@ -122,7 +122,7 @@ def _near(sitting: Sitting, plan: SecondMarking, firsts: dict[tuple[int, str], M
             if some and ref not in out
         ):
             continue
-        table = score(edition, mine, unasked, ScoringOverrides(marks=marks, waived=out))
+        table = formula_scored(edition, score(edition, mine, unasked, ScoringOverrides(marks=marks, waived=out)))
         if table.max_total and abs(100 * table.totals[0] / table.max_total - plan.cut) <= plan.within:
             results.add(seat)
     return results

@@ -4771,6 +4771,8 @@ export interface components {
             /** Probability */
             probability: number;
             confidence: components["schemas"]["Confidence"];
+            /** A Fault */
+            a_fault: boolean;
         };
         /** Criterion */
         Criterion: {

@@ -34,9 +34,9 @@ export function ItemFacts({ item }: { item: Schemas["ItemLine"] }) {
       {item.varied && " · numbers vary"}
       {item.difficulty !== null && ` · p\u00a0${figure(item.difficulty)}`}
       {item.standing.map((found) => (
-        <span key={found.short} className="text-clay" title={found.heading}>
+        <span key={found.short} className={found.a_fault ? "text-clay" : "text-plum"} title={found.heading}>
           {" "}
-          · ◆ {found.short} <span className="text-graphite">({found.confidence})</span>
+          · {found.a_fault ? `◆ ${found.short} (${found.confidence})` : "shows an idea"}
         </span>
       ))}
       {!item.ready && <span className="text-ochre"> · ◐ not finished</span>}

@@ -22,8 +22,9 @@ export function UsesTable({ uses }: { uses: Schemas["UseLine"][] }) {
               <span className="block text-graphite">It read otherwise then, or had another key.</span>
             )}
             {use.standing.map((found) => (
-              <span key={found.heading} className="block text-clay">
-                ◆ {found.heading}{" "}
+              <span key={found.heading} className={`block ${found.a_fault ? "text-clay" : "text-plum"}`}>
+                {found.a_fault && "◆ "}
+                {found.heading}{" "}
                 <span className="text-graphite">{Math.min(99, Math.round(100 * found.probability))} in 100</span>
               </span>
             ))}

@@ -90,8 +90,8 @@ function Sentences({ foretold, known, questions }: { foretold: Foretold; known: 
         <strong>± {amount(sem.middle)}</strong>
       </Hint>{" "}
       marks. About <strong>{Math.round(near.middle)}</strong> of {students} students ({Math.round(near.low)} to{" "}
-      {Math.round(near.high)}) will come out within {amount(margin)} marks of the cut, too close to it to tell which
-      side they belong on.{" "}
+      {Math.round(near.high)}) will come out within {amount(margin)} marks of {Math.round(100 * foretold.cut)}%, too
+      close to tell on which side of it they belong.{" "}
       <span className="text-graphite">
         {known < questions
           ? `${many(known, "question")} of ${questions} ${known === 1 ? "was" : "were"} used before; of the others the usual is assumed.`
