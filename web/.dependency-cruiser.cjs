@@ -18,6 +18,7 @@ const ROOMS = [
   "findings",
   "feedback",
   "records",
+  "reports",
   "portal",
   "placement",
   "desk",

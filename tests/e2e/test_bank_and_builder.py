@@ -145,7 +145,7 @@ def test_a_test_in_sections_with_a_choice_draws_and_checks(teacher: Page) -> Non
     teacher.get_by_role("radio", name="Plan").click()
     teacher.get_by_label("Marks wanted in all").fill("20")
     teacher.get_by_label("Marks wanted in all").press("Enter")
-    expect(teacher.get_by_text("An estimate from")).to_be_visible()
+    expect(teacher.get_by_text("The class will earn about")).to_be_visible()
     teacher.get_by_role("button", name=re.compile("Freeze it again")).click()
     expect(teacher.get_by_text("Edition 2 is frozen").first).to_be_visible()
     teacher.get_by_role("button", name="what changed").click()

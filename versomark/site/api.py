@@ -44,6 +44,7 @@ from versomark.school.portal.api_student import router as own_page
 from versomark.school.records.api import router as records
 from versomark.school.reports.api import router as reports
 from versomark.school.reports.api_mail import router as mail
+from versomark.school.reports.api_tables import router as report_tables
 from versomark.school.reports.api_views import router as kept_views
 from versomark.school.responses.api import router as responses
 from versomark.school.responses.api_external_marks import router as marks_only
@@ -107,6 +108,7 @@ for router in (
     skills,
     records,
     reports,
+    report_tables,
     mail,
     kept_views,
     findings,

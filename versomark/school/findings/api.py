@@ -17,6 +17,7 @@ from .analysis_filter import body_looked, in_words, looked, same_edition
 from .dismissed_findings import dismissed_in
 from .flag_notes import read_aloud
 from .forecast_after import forecast_after
+from .groups_made import group_from, group_of_idea
 from .ideas_over_time import ideas_elsewhere
 from .schemas import AnalysisFilterQuery, DismissedLine, FindingsPage, FindingsStudent, GroupWanted, OtherSitting
 from .written import raters_flags
@@ -30,9 +31,9 @@ def make_group(request: HttpRequest, sitting_id: int, body: GroupWanted) -> Grou
     sitting = sitting_of(teacher, sitting_id)
     school_class = class_of(teacher, sitting.school_class_id, "own")
     group = (
-        services.group_of_idea(sitting, body.idea, body.name)
+        group_of_idea(sitting, body.idea, body.name)
         if body.idea
-        else services.group_from(sitting, body.ref, body.answer, body.name)
+        else group_from(sitting, body.ref, body.answer, body.name)
     )
     return group_made(school_class, group)
 

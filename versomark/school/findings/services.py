@@ -11,14 +11,11 @@ from uuid import UUID
 from django.db.models import Count, Max, Q
 from django.utils import timezone
 
-from versomark.core.findings.ideas import same_idea
 from versomark.core.items import ItemResponse, version_of
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import score
 from versomark.school.bank.public import Use, occasions_of, record_uses
-from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import AFTER, Sitting
-from versomark.school.errors import DomainError, NotFound
 from versomark.school.grading.public import ExcludedStudent, overrides_in, overrides_position
 from versomark.school.responses.public import LogPosition, log_positions, responses_of
 from versomark.school.room.public import Room, RoundAnswer, Which, not_asked, said_in_rounds
@@ -143,6 +140,34 @@ def ideas_of_several(sittings: Sequence[Sitting]) -> list[list[dict[str, Any]]]:
             ideas = analysed_now.ideas if analysed_now else []
         result.append(ideas or [])
     return result
+
+
+MOST_OF_A_SCHOOL = 30
+
+
+def school_shares(sitting: Sitting) -> dict[str, tuple[float, int]]:
+    """By question, the share of its marks that all students of the school earned who sat this edition, and how many
+    they were; empty where no other class did."""
+    others = Sitting.objects.filter(
+        edition__fingerprint=sitting.edition.fingerprint, owner__school=sitting.owner.school, state__in=AFTER
+    ).exclude(pk=sitting.pk)
+    sittings = [sitting, *others.select_related("edition").order_by("-opened_at")[: MOST_OF_A_SCHOOL - 1]]
+    earned: dict[str, float] = {}
+    takers: Counter[str] = Counter()
+    classes = 0
+    for kept in findings_of_several(sittings):
+        if kept is None:
+            continue
+        classes += 1
+        for question in kept.body["paper"]:
+            figures = question["figures"]
+            if figures is not None and figures["p"] is not None:
+                took = kept.body["test"]["students"] - len(question["not_taken"])
+                earned[question["ref"]] = earned.get(question["ref"], 0.0) + figures["p"] * took
+                takers[question["ref"]] += took
+    return (
+        {ref: (value / takers[ref], takers[ref]) for ref, value in earned.items() if takers[ref]} if classes > 1 else {}
+    )
 
 
 class _Now(NamedTuple):
@@ -293,44 +318,6 @@ def _analysed(
     if history and sitting.state in AFTER:
         _record(sitting, body)
     return cached
-
-
-def group_of_idea(sitting: Sitting, idea: str, name: str) -> Group:
-    """A group of the class, of those who more likely hold an idea than not."""
-    findings = findings_of(sitting)
-    body = FindingsReport.model_validate(findings.body) if findings else None
-    figures = next((entry for entry in body.ideas if same_idea(entry.idea) == idea), None) if body else None
-    if figures is None:
-        raise NotFound("idea")
-    seats = [int(entry.student) for entry in figures.students if entry.p >= 0.5]
-    return _keep(sitting, seats, f"{sitting.edition.content['title']}, who seems to think: {figures.idea}", name)
-
-
-def group_from(sitting: Sitting, ref: str, answer: str | None, name: str) -> Group:
-    """A group of the class, of those who gave this answer to a question; None for those who gave none."""
-    findings = findings_of(sitting)
-    body = FindingsReport.model_validate(findings.body) if findings else None
-    question = next((question for question in body.paper if question.ref == ref), None) if body else None
-    if question is None:
-        raise NotFound("question")
-    if answer is None:
-        seats, origin = question.not_given, "no answer"
-    else:
-        option = next((option for option in question.options if option.option == answer), None)
-        if option is None:
-            raise NotFound("answer")
-        seats, origin = option.seats, f"{answer}: {option.idea_note or option.text}"
-    made_from = f"{sitting.edition.content['title']}, question {question.number}, {origin}"
-    return _keep(sitting, seats, made_from, name)
-
-
-def _keep(sitting: Sitting, seats: Sequence[int], made_from: str, name: str) -> Group:
-    if not seats:
-        raise DomainError("There is nobody to put together.")
-    # Who has left the class since is no longer somebody to teach again.
-    here = places_of(sitting.school_class).values("student_id")
-    students = sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True)
-    return keep_group(sitting.school_class, name, list(students), made_from=made_from)
 
 
 def record_history_of_closed(sitting: Sitting, **signal: object) -> None:

@@ -165,7 +165,7 @@ class GroupsPage(BaseModel):
 
 def groups_of(filtered_analysis: FilteredAnalysis, key: str = "") -> GroupsPage:
     """Those of one group beside the others; the first way to divide them, where none is named."""
-    ways = {one.key: (one, seats) for one, seats in _ways_to_divide(filtered_analysis)}
+    ways = {one.key: (one, seats) for one, seats in ways_to_divide(filtered_analysis)}
     if key and key not in ways:
         raise DomainError("This group is not there any more, or everybody is in it.")
     chosen = key or next(iter(ways), "")
@@ -208,7 +208,7 @@ def _has_form(form: str, seat: Seat) -> bool:
     return seat.form == form
 
 
-def _ways_to_divide(filtered_analysis: FilteredAnalysis) -> Iterator[tuple[GroupChoice, set[int]]]:
+def ways_to_divide(filtered_analysis: FilteredAnalysis) -> Iterator[tuple[GroupChoice, set[int]]]:
     """By class, by the groups of the class, by the form of the paper; only what leaves students on both sides."""
     counted_seats = [filtered_analysis.seats[int(student)] for student in filtered_analysis.table.students]
 

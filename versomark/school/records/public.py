@@ -4,7 +4,7 @@ The one module of this domain that others import, with `schemas` for what they s
 """
 
 from .class_record import RecordStudent, RecordTerm, record_of
-from .rules import TermDates, keep_terms, place_sitting
+from .rules import TermDates, keep_terms, place_sitting, rules_of, scale_in
 from .standing import RecordCell, sittings_over
 
 __all__ = [
@@ -15,5 +15,7 @@ __all__ = [
     "keep_terms",
     "place_sitting",
     "record_of",
+    "rules_of",
+    "scale_in",
     "sittings_over",
 ]

@@ -12,7 +12,7 @@ from versomark.school.http import file_in, file_out, json_out, teacher_of
 
 from .formats import TYPES, Format, written
 from .identities import identities
-from .report import Report, Table
+from .report import Report, shown_table
 from .schemas import IdentityLine, PageShown, Who
 from .student_report import StudentReport, pdf_with_papers, report_on
 
@@ -27,7 +27,7 @@ def save(request: HttpRequest, kind: Kind, body: PageShown) -> HttpResponse:
     if sum(len(table.heads) * (1 + len(table.rows)) for table in body.tables) > MOST_CELLS:
         raise DomainError("That is more than one file should hold: show less of it, and save again.", status=422)
     tables = [
-        Table(table.caption, table.heads, [_as_long(row, len(table.heads)) for row in table.rows])
+        shown_table(table.caption, table.heads, [_as_long(row, len(table.heads)) for row in table.rows])
         for table in body.tables
     ]
     picture = file_in(body.picture) if body.picture else None

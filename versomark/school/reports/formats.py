@@ -2,15 +2,16 @@
 
 import io
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Literal
 
-from versomark.school.tables_out import SHEET_TYPE
+from versomark.school.tables_out import CSV_TYPE, SHEET_TYPE
 
 from .documents import as_docx, as_pdf
 from .plain import as_csv, as_text, as_xml
 from .report import Report
 from .sheets import as_ods, as_xlsx, named_tables
+from .typed import TypedTable, json_file
 
 Format = Literal["text", "xml", "xlsx", "ods", "docx", "pdf", "zip"]
 TYPES: dict[Format, str] = {
@@ -37,6 +38,23 @@ def written(report: Report, form: Format) -> bytes:
         "zip": as_zip,
     }
     return writers[form](report)
+
+
+TypedFormat = Literal["csv", "json", "xml", "xlsx", "ods", "docx", "pdf", "text", "zip"]
+
+
+def written_tables(
+    title: str, opening: str, about: str, tables: Sequence[TypedTable], form: TypedFormat
+) -> tuple[bytes, str]:
+    """Tables in a format, and its media type. A document to read has the first of them; a file for a program all,
+    except that one CSV is one table."""
+    if form == "csv":
+        return tables[0].as_csv(), CSV_TYPE
+    if form == "json":
+        return json_file(tables), "application/json"
+    some = [tables[0].without_empty()] if form in ("docx", "pdf", "text") else tables
+    report = Report(title, opening, [table.printed() for table in some], about=about)
+    return written(report, form), TYPES[form]
 
 
 def as_zip(report: Report) -> bytes:

@@ -7,7 +7,7 @@ from xml.etree import ElementTree
 
 from versomark.school.tables_out import inert
 
-from .report import Report, Table, number_in
+from .report import Cell, Report, Table
 
 WIDEST = 40
 
@@ -22,9 +22,11 @@ def as_text(report: Report) -> bytes:
 
 
 def _lines(table: Table) -> list[str]:
-    rows = [table.heads, *table.rows]
+    rows = [table.heads, *[[cell.text for cell in row] for row in table.rows]]
     widths = [min(WIDEST, max(len(row[at]) for row in rows)) for at in range(len(table.heads))]
-    right = [all(number_in(row[at]) or not row[at].strip("– ") for row in table.rows) for at in range(len(table.heads))]
+    right = [
+        all(row[at].number or not row[at].text.strip("– ") for row in table.rows) for at in range(len(table.heads))
+    ]
 
     def line(row: Sequence[str]) -> str:
         cells = (
@@ -39,16 +41,15 @@ def _lines(table: Table) -> list[str]:
 def as_csv(table: Table) -> bytes:
     """One table; numbers as numbers, the rest so that no spreadsheet takes it for a formula."""
     out = io.StringIO()
-    csv.writer(out).writerows([[_cell(entry) for entry in row] for row in [table.heads, *table.rows]])
+    csv.writer(out).writerow([inert(head) for head in table.heads])
+    csv.writer(out).writerows([[_value(cell) for cell in row] for row in table.rows])
     # The mark tells spreadsheets that it is UTF-8.
     return b"\xef\xbb\xbf" + out.getvalue().encode()
 
 
-def _cell(text: str) -> str:
-    number = number_in(text)
-    if number is None:
-        return inert(text)
-    return f"{number.value * 100:.{number.places}f}%" if number.percent else f"{number.value:.{number.places}f}"
+def _value(cell: Cell) -> str:
+    """Unrounded: what a share was, and not how it was printed."""
+    return inert(cell.text) if cell.number is None else f"{cell.number.value:.12g}"
 
 
 def as_xml(report: Report) -> bytes:
@@ -60,12 +61,11 @@ def as_xml(report: Report) -> bytes:
         place = ElementTree.SubElement(root, "table", caption=_allowed(table.caption))
         for row in table.rows:
             line = ElementTree.SubElement(place, "row")
-            for head, said in zip(table.heads, row, strict=True):
-                cell = ElementTree.SubElement(line, "cell", column=_allowed(head))
-                number = number_in(said)
-                if number is not None:
-                    cell.set("value", f"{number.value:.10g}")
-                cell.text = _allowed(said)
+            for head, cell in zip(table.heads, row, strict=True):
+                element = ElementTree.SubElement(line, "cell", column=_allowed(head))
+                if cell.number is not None:
+                    element.set("value", f"{cell.number.value:.12g}")
+                element.text = _allowed(cell.text)
     ElementTree.indent(root)
     text: str = ElementTree.tostring(root, encoding="unicode")
     return f'<?xml version="1.0" encoding="UTF-8"?>\n{text}\n'.encode()

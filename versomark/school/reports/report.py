@@ -20,13 +20,40 @@ class Number(NamedTuple):
     percent: bool = False
 
 
+class Cell(NamedTuple):
+    """What is printed, the number behind it, unrounded, where there is one, and how it is coloured."""
+
+    text: str
+    number: Number | None = None
+    tone: str = ""
+
+
 @dataclass(frozen=True)
 class Table:
-    """rows: as said on the screen, each as long as `heads`."""
+    """rows: each as long as `heads`.
+
+    names: leading columns that say whom a row is about; they stand again on every part of a table too wide for a page.
+    foot: rows at the end that sum up the others. mastery: places of columns of shares that are coloured by `cuts`, the
+    lower ends of *secure* and *nearly*. signs: places of columns that hold a sign or two, which stand in their middle.
+    """
 
     caption: str
     heads: Sequence[str]
-    rows: Sequence[Sequence[str]]
+    rows: Sequence[Sequence[Cell]]
+    names: int = 1
+    foot: int = 0
+    signs: frozenset[int] = frozenset()
+    mastery: frozenset[int] = frozenset()
+    cuts: tuple[float, float] = (0.8, 0.5)
+
+    @property
+    def body(self) -> Sequence[Sequence[Cell]]:
+        return self.rows[: len(self.rows) - self.foot]
+
+
+def shown_table(caption: str, heads: Sequence[str], rows: Sequence[Sequence[str]]) -> Table:
+    """A table of what is printed alone: what reads as a number is one, and bands are coloured."""
+    return Table(caption, heads, [[Cell(text, number_in(text), tone_of(text)) for text in row] for row in rows])
 
 
 @dataclass(frozen=True)
@@ -58,18 +85,17 @@ def number_in(said: str) -> Number | None:
 
 GOOD, MIDDLING, POOR, QUIET = "good", "middling", "poor", "quiet"
 _BANDS = {"secure": GOOD, "nearly": MIDDLING, "not yet": POOR, "missing": POOR, "absent": QUIET, "excused": QUIET}
-CUTS = (0.8, 0.5)
 
 
 def tone_of(text: str) -> str:
-    """How a cell is coloured; nothing for most. Colour repeats what the words say."""
-    word = text.strip("●◐○ ").casefold()
-    if word in _BANDS:
-        return _BANDS[word]
-    number = number_in(text)
-    if number is None or not number.percent:
-        return ""
-    return GOOD if number.value >= CUTS[0] else POOR if number.value < CUTS[1] else ""
+    """How a cell is coloured; nothing for most. Colour repeats what the words say: a share by itself has none, since
+    one of those who chose a wrong option is no better for being high."""
+    return _BANDS.get(text.strip("●◐○ ").casefold(), "")
+
+
+def tone_of_share(share: float, cuts: tuple[float, float]) -> str:
+    """Of a share that is mastered or not."""
+    return GOOD if share >= cuts[0] else MIDDLING if share >= cuts[1] else POOR
 
 
 WASH = {GOOD: "DDEBE6", MIDDLING: "F6EBD3", POOR: "F7E1D8", QUIET: "ECE9DF"}

@@ -2,7 +2,10 @@
 
 from ninja import Field, Schema
 
+from versomark.school.errors import DomainError
+
 from . import mail
+from .tables import Shown
 
 
 class TableShown(Schema):
@@ -34,6 +37,50 @@ class IdentityLine(Schema):
     given_name: str
     number: str
     desk: int
+
+
+class RowsWanted(Schema):
+    """Which lines of a table, in which order, as the page shows them."""
+
+    rows: str | None = Field(None, max_length=20_000)
+    """Numbers of seats or students, joined by commas; all where it is left out."""
+
+    def chosen(self) -> list[int] | None:
+        return None if self.rows is None else numbers_in(self.rows)
+
+
+class ResultsWanted(RowsWanted):
+    each: bool = False
+    """With the marks of every question."""
+    said: bool = False
+    """With what was said of the work."""
+
+
+class SkillsWanted(RowsWanted):
+    secure: int = Field(80, ge=1, le=100)
+    nearly: int = Field(50, ge=0, le=99)
+
+
+class RecordWanted(RowsWanted):
+    without: str = Field("", max_length=4000)
+    """Numbers of sittings that are not shown, joined by commas."""
+    shown: Shown = "share"
+
+    def hidden(self) -> list[int]:
+        return numbers_in(self.without)
+
+
+def numbers_in(joined: str) -> list[int]:
+    parts = [entry for entry in joined.split(",") if entry]
+    if not all(part.isascii() and part.isdigit() and len(part) < 16 for part in parts):
+        raise DomainError("That is no list of numbers.", status=422)
+    return [int(part) for part in parts]
+
+
+class AnswersWanted(Schema):
+    cut: int = Field(50, ge=0, le=100)
+    """In percent of the marks."""
+    group: str = Field("", max_length=40)
 
 
 class MailBody(Schema):

@@ -2,11 +2,12 @@
 
 import io
 from collections.abc import Iterator, Sequence
-from typing import Literal
+from typing import Any, Literal
 
 from versomark.school.tables_out import inert
 
-from .report import NOTHING, WASH, Number, Report, Table, number_in, tone_of
+from .across import is_wide
+from .report import NOTHING, WASH, Cell, Number, Report, Table, shown_table
 
 WIDEST = 48
 INK = "1B2430"
@@ -25,7 +26,8 @@ def named_tables(tables: Sequence[Table]) -> Iterator[tuple[str, Table]]:
 
 
 def _width(table: Table, at: int) -> int:
-    return min(WIDEST, max(len(row[at]) for row in [table.heads, *table.rows])) + 2
+    longest_word = max((len(word) for word in table.heads[at].split()), default=1)
+    return min(WIDEST, max([longest_word, *(len(row[at].text) for row in table.rows)])) + 2
 
 
 def as_xlsx(report: Report) -> bytes:
@@ -40,28 +42,32 @@ def as_xlsx(report: Report) -> bytes:
     book.properties.title = report.title
     first = book.active
     assert first is not None
-    for name, table in named_tables(report.tables or [Table("Report", [report.title], [])]):
+    for name, table in named_tables(report.tables or [shown_table("Report", [report.title], [])]):
         sheet = first if first.title == "Sheet" and not first.max_row > 1 else book.create_sheet()
         sheet.title = name
         sheet.append([_text(head) for head in table.heads])
         for row in table.rows:
-            sheet.append([_value(text) for text in row])
+            sheet.append([_value(cell) for cell in row])
         for line, row in enumerate(table.rows, start=2):
-            for at, text in enumerate(row, start=1):
-                number = number_in(text)
-                if number is not None:
-                    sheet.cell(line, at).number_format = _format(number)
-        for at, cell in enumerate(sheet[1], start=1):
-            cell.font, cell.fill = Font(bold=True, color=INK), PatternFill("solid", fgColor=HEAD)
-            cell.border = Border(bottom=Side("thin", color=INK))
-            cell.alignment = Alignment(wrap_text=True, vertical="bottom")
+            for at, cell in enumerate(row, start=1):
+                if cell.number is not None:
+                    sheet.cell(line, at).number_format = _format(cell.number)
+                if line > len(table.body) + 1:
+                    sheet.cell(line, at).font = Font(bold=True, color=INK)
+        for at, head in enumerate(sheet[1], start=1):
+            head.font, head.fill = Font(bold=True, color=INK), PatternFill("solid", fgColor=HEAD)
+            head.border = Border(bottom=Side("thin", color=INK))
+            head.alignment = Alignment(wrap_text=True, vertical="bottom")
             sheet.column_dimensions[get_column_letter(at)].width = _width(table, at - 1)
-        sheet.freeze_panes = "B2" if len(table.heads) > 1 else "A2"
-        if table.rows:
-            sheet.auto_filter.ref = sheet.dimensions
+        names = min(table.names, len(table.heads) - 1)
+        sheet.freeze_panes = f"{get_column_letter(names + 1)}2"
+        if table.body:
+            sheet.auto_filter.ref = f"A1:{get_column_letter(len(table.heads))}{len(table.body) + 1}"
             _colour(sheet, table)
         sheet.print_title_rows = "1:1"
-        sheet.page_setup.orientation = "landscape" if len(table.heads) > 7 else "portrait"
+        if names:
+            sheet.print_title_cols = f"A:{get_column_letter(names)}"
+        sheet.page_setup.orientation = "landscape" if is_wide([table]) else "portrait"
         sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
         sheet.sheet_properties.pageSetUpPr = PageSetupProperties(fitToPage=True)
         assert sheet.oddHeader is not None
@@ -100,13 +106,14 @@ def _colour(sheet: object, table: Table) -> None:
         column = [row[at] for row in table.rows]
         letter = get_column_letter(at + 1)
         where = f"{letter}2:{letter}{len(table.rows) + 1}"
-        if any((number := number_in(text)) and number.percent for text in column):
+        if at in table.mastery:
             add = sheet.conditional_formatting.add
             add(where, rule("expression", f"NOT(ISNUMBER({letter}2))", ""))
-            add(where, rule("cellIs", "0.8", "good", "greaterThanOrEqual"))
-            add(where, rule("cellIs", "0.5", "poor", "lessThan"))
-        for word in sorted({text.strip() for text in column if tone_of(text) and number_in(text) is None}):
-            same = rule("expression", f'LOWER({letter}2)="{word.casefold()}"', tone_of(word))
+            add(where, rule("cellIs", f"{table.cuts[0]:g}", "good", "greaterThanOrEqual"))
+            add(where, rule("cellIs", f"{table.cuts[1]:g}", "poor", "lessThan"))
+            add(where, rule("cellIs", f"{table.cuts[0]:g}", "middling", "lessThan"))
+        for word, tone in sorted({(c.text.strip(), c.tone) for c in column if c.tone and c.number is None}):
+            same = rule("expression", f'LOWER({letter}2)="{word.casefold()}"', tone)
             sheet.conditional_formatting.add(where, same)
 
 
@@ -119,18 +126,30 @@ def _text(text: str) -> str:
     return inert("".join(entry for entry in text if entry >= " " or entry in "\t\n"))
 
 
-def _value(text: str) -> str | float | None:
-    if text.strip() in NOTHING:
+def _value(cell: Cell) -> str | float | None:
+    if cell.text.strip() in NOTHING:
         return None
-    number = number_in(text)
-    return _text(text) if number is None else number.value
+    return _text(cell.text) if cell.number is None else cell.number.value
+
+
+def _column_style(book: Any, letters: int) -> Any:
+    """The style of a column as wide as so many letters."""
+    from odf.style import Style, TableColumnProperties
+
+    name = f"column{letters}"
+    known = next((s for s in book.automaticstyles.childNodes if s.getAttribute("name") == name), None)
+    if known is None:
+        known = Style(name=name, family="table-column")
+        known.addElement(TableColumnProperties(columnwidth=f"{letters * 0.19:.2f}cm"))
+        book.automaticstyles.addElement(known)
+    return known
 
 
 def as_ods(report: Report) -> bytes:
     from odf.opendocument import OpenDocumentSpreadsheet
     from odf.style import Style, TableCellProperties, TextProperties
     from odf.table import Table as Sheet
-    from odf.table import TableCell, TableRow
+    from odf.table import TableCell, TableColumn, TableHeaderRows, TableRow
     from odf.text import P
 
     book = OpenDocumentSpreadsheet()
@@ -142,26 +161,28 @@ def as_ods(report: Report) -> bytes:
         style = Style(name=tone, family="table-cell")
         style.addElement(TableCellProperties(backgroundcolor=f"#{wash}"))
         book.styles.addElement(style)
-    for name, table in named_tables(report.tables or [Table("Report", [report.title], [])]):
+    for name, table in named_tables(report.tables or [shown_table("Report", [report.title], [])]):
         sheet = Sheet(name=name)
         book.spreadsheet.addElement(sheet)
-        for place, row in enumerate([table.heads, *table.rows]):
+        for at in range(len(table.heads)):
+            sheet.addElement(TableColumn(stylename=_column_style(book, _width(table, at))))
+        heads = TableHeaderRows()
+        sheet.addElement(heads)
+        for place, row in enumerate([[Cell(head, tone="head") for head in table.heads], *table.rows]):
             line = TableRow()
-            sheet.addElement(line)
-            for text in row:
-                number = number_in(text) if place else None
-                tone = tone_of(text) if place else "head"
-                look = {"stylename": tone} if tone else {}
-                if text.strip() in NOTHING:
-                    cell = TableCell(**look)
-                elif number is not None:
-                    kind = "percentage" if number.percent else "float"
-                    cell = TableCell(valuetype=kind, value=f"{number.value:.10g}", **look)
-                    cell.addElement(P(text=text))
+            (sheet if place else heads).addElement(line)
+            for cell in row:
+                look = {"stylename": cell.tone} if cell.tone else {}
+                if cell.text.strip() in NOTHING:
+                    element = TableCell(**look)
+                elif cell.number is not None:
+                    kind = "percentage" if cell.number.percent else "float"
+                    element = TableCell(valuetype=kind, value=f"{cell.number.value:.12g}", **look)
+                    element.addElement(P(text=cell.text))
                 else:
-                    cell = TableCell(valuetype="string", **look)
-                    cell.addElement(P(text=_text(text)))
-                line.addElement(cell)
+                    element = TableCell(valuetype="string", **look)
+                    element.addElement(P(text=_text(cell.text)))
+                line.addElement(element)
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()

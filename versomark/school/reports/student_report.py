@@ -1,6 +1,7 @@
 """Everything about one student of a class, for a talk with the parents: tests, terms, skills, growth, comments."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date
 
 from django.template.loader import render_to_string
@@ -22,7 +23,7 @@ from versomark.school.room.public import not_asked
 
 from .documents import parts_of
 from .growth_chart import growth_chart
-from .report import NOTHING, Report, Table
+from .report import NOTHING, Report, Table, shown_table
 
 
 class ReportSitting(BaseModel):
@@ -193,9 +194,9 @@ def as_report(student_report: StudentReport) -> Report:
             ]
             for term, cell in zip(student_report.terms, student_report.standing.terms, strict=True)
         ]
-        tables.append(Table("Terms", ["Term", "Share", "On the scale", "Remark"], rows))
+        tables.append(shown_table("Terms", ["Term", "Share", "On the scale", "Remark"], rows))
     tables.append(
-        Table(
+        shown_table(
             "Tests",
             ["Test", "Day", "Marks", "Share", "On the scale", "The class", "What was said"],
             [
@@ -216,7 +217,7 @@ def as_report(student_report: StudentReport) -> Report:
     )
     if student_report.skills:
         tables.append(
-            Table(
+            shown_table(
                 "Skills",
                 ["Skill", "Band", "Share", "Marks", "Last tested"],
                 [
@@ -241,9 +242,9 @@ def as_report(student_report: StudentReport) -> Report:
 
 def _without_empty(table: Table) -> Table:
     """Without the columns that say nothing of this student."""
-    columns = [at for at in range(len(table.heads)) if any(row[at] not in NOTHING for row in table.rows)]
-    return Table(
-        table.caption, [table.heads[at] for at in columns], [[row[at] for at in columns] for row in table.rows]
+    columns = [at for at in range(len(table.heads)) if any(row[at].text not in NOTHING for row in table.rows)]
+    return replace(
+        table, heads=[table.heads[at] for at in columns], rows=[[row[at] for at in columns] for row in table.rows]
     )
 
 

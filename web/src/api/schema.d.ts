@@ -3590,6 +3590,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sittings/{sitting_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Answers
+         * @description Students down, questions across.
+         */
+        get: operations["versomark_school_reports_api_tables_answers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/answers.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Answers File */
+        get: operations["versomark_school_reports_api_tables_answers_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/results.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Results File */
+        get: operations["versomark_school_reports_api_tables_results_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sittings/{sitting_id}/skills.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Skills File */
+        get: operations["versomark_school_reports_api_tables_skills_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class_id}/record.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Record File */
+        get: operations["versomark_school_reports_api_tables_record_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sittings/{sitting_id}/mail/preview": {
         parameters: {
             query?: never;
@@ -10690,6 +10778,155 @@ export interface components {
             sittings: components["schemas"]["ReportSitting"][];
             /** Skills */
             skills: components["schemas"]["ReportSkill"][];
+        };
+        /** AnswersWanted */
+        AnswersWanted: {
+            /**
+             * Cut
+             * @default 50
+             */
+            cut: number;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+        };
+        /** AnswersByQuestion */
+        AnswersByQuestion: {
+            /** Sitting */
+            sitting: number;
+            /** Title */
+            title: string;
+            /** Opening */
+            opening: string;
+            /** Questions */
+            questions: components["schemas"]["ListQuestion"][];
+            /** Students */
+            students: components["schemas"]["ListStudent"][];
+            /** Groups */
+            groups: components["schemas"]["ListGroup"][];
+            /** Group */
+            group: string;
+            /** Of */
+            of: number;
+            /** Mean */
+            mean: number | null;
+            /** Cut */
+            cut: number;
+            /** Waiting */
+            waiting: string[];
+            /** Legend */
+            legend: string;
+        };
+        /** ListCell */
+        ListCell: {
+            /**
+             * Said
+             * @enum {string}
+             */
+            said: "right" | "wrong" | "part" | "omitted" | "not reached" | "not taken";
+            /** Text */
+            text: string;
+            /** Marks */
+            marks: number | null;
+        };
+        /** ListGroup */
+        ListGroup: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Students */
+            students: number;
+        };
+        /** ListQuestion */
+        ListQuestion: {
+            /** Ref */
+            ref: string;
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Max */
+            max: number;
+            /** Key */
+            key: string;
+            /** Share */
+            share: number | null;
+            /** School */
+            school: number | null;
+        };
+        /** ListStudent */
+        ListStudent: {
+            /** Seat */
+            seat: number;
+            /** Desk */
+            desk: number;
+            /** Name */
+            name: string;
+            /** Family Name */
+            family_name: string;
+            /** Given Name */
+            given_name: string;
+            /** Number */
+            number: string;
+            /** Cells */
+            cells: components["schemas"]["ListCell"][];
+            /** Total */
+            total: number;
+            /** Share */
+            share: number | null;
+            /** Word */
+            word: string;
+            /** Reaches */
+            reaches: boolean;
+        };
+        /** ResultsWanted */
+        ResultsWanted: {
+            /** Rows */
+            rows?: string | null;
+            /**
+             * Each
+             * @default false
+             */
+            each: boolean;
+            /**
+             * Said
+             * @default false
+             */
+            said: boolean;
+        };
+        /** SkillsWanted */
+        SkillsWanted: {
+            /** Rows */
+            rows?: string | null;
+            /**
+             * Secure
+             * @default 80
+             */
+            secure: number;
+            /**
+             * Nearly
+             * @default 50
+             */
+            nearly: number;
+        };
+        /** RecordWanted */
+        RecordWanted: {
+            /** Rows */
+            rows?: string | null;
+            /**
+             * Without
+             * @default
+             */
+            without: string;
+            /**
+             * Shown
+             * @default share
+             * @enum {string}
+             */
+            shown: "share" | "marks" | "scale";
         };
         /** MailPreview */
         MailPreview: {
@@ -19530,6 +19767,175 @@ export interface operations {
             path: {
                 class_id: number;
                 student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_tables_answers: {
+        parameters: {
+            query?: {
+                cut?: number;
+                group?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswersByQuestion"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_tables_answers_file: {
+        parameters: {
+            query?: {
+                cut?: number;
+                group?: string;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_tables_results_file: {
+        parameters: {
+            query?: {
+                rows?: string | null;
+                each?: boolean;
+                said?: boolean;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_tables_skills_file: {
+        parameters: {
+            query?: {
+                rows?: string | null;
+                secure?: number;
+                nearly?: number;
+            };
+            header?: never;
+            path: {
+                sitting_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_reports_api_tables_record_file: {
+        parameters: {
+            query?: {
+                rows?: string | null;
+                without?: string;
+                shown?: "share" | "marks" | "scale";
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                form: "csv" | "json" | "xml" | "xlsx" | "ods" | "docx" | "pdf" | "text" | "zip";
             };
             cookie?: never;
         };

@@ -121,6 +121,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../feedback/groups-page")).GroupsPage }),
       },
       {
+        path: "results/:sittingId/answers",
+        lazy: async () => ({ Component: (await import("../reports/answers")).AnswersPage }),
+      },
+      {
         path: "results/:sittingId/skills",
         lazy: async () => ({ Component: (await import("../feedback/skills-page")).SkillsPage }),
       },

@@ -7,6 +7,7 @@ import { Release } from "../grading/release";
 import { type ResultLine, useResults } from "../grading/use-results";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
 import { Menu } from "../ui/menu";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { marks } from "./results-view";
@@ -18,7 +19,9 @@ import { Totals } from "./totals";
 export function ResultsPage() {
   const results = useResults(Number(useParams().sittingId));
   const [asking, setAsking] = useState<"late" | "empty" | "mail" | "release" | null>(null);
-  const [chosen, setChosen] = useState<number | null>(null);
+  const [named, setNamed] = useInAddress("seat", "");
+  const chosen = Number(named) || null;
+  const setChosen = (wanted: number) => setNamed(String(wanted));
   const { page } = results;
   if (!page)
     return (
@@ -58,6 +61,7 @@ export function ResultsPage() {
               .map((student) => ({ student: student.student, name: student.name, says: marks(student.total) }))}
             without={page.students.filter((student) => student.total === null).map((student) => student.name)}
           />
+          <ButtonLink to={`/results/${page.sitting}/answers`}>By question</ButtonLink>
           <ButtonLink to={`/results/${page.sitting}/skills`}>By skill</ButtonLink>
           {page.groups.length > 0 && <ButtonLink to={`/results/${page.sitting}/groups`}>By group</ButtonLink>}
           <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>

@@ -85,7 +85,18 @@ export function SkillsPage() {
             <SaveView
               name="By skill"
               of={part}
-              {...(against ? {} : { rows: () => skillRows(inOrder(page, order, chosen)) })}
+              {...(against
+                ? {}
+                : {
+                    file: (form: string) =>
+                      `/api/v1/sittings/${sittingId}/skills.${form}?${new URLSearchParams({
+                        rows: inOrder(page, order, chosen)
+                          .students.map((student) => student.seat)
+                          .join(),
+                        secure: String(cuts.secure),
+                        nearly: String(cuts.nearly),
+                      })}`,
+                  })}
             />
           )}
           <Button variant="main" disabled={!page} onClick={() => setWriting(true)}>
@@ -232,19 +243,4 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
       </table>
     </div>
   );
-}
-
-/** All of it as lines of a table, for a spreadsheet: the share, and the band in a word. */
-function skillRows(page: BySkill) {
-  return {
-    heads: ["Student", ...page.skills.flatMap((skill) => [skill.name, "band"])],
-    rows: [
-      ["The class", ...page.skills.flatMap((skill) => [percent(skill.share), ""])],
-      ...page.students.map((student) => [
-        student.name,
-        ...student.cells.flatMap((cell) => [percent(cell.share), cell.band ?? "too little to say"]),
-      ]),
-    ],
-    who: ["", ...page.students.map((student) => `seat/${student.seat}`)],
-  };
 }

@@ -51,7 +51,17 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
           <Checkbox label="what was said" checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
           <span className="ml-auto flex items-center gap-3">
             <KeptViews />
-            <SaveView name={`Results of ${page.title}`} of={part} />
+            <SaveView
+              name={`Results of ${page.title}`}
+              of={part}
+              file={(form) =>
+                `/api/v1/sittings/${page.sitting}/results.${form}?${new URLSearchParams({
+                  rows: students.map((student) => student.seat).join(),
+                  each: String(each === "1"),
+                  said: String(said === "1"),
+                })}`
+              }
+            />
           </span>
         </span>
       </Tools>

@@ -13,7 +13,7 @@ import { many, percent } from "../ui/words";
 import { Columns, lookedAt } from "./columns";
 import { RecordGrid } from "./record-grid";
 import { RecordNav } from "./record-nav";
-import { ON_SCALE, recordRows, SHOWN, type Shown } from "./record-words";
+import { ON_SCALE, SHOWN, type Shown } from "./record-words";
 import { type ByHand, SetByHand } from "./set-by-hand";
 import { useTypedNumbers } from "./type-numbers";
 import { type ClassRecord as Record, type RecordStudent, useRecord } from "./use-record";
@@ -67,7 +67,13 @@ export function ClassRecord() {
           <SaveView
             name={`Record of ${record.class_name}`}
             of={part}
-            rows={() => recordRows(seen, shown)}
+            file={(form) =>
+              `/api/v1/classes/${classId}/record.${form}?${new URLSearchParams({
+                rows: seen.students.map((student) => student.student).join(),
+                without: without.join(),
+                shown,
+              })}`
+            }
             more={{
               name: "For the school office",
               says: "OneRoster",

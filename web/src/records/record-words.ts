@@ -1,4 +1,4 @@
-import { amount, dayOf, percent } from "../ui/words";
+import { amount, percent } from "../ui/words";
 import type { ClassRecord, RecordCell, RecordStudent } from "./use-record";
 
 export const SHOWN = { share: "in percent", marks: "in marks" } as const;
@@ -28,33 +28,4 @@ export function wordsOf(cell: RecordCell | null | undefined, shown: Shown): stri
   if (cell.share === null) return cell.word;
   if (shown === "scale" && cell.said) return cell.said;
   return shown === "marks" ? marksIn(cell) : percent(cell.share);
-}
-
-/** All of it as lines of a table, for a spreadsheet. */
-export function recordRows(record: ClassRecord, shown: Shown) {
-  const heads = [
-    "Student",
-    "Average",
-    "Over",
-    ...record.terms.map((term) => term.name),
-    ...record.sittings.map((sitting) => `${sitting.title}, ${dayOf(sitting.held_on)}`),
-  ];
-  const rows = [
-    [
-      "The class",
-      percent(record.average),
-      "",
-      ...record.terms.map((term) => percent(term.mean)),
-      ...record.sittings.map((sitting) => percent(sitting.mean)),
-    ],
-    ...record.students.map((student) => [
-      student.name,
-      shown === "scale" ? student.said : percent(student.average),
-      String(student.over),
-      ...student.terms.map((cell) => termWords(cell, shown)),
-      ...student.cells.map((cell) => wordsOf(cell, shown)),
-    ]),
-  ];
-  const who = ["", ...record.students.map((one) => `class/${record.class_id}/student/${one.student}`)];
-  return { heads, rows, who };
 }

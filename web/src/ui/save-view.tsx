@@ -14,6 +14,8 @@ type Props = {
   of: RefObject<HTMLElement | null>;
   /** All lines, where the screen shows only some of them. */
   rows?: () => Omit<ShownTable, "caption"> | undefined;
+  /** The address of the table in a format, where the server makes it from the query of the page. */
+  file?: (form: string) => string;
   /** A file that the server makes of more than the page shows. */
   more?: { name: string; says: string; address: string };
 };
@@ -38,7 +40,7 @@ async function identified(tables: ShownTable[]): Promise<ShownTable[]> {
 }
 
 /** A look as pictures, tables and documents: what is shown, filtered and in the order chosen, is what is saved. */
-export function SaveView({ name, of, rows, more }: Props) {
+export function SaveView({ name, of, rows, file, more }: Props) {
   const [failed, setFailed] = useState("");
   const chart = () => of.current?.querySelector<SVGSVGElement>("svg[role=img]") ?? null;
   // Nothing yet, while new figures are on their way: then what is seen is what is saved.
@@ -82,13 +84,14 @@ export function SaveView({ name, of, rows, more }: Props) {
           {
             name: "Table",
             says: "CSV",
-            onChoose: () => table.mutate(),
+            onChoose: () => (file ? location.assign(file("csv")) : table.mutate()),
           },
           ...FORMATS.map(([kind, words, says, ending]) => ({
             name: words,
             says,
-            onChoose: () => write.mutate({ kind, ending }),
+            onChoose: () => (file ? location.assign(file(kind)) : write.mutate({ kind, ending })),
           })),
+          ...(file ? [{ name: "For a program", says: "JSON", onChoose: () => location.assign(file("json")) }] : []),
           ...(more ? [{ name: more.name, says: more.says, onChoose: () => location.assign(more.address) }] : []),
           { name: "Print the page", onChoose: () => setTimeout(print) },
         ]}

@@ -1,0 +1,160 @@
+"""The tables that leave: results of a sitting, skills of a sitting, the record of a class. Each is made from the query
+of its page, with family name, given name, number and desk in columns of their own."""
+
+from collections.abc import Collection, Sequence
+from typing import Literal
+
+from versomark.school.classes.public import SchoolClass, Student, places_of
+from versomark.school.delivery.public import Seat, Sitting
+from versomark.school.errors import DomainError
+from versomark.school.feedback.public import Cuts, class_by_skill, in_full
+from versomark.school.grading.public import ExcludedStudent, names_hidden, results_in, shown_in
+from versomark.school.records.public import RecordCell, record_of
+
+from .typed import Column, ColumnKind, TypedTable, Value
+
+WHO = (
+    Column("family_name", "Family name"),
+    Column("given_name", "Given name"),
+    Column("number", "Number"),
+    Column("desk", "Desk", "number"),
+)
+NAMES = 2
+"""Columns that stand again on every part of a table too wide for a page."""
+
+
+Shown = Literal["share", "marks", "scale"]
+KINDS: dict[Shown, ColumnKind] = {"share": "share", "marks": "marks", "scale": "choice"}
+
+
+def who(student: Student, desk: int) -> list[Value]:
+    return [student.family_name, student.given_name, student.number or None, float(desk)]
+
+
+def results_table(
+    sitting: Sitting, rows: Sequence[int] | None = None, each: bool = False, said: bool = False
+) -> TypedTable:
+    """rows: seats, in this order; all in desk order where none are named. each: with the marks of every question.
+    said: with what was said of the work."""
+    if names_hidden(sitting):
+        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
+    results = {result.seat.pk: result for result in results_in(sitting)}
+    shown = shown_in(sitting)
+    out = dict(ExcludedStudent.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
+    full = in_full(sitting) if each or said else None
+    in_full_of = {student.seat: student for student in full.students} if full else {}
+    questions = full.questions if full and each else []
+    columns = [
+        *WHO,
+        Column("total", "Total", "marks"),
+        Column("of", "Of", "marks"),
+        Column("share", "Share", "share", places=1),
+        *(Column(f"q{q.number}", f"{q.label}, of {q.of:g}", "marks") for q in questions),
+        Column("state", "State", "choice"),
+        Column("waiting", "Answers not marked", "number"),
+        Column("lost", "Taken off for coming late", "marks"),
+        Column("set", "Set by hand"),
+        Column("left_out", "Not in the figures"),
+        Column("sees", "The student sees"),
+        *([Column("comment", "What was said")] if said else []),
+    ]
+    lines: list[list[Value]] = []
+    for seat in rows if rows is not None else list(results):
+        result = results.get(seat)
+        if result is None:
+            continue
+        own = in_full_of.get(seat)
+        share = result.total / result.of if result.total is not None and result.of else None
+        sees = "" if seat not in shown else "marks" if shown[seat].marks else "words"
+        comments = [own.comment, *own.said] if own else []
+        lines.append(
+            [
+                *who(result.seat.student, result.seat.desk),
+                result.total,
+                result.of,
+                share,
+                *(own.marks[at] if own else None for at in range(len(questions))),
+                result.seat.state,
+                float(result.waiting) if result.waiting else None,
+                result.lost or None,
+                result.set_by.reason if result.set_by else None,
+                out.get(seat),
+                sees or None,
+                *(["\n".join(text for text in comments if text) or None] if said else []),
+            ]
+        )
+    return TypedTable("Results", columns, lines, names=NAMES)
+
+
+def skills_tables(sitting: Sitting, cuts: Cuts, rows: Sequence[int] | None = None) -> list[TypedTable]:
+    """Shares by skill, coloured by the cuts of *secure* and *nearly*, the class at the foot; and the bands in words."""
+    page = class_by_skill(sitting, cuts)
+    seats = {seat.pk: seat for seat in Seat.objects.filter(sitting=sitting).select_related("student")}
+    by_seat = {student.seat: student for student in page.students}
+    columns = [
+        *WHO,
+        Column("whole", "All", "share", mastery=True),
+        *(Column(f"s{at}", skill.name, "share", mastery=True) for at, skill in enumerate(page.skills, start=1)),
+    ]
+    chosen = [seat for seat in (rows if rows is not None else list(by_seat)) if seat in by_seat]
+    named = {seat: who(seats[seat].student, seats[seat].desk) for seat in chosen}
+    lines = [[*named[at], by_seat[at].whole, *(cell.share for cell in by_seat[at].cells)] for at in chosen]
+    foot: list[Value] = ["The class", None, None, None, None, *(skill.share for skill in page.skills)]
+    shares = TypedTable("Skills", columns, [*lines, foot], names=NAMES, foot=1, cuts=(cuts[0], cuts[1]))
+    in_words = [Column(f"s{at}", skill.name, "choice") for at, skill in enumerate(page.skills, start=1)]
+    bands: list[list[Value]] = [
+        [*named[at], *(cell.band or "too little to say" for cell in by_seat[at].cells)] for at in chosen
+    ]
+    return [shares, TypedTable("Bands", [*WHO, *in_words], bands, names=NAMES)]
+
+
+def record_table(
+    school_class: SchoolClass, rows: Sequence[int] | None = None, without: Collection[int] = (), shown: Shown = "share"
+) -> TypedTable:
+    """Sittings oldest first, as one reads a year; shares, marks or words of the school's scale.
+
+    rows: students, in this order. without: sittings that are not shown, and count in the averages all the same.
+    """
+    record = record_of(school_class)
+    places = [at for at, sitting in enumerate(record.sittings) if sitting.id not in set(without)][::-1]
+    scale = bool(record.rules.scale_name)
+    kept = [record.sittings[at] for at in places]
+    columns = [
+        *WHO,
+        *(Column(f"sitting{one.id}", f"{one.title}, {one.held_on:%d.%m.%Y}", KINDS[shown]) for one in kept),
+        *(Column(f"term{term.id}", term.name, "share") for term in record.terms),
+        Column("average", "Average", "share", places=1),
+        *([Column("word", "On the scale", "choice")] if scale else []),
+        Column("over", "Over so many sittings", "number"),
+    ]
+    students = {place.student_id: place.student for place in places_of(school_class)}
+    by_student = {student.student: student for student in record.students}
+    lines: list[list[Value]] = []
+    for pk in rows if rows is not None else list(by_student):
+        student = by_student.get(pk)
+        if student is None:
+            continue
+        lines.append(
+            [
+                *who(students[pk], student.desk),
+                *(_of_cell(student.cells[at], shown) for at in places),
+                *(cell.share for cell in student.terms),
+                student.average,
+                *([student.said or None] if scale else []),
+                float(student.over),
+            ]
+        )
+    end: list[Value] = [None] * (2 if scale else 1)
+    means: list[Value] = [one.mean if shown == "share" else None for one in kept]
+    foot: list[Value] = ["The class", None, None, None, *means, *(term.mean for term in record.terms)]
+    return TypedTable("Record", columns, [*lines, [*foot, record.average, *end]], names=NAMES, foot=1)
+
+
+def _of_cell(cell: RecordCell | None, shown: Shown) -> Value:
+    """A number or a word of the scale, or what stands in its place."""
+    if cell is None:
+        return None
+    if shown == "scale":
+        return cell.said or cell.word or None
+    number = cell.total if shown == "marks" else cell.share
+    return number if number is not None else cell.word or None

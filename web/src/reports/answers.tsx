@@ -1,0 +1,260 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, read, type Schemas } from "../api/client";
+import { windowOf } from "../findings/students/window";
+import { Button, ButtonLink } from "../ui/button";
+import { CompactSelect } from "../ui/compact-select";
+import { Problem } from "../ui/field";
+import { useInAddress } from "../ui/in-address";
+import { Menu } from "../ui/menu";
+import { NumberInput } from "../ui/number-input";
+import { Opening, Page } from "../ui/split-page";
+import { amount, percent } from "../ui/words";
+
+type Data = Schemas["AnswersByQuestion"];
+const ROW = 28;
+const LINES_MORE = 12;
+const FORMATS = [
+  ["pdf", "Document to hand out", "PDF"],
+  ["docx", "Document to go on with", "DOCX"],
+  ["xlsx", "Workbook", "XLSX"],
+  ["ods", "Workbook, open format", "ODS"],
+  ["csv", "Table", "CSV"],
+  ["json", "For a program", "JSON"],
+  ["xml", "For another program", "XML"],
+] as const;
+
+/** Students down, questions across: what each said or earned, their totals, and how the class did beside the school. */
+export function AnswersPage() {
+  const sittingId = Number(useParams().sittingId);
+  const [cut, setCut] = useInAddress("cut", "50");
+  const [group, setGroup] = useInAddress("group", "");
+  const query = { cut: Number(cut), group };
+  const found = useQuery({
+    queryKey: ["results", sittingId, "answers", query],
+    queryFn: () =>
+      read(api.GET("/api/v1/sittings/{sitting_id}/answers", { params: { path: { sitting_id: sittingId }, query } })),
+    placeholderData: keepPreviousData,
+  });
+  const page = found.data;
+  const file = (form: string) =>
+    location.assign(`/api/v1/sittings/${sittingId}/answers.${form}?${new URLSearchParams({ cut, group })}`);
+  return (
+    <Page
+      title="Answers by question"
+      facts={page?.title}
+      actions={
+        <>
+          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
+          <Menu
+            trigger={<Button>Save</Button>}
+            choices={FORMATS.map(([form, name, says]) => ({ name, says, onChoose: () => file(form) }))}
+          />
+        </>
+      }
+    >
+      <div className="flex min-h-0 flex-1 flex-col px-6 py-4">
+        <Problem error={found.error} />
+        {page && (
+          <>
+            <Opening>{page.opening}</Opening>
+            <div className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2 text-sm text-graphite">
+              {page.groups.length > 0 && (
+                <CompactSelect
+                  name="Students"
+                  value={group}
+                  of={Object.fromEntries([
+                    ["", "everybody"],
+                    ...page.groups.map((one) => [one.key, `${one.name} (${one.students})`]),
+                  ])}
+                  onChange={setGroup}
+                />
+              )}
+              <span className="flex items-baseline gap-2">
+                The cut is
+                <NumberInput
+                  label="Percent of the marks at the cut"
+                  className="w-16! py-0! text-right"
+                  min={0}
+                  max={100}
+                  step={1}
+                  value={Number(cut)}
+                  onChange={(value) => setCut(String(value ?? 50))}
+                />
+                % of the marks
+              </span>
+              <span className="basis-full">{page.legend}</span>
+              {page.waiting.length > 0 && (
+                <span className="basis-full text-ochre">
+                  ◐ Without {page.waiting.length === 1 ? "question" : "questions"} {page.waiting.join(", ")}: not all
+                  answers are marked.
+                </span>
+              )}
+            </div>
+            <Grid page={page} />
+          </>
+        )}
+      </div>
+    </Page>
+  );
+}
+
+function Grid({ page }: { page: Data }) {
+  const [scroll, setScroll] = useState(0);
+  const { first, last } = windowOf(scroll, page.students.length, ROW, LINES_MORE);
+  const words = page.students.some((student) => student.word);
+  const school = page.questions.some((question) => question.school !== null);
+  return (
+    <section
+      aria-label="Answers by question"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
+      tabIndex={0}
+      className="min-h-80 flex-1 overflow-auto border border-hairline"
+      onScroll={(event) => setScroll(event.currentTarget.scrollTop)}
+    >
+      <table className="border-separate border-spacing-0 text-sm">
+        <caption className="sr-only">Answers by question</caption>
+        <thead>
+          <tr>
+            <th
+              scope="col"
+              className="sticky top-0 left-0 z-20 min-w-40 border-b border-edge bg-page px-2 py-1 text-left"
+            >
+              Student
+            </th>
+            {page.questions.map((question) => (
+              <th key={question.ref} scope="col" className={HEAD}>
+                <Link
+                  to={`/findings/${page.sitting}?question=${question.number}`}
+                  title={`Question ${question.label}`}
+                  className="hover:underline"
+                >
+                  {question.label}
+                </Link>
+              </th>
+            ))}
+            <th scope="col" className={HEAD}>
+              Of {amount(page.of, page.of % 1 ? 1 : 0)}
+            </th>
+            <th scope="col" className={HEAD}>
+              Share
+            </th>
+            {words && (
+              <th scope="col" className={HEAD}>
+                Scale
+              </th>
+            )}
+          </tr>
+        </thead>
+        <tbody>
+          {first > 0 && (
+            <tr>
+              <td style={{ height: first * ROW }} />
+            </tr>
+          )}
+          {page.students.slice(first, last).map((student) => (
+            <Line key={student.seat} page={page} student={student} words={words} />
+          ))}
+          {last < page.students.length && (
+            <tr>
+              <td style={{ height: (page.students.length - last) * ROW }} />
+            </tr>
+          )}
+        </tbody>
+        <tfoot className="sticky bottom-0 z-20 bg-page">
+          <Foot name="Key" page={page} values={page.questions.map((question) => question.key)} words={words} />
+          <Foot
+            name="Share of the marks"
+            page={page}
+            values={page.questions.map((question) => percent(question.share))}
+            words={words}
+            end={page.mean}
+          />
+          {school && (
+            <Foot
+              name="In the school"
+              page={page}
+              values={page.questions.map((question) => percent(question.school))}
+              words={words}
+            />
+          )}
+        </tfoot>
+      </table>
+    </section>
+  );
+}
+
+const HEAD = "sticky top-0 z-10 border-b border-edge bg-page px-1.5 py-1 text-center font-semibold";
+const NAME =
+  "sticky left-0 z-10 border-b border-hairline bg-page px-2 text-left font-serif font-normal whitespace-nowrap";
+const INK: Record<string, string> = {
+  right: "text-teal",
+  wrong: "text-clay",
+  part: "text-ochre",
+};
+
+type LineProps = { page: Data; student: Data["students"][number]; words: boolean };
+
+function Line({ page, student, words }: LineProps) {
+  return (
+    <tr style={{ height: ROW }}>
+      <th scope="row" className={NAME}>
+        <span className="mr-2 inline-block w-5 text-right font-sans text-xs text-graphite">{student.desk}</span>
+        <Link to={`/results/${page.sitting}?seat=${student.seat}`} className="hover:underline">
+          {student.name}
+        </Link>
+      </th>
+      {student.cells.map((cell, at) => {
+        const question = page.questions[at];
+        return (
+          <td
+            key={question?.ref}
+            className={`min-w-8 border-b border-hairline text-center ${INK[cell.said] ?? "text-graphite"}`}
+          >
+            {cell.text && (
+              <Link
+                to={`/results/${page.sitting}?seat=${student.seat}`}
+                aria-label={`${student.name}, question ${question?.label}: ${cell.said} ${cell.said === "wrong" ? cell.text : ""}`}
+                className="block hover:underline"
+              >
+                {cell.text}
+              </Link>
+            )}
+          </td>
+        );
+      })}
+      <td className="border-b border-hairline px-2 text-right font-semibold">
+        {amount(student.total, student.total % 1 ? 1 : 0)}
+      </td>
+      <td
+        className={`border-b border-hairline px-2 text-right whitespace-nowrap ${student.reaches ? "" : "text-clay"}`}
+      >
+        {!student.reaches && <span title="Under the cut">◇ </span>}
+        {percent(student.share)}
+      </td>
+      {words && <td className="border-b border-hairline px-2 text-center">{student.word}</td>}
+    </tr>
+  );
+}
+
+type FootProps = { name: string; page: Data; values: string[]; words: boolean; end?: number | null };
+
+function Foot({ name, page, values, words, end = null }: FootProps) {
+  return (
+    <tr className="text-xs">
+      <th scope="row" className="sticky left-0 z-10 border-t border-edge bg-page px-2 py-1 text-left font-semibold">
+        {name}
+      </th>
+      {values.map((value, at) => (
+        <td key={page.questions[at]?.ref} className="border-t border-edge px-1 text-center">
+          {value}
+        </td>
+      ))}
+      <td className="border-t border-edge px-2 text-right font-semibold">{end === null ? "" : amount(end)}</td>
+      <td className="border-t border-edge px-2 text-right">{end === null ? "" : percent(end / page.of)}</td>
+      {words && <td className="border-t border-edge" />}
+    </tr>
+  );
+}
