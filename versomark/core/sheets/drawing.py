@@ -5,11 +5,11 @@ from io import BytesIO
 
 import segno
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
 from .finding import DICTIONARY
 from .layout import CODE_TOP, CORNER, MARGIN, Key, Plan, SheetLayout
+from .lettering import draw_line, width_of
 from .shapes import BOLD, PLAIN, marker_cells, place_squares, use_fonts
 from .sheet_map import code_text, cover_text
 from .spec import SheetSpec, SheetStudent
@@ -78,20 +78,20 @@ class Sheets:
 
     def _text(self, x: float, y: float, text: str, points: float, bold: bool = False, at: str = "start") -> None:
         """A line whose base stands y mm from the top; x is its start, its middle or its end."""
-        self.canvas.setFont(BOLD if bold else PLAIN, points)
-        canvas = self.canvas
-        write = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}[at]
-        write(x * mm, (self.height - y) * mm, text)
+        face = BOLD if bold else PLAIN
+        back = {"start": 0.0, "middle": 0.5, "end": 1.0}[at]
+        left = x - back * width_of(text, points, face) if back else x
+        draw_line(self.canvas, left * mm, (self.height - y) * mm, text, points, face)
 
     def _fitted(self, x: float, y: float, text: str, points: float, room: float, bold: bool = False) -> None:
         """A line no longer than `room` mm: set smaller down to two thirds, and cut only past that."""
         font = BOLD if bold else PLAIN
-        long = pdfmetrics.stringWidth(text, font, points) / mm
+        long = width_of(text, points, font)
         if long > room:
             points = max(points * room / long, points * 2 / 3)
-            while text and pdfmetrics.stringWidth(text + "…", font, points) / mm > room:
+            while text and width_of(text + "…", points, font) > room:
                 text = text[:-1]
-                if pdfmetrics.stringWidth(text + "…", font, points) / mm <= room:
+                if width_of(text + "…", points, font) <= room:
                     text += "…"
                     break
         self._text(x, y, text, points, bold)
@@ -156,7 +156,7 @@ class Sheets:
         else:
             number = str(student.number)
             self._text(left, y, number, max(18, key.points), bold=True)
-            wide = pdfmetrics.stringWidth(number, BOLD, max(18, key.points)) / mm
+            wide = width_of(number, max(18, key.points), BOLD)
             self._fitted(left + wide + 4, y, student.name, max(14, key.points), room - wide - 4)
         self._text(self.laid.map.codes[1].x_mm + 16, self.height - MARGIN - 1, f"{sheet}-{page}", 7)
 

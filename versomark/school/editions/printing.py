@@ -10,6 +10,7 @@ from django.conf import settings
 from django.template.loader import render_to_string
 
 from versomark.core.editions import Edition, EditionItem, Section, Stimulus, is_described
+from versomark.core.sheets.lettering import FACES, FONTS
 from versomark.school.errors import DomainError
 
 What = Literal["booklet", "large-18", "large-24", "answers", "guide"]
@@ -138,4 +139,5 @@ def faces() -> dict[str, str]:
         file = next(iter(sorted(Path(settings.WEB).glob(f"assets/{pattern}"))), None)
         if file is not None:
             faces[name] = file.as_uri()
-    return faces
+    # What those two have no letters of is taken from the faces of other scripts, which need not be named in a style.
+    return faces | {f"shipped {file}": (FONTS / file).as_uri() for file in FACES}

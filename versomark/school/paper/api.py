@@ -24,6 +24,7 @@ from .schemas import (
     ScanPage,
     SeatOnPaper,
     ToldBody,
+    UnprintableLine,
 )
 
 router = Router(tags=["paper"])
@@ -111,6 +112,9 @@ def paper_page(request: HttpRequest, sitting_id: int) -> PaperPage:
         missing=[entry.missing for entry in back if entry.missing],
         seats=[_seat_on_paper(entry) for entry in back],
         may_rehearse=teacher.school.is_demo,
+        unprintable=[
+            UnprintableLine(what=entry.what, letters=entry.letters) for entry in printing.unprintable(sitting)
+        ],
     )
 
 

@@ -3,7 +3,7 @@
 import secrets
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from django.conf import settings
 from django.db import transaction
@@ -11,6 +11,7 @@ from django.db import transaction
 from versomark.core.sheets import SheetSpec, SheetStudent, lay_out
 from versomark.core.sheets.drawing import draw
 from versomark.core.sheets.layout import DoesNotFit
+from versomark.core.sheets.lettering import missing_in
 from versomark.core.sheets.of_edition import SheetPlan, sheet_plan
 from versomark.core.sheets.spec import CODE_LENGTH, CODE_LETTERS, Paper
 from versomark.school.accounts.public import Teacher
@@ -91,6 +92,20 @@ def print_batch(
         for (name, count), seat in zip(pages.items(), owners, strict=True)
     )
     return batch
+
+
+class Unprintable(NamedTuple):
+    """Something that is to be printed with letters that no shipped typeface has."""
+
+    what: str
+    letters: str
+
+
+def unprintable(sitting: Sitting) -> list[Unprintable]:
+    """Of the title, the class and the names of its students: told before anything is printed."""
+    names = [sitting.edition.content["title"], sitting.school_class.name]
+    names += [seat.student.full_name for seat in sitting.seats.select_related("student").order_by("desk")]
+    return [Unprintable(name, letters) for name in names if (letters := missing_in(name))]
 
 
 def sheets_pdf(batch: Batch) -> bytes:

@@ -39,6 +39,13 @@ class SeatOnPaper(Schema):
     on_sheet: bool
 
 
+class UnprintableLine(Schema):
+    what: str
+    """A name or a title."""
+    letters: str
+    """Of it, what no shipped typeface has."""
+
+
 class PaperPage(Schema):
     sitting: int
     title: str
@@ -49,6 +56,7 @@ class PaperPage(Schema):
     missing: list[str]
     seats: list[SeatOnPaper]
     may_rehearse: bool
+    unprintable: list[UnprintableLine]
 
 
 class NewBatch(Schema):

@@ -47,16 +47,17 @@ def parts_across(table: Table, look: Look) -> Iterator[Table]:
     if sum(widths) <= look.room or len(table.heads) <= MANY_COLUMNS:
         yield table
         return
+    part = 0
     while start < len(widths):
+        part += 1
         end, used = start + 1, sum(widths[:names]) + widths[start]
         while end < len(widths) and used + widths[end] <= look.room:
             used += widths[end]
             end += 1
         places = [*range(names), *range(start, end)]
-        columns = f"{table.heads[start]} to {table.heads[end - 1]}" if end - start > 1 else table.heads[start]
         yield replace(
             table,
-            caption=f"{table.caption}, {columns}" if table.caption else columns,
+            caption=f"{table.caption}, part {part}",
             heads=[table.heads[at] for at in places],
             rows=[[row[at] for at in places] for row in table.rows],
             signs=frozenset(places.index(at) for at in table.signs if at in places),

@@ -102,12 +102,14 @@ def parts_of(report: Report) -> dict[str, Any]:
             "heads": list(zip(part.heads, sides, strict=True)),
             "rows": [(list(zip(row, sides, strict=True)), at >= len(part.body)) for at, row in enumerate(part.rows)],
             "look": look,
-            "widths": widths_of(part, look) if len(part.heads) > MANY_COLUMNS else [],
+            "widths": widths,
+            "width": sum(widths),
         }
         for table in report.tables
         for look in [look_of(table, wide)]
         for part in parts_across(table, look)
         for sides in [[_side(part, at) for at in range(len(part.heads))]]
+        for widths in [widths_of(part, look) if len(part.heads) > MANY_COLUMNS else []]
     ]
     return {
         "report": report,

@@ -138,7 +138,7 @@ def record_table(
             [
                 *who(students[pk], student.desk),
                 *(_of_cell(student.cells[at], shown) for at in places),
-                *(cell.share for cell in student.terms),
+                *(cell.said or cell.share if shown == "scale" else cell.share for cell in student.terms),
                 student.average,
                 *([student.said or None] if scale else []),
                 float(student.over),

@@ -8510,6 +8510,8 @@ export interface components {
             seats: components["schemas"]["SeatOnPaper"][];
             /** May Rehearse */
             may_rehearse: boolean;
+            /** Unprintable */
+            unprintable: components["schemas"]["UnprintableLine"][];
         };
         /** SeatOnPaper */
         SeatOnPaper: {
@@ -8532,6 +8534,13 @@ export interface components {
             places: number;
             /** On Sheet */
             on_sheet: boolean;
+        };
+        /** UnprintableLine */
+        UnprintableLine: {
+            /** What */
+            what: string;
+            /** Letters */
+            letters: string;
         };
         /** NewBatch */
         NewBatch: {

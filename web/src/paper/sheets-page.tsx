@@ -230,6 +230,12 @@ function PrintSheets({ paper }: { paper: Paper }) {
           answers in the booklet.
         </p>
       )}
+      {paper.unprintable.map((line) => (
+        <p key={line.what} className="py-1 text-ochre">
+          ◐ “<bdi>{line.what}</bdi>” has letters that no typeface here can print:{" "}
+          <bdi>{[...line.letters].join(" ")}</bdi>. They come out as boxes.
+        </p>
+      ))}
       <form
         className="grid gap-x-6 pt-3 sm:grid-cols-2"
         onSubmit={(event) => {
