@@ -6,6 +6,7 @@ from scipy import stats
 
 from tests.core.tables import choices, points
 from versomark.core.findings import FindingFacts, Flag, RivalFacts, analyse, explain, option_traces, words
+from versomark.core.findings.facts import LevelFacts, facts_of_criterion
 from versomark.core.response_table import ItemColumn, OptionColumn, ResponseTable
 from versomark.core.stats import item_measures, rest_discrimination
 from versomark.core.stats.distributions import beta_below
@@ -154,6 +155,33 @@ def test_sentences() -> None:
     assert words.how_sure(0.8) == "Of ten findings this sure, about eight prove right and two do not."
     assert words.idea_heading("LEDs break.", 0.6, 9.2, 7, 12, 24) == "Perhaps 9 of 24 (7 to 12) think that LEDs break."
     assert words.idea_clause("LEDs never break.") == "LEDs never break"
+
+
+def test_sentences_on_a_rubric_a_forecast_and_an_idea_over_time() -> None:
+    low, high = LevelFacts(points=1, students=8, rest=0.4), LevelFacts(points=2, students=7, rest=0.3)
+    turned = facts_of_criterion("q", Flag.LEVELS_OUT_OF_ORDER, 0.8, "Method", 20, [low, high])
+    assert words.heading(turned) == "On “Method”, 2 probably stands for less than 1."
+    assert words.says(turned) == "The 7 with 2 earned 30% of everything else on average, the 8 with 1 40%."
+    nobody = facts_of_criterion(
+        "q", Flag.UNUSED_LEVELS, 0.96, "Method", 60, [LevelFacts(points=1, students=0, rest=None)]
+    )
+    assert words.heading(nobody) == "Nobody was given 1 point on “Method”."
+    assert words.says(nobody) == "Of 60 answers none got 1."
+    apart = facts_of_criterion("q", Flag.SOMETHING_ELSE, 0.97, "Spelling", 60, r_rest=0.08)
+    assert words.heading(apart) == "“Spelling” almost certainly measures something else than the rest."
+    assert words.says(apart) == "Who does well on everything else hardly does better on it (r .08)."
+    assert words.idea_elsewhere("in “T” on 3 Nov", True, (11.6, 8, 15, 24), True, 0.97) == (
+        "In “T” on 3 Nov 12 of 24 (8 to 15) thought so; almost certainly fewer now."
+    )
+    assert words.idea_elsewhere("when it was asked again", False, (3, 1, 5, 24), False, 0.6) == (
+        "When it was asked again more likely than not nobody did; a difference that may be chance."
+    )
+    assert words.idea_gone("It is used up.", "in “T” on 3 Nov", (12, 8, 15, 24), 0.2) == (
+        "12 of 24 (8 to 15) thought in “T” on 3 Nov that it is used up. Here it does not show, "
+        "though 20 in 100 say that it is still there."
+    )
+    assert words.evidence_before(0, False) == ""
+    assert words.evidence_before(1, True).startswith("1 paper handed in before, with some of its questions, counts")
 
 
 @pytest.mark.parametrize("flag", list(Flag))

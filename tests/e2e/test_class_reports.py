@@ -215,3 +215,31 @@ def test_a_bar_of_totals_says_who_is_in_it_and_who_has_none(teacher: Page) -> No
     missing = [row[1] for row in rows if row[2] == "not counted"]
     expect(teacher.get_by_text(f"Without a total: {', '.join(missing)}")).to_be_visible()
     axe_finds_nothing(teacher)
+
+
+def test_answers_by_question_lead_to_the_question_and_the_student_and_are_saved(teacher: Page, tmp_path: Path) -> None:
+    screenshots.results(teacher)
+    teacher.get_by_role("link", name="By question").click()
+    grid = teacher.get_by_role("table", name="Answers by question")
+    expect(grid.get_by_role("row")).to_have_count(1 + 24 + 2)  # heads, who handed in, key and shares
+    axe_finds_nothing(teacher)
+    opening = teacher.locator("[data-opening]")
+    expect(opening).to_contain_text("reach 50% of the marks")
+    cut = teacher.get_by_label("Percent of the marks at the cut")
+    cut.fill("80")
+    cut.press("Tab")
+    expect(opening).to_contain_text("reach 80% of the marks")
+    teacher.get_by_label("Students", exact=True).select_option(label=re.compile("^Window table"))
+    expect(grid.get_by_role("row")).not_to_have_count(1 + 24 + 2)
+    shown = [[cell.inner_text().strip() for cell in row.locator("td").all()] for row in grid.locator("tbody tr").all()]
+    book = CalamineWorkbook.from_path(str(saved(teacher, "WorkbookXLSX", tmp_path)))
+    rows = book.get_sheet_by_name("Answers by question").to_python()
+    assert [row[4:-2] for row in rows[1 : 1 + len(shown)]] == [row[:-2] for row in shown]
+    marks = book.get_sheet_by_name("Marks by question").to_python()
+    assert [sum(map(float, row[4:-2])) for row in marks[1:]] == [float(row[-2]) for row in shown]
+    name = grid.locator("tbody th a").first.inner_text()
+    grid.locator("tbody th a").first.click()
+    expect(teacher.locator("button[aria-current=true]")).to_have_text(name)
+    teacher.go_back()
+    grid.get_by_role("link", name="10", exact=True).first.click()
+    expect(teacher.get_by_text("Question 10", exact=False).first).to_be_visible()

@@ -247,3 +247,36 @@ def test_a_table_wider_than_a_page_is_cut_into_parts_with_the_names_again() -> N
     ).printed()
     assert len(list(parts_across(signs, look_of(signs, wide=True)))) == 1  # 35 by 40 on one page
     assert look_of(signs, wide=True).room == ROOM[True]
+
+
+def test_names_of_any_script_are_in_documents_and_what_is_missing_is_told_before_printing(
+    school: Staffroom, sitting: Sitting, caplog: pytest.LogCaptureFixture
+) -> None:
+    """WeasyPrint warns of every glyph that is a box."""
+    named = {
+        1: ("محمد", "عبد الله"),
+        2: ("王", "小明"),
+        4: ("श्रीवास्तव", "अनिरुद्ध"),
+        5: ("Иванова", "Ёлка"),
+        6: ("김", "철수"),
+    }
+    for desk, (family, own) in named.items():
+        Student.objects.filter(seats__sitting=sitting, seats__desk=desk).update(family_name=family, given_name=own)
+    with caplog.at_level("WARNING", logger="weasyprint"):
+        for path in (f"sittings/{sitting.pk}/answers", f"sittings/{sitting.pk}/results"):
+            text = "".join(
+                page.get_textpage().get_text_range() for page in pypdfium2.PdfDocument(file(school, path, "pdf"))
+            )
+            assert "王" in text
+            assert "김" in text
+    assert not [record for record in caplog.records if ".notdef" in record.getMessage()]
+
+    def unprintable() -> Any:
+        return school.client.get(f"/api/v1/sittings/{sitting.pk}/paper").json()["unprintable"]
+
+    assert unprintable() == []
+    Student.objects.filter(seats__sitting=sitting, seats__desk=7).update(
+        family_name="𒀭", given_name="Enki", display_name="Enki 𒀭"
+    )
+    (line,) = unprintable()
+    assert (line["letters"], "Enki" in line["name"]) == ("𒀭", True)

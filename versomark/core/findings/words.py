@@ -322,7 +322,8 @@ def evidence_before(papers: int, in_part: bool) -> str:
     if not papers:
         return ""
     some = ", with some of its questions," if in_part else ""
-    return f"{papers} {'paper' if papers == 1 else 'papers'} handed in before{some} count as evidence too."
+    counted = "paper" if papers == 1 else "papers"
+    return f"{papers} {counted} handed in before{some} {'counts' if papers == 1 else 'count'} as evidence too."
 
 
 def to_look_at(urgent: Sequence[float], others: bool = False) -> str:

@@ -155,14 +155,14 @@ def school_shares(sitting: Sitting) -> dict[str, tuple[float, int]]:
     earned: dict[str, float] = {}
     takers: Counter[str] = Counter()
     classes = 0
-    for kept in findings_of_several(sittings):
-        if kept is None:
+    for analysis in findings_of_several(sittings):
+        if analysis is None:
             continue
         classes += 1
-        for question in kept.body["paper"]:
+        for question in analysis.body["paper"]:
             figures = question["figures"]
             if figures is not None and figures["p"] is not None:
-                took = kept.body["test"]["students"] - len(question["not_taken"])
+                took = analysis.body["test"]["students"] - len(question["not_taken"])
                 earned[question["ref"]] = earned.get(question["ref"], 0.0) + figures["p"] * took
                 takers[question["ref"]] += took
     return (

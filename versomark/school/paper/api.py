@@ -113,7 +113,7 @@ def paper_page(request: HttpRequest, sitting_id: int) -> PaperPage:
         seats=[_seat_on_paper(entry) for entry in back],
         may_rehearse=teacher.school.is_demo,
         unprintable=[
-            UnprintableLine(what=entry.what, letters=entry.letters) for entry in printing.unprintable(sitting)
+            UnprintableLine(name=entry.name, letters=entry.letters) for entry in printing.unprintable(sitting)
         ],
     )
 

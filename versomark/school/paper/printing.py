@@ -97,7 +97,7 @@ def print_batch(
 class Unprintable(NamedTuple):
     """Something that is to be printed with letters that no shipped typeface has."""
 
-    what: str
+    name: str
     letters: str
 
 

@@ -40,8 +40,8 @@ class SeatOnPaper(Schema):
 
 
 class UnprintableLine(Schema):
-    what: str
-    """A name or a title."""
+    name: str
+    """Of a student, a class or a test."""
     letters: str
     """Of it, what no shipped typeface has."""
 

@@ -19,7 +19,7 @@ from versomark.school.records.public import rules_of, scale_in
 from .tables import NAMES, WHO
 from .typed import Column, TypedTable, Value
 
-Said = Literal["right", "wrong", "part", "omitted", "not reached", "not taken"]
+Outcome = Literal["right", "wrong", "part", "omitted", "not reached", "not taken"]
 RIGHT, OMITTED, NOT_REACHED = "✓", "–", "/"
 LEGEND = (
     f"{RIGHT} right, a letter is the wrong option that was chosen, a number the marks, {OMITTED} left out, "
@@ -41,7 +41,7 @@ class ListQuestion(BaseModel):
 
 
 class ListCell(BaseModel):
-    said: Said
+    outcome: Outcome
     text: str
     """As it is printed: `✓`, a letter, marks, `–`, `/`."""
     marks: float | None
@@ -149,22 +149,22 @@ def answers_by_question(teacher: Teacher, sitting: Sitting, cut: float = 0.5, gr
 
 def _cell(table: ResponseTable, unreached: np.ndarray[tuple[int, int], np.dtype[np.bool_]], i: int, j: int) -> ListCell:
     if not table.taken[i, j]:
-        return ListCell(said="not taken", text="", marks=None)
+        return ListCell(outcome="not taken", text="", marks=None)
     marks, most = float(table.points[i, j]), table.items[j].max
     if not table.answered[i, j] and marks == 0:
         return (
-            ListCell(said="not reached", text=NOT_REACHED, marks=0.0)
+            ListCell(outcome="not reached", text=NOT_REACHED, marks=0.0)
             if unreached[i, j]
-            else ListCell(said="omitted", text=OMITTED, marks=0.0)
+            else ListCell(outcome="omitted", text=OMITTED, marks=0.0)
         )
     if marks >= most - 1e-9:
-        return ListCell(said="right", text=RIGHT, marks=marks)
+        return ListCell(outcome="right", text=RIGHT, marks=marks)
     if marks > 0:
-        return ListCell(said="part", text=f"{marks:.2f}".rstrip("0").rstrip("."), marks=marks)
+        return ListCell(outcome="part", text=f"{marks:.2f}".rstrip("0").rstrip("."), marks=marks)
     chosen = table.choice[i, j]
     option = table.items[j].options[chosen] if chosen != NOT_CHOSEN else None
     letter = option.label if option is not None and len(option.label) <= 2 else ""
-    return ListCell(said="wrong", text=letter or "0", marks=0.0)
+    return ListCell(outcome="wrong", text=letter or "0", marks=0.0)
 
 
 def _questions(
@@ -239,7 +239,10 @@ def as_tables(page: AnswersByQuestion) -> list[TypedTable]:
         "Answers by question",
         [*WHO, *(Column(f"q{q.number}", q.label, "choice") for q in page.questions), *end],
         [
-            *([*named(one), *(cell.text or None for cell in one.cells), *summed(one)] for one in page.students),
+            *(
+                [*named(student), *(cell.text or None for cell in student.cells), *summed(student)]
+                for student in page.students
+            ),
             *foot,
         ],
         names=NAMES,
@@ -249,7 +252,7 @@ def as_tables(page: AnswersByQuestion) -> list[TypedTable]:
     marks = TypedTable(
         "Marks by question",
         [*WHO, *(Column(f"q{q.number}", q.label, "marks") for q in page.questions), *end],
-        [[*named(one), *(cell.marks for cell in one.cells), *summed(one)] for one in page.students],
+        [[*named(student), *(cell.marks for cell in student.cells), *summed(student)] for student in page.students],
         names=NAMES,
         cuts=letters.cuts,
     )

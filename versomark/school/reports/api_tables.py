@@ -40,7 +40,7 @@ def results_file(
     request: HttpRequest, sitting_id: int, form: TypedFormat, wanted: Query[ResultsWanted]
 ) -> HttpResponse:
     sitting = sitting_of(teacher_of(request), sitting_id)
-    table = results_table(sitting, wanted.chosen(), wanted.each, wanted.said)
+    table = results_table(sitting, wanted.chosen(), wanted.each, wanted.comments)
     return _file(f"Results, {name_of(sitting)}", "", [table], form)
 
 

@@ -52,7 +52,7 @@ class RowsWanted(Schema):
 class ResultsWanted(RowsWanted):
     each: bool = False
     """With the marks of every question."""
-    said: bool = False
+    comments: bool = False
     """With what was said of the work."""
 
 

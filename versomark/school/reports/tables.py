@@ -32,16 +32,16 @@ def who(student: Student, desk: int) -> list[Value]:
 
 
 def results_table(
-    sitting: Sitting, rows: Sequence[int] | None = None, each: bool = False, said: bool = False
+    sitting: Sitting, rows: Sequence[int] | None = None, each: bool = False, comments: bool = False
 ) -> TypedTable:
     """rows: seats, in this order; all in desk order where none are named. each: with the marks of every question.
-    said: with what was said of the work."""
+    comments: with what was said of the work."""
     if names_hidden(sitting):
         raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
     results = {result.seat.pk: result for result in results_in(sitting)}
     shown = shown_in(sitting)
     out = dict(ExcludedStudent.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
-    full = in_full(sitting) if each or said else None
+    full = in_full(sitting) if each or comments else None
     in_full_of = {student.seat: student for student in full.students} if full else {}
     questions = full.questions if full and each else []
     columns = [
@@ -56,7 +56,7 @@ def results_table(
         Column("set", "Set by hand"),
         Column("left_out", "Not in the figures"),
         Column("sees", "The student sees"),
-        *([Column("comment", "What was said")] if said else []),
+        *([Column("comment", "What was said")] if comments else []),
     ]
     lines: list[list[Value]] = []
     for seat in rows if rows is not None else list(results):
@@ -66,7 +66,7 @@ def results_table(
         own = in_full_of.get(seat)
         share = result.total / result.of if result.total is not None and result.of else None
         sees = "" if seat not in shown else "marks" if shown[seat].marks else "words"
-        comments = [own.comment, *own.said] if own else []
+        texts = [own.comment, *own.said] if own else []
         lines.append(
             [
                 *who(result.seat.student, result.seat.desk),
@@ -80,7 +80,7 @@ def results_table(
                 result.set_by.reason if result.set_by else None,
                 out.get(seat),
                 sees or None,
-                *(["\n".join(text for text in comments if text) or None] if said else []),
+                *(["\n".join(text for text in texts if text) or None] if comments else []),
             ]
         )
     return TypedTable("Results", columns, lines, names=NAMES)
@@ -118,10 +118,13 @@ def record_table(
     record = record_of(school_class)
     places = [at for at, sitting in enumerate(record.sittings) if sitting.id not in set(without)][::-1]
     scale = bool(record.rules.scale_name)
-    kept = [record.sittings[at] for at in places]
+    columns_shown = [record.sittings[at] for at in places]
     columns = [
         *WHO,
-        *(Column(f"sitting{one.id}", f"{one.title}, {one.held_on:%d.%m.%Y}", KINDS[shown]) for one in kept),
+        *(
+            Column(f"sitting{sitting.id}", f"{sitting.title}, {sitting.held_on:%d.%m.%Y}", KINDS[shown])
+            for sitting in columns_shown
+        ),
         *(Column(f"term{term.id}", term.name, "share") for term in record.terms),
         Column("average", "Average", "share", places=1),
         *([Column("word", "On the scale", "choice")] if scale else []),
@@ -145,7 +148,7 @@ def record_table(
             ]
         )
     end: list[Value] = [None] * (2 if scale else 1)
-    means: list[Value] = [one.mean if shown == "share" else None for one in kept]
+    means: list[Value] = [sitting.mean if shown == "share" else None for sitting in columns_shown]
     foot: list[Value] = ["The class", None, None, None, *means, *(term.mean for term in record.terms)]
     return TypedTable("Record", columns, [*lines, [*foot, record.average, *end]], names=NAMES, foot=1)
 

@@ -66,13 +66,13 @@ class TypedTable:
 
     def without_empty(self) -> "TypedTable":
         """For a page to read: without the columns in which nothing stands."""
-        kept = [at for at in range(len(self.columns)) if any(row[at] not in (None, "") for row in self.rows)]
+        filled = [at for at in range(len(self.columns)) if any(row[at] not in (None, "") for row in self.rows)]
         return replace(
             self,
-            columns=[self.columns[at] for at in kept],
-            rows=[[row[at] for at in kept] for row in self.rows],
-            names=sum(at < self.names for at in kept),
-            tones={(row, kept.index(at)): tone for (row, at), tone in self.tones.items() if at in kept},
+            columns=[self.columns[at] for at in filled],
+            rows=[[row[at] for at in filled] for row in self.rows],
+            names=sum(at < self.names for at in filled),
+            tones={(row, filled.index(at)): tone for (row, at), tone in self.tones.items() if at in filled},
         )
 
     def _cell(self, row: int, at: int, value: Value) -> Cell:

@@ -8537,8 +8537,8 @@ export interface components {
         };
         /** UnprintableLine */
         UnprintableLine: {
-            /** What */
-            what: string;
+            /** Name */
+            name: string;
             /** Letters */
             letters: string;
         };
@@ -10831,10 +10831,10 @@ export interface components {
         /** ListCell */
         ListCell: {
             /**
-             * Said
+             * Outcome
              * @enum {string}
              */
-            said: "right" | "wrong" | "part" | "omitted" | "not reached" | "not taken";
+            outcome: "right" | "wrong" | "part" | "omitted" | "not reached" | "not taken";
             /** Text */
             text: string;
             /** Marks */
@@ -10901,10 +10901,10 @@ export interface components {
              */
             each: boolean;
             /**
-             * Said
+             * Comments
              * @default false
              */
-            said: boolean;
+            comments: boolean;
         };
         /** SkillsWanted */
         SkillsWanted: {
@@ -19871,7 +19871,7 @@ export interface operations {
             query?: {
                 rows?: string | null;
                 each?: boolean;
-                said?: boolean;
+                comments?: boolean;
             };
             header?: never;
             path: {

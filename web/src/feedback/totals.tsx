@@ -58,7 +58,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
                 `/api/v1/sittings/${page.sitting}/results.${form}?${new URLSearchParams({
                   rows: students.map((student) => student.seat).join(),
                   each: String(each === "1"),
-                  said: String(said === "1"),
+                  comments: String(said === "1"),
                 })}`
               }
             />

@@ -231,8 +231,8 @@ function PrintSheets({ paper }: { paper: Paper }) {
         </p>
       )}
       {paper.unprintable.map((line) => (
-        <p key={line.what} className="py-1 text-ochre">
-          ◐ “<bdi>{line.what}</bdi>” has letters that no typeface here can print:{" "}
+        <p key={line.name} className="py-1 text-ochre">
+          ◐ “<bdi>{line.name}</bdi>” has letters that no typeface here can print:{" "}
           <bdi>{[...line.letters].join(" ")}</bdi>. They come out as boxes.
         </p>
       ))}

@@ -211,12 +211,12 @@ function Line({ page, student, words }: LineProps) {
         return (
           <td
             key={question?.ref}
-            className={`min-w-8 border-b border-hairline text-center ${INK[cell.said] ?? "text-graphite"}`}
+            className={`min-w-8 border-b border-hairline text-center ${INK[cell.outcome] ?? "text-graphite"}`}
           >
             {cell.text && (
               <Link
                 to={`/results/${page.sitting}?seat=${student.seat}`}
-                aria-label={`${student.name}, question ${question?.label}: ${cell.said} ${cell.said === "wrong" ? cell.text : ""}`}
+                aria-label={`${student.name}, question ${question?.label}: ${cell.outcome} ${cell.outcome === "wrong" ? cell.text : ""}`}
                 className="block hover:underline"
               >
                 {cell.text}
