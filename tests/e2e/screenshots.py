@@ -106,6 +106,13 @@ def student_report(page: Page) -> None:
     page.get_by_role("table", name="Skills").wait_for()
 
 
+def answers(page: Page) -> None:
+    """Students down, questions across."""
+    results(page)
+    page.get_by_role("link", name="By question").click()
+    page.get_by_role("table", name="Answers by question").wait_for()
+
+
 def one_to_one(page: Page) -> None:
     """A card, in the middle of a second try."""
     tab(page, "Sittings")
@@ -351,6 +358,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "marking": marking,
     "same": same,
     "results": results,
+    "answers": answers,
     "results-in-full": results_in_full,
     "by-group": by_group,
     "second": second,
@@ -378,6 +386,7 @@ VIEWS: dict[str, Callable[[Page], None]] = {
     "finder": finder,
 }
 NOT_KEPT = {
+    "totals",
     "results-in-full",
     "by-group",
     "typed",

@@ -238,6 +238,7 @@ OF_A_CLASS = ("{class_id}", "{sitting_id}", "{batch_id}", "{page_id}", "{reading
 NOT_YET = (
     *(f"/findings/{look}" for look in ("table", "scale", "totals", "compared", "time")),
     *(f"/results/{look}" for look in ("skills", "groups", "feedback", "feedback.pdf", "feedback/written/{document}")),
+    *("/answers", "/answers.{form}", "/skills.{form}"),
 )
 """Looks that say so while nobody has handed in."""
 
