@@ -16,6 +16,7 @@ from versomark.core.giving import Rules
 from versomark.core.scoring import LateRule, total_of
 from versomark.school.classes.services import places_of
 from versomark.school.delivery import services
+from versomark.school.delivery.events import event_words
 from versomark.school.delivery.models import Seat, SeatState, Sitting
 from versomark.school.portal.models import Notice
 from versomark.school.portal.notifications import tell_all
@@ -127,7 +128,7 @@ def test_totals_are_partial_late_set_filled_and_out_of_the_figures(school: Staff
     assert totals(school.client, sat)[2] == 1
     call(school.client, sat, "delete", f"/seats/{seats[3].pk}/left-out")
     assert findings(sat).test.students == 3
-    says = list(sat.events.values_list("says", flat=True))
+    says = [event_words(event) for event in sat.events.all()]
     assert {"total set to 7.5: The bus.", "left out of the figures: Was ill."} <= set(says)
 
 

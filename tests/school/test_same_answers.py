@@ -19,6 +19,7 @@ from versomark.core.items.wording import Wording, WrongWords
 from versomark.core.scoring import ScoringOverrides, same_answers, score
 from versomark.school.bank.models import Item
 from versomark.school.delivery import services
+from versomark.school.delivery.events import event_words
 from versomark.school.delivery.models import Sitting
 
 WORD = ShortText(
@@ -139,7 +140,7 @@ def test_from_the_pile_to_the_key(school: Staffroom, sat: Sitting) -> None:
     seats = {seat.desk: seat.pk for seat in sat.seats.all()}
     assert [after.totals[seats[desk]] - before.totals[seats[desk]] for desk in range(1, 6)] == [0, 2, 2, 1, 0]
     assert after.paper[0].options[0].seats == [seats[desk] for desk in (1, 2, 3)]
-    says = list(sat.events.values_list("says", flat=True))
+    says = [event_words(event) for event in sat.events.all()]
     assert any("“the resistance” (2): 2 of 2" in say for say in says)
 
     # Into the key of the bank, once; the sitting's own edition stays as it was frozen.

@@ -20,6 +20,7 @@ from versomark.core.items.true_false import TrueFalseResponse
 from versomark.core.scoring import KeyOverride, ScoringOverrides, band_of, score
 from versomark.school.classes.services import share_class
 from versomark.school.delivery import services
+from versomark.school.delivery.events import event_words
 from versomark.school.delivery.models import Sitting
 from versomark.school.findings.report import FindingsReport
 from versomark.school.findings.services import findings_of
@@ -138,7 +139,7 @@ def test_the_effect_comes_first_the_reason_with_it_and_it_can_be_taken_back(
     assert (page["left_out"], page["by_key"], page["reason"]) == (True, False, "It was not taught.")
     assert school.client.delete(path).status_code == 200
     assert body_of(sat) == before
-    sentences = [event.says for event in sat.events.order_by("pk")]
+    sentences = [event_words(event) for event in sat.events.order_by("pk")]
     assert "question 1: B and C are right: Both hold, read closely." in sentences
     assert sentences[-1] == "question 1: the key holds again"
 
@@ -219,4 +220,4 @@ def test_weights_are_settled_with_their_effect_first(school: Staffroom) -> None:
     assert now["reason"] == "Words are half of it."
     school.client.delete(path)
     assert findings(sitting).totals[sitting.seats.get(desk=1).pk] == 4
-    assert "weights Idea 1, Words 1" in " ".join(sitting.events.values_list("says", flat=True))
+    assert "weights Idea 1, Words 1" in " ".join(map(event_words, sitting.events.all()))

@@ -12,7 +12,8 @@ from icalendar import Calendar
 from tests.conftest import Device, Staffroom, devices, refs
 from tests.school.test_teacher_side import send
 from versomark.school.delivery import by_the_clock, presence, timekeeping
-from versomark.school.delivery.models import Seat, Sitting, SittingEvent, TimeAway
+from versomark.school.delivery.events import event_words
+from versomark.school.delivery.models import EventKind, Seat, Sitting, SittingEvent, TimeAway
 from versomark.school.delivery.queries import sitting_of
 from versomark.school.responses.models import Answer
 
@@ -417,3 +418,22 @@ def test_a_student_of_another_class_and_hostile_ids_get_nowhere(school: Staffroo
     assert Answer.objects.filter(seat__sitting=foreign).count() == 0
     assert sitting_of(school.teacher, sitting.pk).state == "open"
     assert timekeeping.timed_seats() == []
+
+
+def test_every_kind_of_event_has_its_words_and_no_event_keeps_a_sentence() -> None:
+    """Facts in the shape of each kind; a kind without words, or words that need another fact, would fail here."""
+    facts: dict[str, Any] = {
+        "words": "was so", "seconds": -90.0, "end_moved": True, "before": None, "after": "2026-11-03T08:00:00+00:00",
+        "to": "Ada L.", "minutes": 5, "comment": "Say why.", "form": "B", "marks": 2.5, "answers": True,
+        "per_day": 10.0, "most": 50.0, "total": 3.5, "reason": "I saw it.", "state": "excused", "number": 4,
+        "everybody": False, "weights": [], "accepted": ["A", "C"], "rubric": True, "first": False,
+        "which": "sample", "share": 20, "within": 5.0, "cut": 50.0, "mean": True, "tolerance": 1.0, "files": 2,
+        "typed": "0.8", "students": 3, "of": 4.0,
+    }  # fmt: skip
+    sentences = {kind: event_words(SittingEvent(kind=kind, facts=facts)) for kind in EventKind}
+    assert all(words and "None" not in words for words in sentences.values())
+    assert len(set(sentences.values())) == len(EventKind)
+    assert sentences[EventKind.END_MOVED] == "end: when the teacher says → Tue 3 Nov, 08:00"
+    assert sentences[EventKind.KEY_SETTLED] == "question 4: A and C are right: I saw it."
+    assert sentences[EventKind.ANSWER_JUDGED] == "question 4: “0.8” (3): 2.5 of 4"
+    assert sentences[EventKind.CLOCK_JUMPED].startswith("the clock of the school's machine jumped 90 seconds back")

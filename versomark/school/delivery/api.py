@@ -8,8 +8,9 @@ from versomark.school.classes.public import class_of, group_of
 from versomark.school.editions.public import edition_of, editions_of
 from versomark.school.http import Done, file_out, json_out, teacher_of
 
-from . import planning, services, supervising
-from .models import AFTER, SeatState
+from . import planning, services
+from .events import record
+from .models import AFTER, EventKind, SeatState
 from .planning import door_code
 from .queries import sitting_of, sittings_of
 from .schemas import (
@@ -115,6 +116,7 @@ def remove(request: HttpRequest, sitting_id: int) -> Done:
     return Done()
 
 
+EVENTS = {"open": EventKind.OPENED, "pause": EventKind.PAUSED_FOR_ALL, "close": EventKind.CLOSED}
 STEPS = {
     "open": services.open_sitting,
     "pause": services.pause_sitting,
@@ -132,7 +134,7 @@ def step(
         services.close_sitting(sitting, paused_go_on)
     else:
         STEPS[step](sitting)
-    supervising.record(sitting, teacher, {"open": "opened", "pause": "paused for all", "close": "closed"}[step])
+    record(sitting, teacher, EVENTS[step])
     return page_of(sitting_of(teacher, sitting_id))
 
 

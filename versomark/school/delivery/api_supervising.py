@@ -6,6 +6,7 @@ from ninja import Router
 from versomark.school.http import teacher_of
 
 from . import supervising
+from .events import event_words
 from .models import SeatState, TimeAway
 from .queries import sitting_of
 from .schemas import ActForAll, AwayLine, EventLine, SeatAct, SittingPage, page_of
@@ -65,7 +66,7 @@ def events(request: HttpRequest, sitting_id: int) -> list[EventLine]:
             at=event.at,
             by=event.by.name if event.by else "",
             name=event.seat.student.short_name if event.seat else "",
-            says=event.says,
+            says=event_words(event),
         )
         for event in sitting.events.select_related("by", "seat__student")[:300]
     ]

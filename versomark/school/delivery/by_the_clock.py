@@ -6,7 +6,8 @@ from django.db import transaction
 from django.db.models import F
 
 from . import nudges, steady, timekeeping
-from .models import Seat, SeatState, Sitting, SittingEvent, SittingState
+from .events import record
+from .models import EventKind, Seat, SeatState, Sitting, SittingState
 from .services import close_sitting, open_sitting
 
 
@@ -31,8 +32,8 @@ def make_good() -> timedelta | None:
         running = Sitting.objects.filter(state__in=(SittingState.OPEN, SittingState.PAUSED))
         seats = Seat.objects.filter(state__in=(SeatState.WORKING, SeatState.PAUSED)).exclude(started_at=None)
         for sitting in running:
-            SittingEvent.objects.create(sitting=sitting, says=_moved_in_words(sitting, moved))
-            nudges.sitting_changed(sitting.pk)
+            ends = sitting.closes_at is not None
+            record(sitting, None, EventKind.CLOCK_JUMPED, seconds=moved.total_seconds(), end_moved=ends)
         for name in ("opened_at", "paused_at", "closes_at"):
             running.exclude(**{name: None}).update(**{name: F(name) + moved})
         for name in ("started_at", "paused_at", "last_seen"):
@@ -41,26 +42,12 @@ def make_good() -> timedelta | None:
     return moved
 
 
-def _moved_in_words(sitting: Sitting, moved: timedelta) -> str:
-    size = abs(round(moved.total_seconds()))
-    amount = (
-        f"{size} seconds"
-        if size < 120
-        else f"{round(size / 60)} minutes"
-        if size < 7200
-        else f"{size / 3600:.1f} hours"
-    )
-    way = "forward" if moved > timedelta(0) else "back"
-    end = ", its end is moved with it" if sitting.closes_at else ""
-    return f"the clock of the school's machine jumped {amount} {way}: everybody keeps their time{end}"
-
-
 def open_due() -> list[Sitting]:
     opened = []
     for sitting in timekeeping.due_sittings():
         with transaction.atomic():
             opened.append(open_sitting(sitting))
-            SittingEvent.objects.create(sitting=sitting, says="opened at the time that was planned")
+            record(sitting, None, EventKind.OPENED_AS_PLANNED)
     return opened
 
 

@@ -78,6 +78,50 @@ def _read_rules(rules: str) -> Rules:
     return Rules.model_validate_json(rules)
 
 
+class EventKind(models.TextChoices):
+    """What can be done with a sitting or a seat of it. Its facts and its words stand in `events.py`."""
+
+    EARLIER = "earlier"
+    """From before kinds were kept: its sentence."""
+    OPENED = "opened"
+    OPENED_AS_PLANNED = "opened as planned"
+    PAUSED_FOR_ALL = "paused for all"
+    CLOSED = "closed"
+    CLOCK_JUMPED = "clock jumped"
+    END_MOVED = "end moved"
+    BEGINNING_MOVED = "beginning moved"
+    LET_IN = "let in"
+    SENT_BACK = "sent back"
+    SEAT_MOVED = "seat moved"
+    PAUSED = "paused"
+    GOES_ON = "goes on"
+    TIME_GIVEN = "time given"
+    GIVEN_BACK = "given back"
+    LOCKED = "locked"
+    UNLOCKED = "unlocked"
+    HANDED_IN_BY_TEACHER = "handed in by the teacher"
+    MAY_SIT_NOW = "may sit now"
+    RELEASED = "released"
+    RELEASE_TAKEN_BACK = "release taken back"
+    LATENESS_SET = "lateness set"
+    LATENESS_ENDED = "lateness ended"
+    TOTAL_SET = "total set"
+    TOTAL_TAKEN_BACK = "total taken back"
+    LEFT_OUT = "left out of the figures"
+    TAKEN_IN = "taken into the figures"
+    ABSENCE_SET = "absence set"
+    WAIVED = "waived"
+    WAIVED_NO_MORE = "waived no more"
+    KEY_SETTLED = "key settled"
+    KEY_HOLDS_AGAIN = "key holds again"
+    SECOND_PLANNED = "second marking planned"
+    SECOND_ENDED = "second marking ended"
+    NAMES_HIDDEN = "names hidden"
+    NAMES_SHOWN = "names shown"
+    MARKED_AWAY = "marked away"
+    ANSWER_JUDGED = "answer judged"
+
+
 class SittingEvent(models.Model):
     """What a teacher did with a sitting or a seat of it, and when; only added to."""
 
@@ -86,14 +130,16 @@ class SittingEvent(models.Model):
     by = models.ForeignKey(Teacher, null=True, on_delete=models.PROTECT, related_name="+")
     """Null where the clock did it."""
     at = models.DateTimeField(auto_now_add=True)
-    says = models.CharField(max_length=200)
-    """In words: “10 minutes more”, “the end moved from Tue 3 Nov, 08:00 to Wed 4 Nov, 08:00”."""
+    kind = models.CharField(max_length=32)
+    """An `EventKind`."""
+    facts = models.JSONField(default=dict)
+    """What its kind needs to be put into words."""
 
     class Meta:
         ordering = ["-pk"]
 
     def __str__(self) -> str:
-        return f"{self.sitting}: {self.says}"
+        return f"{self.sitting}: {self.kind}"
 
 
 class Seat(models.Model):

@@ -16,10 +16,10 @@ from versomark.school.classes.public import SchoolClass
 from versomark.school.editions.public import Edition
 from versomark.school.errors import DomainError
 
-from .models import AFTER, BEFORE, Sitting, Way
+from .events import record
+from .models import AFTER, BEFORE, EventKind, Sitting, Way
 from .queries import sitting_of
 from .services import in_time, plan
-from .supervising import record
 
 
 @dataclass(frozen=True)
@@ -57,9 +57,9 @@ def change_plan(by: Teacher, sitting: Sitting, wanted: Plan) -> Sitting:
         raise DomainError("This sitting has been opened: its rules stay. Its end can be moved, and time be given.")
     if wanted.closes_at != now.closes_at:
         in_time(wanted.closes_at, wanted.planned_for)
-        record(sitting, by, f"end: {_moment(now.closes_at)} → {_moment(wanted.closes_at)}")
+        record(sitting, by, EventKind.END_MOVED, before=now.closes_at, after=wanted.closes_at)
     if wanted.planned_for != now.planned_for:
-        record(sitting, by, f"beginning: {_moment(now.planned_for)} → {_moment(wanted.planned_for)}")
+        record(sitting, by, EventKind.BEGINNING_MOVED, before=now.planned_for, after=wanted.planned_for)
     return _keep(sitting, wanted)
 
 
@@ -71,10 +71,6 @@ def _keep(sitting: Sitting, wanted: Plan) -> Sitting:
     sitting.rules = wanted.rules.model_dump(mode="json", exclude_defaults=True)
     sitting.save(update_fields=["planned_for", "closes_at", "opens_itself", "name", "rules"])
     return sitting_of(sitting.owner, sitting.pk)
-
-
-def _moment(at: datetime | None) -> str:
-    return f"{timezone.localtime(at):%a %-d %b, %H:%M}" if at else "when the teacher says"
 
 
 @transaction.atomic

@@ -4,7 +4,20 @@ The one module of this domain that others import, with `schemas` for what they s
 """
 
 from . import nudges, presence, steady, tokens
-from .models import AFTER, BEFORE, RUNNING, Seat, SeatState, Sitting, SittingEvent, SittingState, TimeAway, Way
+from .events import decision_words, event_words, record, second_marking_words
+from .models import (
+    AFTER,
+    BEFORE,
+    RUNNING,
+    EventKind,
+    Seat,
+    SeatState,
+    Sitting,
+    SittingEvent,
+    SittingState,
+    TimeAway,
+    Way,
+)
 from .nudges import seat_changed
 from .planning import Plan, name_of, plan_ahead
 from .queries import is_marks_only, seat_now, seats_with_progress, sitting_of, sittings_of
@@ -19,7 +32,7 @@ from .services import (
     settled_sitting_of,
     settled_sittings_of,
 )
-from .supervising import record, seat_in
+from .supervising import seat_in
 from .timekeeping import GRACE, is_over, left
 from .watching import watched
 
@@ -28,6 +41,7 @@ __all__ = [
     "BEFORE",
     "GRACE",
     "RUNNING",
+    "EventKind",
     "Plan",
     "Seat",
     "SeatState",
@@ -38,6 +52,8 @@ __all__ = [
     "Way",
     "begin",
     "close_sitting",
+    "decision_words",
+    "event_words",
     "find_seat",
     "hand_in",
     "is_marks_only",
@@ -59,6 +75,7 @@ __all__ = [
     "seat_in",
     "seat_now",
     "seats_with_progress",
+    "second_marking_words",
     "settle_readiness",
     "settled_sitting_of",
     "settled_sittings_of",

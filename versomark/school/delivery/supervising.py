@@ -11,18 +11,11 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
 from . import nudges, steady, timekeeping
-from .models import AFTER, BEFORE, Seat, SeatState, Sitting, SittingEvent, SittingState
+from .events import record
+from .models import AFTER, BEFORE, EventKind, Seat, SeatState, Sitting, SittingState
 from .signals import student_moved
 
 MOST_EXTRA = 600
-
-
-def record(sitting: Sitting, by: Teacher | None, says: str, seat: Seat | None = None) -> None:
-    SittingEvent.objects.create(sitting=sitting, seat=seat, by=by, says=says[:200])
-    if seat is None:
-        nudges.sitting_changed(sitting.pk)
-    else:
-        nudges.seat_told(sitting.pk, seat.pk)
 
 
 def seat_in(sitting: Sitting, seat_id: int) -> Seat:
@@ -40,7 +33,7 @@ def let_in(by: Teacher, sitting: Sitting, seats: Iterable[Seat]) -> None:
     for seat in seats:
         if seat.state == SeatState.AT_THE_DOOR:
             _begins(seat)
-            record(sitting, by, "let in", seat)
+            record(sitting, by, EventKind.LET_IN, seat)
 
 
 def _begins(seat: Seat) -> None:
@@ -55,7 +48,7 @@ def turn_away(by: Teacher, seat: Seat) -> None:
         raise DomainError(f"{seat.student.short_name} is not at the door.")
     seat.state, seat.device, seat.last_seen = SeatState.EXPECTED, None, None
     seat.save(update_fields=["state", "device", "last_seen"])
-    record(seat.sitting, by, "sent back from the door", seat)
+    record(seat.sitting, by, EventKind.SENT_BACK, seat)
 
 
 @transaction.atomic
@@ -72,7 +65,7 @@ def move_device(by: Teacher, seat: Seat, to: Seat) -> None:
     seat.at_item, seat.furthest = "", 0
     for entry in (seat, to):
         entry.save()
-    record(seat.sitting, by, f"moved to the seat of {to.student.short_name}", seat)
+    record(seat.sitting, by, EventKind.SEAT_MOVED, seat, to=to.student.short_name)
     nudges.seat_told(seat.sitting_id, to.pk)
 
 
@@ -84,7 +77,7 @@ def pause(by: Teacher, seat: Seat) -> None:
     # Where all stand still already, their pause is the same one.
     seat.state, seat.paused_at = SeatState.PAUSED, seat.sitting.paused_at or steady.now()
     seat.save(update_fields=["state", "paused_at"])
-    record(seat.sitting, by, "paused", seat)
+    record(seat.sitting, by, EventKind.PAUSED, seat)
 
 
 @transaction.atomic
@@ -96,7 +89,7 @@ def resume(by: Teacher, seat: Seat) -> None:
         # From there on the pause of all is theirs again, and is counted when it ends.
         timekeeping.end_pause(Seat.objects.filter(pk=seat.pk), seat.paused_at, until=seat.sitting.paused_at)
     Seat.objects.filter(pk=seat.pk).update(state=SeatState.WORKING, paused_at=None, sits_later=_is_over(seat.sitting))
-    record(seat.sitting, by, "goes on", seat)
+    record(seat.sitting, by, EventKind.GOES_ON, seat)
 
 
 @transaction.atomic
@@ -109,7 +102,7 @@ def give_minutes(by: Teacher, sitting: Sitting, seats: Iterable[Seat], minutes: 
             continue
         seat.extra_minutes = min(MOST_EXTRA, max(0, seat.extra_minutes + minutes))
         seat.save(update_fields=["extra_minutes"])
-        record(sitting, by, f"{minutes} minutes more" if minutes > 0 else f"{-minutes} minutes less", seat)
+        record(sitting, by, EventKind.TIME_GIVEN, seat, minutes=minutes)
 
 
 @transaction.atomic
@@ -129,9 +122,7 @@ def reopen(by: Teacher, seat: Seat, minutes: int = 0, comment: str = "") -> None
     if timekeeping.is_over(seat):
         raise DomainError(f"The time of {seat.student.short_name} is over. Say how many minutes they get.")
     seat.save()
-    says = "given back" + (f", with {minutes} minutes" if minutes else "")
-    says += f": {seat.returned_with}" if seat.returned_with else ""
-    record(seat.sitting, by, says, seat)
+    record(seat.sitting, by, EventKind.GIVEN_BACK, seat, minutes=minutes, comment=seat.returned_with)
 
 
 @transaction.atomic
@@ -141,7 +132,7 @@ def lock(by: Teacher, sitting: Sitting, seats: Iterable[Seat], locked: bool) -> 
         if seat.locked != locked:
             seat.locked = locked
             seat.save(update_fields=["locked"])
-            record(sitting, by, "locked" if locked else "unlocked", seat)
+            record(sitting, by, EventKind.LOCKED if locked else EventKind.UNLOCKED, seat)
 
 
 @transaction.atomic
@@ -151,7 +142,7 @@ def hand_in_for(by: Teacher, seat: Seat) -> None:
         raise DomainError(f"{seat.student.short_name} is not at work.")
     seat.state, seat.handed_in_at, seat.sits_later, seat.paused_at = SeatState.HANDED_IN, steady.now(), False, None
     seat.save(update_fields=["state", "handed_in_at", "sits_later", "paused_at"])
-    record(seat.sitting, by, "handed in by the teacher", seat)
+    record(seat.sitting, by, EventKind.HANDED_IN_BY_TEACHER, seat)
 
 
 @transaction.atomic
@@ -167,7 +158,7 @@ def sit_now(by: Teacher, seat: Seat, form: str = "") -> None:
     seat.state, seat.sits_later, seat.ended_by_closing = SeatState.EXPECTED, True, False
     seat.form = form or seat.form
     seat.save(update_fields=["state", "sits_later", "ended_by_closing", "form"])
-    record(seat.sitting, by, f"may sit it now{f', form {form}' if form else ''}", seat)
+    record(seat.sitting, by, EventKind.MAY_SIT_NOW, seat, form=form)
 
 
 def _is_over(sitting: Sitting) -> bool:

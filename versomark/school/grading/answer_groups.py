@@ -14,7 +14,7 @@ from versomark.core.scoring import Alike, same_answers
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item, details_of, items_of, keep_item, keep_version
-from versomark.school.delivery.public import SeatState, Sitting, record
+from versomark.school.delivery.public import EventKind, SeatState, Sitting, record
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.responses.public import responses_of
 
@@ -71,8 +71,16 @@ def judge(by: Teacher, sitting: Sitting, ref: str, answers: Sequence[Answer], sh
         open_now.update(taken_back_at=timezone.now())
         if share is not None:
             GroupMark.objects.create(sitting=sitting, item=ref, share=share, by=by, **answer._asdict())
-        words = "as the key has it" if share is None else f"{share * answer_group.marks:g} of {answer_group.marks:g}"
-        record(sitting, by, f"question {number}: “{answer_group.typed[0][:80]}” ({len(answer_group.names)}): {words}")
+        record(
+            sitting,
+            by,
+            EventKind.ANSWER_JUDGED,
+            number=number,
+            typed=answer_group.typed[0][:80],
+            students=len(answer_group.names),
+            marks=None if share is None else share * answer_group.marks,
+            of=answer_group.marks,
+        )
 
 
 def for_the_key(sitting: Sitting, ref: str) -> list[Answer]:

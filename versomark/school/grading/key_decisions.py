@@ -3,7 +3,7 @@
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.db import transaction
 from django.utils import timezone
@@ -16,7 +16,7 @@ from versomark.core.stats import reliability
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item, details_of, items_of, keep_item, keep_version
 from versomark.school.classes.public import has_right
-from versomark.school.delivery.public import Seat, SeatState, Sitting, record, sittings_of
+from versomark.school.delivery.public import EventKind, Seat, SeatState, Sitting, decision_words, record, sittings_of
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
@@ -221,7 +221,7 @@ def settle(by: Teacher, sitting: Sitting, decision: Decision, reason: str) -> No
         reason=reason[:300],
         by=by,
     )
-    record(sitting, by, f"question {number}: {in_words(item, decision)}: {reason}")
+    record(sitting, by, EventKind.KEY_SETTLED, number=number, reason=reason, **_facts(item, decision))
 
 
 @transaction.atomic
@@ -231,17 +231,18 @@ def take_back(by: Teacher, sitting: Sitting, ref: str) -> None:
     waive(by, sitting, ref, False)
     open_now = KeyDecision.objects.filter(sitting=sitting, item=ref, taken_back_at=None)
     if open_now.update(taken_back_at=timezone.now()):
-        noun = "rubric" if ref in by_hand(sitting) else "key"
-        record(sitting, by, f"question {number}: the {noun} holds again")
+        record(sitting, by, EventKind.KEY_HOLDS_AGAIN, number=number, rubric=ref in by_hand(sitting))
 
 
 def in_words(item: EditionItem, decision: Decision) -> str:
-    if decision.everybody:
-        return "everybody has the marks"
-    if decision.weights and isinstance(item.content, ByRubric):
-        sentences = [
-            f"{criterion.name} {decision.weights[criterion.id]:g}" for criterion in item.content.rubric.criteria
-        ]
-        return f"weights {', '.join(sentences)}"
-    letters = [answer.letter for answer in item.content.answers() if answer.id in decision.accepted]
-    return f"{' and '.join(letters)} {'is' if len(letters) == 1 else 'are'} right"
+    return decision_words(_facts(item, decision))
+
+
+def _facts(item: EditionItem, decision: Decision) -> dict[str, Any]:
+    """What an event keeps of a decision: letters and names as they were, since both may change."""
+    criteria = item.content.rubric.criteria if decision.weights and isinstance(item.content, ByRubric) else []
+    return {
+        "everybody": decision.everybody,
+        "weights": [[criterion.name, decision.weights[criterion.id]] for criterion in criteria],
+        "accepted": [answer.letter for answer in item.content.answers() if answer.id in decision.accepted],
+    }

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import Seat, SeatState, Sitting, record
+from versomark.school.delivery.public import EventKind, Seat, SeatState, Sitting, record
 from versomark.school.errors import DomainError, NotFound
 
 from .models import HiddenNames, Mark
@@ -48,11 +48,11 @@ def hide_names(by: Teacher, sitting: Sitting) -> None:
     if Mark.objects.filter(seat__sitting=sitting).exists():
         raise DomainError("Marks have been given with the names in sight; hiding them now would hide nothing.")
     HiddenNames.objects.create(sitting=sitting, seed=SystemRandom().getrandbits(62))
-    record(sitting, by, "names hidden for marking")
+    record(sitting, by, EventKind.NAMES_HIDDEN)
 
 
 @transaction.atomic
 def show_names(by: Teacher, sitting: Sitting) -> None:
     """Once and for all."""
     if HiddenNames.objects.filter(sitting=sitting, shown_at=None).update(shown_at=timezone.now()):
-        record(sitting, by, "names shown")
+        record(sitting, by, EventKind.NAMES_SHOWN)

@@ -27,7 +27,7 @@ from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import WrittenResponse
 from versomark.core.scoring import to_mark
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import Seat, Sitting, record
+from versomark.school.delivery.public import EventKind, Seat, Sitting, record
 from versomark.school.errors import DomainError, NotFound
 
 from .models import AwayUpload, MarkingPass, MarkState, ReturnedFile
@@ -318,7 +318,7 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
         path.write_bytes(file.data)
     upload.put_in_at = timezone.now()
     upload.save(update_fields=["put_in_at"])
-    record(sitting, by, f"marked away from the desk: {marks} marks and {len(preview.files)} files put in")
+    record(sitting, by, EventKind.MARKED_AWAY, marks=marks, files=len(preview.files))
     transaction.on_commit(lambda: upload_path(upload).unlink(missing_ok=True))
     return PutIn(marks, aside, len(preview.files))
 

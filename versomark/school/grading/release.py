@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import AFTER, Seat, SeatState, Sitting, SittingState, nudges, record
+from versomark.school.delivery.public import AFTER, EventKind, Seat, SeatState, Sitting, SittingState, nudges, record
 from versomark.school.errors import DomainError
 
 from .models import Release
@@ -28,10 +28,9 @@ def release(by: Teacher, sitting: Sitting, shown: Shown, seats: Collection[Seat]
         raise DomainError("The names of this sitting are hidden. Show them first, under Marking; then release.")
     if sitting.state not in AFTER:
         raise DomainError("Close the sitting first; then results can be released.")
-    how = f"{'with marks' if shown.marks else 'in words'}{', with the right answers' if shown.answers else ''}"
     for seat in [None] if seats is None else seats:
         Release.objects.create(sitting=sitting, seat=seat, by=by, **shown._asdict())
-        record(sitting, by, f"results released {how}", seat)
+        record(sitting, by, EventKind.RELEASED, seat, **shown._asdict())
     if seats is None:
         _state(sitting, SittingState.RELEASED)
 
@@ -43,7 +42,7 @@ def withdraw(by: Teacher, sitting: Sitting, seats: Collection[Seat] | None = Non
     if seats is None:
         sitting.releases.filter(taken_back_at=None).update(taken_back_at=now)
         _state(sitting, SittingState.CLOSED)
-        record(sitting, by, "the release is taken back")
+        record(sitting, by, EventKind.RELEASE_TAKEN_BACK)
         return
     if sitting.state == SittingState.RELEASED:
         # What holds for all is put down for each of the others, so that it can end for one.
@@ -61,7 +60,7 @@ def withdraw(by: Teacher, sitting: Sitting, seats: Collection[Seat] | None = Non
         _state(sitting, SittingState.CLOSED)
     sitting.releases.filter(taken_back_at=None, seat__in=[seat.pk for seat in seats]).update(taken_back_at=now)
     for seat in seats:
-        record(sitting, by, "the release is taken back", seat)
+        record(sitting, by, EventKind.RELEASE_TAKEN_BACK, seat)
 
 
 def _state(sitting: Sitting, state: SittingState) -> None:

@@ -14,7 +14,7 @@ from versomark.core.items.by_rubric import ByRubric
 from versomark.core.scoring import ScoringOverrides, apart, formula_scored, score, to_mark
 from versomark.core.stats import Agreement, agreement, severity
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import SeatState, Sitting, record
+from versomark.school.delivery.public import EventKind, SeatState, Sitting, record, second_marking_words
 from versomark.school.errors import DomainError
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
@@ -46,7 +46,7 @@ def plan_second(by: Teacher, sitting: Sitting, plan: Plan) -> SecondMarking:
         defaults={**plan._asdict(), "by": by},
         create_defaults={**plan._asdict(), "by": by, "seed": randbits(62)},
     )
-    record(sitting, by, f"second marks {'planned' if created else 'changed'}: {in_words(results)}")
+    record(sitting, by, EventKind.SECOND_PLANNED, first=created, **plan._asdict())
     return results
 
 
@@ -54,17 +54,11 @@ def plan_second(by: Teacher, sitting: Sitting, plan: Plan) -> SecondMarking:
 def end_second(by: Teacher, sitting: Sitting) -> None:
     """The first marks count alone again; the others are kept in the history."""
     if SecondMarking.objects.filter(sitting=sitting).delete()[0]:
-        record(sitting, by, "second marks ended: the first marks count")
+        record(sitting, by, EventKind.SECOND_ENDED)
 
 
 def in_words(plan: SecondMarking) -> str:
-    which = {
-        "all": "all answers",
-        "sample": f"{plan.share}% of the answers to each question",
-        "near": f"students within {plan.within:g} of {plan.cut:g}%",
-    }[plan.which]
-    counts = "their mean counts" if plan.mean else "the first counts"
-    return f"{which}; up to {plan.tolerance:g} apart {counts}"
+    return second_marking_words({name: getattr(plan, name) for name in Plan._fields})
 
 
 def chosen(sitting: Sitting) -> dict[str, set[int]]:

@@ -10,7 +10,7 @@ from django.db.models import F, OuterRef, Q, QuerySet, Subquery
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import BEFORE, Seat, SeatState, Sitting, record, seat_changed
+from versomark.school.delivery.public import BEFORE, EventKind, Seat, SeatState, Sitting, record, seat_changed
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.responses.public import CurrentAnswer, responses_of
 
@@ -219,8 +219,7 @@ def waive(by: Teacher, sitting: Sitting, ref: str, waived: bool, reason: str = "
     else:
         changed = WaivedItem.objects.filter(sitting=sitting, item=ref).delete()[0] > 0
     if changed:
-        why = f": {reason}" if reason else ""
-        record(sitting, by, f"question {number} {'waived' if waived else 'no longer waived'}{why}")
+        record(sitting, by, EventKind.WAIVED if waived else EventKind.WAIVED_NO_MORE, number=number, reason=reason)
 
 
 def responses_in(sitting: Sitting, seats: Collection[Seat]) -> dict[int, dict[str, ItemResponse]]:

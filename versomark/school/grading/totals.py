@@ -10,7 +10,7 @@ from django.utils import timezone
 from versomark.core.scoring import LateRule, corrected_totals, score, to_mark, total_of
 from versomark.core.text import marks_text
 from versomark.school.accounts.public import Teacher
-from versomark.school.delivery.public import AFTER, Seat, SeatState, Sitting, mark_absence, record
+from versomark.school.delivery.public import AFTER, EventKind, Seat, SeatState, Sitting, mark_absence, record
 from versomark.school.errors import DomainError
 from versomark.school.responses.public import responses_of
 from versomark.school.room.public import not_asked
@@ -90,13 +90,13 @@ def set_lateness(by: Teacher, sitting: Sitting, due: datetime, grace_minutes: in
     Lateness.objects.update_or_create(
         sitting=sitting, defaults={"due": due, "grace_minutes": grace_minutes, "per_day": per_day, "most": most}
     )
-    record(sitting, by, f"late work: {per_day:g}% of the marks for every day begun, at most {most:g}%")
+    record(sitting, by, EventKind.LATENESS_SET, per_day=per_day, most=most)
 
 
 @transaction.atomic
 def end_lateness(by: Teacher, sitting: Sitting) -> None:
     if Lateness.objects.filter(sitting=sitting).delete()[0]:
-        record(sitting, by, "late work costs nothing")
+        record(sitting, by, EventKind.LATENESS_ENDED)
 
 
 @transaction.atomic
@@ -105,13 +105,13 @@ def set_total(by: Teacher, seat: Seat, total: float, reason: str) -> None:
     if seat.state == SeatState.EXCUSED:
         raise DomainError(f"{seat.student.short_name} is excused, so no total stands for them.")
     ManualTotal.objects.create(seat=seat, total=total, reason=_reason(reason), by=by)
-    record(seat.sitting, by, f"total set to {total:g}: {_reason(reason)}", seat)
+    record(seat.sitting, by, EventKind.TOTAL_SET, seat, total=total, reason=_reason(reason))
 
 
 @transaction.atomic
 def take_total_back(by: Teacher, seat: Seat) -> None:
     if seat.totals_set.filter(taken_back_at=None).update(taken_back_at=timezone.now()):
-        record(seat.sitting, by, "the total is worked out again", seat)
+        record(seat.sitting, by, EventKind.TOTAL_TAKEN_BACK, seat)
 
 
 @transaction.atomic
@@ -119,13 +119,13 @@ def leave_out(by: Teacher, seat: Seat, reason: str) -> None:
     """Out of the statistics of the sitting; the student's own result stays."""
     _, created = ExcludedStudent.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
     if created:
-        record(seat.sitting, by, f"left out of the figures: {_reason(reason)}", seat)
+        record(seat.sitting, by, EventKind.LEFT_OUT, seat, reason=_reason(reason))
 
 
 @transaction.atomic
 def take_in(by: Teacher, seat: Seat) -> None:
     if ExcludedStudent.objects.filter(seat=seat).delete()[0]:
-        record(seat.sitting, by, "in the figures again", seat)
+        record(seat.sitting, by, EventKind.TAKEN_IN, seat)
 
 
 def _reason(reason: str) -> str:
@@ -191,7 +191,7 @@ def fill_empty(by: Teacher, sitting: Sitting, filling: Filling, reason: str) -> 
             set_total(by, seat, filling.total, words)
         else:
             mark_absence(sitting, seat.pk, SeatState(filling.missing))
-            record(sitting, by, f"{filling.missing}: {words}", seat)
+            record(sitting, by, EventKind.ABSENCE_SET, seat, state=filling.missing, reason=words)
     return empty
 
 

@@ -12,7 +12,7 @@ from zlib import crc32
 from django.db.models import Exists, OuterRef, Q
 from django.utils import timezone
 
-from versomark.school.delivery.public import AFTER, Seat, SeatState, Sitting, SittingEvent, SittingState, Way
+from versomark.school.delivery.public import AFTER, EventKind, Seat, SeatState, Sitting, SittingEvent, SittingState, Way
 from versomark.school.grading.public import Release, shown_in
 
 from .models import Mail, Notice, NoticeKind
@@ -37,7 +37,7 @@ def tell_all(now: datetime | None = None) -> int:
         had = set(sitting.notices.values_list("student_id", "kind", "about"))
         assigned = dict(sitting.notices.filter(kind=NoticeKind.ASSIGNED).values_list("student_id", "made_at"))
         shown = shown_in(sitting)
-        moves = [event for event in sitting.events.filter(seat=None) if event.says.startswith(("end:", "beginning:"))]
+        moves = list(sitting.events.filter(seat=None, kind__in=(EventKind.END_MOVED, EventKind.BEGINNING_MOVED)))
         fresh = [
             Notice(
                 student=seat.student,
