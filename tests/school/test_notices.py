@@ -26,6 +26,7 @@ from versomark.school.delivery.models import Sitting
 from versomark.school.delivery.queries import sitting_of
 from versomark.school.portal.mail import TRIES, letter, send_waiting
 from versomark.school.portal.models import Mail, Notice
+from versomark.school.portal.notice_words import notice_words, when_words
 from versomark.school.portal.notifications import tell_all, when
 
 pytestmark = pytest.mark.django_db
@@ -64,7 +65,7 @@ def test_each_thing_is_told_once_and_only_where_the_teacher_said_so(school: Staf
     assert tell_all() == 3
     changed = Notice.objects.filter(kind="changed").first()
     assert changed is not None
-    assert f"{timezone.localtime(sitting.closes_at):%-d %b, %H:%M}" in changed.says
+    assert f"{timezone.localtime(sitting.closes_at):%-d %b, %H:%M}" in notice_words(changed)
 
     # A day before the end those hear of it who have not handed in.
     services.open_sitting(sitting)
@@ -186,17 +187,17 @@ def test_a_letter_says_when_in_words_and_no_title_becomes_a_second_header(school
     sitting = homework(school)
     sitting.planned_for = datetime(2026, 11, 3, 8, 0, tzinfo=UTC)
     sitting.closes_at = datetime(2026, 11, 4, 20, 30, tzinfo=UTC)
-    assert when(sitting) == "from Tue 3 Nov, 08:00, to Wed 4 Nov, 20:30"
+    assert when_words(when(sitting)) == "from Tue 3 Nov, 08:00, to Wed 4 Nov, 20:30"
     sitting.closes_at, sitting.rules = None, {"minutes": 40}
-    assert when(sitting) == "from Tue 3 Nov, 08:00, with 40 minutes to work"
+    assert when_words(when(sitting)) == "from Tue 3 Nov, 08:00, with 40 minutes to work"
     sitting.planned_for = None
-    assert when(sitting) == "once your teacher opens it, with 40 minutes to work"
+    assert when_words(when(sitting)) == "once your teacher opens it, with 40 minutes to work"
 
     student = students_of(sitting)[0]
     student.email = "wren@school.example"
     sitting.edition.content["title"] = "Circuits\nBcc: all@school.example"
     sitting.edition.fingerprint = "another"
-    sent = letter(Notice(student=student, sitting=sitting, kind="assigned", says="So it is."))
+    sent = letter(Notice(student=student, sitting=sitting, kind="assigned", facts={"words": "So it is."}))
     assert sent.subject == "A test for you: Circuits Bcc: all@school.example"
     assert sent.message()["To"] == "wren@school.example"
     assert sent.message()["Bcc"] is None
@@ -293,7 +294,7 @@ def test_who_has_work_given_back_is_told_what_to_revise_once(school: Staffroom) 
     assert tell_all() == 1
     assert tell_all() == 0
     notice = Notice.objects.get()
-    assert notice.says == "A test was given back to you: Say why."
+    assert notice_words(notice) == "A test was given back to you: Say why."
     client, page = enter(sitting, seat.student.pass_phrase)
     assert [sitting["may_go"] for sitting in page.json()["sittings"]] == [True]
     device.post("hand-in")

@@ -23,6 +23,7 @@ from versomark.school.classes.models import Student
 from versomark.school.classes.services import keep_group
 from versomark.school.delivery import services
 from versomark.school.delivery.models import Sitting
+from versomark.school.grading.numbers import hide_names, show_names
 from versomark.school.reports.across import ROOM, look_of, parts_across
 from versomark.school.reports.formats import written_tables
 from versomark.school.reports.typed import Column, TypedTable
@@ -160,6 +161,10 @@ def test_answers_say_what_was_left_out_not_reached_and_marked_in_part(school: St
         return school.client.get(f"/api/v1/sittings/{sitting.pk}/answers").json()
 
     assert page()["waiting"] == ["4"]
+    hide_names(school.teacher, sitting)
+    hidden = [f"/api/v1/sittings/{sitting.pk}/{what}.csv" for what in ("answers", "results", "skills")]
+    assert [school.client.get(address).status_code for address in hidden] == [409, 409, 409]
+    show_names(school.teacher, sitting)
     path = f"/api/v1/sittings/{sitting.pk}/marking/{refs(sitting)[3]}"
     for number, points in ((1, 2.5), (2, 4)):
         body = {"points": {"c": points}}

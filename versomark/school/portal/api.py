@@ -7,6 +7,7 @@ from versomark.school.delivery.public import sitting_of
 from versomark.school.http import teacher_of
 
 from .models import Mail, Notice
+from .notice_words import notice_words
 from .schemas import ToldLine
 
 router = Router(tags=["notices"])
@@ -28,7 +29,7 @@ def _line(kind: str, some: list[Notice]) -> ToldLine:
 
     return ToldLine(
         kind=kind,  # type: ignore[arg-type]
-        says=some[0].says,
+        says=notice_words(some[0]),
         at=min(entry.made_at for entry in some),
         students=len(some),
         read=sum(entry.read_at is not None for entry in some),

@@ -15,6 +15,7 @@ from versomark.school.http import Done, attachment
 from versomark.school.responses import public as responses
 
 from . import services as student_portal
+from .notice_words import notice_words
 from .schemas_student import Enter, NoticeLine, OwnPage, OwnPointLine, OwnSittingLine
 
 router = Router(tags=["own page"])
@@ -43,7 +44,7 @@ def page_of(student: Student) -> OwnPage:
             for sitting in student_portal.sittings_of(student)
         ],
         notices=[
-            NoticeLine(kind=notice.kind, says=notice.says, at=notice.made_at, new=notice.read_at is None)
+            NoticeLine(kind=notice.kind, says=notice_words(notice), at=notice.made_at, new=notice.read_at is None)
             for notice in student_portal.notices_of(student)
         ],
     )

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.core.mail import EmailMessage
 
 from .models import Mail, Notice, NoticeKind
+from .notice_words import notice_words
 
 log = logging.getLogger(__name__)
 TRIES = 5
@@ -38,7 +39,7 @@ def send_waiting() -> int:
 
 def letter(notice: Notice) -> EmailMessage:
     where = f"\n\nYour own page: {settings.ADDRESS}/mine/{notice.sitting.school_class.link}" if settings.ADDRESS else ""
-    body = f"{notice.student.given_name},\n\n{notice.says}{where}\n\n{notice.sitting.owner.name}\n"
+    body = f"{notice.student.given_name},\n\n{notice_words(notice)}{where}\n\n{notice.sitting.owner.name}\n"
     return EmailMessage(f"{SUBJECTS[NoticeKind(notice.kind)]}: {_title(notice)}", body, to=[notice.student.email])
 
 

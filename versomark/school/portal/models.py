@@ -28,7 +28,8 @@ class Notice(models.Model):
     kind = models.CharField(max_length=10, choices=NoticeKind)
     about = models.CharField(max_length=40, blank=True)
     """What tells two of the same kind apart: the change it is about, the end that is near."""
-    says = models.CharField(max_length=300)
+    facts = models.JSONField(default=dict)
+    """What its words are made of: the title, when it is to be sat, what its teacher wrote (`notice_words.py`)."""
     made_at = models.DateTimeField(auto_now_add=True)
     read_at = models.DateTimeField(null=True, blank=True)
     mail = models.CharField(max_length=10, choices=Mail, default=Mail.NO_ADDRESS)
@@ -43,4 +44,4 @@ class Notice(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.student}: {self.says}"
+        return f"{self.student}: {self.kind} {self.about}"

@@ -6,7 +6,7 @@ not been told yet is told: so a service that was off, or a teacher who moves an 
 
 from collections.abc import Iterable, Iterator
 from datetime import datetime, timedelta
-from typing import NamedTuple
+from typing import Any, NamedTuple
 from zlib import crc32
 
 from django.db.models import Exists, OuterRef, Q
@@ -26,7 +26,7 @@ TOLD_FOR = timedelta(days=60)
 class Told(NamedTuple):
     kind: NoticeKind
     about: str
-    says: str
+    facts: dict[str, Any]
 
 
 def tell_all(now: datetime | None = None) -> int:
@@ -44,7 +44,7 @@ def tell_all(now: datetime | None = None) -> int:
                 sitting=sitting,
                 kind=entry.kind,
                 about=entry.about,
-                says=entry.says,
+                facts={"title": sitting.edition.read().title, **entry.facts},
                 mail=Mail.WAITING if seat.student.email else Mail.NO_ADDRESS,
             )
             for seat in sitting.seats.select_related("student")
@@ -79,38 +79,31 @@ def _since(assigned: datetime | None, moves: Iterable[SittingEvent]) -> int | No
 def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None, shown: bool) -> Iterator[Told]:
     """What this student should have been told by now. `moved` numbers the latest change that is news to them; `shown`:
     they may see their results."""
-    title = sitting.edition.read().title
     handed_in = seat.state in (SeatState.HANDED_IN, SeatState.EXCUSED)
     if sitting.state not in AFTER and not handed_in and sitting.read_rules().tell:
-        yield Told(NoticeKind.ASSIGNED, "", f"{title}: {when(sitting)}.")
+        yield Told(NoticeKind.ASSIGNED, "", when(sitting))
         if moved is not None:
             # Several moves before anybody looks are one piece of news: how it stands now.
-            yield Told(NoticeKind.CHANGED, str(moved), f"{title} has moved: {when(sitting)}.")
+            yield Told(NoticeKind.CHANGED, str(moved), when(sitting))
         if (
             sitting.closes_at is not None
             and now >= sitting.closes_at - SOON
             and sitting.made_at < (sitting.closes_at - SOON)
         ):
             about = f"{sitting.closes_at:%Y-%m-%dT%H:%M}"
-            yield Told(NoticeKind.DUE, about, f"{title} ends {moment(sitting.closes_at)}.")
+            yield Told(NoticeKind.DUE, about, {"ends": sitting.closes_at.isoformat()})
     if seat.state == SeatState.WORKING and seat.returned_with:
         about = f"given back {crc32(seat.returned_with.encode())}"
-        yield Told(NoticeKind.CHANGED, about, f"{title} was given back to you: {seat.returned_with}"[:300])
+        yield Told(NoticeKind.CHANGED, about, {"comment": seat.returned_with})
     if shown and sitting.state in AFTER:
-        yield Told(NoticeKind.RELEASED, "", f"{title}: your results are here.")
+        yield Told(NoticeKind.RELEASED, "", {})
 
 
-def when(sitting: Sitting) -> str:
-    """“from Tue 3 Nov, 08:00, to Wed 4 Nov, 20:00”, “once your teacher opens it, until Wed 4 Nov, 20:00”."""
+def when(sitting: Sitting) -> dict[str, Any]:
+    """The facts of when it is to be sat; moments as ISO 8601."""
     begins = sitting.planned_for or sitting.opened_at
-    parts = [f"from {moment(begins)}" if begins else "once your teacher opens it"]
-    if sitting.closes_at:
-        parts.append(f"to {moment(sitting.closes_at)}" if begins else f"until {moment(sitting.closes_at)}")
-    minutes = sitting.read_rules().minutes
-    if minutes:
-        parts.append(f"with {minutes} minutes to work")
-    return ", ".join(parts)
-
-
-def moment(at: datetime) -> str:
-    return f"{timezone.localtime(at):%a %-d %b, %H:%M}"
+    return {
+        "begins": begins.isoformat() if begins else None,
+        "ends": sitting.closes_at.isoformat() if sitting.closes_at else None,
+        "minutes": sitting.read_rules().minutes or 0,
+    }

@@ -21,6 +21,7 @@ from versomark.school.grading.public import ReturnedFile, results_in, shown_to
 from versomark.school.responses.public import HandedInFile
 
 from .models import Notice
+from .notice_words import when_words
 from .notifications import when
 
 COOKIE = "verso_own"
@@ -87,7 +88,7 @@ def sittings_of(student: Student) -> list[OwnSitting]:
             seat,
             seat.sitting.edition.read().title,
             _stage(seat),
-            when(seat.sitting),
+            when_words(when(seat.sitting)),
             seat.sitting.closes_at,
             _may_go(seat),
             shown_to(seat) is not None,

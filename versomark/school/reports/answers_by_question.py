@@ -14,6 +14,7 @@ from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import Seat, Sitting, name_of
 from versomark.school.errors import DomainError
 from versomark.school.findings.public import AnalysisFilter, FilteredAnalysis, looked, school_shares, ways_to_divide
+from versomark.school.grading.public import names_hidden
 from versomark.school.records.public import rules_of, scale_in
 
 from .tables import NAMES, WHO
@@ -93,6 +94,8 @@ class _Row:
 
 def answers_by_question(teacher: Teacher, sitting: Sitting, cut: float = 0.5, group: str = "") -> AnswersByQuestion:
     """cut: a share of the marks. group: the key of a group of the class, whose members alone are shown."""
+    if names_hidden(sitting):
+        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
     analysis = looked(teacher, sitting, AnalysisFilter())
     table = analysis.table
     ways = {way.key: (way, seats) for way, seats in ways_to_divide(analysis)}
