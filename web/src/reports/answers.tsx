@@ -163,7 +163,7 @@ function Grid({ page }: { page: Data }) {
             </tr>
           )}
         </tbody>
-        <tfoot className="sticky bottom-0 z-20 bg-page">
+        <tfoot>
           <Foot name="Key" page={page} values={page.questions.map((question) => question.key)} words={words} />
           <Foot
             name="Share of the marks"
