@@ -102,6 +102,12 @@ def test_an_item_counts_once_all_of_it_is_marked_and_a_waived_one_does_not(schoo
     assert on_the_desk() == [4]
     desk = {seat.desk: body.totals[seat.pk] for seat in sat.seats.all()}
     assert desk == {1: 7, 2: 4, 3: 1}  # the third left it empty: that is nothing, and nobody had to say so
+    # Their teacher has it on paper, and says what it is worth: then it counts.
+    third = sat.seats.get(desk=3)
+    give(school.teacher, third, explain, MarkGiven(half, "On paper.", False, None))
+    assert findings(sat).totals[third.pk] == 4
+    give(school.teacher, third, explain, MarkGiven({"idea": 0, "words": 0}, "Not this.", False, None))
+    assert findings(sat).totals[third.pk] == 1
 
     for path, points, says in (
         (f"{explain}/1", {"idea": 3.5, "words": 0}, "Idea has at most 3."),

@@ -318,9 +318,9 @@ def test_a_criterion_that_measures_something_else_is_named_with_its_evidence(sch
     assert not flag["urgent"]
     assert "No question is more likely than not" in body["opening"]
     idea, _, spelling = body["paper"][0]["criteria"]
-    # Of the first nothing was handed in: its mark counts nowhere.
-    assert sum(len(level["seats"]) for level in idea["levels"]) == 19
-    own = np.array([[at // 5, (at + 2) // 6, spelt[at]] for at in range(1, 20)], float)
+    # The first handed nothing in here, and has a mark all the same: they had it on paper, and it counts.
+    assert sum(len(level["seats"]) for level in idea["levels"]) == 20
+    own = np.array([[at // 5, (at + 2) // 6, spelt[at]] for at in range(20)], float)
     assert spelling["r_rest"] == pytest.approx(np.corrcoef(own[:, 2], own[:, :2].sum(axis=1))[0, 1])
     assert [level["rest"] for level in idea["levels"]] == pytest.approx(
         [own[own[:, 0] == points, 1:].sum(axis=1).mean() / 6 for points in range(4)]

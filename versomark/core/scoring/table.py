@@ -33,7 +33,8 @@ def score(
 
     A missing response counts as nothing given and earns 0. Where a section lets a student choose, the first so many
     answers in printed order count; what was not chosen, or is beyond that number, was not taken. An item that a
-    person marks has a column once every answer to it has its mark: a made-up zero would enter every other figure.
+    person marks has a column once every answer to it has its mark: a made-up zero would enter every other figure. An
+    answer left empty needs none and earns 0; where a person gave it a mark all the same, that counts.
     Items of `leave_out` (refs), which nobody was asked, and waived ones have none. An item that was settled is
     scored by that and not by its key. Points are uncorrected for guessing: see `corrected_totals`.
     Raises ValueError for a response that does not belong to its item.
@@ -112,8 +113,8 @@ def _cell(
 ) -> tuple[float, bool, str | None]:
     """Points of one student on one item, whether anything was given, and which answer was picked, where one was."""
     if content.marked_by == "person":
-        # What is performed leaves no answer behind: its mark is the sign that it was.
-        done = content.given(response) or (mark is not None and content.score(response) is None)
+        # What is performed, or handed over on paper, leaves no answer behind: its mark is the sign that it was.
+        done = content.given(response) or mark is not None
         return (mark or 0.0) if done else 0.0, done, None
     if response is None or not content.given(response):
         return 0.0, False, None

@@ -37,7 +37,7 @@ def with_levels(body: FindingsReport, sittings: Sequence[Sitting], table: Respon
     for entry in body.paper:
         if entry.figures is not None and entry.ref in rubrics:
             content, marks = rubrics[entry.ref]
-            # Of an answer that was emptied after it was marked nothing counts.
+            # What was waived or not to be taken by a student says nothing of the rubric.
             given = {int(seat) for seat in np.array(table.students)[table.answered[:, columns[entry.ref]]]}
             marks = {seat: mark for seat, mark in marks.items() if seat in given}
             judged = _criterion_marks(content.rubric, marks, table)
