@@ -6,8 +6,9 @@ import { ButtonLink } from "../ui/button";
 import { MeansChart } from "../ui/charts/means-chart";
 import { useInAddress } from "../ui/in-address";
 import { Interval, points } from "../ui/interval";
+import { NotYet } from "../ui/not-yet";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
+import { Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { percent } from "../ui/words";
 import { marks } from "./results-view";
@@ -51,19 +52,17 @@ export function GroupsPage() {
         </div>
       ) : (
         <div className="px-6 py-4">
-          {found.error && (
-            <Empty
-              title="There is nothing by group yet."
-              action={
-                <ButtonLink to={`/results/${sittingId}`} variant="main">
-                  Results
-                </ButtonLink>
-              }
-            >
-              {found.error.message} Groups are made of the totals, of a skill, of a shared idea, or by hand in the
-              class.
-            </Empty>
-          )}
+          <NotYet
+            error={found.error}
+            title="There is nothing by group yet."
+            action={
+              <ButtonLink to={`/results/${sittingId}`} variant="main">
+                Results
+              </ButtonLink>
+            }
+          >
+            Groups are made of the totals, of a skill, of a shared idea, or by hand in the class.
+          </NotYet>
         </div>
       )}
     </Page>

@@ -9,8 +9,9 @@ import { CompactSelect } from "../ui/compact-select";
 import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
 import { KeptViews } from "../ui/kept-views";
+import { NotYet } from "../ui/not-yet";
 import { SaveView } from "../ui/save-view";
-import { Empty, Opening, Page, SplitPage } from "../ui/split-page";
+import { Opening, Page, SplitPage } from "../ui/split-page";
 import { Tools } from "../ui/tools";
 import { percent } from "../ui/words";
 import { LineUp } from "./against-line";
@@ -137,18 +138,15 @@ export function SkillsPage() {
       ) : (
         <div className="px-6 py-4">
           {found.error && tools}
-          {found.error && (
-            <Empty
-              title="There is nothing by skill yet."
-              action={
-                <ButtonLink to={`/sittings/${sittingId}`} variant="main">
-                  The sitting
-                </ButtonLink>
-              }
-            >
-              {found.error.message}
-            </Empty>
-          )}
+          <NotYet
+            error={found.error}
+            title="There is nothing by skill yet."
+            action={
+              <ButtonLink to={`/sittings/${sittingId}`} variant="main">
+                The sitting
+              </ButtonLink>
+            }
+          />
         </div>
       )}
       {writing && <Feedback sittingId={sittingId} onClose={() => setWriting(false)} />}

@@ -1,20 +1,19 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
-import { windowOf } from "../findings/students/window";
 import { Button, ButtonLink } from "../ui/button";
 import { CompactSelect } from "../ui/compact-select";
 import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
+import { LongTable } from "../ui/long-table";
 import { Menu } from "../ui/menu";
+import { NotYet } from "../ui/not-yet";
 import { NumberInput } from "../ui/number-input";
 import { Opening, Page } from "../ui/split-page";
 import { amount, percent } from "../ui/words";
 
 type Data = Schemas["AnswersByQuestion"];
 const ROW = 28;
-const LINES_MORE = 12;
 const FORMATS = [
   ["pdf", "Document to hand out", "PDF"],
   ["docx", "Document to go on with", "DOCX"],
@@ -49,14 +48,23 @@ export function AnswersPage() {
           <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
           <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
           <Menu
-            trigger={<Button>Save</Button>}
+            trigger={<Button disabled={!page}>Save</Button>}
             choices={FORMATS.map(([form, name, says]) => ({ name, says, onChoose: () => file(form) }))}
           />
         </>
       }
     >
       <div className="flex min-h-0 flex-1 flex-col px-6 py-4">
-        <Problem error={found.error} />
+        {page && <Problem error={found.error} />}
+        <NotYet
+          error={page ? null : found.error}
+          title="There are no answers by question yet."
+          action={
+            <ButtonLink to={`/sittings/${sittingId}`} variant="main">
+              The sitting
+            </ButtonLink>
+          }
+        />
         {page && (
           <>
             <Opening>{page.opening}</Opening>
@@ -102,68 +110,51 @@ export function AnswersPage() {
 }
 
 function Grid({ page }: { page: Data }) {
-  const [scroll, setScroll] = useState(0);
-  const { first, last } = windowOf(scroll, page.students.length, ROW, LINES_MORE);
   const words = page.students.some((student) => student.word);
   const school = page.questions.some((question) => question.school !== null);
   return (
-    <section
-      aria-label="Answers by question"
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
-      tabIndex={0}
-      className="min-h-80 flex-1 overflow-auto border border-hairline"
-      onScroll={(event) => setScroll(event.currentTarget.scrollTop)}
-    >
-      <table className="border-separate border-spacing-0 text-sm">
-        <caption className="sr-only">Answers by question</caption>
-        <thead>
-          <tr>
-            <th
-              scope="col"
-              className="sticky top-0 left-0 z-20 min-w-40 border-b border-edge bg-page px-2 py-1 text-left"
-            >
-              Student
+    <LongTable
+      name="Answers by question"
+      height={ROW}
+      rows={page.students.length}
+      heads={
+        <tr>
+          <th
+            scope="col"
+            className="sticky top-0 left-0 z-20 min-w-40 border-b border-edge bg-page px-2 py-1 text-left"
+          >
+            Student
+          </th>
+          {page.questions.map((question) => (
+            <th key={question.ref} scope="col" className={HEAD}>
+              <Link
+                to={`/findings/${page.sitting}?question=${question.number}`}
+                title={`Question ${question.label}`}
+                className="hover:underline"
+              >
+                {question.label}
+              </Link>
             </th>
-            {page.questions.map((question) => (
-              <th key={question.ref} scope="col" className={HEAD}>
-                <Link
-                  to={`/findings/${page.sitting}?question=${question.number}`}
-                  title={`Question ${question.label}`}
-                  className="hover:underline"
-                >
-                  {question.label}
-                </Link>
-              </th>
-            ))}
-            <th scope="col" className={HEAD}>
-              Of {amount(page.of, page.of % 1 ? 1 : 0)}
-            </th>
-            <th scope="col" className={HEAD}>
-              Share
-            </th>
-            {words && (
-              <th scope="col" className={HEAD}>
-                Scale
-              </th>
-            )}
-          </tr>
-        </thead>
-        <tbody>
-          {first > 0 && (
-            <tr>
-              <td style={{ height: first * ROW }} />
-            </tr>
-          )}
-          {page.students.slice(first, last).map((student) => (
-            <Line key={student.seat} page={page} student={student} words={words} />
           ))}
-          {last < page.students.length && (
-            <tr>
-              <td style={{ height: (page.students.length - last) * ROW }} />
-            </tr>
+          <th scope="col" className={HEAD}>
+            Of {amount(page.of, page.of % 1 ? 1 : 0)}
+          </th>
+          <th scope="col" className={HEAD}>
+            Share
+          </th>
+          {words && (
+            <th scope="col" className={HEAD}>
+              Scale
+            </th>
           )}
-        </tbody>
-        <tfoot>
+        </tr>
+      }
+      row={(at) => {
+        const student = page.students[at];
+        return student && <Line key={student.seat} page={page} student={student} words={words} />;
+      }}
+      foot={
+        <>
           <Foot name="Key" page={page} values={page.questions.map((question) => question.key)} words={words} />
           <Foot
             name="Share of the marks"
@@ -180,9 +171,9 @@ function Grid({ page }: { page: Data }) {
               words={words}
             />
           )}
-        </tfoot>
-      </table>
-    </section>
+        </>
+      }
+    />
   );
 }
 
@@ -203,7 +194,7 @@ function Line({ page, student, words }: LineProps) {
       <th scope="row" className={NAME}>
         <span className="mr-2 inline-block w-5 text-right font-sans text-xs text-graphite">{student.desk}</span>
         <Link to={`/results/${page.sitting}?seat=${student.seat}`} className="hover:underline">
-          {student.name}
+          <bdi>{student.name}</bdi>
         </Link>
       </th>
       {student.cells.map((cell, at) => {

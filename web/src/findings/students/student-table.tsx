@@ -2,14 +2,13 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../../api/client";
 import { Choice, Problem } from "../../ui/field";
+import { LongTable } from "../../ui/long-table";
 import { Opening } from "../../ui/split-page";
 import { amount, figure, namesIn, percent } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
-import { windowOf } from "./window";
 
 type Data = Schemas["StudentTable"];
 const ROW = 26;
-const LINES_MORE = 12;
 const STRANGE = 0.5;
 
 type Order = "order" | "desk" | "caution";
@@ -31,7 +30,6 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
     placeholderData: keepPreviousData,
   });
   const [order, setOrder] = useState<Order>("order");
-  const [scroll, setScroll] = useState(0);
   if (!found.data)
     return (
       <div className="px-6 py-4">
@@ -52,7 +50,6 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
     (at) => data.items[at]?.caution ?? -1,
   );
   const notTaken = data.points.some((row) => row.includes(null));
-  const { first, last } = windowOf(scroll, rows.length, ROW, LINES_MORE);
   return (
     <div className="flex min-h-0 flex-1 flex-col px-6 py-4">
       <Opening>{opening(data)}</Opening>
@@ -78,16 +75,12 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
           Caution: 0 as expected, 1 as by chance. <strong>{figure(STRANGE)} and more is worth a word.</strong>
         </span>
       </div>
-      <section
-        aria-label="Students by questions"
-        // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
-        tabIndex={0}
-        className="min-h-80 flex-1 overflow-auto border border-hairline"
-        onScroll={(event) => setScroll(event.currentTarget.scrollTop)}
-      >
-        <table className="border-separate border-spacing-0 text-sm">
-          <caption className="sr-only">Students by questions</caption>
-          <thead>
+      <LongTable
+        name="Students by questions"
+        height={ROW}
+        rows={rows.length}
+        heads={
+          <>
             <tr>
               <Head stick>Student</Head>
               <Head>Total</Head>
@@ -110,24 +103,13 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
                 </td>
               ))}
             </tr>
-          </thead>
-          <tbody>
-            {first > 0 && (
-              <tr>
-                <td style={{ height: first * ROW }} />
-              </tr>
-            )}
-            {rows.slice(first, last).map((i) => (
-              <Line key={data.students[i]?.seat} data={data} at={i} columns={columns} curve={order === "order"} />
-            ))}
-            {last < rows.length && (
-              <tr>
-                <td style={{ height: (rows.length - last) * ROW }} />
-              </tr>
-            )}
-          </tbody>
-        </table>
-      </section>
+          </>
+        }
+        row={(at) => {
+          const i = rows[at] ?? 0;
+          return <Line key={data.students[i]?.seat} data={data} at={i} columns={columns} curve={order === "order"} />;
+        }}
+      />
     </div>
   );
 }
