@@ -242,5 +242,16 @@ def test_answers_by_question_lead_to_the_question_and_the_student_and_are_saved(
     grid.locator("tbody th a").first.click()
     expect(teacher.locator("button[aria-current=true]")).to_have_text(name)
     teacher.go_back()
+
+    def out(route: Route) -> None:
+        route.abort()
+
+    # An outage says nothing of what there is.
+    teacher.route("**/api/v1/sittings/*/answers?*", out)
+    teacher.reload()
+    expect(teacher.get_by_role("alert")).to_be_visible(timeout=20_000)
+    expect(teacher.get_by_text("There are no answers by question yet.")).to_have_count(0)
+    teacher.unroute("**/api/v1/sittings/*/answers?*", out)
+    teacher.reload()
     grid.get_by_role("link", name="10", exact=True).first.click()
     expect(teacher.get_by_text("Question 10", exact=False).first).to_be_visible()
