@@ -7,6 +7,7 @@ comes with one waits at the door until the teacher lets them in (`seats.begin`).
 """
 
 import logging
+from hashlib import sha256
 
 from django.core.cache import cache
 
@@ -51,4 +52,5 @@ def failed_names(address: str) -> int:
 
 
 def _key(kind: str, of: object) -> str:
-    return f"guesses:{kind}:{of}"
+    # What was typed may be anything; a key of a cache may not.
+    return f"guesses:{kind}:{sha256(str(of).encode()).hexdigest()}"

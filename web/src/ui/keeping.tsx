@@ -36,7 +36,16 @@ export function useKeeping<T>(value: T, save: (value: T) => Promise<unknown>): K
   });
   const text = JSON.stringify(value);
   useEffect(() => {
-    if (text === live.current.kept) return;
+    if (text === live.current.kept) {
+      // Changed and put back before it was saved: it is as it is kept, and nothing is left to wait for.
+      if (!live.current.busy)
+        setKeeping((before) =>
+          before.state === "changed"
+            ? { ...before, state: before.error ? "failed" : before.at ? "kept" : "still" }
+            : before,
+        );
+      return;
+    }
     setKeeping((before) => ({ ...before, state: "changed" }));
     const timer = setTimeout(() => void run.current(), PAUSE);
     return () => clearTimeout(timer);
