@@ -1,5 +1,6 @@
 // The rooms of the front end, in the order of the job: a folder imports only folders before it, and nothing in a circle.
 const ROOMS = [
+  "language",
   "ui",
   "api",
   "outbox",

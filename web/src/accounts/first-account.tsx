@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
@@ -6,20 +7,20 @@ import { Field, Problem, TextInput } from "../ui/field";
 import { WayIn } from "./way-in";
 
 const FIELDS = [
-  { name: "school", label: "School", complete: "organization", hint: undefined },
-  { name: "name", label: "Your name, as students see it", complete: "name", hint: undefined },
+  { name: "school", label: t`School`, complete: "organization", hint: undefined },
+  { name: "name", label: t`Your name, as students see it`, complete: "name", hint: undefined },
   {
     name: "username",
-    label: "Name you sign in with",
+    label: t`Name you sign in with`,
     complete: "username",
-    hint: "Letters and digits, no spaces.",
+    hint: t`Letters and digits, no spaces.`,
   },
-  { name: "password", label: "Password", complete: "new-password", hint: "8 characters or more." },
+  { name: "password", label: t`Password`, complete: "new-password", hint: t`8 characters or more.` },
   {
     name: "code",
-    label: "Code",
+    label: t`Code`,
     complete: "off",
-    hint: "It stands where the service was started, below its address. It is asked for once.",
+    hint: t`It stands where the service was started, below its address. It is asked for once.`,
   },
 ] as const;
 
@@ -33,8 +34,8 @@ export function FirstAccount() {
   });
   return (
     <WayIn
-      title="An empty school, ready for its first teacher."
-      says="Make your account. Everything you enter stays on this machine."
+      title={t`An empty school, ready for its first teacher.`}
+      says={t`Make your account. Everything you enter stays on this machine.`}
     >
       <form
         onSubmit={(event) => {
@@ -57,9 +58,7 @@ export function FirstAccount() {
           </Field>
         ))}
         <Problem error={make.error} />
-        <Button type="submit" variant="main" disabled={make.isPending}>
-          Make the account
-        </Button>
+        <Button type="submit" variant="main" disabled={make.isPending}>{t`Make the account`}</Button>
       </form>
     </WayIn>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
@@ -15,8 +16,8 @@ export function SignIn() {
   });
   return (
     <WayIn
-      title="The other side of the paper."
-      says="Give a test, and see which questions were misunderstood, by whom, and what to teach next."
+      title={t`The other side of the paper.`}
+      says={t`Give a test, and see which questions were misunderstood, by whom, and what to teach next.`}
     >
       <form
         onSubmit={(event) => {
@@ -24,7 +25,7 @@ export function SignIn() {
           signIn.mutate();
         }}
       >
-        <Field label="Name you sign in with">
+        <Field label={t`Name you sign in with`}>
           {(id) => (
             <TextInput
               id={id}
@@ -37,7 +38,7 @@ export function SignIn() {
             />
           )}
         </Field>
-        <Field label="Password">
+        <Field label={t`Password`}>
           {(id) => (
             <TextInput
               id={id}
@@ -50,9 +51,7 @@ export function SignIn() {
           )}
         </Field>
         <Problem error={signIn.error} />
-        <Button type="submit" variant="main" disabled={signIn.isPending}>
-          Sign in
-        </Button>
+        <Button type="submit" variant="main" disabled={signIn.isPending}>{t`Sign in`}</Button>
       </form>
     </WayIn>
   );

@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
 import { Mark } from "../ui/mark";
 
@@ -13,10 +14,12 @@ export function WayIn({ title, says, children }: { title: string; says: string; 
             <p className="mt-3 max-w-sm text-graphite">{says}</p>
           </div>
           <p className="text-sm text-graphite">
-            Students:{" "}
-            <a className="underline underline-offset-2" href="/join">
-              join with the code on the board
-            </a>
+            <Trans>
+              Students:{" "}
+              <a className="underline underline-offset-2" href="/join">
+                join with the code on the board
+              </a>
+            </Trans>
           </p>
         </div>
         <div className="bg-page-2 p-8">{children}</div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
@@ -42,13 +43,13 @@ export async function read<T>(call: Promise<{ data?: T; error?: unknown; respons
   try {
     result = await call;
   } catch {
-    throw new Refused(0, "No connection to the school's server. Try again in a moment.");
+    throw new Refused(0, t`No connection to the school's server. Try again in a moment.`);
   }
   if (result.response.ok) return result.data as T;
   const body = (result.error ?? {}) as Partial<Schemas["Problem"]>;
   const detail =
     body.detail ??
-    (result.response.status === 401 ? "You are signed out. Sign in again to go on." : "That did not work.");
+    (result.response.status === 401 ? t`You are signed out. Sign in again to go on.` : t`That did not work.`);
   throw new Refused(
     result.response.status,
     detail,

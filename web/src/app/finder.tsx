@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { useState } from "react";
@@ -22,17 +23,17 @@ export function Finder({ onClose }: { onClose: () => void }) {
     navigate(path);
   };
   return (
-    <Dialog open onClose={onClose} title="Find" wide>
+    <Dialog open onClose={onClose} title={t`Find`} wide>
       {/* The server has chosen the lines and their order. */}
-      <Command shouldFilter={false} loop label="Type a name or a few words">
+      <Command shouldFilter={false} loop label={t`Type a name or a few words`}>
         <Command.Input
           autoFocus
-          placeholder="A class, a student, a question, a test, a code…"
+          placeholder={t`A class, a student, a question, a test, a code…`}
           value={typed}
           onValueChange={setTyped}
           className="w-full border border-edge bg-page px-2.5 py-1.5"
         />
-        <Command.List label="Found" className="mt-3">
+        <Command.List label={t`Found`} className="mt-3">
           {lines.map((line) => (
             <Command.Item
               key={`${line.path} ${line.title}`}
@@ -44,12 +45,12 @@ export function Finder({ onClose }: { onClose: () => void }) {
               <span className="min-w-0 flex-1 truncate font-serif">{line.title}</span>
               <span className="shrink-0 text-graphite text-sm">{line.detail}</span>
               <span className="hidden group-data-[selected=true]/line:block">
-                <KeyCap>Enter</KeyCap>
+                <KeyCap>{t`Enter`}</KeyCap>
               </span>
             </Command.Item>
           ))}
           {typed.trim() && found.data?.length === 0 && (
-            <p className="mt-2 text-graphite">Nothing holds all of these words.</p>
+            <p className="mt-2 text-graphite">{t`Nothing holds all of these words.`}</p>
           )}
         </Command.List>
       </Command>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useRouteError } from "react-router";
 import { ButtonLink } from "../ui/button";
 import { Empty, Page } from "../ui/split-page";
@@ -6,19 +7,15 @@ import { Empty, Page } from "../ui/split-page";
 export function Lost() {
   const error = useRouteError();
   return (
-    <Page title="Verso Mark">
+    <Page title={t`Verso Mark`}>
       <div className="px-6">
         <Empty
-          title={error ? "This screen could not be shown." : "There is nothing at this address."}
-          action={
-            <ButtonLink to="/" variant="main" reloadDocument>
-              Back to the desk
-            </ButtonLink>
-          }
+          title={error ? t`This screen could not be shown.` : t`There is nothing at this address.`}
+          action={<ButtonLink to="/" variant="main" reloadDocument>{t`Back to the desk`}</ButtonLink>}
         >
           {error
-            ? "What you had changed before is kept. Load the page again to go on."
-            : "It may have been removed, or the link is incomplete."}
+            ? t`What you had changed before is kept. Load the page again to go on.`
+            : t`It may have been removed, or the link is incomplete.`}
         </Empty>
       </div>
     </Page>

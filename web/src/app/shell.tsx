@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
@@ -12,21 +14,20 @@ import { Dialog } from "../ui/dialog";
 import { KeyCap } from "../ui/key-cap";
 import { useKeys } from "../ui/keys";
 import { Mark } from "../ui/mark";
-import { many } from "../ui/words";
 import { Finder } from "./finder";
 import { KeysHelp } from "./keys-help";
 import { registerSenders } from "./senders";
 import { toggleTheme } from "./theme";
 
 const TABS = [
-  ["/", "Desk"],
-  ["/classes", "Classes"],
-  ["/bank", "Bank"],
-  ["/tests", "Tests"],
-  ["/sittings", "Sittings"],
-  ["/marking", "Marking"],
-  ["/findings", "Findings"],
-  ["/records", "Records"],
+  ["/", t`Desk`],
+  ["/classes", t`Classes`],
+  ["/bank", t`Bank`],
+  ["/tests", t`Tests`],
+  ["/sittings", t`Sittings`],
+  ["/marking", t`Marking`],
+  ["/findings", t`Findings`],
+  ["/records", t`Records`],
 ] as const;
 
 const tab = "block border px-3 py-2 lg:-mr-px";
@@ -88,9 +89,10 @@ function Book({ teacher }: { teacher: string }) {
   };
   return (
     <div className="flex min-h-screen flex-col p-2 lg:h-screen lg:flex-row lg:p-3.5">
-      <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-page focus:p-2">
-        Skip to the page
-      </a>
+      <a
+        href="#page"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-page focus:p-2"
+      >{t`Skip to the page`}</a>
       <header
         className="flex shrink-0 flex-wrap items-center lg:w-[7.4rem] lg:flex-col lg:items-stretch"
         data-screen-only
@@ -99,7 +101,7 @@ function Book({ teacher }: { teacher: string }) {
           <Mark />
         </div>
         <nav
-          aria-label="Stages of the job"
+          aria-label={t`Stages of the job`}
           className="flex flex-1 overflow-x-auto lg:block lg:flex-none lg:overflow-visible"
         >
           {TABS.map(([to, name]) => (
@@ -113,18 +115,20 @@ function Book({ teacher }: { teacher: string }) {
         </div>
         <div className="flex lg:block">
           <button type="button" className={tool} onClick={() => setFinding(true)}>
-            Find <KeyCap>Ctrl K</KeyCap>
+            <Trans>
+              Find <KeyCap>Ctrl K</KeyCap>
+            </Trans>
           </button>
           <button type="button" className={tool} onClick={() => setHelping(true)}>
-            Keys <KeyCap>?</KeyCap>
+            <Trans>
+              Keys <KeyCap>?</KeyCap>
+            </Trans>
           </button>
-          <button type="button" className={tool} onClick={toggleTheme}>
-            Light, dark
-          </button>
-          <button type="button" className={tool} onClick={() => signOut()} title="Sign out">
+          <button type="button" className={tool} onClick={toggleTheme}>{t`Light, dark`}</button>
+          <button type="button" className={tool} onClick={() => signOut()} title={t`Sign out`}>
             <span>
               <span className="block text-ink">{teacher}</span>
-              <span className="text-sm underline underline-offset-2">sign out</span>
+              <span className="text-sm underline underline-offset-2">{t`sign out`}</span>
             </span>
           </button>
         </div>
@@ -136,12 +140,10 @@ function Book({ teacher }: { teacher: string }) {
       <Dialog
         open={leaving > 0}
         onClose={() => setLeaving(0)}
-        title={`${many(leaving, "change")} not sent yet`}
-        says="They stay in this browser and are sent when you sign in here again. On another machine they are not there."
+        title={t`${plural(leaving, { one: "# change", other: "# changes" })} not sent yet`}
+        says={t`They stay in this browser and are sent when you sign in here again. On another machine they are not there.`}
       >
-        <Button variant="main" onClick={() => signOut(true)}>
-          Sign out all the same
-        </Button>
+        <Button variant="main" onClick={() => signOut(true)}>{t`Sign out all the same`}</Button>
       </Dialog>
       <KeysHelp open={helping} onClose={() => setHelping(false)} />
     </div>

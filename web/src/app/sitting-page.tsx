@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useParams } from "react-router";
 import { useSitting } from "../delivery/use-sitting";
 import { WatchedSitting } from "../delivery/watched-sitting";
@@ -13,7 +14,7 @@ export function SittingPage() {
   const { page } = sitting;
   if (!page)
     return (
-      <Page title="Sitting">
+      <Page title={t`Sitting`}>
         <div className="px-6">
           <Problem error={sitting.problem} />
         </div>

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
@@ -10,7 +11,6 @@ import { useKeys } from "../ui/keys";
 import { Menu } from "../ui/menu";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 import { BringQuestions } from "./bring-questions";
 import { Filters, NO_FILTERS, type Wanted } from "./filters";
 import { FindingBeside } from "./finding-beside";
@@ -60,7 +60,7 @@ export function Bank() {
     mutationFn: (id: string) => read(api.POST("/api/v1/items/{item_id}/copy", { params: { path: { item_id: id } } })),
     onSuccess: (made) => {
       open(made);
-      say("This is the copy.");
+      say(t`This is the copy.`);
     },
   });
   const archive = useMutation({
@@ -69,11 +69,14 @@ export function Bank() {
       void changed(client, "items", "item");
       setChosen(new Set());
       navigate("/bank");
-      say(count === 1 ? "The question is out of the bank." : `${count} questions are out of the bank.`, async () => {
-        await read(api.POST("/api/v1/items/restore", { body: manyItems(ids) }));
-        void changed(client, "items", "item");
-        if (ids.length === 1) navigate(`/bank/${ids[0]}`);
-      });
+      say(
+        plural(count, { one: "The question is out of the bank.", other: "# questions are out of the bank." }),
+        async () => {
+          await read(api.POST("/api/v1/items/restore", { body: manyItems(ids) }));
+          void changed(client, "items", "item");
+          if (ids.length === 1) navigate(`/bank/${ids[0]}`);
+        },
+      );
     },
   });
   useKeys({ n: () => setChoosing(true) });
@@ -81,11 +84,7 @@ export function Bank() {
     <Menu
       open={choosing}
       onOpen={setChoosing}
-      trigger={
-        <Button variant="main" keyHint="N">
-          New question
-        </Button>
-      }
+      trigger={<Button variant="main" keyHint="N">{t`New question`}</Button>}
       choices={(Object.keys(KINDS) as Content["kind"][]).map((kind) => ({
         name: KINDS[kind].name,
         says: KINDS[kind].says,
@@ -102,11 +101,13 @@ export function Bank() {
   };
   return (
     <Page
-      title="Bank"
-      facts={found && (filtered ? `${found.total} found` : many(found.total, "question"))}
+      title={t`Bank`}
+      facts={
+        found && (filtered ? t`${found.total} found` : plural(found.total, { one: "# question", other: "# questions" }))
+      }
       actions={
         <>
-          <ButtonLink to="/materials">Materials</ButtonLink>
+          <ButtonLink to="/materials">{t`Materials`}</ButtonLink>
           <MoreMenu ids={[...chosen]} />
           {newQuestion}
         </>
@@ -114,7 +115,7 @@ export function Bank() {
     >
       <SplitPage
         split="narrow"
-        names={{ left: "Questions", right: "The question" }}
+        names={{ left: t`Questions`, right: t`The question` }}
         left={
           <>
             <Filters wanted={wanted} onChange={setWanted} />
@@ -127,10 +128,10 @@ export function Bank() {
             )}
             <Problem error={items.error ?? make.error ?? copy.error ?? archive.error} />
             {found?.total === 0 && (
-              <Empty title={filtered ? "No question fits." : "The bank is empty."}>
+              <Empty title={filtered ? t`No question fits.` : t`The bank is empty.`}>
                 {filtered
-                  ? "Try fewer words, or set a filter back."
-                  : "Write a question once and use it for years: press N, or “New question” above. Say what each wrong answer would show, and the findings will say it back to you."}
+                  ? t`Try fewer words, or set a filter back.`
+                  : t`Write a question once and use it for years: press N, or “New question” above. Say what each wrong answer would show, and the findings will say it back to you.`}
               </Empty>
             )}
             <ul>
@@ -159,7 +160,9 @@ export function Bank() {
               />
             </>
           ) : (
-            <Empty title="Choose a question.">Pick one on the left to read or change it, or write a new one.</Empty>
+            <Empty
+              title={t`Choose a question.`}
+            >{t`Pick one on the left to read or change it, or write a new one.`}</Empty>
           )
         }
       />
@@ -179,17 +182,20 @@ function MoreMenu({ ids }: { ids: string[] }) {
       setUnsent(file.unsent);
     },
   });
-  const which = ids.length > 0 ? `the ${many(ids.length, "question")} chosen` : "all questions";
+  const which =
+    ids.length > 0
+      ? t`the ${plural(ids.length, { one: "# question", other: "# questions" })} chosen`
+      : t`all questions`;
   return (
     <>
       <Problem error={send.error} />
       <Menu
-        trigger={<Button aria-label="More to do with the bank">…</Button>}
+        trigger={<Button aria-label={t`More to do with the bank`}>…</Button>}
         choices={[
-          { name: "Bring in questions…", says: "QTI, CSV, Excel", onChoose: () => setShowing("bring") },
-          { name: "Save as QTI 3.0", says: which, onChoose: () => send.mutate("qti") },
-          { name: "Save as a workbook", says: which, onChoose: () => send.mutate("xlsx") },
-          { name: "Skills…", says: "the tree, CASE", onChoose: () => setShowing("skills") },
+          { name: t`Bring in questions…`, says: t`QTI, CSV, Excel`, onChoose: () => setShowing("bring") },
+          { name: t`Save as QTI 3.0`, says: which, onChoose: () => send.mutate("qti") },
+          { name: t`Save as a workbook`, says: which, onChoose: () => send.mutate("xlsx") },
+          { name: t`Skills…`, says: t`the tree, CASE`, onChoose: () => setShowing("skills") },
         ]}
       />
       {showing === "bring" && <BringQuestions onClose={() => setShowing(null)} />}

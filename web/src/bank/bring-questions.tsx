@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -10,7 +11,6 @@ import { base64 } from "../ui/files";
 import { ScrollBox } from "../ui/scroll-box";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 import { kindName } from "./kinds";
 
 type Page = Schemas["BroughtPage"];
@@ -33,7 +33,7 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
     onSuccess: (done) => {
       client.invalidateQueries();
       onClose();
-      say(`${many(fresh(done), "question")} brought in.`);
+      say(t`${plural(fresh(done), { one: "# question", other: "# questions" })} brought in.`);
     },
   });
   const found = look.data;
@@ -42,22 +42,22 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
       open
       wide
       onClose={onClose}
-      title="Bring in questions"
-      says="A QTI package or item (2.1, 2.2 or 3.0), or a table in CSV or Excel. Nothing is made before you have seen it."
+      title={t`Bring in questions`}
+      says={t`A QTI package or item (2.1, 2.2 or 3.0), or a table in CSV or Excel. Nothing is made before you have seen it.`}
     >
       <ChooseFile
-        label="File with questions"
+        label={t`File with questions`}
         accept=".zip,.xml,.csv,.xlsx"
-        hint="A table has the headings kind, question, marks, key, A to H, A means to H means, why, skills."
+        hint={t`A table has the headings kind, question, marks, key, A to H, A means to H means, why, skills.`}
         onFile={(chosen) => look.mutate(chosen)}
       />
       <Problem error={look.error ?? bring.error} />
       {found && (
         <>
           <p className="mb-2 font-serif text-lg font-semibold">
-            {many(fresh(found), "new question")}
-            {found.items.length > fresh(found) && `, ${found.items.length - fresh(found)} as in the bank`}
-            {found.wrong.length > 0 && `, ${found.wrong.length} that cannot be read`}
+            {plural(fresh(found), { one: "# new question", other: "# new questions" })}
+            {found.items.length > fresh(found) && t`, ${found.items.length - fresh(found)} as in the bank`}
+            {found.wrong.length > 0 && t`, ${found.wrong.length} that cannot be read`}
           </p>
           {found.wrong.length > 0 && (
             <div className="mb-3 border-l-2 border-clay bg-clay-wash px-3 py-2 text-sm">
@@ -68,18 +68,16 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
                   </li>
                 ))}
               </ul>
-              <Checkbox label="leave these out and bring in the rest" checked={leaveOut} onChange={setLeaveOut} />
+              <Checkbox label={t`leave these out and bring in the rest`} checked={leaveOut} onChange={setLeaveOut} />
             </div>
           )}
           {found.lost.length > 0 && (
-            <p className="mb-3 border-l-2 border-ochre px-3 text-sm text-ochre">
-              ◐ The file also holds what does not come in: {found.lost.join("; ")}.
-            </p>
+            <p className="mb-3 border-l-2 border-ochre px-3 text-sm text-ochre">{t`◐ The file also holds what does not come in: ${found.lost.join("; ")}.`}</p>
           )}
-          <ScrollBox label="Questions of the file">
+          <ScrollBox label={t`Questions of the file`}>
             <Table
-              caption="Questions of the file"
-              heads={[{ label: "Question" }, { label: "Kind" }, { label: "What happens" }]}
+              caption={t`Questions of the file`}
+              heads={[{ label: t`Question` }, { label: t`Kind` }, { label: t`What happens` }]}
             >
               {found.items.map((item) => (
                 <Row key={item.place}>
@@ -87,12 +85,12 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
                     <span className="font-serif">{item.words}</span>
                     {item.lost.map((lost) => (
                       <span key={lost} className="block text-ochre">
-                        ◐ not carried: {lost}
+                        {t`◐ not carried: ${lost}`}
                       </span>
                     ))}
                   </Cell>
                   <Cell>{kindName(item.kind)}</Cell>
-                  <Cell>{item.outcome === "new" ? "+ new" : "= as it is"}</Cell>
+                  <Cell>{item.outcome === "new" ? t`+ new` : t`= as it is`}</Cell>
                 </Row>
               ))}
             </Table>
@@ -102,7 +100,7 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
             disabled={fresh(found) === 0 || (found.wrong.length > 0 && !leaveOut) || bring.isPending}
             onClick={() => bring.mutate()}
           >
-            Bring in {many(fresh(found), "question")}
+            {t`Bring in ${plural(fresh(found), { one: "# question", other: "# questions" })}`}
           </Button>
         </>
       )}

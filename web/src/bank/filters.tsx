@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Choice, TextInput } from "../ui/field";
 import { KINDS } from "./kinds";
 import { useSkills } from "./skill-picker";
@@ -23,19 +24,19 @@ export const NO_FILTERS: Wanted = {
 
 const kinds = Object.fromEntries(Object.entries(KINDS).map(([kind, { name }]) => [kind, name.toLowerCase()]));
 const LISTS: { part: keyof Wanted; label: string; any: string; options: Record<string, string> }[] = [
-  { part: "kind", label: "Only this kind", any: "every kind", options: kinds },
+  { part: "kind", label: t`Only this kind`, any: t`every kind`, options: kinds },
   {
     part: "difficulty",
-    label: "Only this difficulty",
-    any: "any difficulty",
-    options: { easy: "easy", middle: "middling", hard: "hard", unknown: "not known yet" },
+    label: t`Only this difficulty`,
+    any: t`any difficulty`,
+    options: { easy: "easy", middle: "middling", hard: "hard", unknown: t`not known yet` },
   },
-  { part: "used", label: "Used or not", any: "used or not", options: { used: "used", unused: "never used" } },
+  { part: "used", label: t`Used or not`, any: t`used or not`, options: { used: "used", unused: t`never used` } },
   {
     part: "flagged",
-    label: "Flagged or not",
-    any: "flagged or not",
-    options: { flagged: "flagged last time", clean: "not flagged" },
+    label: t`Flagged or not`,
+    any: t`flagged or not`,
+    options: { flagged: t`flagged last time`, clean: t`not flagged` },
   },
 ];
 
@@ -63,13 +64,13 @@ export function Filters({ wanted, onChange }: { wanted: Wanted; onChange: (wante
     <div className="mb-3">
       <TextInput
         type="search"
-        aria-label="Find questions"
-        placeholder="Find by words, keyword, skill or author"
+        aria-label={t`Find questions`}
+        placeholder={t`Find by words, keyword, skill or author`}
         value={wanted.search}
         onChange={(event) => onChange({ ...wanted, search: event.target.value })}
       />
       <div className="mt-2 flex flex-wrap gap-1.5">
-        {select("skill", "Only this skill", "every skill", names)}
+        {select("skill", t`Only this skill`, t`every skill`, names)}
         {LISTS.map(({ part, label, any, options }) => select(part, label, any, options))}
       </div>
     </div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, read } from "../api/client";
@@ -16,8 +17,8 @@ export function FindingBeside({ sittingId, itemId }: { sittingId: number; itemId
     (flag) => flag.ref === itemId && !aside.includes(flag.flag + flag.options.join()),
   );
   return (
-    <aside aria-label="What was found" className="mb-4 border-l-2 border-plum bg-plum-wash px-3 py-2 text-sm">
-      {flags?.length === 0 && <p>{`Nothing held up as a problem with ${found.data.sitting.class_name}.`}</p>}
+    <aside aria-label={t`What was found`} className="mb-4 border-l-2 border-plum bg-plum-wash px-3 py-2 text-sm">
+      {flags?.length === 0 && <p>{t`Nothing held up as a problem with ${found.data.sitting.class_name}.`}</p>}
       {flags?.map((flag) => (
         <p key={flag.flag + flag.options.join()} className="mb-1">
           <strong>{flag.heading}</strong> {flag.says} <span className="text-graphite">{flag.advice}</span>
@@ -25,13 +26,13 @@ export function FindingBeside({ sittingId, itemId }: { sittingId: number; itemId
       ))}
       <p className="text-graphite">
         {question.options
-          .map((option) => `${option.option}${option.key ? " (key)" : ""} ${option.seats.length}`)
+          .map((option) => `${option.option}${option.key ? t` (key)` : ""} ${option.seats.length}`)
           .join(", ")}
         {question.options.length > 0 && ". "}
         <Link
           className="underline underline-offset-2"
           to={`/findings/${sittingId}?question=${question.number}`}
-        >{`Back to the findings of ${found.data.sitting.class_name}`}</Link>
+        >{t`Back to the findings of ${found.data.sitting.class_name}`}</Link>
       </p>
     </aside>
   );

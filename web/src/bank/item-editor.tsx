@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useRef, useState } from "react";
@@ -65,7 +66,8 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
   const { content } = draft;
   const setContent = (next: Content) => set((now) => ({ ...now, content: next }));
   const part = (change: Partial<Draft>) => set((now) => ({ ...now, ...change }));
-  const stemLabel = content.kind === "true_false" ? "Statement" : content.kind === "gaps" ? "What to do" : "Question";
+  const stemLabel =
+    content.kind === "true_false" ? t`Statement` : content.kind === "gaps" ? t`What to do` : t`Question`;
   return (
     <Region
       name={KINDS[content.kind].name}
@@ -74,8 +76,8 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
           <KeptNote keeping={keeping} />
           <Button
             variant="quiet"
-            aria-label="One step back"
-            title="One step back: Ctrl Z"
+            aria-label={t`One step back`}
+            title={t`One step back: Ctrl Z`}
             disabled={!canUndo}
             onClick={undo}
           >
@@ -83,8 +85,8 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
           </Button>
           <Button
             variant="quiet"
-            aria-label="One step forward"
-            title="One step forward: Ctrl Shift Z"
+            aria-label={t`One step forward`}
+            title={t`One step forward: Ctrl Shift Z`}
             disabled={!canRedo}
             onClick={redo}
           >
@@ -112,7 +114,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
         </div>
         {problems.length > 0 && (
           <div className="mb-4 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
-            <p className="font-semibold text-ochre">◐ Before it can stand in a test</p>
+            <p className="font-semibold text-ochre">{t`◐ Before it can stand in a test`}</p>
             <ul>
               {problems.map((problem) => (
                 <li key={problem}>{problem}</li>
@@ -122,9 +124,9 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
         )}
         <div className="border-t border-hairline">
           <StimulusPicker stimulus={draft.stimulus} onChange={(stimulus) => part({ stimulus })} />
-          <Disclosure name="Why the key is right" remark={content.rationale ? "" : "for feedback, if you allow it"}>
+          <Disclosure name={t`Why the key is right`} remark={content.rationale ? "" : t`for feedback, if you allow it`}>
             <RichField
-              label="Why the key is right"
+              label={t`Why the key is right`}
               className="font-serif"
               value={content.rationale}
               onPicture={keepPictureAddress}
@@ -133,18 +135,18 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
           </Disclosure>
           <VariationEditor draft={draft} onChange={setContent} />
           <Disclosure
-            name="Keywords, source, author"
+            name={t`Keywords, source, author`}
             remark={[...draft.keywords, draft.source].filter(Boolean).join(" · ")}
           >
             <WordPicker
-              label="Keywords"
+              label={t`Keywords`}
               words={draft.keywords}
               known={[]}
               onChange={(keywords) => part({ keywords })}
-              hint="Type one and press Enter."
+              hint={t`Type one and press Enter.`}
             />
             <div className="grid gap-x-6 sm:grid-cols-2">
-              <Field label="Source">
+              <Field label={t`Source`}>
                 {(id) => (
                   <TextInput
                     id={id}
@@ -154,7 +156,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
                   />
                 )}
               </Field>
-              <Field label="Author">
+              <Field label={t`Author`}>
                 {(id) => (
                   <TextInput
                     id={id}
@@ -170,12 +172,8 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
         </div>
         <div className="mt-5 flex flex-wrap gap-4">
           <AskInRoom what={{ item: item.id }} />
-          <Button variant="quiet" onClick={onCopy}>
-            Make a copy
-          </Button>
-          <Button variant="quiet" onClick={onArchive}>
-            Take it out of the bank
-          </Button>
+          <Button variant="quiet" onClick={onCopy}>{t`Make a copy`}</Button>
+          <Button variant="quiet" onClick={onArchive}>{t`Take it out of the bank`}</Button>
         </div>
       </div>
     </Region>
@@ -184,7 +182,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
 
 function MarksField({ marks, onChange }: { marks: number; onChange: (marks: number) => void }) {
   return (
-    <Field label="Marks">
+    <Field label={t`Marks`}>
       {(id) => (
         <TextInput
           id={id}

@@ -1,10 +1,11 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { RefObject } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Disclosure } from "../ui/disclosure";
 import { Problem } from "../ui/field";
-import { dayOf, figure, many } from "../ui/words";
+import { dayOf, figure } from "../ui/words";
 import { UsesTable } from "./uses-table";
 
 type Props = { item: Schemas["ItemPage"]; revision: RefObject<number> };
@@ -30,11 +31,11 @@ export function ItemHistory({ item, revision }: Props) {
   if (uses.length === 0 && versions.length === 0) return null;
   return (
     <Disclosure
-      name="Its history"
+      name={t`Its history`}
       remark={
         item.difficulty === null
-          ? many(versions.length, "version")
-          : `used ${many(item.times_used, "time")}, p ${figure(item.difficulty)}`
+          ? plural(versions.length, { one: "# version", other: "# versions" })
+          : t`used ${plural(item.times_used, { one: "# time", other: "# times" })}, p ${figure(item.difficulty)}`
       }
       open={uses.length > 0}
     >
@@ -43,12 +44,12 @@ export function ItemHistory({ item, revision }: Props) {
       <ul className="mt-2 text-sm">
         {versions.map((version) => (
           <li key={version.number} className="flex items-baseline gap-3 py-0.5">
-            <span className="text-graphite">version {version.number}</span>
+            <span className="text-graphite">{t`version ${version.number}`}</span>
             <span className="min-w-0 flex-1 truncate">
               {version.reason}, {dayOf(version.made_at)}
             </span>
             {version.same ? (
-              <span className="text-graphite">as it is now</span>
+              <span className="text-graphite">{t`as it is now`}</span>
             ) : (
               <Button
                 variant="quiet"
@@ -58,9 +59,7 @@ export function ItemHistory({ item, revision }: Props) {
                   client.removeQueries({ queryKey: ["item", item.id] });
                   putBack.mutate(version.number);
                 }}
-              >
-                put it back
-              </Button>
+              >{t`put it back`}</Button>
             )}
           </li>
         ))}

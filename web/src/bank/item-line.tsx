@@ -1,6 +1,7 @@
+import { plural, t } from "@lingui/core/macro";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
-import { figure, many } from "../ui/words";
+import { figure } from "../ui/words";
 import { kindName } from "./kinds";
 
 type Props = { item: Schemas["ItemLine"]; open: boolean; chosen: boolean; onChoose: () => void };
@@ -13,13 +14,13 @@ export function ItemLine({ item, open, chosen, onChoose }: Props) {
     >
       <input
         type="checkbox"
-        aria-label={`Choose: ${item.words.slice(0, 60) || "a question without text"}`}
+        aria-label={t`Choose: ${item.words.slice(0, 60) || t`a question without text`}`}
         className="mt-3.5 ml-2 size-4 shrink-0 accent-[var(--ink)]"
         checked={chosen}
         onChange={onChoose}
       />
       <Link to={`/bank/${item.id}`} className="block min-w-0 flex-1 px-3 py-2.5" aria-current={open}>
-        <span className="line-clamp-2 font-serif leading-snug">{item.words || "A question without text"}</span>
+        <span className="line-clamp-2 font-serif leading-snug">{item.words || t`A question without text`}</span>
         <ItemFacts item={item} />
       </Link>
     </li>
@@ -30,16 +31,17 @@ export function ItemLine({ item, open, chosen, onChoose }: Props) {
 export function ItemFacts({ item }: { item: Schemas["ItemLine"] }) {
   return (
     <span className="mt-0.5 block text-sm text-graphite">
-      {item.skills.join(", ") || "no skill yet"} · {kindName(item.kind)} · {many(item.marks, "mark")}
-      {item.varied && " · numbers vary"}
+      {item.skills.join(", ") || t`no skill yet`} · {kindName(item.kind)} ·{" "}
+      {plural(item.marks, { one: "# mark", other: "# marks" })}
+      {item.varied && t` · numbers vary`}
       {item.difficulty !== null && ` · p\u00a0${figure(item.difficulty)}`}
       {item.standing.map((found) => (
         <span key={found.short} className={found.a_fault ? "text-clay" : "text-plum"} title={found.heading}>
           {" "}
-          · {found.a_fault ? `◆ ${found.short} (${found.confidence})` : "shows an idea"}
+          · {found.a_fault ? `◆ ${found.short} (${found.confidence})` : t`shows an idea`}
         </span>
       ))}
-      {!item.ready && <span className="text-ochre"> · ◐ not finished</span>}
+      {!item.ready && <span className="text-ochre"> {t`· ◐ not finished`}</span>}
     </span>
   );
 }

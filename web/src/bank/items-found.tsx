@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
@@ -37,7 +38,7 @@ export function MoreButton({ items }: { items: ReturnType<typeof useItems> }) {
   if (!found || !more) return null;
   return (
     <Button className="mt-3" onClick={more}>
-      Show {Math.min(STEP, found.total - found.items.length)} more of {found.total}
+      {t`Show ${Math.min(STEP, found.total - found.items.length)} more of ${found.total}`}
     </Button>
   );
 }

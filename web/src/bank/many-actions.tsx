@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -6,7 +7,6 @@ import { Button } from "../ui/button";
 import { Choice, Problem } from "../ui/field";
 import { useSay } from "../ui/undo";
 import { WordPicker } from "../ui/word-picker";
-import { many } from "../ui/words";
 import { manyItems } from "./items-found";
 import { SkillPicker } from "./skill-picker";
 
@@ -26,7 +26,7 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
       read(api.POST("/api/v1/items/tag", { body: manyItems(ids, { add_skills: skills, add_keywords: keywords }) })),
     onSuccess: ({ count }) => {
       client.invalidateQueries();
-      say(`${many(count, "question")} tagged.`);
+      say(t`${plural(count, { one: "# question", other: "# questions" })} tagged.`);
       setTagging(false);
       onClear();
     },
@@ -42,37 +42,31 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
   return (
     <div className="mb-2 border-l-3 border-iris bg-iris-wash px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <strong>{many(ids.length, "question")} chosen</strong>
-        <Button variant="quiet" onClick={() => setTagging(!tagging)}>
-          tag them
-        </Button>
+        <strong>{t`${plural(ids.length, { one: "# question", other: "# questions" })} chosen`}</strong>
+        <Button variant="quiet" onClick={() => setTagging(!tagging)}>{t`tag them`}</Button>
         <Choice
-          aria-label="Put them in a test"
+          aria-label={t`Put them in a test`}
           className="w-auto! py-0.5! text-sm"
           value=""
           onChange={(event) => event.target.value && putIn.mutate(Number(event.target.value))}
         >
-          <option value="">put them in a test…</option>
+          <option value="">{t`put them in a test…`}</option>
           {tests.data?.map((test) => (
             <option key={test.id} value={test.id}>
-              {test.title || "Untitled test"}
+              {test.title || t`Untitled test`}
             </option>
           ))}
         </Choice>
-        <Button variant="quiet" onClick={onArchive}>
-          take them out of the bank
-        </Button>
-        <Button variant="quiet" onClick={onClear}>
-          choose none
-        </Button>
+        <Button variant="quiet" onClick={onArchive}>{t`take them out of the bank`}</Button>
+        <Button variant="quiet" onClick={onClear}>{t`choose none`}</Button>
       </div>
       <Problem error={tag.error ?? putIn.error} />
       {tagging && (
         <div className="pt-2">
           <SkillPicker skills={skills} onChange={setSkills} />
-          <WordPicker label="Keywords" words={keywords} known={[]} onChange={setKeywords} />
+          <WordPicker label={t`Keywords`} words={keywords} known={[]} onChange={setKeywords} />
           <Button variant="main" disabled={skills.length + keywords.length === 0} onClick={() => tag.mutate()}>
-            Add to {many(ids.length, "question")}
+            {t`Add to ${plural(ids.length, { one: "# question", other: "# questions" })}`}
           </Button>
         </div>
       )}

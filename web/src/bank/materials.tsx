@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../api/changes";
@@ -13,10 +14,10 @@ import { WordPicker } from "../ui/word-picker";
 type Material = Schemas["MaterialLine"];
 type Body = Schemas["MaterialBody"];
 const KINDS: Record<Body["kind"] & string, string> = {
-  explanation: "an explanation",
+  explanation: t`an explanation`,
   practice: "practice",
-  "to see": "something to see",
-  "to do": "something to do",
+  "to see": t`something to see`,
+  "to do": t`something to do`,
 };
 const BLANK: Body = { kind: "explanation", title: "", note: "", link: "", skills: [], keywords: [] };
 
@@ -32,35 +33,33 @@ export function Materials() {
   const material = found.data?.find((one) => one.id === chosen);
   return (
     <Page
-      title="Materials"
-      facts="offered beside every weak skill, on feedback sheets and to the student"
+      title={t`Materials`}
+      facts={t`offered beside every weak skill, on feedback sheets and to the student`}
       actions={
         <>
-          <ButtonLink to="/bank">Questions</ButtonLink>
-          <Button variant="main" onClick={() => setChosen("new")}>
-            New material
-          </Button>
+          <ButtonLink to="/bank">{t`Questions`}</ButtonLink>
+          <Button variant="main" onClick={() => setChosen("new")}>{t`New material`}</Button>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: "Materials", right: "One of them" }}
+        names={{ left: t`Materials`, right: t`One of them` }}
         left={
           <>
             <TextInput
               type="search"
-              aria-label="Find a material"
-              placeholder="a word of it, a skill, a keyword"
+              aria-label={t`Find a material`}
+              placeholder={t`a word of it, a skill, a keyword`}
               value={search}
               onChange={(event) => setSearch(event.target.value)}
             />
             <Problem error={found.error} />
             {found.data?.length === 0 && (
-              <Empty title={search ? "Nothing fits." : "The shelf is empty."}>
+              <Empty title={search ? t`Nothing fits.` : t`The shelf is empty.`}>
                 {search
-                  ? "Try another word."
-                  : "Put an explanation, practice, something to see or to do here, and say which skill it helps with. Whoever is weak in that skill is offered it."}
+                  ? t`Try another word.`
+                  : t`Put an explanation, practice, something to see or to do here, and say which skill it helps with. Whoever is weak in that skill is offered it.`}
               </Empty>
             )}
             {found.data?.map((one) => (
@@ -93,9 +92,9 @@ export function Materials() {
               onGone={() => setChosen(null)}
             />
           ) : (
-            <Empty title="Choose one, or add one.">
-              What you keep here is yours; students get only what helps them.
-            </Empty>
+            <Empty
+              title={t`Choose one, or add one.`}
+            >{t`What you keep here is yours; students get only what helps them.`}</Empty>
           )
         }
       />
@@ -122,7 +121,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
     },
     onSuccess: async (kept) => {
       await refresh();
-      say("It is on the shelf.");
+      say(t`It is on the shelf.`);
       onKept(kept);
     },
   });
@@ -145,7 +144,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
   });
   const set = (part: Partial<Body>) => setBody({ ...body, ...part });
   return (
-    <Region name={material ? material.title : "New material"}>
+    <Region name={material ? material.title : t`New material`}>
       <form
         className="pt-3"
         onSubmit={(event) => {
@@ -153,7 +152,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
           keep.mutate();
         }}
       >
-        <Field label="What it is">
+        <Field label={t`What it is`}>
           {(id) => (
             <Choice id={id} value={body.kind} onChange={(event) => set({ kind: event.target.value as Body["kind"] })}>
               {Object.entries(KINDS).map(([kind, words]) => (
@@ -164,7 +163,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
             </Choice>
           )}
         </Field>
-        <Field label="Title">
+        <Field label={t`Title`}>
           {(id) => (
             <TextInput
               id={id}
@@ -176,13 +175,13 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
           )}
         </Field>
         <WordPicker
-          label="Skills it helps with"
+          label={t`Skills it helps with`}
           words={body.skills ?? []}
           known={skills.data?.map((one) => one.name) ?? []}
           onChange={(names) => set({ skills: names })}
-          hint="Whoever is weak in one of them is offered it."
+          hint={t`Whoever is weak in one of them is offered it.`}
         />
-        <Field label="Link">
+        <Field label={t`Link`}>
           {(id) => (
             <TextInput
               id={id}
@@ -193,7 +192,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
             />
           )}
         </Field>
-        <Field label="Note" hint="What to do with it, in words for the student.">
+        <Field label={t`Note`} hint={t`What to do with it, in words for the student.`}>
           {(id) => (
             <TextArea
               id={id}
@@ -205,29 +204,25 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
           )}
         </Field>
         <WordPicker
-          label="Keywords"
+          label={t`Keywords`}
           words={body.keywords ?? []}
           known={[]}
           onChange={(keywords) => set({ keywords })}
-          hint="For finding it again."
+          hint={t`For finding it again.`}
         />
         <Problem error={keep.error ?? attach.error ?? remove.error} />
         <p className="flex flex-wrap gap-3">
-          <Button type="submit" variant="main" disabled={keep.isPending}>
-            Keep it
-          </Button>
+          <Button type="submit" variant="main" disabled={keep.isPending}>{t`Keep it`}</Button>
           {material && (
             <>
               <ChooseFile
-                label="File of the material"
+                label={t`File of the material`}
                 accept="*/*"
                 look="plain"
-                words={material.file ? "Another file" : "Add a file"}
+                words={material.file ? t`Another file` : t`Add a file`}
                 onFile={(file) => attach.mutate(file)}
               />
-              <Button variant="quiet" onClick={() => remove.mutate()}>
-                take it off the shelf
-              </Button>
+              <Button variant="quiet" onClick={() => remove.mutate()}>{t`take it off the shelf`}</Button>
             </>
           )}
         </p>
@@ -236,9 +231,7 @@ function MaterialForm({ material, onKept, onGone }: FormProps) {
             <a className="underline underline-offset-2" href={`/api/v1/materials/${material.id}/file`} download>
               {material.file}
             </a>{" "}
-            <Button variant="quiet" onClick={() => attach.mutate(null)}>
-              without the file
-            </Button>
+            <Button variant="quiet" onClick={() => attach.mutate(null)}>{t`without the file`}</Button>
           </p>
         )}
       </form>

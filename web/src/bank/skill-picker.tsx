@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { WordPicker } from "../ui/word-picker";
@@ -9,11 +10,11 @@ export function SkillPicker({ skills, onChange }: { skills: string[]; onChange: 
   const known = useSkills().data?.map((skill) => skill.name) ?? [];
   return (
     <WordPicker
-      label="Skill"
+      label={t`Skill`}
       words={skills}
       known={known}
       onChange={onChange}
-      hint="Type what it tests and press Enter."
+      hint={t`Type what it tests and press Enter.`}
     />
   );
 }

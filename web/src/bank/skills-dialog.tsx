@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -9,7 +10,6 @@ import { base64 } from "../ui/files";
 import { ScrollBox } from "../ui/scroll-box";
 import { TakeOut } from "../ui/take-out";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 import { useSkills } from "./skill-picker";
 
 type Skill = Schemas["SkillLine"];
@@ -23,11 +23,11 @@ export function SkillsDialog({ onClose }: { onClose: () => void }) {
       open
       wide
       onClose={onClose}
-      title="Skills"
-      says="What questions test. A search for a skill finds those below it too."
+      title={t`Skills`}
+      says={t`What questions test. A search for a skill finds those below it too.`}
     >
       <FromFramework />
-      <ScrollBox label="The tree of skills">
+      <ScrollBox label={t`The tree of skills`}>
         <ul>
           {rows.map(({ skill, depth }) => (
             <SkillRow key={skill.id} skill={skill} depth={depth} skills={skills} />
@@ -35,8 +35,8 @@ export function SkillsDialog({ onClose }: { onClose: () => void }) {
         </ul>
       </ScrollBox>
       <div className="mt-4 flex justify-between">
-        <Button onClick={() => location.assign("/api/v1/skills/send")}>Save them as CASE</Button>
-        <Button onClick={onClose}>Close</Button>
+        <Button onClick={() => location.assign("/api/v1/skills/send")}>{t`Save them as CASE`}</Button>
+        <Button onClick={onClose}>{t`Close`}</Button>
       </div>
     </Dialog>
   );
@@ -66,43 +66,43 @@ function SkillRow({ skill, depth, skills }: { skill: Skill; depth: number; skill
     mutationFn: () => read(api.DELETE("/api/v1/skills/{skill_id}", { params: { path: { skill_id: skill.id } } })),
     onSuccess: () => {
       client.invalidateQueries();
-      say(`${skill.name} is gone. Its questions stay; what stood below it moved up.`);
+      say(t`${skill.name} is gone. Its questions stay; what stood below it moved up.`);
     },
   });
   return (
     <li className="border-b border-hairline py-1" style={{ paddingLeft: `${depth * 1.25}rem` }}>
       <div className="flex items-center gap-2">
         <TextInput
-          aria-label={`Code of ${skill.name}`}
+          aria-label={t`Code of ${skill.name}`}
           className="w-24! py-0.5! text-sm"
-          placeholder="code"
+          placeholder={t`code`}
           maxLength={60}
           defaultValue={skill.code}
           onBlur={(event) => event.target.value !== skill.code && keep.mutate({ code: event.target.value })}
         />
         <TextInput
-          aria-label={`Name of ${skill.name}`}
+          aria-label={t`Name of ${skill.name}`}
           className="min-w-0 flex-1 py-0.5!"
           maxLength={120}
           defaultValue={skill.name}
           onBlur={(event) => event.target.value !== skill.name && keep.mutate({ name: event.target.value })}
         />
         <Choice
-          aria-label={`Skill above ${skill.name}`}
+          aria-label={t`Skill above ${skill.name}`}
           className="w-44! py-0.5! text-sm"
           value={skill.parent ?? ""}
           onChange={(event) => keep.mutate({ parent: event.target.value ? Number(event.target.value) : null })}
         >
-          <option value="">at the top</option>
+          <option value="">{t`at the top`}</option>
           {skills
             .filter((other) => other.id !== skill.id)
             .map((skill) => (
               <option key={skill.id} value={skill.id}>
-                below {skill.name}
+                {t`below ${skill.name}`}
               </option>
             ))}
         </Choice>
-        <TakeOut what={`the skill ${skill.name}`} onTake={() => remove.mutate()} />
+        <TakeOut what={t`the skill ${skill.name}`} onTake={() => remove.mutate()} />
       </div>
       <Problem error={keep.error ?? remove.error} />
     </li>
@@ -133,16 +133,16 @@ function FromFramework() {
     onSuccess: (done) => {
       client.invalidateQueries();
       look.reset();
-      say(`${many(done.new.length, "skill")} brought in.`);
+      say(t`${plural(done.new.length, { one: "# skill", other: "# skills" })} brought in.`);
     },
   });
   const found = look.data;
   return (
     <div className="mb-4">
       <ChooseFile
-        label="File with a framework of skills"
+        label={t`File with a framework of skills`}
         accept=".json"
-        hint="a framework in CASE (JSON)"
+        hint={t`a framework in CASE (JSON)`}
         onFile={(file) => look.mutate(file)}
       />
       <Problem error={look.error ?? bring.error} />
@@ -150,16 +150,16 @@ function FromFramework() {
         <p className="flex flex-wrap items-center gap-3">
           <span>
             {found.title && <strong>{found.title}: </strong>}
-            {found.new.length} new, {found.changed.length} changed, {found.same} as they are
-            {found.lost.length > 0 && <span className="text-ochre"> · ◐ not carried: {found.lost.join(", ")}</span>}
+            {t`${found.new.length} new, ${found.changed.length} changed, ${found.same} as they are`}
+            {found.lost.length > 0 && (
+              <span className="text-ochre"> {t`· ◐ not carried: ${found.lost.join(", ")}`}</span>
+            )}
           </span>
           <Button
             variant="main"
             disabled={found.new.length + found.changed.length === 0}
             onClick={() => bring.mutate()}
-          >
-            Bring them in
-          </Button>
+          >{t`Bring them in`}</Button>
         </p>
       )}
     </div>

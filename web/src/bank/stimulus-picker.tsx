@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -8,7 +9,6 @@ import { useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { plain } from "../ui/rich";
 import { RichField } from "../ui/rich-field";
-import { many } from "../ui/words";
 import { keepPictureAddress } from "./pictures";
 
 type Stimulus = Schemas["StimulusPage"];
@@ -28,25 +28,25 @@ export function StimulusPicker({ stimulus, onChange }: Props) {
   const chosen = known.data?.find((line) => line.id === stimulus);
   return (
     <Disclosure
-      name="Passage or picture shared with other questions"
+      name={t`Passage or picture shared with other questions`}
       remark={chosen ? nameOf(chosen) : ""}
       open={stimulus !== null}
     >
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <Choice
-          aria-label="Passage"
+          aria-label={t`Passage`}
           className="w-auto! max-w-72"
           value={stimulus ?? ""}
           onChange={(event) => onChange(event.target.value || null)}
         >
-          <option value="">none</option>
+          <option value="">{t`none`}</option>
           {known.data?.map((line) => (
             <option key={line.id} value={line.id}>
               {nameOf(line)}
             </option>
           ))}
         </Choice>
-        <Button onClick={() => make.mutate()}>Write a new one</Button>
+        <Button onClick={() => make.mutate()}>{t`Write a new one`}</Button>
       </div>
       <Problem error={make.error ?? known.error} />
       {chosen && <StimulusEditor key={chosen.id} stimulus={chosen} />}
@@ -54,7 +54,7 @@ export function StimulusPicker({ stimulus, onChange }: Props) {
   );
 }
 
-const nameOf = (line: Stimulus) => line.title || plain(line.body).slice(0, 60) || "a passage without text";
+const nameOf = (line: Stimulus) => line.title || plain(line.body).slice(0, 60) || t`a passage without text`;
 
 function StimulusEditor({ stimulus }: { stimulus: Stimulus }) {
   const { draft, set } = useHistory(`verso.steps.${stimulus.id}`, { title: stimulus.title, body: stimulus.body });
@@ -72,7 +72,7 @@ function StimulusEditor({ stimulus }: { stimulus: Stimulus }) {
   });
   return (
     <>
-      <Field label="Title">
+      <Field label={t`Title`}>
         {(id) => (
           <TextInput
             id={id}
@@ -83,14 +83,15 @@ function StimulusEditor({ stimulus }: { stimulus: Stimulus }) {
         )}
       </Field>
       <RichField
-        label="Text of the passage"
+        label={t`Text of the passage`}
         className="min-h-20 font-serif"
         value={draft.body}
         onPicture={keepPictureAddress}
         onChange={(body) => set((now) => ({ ...now, body }))}
       />
       <p className="mt-1 text-sm text-graphite">
-        {stimulus.items > 0 && `It stands beside ${many(stimulus.items, "question")}. `}
+        {stimulus.items > 0 &&
+          t`It stands beside ${plural(stimulus.items, { one: "# question", other: "# questions" })}. `}
         <KeptNote keeping={keeping} />
       </p>
     </>

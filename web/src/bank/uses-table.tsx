@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { Cell, Row, Table } from "../ui/table";
 import { dayOf, figure } from "../ui/words";
@@ -6,10 +7,10 @@ import { dayOf, figure } from "../ui/words";
 export function UsesTable({ uses }: { uses: Schemas["UseLine"][] }) {
   return (
     <Table
-      caption="Sittings it was used in"
+      caption={t`Sittings it was used in`}
       heads={[
-        { label: "Sitting" },
-        { label: "Students", right: true },
+        { label: t`Sitting` },
+        { label: t`Students`, right: true },
         { label: "p", right: true },
         { label: "r", right: true },
       ]}
@@ -19,18 +20,18 @@ export function UsesTable({ uses }: { uses: Schemas["UseLine"][] }) {
           <Cell>
             {use.title}, {dayOf(use.held_on)}
             {!use.this_version && (
-              <span className="block text-graphite">It read otherwise then, or had another key.</span>
+              <span className="block text-graphite">{t`It read otherwise then, or had another key.`}</span>
             )}
             {use.standing.map((found) => (
               <span key={found.heading} className={`block ${found.a_fault ? "text-clay" : "text-plum"}`}>
                 {found.a_fault && "◆ "}
                 {found.heading}{" "}
-                <span className="text-graphite">{Math.min(99, Math.round(100 * found.probability))} in 100</span>
+                <span className="text-graphite">{t`${Math.min(99, Math.round(100 * found.probability))} in 100`}</span>
               </span>
             ))}
             {use.notes.map((note) => (
               <span key={note} className="block text-graphite">
-                set aside: {note}
+                {t`set aside: ${note}`}
               </span>
             ))}
           </Cell>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -24,23 +26,25 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
   const set = (next: Variation | null) => onChange({ ...content, variation: next });
   if (!variation)
     return (
-      <Disclosure name="Numbers that vary" remark="every draw is another question of the same skill">
+      <Disclosure name={t`Numbers that vary`} remark={t`every draw is another question of the same skill`}>
         <p className="mb-2 max-w-prose text-sm text-graphite">
-          Name values to draw from a range or a list. In any text, <code>@(a)</code> shows a value and{" "}
-          <code>@(a*b)</code> one worked out from it.
+          <Trans>
+            Name values to draw from a range or a list. In any text, <code>@(a)</code> shows a value and{" "}
+            <code>@(a*b)</code> one worked out from it.
+          </Trans>
         </p>
-        <Button onClick={() => set({ values: [range("a")], constraints: [] })}>Let numbers vary</Button>
+        <Button onClick={() => set({ values: [range("a")], constraints: [] })}>{t`Let numbers vary`}</Button>
       </Disclosure>
     );
   const { values } = variation;
   const free = [..."abcdefghkmnpqrstuvwxyz"].find((name) => !values.some((value) => value.name === name)) ?? "z";
   return (
-    <Disclosure name="Numbers that vary" remark={values.map((value) => value.name).join(", ")} open>
+    <Disclosure name={t`Numbers that vary`} remark={values.map((value) => value.name).join(", ")} open>
       {values.map((value, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a value may be renamed while it is typed
         <div key={at} className="mb-2 flex flex-wrap items-center gap-2 text-sm">
           <TextInput
-            aria-label={`Name of value ${at + 1}`}
+            aria-label={t`Name of value ${at + 1}`}
             className="w-20!"
             maxLength={12}
             value={value.name}
@@ -49,7 +53,7 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
             }
           />
           <Choice
-            aria-label={`How value ${at + 1} is drawn`}
+            aria-label={t`How value ${at + 1} is drawn`}
             className="w-auto!"
             value={value.draw}
             onChange={(event) =>
@@ -61,15 +65,15 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
               })
             }
           >
-            <option value="range">from a range</option>
-            <option value="list">from a list</option>
+            <option value="range">{t`from a range`}</option>
+            <option value="list">{t`from a list`}</option>
           </Choice>
           {value.draw === "range" ? (
             (["low", "high", "step"] as const).map((part) => (
               <label key={part} className="flex items-center gap-1.5">
-                {{ low: "from", high: "to", step: "in steps of" }[part]}
+                {{ low: "from", high: "to", step: t`in steps of` }[part]}
                 <NumberInput
-                  label={`${part} of ${value.name}`}
+                  label={t`${part} of ${value.name}`}
                   className="w-20!"
                   value={value[part]}
                   onChange={(number) =>
@@ -81,7 +85,7 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
             ))
           ) : (
             <TextInput
-              aria-label={`Values of ${value.name}`}
+              aria-label={t`Values of ${value.name}`}
               className="w-56!"
               defaultValue={value.values.join("; ")}
               onBlur={(event) => {
@@ -95,25 +99,24 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
             />
           )}
           <TakeOut
-            what={`value ${value.name}`}
+            what={t`value ${value.name}`}
             onTake={() => set({ ...variation, values: values.filter((_, other) => other !== at) })}
           />
         </div>
       ))}
-      <Button className="mb-3" onClick={() => set({ ...variation, values: [...values, range(free)] })}>
-        Add a value
-      </Button>
+      <Button
+        className="mb-3"
+        onClick={() => set({ ...variation, values: [...values, range(free)] })}
+      >{t`Add a value`}</Button>
       <LinesField
-        label="Rules between them, one a line"
-        hint="a > b, or a/b != 2. A draw that breaks one is drawn again."
+        label={t`Rules between them, one a line`}
+        hint={t`a > b, or a/b != 2. A draw that breaks one is drawn again.`}
         values={variation.constraints}
         onChange={(constraints) => set({ ...variation, constraints })}
       />
       <div className="flex flex-wrap gap-3">
-        <Button onClick={() => setLooking(!looking)}>{looking ? "Put the draws away" : "Look at ten draws"}</Button>
-        <Button variant="quiet" onClick={() => set(null)}>
-          stop varying
-        </Button>
+        <Button onClick={() => setLooking(!looking)}>{looking ? t`Put the draws away` : t`Look at ten draws`}</Button>
+        <Button variant="quiet" onClick={() => set(null)}>{t`stop varying`}</Button>
       </div>
       {looking && <Draws draft={draft} />}
     </Disclosure>
@@ -133,8 +136,8 @@ function Draws({ draft }: { draft: Draft }) {
     <div className="mt-3">
       <Problem error={found.error} />
       <Table
-        caption="Ten draws"
-        heads={[{ label: "Values" }, { label: "As students see it" }, { label: "Key" }, { label: "Drawn again" }]}
+        caption={t`Ten draws`}
+        heads={[{ label: t`Values` }, { label: t`As students see it` }, { label: t`Key` }, { label: t`Drawn again` }]}
       >
         {found.data?.draws.map((draw) => (
           <Row key={draw.seed}>

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -9,35 +10,34 @@ import { ScrollBox } from "../ui/scroll-box";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 
 type Sheet = Schemas["ReadSheet"];
 type Column = NonNullable<Sheet["columns"][number]>;
 type Body = Schemas["ListToBring"];
 
 const COLUMNS: Record<Column, string> = {
-  given_name: "given name",
-  family_name: "family name",
-  full_name: "whole name",
-  number: "student number",
+  given_name: t`given name`,
+  family_name: t`family name`,
+  full_name: t`whole name`,
+  number: t`student number`,
   desk: "desk",
   groups: "groups",
   tags: "tags",
-  extra_time: "extra time %",
+  extra_time: t`extra time %`,
   email: "e-mail",
-  large_print: "large print",
-  quiet_start: "quiet start",
-  read_aloud: "read aloud",
+  large_print: t`large print`,
+  quiet_start: t`quiet start`,
+  read_aloud: t`read aloud`,
   class_name: "class",
-  guardian_email: "guardian’s e-mail",
+  guardian_email: t`guardian’s e-mail`,
 };
 const OUTCOMES: Record<Schemas["PlannedLine"]["outcome"], string> = {
-  new: "+ new",
-  joins: "+ joins",
-  returns: "+ comes back",
-  changed: "± changes",
-  same: "= as it is",
-  asked: "? asked for",
+  new: t`+ new`,
+  joins: t`+ joins`,
+  returns: t`+ comes back`,
+  changed: t`± changes`,
+  same: t`= as it is`,
+  asked: t`? asked for`,
 };
 const EMPTY: Body = {
   rows: [],
@@ -77,19 +77,12 @@ export function BringList({ page, onDone }: { page: Schemas["ClassPage"]; onDone
       ? { ...EMPTY, students: roster.students, wrong: roster.wrong }
       : null;
   return (
-    <Region
-      name="Bring in a list"
-      remark={
-        <Button variant="quiet" onClick={onDone}>
-          close
-        </Button>
-      }
-    >
+    <Region name={t`Bring in a list`} remark={<Button variant="quiet" onClick={onDone}>{t`close`}</Button>}>
       <Source onFile={(file) => readIt.mutate({ file })} onText={(text) => readIt.mutate({ text })} />
       <Problem error={readIt.error} />
       {found && found.sheets.length > 1 && (
         <Pick
-          label="Sheet of the workbook"
+          label={t`Sheet of the workbook`}
           names={found.sheets.map((sheet) => sheet.name)}
           chosen={sheet?.name}
           onPick={(at) => setSheet(found.sheets[at] ?? null)}
@@ -97,16 +90,16 @@ export function BringList({ page, onDone }: { page: Schemas["ClassPage"]; onDone
       )}
       {found && found.roster.length > 1 && (
         <Pick
-          label="Class of the bundle"
-          names={found.roster.map((one) => `${one.name}, ${many(one.students.length, "student")}`)}
+          label={t`Class of the bundle`}
+          names={found.roster.map(
+            (one) => `${one.name}, ${plural(one.students.length, { one: "# student", other: "# students" })}`,
+          )}
           chosen={roster?.name}
           onPick={(at) => setRoster(found.roster[at] ?? null)}
         />
       )}
       {roster && roster.left_out.length > 0 && (
-        <p className="mt-3 border-l-2 border-ochre px-3 text-sm text-ochre">
-          ◐ Left out, as the bundle says: {roster.left_out.join("; ")}.
-        </p>
+        <p className="mt-3 border-l-2 border-ochre px-3 text-sm text-ochre">{t`◐ Left out, as the bundle says: ${roster.left_out.join("; ")}.`}</p>
       )}
       {sheet && <Matching sheet={sheet} onChange={setSheet} />}
       {body && <Planned page={page} body={body} onDone={onDone} />}
@@ -118,17 +111,17 @@ function Source({ onFile, onText }: { onFile: (file: File) => void; onText: (tex
   return (
     <div className="pt-3">
       <ChooseFile
-        label="File with the class list"
+        label={t`File with the class list`}
         accept=".csv,.tsv,.txt,.xlsx,.zip"
-        hint="CSV, Excel workbook, or OneRoster zip; any columns."
+        hint={t`CSV, Excel workbook, or OneRoster zip; any columns.`}
         onFile={onFile}
       />
-      <Field label="Or paste from a spreadsheet">
+      <Field label={t`Or paste from a spreadsheet`}>
         {(id) => (
           <TextArea
             id={id}
             rows={2}
-            placeholder="Copy the rows there, paste them here"
+            placeholder={t`Copy the rows there, paste them here`}
             onPaste={(event) => {
               const text = event.clipboardData.getData("text/plain");
               if (text.trim()) onText(text);
@@ -179,7 +172,7 @@ function Matching({ sheet, onChange }: { sheet: Sheet; onChange: (sheet: Sheet) 
     });
   return (
     <div className="mb-4 overflow-x-auto">
-      <p className="mb-1 text-sm font-semibold">What each column is</p>
+      <p className="mb-1 text-sm font-semibold">{t`What each column is`}</p>
       <table className="border-collapse text-sm">
         <thead>
           <tr>
@@ -187,12 +180,12 @@ function Matching({ sheet, onChange }: { sheet: Sheet; onChange: (sheet: Sheet) 
               // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place
               <th key={at} scope="col" className="pr-2 pb-1 text-left font-normal">
                 <Choice
-                  aria-label={`Column ${letter(at)}`}
+                  aria-label={t`Column ${letter(at)}`}
                   className="w-30! py-0.5!"
                   value={column ?? ""}
                   onChange={(event) => setColumn(at, event.target.value)}
                 >
-                  <option value="">left out</option>
+                  <option value="">{t`left out`}</option>
                   {Object.entries(COLUMNS).map(([name, words]) => (
                     <option key={name} value={name}>
                       {words}
@@ -223,7 +216,7 @@ function Matching({ sheet, onChange }: { sheet: Sheet; onChange: (sheet: Sheet) 
         </tbody>
       </table>
       <label className="mt-1 flex items-center gap-2 text-sm">
-        Headings stand in
+        {t`Headings stand in`}
         <Choice
           className="w-auto! py-0.5!"
           value={sheet.header ?? ""}
@@ -231,11 +224,11 @@ function Matching({ sheet, onChange }: { sheet: Sheet; onChange: (sheet: Sheet) 
             onChange({ ...sheet, header: event.target.value === "" ? null : Number(event.target.value) })
           }
         >
-          <option value="">no line</option>
+          <option value="">{t`no line`}</option>
           {sheet.rows.slice(0, 12).map((_, at) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place
             <option key={at} value={at}>
-              line {sheet.first_line + at}
+              {t`line ${sheet.first_line + at}`}
             </option>
           ))}
         </Choice>
@@ -266,7 +259,7 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
       client.invalidateQueries();
       onDone();
       const count = done.lines.filter((line) => !["same", "asked"].includes(line.outcome)).length;
-      say(`${many(count, "student")} brought in or changed.`);
+      say(t`${plural(count, { one: "# student", other: "# students" })} brought in or changed.`);
     },
   });
   if (!plan.data) return <Problem error={plan.error} />;
@@ -274,27 +267,23 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
   const does = lines.filter((line) => line.outcome !== "same");
   const count = (outcome: string) => lines.filter((line) => line.outcome === outcome).length;
   const parts: ReactNode[] = [
-    count("new") > 0 && `${count("new")} new`,
-    count("joins") > 0 && `${count("joins")} from another class`,
-    count("returns") > 0 && `${count("returns")} coming back`,
-    count("changed") > 0 && `${count("changed")} changed`,
-    count("asked") > 0 && `${count("asked")} of a colleague’s, who will be asked`,
-    count("same") > 0 && `${count("same")} as they are`,
-    wrong.length > 0 && `${wrong.length} wrong`,
+    count("new") > 0 && t`${count("new")} new`,
+    count("joins") > 0 && t`${count("joins")} from another class`,
+    count("returns") > 0 && t`${count("returns")} coming back`,
+    count("changed") > 0 && t`${count("changed")} changed`,
+    count("asked") > 0 && t`${count("asked")} of a colleague’s, who will be asked`,
+    count("same") > 0 && t`${count("same")} as they are`,
+    wrong.length > 0 && t`${wrong.length} wrong`,
   ].filter(Boolean);
   return (
     <>
-      <p className="mb-2 font-serif text-lg font-semibold">{parts.join(", ") || "Nothing to bring in."}</p>
+      <p className="mb-2 font-serif text-lg font-semibold">{parts.join(", ") || t`Nothing to bring in.`}</p>
       {wrong.length > 0 && (
         <div className="mb-3 border-l-2 border-clay bg-clay-wash px-3 py-2 text-sm">
           <ul>
             {wrong.map((line) => (
               <li key={`${line.line} ${line.column} ${line.says}`}>
-                <strong>
-                  Line {line.line}
-                  {line.column && `, column ${line.column}`}
-                </strong>
-                : {line.says}
+                <strong>{t`Line ${line.line}${line.column && t`, column ${line.column}`}`}</strong>: {line.says}
               </li>
             ))}
           </ul>
@@ -305,15 +294,15 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
               checked={leaveOut}
               onChange={(event) => setLeaveOut(event.target.checked)}
             />
-            leave these lines out and bring in the rest
+            {t`leave these lines out and bring in the rest`}
           </label>
         </div>
       )}
       {does.length > 0 && (
-        <ScrollBox label="What will happen">
+        <ScrollBox label={t`What will happen`}>
           <Table
-            caption="What will happen"
-            heads={[{ label: "Line", right: true }, { label: "Student" }, { label: "What happens" }]}
+            caption={t`What will happen`}
+            heads={[{ label: t`Line`, right: true }, { label: t`Student` }, { label: t`What happens` }]}
           >
             {does.map((line) => (
               <Row key={line.line}>
@@ -323,7 +312,7 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
                 </Cell>
                 <Cell>
                   {OUTCOMES[line.outcome]}
-                  {line.also_in.length > 0 && ` from ${line.also_in.join(", ")}`}
+                  {line.also_in.length > 0 && t` from ${line.also_in.join(", ")}`}
                   {line.changes.length > 0 && ` (${line.changes.join("; ")})`}
                 </Cell>
               </Row>
@@ -332,7 +321,7 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
         </ScrollBox>
       )}
       {notListed.length > 0 && (
-        <p className="mb-3 text-sm text-graphite">Not on this list, and staying: {notListed.join(", ")}.</p>
+        <p className="mb-3 text-sm text-graphite">{t`Not on this list, and staying: ${notListed.join(", ")}.`}</p>
       )}
       <Problem error={bring.error ?? plan.error} />
       <Button
@@ -340,7 +329,9 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
         disabled={does.length === 0 || (wrong.length > 0 && !leaveOut) || bring.isPending}
         onClick={() => bring.mutate()}
       >
-        {does.length > 0 ? `Bring in ${many(does.length, "line")}` : "Nothing to bring in"}
+        {does.length > 0
+          ? t`Bring in ${plural(does.length, { one: "# line", other: "# lines" })}`
+          : t`Nothing to bring in`}
       </Button>
     </>
   );

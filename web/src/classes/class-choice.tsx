@@ -1,7 +1,7 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { Choice, Field } from "../ui/field";
-import { many } from "../ui/words";
 
 export const useClasses = (enabled = true) =>
   useQuery({ queryKey: ["classes"], queryFn: () => read(api.GET("/api/v1/classes")), enabled });
@@ -10,13 +10,13 @@ export const useClasses = (enabled = true) =>
 export function ClassChoice({ value, onChange }: { value: string; onChange: (id: string) => void }) {
   const classes = useClasses().data ?? [];
   return (
-    <Field label="Class">
+    <Field label={t`Class`}>
       {(id) => (
         <Choice id={id} required value={value} onChange={(event) => onChange(event.target.value)}>
-          <option value="">choose…</option>
+          <option value="">{t`choose…`}</option>
           {classes.map((line) => (
             <option key={line.id} value={line.id}>
-              {line.name} ({many(line.students, "student")})
+              {line.name} ({plural(line.students, { one: "# student", other: "# students" })})
             </option>
           ))}
         </Choice>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -10,7 +12,6 @@ import { Menu } from "../ui/menu";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 import { BringList } from "./bring-list";
 import { Colleagues } from "./colleagues";
 import { Groups } from "./groups";
@@ -28,7 +29,7 @@ export function ClassPage() {
   });
   if (!found.data)
     return (
-      <Page title="Class">
+      <Page title={t`Class`}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
@@ -45,25 +46,23 @@ export function ClassPage() {
           title={page.name}
           facts={
             <>
-              {many(page.students, "student")}
-              {page.archived && <span className="text-ochre"> · ◐ put away</span>}
-              {!own && ` · ${page.owner}’s class`}
+              {plural(page.students, { one: "# student", other: "# students" })}
+              {page.archived && <span className="text-ochre"> {t`· ◐ put away`}</span>}
+              {!own && t` · ${page.owner}’s class`}
             </>
           }
           actions={
             <>
-              <Button onClick={() => print()} disabled={page.students === 0}>
-                Print the passes
-              </Button>
-              {own && <Button onClick={() => setBringing(true)}>Bring in a list</Button>}
-              <ButtonLink to={`/sittings?new=1&class=${classId}`}>New sitting</ButtonLink>
+              <Button onClick={() => print()} disabled={page.students === 0}>{t`Print the passes`}</Button>
+              {own && <Button onClick={() => setBringing(true)}>{t`Bring in a list`}</Button>}
+              <ButtonLink to={`/sittings?new=1&class=${classId}`}>{t`New sitting`}</ButtonLink>
               <MoreMenu page={page} own={own} />
             </>
           }
         >
           <SplitPage
             split={bringing ? "narrow" : "wide"}
-            names={{ left: "Class list", right: "Students to add or change" }}
+            names={{ left: t`Class list`, right: t`Students to add or change` }}
             left={
               <>
                 <StudentList page={page} chosen={chosen} onChoose={own ? setChosen : null} />
@@ -86,7 +85,7 @@ export function ClassPage() {
                   {page.students > 0 && !bringing && <OwnPages page={page} />}
                 </>
               ) : (
-                <p className="text-graphite">{page.owner} looks after this list.</p>
+                <p className="text-graphite">{t`${page.owner} looks after this list.`}</p>
               )
             }
           />
@@ -111,23 +110,24 @@ function Requests({ page }: { page: Schemas["ClassPage"] }) {
   });
   if (page.requests.length === 0) return null;
   return (
-    <Region name="Asked of you">
+    <Region name={t`Asked of you`}>
       {page.requests.map((request) => (
         <p key={request.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline py-2">
           <span className="min-w-0 flex-1 wrap-anywhere">
-            {request.by} asks for <strong>{request.student}</strong>, for {request.into}. Their pass goes along; name
-            and addresses stay yours to change.
+            <Trans>
+              {request.by} asks for <strong>{request.student}</strong>, for {request.into}. Their pass goes along; name
+              and addresses stay yours to change.
+            </Trans>
           </span>
-          <Button disabled={answer.isPending} onClick={() => answer.mutate({ id: request.id, granted: true })}>
-            Give
-          </Button>
+          <Button
+            disabled={answer.isPending}
+            onClick={() => answer.mutate({ id: request.id, granted: true })}
+          >{t`Give`}</Button>
           <Button
             variant="quiet"
             disabled={answer.isPending}
             onClick={() => answer.mutate({ id: request.id, granted: false })}
-          >
-            not now
-          </Button>
+          >{t`not now`}</Button>
         </p>
       ))}
       <Problem error={answer.error} />
@@ -141,17 +141,15 @@ function OwnPages({ page }: { page: Schemas["ClassPage"] }) {
   const { address } = useAddress();
   const link = `${address}/mine/${page.link}`;
   return (
-    <Region name="Students’ own pages">
-      <p className="py-2 text-graphite">
-        One link for the class; each signs in with their pass, and sees what is open for them and what they were told.
-      </p>
+    <Region name={t`Students’ own pages`}>
+      <p className="py-2 text-graphite">{t`One link for the class; each signs in with their pass, and sees what is open for them and what they were told.`}</p>
       <p className="flex flex-wrap items-center gap-3">
         <a className="min-w-0 font-serif wrap-anywhere text-iris underline" href={link}>
           {link}
         </a>
-        <Button onClick={() => navigator.clipboard?.writeText(link).then(() => say("The link is copied."))}>
-          Copy it
-        </Button>
+        <Button
+          onClick={() => navigator.clipboard?.writeText(link).then(() => say(t`The link is copied.`))}
+        >{t`Copy it`}</Button>
       </p>
     </Region>
   );
@@ -167,7 +165,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
     mutationFn: () => read(api.POST("/api/v1/classes/{class_id}/new-passes", { params })),
     onSuccess: () => {
       client.invalidateQueries();
-      say(`All of ${page.name} have new passes. Print them again: the old ones open nothing now.`);
+      say(t`All of ${page.name} have new passes. Print them again: the old ones open nothing now.`);
     },
   });
   const archive = useMutation({
@@ -177,7 +175,7 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
       client.invalidateQueries();
       if (!next.archived) return;
       navigate("/classes");
-      say(`${page.name} is put away with its results.`, () => archive.mutate(false));
+      say(t`${page.name} is put away with its results.`, () => archive.mutate(false));
     },
   });
   // What cannot be taken back is asked before: slips that are handed out open nothing afterwards.
@@ -188,8 +186,8 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
       <Dialog
         open={asking}
         onClose={() => setAsking(false)}
-        title={`New passes for all of ${page.name}?`}
-        says="Slips that are handed out open nothing any more, and students' own pages ask for the new pass. The old passes do not come back."
+        title={t`New passes for all of ${page.name}?`}
+        says={t`Slips that are handed out open nothing any more, and students' own pages ask for the new pass. The old passes do not come back.`}
       >
         <Button
           variant="main"
@@ -197,21 +195,19 @@ function MoreMenu({ page, own }: { page: Schemas["ClassPage"]; own: boolean }) {
             setAsking(false);
             passes.mutate();
           }}
-        >
-          Give new passes
-        </Button>
+        >{t`Give new passes`}</Button>
       </Dialog>
       <Menu
-        trigger={<Button aria-label="More to do with this class">…</Button>}
+        trigger={<Button aria-label={t`More to do with this class`}>…</Button>}
         choices={[
-          { name: "The list as CSV", ...get("csv") },
-          { name: "The list as a workbook", says: "XLSX", ...get("xlsx") },
-          { name: "The list as OneRoster", says: "zip", ...get("oneroster") },
+          { name: t`The list as CSV`, ...get("csv") },
+          { name: t`The list as a workbook`, says: "XLSX", ...get("xlsx") },
+          { name: t`The list as OneRoster`, says: "zip", ...get("oneroster") },
           ...(own
             ? [
-                { name: "New passes for all…", onChoose: () => setAsking(true), disabled: page.students === 0 },
+                { name: t`New passes for all…`, onChoose: () => setAsking(true), disabled: page.students === 0 },
                 {
-                  name: page.archived ? "Take the class out again" : "Put the class away",
+                  name: page.archived ? t`Take the class out again` : t`Put the class away`,
                   onChoose: () => archive.mutate(!page.archived),
                 },
               ]
@@ -227,21 +223,20 @@ type ListProps = { page: Schemas["ClassPage"]; chosen: number | null; onChoose: 
 function StudentList({ page, chosen, onChoose }: ListProps) {
   if (page.students === 0) {
     return (
-      <Empty title="No students yet.">
-        Bring in the list your school gave you, or type the names on the right, one a line. Desk numbers and passes are
-        given at once.
-      </Empty>
+      <Empty
+        title={t`No students yet.`}
+      >{t`Bring in the list your school gave you, or type the names on the right, one a line. Desk numbers and passes are given at once.`}</Empty>
     );
   }
   return (
     <Table
-      caption={`Students of ${page.name}`}
+      caption={t`Students of ${page.name}`}
       heads={[
-        { label: "Desk", right: true },
-        { label: "Student" },
-        { label: "Pass" },
-        { label: "Needs, tags" },
-        { label: "Change", silent: true },
+        { label: t`Desk`, right: true },
+        { label: t`Student` },
+        { label: t`Pass` },
+        { label: t`Needs, tags` },
+        { label: t`Change`, silent: true },
       ]}
     >
       {page.list.map((student) => (
@@ -264,10 +259,8 @@ function StudentList({ page, chosen, onChoose }: ListProps) {
                 <Button
                   variant="quiet"
                   onClick={() => onChoose(student.id)}
-                  aria-label={`Change ${student.short_name}`}
-                >
-                  change
-                </Button>
+                  aria-label={t`Change ${student.short_name}`}
+                >{t`change`}</Button>
               </span>
             )}
           </Cell>
@@ -292,16 +285,18 @@ function LeftList({ page }: { page: Schemas["ClassPage"] }) {
   if (page.left.length === 0) return null;
   return (
     <div className="mt-5">
-      <Region name="Have left">
+      <Region name={t`Have left`}>
         <ul className="text-sm">
           {page.left.map((line) => (
             <li key={line.id} className="flex items-baseline gap-3 border-b border-hairline py-1">
               <span className="w-10 text-right text-graphite">{line.desk}</span>
               <span className="min-w-0 flex-1 font-serif">{line.name}</span>
               {!page.owner && (
-                <Button variant="quiet" onClick={() => back.mutate(line.id)} aria-label={`${line.name} comes back`}>
-                  comes back
-                </Button>
+                <Button
+                  variant="quiet"
+                  onClick={() => back.mutate(line.id)}
+                  aria-label={t`${line.name} comes back`}
+                >{t`comes back`}</Button>
               )}
             </li>
           ))}
@@ -328,20 +323,14 @@ function AddStudents({ classId, first, onBring }: { classId: number; first: bool
       client.setQueryData(["class", classId], page);
       // Sittings that are not open yet follow the class list.
       client.invalidateQueries();
-      say(`${many(lines.length, "student")} added to ${page.name}.`);
+      say(t`${plural(lines.length, { one: "# student", other: "# students" })} added to ${page.name}.`);
       setText("");
     },
   });
   return (
     <Region
-      name={first ? "The class list" : "Add a student"}
-      remark={
-        first && (
-          <Button variant="quiet" onClick={onBring}>
-            bring in a file instead
-          </Button>
-        )
-      }
+      name={first ? t`The class list` : t`Add a student`}
+      remark={first && <Button variant="quiet" onClick={onBring}>{t`bring in a file instead`}</Button>}
     >
       <form
         className="pt-3"
@@ -352,13 +341,14 @@ function AddStudents({ classId, first, onBring }: { classId: number; first: bool
         }}
       >
         {first ? (
-          <Field label="Names, one a line" hint="Given name first, or “Family, Given”.">
+          <Field label={t`Names, one a line`} hint={t`Given name first, or “Family, Given”.`}>
             {(id) => (
               <TextArea
                 id={id}
                 rows={10}
                 value={text}
-                placeholder={"Wren Okafor\nDiallo, Malik"}
+                placeholder={t`Wren Okafor
+Diallo, Malik`}
                 onChange={(event) => setText(event.target.value)}
               />
             )}
@@ -367,14 +357,14 @@ function AddStudents({ classId, first, onBring }: { classId: number; first: bool
         <div className="flex gap-3">
           {!first && (
             <TextInput
-              aria-label="Name of a late student"
+              aria-label={t`Name of a late student`}
               value={text}
-              placeholder="Wren Okafor, or Diallo, Malik"
+              placeholder={t`Wren Okafor, or Diallo, Malik`}
               onChange={(event) => setText(event.target.value)}
             />
           )}
           <Button type="submit" variant="main" disabled={lines.length === 0 || add.isPending}>
-            {first && lines.length ? `Add ${many(lines.length, "student")}` : "Add"}
+            {first && lines.length ? t`Add ${plural(lines.length, { one: "# student", other: "# students" })}` : t`Add`}
           </Button>
         </div>
         <Problem error={add.error} />

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -7,7 +8,6 @@ import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
 import { Empty, Line, Page } from "../ui/split-page";
-import { many } from "../ui/words";
 
 export function Classes() {
   const [open, setOpen] = useNewOne();
@@ -16,31 +16,28 @@ export function Classes() {
     queryKey: ["classes", away],
     queryFn: () => read(api.GET("/api/v1/classes", { params: { query: { archived: away } } })),
   });
-  const add = (
-    <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
-      New class
-    </Button>
-  );
+  const add = <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>{t`New class`}</Button>;
   return (
-    <Page title="Classes" actions={add}>
+    <Page title={t`Classes`} actions={add}>
       <div className="max-w-5xl px-6 py-4">
         <Problem error={classes.error} />
-        {away && classes.data?.length === 0 && <p className="py-4 text-graphite">No class is put away.</p>}
+        {away && classes.data?.length === 0 && <p className="py-4 text-graphite">{t`No class is put away.`}</p>}
         {!away && classes.data?.length === 0 && (
-          <Empty title="No class yet." action={add}>
-            A class is a list of students with desk numbers. Each student gets a pass to sign in with.
-          </Empty>
+          <Empty
+            title={t`No class yet.`}
+            action={add}
+          >{t`A class is a list of students with desk numbers. Each student gets a pass to sign in with.`}</Empty>
         )}
         {classes.data?.map((line) => (
-          <Line key={line.id} margin={many(line.students, "student")}>
+          <Line key={line.id} margin={plural(line.students, { one: "# student", other: "# students" })}>
             <Link to={`/classes/${line.id}`} className="font-serif text-lg font-semibold hover:underline">
               {line.name}
             </Link>
-            {line.owner && <span className="ml-2 text-sm text-graphite">{line.owner}’s class</span>}
+            {line.owner && <span className="ml-2 text-sm text-graphite">{t`${line.owner}’s class`}</span>}
           </Line>
         ))}
         <Button variant="quiet" className="mt-4" onClick={() => setAway(!away)}>
-          {away ? "Back to the classes in use" : "Classes put away"}
+          {away ? t`Back to the classes in use` : t`Classes put away`}
         </Button>
       </div>
       <NewClass open={open} onClose={() => setOpen(false)} />
@@ -60,14 +57,14 @@ function NewClass({ open, onClose }: { open: boolean; onClose: () => void }) {
     },
   });
   return (
-    <Dialog open={open} onClose={onClose} title="New class">
+    <Dialog open={open} onClose={onClose} title={t`New class`}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
           make.mutate();
         }}
       >
-        <Field label="Name of the class" hint="As you say it: 8 Heron, Year 9 set 2, Rhythm Club.">
+        <Field label={t`Name of the class`} hint={t`As you say it: 8 Heron, Year 9 set 2, Rhythm Club.`}>
           {(id) => (
             <TextInput
               id={id}
@@ -80,9 +77,7 @@ function NewClass({ open, onClose }: { open: boolean; onClose: () => void }) {
           )}
         </Field>
         <Problem error={make.error} />
-        <Button type="submit" variant="main">
-          Make the class
-        </Button>
+        <Button type="submit" variant="main">{t`Make the class`}</Button>
       </form>
     </Dialog>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../api/changes";
@@ -32,29 +34,27 @@ export function Colleagues({ page }: { page: Page }) {
   });
   const free = known.data?.filter((one) => !page.co_teachers.some((shared) => shared.teacher === one.id)) ?? [];
   return (
-    <Region name="Colleagues">
+    <Region name={t`Colleagues`}>
       <ul>
         {page.co_teachers.map((shared) => (
           <li key={shared.teacher} className="flex flex-wrap items-center gap-x-4 border-b border-hairline py-1.5">
             <span className="min-w-32 flex-1 font-serif">{shared.name}</span>
-            <span className="text-sm text-graphite">may see</span>
+            <span className="text-sm text-graphite">{t`may see`}</span>
             <Checkbox
-              label="may mark"
+              label={t`may mark`}
               checked={shared.may_mark}
               onChange={(may_mark) => share.mutate({ ...shared, may_mark })}
             />
             <Checkbox
-              label="may run sittings"
+              label={t`may run sittings`}
               checked={shared.may_run}
               onChange={(may_run) => share.mutate({ ...shared, may_run })}
             />
             <Button
               variant="quiet"
               onClick={() => stop.mutate(shared.teacher)}
-              aria-label={`Stop sharing with ${shared.name}`}
-            >
-              stop
-            </Button>
+              aria-label={t`Stop sharing with ${shared.name}`}
+            >{t`stop`}</Button>
           </li>
         ))}
       </ul>
@@ -62,7 +62,7 @@ export function Colleagues({ page }: { page: Page }) {
       <div className="flex flex-wrap items-center gap-3 py-2">
         {free.length > 0 && (
           <Choice
-            aria-label="Share the class with"
+            aria-label={t`Share the class with`}
             className="w-auto!"
             value=""
             onChange={(event) =>
@@ -70,7 +70,7 @@ export function Colleagues({ page }: { page: Page }) {
               share.mutate({ teacher: Number(event.target.value), may_mark: false, may_run: false })
             }
           >
-            <option value="">share the class with…</option>
+            <option value="">{t`share the class with…`}</option>
             {free.map((one) => (
               <option key={one.id} value={one.id}>
                 {one.name}
@@ -78,9 +78,7 @@ export function Colleagues({ page }: { page: Page }) {
             ))}
           </Choice>
         )}
-        <Button variant="quiet" onClick={() => setAdding(!adding)}>
-          add a colleague to the school
-        </Button>
+        <Button variant="quiet" onClick={() => setAdding(!adding)}>{t`add a colleague to the school`}</Button>
       </div>
       {adding && <NewColleague />}
     </Region>
@@ -98,8 +96,10 @@ function NewColleague() {
   if (add.data)
     return (
       <p className="border-l-2 border-teal bg-teal-wash px-3 py-2">
-        {add.data.name} signs in as <strong>{add.data.username}</strong> with <strong>{add.data.password}</strong>. Tell
-        them now: it is not shown again.
+        <Trans>
+          {add.data.name} signs in as <strong>{add.data.username}</strong> with <strong>{add.data.password}</strong>.
+          Tell them now: it is not shown again.
+        </Trans>
       </p>
     );
   return (
@@ -110,12 +110,12 @@ function NewColleague() {
       }}
     >
       <div className="grid gap-x-4 sm:grid-cols-2">
-        <Field label="Their name">
+        <Field label={t`Their name`}>
           {(id) => (
             <TextInput id={id} required maxLength={80} value={name} onChange={(event) => setName(event.target.value)} />
           )}
         </Field>
-        <Field label="Name they sign in with">
+        <Field label={t`Name they sign in with`}>
           {(id) => (
             <TextInput
               id={id}
@@ -129,7 +129,7 @@ function NewColleague() {
         </Field>
       </div>
       <Problem error={add.error} />
-      <Button type="submit">Make the account</Button>
+      <Button type="submit">{t`Make the account`}</Button>
     </form>
   );
 }

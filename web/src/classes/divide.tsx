@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../api/changes";
@@ -6,7 +7,7 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { useSay } from "../ui/undo";
-import { many, namesIn } from "../ui/words";
+import { namesIn } from "../ui/words";
 
 type Ranked = { student: number; name: string; says: string };
 type Props = {
@@ -20,7 +21,7 @@ type Props = {
   label?: string;
 };
 
-const WAYS = { alike: "of those who are alike", mixed: "each with some from everywhere" } as const;
+const WAYS = { alike: t`of those who are alike`, mixed: t`each with some from everywhere` } as const;
 type Way = keyof typeof WAYS;
 
 /** The class divided into groups: so many, alike or mixed, adjusted by hand, kept with the class. */
@@ -29,7 +30,7 @@ export function Divide(props: Props) {
   return (
     <>
       <Button disabled={props.ranked.length < 2} onClick={() => setOpen(true)}>
-        {props.label ?? "Make groups"}
+        {props.label ?? t`Make groups`}
       </Button>
       {open && <DivideDialog {...props} onClose={() => setOpen(false)} />}
     </>
@@ -55,7 +56,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
   });
   const place = (student: number) => moved[student] ?? found.data?.findIndex((group) => group.includes(student)) ?? 0;
   const groups = Array.from({ length: found.data?.length ?? 0 }, (_, at) => ({
-    name: names[at] ?? `${by}, group ${at + 1}`.slice(-60),
+    name: names[at] ?? t`${by}, group ${at + 1}`.slice(-60),
     students: ranked.filter((one) => place(one.student) === at),
   }));
   const keep = useMutation({
@@ -73,12 +74,14 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
       ),
     onSuccess: () => {
       void changed(client, "classes");
-      say(`${many(groups.length, "group")} are kept with the class. A sitting can be for one of them.`);
+      say(
+        t`${plural(groups.length, { one: "# group", other: "# groups" })} are kept with the class. A sitting can be for one of them.`,
+      );
       onClose();
     },
   });
   return (
-    <Dialog open wide onClose={onClose} title="Make groups" says={`In the order of ${by}.`}>
+    <Dialog open wide onClose={onClose} title={t`Make groups`} says={t`In the order of ${by}.`}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -86,7 +89,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
         }}
       >
         <div className="grid gap-x-5 sm:grid-cols-2">
-          <Field label="How many groups" hint={`${sizeWords(ranked.length, count)} each.`}>
+          <Field label={t`How many groups`} hint={t`${sizeWords(ranked.length, count)} each.`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -102,7 +105,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
               />
             )}
           </Field>
-          <Field label="Groups">
+          <Field label={t`Groups`}>
             {(id) => (
               <Choice
                 id={id}
@@ -125,9 +128,9 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
           {groups.map((group, at) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a group is its number here
             <fieldset key={at} className="min-w-0">
-              <legend className="sr-only">{`Group ${at + 1}`}</legend>
+              <legend className="sr-only">{t`Group ${at + 1}`}</legend>
               <TextInput
-                aria-label={`Name of group ${at + 1}`}
+                aria-label={t`Name of group ${at + 1}`}
                 maxLength={60}
                 required
                 value={group.name}
@@ -141,7 +144,7 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
                     <Choice
                       low
                       className="w-16!"
-                      aria-label={`Group of ${student.name}`}
+                      aria-label={t`Group of ${student.name}`}
                       value={at}
                       onChange={(event) => setMoved({ ...moved, [student.student]: Number(event.target.value) })}
                     >
@@ -159,12 +162,14 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
           ))}
         </div>
         {without.length > 0 && (
-          <p className="mb-3 text-sm text-graphite">{`In no group, since they have no place in this order: ${namesIn(without)}`}</p>
+          <p className="mb-3 text-sm text-graphite">{t`In no group, since they have no place in this order: ${namesIn(without)}`}</p>
         )}
         <Problem error={found.error ?? keep.error} />
-        <Button type="submit" variant="main" disabled={keep.isPending || groups.length === 0}>
-          Keep the groups
-        </Button>
+        <Button
+          type="submit"
+          variant="main"
+          disabled={keep.isPending || groups.length === 0}
+        >{t`Keep the groups`}</Button>
       </form>
     </Dialog>
   );
@@ -172,6 +177,6 @@ function DivideDialog({ classId, ranked, by, without = [], onClose }: Props & { 
 
 function sizeWords(students: number, groups: number): string {
   const least = Math.floor(students / groups);
-  if (!Number.isFinite(least)) return "So many";
-  return students % groups ? `${least} or ${least + 1}` : String(least);
+  if (!Number.isFinite(least)) return t`So many`;
+  return students % groups ? t`${least} or ${least + 1}` : String(least);
 }

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -5,7 +6,6 @@ import { Button } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
 import { Chip, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 
 type Page = Schemas["ClassPage"];
 type Group = Schemas["GroupLine"];
@@ -14,19 +14,10 @@ type Group = Schemas["GroupLine"];
 export function Groups({ page }: { page: Page }) {
   const [open, setOpen] = useState<number | "new" | null>(null);
   return (
-    <Region
-      name="Groups"
-      remark={
-        <Button variant="quiet" onClick={() => setOpen("new")}>
-          new group
-        </Button>
-      }
-    >
+    <Region name={t`Groups`} remark={<Button variant="quiet" onClick={() => setOpen("new")}>{t`new group`}</Button>}>
       {open === "new" && <GroupForm page={page} onDone={() => setOpen(null)} />}
       {page.groups.length === 0 && open === null && (
-        <p className="py-3 text-graphite">
-          No group yet. Put students together here, or from a finding: the ones who share an idea.
-        </p>
+        <p className="py-3 text-graphite">{t`No group yet. Put students together here, or from a finding: the ones who share an idea.`}</p>
       )}
       <ul>
         {page.groups.map((group) => (
@@ -35,12 +26,12 @@ export function Groups({ page }: { page: Page }) {
               <span className="min-w-0 flex-1">
                 <strong className="font-serif">{group.name}</strong>{" "}
                 <span className="text-sm text-graphite">
-                  {many(group.students.length, "student")}
-                  {group.made_from && `, made from: ${group.made_from}`}
+                  {plural(group.students.length, { one: "# student", other: "# students" })}
+                  {group.made_from && t`, made from: ${group.made_from}`}
                 </span>
               </span>
               <Button variant="quiet" onClick={() => setOpen(open === group.id ? null : group.id)}>
-                {open === group.id ? "close" : "change"}
+                {open === group.id ? t`close` : t`change`}
               </Button>
             </div>
             {open === group.id ? (
@@ -88,7 +79,7 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
       read(api.DELETE("/api/v1/classes/{class_id}/groups/{group_id}", { params: { path: { ...path, group_id: id } } })),
     onSuccess: (next) => {
       kept(next);
-      say(`The group ${name} is gone. Its students stay in the class.`);
+      say(t`The group ${name} is gone. Its students stay in the class.`);
     },
   });
   return (
@@ -99,7 +90,7 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
         keep.mutate();
       }}
     >
-      <Field label="Name of the group">
+      <Field label={t`Name of the group`}>
         {(id) => (
           <TextInput id={id} required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
         )}
@@ -123,13 +114,9 @@ function GroupForm({ page, group, onDone }: { page: Page; group?: Group; onDone:
       </div>
       <Problem error={keep.error ?? remove.error} />
       <div className="flex gap-3">
-        <Button type="submit" variant="main">
-          Keep the group
-        </Button>
-        {group && <Button onClick={() => remove.mutate(group.id)}>Take it away</Button>}
-        <Button variant="quiet" onClick={onDone}>
-          leave it as it was
-        </Button>
+        <Button type="submit" variant="main">{t`Keep the group`}</Button>
+        {group && <Button onClick={() => remove.mutate(group.id)}>{t`Take it away`}</Button>}
+        <Button variant="quiet" onClick={onDone}>{t`leave it as it was`}</Button>
       </div>
     </form>
   );

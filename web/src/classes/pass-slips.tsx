@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useAddress } from "../api/address";
 import type { Schemas } from "../api/client";
 
@@ -8,15 +9,11 @@ export function PassSlips({ page }: { page: Schemas["ClassPage"] }) {
     <div className="hidden w-full grid-cols-3 content-start bg-page print:grid" aria-hidden="true">
       {page.list.map((student) => (
         <div key={student.id} className="break-inside-avoid border border-dashed border-edge p-3">
-          <p className="text-sm">
-            {page.name} · desk {student.desk}
-          </p>
+          <p className="text-sm">{t`${page.name} · desk ${student.desk}`}</p>
           <p className="font-serif text-lg font-semibold">{student.full_name}</p>
           <p className="text-xl font-semibold">{student.pass_phrase}</p>
-          <p className="text-sm">{host}/join</p>
-          <p className="text-sm">
-            your page: {host}/mine/{page.link}
-          </p>
+          <p className="text-sm">{t`${host}/join`}</p>
+          <p className="text-sm">{t`your page: ${host}/mine/${page.link}`}</p>
         </div>
       ))}
     </div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -42,7 +43,7 @@ export function StudentPage({ page, student, onDone }: Props) {
     mutationFn: () => read(api.POST("/api/v1/classes/{class_id}/students/{student_id}/new-pass", { params })),
     onSuccess: (changed) => {
       refresh();
-      say(`${changed.short_name} signs in with ${changed.pass_phrase} from now on.`);
+      say(t`${changed.short_name} signs in with ${changed.pass_phrase} from now on.`);
     },
   });
   const leave = useMutation({
@@ -50,7 +51,7 @@ export function StudentPage({ page, student, onDone }: Props) {
     onSuccess: () => {
       refresh();
       onDone();
-      say(`${student.short_name} has left the class. Earlier answers stay.`, async () => {
+      say(t`${student.short_name} has left the class. Earlier answers stay.`, async () => {
         await read(api.POST("/api/v1/classes/{class_id}/students/{student_id}/come-back", { params }));
         refresh();
       });
@@ -59,20 +60,18 @@ export function StudentPage({ page, student, onDone }: Props) {
   const set = (part: Partial<Change>) => setDraft((now) => ({ ...now, ...part }));
   return (
     <Region
-      name={`Desk ${student.desk}`}
+      name={t`Desk ${student.desk}`}
       remark={
         <span className="flex items-center gap-3">
           <KeptNote keeping={keeping} />
           <strong>{student.pass_phrase}</strong>
-          <Button variant="quiet" onClick={onDone} aria-label="Close this student">
-            close
-          </Button>
+          <Button variant="quiet" onClick={onDone} aria-label={t`Close this student`}>{t`close`}</Button>
         </span>
       }
     >
       <div className="pt-3">
         <div className="grid gap-x-4 sm:grid-cols-2">
-          <Field label="Given name">
+          <Field label={t`Given name`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -82,7 +81,7 @@ export function StudentPage({ page, student, onDone }: Props) {
               />
             )}
           </Field>
-          <Field label="Family name">
+          <Field label={t`Family name`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -92,7 +91,7 @@ export function StudentPage({ page, student, onDone }: Props) {
               />
             )}
           </Field>
-          <Field label="School number">
+          <Field label={t`School number`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -102,7 +101,7 @@ export function StudentPage({ page, student, onDone }: Props) {
               />
             )}
           </Field>
-          <Field label="E-mail" hint="Where notices and results may be sent.">
+          <Field label={t`E-mail`} hint={t`Where notices and results may be sent.`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -113,7 +112,7 @@ export function StudentPage({ page, student, onDone }: Props) {
               />
             )}
           </Field>
-          <Field label="Guardian’s e-mail" hint="Where reports for the parents go.">
+          <Field label={t`Guardian’s e-mail`} hint={t`Where reports for the parents go.`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -127,19 +126,19 @@ export function StudentPage({ page, student, onDone }: Props) {
         </div>
         <Needs draft={draft} onChange={set} />
         <WordPicker
-          label="Tags"
+          label={t`Tags`}
           words={draft.tags}
           known={page.tags}
           onChange={(tags) => set({ tags })}
-          hint="Words of your own that reports can compare: choir, new this year."
+          hint={t`Words of your own that reports can compare: choir, new this year.`}
         />
         {student.other_classes.length > 0 && (
-          <p className="mb-3 text-sm text-graphite">Also in {student.other_classes.join(", ")}.</p>
+          <p className="mb-3 text-sm text-graphite">{t`Also in ${student.other_classes.join(", ")}.`}</p>
         )}
         <Problem error={newPass.error ?? leave.error} />
         <div className="mb-3 flex flex-wrap gap-3">
-          <Button onClick={() => newPass.mutate()}>Give a new pass</Button>
-          <Button onClick={() => leave.mutate()}>Leaves the class</Button>
+          <Button onClick={() => newPass.mutate()}>{t`Give a new pass`}</Button>
+          <Button onClick={() => leave.mutate()}>{t`Leaves the class`}</Button>
         </div>
         <Elsewhere page={page} student={student} onDone={onDone} />
       </div>
@@ -150,21 +149,21 @@ export function StudentPage({ page, student, onDone }: Props) {
 const GROUNDS: Record<Change["ground"], string> = {
   "": "plain",
   cream: "cream",
-  blue: "pale blue",
-  green: "pale green",
-  rose: "pale rose",
+  blue: t`pale blue`,
+  green: t`pale green`,
+  rose: t`pale rose`,
 };
 
 /** What the student needs, wherever they are tested. */
 function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Change>) => void }) {
   return (
     <fieldset className="mb-4">
-      <legend className="mb-1 text-sm font-semibold">What they need in every test</legend>
+      <legend className="mb-1 text-sm font-semibold">{t`What they need in every test`}</legend>
       <div className="flex flex-wrap items-center gap-x-6 gap-y-1.5 text-sm">
         <span className="flex items-center gap-2">
-          extra time
+          {t`extra time`}
           <NumberInput
-            label="Extra time in percent"
+            label={t`Extra time in percent`}
             className="w-18! py-0.5!"
             min={0}
             max={200}
@@ -175,17 +174,17 @@ function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Ch
           %
         </span>
         <Checkbox
-          label="large print"
+          label={t`large print`}
           checked={draft.large_print}
           onChange={(large_print) => onChange({ large_print })}
         />
         <Checkbox
-          label="a quiet start"
+          label={t`a quiet start`}
           checked={draft.quiet_start}
           onChange={(quiet_start) => onChange({ quiet_start })}
         />
         <label className="flex items-center gap-2">
-          ground
+          {t`ground`}
           <Choice
             className="w-auto! py-0.5!"
             value={draft.ground}
@@ -199,15 +198,15 @@ function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Ch
           </Choice>
         </label>
         <label className="flex items-center gap-2">
-          read aloud
+          {t`read aloud`}
           <Choice
             className="w-auto! py-0.5!"
             value={draft.read_aloud}
             onChange={(event) => onChange({ read_aloud: event.target.value as Change["read_aloud"] })}
           >
-            <option value="">as the test says</option>
-            <option value="on">on</option>
-            <option value="off">off</option>
+            <option value="">{t`as the test says`}</option>
+            <option value="on">{t`on`}</option>
+            <option value="off">{t`off`}</option>
           </Choice>
         </label>
       </div>
@@ -228,7 +227,7 @@ function Elsewhere({ page, student, onDone }: Props) {
     onSuccess: (_, to) => {
       client.invalidateQueries();
       onDone();
-      say(`${student.short_name} is in ${others.find((line) => line.id === to)?.name} now.`);
+      say(t`${student.short_name} is in ${others.find((line) => line.id === to)?.name ?? ""} now.`);
     },
   });
   const merge = useMutation({
@@ -238,19 +237,19 @@ function Elsewhere({ page, student, onDone }: Props) {
       ),
     onSuccess: () => {
       client.invalidateQueries();
-      say(`They are one now: ${student.short_name}, with the results of both.`);
+      say(t`They are one now: ${student.short_name}, with the results of both.`);
     },
   });
   return (
-    <Disclosure name="Another class, or the same person twice">
+    <Disclosure name={t`Another class, or the same person twice`}>
       <div className="flex flex-wrap items-center gap-3 text-sm">
         <Choice
-          aria-label="Move to another class"
+          aria-label={t`Move to another class`}
           className="w-auto!"
           value=""
           onChange={(event) => event.target.value && move.mutate(Number(event.target.value))}
         >
-          <option value="">moves to…</option>
+          <option value="">{t`moves to…`}</option>
           {others.map((line) => (
             <option key={line.id} value={line.id}>
               {line.name}
@@ -258,12 +257,12 @@ function Elsewhere({ page, student, onDone }: Props) {
           ))}
         </Choice>
         <Choice
-          aria-label="The same person as"
+          aria-label={t`The same person as`}
           className="w-auto! max-w-60"
           value=""
           onChange={(event) => event.target.value && merge.mutate(Number(event.target.value))}
         >
-          <option value="">is the same person as…</option>
+          <option value="">{t`is the same person as…`}</option>
           {page.list
             .filter((other) => other.id !== student.id)
             .map((other) => (

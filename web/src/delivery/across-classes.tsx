@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../api/changes";
@@ -6,7 +7,7 @@ import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Field, Problem, TextInput } from "../ui/field";
 import { ScrollBox } from "../ui/scroll-box";
-import { dayOf, many } from "../ui/words";
+import { dayOf } from "../ui/words";
 
 type Found = Schemas["FoundStudent"];
 
@@ -14,7 +15,7 @@ type Found = Schemas["FoundStudent"];
 export function AcrossClasses({ onDone }: { onDone: (classId: number) => void }) {
   const [words, setWords] = useState("");
   const [chosen, setChosen] = useState<Found[]>([]);
-  const [name, setName] = useState(`Together, ${dayOf(new Date())}`);
+  const [name, setName] = useState(t`Together, ${dayOf(new Date())}`);
   const client = useQueryClient();
   const found = useQuery({
     queryKey: ["students", words],
@@ -36,11 +37,11 @@ export function AcrossClasses({ onDone }: { onDone: (classId: number) => void })
   const more = words.trim() ? (found.data?.more ?? 0) : 0;
   return (
     <div className="mb-4 border-l-2 border-iris pl-4">
-      <Field label="Find students" hint="By name, class, year, teacher or tag: “8 wren”, “Brandt”, “choir”.">
+      <Field label={t`Find students`} hint={t`By name, class, year, teacher or tag: “8 wren”, “Brandt”, “choir”.`}>
         {(id) => <TextInput id={id} value={words} onChange={(event) => setWords(event.target.value)} />}
       </Field>
       {(offered.length > 0 || chosen.length > 0) && (
-        <ScrollBox label="Students to choose">
+        <ScrollBox label={t`Students to choose`}>
           {[...chosen, ...offered].map((one) => (
             <Checkbox
               key={`${one.id} ${one.class_id}`}
@@ -49,21 +50,24 @@ export function AcrossClasses({ onDone }: { onDone: (classId: number) => void })
               onChange={(on) => setChosen(on ? [...chosen, one] : chosen.filter((other) => other.id !== one.id))}
             />
           ))}
-          {more > 0 && <p className="text-sm text-graphite">and {more} more: type another word</p>}
+          {more > 0 && <p className="text-sm text-graphite">{t`and ${more} more: type another word`}</p>}
         </ScrollBox>
       )}
-      {words.trim() && found.data?.students.length === 0 && <p className="mb-3 text-graphite">Nobody is found so.</p>}
+      {words.trim() && found.data?.students.length === 0 && (
+        <p className="mb-3 text-graphite">{t`Nobody is found so.`}</p>
+      )}
       {chosen.length > 0 && (
         <div className="flex flex-wrap items-end gap-x-4">
-          <Field label="The list is called">
+          <Field label={t`The list is called`}>
             {(id) => (
               <TextInput id={id} maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
             )}
           </Field>
           <p className="mb-4">
-            <Button disabled={make.isPending} onClick={() => make.mutate()}>
-              Put {many(chosen.length, "student")} on it
-            </Button>
+            <Button
+              disabled={make.isPending}
+              onClick={() => make.mutate()}
+            >{t`Put ${plural(chosen.length, { one: "# student", other: "# students" })} on it`}</Button>
           </p>
         </div>
       )}

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -9,7 +10,6 @@ import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 import type { Sitting } from "./use-sitting";
 
 /** The same test, times and rules for other classes, in one go. */
@@ -29,7 +29,7 @@ export function CopySitting({ page, onClose }: { page: Sitting; onClose: () => v
       ),
     onSuccess: (made) => {
       void changed(client, "plan");
-      say(`Planned for ${made.map((line) => line.class_name).join(", ")}.`);
+      say(t`Planned for ${made.map((line) => line.class_name).join(", ")}.`);
       navigate("/sittings");
     },
   });
@@ -37,14 +37,14 @@ export function CopySitting({ page, onClose }: { page: Sitting; onClose: () => v
     <Dialog
       open
       onClose={onClose}
-      title="The same for other classes"
-      says="Test, times and rules are the same; each class has a code, seats and results of its own."
+      title={t`The same for other classes`}
+      says={t`Test, times and rules are the same; each class has a code, seats and results of its own.`}
     >
       <div className="mb-4 flex flex-col">
         {classes.data?.map(({ id, name, students }) => (
           <Checkbox
             key={id}
-            label={`${name}${id === page.class_id ? " (once more)" : ""}, ${many(students, "student")}`}
+            label={`${name}${id === page.class_id ? t` (once more)` : ""}, ${plural(students, { one: "# student", other: "# students" })}`}
             checked={chosen.includes(id)}
             onChange={(on) => setChosen(on ? [...chosen, id] : chosen.filter((one) => one !== id))}
           />
@@ -52,7 +52,7 @@ export function CopySitting({ page, onClose }: { page: Sitting; onClose: () => v
       </div>
       <Problem error={copy.error} />
       <Button variant="main" disabled={chosen.length === 0 || copy.isPending} onClick={() => copy.mutate()}>
-        Plan {many(chosen.length, "sitting")}
+        {t`Plan ${plural(chosen.length, { one: "# sitting", other: "# sittings" })}`}
       </Button>
     </Dialog>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button, ButtonLink } from "../ui/button";
 import { ProgressBar } from "../ui/progress-bar";
 import { Region } from "../ui/split-page";
@@ -12,16 +13,16 @@ export function Door({ sitting, page }: { sitting: SittingInHand; page: Sitting 
   const rules = rulesInWords(page.rules);
   const atTheDoor = page.list.filter((seat) => seat.state === "at the door");
   return (
-    <Region name={page.state === "open" ? "On the board" : "The door"}>
+    <Region name={page.state === "open" ? t`On the board` : t`The door`}>
       <p className="pt-2 text-graphite">
         {page.missing.length > 0 ? (
           <span className="text-clay">
-            ◆ {page.missing.join(" ")} <ButtonLink to={`/classes/${page.class_id}`}>Add students</ButtonLink>
+            ◆ {page.missing.join(" ")} <ButtonLink to={`/classes/${page.class_id}`}>{t`Add students`}</ButtonLink>
           </span>
         ) : page.state === "paused" ? (
-          "Paused: answers are kept, and nobody can change them until you go on."
+          t`Paused: answers are kept, and nobody can change them until you go on.`
         ) : (
-          page.state !== "open" && "Students can come to the door already. They see the questions when you open it."
+          page.state !== "open" && t`Students can come to the door already. They see the questions when you open it.`
         )}
       </p>
       <div className="my-3">
@@ -30,24 +31,22 @@ export function Door({ sitting, page }: { sitting: SittingInHand; page: Sitting 
           <LargeWayIn sitting={page} title={page.own_name || page.title} />
         </p>
       </div>
-      {rules && <p className="mb-3 text-sm text-graphite">Rules: {rules}.</p>}
+      {rules && <p className="mb-3 text-sm text-graphite">{t`Rules: ${rules}.`}</p>}
       {page.state === "open" && atTheDoor.length > 0 && (
         <p className="mb-3 flex flex-wrap items-center gap-3">
-          <Button variant="main" disabled={sitting.busy} onClick={sitting.letAllIn}>
-            Let all in
-          </Button>
-          <span className="text-ochre">◐ {atTheDoor.length} at the door</span>
+          <Button variant="main" disabled={sitting.busy} onClick={sitting.letAllIn}>{t`Let all in`}</Button>
+          <span className="text-ochre">{t`◐ ${atTheDoor.length} at the door`}</span>
         </p>
       )}
       {page.opened_at && (
         <div className="flex items-center gap-4 pb-2">
           <span className="font-serif text-3xl font-semibold">{page.handed_in}</span>
           <span className="shrink-0 text-sm leading-tight text-graphite">
-            of {page.seats} handed in
+            {t`of ${page.seats} handed in`}
             <br />
-            {here} here
+            {t`${here} here`}
           </span>
-          <ProgressBar done={page.handed_in} of={page.seats} label="handed in" />
+          <ProgressBar done={page.handed_in} of={page.seats} label={t`handed in`} />
         </div>
       )}
     </Region>

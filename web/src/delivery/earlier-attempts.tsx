@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { Dialog } from "../ui/dialog";
@@ -23,21 +24,19 @@ export function EarlierAttempts({ sittingId, seat, onClose }: Props) {
     <Dialog
       open
       onClose={onClose}
-      title={`Earlier attempts of ${seat.name}`}
-      says="By the key, without what a person marks. The last attempt is the one that counts."
+      title={t`Earlier attempts of ${seat.name}`}
+      says={t`By the key, without what a person marks. The last attempt is the one that counts.`}
     >
       <Problem error={found.error} />
       <Table
-        caption="Earlier attempts"
-        heads={[{ label: "Attempt" }, { label: "Handed in" }, { label: "Marks", right: true }]}
+        caption={t`Earlier attempts`}
+        heads={[{ label: t`Attempt` }, { label: t`Handed in` }, { label: t`Marks`, right: true }]}
       >
         {found.data?.map((one) => (
           <Row key={one.number}>
             <Cell>{one.number}</Cell>
             <Cell>{one.handed_in_at && momentOf(one.handed_in_at)}</Cell>
-            <Cell right>
-              {amount(one.total)} of {amount(one.of)}
-            </Cell>
+            <Cell right>{t`${amount(one.total)} of ${amount(one.of)}`}</Cell>
           </Row>
         ))}
       </Table>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -19,8 +20,8 @@ export function GiveBack({ name, timed, onClose, onGive }: Props) {
     <Dialog
       open
       onClose={onClose}
-      title={`Give it back to ${name}?`}
-      says="They go on where they were, and hand in again. A mark stays while its answer does."
+      title={t`Give it back to ${name}?`}
+      says={t`They go on where they were, and hand in again. A mark stays while its answer does.`}
     >
       <form
         onSubmit={(event) => {
@@ -29,7 +30,7 @@ export function GiveBack({ name, timed, onClose, onGive }: Props) {
           onClose();
         }}
       >
-        <Field label="What to revise" hint="They read it above their questions. Empty: they simply go on.">
+        <Field label={t`What to revise`} hint={t`They read it above their questions. Empty: they simply go on.`}>
           {(id) => (
             <TextArea
               id={id}
@@ -41,7 +42,7 @@ export function GiveBack({ name, timed, onClose, onGive }: Props) {
           )}
         </Field>
         {timed && (
-          <Field label="Minutes from now" hint="Where their time is over, say how long they get.">
+          <Field label={t`Minutes from now`} hint={t`Where their time is over, say how long they get.`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -55,9 +56,7 @@ export function GiveBack({ name, timed, onClose, onGive }: Props) {
             )}
           </Field>
         )}
-        <Button type="submit" variant="main">
-          Give it back
-        </Button>
+        <Button type="submit" variant="main">{t`Give it back`}</Button>
       </form>
     </Dialog>
   );

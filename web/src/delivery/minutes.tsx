@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -22,7 +23,7 @@ export function Minutes({ title, says, onClose, onGive }: Props) {
       <div className="mb-4 flex flex-wrap gap-2">
         {[2, 5, 10, 15, 30].map((minutes) => (
           <Button key={minutes} onClick={() => give(minutes)}>
-            {minutes} min
+            {t`${minutes} min`}
           </Button>
         ))}
       </div>
@@ -33,7 +34,7 @@ export function Minutes({ title, says, onClose, onGive }: Props) {
           if (Number(typed)) give(Math.round(Number(typed)));
         }}
       >
-        <Field label="Or so many minutes">
+        <Field label={t`Or so many minutes`}>
           {(id) => (
             <TextInput
               id={id}

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
@@ -10,7 +11,6 @@ import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem } from "../ui/field";
 import { ScrollBox } from "../ui/scroll-box";
-import { many } from "../ui/words";
 import { AcrossClasses } from "./across-classes";
 import { PlanForm } from "./plan-form";
 
@@ -64,14 +64,14 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
       open
       wide
       onClose={onClose}
-      title="New sitting"
-      says="Each student joins with the code on the board and their pass, on a device, or on paper sheets."
+      title={t`New sitting`}
+      says={t`Each student joins with the code on the board and their pass, on a device, or on paper sheets.`}
     >
       {nothing ? (
         <p>
-          {nothing.startsWith("/tests") ? "No test is frozen yet. " : "There is no class yet. "}
+          {nothing.startsWith("/tests") ? t`No test is frozen yet. ` : t`There is no class yet. `}
           <ButtonLink to={nothing} variant="main">
-            {nothing.startsWith("/tests") ? "Make a test" : "Make a class"}
+            {nothing.startsWith("/tests") ? t`Make a test` : t`Make a class`}
           </ButtonLink>
         </p>
       ) : (
@@ -82,13 +82,13 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
           }}
         >
           <div className="grid gap-x-5 sm:grid-cols-2">
-            <Field label="Test">
+            <Field label={t`Test`}>
               {(id) => (
                 <Choice id={id} required value={edition} onChange={(event) => setEdition(event.target.value)}>
-                  <option value="">choose…</option>
+                  <option value="">{t`choose…`}</option>
                   {editions.data?.map((line) => (
                     <option key={line.id} value={line.id}>
-                      {line.title}, edition {line.number} ({many(line.questions, "question")})
+                      {t`${line.title}, edition ${line.number} (${plural(line.questions, { one: "# question", other: "# questions" })})`}
                     </option>
                   ))}
                 </Choice>
@@ -113,28 +113,27 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
             />
           ) : (
             <p className="mb-4">
-              <Button variant="quiet" onClick={() => setFinding(true)}>
-                students of several classes…
-              </Button>
+              <Button variant="quiet" onClick={() => setFinding(true)}>{t`students of several classes…`}</Button>
             </p>
           )}
           {list.data && list.data.list.length > 0 && (
-            <Field label="For">
+            <Field label={t`For`}>
               {(id) => (
                 <Choice id={id} value={who} onChange={(event) => setWho(event.target.value)}>
-                  <option value={ALL}>all of the class</option>
+                  <option value={ALL}>{t`all of the class`}</option>
                   {list.data.groups.map((group) => (
-                    <option key={group.id} value={group.id}>
-                      the group {group.name} ({group.students.length})
-                    </option>
+                    <option
+                      key={group.id}
+                      value={group.id}
+                    >{t`the group ${group.name} (${group.students.length})`}</option>
                   ))}
-                  <option value={SOME}>some students…</option>
+                  <option value={SOME}>{t`some students…`}</option>
                 </Choice>
               )}
             </Field>
           )}
           {who === SOME && list.data && (
-            <ScrollBox label="Students to choose">
+            <ScrollBox label={t`Students to choose`}>
               <div className="columns-2 gap-5">
                 {list.data.list.map(({ id, desk, full_name }) => (
                   <Checkbox
@@ -156,9 +155,11 @@ export function NewSitting({ onClose }: { onClose: () => void }) {
             }}
           />
           <Problem error={make.error} />
-          <Button type="submit" variant="main" disabled={make.isPending || (who === SOME && chosen.length === 0)}>
-            Plan the sitting
-          </Button>
+          <Button
+            type="submit"
+            variant="main"
+            disabled={make.isPending || (who === SOME && chosen.length === 0)}
+          >{t`Plan the sitting`}</Button>
         </form>
       )}
     </Dialog>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import type { Plan } from "../api/plan";
@@ -10,12 +11,12 @@ import { SegmentedControl } from "../ui/segmented-control";
 type Rules = Schemas["Rules"];
 type When = "word" | "window";
 
-const WHENS: Record<When, string> = { word: "When I say", window: "In a window of time" };
+const WHENS: Record<When, string> = { word: t`When I say`, window: t`In a window of time` };
 
 const RESULTS: Record<Rules["results"], string> = {
-  released: "when I release them",
-  closed: "when it is closed",
-  "handed in": "as soon as they hand in",
+  released: t`when I release them`,
+  closed: t`when it is closed`,
+  "handed in": t`as soon as they hand in`,
 };
 
 type Props = {
@@ -46,11 +47,11 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
     onChange({ ...plan, planned_for, opens_itself: when === "window" && planned_for !== null });
   return (
     <>
-      {!begun && <SegmentedControl label="When" value={when} options={WHENS} onChange={choose} />}
+      {!begun && <SegmentedControl label={t`When`} value={when} options={WHENS} onChange={choose} />}
       <div className="grid gap-x-5 sm:grid-cols-2">
         {!begun && (
           <Moment
-            label={when === "window" ? "Opens" : "Planned for"}
+            label={when === "window" ? t`Opens` : t`Planned for`}
             hint={when === "window" ? "By itself; empty: when you open it." : "To find it again; you open it."}
             value={plan.planned_for ?? null}
             onChange={beginning}
@@ -58,16 +59,16 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
         )}
         {(when === "window" || begun) && (
           <Moment
-            label="Closes"
-            hint="By itself; what is not handed in then counts as it stands."
+            label={t`Closes`}
+            hint={t`By itself; what is not handed in then counts as it stands.`}
             value={plan.closes_at ?? null}
             onChange={(closes_at) => onChange({ ...plan, closes_at })}
           />
         )}
         {!begun && (
           <Field
-            label="Working time"
-            hint={`Minutes for each student, from when they begin. ${planned ? `The test is planned for ${planned}. ` : ""}Empty: no limit.`}
+            label={t`Working time`}
+            hint={t`Minutes for each student, from when they begin. ${planned ? t`The test is planned for ${planned}. ` : ""}Empty: no limit.`}
           >
             {(id) => (
               <TextInput
@@ -84,14 +85,14 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
       </div>
       {!begun && (
         <Checkbox
-          label="Tell the students, on their own page and by mail"
+          label={t`Tell the students, on their own page and by mail`}
           checked={rules.tell}
           onChange={(tell) => rule({ tell })}
         />
       )}
       {!begun && (
         <Checkbox
-          label="Students wait at the door, with the instructions, until I let them in"
+          label={t`Students wait at the door, with the instructions, until I let them in`}
           checked={rules.let_in}
           onChange={(let_in) => rule({ let_in })}
         />
@@ -100,29 +101,29 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
         {begun ? (
           <OwnName plan={plan} onChange={onChange} />
         ) : (
-          <Disclosure name="More rules" remark={rulesInWords(rules)}>
+          <Disclosure name={t`More rules`} remark={rulesInWords(rules)}>
             <Checkbox
-              label="All questions on one page"
+              label={t`All questions on one page`}
               checked={rules.all_at_once}
               onChange={(all_at_once) => rule({ all_at_once, ...(all_at_once && { going_back: true }) })}
             />
             <Checkbox
-              label="A question that was left cannot be changed"
+              label={t`A question that was left cannot be changed`}
               checked={!rules.going_back}
               onChange={(strict) => rule({ going_back: !strict, ...(strict && { all_at_once: false }) })}
             />
             <Checkbox
-              label="Each student has an order of questions and options of their own"
+              label={t`Each student has an order of questions and options of their own`}
               checked={rules.own_order}
               onChange={(own_order) => rule({ own_order })}
             />
             <Checkbox
-              label="Work handed in can be taken back while it is open"
+              label={t`Work handed in can be taken back while it is open`}
               checked={rules.take_back}
               onChange={(take_back) => rule({ take_back })}
             />
             <label className="my-1.5 flex items-center gap-2 text-sm">
-              Attempts, of which the last one counts
+              {t`Attempts, of which the last one counts`}
               <TextInput
                 type="number"
                 className="w-16! py-0.5!"
@@ -133,7 +134,7 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
               />
             </label>
             <label className="my-1.5 flex flex-wrap items-center gap-2 text-sm">
-              Students see their results
+              {t`Students see their results`}
               <Choice
                 low
                 className="w-auto!"
@@ -148,13 +149,13 @@ export function PlanForm({ plan, onChange, planned = null, begun = false }: Prop
               </Choice>
             </label>
             <Checkbox
-              label="A calculator is allowed"
+              label={t`A calculator is allowed`}
               checked={rules.calculator}
               onChange={(calculator) => rule({ calculator })}
             />
-            <Checkbox label="Own notes are allowed" checked={rules.notes} onChange={(notes) => rule({ notes })} />
+            <Checkbox label={t`Own notes are allowed`} checked={rules.notes} onChange={(notes) => rule({ notes })} />
             <div className="mt-3">
-              <Field label="Formula sheet" hint="Shown beside the questions. Formulas between dollar signs.">
+              <Field label={t`Formula sheet`} hint={t`Shown beside the questions. Formulas between dollar signs.`}>
                 {(id) => (
                   <TextArea
                     id={id}
@@ -178,7 +179,7 @@ const escaped = (text: string) => text.replace(/&/g, "&amp;").replace(/</g, "&lt
 
 function OwnName({ plan, onChange }: { plan: Plan; onChange: (plan: Plan) => void }) {
   return (
-    <Field label="Name" hint="Empty: class, test and day.">
+    <Field label={t`Name`} hint={t`Empty: class, test and day.`}>
       {(id) => (
         <TextInput
           id={id}
@@ -219,18 +220,18 @@ export function local(at: string | Date): string {
 /** What differs from a test without fuss, in a few words. */
 export function rulesInWords(rules: Rules): string {
   return [
-    rules.minutes && `${rules.minutes} min`,
-    rules.tell && "students are told",
-    rules.let_in && "let in by you",
-    rules.all_at_once && "all on one page",
-    !rules.going_back && "no going back",
-    rules.own_order && "own orders",
-    rules.take_back && "can be taken back",
-    rules.attempts > 1 && `${rules.attempts} attempts`,
-    rules.results !== "released" && `results ${RESULTS[rules.results]}`,
+    rules.minutes && t`${rules.minutes} min`,
+    rules.tell && t`students are told`,
+    rules.let_in && t`let in by you`,
+    rules.all_at_once && t`all on one page`,
+    !rules.going_back && t`no going back`,
+    rules.own_order && t`own orders`,
+    rules.take_back && t`can be taken back`,
+    rules.attempts > 1 && t`${rules.attempts} attempts`,
+    rules.results !== "released" && t`results ${RESULTS[rules.results]}`,
     rules.calculator && "calculator",
     rules.notes && "notes",
-    rules.formula_sheet && "formula sheet",
+    rules.formula_sheet && t`formula sheet`,
   ]
     .filter(Boolean)
     .join(", ");

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { Plan } from "../api/plan";
 import { Button } from "../ui/button";
@@ -18,11 +19,11 @@ export function Replan({ sitting, page, onClose }: Props) {
       open
       wide
       onClose={onClose}
-      title={begun ? "Move the end" : "Change the plan"}
+      title={begun ? t`Move the end` : t`Change the plan`}
       says={
         begun
-          ? "The students see the new end at once, and the change is on record."
-          : "Until it opens everything can change."
+          ? t`The students see the new end at once, and the change is on record.`
+          : t`Until it opens everything can change.`
       }
     >
       <form
@@ -33,9 +34,7 @@ export function Replan({ sitting, page, onClose }: Props) {
       >
         <PlanForm plan={plan} onChange={setPlan} begun={begun} />
         <Problem error={sitting.error} />
-        <Button type="submit" variant="main" disabled={sitting.busy}>
-          Keep it so
-        </Button>
+        <Button type="submit" variant="main" disabled={sitting.busy}>{t`Keep it so`}</Button>
       </form>
     </Dialog>
   );

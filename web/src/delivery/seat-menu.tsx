@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -20,48 +21,48 @@ export function SeatMenu({ sitting, page, seat }: Props) {
   const here = begun || seat.state === "at the door";
   const away = seat.state === "absent" || seat.state === "excused";
   const choices = [
-    seat.attempt > 1 && { name: "Earlier attempts…", onChoose: () => setAsking("attempts") },
-    begun && { name: "Give time…", onChoose: () => setAsking("minutes") },
-    begun && { name: "Hand in for them", onChoose: () => act(seat.id, { act: "hand in" }) },
-    { name: seat.locked ? "Unlock" : "Lock", onChoose: () => act(seat.id, { act: seat.locked ? "unlock" : "lock" }) },
-    seat.state === "at the door" && { name: "Turn away", onChoose: () => act(seat.id, { act: "turn away" }) },
-    here && { name: "Move to another seat…", onChoose: () => setAsking("move") },
-    seat.state === "expected" && { name: "Absent", onChoose: () => sitting.absence(seat.id, "absent") },
+    seat.attempt > 1 && { name: t`Earlier attempts…`, onChoose: () => setAsking("attempts") },
+    begun && { name: t`Give time…`, onChoose: () => setAsking("minutes") },
+    begun && { name: t`Hand in for them`, onChoose: () => act(seat.id, { act: "hand in" }) },
+    { name: seat.locked ? t`Unlock` : t`Lock`, onChoose: () => act(seat.id, { act: seat.locked ? "unlock" : "lock" }) },
+    seat.state === "at the door" && { name: t`Turn away`, onChoose: () => act(seat.id, { act: "turn away" }) },
+    here && { name: t`Move to another seat…`, onChoose: () => setAsking("move") },
+    seat.state === "expected" && { name: t`Absent`, onChoose: () => sitting.absence(seat.id, "absent") },
     (seat.state === "expected" || seat.state === "absent") && {
-      name: "Excused",
+      name: t`Excused`,
       onChoose: () => sitting.absence(seat.id, "excused"),
     },
-    away && page.state !== "closed" && { name: "Expected", onChoose: () => sitting.absence(seat.id, "expected") },
+    away && page.state !== "closed" && { name: t`Expected`, onChoose: () => sitting.absence(seat.id, "expected") },
   ].filter((choice) => choice !== false);
   return (
     <span className="flex justify-end gap-1.5">
       {seat.state === "at the door" && open && (
-        <Button onClick={() => act(seat.id, { act: "let in" })} aria-label={`Let in ${seat.name}`}>
-          Let in
-        </Button>
+        <Button onClick={() => act(seat.id, { act: "let in" })} aria-label={t`Let in ${seat.name}`}>{t`Let in`}</Button>
       )}
       {seat.state === "working" && (
-        <Button variant="quiet" onClick={() => act(seat.id, { act: "pause" })} aria-label={`Pause ${seat.name}`}>
-          pause
-        </Button>
+        <Button
+          variant="quiet"
+          onClick={() => act(seat.id, { act: "pause" })}
+          aria-label={t`Pause ${seat.name}`}
+        >{t`pause`}</Button>
       )}
       {seat.state === "paused" && (
-        <Button onClick={() => act(seat.id, { act: "resume" })} aria-label={`Go on: ${seat.name}`}>
-          Go on
-        </Button>
+        <Button onClick={() => act(seat.id, { act: "resume" })} aria-label={t`Go on: ${seat.name}`}>{t`Go on`}</Button>
       )}
       {seat.state === "handed in" && (
-        <Button variant="quiet" onClick={() => setAsking("reopen")} aria-label={`give back to ${seat.name}`}>
-          give back
-        </Button>
+        <Button
+          variant="quiet"
+          onClick={() => setAsking("reopen")}
+          aria-label={t`give back to ${seat.name}`}
+        >{t`give back`}</Button>
       )}
       {(away || (seat.state === "expected" && page.state === "closed")) && page.opened_at && (
-        <SitNow sitting={sitting} page={page} seat={seat} label={`Sit now: ${seat.name}`} />
+        <SitNow sitting={sitting} page={page} seat={seat} label={t`Sit now: ${seat.name}`} />
       )}
       {choices.length > 0 && (
         <Menu
           trigger={
-            <Button variant="quiet" aria-label={`More for ${seat.name}`}>
+            <Button variant="quiet" aria-label={t`More for ${seat.name}`}>
               …
             </Button>
           }
@@ -70,8 +71,8 @@ export function SeatMenu({ sitting, page, seat }: Props) {
       )}
       {asking === "minutes" && (
         <Minutes
-          title={`Time for ${seat.name}`}
-          says="On top of what they have; it counts at once."
+          title={t`Time for ${seat.name}`}
+          says={t`On top of what they have; it counts at once.`}
           onClose={() => setAsking(null)}
           onGive={(minutes) => act(seat.id, { act: "give time", minutes })}
         />
@@ -102,17 +103,17 @@ type MoveProps = { page: Sitting; seat: SeatLine; onClose: () => void; onMove: (
 /** Somebody came in with another's pass: to whose seat they belong. */
 function MoveTo({ page, seat, onClose, onMove }: MoveProps) {
   const free = page.list
-    .filter((one) => one.id !== seat.id && ["expected", "absent", "at the door"].includes(one.state))
+    .filter((one) => one.id !== seat.id && ["expected", "absent", t`at the door`].includes(one.state))
     .sort((one, other) => one.desk - other.desk);
   const [to, setTo] = useState(free[0]?.id ?? 0);
   return (
     <Dialog
       open
       onClose={onClose}
-      title={`Who sits at ${seat.name}’s place?`}
-      says="Their device goes to the right seat, with everything they have answered."
+      title={t`Who sits at ${seat.name}’s place?`}
+      says={t`Their device goes to the right seat, with everything they have answered.`}
     >
-      <Field label="It is">
+      <Field label={t`It is`}>
         {(id) => (
           <Choice id={id} value={to} onChange={(event) => setTo(Number(event.target.value))}>
             {free.map((one) => (
@@ -130,9 +131,7 @@ function MoveTo({ page, seat, onClose, onMove }: MoveProps) {
           onMove(to);
           onClose();
         }}
-      >
-        Move them
-      </Button>
+      >{t`Move them`}</Button>
     </Dialog>
   );
 }

@@ -1,8 +1,9 @@
+import { plural, t } from "@lingui/core/macro";
 import type { ReactNode } from "react";
 import { needsInWords } from "../classes/needs";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { durationOf, many, timeOf } from "../ui/words";
+import { durationOf, timeOf } from "../ui/words";
 import type { SeatLine } from "./use-sitting";
 
 const LOOKS: Record<SeatLine["state"], string> = {
@@ -28,18 +29,18 @@ export function Seats({ list, questions, actions }: Props) {
   const forms = list.some((seat) => seat.form !== "A");
   const timed = list.some((seat) => seat.seconds_left !== null);
   return (
-    <Region name="Seats" remark="those first who need you">
+    <Region name={t`Seats`} remark={t`those first who need you`}>
       <div className="overflow-x-auto">
         <Table
-          caption="Seats, those first who need the teacher"
+          caption={t`Seats, those first who need the teacher`}
           heads={[
-            { label: "Desk", right: true },
-            { label: "Student" },
-            { label: "State", silent: true },
-            { label: "Answered", right: true },
-            ...(timed ? [{ label: "Left", right: true }] : []),
-            { label: "Last sign", right: true },
-            ...(actions ? [{ label: "What to do", silent: true }] : []),
+            { label: t`Desk`, right: true },
+            { label: t`Student` },
+            { label: t`State`, silent: true },
+            { label: t`Answered`, right: true },
+            ...(timed ? [{ label: t`Left`, right: true }] : []),
+            { label: t`Last sign`, right: true },
+            ...(actions ? [{ label: t`What to do`, silent: true }] : []),
           ]}
         >
           {list.map((seat) => (
@@ -63,7 +64,7 @@ export function Seats({ list, questions, actions }: Props) {
               </Cell>
               <Cell right>
                 <span className="whitespace-nowrap">
-                  {seat.answered > 0 || seat.state === "working" ? `${seat.answered} of ${questions}` : ""}
+                  {seat.answered > 0 || seat.state === "working" ? t`${seat.answered} of ${questions}` : ""}
                 </span>
               </Cell>
               {timed && (
@@ -86,21 +87,23 @@ export function Seats({ list, questions, actions }: Props) {
 }
 
 function stateWords(seat: SeatLine): string {
-  if (seat.state === "working" && seat.at !== null) return `on question ${seat.at}`;
-  if (seat.state === "handed in" && seat.ended_by_time) return "time was over";
-  if (seat.state === "expected" && seat.sits_later) return "may sit it now";
+  if (seat.state === "working" && seat.at !== null) return t`on question ${seat.at}`;
+  if (seat.state === "handed in" && seat.ended_by_time) return t`time was over`;
+  if (seat.state === "expected" && seat.sits_later) return t`may sit it now`;
   return seat.state;
 }
 
 function remarks(seat: SeatLine, forms: boolean): string {
   return [
-    ...(forms ? [`form ${seat.form}`] : []),
+    ...(forms ? [t`form ${seat.form}`] : []),
     ...needsInWords(seat.needs),
     ...(seat.locked ? ["locked"] : []),
-    ...(seat.attempt > 1 ? [`attempt ${seat.attempt}`] : []),
-    ...(seat.extra_minutes > 0 ? [`${seat.extra_minutes} min more`] : []),
+    ...(seat.attempt > 1 ? [t`attempt ${seat.attempt}`] : []),
+    ...(seat.extra_minutes > 0 ? [t`${seat.extra_minutes} min more`] : []),
     ...(seat.times_away > 0
-      ? [`left the page ${many(seat.times_away, "time")}, ${durationOf(seat.seconds_away)}`]
+      ? [
+          t`left the page ${plural(seat.times_away, { one: "# time", other: "# times" })}, ${durationOf(seat.seconds_away)}`,
+        ]
       : []),
   ].join(", ");
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -18,36 +19,29 @@ export function SitNow({ sitting, page, seat, label }: Props) {
   };
   return (
     <>
-      <Button onClick={() => (known ? setAsking(true) : go())} aria-label={label}>
-        Sit now
-      </Button>
+      <Button onClick={() => (known ? setAsking(true) : go())} aria-label={label}>{t`Sit now`}</Button>
       <Dialog
         open={asking}
         onClose={() => setAsking(false)}
-        title={`${seat.name} sits it late`}
-        says="Classmates have seen their results, and perhaps the right answers of this paper."
+        title={t`${seat.name} sits it late`}
+        says={t`Classmates have seen their results, and perhaps the right answers of this paper.`}
       >
         {page.forms.length > 1 ? (
-          <Field label="Which form they get" hint="Another form has the same questions in another order.">
+          <Field label={t`Which form they get`} hint={t`Another form has the same questions in another order.`}>
             {(id) => (
               <Choice id={id} value={form} onChange={(event) => setForm(event.target.value)}>
                 {page.forms.map((form) => (
                   <option key={form} value={form}>
-                    {`Form ${form}${form === seat.form ? ", the one planned" : ""}`}
+                    {t`Form ${form}${form === seat.form ? t`, the one planned` : ""}`}
                   </option>
                 ))}
               </Choice>
             )}
           </Field>
         ) : (
-          <p className="mb-4">
-            The test has no other form. For another paper, freeze an equivalent edition and give that one as a sitting
-            of its own.
-          </p>
+          <p className="mb-4">{t`The test has no other form. For another paper, freeze an equivalent edition and give that one as a sitting of its own.`}</p>
         )}
-        <Button variant="main" onClick={() => go(form)}>
-          Let them sit it
-        </Button>
+        <Button variant="main" onClick={() => go(form)}>{t`Let them sit it`}</Button>
       </Dialog>
     </>
   );

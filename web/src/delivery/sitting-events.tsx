@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { Disclosure } from "../ui/disclosure";
@@ -12,7 +13,7 @@ export function SittingEvents({ sittingId }: { sittingId: number }) {
   });
   if (!events.data || events.data.length === 0) return null;
   return (
-    <Disclosure name="On record" remark={`${events.data.length} so far`}>
+    <Disclosure name={t`On record`} remark={t`${events.data.length} so far`}>
       <ol className="text-sm">
         {events.data.map((event, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a record is only added to at its head

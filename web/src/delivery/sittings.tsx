@@ -1,33 +1,30 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
 import { Empty, Line, Page, Region } from "../ui/split-page";
-import { many, momentOf, whenOf } from "../ui/words";
+import { momentOf, whenOf } from "../ui/words";
 import { NewSitting } from "./new-sitting";
 import { SittingTitle } from "./sitting-title";
 
 const GROUPS = [
-  { name: "Open now", states: ["open", "paused"] },
-  { name: "Coming up", states: ["planned", "ready"] },
-  { name: "Closed", states: ["closed", "released"] },
+  { name: t`Open now`, states: ["open", "paused"] },
+  { name: t`Coming up`, states: ["planned", "ready"] },
+  { name: t`Closed`, states: ["closed", "released"] },
 ];
 
 export function Sittings() {
   const [open, setOpen] = useNewOne();
   const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
-  const add = (
-    <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
-      New sitting
-    </Button>
-  );
+  const add = <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>{t`New sitting`}</Button>;
   return (
     <Page
-      title="Sittings"
+      title={t`Sittings`}
       actions={
         <>
-          <ButtonLink to="/sittings/scans">Scan inbox</ButtonLink>
+          <ButtonLink to="/sittings/scans">{t`Scan inbox`}</ButtonLink>
           {add}
         </>
       }
@@ -35,9 +32,10 @@ export function Sittings() {
       <div className="max-w-5xl px-6 py-4">
         <Problem error={sittings.error} />
         {sittings.data?.length === 0 && (
-          <Empty title="No sitting yet." action={add}>
-            A sitting is one occasion on which a class sits a frozen test.
-          </Empty>
+          <Empty
+            title={t`No sitting yet.`}
+            action={add}
+          >{t`A sitting is one occasion on which a class sits a frozen test.`}</Empty>
         )}
         {GROUPS.map(({ name, states }) => {
           const lines = sittings.data?.filter((sitting) => states.includes(sitting.state)) ?? [];
@@ -62,10 +60,10 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
   const at = closed ? sitting.closed_at : (sitting.opened_at ?? sitting.planned_for);
   return (
     <Line
-      margin={at ? whenOf(at) : "when you say"}
+      margin={at ? whenOf(at) : t`when you say`}
       action={
         <>
-          {closed && <ButtonLink to={`/findings/${sitting.id}`}>Findings</ButtonLink>}
+          {closed && <ButtonLink to={`/findings/${sitting.id}`}>{t`Findings`}</ButtonLink>}
           <ButtonLink to={`/sittings/${sitting.id}`}>{actionWords(sitting, closed)}</ButtonLink>
         </>
       }
@@ -77,7 +75,7 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
         ) : sitting.opened_at ? (
           progressWords(sitting, closed)
         ) : (
-          `${sitting.state}${sitting.in_the_room ? ", in the room" : ""}: ${many(sitting.seats, "seat")}, ${many(sitting.questions, "question")}`
+          `${sitting.state}${sitting.in_the_room ? t`, in the room` : ""}: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}, ${plural(sitting.questions, { one: "# question", other: "# questions" })}`
         )}
       </p>
     </Line>
@@ -85,9 +83,9 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
 }
 
 function actionWords(sitting: Schemas["SittingLine"], closed: boolean): string {
-  if (sitting.marks_only) return "Marks";
-  if (closed) return sitting.in_the_room ? "Round by round" : "Who sat it";
-  return sitting.opened_at ? "Watch" : "Go to it";
+  if (sitting.marks_only) return t`Marks`;
+  if (closed) return sitting.in_the_room ? t`Round by round` : t`Who sat it`;
+  return sitting.opened_at ? t`Watch` : t`Go to it`;
 }
 
 function progressWords(
@@ -95,7 +93,7 @@ function progressWords(
   closed: boolean,
 ): string {
   if (in_the_room)
-    return `in the room: ${closed ? handed_in : handed_in + working} of ${seats} ${closed ? "took part" : "here"}`;
-  const until = closes_at && !closed ? `, until ${momentOf(closes_at)}` : "";
-  return `${handed_in} of ${seats} ${marks_only ? "rows of marks full" : "handed in"}${until}`;
+    return t`in the room: ${closed ? handed_in : handed_in + working} of ${seats} ${closed ? t`took part` : "here"}`;
+  const until = closes_at && !closed ? t`, until ${momentOf(closes_at)}` : "";
+  return t`${handed_in} of ${seats} ${marks_only ? t`rows of marks full` : t`handed in`}${until}`;
 }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Button } from "../ui/button";
 import { Line, Region } from "../ui/split-page";
 import { SitNow } from "./sit-now";
@@ -12,7 +14,7 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
   return (
     <>
       {!closed && page.list.length > 0 && (
-        <Region name={missing.length > 0 ? `Not here yet: ${missing.length}` : "Everyone is here"}>
+        <Region name={missing.length > 0 ? t`Not here yet: ${missing.length}` : t`Everyone is here`}>
           {missing.map((seat) => (
             <Line
               key={seat.id}
@@ -20,21 +22,19 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
                 <Button
                   variant="quiet"
                   onClick={() => sitting.absence(seat.id, "absent")}
-                  aria-label={`${seat.name} is absent`}
-                >
-                  absent
-                </Button>
+                  aria-label={t`${seat.name} is absent`}
+                >{t`absent`}</Button>
               }
             >
               <span className="mr-2 text-sm text-graphite">{seat.desk}</span>
               <span className="font-serif text-lg">{seat.name}</span>
-              {seat.sits_later && <span className="ml-2 text-sm text-graphite">may sit it now</span>}
+              {seat.sits_later && <span className="ml-2 text-sm text-graphite">{t`may sit it now`}</span>}
             </Line>
           ))}
         </Region>
       )}
       {away.length > 0 && (
-        <Region name={`Have not sat it: ${away.length}`}>
+        <Region name={t`Have not sat it: ${away.length}`}>
           {away.map((seat) => (
             <Line
               key={seat.id}
@@ -43,12 +43,12 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
                   <Button
                     variant="quiet"
                     onClick={() => sitting.absence(seat.id, seat.state === "absent" ? "excused" : "absent")}
-                    aria-label={`${seat.name} is ${seat.state === "absent" ? "excused" : "absent"}`}
+                    aria-label={t`${seat.name} is ${seat.state === "absent" ? "excused" : "absent"}`}
                   >
-                    {seat.state === "absent" ? "excused" : "absent"}
+                    {seat.state === "absent" ? t`excused` : t`absent`}
                   </Button>
                   {page.opened_at && (
-                    <SitNow sitting={sitting} page={page} seat={seat} label={`${seat.name}: sit now`} />
+                    <SitNow sitting={sitting} page={page} seat={seat} label={t`${seat.name}: sit now`} />
                   )}
                 </>
               }
@@ -59,8 +59,10 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
           ))}
           {closed && (
             <p className="py-2 text-sm text-graphite">
-              Who sits it now joins with the code <strong>{page.code}</strong> and their pass; for all others it stays
-              closed.
+              <Trans>
+                Who sits it now joins with the code <strong>{page.code}</strong> and their pass; for all others it stays
+                closed.
+              </Trans>
             </p>
           )}
         </Region>

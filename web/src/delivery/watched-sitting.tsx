@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -8,7 +9,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
 import { Page, SplitPage } from "../ui/split-page";
-import { many, momentOf, whenOf } from "../ui/words";
+import { momentOf, whenOf } from "../ui/words";
 import { Closing } from "./closing";
 import { CopySitting } from "./copy-sitting";
 import { Door } from "./door";
@@ -33,11 +34,11 @@ export function WatchedSitting({ sitting, page }: { sitting: SittingInHand; page
   return (
     <Page
       title={page.own_name || page.title}
-      facts={`${page.class_name} · ${many(page.questions, "question")} · ${stateWords(page)}`}
+      facts={`${page.class_name} · ${plural(page.questions, { one: "# question", other: "# questions" })} · ${stateWords(page)}`}
       actions={<Actions sitting={sitting} page={page} />}
     >
       <SplitPage
-        names={{ left: "Seats", right: "Still waiting" }}
+        names={{ left: t`Seats`, right: t`Still waiting` }}
         left={
           <>
             <Problem error={sitting.error} />
@@ -62,11 +63,11 @@ export function WatchedSitting({ sitting, page }: { sitting: SittingInHand; page
 }
 
 function stateWords(sitting: Sitting): string {
-  if (sitting.state === "open") return sitting.closes_at ? `open until ${momentOf(sitting.closes_at)}` : "open";
+  if (sitting.state === "open") return sitting.closes_at ? t`open until ${momentOf(sitting.closes_at)}` : "open";
   if (sitting.state === "paused") return "paused";
-  if (sitting.closed_at) return `closed ${whenOf(sitting.closed_at)}`;
+  if (sitting.closed_at) return t`closed ${whenOf(sitting.closed_at)}`;
   if (!sitting.planned_for) return sitting.state;
-  const opens = sitting.opens_itself ? "opens" : `${sitting.state} for`;
+  const opens = sitting.opens_itself ? "opens" : t`${sitting.state} for`;
   return `${opens} ${momentOf(sitting.planned_for)}`;
 }
 
@@ -85,56 +86,52 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
   const running = page.state === "open" || page.state === "paused";
   const more = [
     (before || running) && {
-      name: before ? "Change the plan…" : "Move the end…",
+      name: before ? t`Change the plan…` : t`Move the end…`,
       onChoose: () => setAsking("plan"),
     },
-    running && { name: "Give everyone time…", onChoose: () => setAsking("minutes") },
+    running && { name: t`Give everyone time…`, onChoose: () => setAsking("minutes") },
     page.opened_at && {
-      name: page.list.every((seat) => seat.locked) ? "Unlock all" : "Lock all",
-      says: "no student can go on, take back or try again",
+      name: page.list.every((seat) => seat.locked) ? t`Unlock all` : t`Lock all`,
+      says: t`no student can go on, take back or try again`,
       onChoose: () => sitting.lockAll(!page.list.every((seat) => seat.locked)),
     },
-    page.opened_at && { name: "Results…", onChoose: () => navigate(`/results/${page.id}`) },
-    { name: "Placement by score…", onChoose: () => navigate(`/sittings/${page.id}/placement`) },
-    { name: "The same for other classes…", onChoose: () => setAsking("copy") },
+    page.opened_at && { name: t`Results…`, onChoose: () => navigate(`/results/${page.id}`) },
+    { name: t`Placement by score…`, onChoose: () => navigate(`/sittings/${page.id}/placement`) },
+    { name: t`The same for other classes…`, onChoose: () => setAsking("copy") },
     !page.closed_at && {
-      name: "Into a calendar",
+      name: t`Into a calendar`,
       onChoose: () => location.assign(`/api/v1/sittings/${page.id}/calendar.ics`),
     },
-    before && { name: "Remove it", onChoose: () => remove.mutate() },
+    before && { name: t`Remove it`, onChoose: () => remove.mutate() },
   ].filter((choice) => typeof choice === "object" && choice !== null);
   return (
     <>
-      <Menu trigger={<Button>More</Button>} choices={more} />
-      <ButtonLink to={`/sittings/${page.id}/paper`}>Answer sheets</ButtonLink>
+      <Menu trigger={<Button>{t`More`}</Button>} choices={more} />
+      <ButtonLink to={`/sittings/${page.id}/paper`}>{t`Answer sheets`}</ButtonLink>
       {before && (
         <>
           <PapersMenu sitting={page} />
-          <Button variant="main" disabled={sitting.busy || page.missing.length > 0} onClick={sitting.open}>
-            Open it
-          </Button>
+          <Button
+            variant="main"
+            disabled={sitting.busy || page.missing.length > 0}
+            onClick={sitting.open}
+          >{t`Open it`}</Button>
         </>
       )}
       {running && (
         <>
-          <ButtonLink to={`/findings/${page.id}`}>Findings so far</ButtonLink>
+          <ButtonLink to={`/findings/${page.id}`}>{t`Findings so far`}</ButtonLink>
           <Button disabled={sitting.busy} onClick={page.state === "open" ? sitting.pause : sitting.open}>
-            {page.state === "open" ? "Pause all" : "Go on"}
+            {page.state === "open" ? t`Pause all` : t`Go on`}
           </Button>
-          <Button variant="main" disabled={sitting.busy} onClick={() => setAsking("close")}>
-            Close it…
-          </Button>
+          <Button variant="main" disabled={sitting.busy} onClick={() => setAsking("close")}>{t`Close it…`}</Button>
         </>
       )}
       {page.closed_at && (
         <>
-          <Button disabled={sitting.busy} onClick={sitting.open}>
-            Open it again
-          </Button>
-          <ButtonLink to={`/results/${page.id}`}>Results</ButtonLink>
-          <ButtonLink to={`/findings/${page.id}`} variant="main">
-            Findings
-          </ButtonLink>
+          <Button disabled={sitting.busy} onClick={sitting.open}>{t`Open it again`}</Button>
+          <ButtonLink to={`/results/${page.id}`}>{t`Results`}</ButtonLink>
+          <ButtonLink to={`/findings/${page.id}`} variant="main">{t`Findings`}</ButtonLink>
         </>
       )}
       {asking === "close" && <Closing page={page} onClose={() => setAsking(null)} onEnd={sitting.close} />}
@@ -142,8 +139,8 @@ function Actions({ sitting, page }: { sitting: SittingInHand; page: Sitting }) {
       {asking === "plan" && <Replan sitting={sitting} page={page} onClose={() => setAsking(null)} />}
       {asking === "minutes" && (
         <Minutes
-          title="Time for everyone"
-          says="For all who have not handed in, on top of what they have."
+          title={t`Time for everyone`}
+          says={t`For all who have not handed in, on top of what they have.`}
           onClose={() => setAsking(null)}
           onGive={sitting.giveAll}
         />

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
@@ -6,7 +7,7 @@ import { SittingTitle } from "../delivery/sitting-title";
 import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Empty, Line, Page, Region, SplitPage } from "../ui/split-page";
-import { longDayOf, many, whenOf } from "../ui/words";
+import { longDayOf, whenOf } from "../ui/words";
 
 /** What is open, what waits, what is new. */
 export function Desk() {
@@ -17,11 +18,11 @@ export function Desk() {
   });
   return (
     <Page
-      title="Desk"
+      title={t`Desk`}
       actions={
         <>
-          <ButtonLink to="/tests?new=1">New test</ButtonLink>
-          <ButtonLink to="/sittings?new=1">New sitting</ButtonLink>
+          <ButtonLink to="/tests?new=1">{t`New test`}</ButtonLink>
+          <ButtonLink to="/sittings?new=1">{t`New sitting`}</ButtonLink>
         </>
       }
     >
@@ -31,7 +32,7 @@ export function Desk() {
           <FirstSteps />
         ) : (
           <SplitPage
-            names={{ left: "Today", right: "New findings" }}
+            names={{ left: t`Today`, right: t`New findings` }}
             left={<Today desk={desk.data} />}
             right={<News news={desk.data.news} />}
           />
@@ -51,92 +52,93 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
       <h2 className="font-serif text-3xl font-semibold">{longDayOf(new Date())}</h2>
       <p className="mb-6 text-graphite">
         {open.length > 0
-          ? `${many(open.length, "sitting")} open, ${many(working, "student")} at work.`
+          ? t`${plural(open.length, { one: "# sitting", other: "# sittings" })} open, ${plural(working, { one: "# student", other: "# students" })} at work.`
           : next?.planned_for
-            ? `Next: ${next.class_name}, ${whenOf(next.planned_for)}.`
-            : "Nothing is open."}
+            ? t`Next: ${next.class_name}, ${whenOf(next.planned_for)}.`
+            : t`Nothing is open.`}
       </p>
       {open.length > 0 && (
-        <Region name="Open now">
+        <Region name={t`Open now`}>
           {open.map((sitting) => (
-            <SittingDeskLine key={sitting.id} sitting={sitting} margin={sitting.code} action="Watch" main>
+            <SittingDeskLine key={sitting.id} sitting={sitting} margin={sitting.code} action={t`Watch`} main>
               <span className="text-teal">
-                {sitting.handed_in} of {sitting.seats} handed in, {sitting.working} working, {sitting.expected} not here
-                yet
+                {t`${sitting.handed_in} of ${sitting.seats} handed in, ${sitting.working} working, ${sitting.expected} not here yet`}
               </span>
             </SittingDeskLine>
           ))}
         </Region>
       )}
-      <Region name="Coming up">
+      <Region name={t`Coming up`}>
         {desk.waiting.map((sitting) => (
           <SittingDeskLine
             key={sitting.id}
             sitting={sitting}
-            margin={sitting.planned_for ? whenOf(sitting.planned_for) : "when you say"}
-            action={sitting.missing.length ? "Complete it" : "Go to it"}
+            margin={sitting.planned_for ? whenOf(sitting.planned_for) : t`when you say`}
+            action={sitting.missing.length ? t`Complete it` : t`Go to it`}
           >
             {sitting.missing.length ? (
               <span className="text-clay">◆ {sitting.missing.join(" ")}</span>
             ) : (
-              `ready: ${many(sitting.seats, "seat")}`
+              `ready: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}`
             )}
           </SittingDeskLine>
         ))}
-        {desk.waiting.length === 0 && <p className="py-3 text-graphite">No sitting is planned.</p>}
+        {desk.waiting.length === 0 && <p className="py-3 text-graphite">{t`No sitting is planned.`}</p>}
       </Region>
       {(toEnter.length > 0 ||
         desk.to_mark.length > 0 ||
         desk.to_settle.length > 0 ||
         desk.absent.length > 0 ||
         desk.unfinished.length > 0) && (
-        <Region name="Waiting for you">
+        <Region name={t`Waiting for you`}>
           {toEnter.map((sitting) => (
             <SittingDeskLine
               key={sitting.id}
               sitting={sitting}
-              margin={many(sitting.working + sitting.expected, "row")}
-              action="Enter marks"
+              margin={plural(sitting.working + sitting.expected, { one: "# row", other: "# rows" })}
+              action={t`Enter marks`}
             >
-              not full yet, of {sitting.seats}
+              {t`not full yet, of ${sitting.seats}`}
             </SittingDeskLine>
           ))}
           {desk.to_mark.map(({ sitting, answers }) => (
             <SittingDeskLine
               key={sitting.id}
               sitting={sitting}
-              margin={many(answers, "answer")}
-              action="Mark them"
+              margin={plural(answers, { one: "# answer", other: "# answers" })}
+              action={t`Mark them`}
               to={`/marking/${sitting.id}`}
             >
-              <span className="text-plum">to mark; the findings leave them out until then</span>
+              <span className="text-plum">{t`to mark; the findings leave them out until then`}</span>
             </SittingDeskLine>
           ))}
           {desk.to_settle.map(({ sitting, places }) => (
             <SittingDeskLine
               key={sitting.id}
               sitting={sitting}
-              margin={many(places, "place")}
-              action="Settle them"
+              margin={plural(places, { one: "# place", other: "# places" })}
+              action={t`Settle them`}
               to={`/sittings/queries?sitting=${sitting.id}`}
             >
-              <span className="text-ochre">◐ on scanned sheets, in doubt</span>
+              <span className="text-ochre">{t`◐ on scanned sheets, in doubt`}</span>
             </SittingDeskLine>
           ))}
           {desk.absent.map((sitting) => (
             <SittingDeskLine
               key={sitting.id}
               sitting={sitting}
-              margin={many(sitting.seats - sitting.handed_in, "student")}
-              action="See who"
-            >
-              have not sat it
-            </SittingDeskLine>
+              margin={plural(sitting.seats - sitting.handed_in, { one: "# student", other: "# students" })}
+              action={t`See who`}
+            >{t`have not sat it`}</SittingDeskLine>
           ))}
           {desk.unfinished.map((test) => (
-            <Line key={test.id} margin="not frozen" action={<ButtonLink to={`/tests/${test.id}`}>Go on</ButtonLink>}>
-              <p className="font-serif text-lg font-semibold">{test.title || "Untitled test"}</p>
-              <p className="text-sm text-graphite">{many(test.questions, "question")} so far</p>
+            <Line
+              key={test.id}
+              margin={t`not frozen`}
+              action={<ButtonLink to={`/tests/${test.id}`}>{t`Go on`}</ButtonLink>}
+            >
+              <p className="font-serif text-lg font-semibold">{test.title || t`Untitled test`}</p>
+              <p className="text-sm text-graphite">{t`${plural(test.questions, { one: "# question", other: "# questions" })} so far`}</p>
             </Line>
           ))}
         </Region>
@@ -172,11 +174,9 @@ function SittingDeskLine({ sitting, margin, action, main = false, to, children }
 
 function News({ news }: { news: Schemas["NewsLine"][] }) {
   return (
-    <Region name="What the answers say">
+    <Region name={t`What the answers say`}>
       {news.length === 0 && (
-        <p className="py-3 text-graphite">
-          Findings appear here as soon as the first student has handed in and a sitting is closed.
-        </p>
+        <p className="py-3 text-graphite">{t`Findings appear here as soon as the first student has handed in and a sitting is closed.`}</p>
       )}
       {news.map((line) => {
         const flag = line.first;
@@ -187,18 +187,15 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
                 {flag
                   ? flag.heading
                   : line.too_few
-                    ? "Too few students to judge questions by."
-                    : "No question is more likely than not to have misled anybody."}
+                    ? t`Too few students to judge questions by.`
+                    : t`No question is more likely than not to have misled anybody.`}
               </p>
             </Link>
-            {flag && (
-              <p className="mt-1">
-                Question {flag.label}. {flag.how_sure}
-              </p>
-            )}
+            {flag && <p className="mt-1">{t`Question ${flag.label}. ${flag.how_sure}`}</p>}
             <p className="mt-1 text-sm text-graphite">
-              {line.title} · {line.class_name} · {many(line.students, "student")}
-              {line.flagged > 1 && ` · ${many(line.flagged - 1, "more question")} to look at`}
+              {line.title} · {line.class_name} · {plural(line.students, { one: "# student", other: "# students" })}
+              {line.flagged > 1 &&
+                t` · ${plural(line.flagged - 1, { one: "# more question", other: "# more questions" })} to look at`}
             </p>
           </div>
         );
@@ -210,14 +207,14 @@ function News({ news }: { news: Schemas["NewsLine"][] }) {
 /** An empty school: the job in the order people do it. */
 function FirstSteps() {
   const steps = [
-    ["/classes?new=1", "Make a class", "Type or paste the names; desk numbers and passes are given."],
-    ["/bank", "Write questions", "With the idea that each wrong option would show."],
-    ["/tests?new=1", "Put them into a test", "And freeze it, so that its results stay explained."],
-    ["/sittings?new=1", "Plan a sitting", "Students join with the code on the board and their pass."],
+    ["/classes?new=1", t`Make a class`, "Type or paste the names; desk numbers and passes are given."],
+    ["/bank", t`Write questions`, t`With the idea that each wrong option would show.`],
+    ["/tests?new=1", t`Put them into a test`, t`And freeze it, so that its results stay explained.`],
+    ["/sittings?new=1", t`Plan a sitting`, t`Students join with the code on the board and their pass.`],
   ] as const;
   return (
     <div className="max-w-2xl px-6 py-2">
-      <Empty title="Your desk is clear.">Four steps lead to the first finding.</Empty>
+      <Empty title={t`Your desk is clear.`}>{t`Four steps lead to the first finding.`}</Empty>
       {steps.map(([to, title, says], place) => (
         <Line
           key={to}

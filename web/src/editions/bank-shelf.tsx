@@ -1,5 +1,6 @@
 import { useDraggable } from "@dnd-kit/core";
 import { CSS } from "@dnd-kit/utilities";
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Filters, NO_FILTERS } from "../bank/filters";
 import { ItemFacts } from "../bank/item-line";
@@ -7,7 +8,7 @@ import { MoreButton, useItems } from "../bank/items-found";
 import { Button, ButtonLink } from "../ui/button";
 import type { Item } from "./layout";
 
-export const FROM_BANK = "from bank";
+export const FROM_BANK = t`from bank`;
 
 /** The bank beside a test: found by typing, put in by drag or click. */
 export function BankShelf({ used, onAdd }: { used: Set<string>; onAdd: (item: Item) => void }) {
@@ -26,12 +27,12 @@ export function BankShelf({ used, onAdd }: { used: Set<string>; onAdd: (item: It
         <div className="py-4 text-graphite">
           <p className="mb-3">
             {items.found.total > 0
-              ? "All of these are on the paper."
+              ? t`All of these are on the paper.`
               : wanted === NO_FILTERS
-                ? "The bank is empty."
-                : "No question fits."}
+                ? t`The bank is empty.`
+                : t`No question fits.`}
           </p>
-          <ButtonLink to="/bank">Write a question</ButtonLink>
+          <ButtonLink to="/bank">{t`Write a question`}</ButtonLink>
         </div>
       )}
       <MoreButton items={items} />
@@ -51,12 +52,10 @@ function ShelfLine({ item, onAdd }: { item: Item; onAdd: () => void }) {
       className={`flex items-start gap-3 border-b border-hairline py-2 ${isDragging ? "relative z-20 bg-iris-wash" : ""}`}
     >
       <div className="min-w-0 flex-1 cursor-grab touch-none" {...listeners}>
-        <p className="line-clamp-2 font-serif leading-snug">{item.words || "A question without text"}</p>
+        <p className="line-clamp-2 font-serif leading-snug">{item.words || t`A question without text`}</p>
         <ItemFacts item={item} />
       </div>
-      <Button onClick={onAdd} aria-label={`Put in: ${item.words}`}>
-        Put in
-      </Button>
+      <Button onClick={onAdd} aria-label={t`Put in: ${item.words}`}>{t`Put in`}</Button>
     </li>
   );
 }

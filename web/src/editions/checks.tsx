@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Region } from "../ui/split-page";
@@ -11,14 +12,14 @@ export function Checks({ checks, onPlan }: Props) {
   const looks = checks.filter((check) => !check.stops);
   return (
     <>
-      {checks.length === 0 && <p className="py-3">● Nothing to mend. It can be frozen as it is.</p>}
+      {checks.length === 0 && <p className="py-3">{t`● Nothing to mend. It can be frozen as it is.`}</p>}
       {stops.length > 0 && (
-        <Region name="Before it can be frozen">
+        <Region name={t`Before it can be frozen`}>
           <CheckList checks={stops} sign="◆" onPlan={onPlan} />
         </Region>
       )}
       {looks.length > 0 && (
-        <Region name="Worth a look">
+        <Region name={t`Worth a look`}>
           <CheckList checks={looks} sign="◐" onPlan={onPlan} />
         </Region>
       )}
@@ -41,23 +42,14 @@ function CheckList({ checks, sign, onPlan }: Props & { sign: string }) {
 }
 
 function Jump({ check, onPlan }: { check: Check; onPlan: () => void }) {
-  if (check.where === "item")
-    return (
-      <ButtonLink variant="quiet" to={`/bank/${check.at}`}>
-        open it
-      </ButtonLink>
-    );
-  if (check.where === "plan")
-    return (
-      <Button variant="quiet" onClick={onPlan}>
-        to the plan
-      </Button>
-    );
+  if (check.where === "item") return <ButtonLink variant="quiet" to={`/bank/${check.at}`}>{t`open it`}</ButtonLink>;
+  if (check.where === "plan") return <Button variant="quiet" onClick={onPlan}>{t`to the plan`}</Button>;
   if (check.where === "section")
     return (
-      <Button variant="quiet" onClick={() => document.getElementById(`row-${check.at}`)?.scrollIntoView()}>
-        show it
-      </Button>
+      <Button
+        variant="quiet"
+        onClick={() => document.getElementById(`row-${check.at}`)?.scrollIntoView()}
+      >{t`show it`}</Button>
     );
   return null;
 }

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -13,7 +14,6 @@ import { Field, Problem, TextArea, TextInput } from "../ui/field";
 import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
 import { Page, Region } from "../ui/split-page";
-import { many } from "../ui/words";
 
 type Group = Schemas["ExternalGroup"];
 type Draft = { title: string; described: { groups: Group[]; half_marks: boolean } };
@@ -57,15 +57,17 @@ export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
   const stops = checks.filter((check) => check.stops);
   return (
     <Page
-      title={draft.title || "Untitled test"}
-      facts={`marks only · ${many(lines.length, "line")}, ${many(total, "mark")}`}
+      title={draft.title || t`Untitled test`}
+      facts={t`marks only · ${plural(lines.length, { one: "# line", other: "# lines" })}, ${plural(total, { one: "# mark", other: "# marks" })}`}
       actions={
         <>
           <KeptNote keeping={keeping} />
-          <Button onClick={() => setPasting(true)}>Paste lines</Button>
-          <Button variant="main" disabled={lines.length === 0} onClick={() => setGiving(true)}>
-            Enter marks for a class…
-          </Button>
+          <Button onClick={() => setPasting(true)}>{t`Paste lines`}</Button>
+          <Button
+            variant="main"
+            disabled={lines.length === 0}
+            onClick={() => setGiving(true)}
+          >{t`Enter marks for a class…`}</Button>
         </>
       }
     >
@@ -73,7 +75,7 @@ export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
       <div className="min-h-0 flex-1 px-6 py-4 lg:overflow-y-auto" onKeyDown={undoKeys(undo, redo)}>
         <div className="flex max-w-5xl flex-wrap items-end gap-x-8">
           <div className="w-full max-w-md">
-            <Field label="Title">
+            <Field label={t`Title`}>
               {(id) => (
                 <TextInput
                   id={id}
@@ -86,20 +88,20 @@ export function DescribedPage({ test }: { test: Schemas["TestPage"] }) {
           </div>
           <div className="mb-4">
             <Checkbox
-              label="Half marks are given"
+              label={t`Half marks are given`}
               checked={half_marks}
               onChange={(on) => set((now) => ({ ...now, described: { ...now.described, half_marks: on } }))}
             />
           </div>
         </div>
         <Region
-          name="What the marks are for"
-          remark="A line for each mark you enter: a question, a part of one, or several together."
+          name={t`What the marks are for`}
+          remark={t`A line for each mark you enter: a question, a part of one, or several together.`}
         >
           <Lines groups={shown} halves={half_marks} onPut={put} onGroups={setGroups} />
         </Region>
         {lines.length > 0 && stops.length > 0 && (
-          <Region name="Still to do">
+          <Region name={t`Still to do`}>
             <ul className="py-2">
               {stops.map((check) => (
                 <li key={check.says} className="text-clay">
@@ -129,13 +131,13 @@ type LinesProps = {
   onGroups: (groups: Group[]) => void;
 };
 
-const HEADS = ["Label", "Marks", "Skills", "What it asks", "To ask again"];
+const HEADS = [t`Label`, t`Marks`, t`Skills`, t`What it asks`, t`To ask again`];
 
 function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
   const skills = useSkills().data ?? [];
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
-    <section aria-label="Lines" tabIndex={0} className="overflow-x-auto px-0.5 pb-1">
+    <section aria-label={t`Lines`} tabIndex={0} className="overflow-x-auto px-0.5 pb-1">
       <div className="grid min-w-3xl items-start grid-cols-[6rem_5rem_minmax(8rem,1fr)_minmax(8rem,1.2fr)_minmax(8rem,1.2fr)_2rem] gap-x-2 gap-y-1.5 py-2">
         {HEADS.map((head) => (
           <span key={head} className="text-xs font-semibold text-graphite">
@@ -144,7 +146,7 @@ function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
         ))}
         <span />
         {groups.map((group, at) => {
-          const name = group.label || `line ${at + 1}`;
+          const name = group.label || t`line ${at + 1}`;
           const field = (what: "label" | "about" | "follow_up", says: string, example: string) => (
             <TextArea
               rows={1}
@@ -158,9 +160,9 @@ function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: the empty last line becomes a line in its place
             <div key={at} className="contents">
-              {field("label", "Label", "1–2a")}
+              {field("label", t`Label`, "1–2a")}
               <TextInput
-                aria-label={`Marks, ${name}`}
+                aria-label={t`Marks, ${name}`}
                 type="number"
                 min={halves ? 0.5 : 1}
                 max={100}
@@ -175,11 +177,11 @@ function Lines({ groups, halves, onPut, onGroups }: LinesProps) {
                 skills={group.skills}
                 onChange={(next) => onPut(at, { ...group, skills: next })}
               />
-              {field("about", "What it asks", "in a few words, if you like")}
-              {field("follow_up", "To ask again", "a question like it, for who missed it")}
+              {field("about", t`What it asks`, t`in a few words, if you like`)}
+              {field("follow_up", t`To ask again`, t`a question like it, for who missed it`)}
               <Button
                 variant="quiet"
-                aria-label={`Take out ${name}`}
+                aria-label={t`Take out ${name}`}
                 disabled={isEmpty(group)}
                 onClick={() => onGroups(groups.filter((group, place) => place !== at && !isEmpty(group)))}
               >
@@ -223,7 +225,7 @@ function SkillsField({
   }
   return (
     <TextInput
-      aria-label={`Skills, ${name}`}
+      aria-label={t`Skills, ${name}`}
       placeholder={example}
       list="skills-known"
       value={text}
@@ -253,8 +255,8 @@ function PasteLines({ onClose, onLines }: { onClose: () => void; onLines: (group
       open
       wide
       onClose={onClose}
-      title="Paste lines"
-      says="From a spreadsheet, in this order: label, marks, skills (semicolons between), what it asks, what to ask again. Only the first two are needed."
+      title={t`Paste lines`}
+      says={t`From a spreadsheet, in this order: label, marks, skills (semicolons between), what it asks, what to ask again. Only the first two are needed.`}
     >
       <form
         onSubmit={(event) => {
@@ -262,21 +264,17 @@ function PasteLines({ onClose, onLines }: { onClose: () => void; onLines: (group
           look.mutate();
         }}
       >
-        <Field label="Lines">
+        <Field label={t`Lines`}>
           {(id) => (
             <TextArea id={id} autoFocus rows={8} value={text} onChange={(event) => setText(event.target.value)} />
           )}
         </Field>
         <Problem error={look.error} />
-        {wrong.length > 0 && <Problem error={{ message: "Some lines cannot be read.", problems: wrong }} />}
+        {wrong.length > 0 && <Problem error={{ message: t`Some lines cannot be read.`, problems: wrong }} />}
         {wrong.length > 0 && groups.length > 0 && (
-          <Button className="mr-3" onClick={() => take(groups)}>
-            Take the {groups.length} that can
-          </Button>
+          <Button className="mr-3" onClick={() => take(groups)}>{t`Take the ${groups.length} that can`}</Button>
         )}
-        <Button type="submit" variant="main" disabled={!text.trim() || look.isPending}>
-          Add the lines
-        </Button>
+        <Button type="submit" variant="main" disabled={!text.trim() || look.isPending}>{t`Add the lines`}</Button>
       </form>
     </Dialog>
   );
@@ -310,13 +308,10 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
     },
   });
   return (
-    <Dialog open onClose={onClose} title="Enter marks for a class">
+    <Dialog open onClose={onClose} title={t`Enter marks for a class`}>
       {classes.data?.length === 0 ? (
         <p>
-          There is no class yet.{" "}
-          <ButtonLink to="/classes?new=1" variant="main">
-            Make a class
-          </ButtonLink>
+          {t`There is no class yet.`} <ButtonLink to="/classes?new=1" variant="main">{t`Make a class`}</ButtonLink>
         </p>
       ) : (
         <form
@@ -326,13 +321,11 @@ function EnterFor({ testId, save, onClose }: { testId: number; save: () => Promi
           }}
         >
           <ClassChoice value={classId} onChange={setClassId} />
-          <Field label="Given on" hint="Leave it empty for today.">
+          <Field label={t`Given on`} hint={t`Leave it empty for today.`}>
             {(id) => <TextInput id={id} type="date" value={when} onChange={(event) => setWhen(event.target.value)} />}
           </Field>
           <Problem error={go.error} />
-          <Button type="submit" variant="main" disabled={go.isPending}>
-            To the grid
-          </Button>
+          <Button type="submit" variant="main" disabled={go.isPending}>{t`To the grid`}</Button>
         </form>
       )}
     </Dialog>
@@ -345,17 +338,17 @@ function MarksSoFar({ testId }: { testId: number }) {
   const own = sittings.data?.filter((sitting) => sitting.test === testId) ?? [];
   if (own.length === 0) return null;
   return (
-    <Region name="Marks of this test">
+    <Region name={t`Marks of this test`}>
       <ul className="py-2">
         {own.map((sitting) => (
           <li key={sitting.id} className="flex items-center gap-4 py-1">
             <span className="min-w-0 flex-1">
               <strong>{sitting.class_name}</strong>{" "}
               <span className="text-graphite">
-                {sitting.closed_at ? "all marks are in" : `${sitting.handed_in} of ${sitting.seats} rows full`}
+                {sitting.closed_at ? t`all marks are in` : t`${sitting.handed_in} of ${sitting.seats} rows full`}
               </span>
             </span>
-            <ButtonLink to={`/sittings/${sitting.id}`}>Marks</ButtonLink>
+            <ButtonLink to={`/sittings/${sitting.id}`}>{t`Marks`}</ButtonLink>
           </li>
         ))}
       </ul>

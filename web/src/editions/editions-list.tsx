@@ -1,10 +1,11 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Region } from "../ui/split-page";
-import { dayOf, many } from "../ui/words";
+import { dayOf } from "../ui/words";
 import { PrintMenu } from "./print-menu";
 
 type Edition = Schemas["EditionLine"];
@@ -13,7 +14,7 @@ type Edition = Schemas["EditionLine"];
 export function EditionsList({ editions }: { editions: Edition[] }) {
   if (editions.length === 0) return null;
   return (
-    <Region name="Frozen editions">
+    <Region name={t`Frozen editions`}>
       <ul>
         {editions.map((edition) => (
           <EditionLine key={edition.id} edition={edition} first={edition.number === 1} />
@@ -35,25 +36,25 @@ function EditionLine({ edition, first }: { edition: Edition; first: boolean }) {
     <li className="border-b border-hairline py-2">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <span className="min-w-0 flex-1">
-          <strong>Edition {edition.number}</strong>
+          <strong>{t`Edition ${edition.number}`}</strong>
           {edition.label && `, ${edition.label}`}{" "}
           <span className="text-sm text-graphite">
-            {many(edition.questions, "question")}, {many(edition.marks, "mark")}
-            {edition.forms.length > 1 && `, forms ${edition.forms.join(", ")}`}, frozen {dayOf(edition.frozen_at)}
+            {plural(edition.questions, { one: "# question", other: "# questions" })},{" "}
+            {plural(edition.marks, { one: "# mark", other: "# marks" })}
+            {edition.forms.length > 1 && t`, forms ${edition.forms.join(", ")}`}
+            {t`, frozen ${dayOf(edition.frozen_at)}`}
           </span>
         </span>
         {!first && (
-          <Button variant="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
-            what changed
-          </Button>
+          <Button variant="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>{t`what changed`}</Button>
         )}
         <PrintMenu at={`/api/v1/editions/${edition.id}/print`} forms={edition.forms} />
-        <ButtonLink to={`/sittings?new=1&edition=${edition.id}`}>Plan a sitting</ButtonLink>
+        <ButtonLink to={`/sittings?new=1&edition=${edition.id}`}>{t`Plan a sitting`}</ButtonLink>
       </div>
       <Problem error={changes.error} />
       {open && changes.data && (
         <ul className="pt-1 pl-4 text-sm">
-          {changes.data.length === 0 && <li className="text-graphite">The questions are the same.</li>}
+          {changes.data.length === 0 && <li className="text-graphite">{t`The questions are the same.`}</li>}
           {changes.data.map((change) => (
             <li key={change.number + change.change}>
               <strong>{change.number}</strong> {change.change} <span className="text-graphite">{change.stem}</span>

@@ -1,9 +1,11 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Hint } from "../ui/hint";
 import { NumberInput } from "../ui/number-input";
 import { Line, Region } from "../ui/split-page";
-import { amount, figure, many } from "../ui/words";
+import { amount, figure } from "../ui/words";
 
 export type ForetoldOf = { students: number | null; cut: number };
 type Foretold = NonNullable<Schemas["PredictedStatistics"]["foretold"]>;
@@ -14,24 +16,27 @@ export function Expected({ page, wanted, onWanted }: Props) {
   const { marks, minutes, questions, known, foretold } = page.predicted;
   return (
     <>
-      <Region name="What to expect">
+      <Region name={t`What to expect`}>
         <p className="pt-2">
-          {many(questions, "question")}, <strong>{amount(marks, marks % 1 ? 1 : 0)} marks</strong>, about{" "}
-          <strong>{Math.round(minutes)} minutes</strong>.{" "}
+          <Trans>
+            {plural(questions, { one: "# question", other: "# questions" })},{" "}
+            <strong>{amount(marks, marks % 1 ? 1 : 0)} marks</strong>, about{" "}
+            <strong>{Math.round(minutes)} minutes</strong>.{" "}
+          </Trans>
           {!foretold && (
             <span className="text-graphite">
               {known === 0
-                ? "None of them was used before, so how the class will do cannot be foretold."
-                : `${many(known, "question")} of it ${known === 1 ? "was" : "were"} used before: too little to foretell more.`}
+                ? t`None of them was used before, so how the class will do cannot be foretold.`
+                : t`${plural(known, { one: "# question", other: "# questions" })} of it ${known === 1 ? "was" : "were"} used before: too little to foretell more.`}
             </span>
           )}
         </p>
         {foretold && <Sentences foretold={foretold} known={known} questions={questions} />}
         {foretold && (
           <p className="flex flex-wrap items-baseline gap-x-2 pt-2 text-sm text-graphite">
-            In a class of
+            {t`In a class of`}
             <NumberInput
-              label="Students who will sit it"
+              label={t`Students who will sit it`}
               className="w-16! py-0! text-right"
               min={2}
               max={500}
@@ -39,9 +44,9 @@ export function Expected({ page, wanted, onWanted }: Props) {
               value={wanted.students ?? foretold.students}
               onChange={(students) => onWanted({ ...wanted, students })}
             />
-            students, with a decision at
+            {t`students, with a decision at`}
             <NumberInput
-              label="Percent of the marks at which it is decided"
+              label={t`Percent of the marks at which it is decided`}
               className="w-16! py-0! text-right"
               min={0}
               max={100}
@@ -49,19 +54,19 @@ export function Expected({ page, wanted, onWanted }: Props) {
               value={wanted.cut}
               onChange={(cut) => onWanted({ ...wanted, cut: cut ?? 50 })}
             />
-            % of the marks.
+            {t`% of the marks.`}
           </p>
         )}
       </Region>
       {page.unsettled.length > 0 && (
-        <Region name="Found before, and not settled">
+        <Region name={t`Found before, and not settled`}>
           {page.unsettled.map((entry) => (
-            <Line key={entry.ref} margin={`Question ${entry.number}`}>
+            <Line key={entry.ref} margin={t`Question ${entry.number}`}>
               {entry.standing.map((found) => (
                 <Link key={found.heading} to={`/bank/${entry.ref}`} className="block hover:underline">
                   {found.heading}{" "}
                   <span className="text-sm text-graphite">
-                    {Math.min(99, Math.round(100 * found.probability))} in 100
+                    {t`${Math.min(99, Math.round(100 * found.probability))} in 100`}
                   </span>
                 </Link>
               ))}
@@ -77,34 +82,37 @@ function Sentences({ foretold, known, questions }: { foretold: Foretold; known: 
   const { students, mean, reliability, sem, near_cut: near, margin } = foretold;
   return (
     <p className="pt-2">
-      The class will earn about{" "}
-      <Hint says="The average total to expect. In brackets: nine times in ten it comes out between these.">
+      {t`The class will earn about`}{" "}
+      <Hint says={t`The average total to expect. In brackets: nine times in ten it comes out between these.`}>
         <strong>{amount(mean.middle)}</strong>
       </Hint>{" "}
-      marks on average <Between of={mean} print={amount} />. Reliability will be about{" "}
-      <Hint says="Coefficient alpha: how well the questions agree on who is strong.">
+      {t`marks on average`} <Between of={mean} print={amount} />
+      {t`. Reliability will be about`}{" "}
+      <Hint says={t`Coefficient alpha: how well the questions agree on who is strong.`}>
         <strong>{figure(reliability.middle)}</strong>
       </Hint>{" "}
-      <Between of={reliability} print={figure} />, and a total good to{" "}
-      <Hint says="Standard error of measurement: two thirds of students would come out within this many marks on a like test.">
+      <Between of={reliability} print={figure} />
+      {t`, and a total good to`}{" "}
+      <Hint
+        says={t`Standard error of measurement: two thirds of students would come out within this many marks on a like test.`}
+      >
         <strong>± {amount(sem.middle)}</strong>
-      </Hint>{" "}
-      marks. About <strong>{Math.round(near.middle)}</strong> of {students} students ({Math.round(near.low)} to{" "}
-      {Math.round(near.high)}) will come out within {amount(margin)} marks of {Math.round(100 * foretold.cut)}%, too
-      close to tell on which side of it they belong.{" "}
-      <span className="text-graphite">
-        {known < questions
-          ? `${many(known, "question")} of ${questions} ${known === 1 ? "was" : "were"} used before; of the others the usual is assumed.`
-          : "All questions were used before."}
-      </span>
+      </Hint>
+      <Trans>
+        {" "}
+        marks. About <strong>{Math.round(near.middle)}</strong> of {students} students ({Math.round(near.low)} to{" "}
+        {Math.round(near.high)}) will come out within {amount(margin)} marks of {Math.round(100 * foretold.cut)}%, too
+        close to tell on which side of it they belong.{" "}
+        <span className="text-graphite">
+          {known < questions
+            ? t`${plural(known, { one: "# question", other: "# questions" })} of ${questions} ${known === 1 ? "was" : "were"} used before; of the others the usual is assumed.`
+            : t`All questions were used before.`}
+        </span>
+      </Trans>
     </p>
   );
 }
 
 function Between({ of, print }: { of: Foretold["mean"]; print: (value: number) => string }) {
-  return (
-    <span className="text-graphite">
-      ({print(of.low)} to {print(of.high)})
-    </span>
-  );
+  return <span className="text-graphite">{t`(${print(of.low)} to ${print(of.high)})`}</span>;
 }

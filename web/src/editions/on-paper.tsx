@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, read } from "../api/client";
@@ -45,7 +46,7 @@ export function QuestionOnPaper({ question, stimulus }: OnPaper) {
       )}
       <Rich html={item.stem} className="font-serif leading-snug whitespace-pre-line" />
       <div className="my-2 [zoom:0.76]" inert>
-        <Answer item={item} name={`shown ${ref}`} response={null} onRespond={() => undefined} />
+        <Answer item={item} name={t`shown ${ref}`} response={null} onRespond={() => undefined} />
       </div>
     </>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { keepPictureAddress } from "../bank/pictures";
 import { Button } from "../ui/button";
@@ -13,19 +14,17 @@ export function PageRow({ page, onChange, onTake }: Props) {
     <div className="border-l-2 border-iris pl-3">
       <div className="mb-1 flex items-center gap-3">
         <TextInput
-          aria-label="Title of the page"
+          aria-label={t`Title of the page`}
           className="font-serif text-lg"
-          placeholder="A page to teach from: its one idea"
+          placeholder={t`A page to teach from: its one idea`}
           maxLength={200}
           value={page.title}
           onChange={(event) => onChange({ ...page, title: event.target.value })}
         />
-        <Button variant="quiet" onClick={onTake} aria-label="Take out the page">
-          take out
-        </Button>
+        <Button variant="quiet" onClick={onTake} aria-label={t`Take out the page`}>{t`take out`}</Button>
       </div>
       <RichField
-        label="Text of the page"
+        label={t`Text of the page`}
         className="font-serif"
         value={page.body}
         onPicture={keepPictureAddress}

@@ -1,6 +1,7 @@
 import { useDroppable } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
+import { t } from "@lingui/core/macro";
 import { GripVertical } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
@@ -58,13 +59,13 @@ export function PaperList({ layout, items, onPaper, checks, onChange, onTake }: 
                     onPaper={onPaper.get(row.entry.ref)}
                     problem={problem}
                     onChange={(entry) => onChange(changedEntry(layout, row.id, entry))}
-                    onTake={() => onTake(row.id, "Taken off the paper.")}
+                    onTake={() => onTake(row.id, t`Taken off the paper.`)}
                   />
                 ) : (
                   <PageRow
                     page={row.entry.page}
                     onChange={(page) => onChange(changedEntry(layout, row.id, { entry: "page", page }))}
-                    onTake={() => onTake(row.id, "The page is taken out.")}
+                    onTake={() => onTake(row.id, t`The page is taken out.`)}
                   />
                 )}
               </Movable>
@@ -73,14 +74,14 @@ export function PaperList({ layout, items, onPaper, checks, onChange, onTake }: 
         </ol>
       </SortableContext>
       {rows.length === 1 && layout.sections[0]?.draws.length === 0 && (
-        <p className="py-6 text-graphite">Empty so far. Drag questions over from the bank, or press “Put in”.</p>
+        <p className="py-6 text-graphite">{t`Empty so far. Drag questions over from the bank, or press “Put in”.`}</p>
       )}
     </div>
   );
 }
 
 const nameOf = (row: Row, number: number) =>
-  row.row === "section" ? "section" : row.entry.entry === "item" ? `question ${number}` : "page";
+  row.row === "section" ? "section" : row.entry.entry === "item" ? t`question ${number}` : "page";
 
 type MovableProps = {
   id: string;
@@ -110,7 +111,7 @@ function Movable({ id, what, still, head, onMove, children }: MovableProps) {
           className="mt-1.5 cursor-grab touch-none text-graphite"
           {...attributes}
           {...listeners}
-          aria-label={`Move ${what}; arrow keys up and down`}
+          aria-label={t`Move ${what}; arrow keys up and down`}
           onKeyDown={(event) => {
             const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
             if (by) {

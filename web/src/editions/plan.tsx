@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
@@ -8,7 +9,7 @@ import { NumberInput } from "../ui/number-input";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { WordPicker } from "../ui/word-picker";
-import { amount, many } from "../ui/words";
+import { amount } from "../ui/words";
 import { Expected, type ForetoldOf } from "./expected";
 import type { Layout } from "./layout";
 
@@ -35,14 +36,14 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
     <>
       <Problem error={found.error} />
       {found.data && <Expected page={found.data} wanted={of} onWanted={setOf} />}
-      <Region name="Skills and marks" remark={planned > 0 && `${amount(planned, 0)} marks planned`}>
+      <Region name={t`Skills and marks`} remark={planned > 0 && t`${amount(planned, 0)} marks planned`}>
         <Table
-          caption="Skills, marks wanted and there"
+          caption={t`Skills, marks wanted and there`}
           heads={[
-            { label: "Skill" },
-            { label: "Wanted", right: true },
-            { label: "There", right: true },
-            { label: "Against the plan", silent: true },
+            { label: t`Skill` },
+            { label: t`Wanted`, right: true },
+            { label: t`There`, right: true },
+            { label: t`Against the plan`, silent: true },
           ]}
         >
           {lines.map((line) => (
@@ -50,7 +51,7 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
               <Cell>{line.skill}</Cell>
               <Cell right>
                 <NumberInput
-                  label={`Marks wanted on ${line.skill}`}
+                  label={t`Marks wanted on ${line.skill}`}
                   className="w-16! py-0! text-right"
                   min={0}
                   step={0.5}
@@ -61,10 +62,10 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
               <Cell right>{amount(line.there, line.there % 1 ? 1 : 0)}</Cell>
               <Cell>
                 <span className={line.wanted && line.there !== line.wanted ? "text-ochre" : "text-graphite"}>
-                  {line.wanted > line.there && `◐ ${amount(line.wanted - line.there, 0)} short`}
-                  {line.wanted > 0 && line.wanted < line.there && `◐ ${amount(line.there - line.wanted, 0)} over`}
-                  {line.wanted > 0 && line.wanted === line.there && "● as planned"}
-                  {!line.wanted && many(line.questions, "question")}
+                  {line.wanted > line.there && t`◐ ${amount(line.wanted - line.there, 0)} short`}
+                  {line.wanted > 0 && line.wanted < line.there && t`◐ ${amount(line.there - line.wanted, 0)} over`}
+                  {line.wanted > 0 && line.wanted === line.there && t`● as planned`}
+                  {!line.wanted && plural(line.questions, { one: "# question", other: "# questions" })}
                 </span>
               </Cell>
             </Row>
@@ -72,29 +73,29 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
         </Table>
         <div className="mt-3">
           <WordPicker
-            label="Plan another skill"
+            label={t`Plan another skill`}
             words={[]}
             known={skills.filter((skill) => !lines.some((line) => line.skill === skill))}
             onChange={([skill]) => skill && wanted(skill, 1)}
           />
         </div>
       </Region>
-      <Region name="How it is given">
+      <Region name={t`How it is given`}>
         <div className="grid gap-x-6 pt-3 sm:grid-cols-3">
-          <Field label="Marks in all">
+          <Field label={t`Marks in all`}>
             {() => (
               <NumberInput
-                label="Marks wanted in all"
+                label={t`Marks wanted in all`}
                 min={0}
                 value={layout.total_wanted}
                 onChange={(total_wanted) => onChange({ ...layout, total_wanted })}
               />
             )}
           </Field>
-          <Field label="Minutes">
+          <Field label={t`Minutes`}>
             {() => (
               <NumberInput
-                label="Minutes allowed"
+                label={t`Minutes allowed`}
                 min={0}
                 max={600}
                 step={1}
@@ -104,7 +105,7 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
             )}
           </Field>
           <Field
-            label="Forms"
+            label={t`Forms`}
             hint={layout.forms > 1 ? "Other orders of questions and options; neighbours differ." : ""}
           >
             {(id) => (
@@ -113,16 +114,16 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
                 value={layout.forms}
                 onChange={(event) => onChange({ ...layout, forms: Number(event.target.value) })}
               >
-                <option value={1}>one</option>
-                <option value={2}>two, A and B</option>
-                <option value={3}>three, A to C</option>
-                <option value={4}>four, A to D</option>
+                <option value={1}>{t`one`}</option>
+                <option value={2}>{t`two, A and B`}</option>
+                <option value={3}>{t`three, A to C`}</option>
+                <option value={4}>{t`four, A to D`}</option>
               </Choice>
             )}
           </Field>
         </div>
         <Checkbox
-          label="correct totals for guessing: a wrong choice among k options costs 1/(k − 1) of its marks"
+          label={t`correct totals for guessing: a wrong choice among k options costs 1/(k − 1) of its marks`}
           checked={layout.correct_for_guessing}
           onChange={(correct_for_guessing) => onChange({ ...layout, correct_for_guessing })}
         />

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
@@ -30,8 +31,8 @@ export function Preview({ testId, save, onClose }: Props) {
       open
       onClose={onClose}
       wide
-      title="As students see it"
-      says="One question at a time, on a phone or a laptop. Nothing you answer here is kept."
+      title={t`As students see it`}
+      says={t`One question at a time, on a phone or a laptop. Nothing you answer here is kept.`}
     >
       <Problem error={paper.error} />
       {paper.data && step && (
@@ -56,17 +57,13 @@ export function Preview({ testId, save, onClose }: Props) {
             </>
           )}
           <div className="mt-4 flex justify-between">
-            <Button disabled={at === 0} onClick={() => setAt(at - 1)}>
-              Back
-            </Button>
-            <Button variant="main" disabled={at === steps.length - 1} onClick={() => setAt(at + 1)}>
-              Next
-            </Button>
+            <Button disabled={at === 0} onClick={() => setAt(at - 1)}>{t`Back`}</Button>
+            <Button variant="main" disabled={at === steps.length - 1} onClick={() => setAt(at + 1)}>{t`Next`}</Button>
           </div>
         </div>
       )}
       <div className="mt-4 text-right">
-        <Button onClick={onClose}>Close</Button>
+        <Button onClick={onClose}>{t`Close`}</Button>
       </div>
     </Dialog>
   );

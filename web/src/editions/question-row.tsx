@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { kindName } from "../bank/kinds";
 import { Button, ButtonLink } from "../ui/button";
@@ -29,11 +30,11 @@ export function QuestionRow({ number, entry, item, onPaper, problem, onChange, o
             {onPaper ? (
               <QuestionOnPaper {...onPaper} />
             ) : (
-              <p className="line-clamp-2 font-serif leading-snug">{item?.words || "A question without text"}</p>
+              <p className="line-clamp-2 font-serif leading-snug">{item?.words || t`A question without text`}</p>
             )}
           </div>
           <NumberInput
-            label={`Marks of question ${number}`}
+            label={t`Marks of question ${number}`}
             className="w-16! shrink-0 py-0! text-right"
             min={0.5}
             max={100}
@@ -44,18 +45,18 @@ export function QuestionRow({ number, entry, item, onPaper, problem, onChange, o
         </div>
         <div className="flex items-baseline gap-x-3 text-sm text-graphite">
           <span className="min-w-0 flex-1 truncate">
-            {item && `${item.skills.join(", ") || "no skill"} · ${kindName(item.kind)}`}
-            {entry.new_page && " · on a new page"}
+            {item && `${item.skills.join(", ") || t`no skill`} · ${kindName(item.kind)}`}
+            {entry.new_page && t` · on a new page`}
           </span>
           <Button variant="quiet" aria-pressed={entry.new_page} onClick={() => set({ new_page: !entry.new_page })}>
-            {entry.new_page ? "same page" : "new page"}
+            {entry.new_page ? t`same page` : t`new page`}
           </Button>
-          <ButtonLink variant="quiet" to={`/bank/${entry.ref}`} aria-label={`Open question ${number}`}>
-            open
-          </ButtonLink>
-          <Button variant="quiet" onClick={onTake} aria-label={`Take off question ${number}`}>
-            take off
-          </Button>
+          <ButtonLink
+            variant="quiet"
+            to={`/bank/${entry.ref}`}
+            aria-label={t`Open question ${number}`}
+          >{t`open`}</ButtonLink>
+          <Button variant="quiet" onClick={onTake} aria-label={t`Take off question ${number}`}>{t`take off`}</Button>
         </div>
         {problem && (
           <p className={`text-sm ${problem.stops ? "text-ochre" : "text-graphite"}`}>

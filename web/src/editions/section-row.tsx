@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { keepPictureAddress } from "../bank/pictures";
@@ -9,7 +10,6 @@ import { changedAt } from "../ui/lists";
 import { NumberInput } from "../ui/number-input";
 import { RichField } from "../ui/rich-field";
 import { TakeOut } from "../ui/take-out";
-import { many } from "../ui/words";
 import type { Section } from "./layout";
 
 type Props = {
@@ -25,67 +25,67 @@ type Props = {
 export function SectionRow({ section, alone, first, problem, onChange, onTake }: Props) {
   const [open, setOpen] = useState(false);
   const facts = [
-    section.choose ? `students choose ${section.choose}` : "",
-    section.draws.length > 0 ? `${many(sum(section), "question")} drawn` : "",
-    section.new_page ? "starts a page" : "",
+    section.choose ? t`students choose ${section.choose}` : "",
+    section.draws.length > 0 ? t`${plural(sum(section), { one: "# question", other: "# questions" })} drawn` : "",
+    section.new_page ? t`starts a page` : "",
   ].filter(Boolean);
   if (alone && !open && !section.title && !section.instructions && facts.length === 0)
     return (
       <p className="py-1 text-right text-sm">
-        <Button variant="quiet" onClick={() => setOpen(true)}>
-          title, choice or drawn questions
-        </Button>
+        <Button variant="quiet" onClick={() => setOpen(true)}>{t`title, choice or drawn questions`}</Button>
       </p>
     );
   return (
     <div className="border-b-2 border-ink pt-3 pb-1.5" id={`row-${section.ref}`}>
       <div className="flex items-center gap-3">
         <TextInput
-          aria-label="Title of the section"
+          aria-label={t`Title of the section`}
           className="border-transparent! font-serif text-lg font-semibold hover:border-edge! focus:border-iris!"
-          placeholder="Section without a title"
+          placeholder={t`Section without a title`}
           maxLength={200}
           value={section.title}
           onChange={(event) => onChange({ title: event.target.value })}
         />
         {facts.length > 0 && <span className="shrink-0 text-sm text-graphite">{facts.join(", ")}</span>}
         <Button variant="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? "close" : "set up"}
+          {open ? t`close` : t`set up`}
         </Button>
         {!first && (
-          <Button variant="quiet" aria-label={`Take out the section ${section.title}`} onClick={onTake}>
-            take out
-          </Button>
+          <Button
+            variant="quiet"
+            aria-label={t`Take out the section ${section.title}`}
+            onClick={onTake}
+          >{t`take out`}</Button>
         )}
       </div>
       {problem && <p className="px-2.5 text-sm text-ochre">◐ {problem.says}</p>}
       {open && (
         <div className="px-2.5 pt-2 pb-1">
           <RichField
-            label="Instructions of the section"
-            placeholder="Instructions, if it needs its own"
+            label={t`Instructions of the section`}
+            placeholder={t`Instructions, if it needs its own`}
             value={section.instructions}
             onPicture={keepPictureAddress}
             onChange={(instructions) => onChange({ instructions })}
           />
           <div className="mt-2 flex flex-wrap items-center gap-x-6 gap-y-1 text-sm">
             <label className="flex items-center gap-2">
-              Students answer
+              {t`Students answer`}
               <Choice
                 className="w-auto! py-0.5!"
                 value={section.choose ?? ""}
                 onChange={(event) => onChange({ choose: event.target.value ? Number(event.target.value) : null })}
               >
-                <option value="">all of it</option>
+                <option value="">{t`all of it`}</option>
                 {upTo(section.entries.length + sum(section) - 1).map((count) => (
                   <option key={count} value={count}>
-                    any {count}
+                    {t`any ${count}`}
                   </option>
                 ))}
               </Choice>
             </label>
             <Checkbox
-              label="starts on a new page"
+              label={t`starts on a new page`}
               checked={section.new_page}
               onChange={(new_page) => onChange({ new_page })}
             />
@@ -110,9 +110,9 @@ function Draws({ section, onChange }: Pick<Props, "section" | "onChange">) {
       {draws.map((rule, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a rule has no name but its place
         <div key={at} className="mb-1.5 flex flex-wrap items-center gap-2">
-          draw
+          {t`draw`}
           <NumberInput
-            label={`How many to draw, rule ${at + 1}`}
+            label={t`How many to draw, rule ${at + 1}`}
             className="w-16! py-0.5!"
             min={1}
             max={50}
@@ -120,9 +120,9 @@ function Draws({ section, onChange }: Pick<Props, "section" | "onChange">) {
             value={rule.count}
             onChange={(count) => count && set(at, { count })}
           />
-          on
+          {t`on`}
           <Choice
-            aria-label={`Skill to draw from, rule ${at + 1}`}
+            aria-label={t`Skill to draw from, rule ${at + 1}`}
             className="w-auto! max-w-48 py-0.5!"
             value={rule.skill}
             onChange={(event) => set(at, { skill: event.target.value })}
@@ -132,7 +132,7 @@ function Draws({ section, onChange }: Pick<Props, "section" | "onChange">) {
             ))}
           </Choice>
           <Choice
-            aria-label={`Difficulty to draw, rule ${at + 1}`}
+            aria-label={t`Difficulty to draw, rule ${at + 1}`}
             className="w-auto! py-0.5!"
             value={`${rule.low} ${rule.high}`}
             onChange={(event) => {
@@ -140,13 +140,13 @@ function Draws({ section, onChange }: Pick<Props, "section" | "onChange">) {
               set(at, { low, high });
             }}
           >
-            <option value="0 1">of any difficulty</option>
-            <option value="0.8 1">easy: p .80 or more</option>
-            <option value="0.4 0.8">middling: p .40 to .80</option>
-            <option value="0 0.4">hard: p under .40</option>
+            <option value="0 1">{t`of any difficulty`}</option>
+            <option value="0.8 1">{t`easy: p .80 or more`}</option>
+            <option value="0.4 0.8">{t`middling: p .40 to .80`}</option>
+            <option value="0 0.4">{t`hard: p under .40`}</option>
           </Choice>
           <TakeOut
-            what={`rule ${at + 1}`}
+            what={t`rule ${at + 1}`}
             onTake={() => onChange({ draws: draws.filter((_, other) => other !== at) })}
           />
         </div>
@@ -154,9 +154,7 @@ function Draws({ section, onChange }: Pick<Props, "section" | "onChange">) {
       <Button
         disabled={skills.length === 0}
         onClick={() => onChange({ draws: [...draws, { skill: skills[0]?.name ?? "", count: 2, low: 0, high: 1 }] })}
-      >
-        Draw questions by skill
-      </Button>
+      >{t`Draw questions by skill`}</Button>
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../api/changes";
@@ -32,13 +33,13 @@ export function ShareDialog({ test, onKept, onClose }: Props) {
     <Dialog
       open
       onClose={onClose}
-      title="On the shelf"
-      says="Colleagues of your school find it there and copy it into their own bank. Your test stays yours."
+      title={t`On the shelf`}
+      says={t`Colleagues of your school find it there and copy it into their own bank. Your test stays yours.`}
     >
-      <Field label="Topic">
+      <Field label={t`Topic`}>
         {(id) => <TextInput id={id} maxLength={120} value={topic} onChange={(event) => setTopic(event.target.value)} />}
       </Field>
-      <Field label="What it is for, in a line or two">
+      <Field label={t`What it is for, in a line or two`}>
         {(id) => (
           <TextArea
             id={id}
@@ -52,9 +53,9 @@ export function ShareDialog({ test, onKept, onClose }: Props) {
       <Problem error={share.error} />
       <div className="flex gap-3">
         <Button variant="main" disabled={share.isPending} onClick={() => share.mutate(true)}>
-          {test.shared ? "Keep it there" : "Put it on the shelf"}
+          {test.shared ? t`Keep it there` : t`Put it on the shelf`}
         </Button>
-        {test.shared && <Button onClick={() => share.mutate(false)}>Take it off the shelf</Button>}
+        {test.shared && <Button onClick={() => share.mutate(false)}>{t`Take it off the shelf`}</Button>}
       </div>
     </Dialog>
   );

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -6,7 +7,6 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem, TextInput } from "../ui/field";
 import { Line, Page } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 
 /** Tests and lessons ready to copy: those that come with Verso Mark and those of colleagues. */
 export function Shelf() {
@@ -24,37 +24,43 @@ export function Shelf() {
     onSuccess: (made) => {
       client.invalidateQueries();
       navigate(`/tests/${made.id}`);
-      say("It is yours now: the test is among yours, its questions are in your bank.");
+      say(t`It is yours now: the test is among yours, its questions are in your bank.`);
     },
   });
   return (
-    <Page title="The shelf" facts="ready to copy" actions={<ButtonLink to="/tests">Your own tests</ButtonLink>}>
+    <Page
+      title={t`The shelf`}
+      facts={t`ready to copy`}
+      actions={<ButtonLink to="/tests">{t`Your own tests`}</ButtonLink>}
+    >
       <div className="max-w-5xl px-6 py-4">
         <TextInput
           type="search"
-          aria-label="Find on the shelf"
-          placeholder="Find by topic or words"
+          aria-label={t`Find on the shelf`}
+          placeholder={t`Find by topic or words`}
           className="mb-3 max-w-md"
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />
         <Problem error={found.error ?? copy.error} />
-        {found.data?.length === 0 && <p className="py-4 text-graphite">Nothing on the shelf holds these words.</p>}
+        {found.data?.length === 0 && <p className="py-4 text-graphite">{t`Nothing on the shelf holds these words.`}</p>}
         {found.data?.map((line) => (
           <Line
             key={line.key}
             margin={line.topic}
             action={
-              <Button onClick={() => copy.mutate(line.key)} disabled={copy.isPending} aria-label={`Copy ${line.title}`}>
-                Copy
-              </Button>
+              <Button
+                onClick={() => copy.mutate(line.key)}
+                disabled={copy.isPending}
+                aria-label={t`Copy ${line.title}`}
+              >{t`Copy`}</Button>
             }
           >
             <p className="font-serif text-lg font-semibold">{line.title}</p>
             <p>{line.summary}</p>
             <p className="text-sm text-graphite">
-              {line.pages > 0 && `lesson, ${many(line.pages, "page")}, `}
-              {many(line.questions, "question")} · by {line.by}
+              {line.pages > 0 && t`lesson, ${plural(line.pages, { one: "# page", other: "# pages" })}, `}
+              {t`${plural(line.questions, { one: "# question", other: "# questions" })} · by ${line.by}`}
             </p>
           </Line>
         ))}

@@ -8,6 +8,7 @@ import {
   useSensors,
 } from "@dnd-kit/core";
 import { sortableKeyboardCoordinates } from "@dnd-kit/sortable";
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -27,7 +28,7 @@ import { RichField } from "../ui/rich-field";
 import { SegmentedControl } from "../ui/segmented-control";
 import { Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { dayOf, many } from "../ui/words";
+import { dayOf } from "../ui/words";
 import { BankShelf, FROM_BANK } from "./bank-shelf";
 import { Checks } from "./checks";
 import { DescribedPage } from "./described-page";
@@ -64,7 +65,7 @@ export function TestPage() {
   // The builder starts from what it is given, so it must not be given what an earlier visit left behind.
   if (!test.data || !test.isFetchedAfterMount)
     return (
-      <Page title="Test">
+      <Page title={t`Test`}>
         <div className="px-6">
           <Problem error={test.error} />
         </div>
@@ -120,7 +121,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     onSuccess: (edition) => {
       frozen([edition]);
       say(
-        `Edition ${edition.number} is frozen: ${many(edition.questions, "question")}, ${many(edition.marks, "mark")}.`,
+        t`Edition ${edition.number} is frozen: ${plural(edition.questions, { one: "# question", other: "# questions" })}, ${plural(edition.marks, { one: "# mark", other: "# marks" })}.`,
       );
     },
   });
@@ -131,7 +132,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     },
     onSuccess: (editions) => {
       frozen(editions.toReversed());
-      say("Two equivalent editions are frozen: one for before teaching, one for after.");
+      say(t`Two equivalent editions are frozen: one for before teaching, one for after.`);
     },
   });
   const copy = useMutation({
@@ -139,7 +140,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     onSuccess: (made) => {
       void changed(client, "tests");
       navigate(`/tests/${made.id}`);
-      say("This is the copy.");
+      say(t`This is the copy.`);
     },
   });
   const send = useMutation({
@@ -154,7 +155,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     onSuccess: () => {
       client.invalidateQueries();
       navigate("/tests");
-      say(kept.editions.length > 0 ? "The test is put away. Its results stay." : "The test is gone.");
+      say(kept.editions.length > 0 ? t`The test is put away. Its results stay.` : t`The test is gone.`);
     },
   });
   const add = (item: Item, at?: number) => {
@@ -193,50 +194,53 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
       <Page
-        title={draft.title || "Untitled test"}
+        title={draft.title || t`Untitled test`}
         facts={
           <>
-            {lesson && "lesson · "}
-            {many(questionsIn(layout), "question")}, {many(totalMarks(layout, items), "mark")}
-            {latest && ` · edition ${latest.number} frozen ${dayOf(latest.frozen_at)}`} <KeptNote keeping={keeping} />
+            {lesson && t`lesson · `}
+            {plural(questionsIn(layout), { one: "# question", other: "# questions" })},{" "}
+            {plural(totalMarks(layout, items), { one: "# mark", other: "# marks" })}
+            {latest && t` · edition ${latest.number} frozen ${dayOf(latest.frozen_at)}`} <KeptNote keeping={keeping} />
           </>
         }
         actions={
           <>
-            <Button onClick={() => setShowing("preview")} disabled={questionsIn(layout) === 0 && !lesson}>
-              As students see it
-            </Button>
+            <Button
+              onClick={() => setShowing("preview")}
+              disabled={questionsIn(layout) === 0 && !lesson}
+            >{t`As students see it`}</Button>
             <PrintMenu at={`/api/v1/tests/${test.id}/print`} forms={["A"]} disabled={questionsIn(layout) === 0} />
             <Button
               variant={latest ? "plain" : "main"}
               onClick={() => freeze.mutate()}
               disabled={!ready || freeze.isPending}
             >
-              {latest ? "Freeze it again" : "Freeze an edition"}
+              {latest ? t`Freeze it again` : t`Freeze an edition`}
             </Button>
             {latest && <AskInRoom what={{ test: test.id }} />}
             {latest && (
-              <Button variant="main" onClick={() => navigate(`/sittings?new=1&edition=${latest.id}`)}>
-                Plan a sitting
-              </Button>
+              <Button
+                variant="main"
+                onClick={() => navigate(`/sittings?new=1&edition=${latest.id}`)}
+              >{t`Plan a sitting`}</Button>
             )}
             <Menu
-              trigger={<Button aria-label="More to do with this test">…</Button>}
+              trigger={<Button aria-label={t`More to do with this test`}>…</Button>}
               choices={[
                 {
-                  name: "Freeze two equivalent editions",
-                  says: "before and after teaching",
+                  name: t`Freeze two equivalent editions`,
+                  says: t`before and after teaching`,
                   onChoose: freezePair.mutate,
                 },
-                { name: "Make a copy", onChoose: copy.mutate },
-                { name: "Save as QTI 3.0", says: "for other systems", onChoose: send.mutate },
+                { name: t`Make a copy`, onChoose: copy.mutate },
+                { name: t`Save as QTI 3.0`, says: t`for other systems`, onChoose: send.mutate },
                 {
-                  name: kept.shared ? "On the shelf…" : "Put on the shelf…",
-                  says: "for colleagues",
+                  name: kept.shared ? t`On the shelf…` : t`Put on the shelf…`,
+                  says: t`for colleagues`,
                   onChoose: () => setShowing("share"),
                 },
                 {
-                  name: latest ? "Put away" : "Delete…",
+                  name: latest ? t`Put away` : t`Delete…`,
                   onChoose: () => (latest ? remove.mutate() : setShowing("delete")),
                 },
               ]}
@@ -246,11 +250,11 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
       >
         <SplitPage
           split="even"
-          names={{ left: "The test", right: "Questions to choose from" }}
+          names={{ left: t`The test`, right: t`Questions to choose from` }}
           left={
             <div onKeyDownCapture={undoKeys(undo, redo)}>
               <Problem error={freeze.error ?? freezePair.error ?? copy.error ?? remove.error} />
-              <Field label="Title">
+              <Field label={t`Title`}>
                 {(id) => (
                   <TextInput
                     id={id}
@@ -261,10 +265,10 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                   />
                 )}
               </Field>
-              <Field label="Instructions to students">
+              <Field label={t`Instructions to students`}>
                 {() => (
                   <RichField
-                    label="Instructions to students"
+                    label={t`Instructions to students`}
                     value={draft.instructions}
                     onPicture={keepPictureAddress}
                     onChange={(instructions) => set((now) => ({ ...now, instructions }))}
@@ -272,23 +276,22 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                 )}
               </Field>
               <Region
-                name="The paper"
+                name={t`The paper`}
                 remark={
                   <span className="flex flex-wrap justify-end gap-x-4">
                     {refs.length > 0 && (
                       <Button variant="quiet" aria-pressed={!whole} onClick={() => setWhole(!whole)}>
-                        {whole ? "first lines only" : "whole questions"}
+                        {whole ? t`first lines only` : t`whole questions`}
                       </Button>
                     )}
                     <Button
                       variant="quiet"
                       onClick={() => setLayout({ ...layout, sections: [...layout.sections, blankSection()] })}
-                    >
-                      new section
-                    </Button>
-                    <Button variant="quiet" onClick={() => setLayout(withEntry(layout, blankPage()))}>
-                      page to teach from
-                    </Button>
+                    >{t`new section`}</Button>
+                    <Button
+                      variant="quiet"
+                      onClick={() => setLayout(withEntry(layout, blankPage()))}
+                    >{t`page to teach from`}</Button>
                   </span>
                 }
               >
@@ -307,13 +310,13 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
           right={
             <>
               <SegmentedControl
-                label="Beside the paper"
+                label={t`Beside the paper`}
                 value={view}
                 onChange={setView}
                 options={{
-                  bank: "From the bank",
-                  plan: "Plan",
-                  checks: kept.checks.length > 0 ? `To mend or look at: ${kept.checks.length}` : "Checked ●",
+                  bank: t`From the bank`,
+                  plan: t`Plan`,
+                  checks: kept.checks.length > 0 ? t`To mend or look at: ${kept.checks.length}` : t`Checked ●`,
                 }}
               />
               {view === "bank" && <BankShelf used={new Set(refs)} onAdd={add} />}
@@ -329,12 +332,10 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
         <Dialog
           open={showing === "delete"}
           onClose={() => setShowing(null)}
-          title="Delete this test?"
-          says="It was never frozen, so nobody has sat it. Its questions stay in the bank; how it is put together does not come back."
+          title={t`Delete this test?`}
+          says={t`It was never frozen, so nobody has sat it. Its questions stay in the bank; how it is put together does not come back.`}
         >
-          <Button variant="main" onClick={() => remove.mutate()}>
-            Delete it
-          </Button>
+          <Button variant="main" onClick={() => remove.mutate()}>{t`Delete it`}</Button>
         </Dialog>
         {showing === "share" && <ShareDialog test={kept} onKept={setKept} onClose={() => setShowing(null)} />}
       </Page>

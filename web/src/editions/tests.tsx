@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -9,7 +10,7 @@ import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
 import { Empty, Line, Page } from "../ui/split-page";
-import { dayOf, many } from "../ui/words";
+import { dayOf } from "../ui/words";
 
 export function Tests() {
   const [open, setOpen] = useNewOne();
@@ -25,29 +26,26 @@ export function Tests() {
       read(api.POST("/api/v1/tests/{test_id}/restore", { params: { path: { test_id: id } } })),
     onSuccess: () => changed(client, "tests"),
   });
-  const add = (
-    <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>
-      New test
-    </Button>
-  );
+  const add = <Button variant="main" keyHint="N" onClick={() => setOpen(true)}>{t`New test`}</Button>;
   return (
     <Page
-      title="Tests"
+      title={t`Tests`}
       actions={
         <>
-          <ButtonLink to="/shelf">From the shelf</ButtonLink>
-          <Button onClick={() => setDescribing(true)}>Marks only</Button>
+          <ButtonLink to="/shelf">{t`From the shelf`}</ButtonLink>
+          <Button onClick={() => setDescribing(true)}>{t`Marks only`}</Button>
           {add}
         </>
       }
     >
       <div className="max-w-5xl px-6 py-4">
         <Problem error={tests.error} />
-        {away && tests.data?.length === 0 && <p className="py-4 text-graphite">No test is put away.</p>}
+        {away && tests.data?.length === 0 && <p className="py-4 text-graphite">{t`No test is put away.`}</p>}
         {!away && tests.data?.length === 0 && (
-          <Empty title="No test yet." action={add}>
-            A test is questions from the bank in an order. Freeze it when it is done, and give it as often as you like.
-          </Empty>
+          <Empty
+            title={t`No test yet.`}
+            action={add}
+          >{t`A test is questions from the bank in an order. Freeze it when it is done, and give it as often as you like.`}</Empty>
         )}
         {tests.data?.map((test) => {
           const latest = test.editions[0];
@@ -56,41 +54,41 @@ export function Tests() {
               key={test.id}
               margin={
                 test.marks_only
-                  ? many(test.questions, "line")
+                  ? plural(test.questions, { one: "# line", other: "# lines" })
                   : test.pages > 0
-                    ? `lesson, ${test.questions} q.`
-                    : many(test.questions, "question")
+                    ? t`lesson, ${test.questions} q.`
+                    : plural(test.questions, { one: "# question", other: "# questions" })
               }
               action={
                 away ? (
-                  <Button onClick={() => restore.mutate(test.id)}>Take it out again</Button>
+                  <Button onClick={() => restore.mutate(test.id)}>{t`Take it out again`}</Button>
                 ) : (
                   !test.marks_only &&
                   latest && (
                     <>
                       <AskInRoom what={{ edition: latest.id }} />
-                      <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>Plan a sitting</ButtonLink>
+                      <ButtonLink to={`/sittings?new=1&edition=${latest.id}`}>{t`Plan a sitting`}</ButtonLink>
                     </>
                   )
                 )
               }
             >
               <Link to={`/tests/${test.id}`} className="font-serif text-lg font-semibold hover:underline">
-                {test.title || "Untitled test"}
+                {test.title || t`Untitled test`}
               </Link>
               <p className="text-sm text-graphite">
                 {test.marks_only
-                  ? "marks only"
+                  ? t`marks only`
                   : latest
-                    ? `edition ${latest.number}, frozen ${dayOf(latest.frozen_at)}`
-                    : "not frozen yet"}
-                {test.shared && " · on the shelf"}
+                    ? t`edition ${latest.number}, frozen ${dayOf(latest.frozen_at)}`
+                    : t`not frozen yet`}
+                {test.shared && t` · on the shelf`}
               </p>
             </Line>
           );
         })}
         <Button variant="quiet" className="mt-4" onClick={() => setAway(!away)}>
-          {away ? "Back to the tests in use" : "Tests put away"}
+          {away ? t`Back to the tests in use` : t`Tests put away`}
         </Button>
       </div>
       <NewTest open={open} onClose={() => setOpen(false)} />
@@ -116,8 +114,8 @@ function NewTest({ open, onClose, marksOnly = false }: NewProps) {
     <Dialog
       open={open}
       onClose={onClose}
-      title={marksOnly ? "Marks only" : "New test"}
-      says={marksOnly ? "A test given and marked elsewhere: say what its marks are for, then enter them." : ""}
+      title={marksOnly ? t`Marks only` : t`New test`}
+      says={marksOnly ? t`A test given and marked elsewhere: say what its marks are for, then enter them.` : ""}
     >
       <form
         onSubmit={(event) => {
@@ -125,7 +123,7 @@ function NewTest({ open, onClose, marksOnly = false }: NewProps) {
           make.mutate();
         }}
       >
-        <Field label={marksOnly ? "Title" : "Title, as students see it"}>
+        <Field label={marksOnly ? t`Title` : t`Title, as students see it`}>
           {(id) => (
             <TextInput
               id={id}
@@ -139,7 +137,7 @@ function NewTest({ open, onClose, marksOnly = false }: NewProps) {
         </Field>
         <Problem error={make.error} />
         <Button type="submit" variant="main">
-          {marksOnly ? "Describe it" : "Choose its questions"}
+          {marksOnly ? t`Describe it` : t`Choose its questions`}
         </Button>
       </form>
     </Dialog>

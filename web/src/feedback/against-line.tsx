@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { LineUpChart } from "../ui/charts/line-up-chart";
 import { Choice } from "../ui/field";
@@ -7,7 +8,7 @@ import { Cell, Row, Table } from "../ui/table";
 import { percent } from "../ui/words";
 
 const LINES = [30, 40, 50, 60, 65, 70, 75, 80, 85, 90, 95];
-const WHOLE = "the whole test";
+const WHOLE = t`the whole test`;
 
 /** Students against a line, by the whole test or by one skill: the furthest below it first. */
 export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
@@ -25,8 +26,8 @@ export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
   return (
     <>
       <p className="mb-3 flex flex-wrap items-center gap-2 text-sm">
-        by
-        <Choice low className="w-auto!" aria-label="By" value={by} onChange={(event) => setBy(event.target.value)}>
+        {t`by`}
+        <Choice low className="w-auto!" aria-label={t`By`} value={by} onChange={(event) => setBy(event.target.value)}>
           <option value={WHOLE}>{WHOLE}</option>
           {page.skills.map((skill) => (
             <option key={skill.name} value={skill.name}>
@@ -34,11 +35,11 @@ export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
             </option>
           ))}
         </Choice>
-        against
+        {t`against`}
         <Choice
           low
           className="w-auto!"
-          aria-label="The line"
+          aria-label={t`The line`}
           value={line}
           onChange={(event) => setLine(event.target.value)}
         >
@@ -51,15 +52,15 @@ export function LineUp({ page }: { page: Schemas["ClassBySkill"] }) {
       </p>
       <Opening>
         {under.length === 0
-          ? `All ${rows.length} reach ${percent(least)} of the marks.`
-          : `${under.length} of ${rows.length} are under ${percent(least)} of the marks.`}
+          ? t`All ${rows.length} reach ${percent(least)} of the marks.`
+          : t`${under.length} of ${rows.length} are under ${percent(least)} of the marks.`}
       </Opening>
-      <LineUpChart rows={rows} line={least} title={at < 0 ? "The whole test" : by} />
+      <LineUpChart rows={rows} line={least} title={at < 0 ? t`The whole test` : by} />
       <details className="mt-2 text-sm">
-        <summary>In figures</summary>
+        <summary>{t`In figures`}</summary>
         <Table
-          caption="Students against the line"
-          heads={[{ label: "Student" }, { label: "Share", right: true }, { label: "To the line", right: true }]}
+          caption={t`Students against the line`}
+          heads={[{ label: t`Student` }, { label: t`Share`, right: true }, { label: t`To the line`, right: true }]}
         >
           {rows.map((row) => (
             <Row key={row.id}>

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
@@ -8,7 +9,7 @@ import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextArea } from "../ui/field";
 import { saveFile } from "../ui/files";
 import { ProgressBar } from "../ui/progress-bar";
-import { begun, many } from "../ui/words";
+import { begun } from "../ui/words";
 import { type Written, writtenFile } from "./written-file";
 
 type Body = Schemas["FeedbackBody"];
@@ -46,7 +47,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
       );
       client.setQueryData(key, kept);
       const file = await writtenFile(`/api/v1/sittings/${sittingId}/results/feedback/written/${form}`, setWritten);
-      saveFile(`feedback sheets.${form}`, TYPES[form], file);
+      saveFile(t`feedback sheets.${form}`, TYPES[form], file);
     },
   });
   const set = (part: Partial<Body>) => draft && setDraft({ ...draft, ...part });
@@ -55,8 +56,8 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
       open
       onClose={onClose}
       wide
-      title="Feedback sheets"
-      says="One for each student: their skills, and a question for each that is not secure yet. A last page for you has all questions with their answers."
+      title={t`Feedback sheets`}
+      says={t`One for each student: their skills, and a question for each that is not secure yet. A last page for you has all questions with their answers.`}
     >
       <Problem error={found.error} />
       {draft && (
@@ -66,7 +67,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
             make.mutate({ body: draft, form: "pdf" });
           }}
         >
-          <Field label="What it says first">
+          <Field label={t`What it says first`}>
             {(id) => (
               <TextArea
                 id={id}
@@ -77,7 +78,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
               />
             )}
           </Field>
-          <Field label="What it says at the end">
+          <Field label={t`What it says at the end`}>
             {(id) => (
               <TextArea
                 id={id}
@@ -88,14 +89,14 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
               />
             )}
           </Field>
-          <Checkbox label="With the marks" checked={draft.marks} onChange={(marks) => set({ marks })} />
-          <p className="mt-4 mb-1 font-semibold">Ask again</p>
+          <Checkbox label={t`With the marks`} checked={draft.marks} onChange={(marks) => set({ marks })} />
+          <p className="mt-4 mb-1 font-semibold">{t`Ask again`}</p>
           {found.data?.lines.map((line) => (
             <Field
               key={line.skill}
               label={line.skill}
               {...(line.choices.length === 0 && {
-                hint: "No finished question of the bank tests it besides those of the test.",
+                hint: t`No finished question of the bank tests it besides those of the test.`,
               })}
             >
               {(id) => (
@@ -106,7 +107,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
                     set({ follow_ups: { ...draft.follow_ups, [line.skill]: event.target.value || null } })
                   }
                 >
-                  <option value="">no question</option>
+                  <option value="">{t`no question`}</option>
                   {line.choices.map((choice) => (
                     <option key={choice.item} value={choice.item}>
                       {begun(choice.stem, 80)}
@@ -118,7 +119,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
           ))}
           {found.data?.lines.some((line) => line.choices.length === 0) && (
             <p className="mb-3 text-sm">
-              Where the bank has no question, the sheet names the questions of this test to look at again.{" "}
+              {t`Where the bank has no question, the sheet names the questions of this test to look at again.`}{" "}
               {found.data.lines
                 .filter((line) => line.choices.length === 0)
                 .map((line) => (
@@ -127,30 +128,29 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
                     className="mr-3 text-iris underline"
                     to={`/bank?new=1&skill=${encodeURIComponent(line.skill)}`}
                   >
-                    Write one on {line.skill}
+                    {t`Write one on ${line.skill}`}
                   </Link>
                 ))}
             </p>
           )}
           <Problem error={make.error} />
           <div className="mt-4 flex flex-wrap items-center gap-3">
-            <Button type="submit" variant="main" disabled={make.isPending}>
-              Save as PDF
-            </Button>
-            <Button disabled={make.isPending} onClick={() => make.mutate({ body: draft, form: "docx" })}>
-              Save as a document to change
-            </Button>
+            <Button type="submit" variant="main" disabled={make.isPending}>{t`Save as PDF`}</Button>
+            <Button
+              disabled={make.isPending}
+              onClick={() => make.mutate({ body: draft, form: "docx" })}
+            >{t`Save as a document to change`}</Button>
             {make.isPending && written && (
               <span className="flex min-w-48 flex-1 items-center gap-3">
-                <ProgressBar done={written.done} of={written.of} label="sheets that are written" />
+                <ProgressBar done={written.done} of={written.of} label={t`sheets that are written`} />
               </span>
             )}
             <span role="status" className="text-sm text-graphite">
               {make.isPending
                 ? written
-                  ? `${written.done} of ${many(written.of, "sheet")}`
-                  : "Beginning…"
-                : make.isSuccess && written && `${many(written.of, "sheet")}, saved.`}
+                  ? t`${written.done} of ${plural(written.of, { one: "# sheet", other: "# sheets" })}`
+                  : t`Beginning…`
+                : make.isSuccess && written && t`${plural(written.of, { one: "# sheet", other: "# sheets" })}, saved.`}
             </span>
           </div>
         </form>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { Link, useParams } from "react-router";
@@ -30,14 +31,14 @@ export function GroupsPage() {
   const chosen = page?.groups.find((group) => group.key === named) ?? page?.groups[0];
   return (
     <Page
-      title="By group"
+      title={t`By group`}
       facts={page && `${page.title} · ${page.class_name}`}
       actions={
         <>
-          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
-          <ButtonLink to={`/results/${sittingId}/skills`}>By skill</ButtonLink>
-          <ButtonLink to={`/findings/${sittingId}?view=groups`}>Question by question</ButtonLink>
-          <SaveView name="By group" of={part} />
+          <ButtonLink to={`/results/${sittingId}`}>{t`Results`}</ButtonLink>
+          <ButtonLink to={`/results/${sittingId}/skills`}>{t`By skill`}</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}?view=groups`}>{t`Question by question`}</ButtonLink>
+          <SaveView name={t`By group`} of={part} />
         </>
       }
     >
@@ -45,7 +46,7 @@ export function GroupsPage() {
         <div ref={part} className="flex min-h-0 flex-1 flex-col">
           <SplitPage
             split="even"
-            names={{ left: "Groups", right: chosen.name }}
+            names={{ left: t`Groups`, right: chosen.name }}
             left={<Groups page={page} chosen={chosen.key} onChoose={setChosen} />}
             right={<OfGroup page={page} group={chosen} sittingId={sittingId} />}
           />
@@ -54,15 +55,9 @@ export function GroupsPage() {
         <div className="px-6 py-4">
           <NotYet
             error={found.error}
-            title="There is nothing by group yet."
-            action={
-              <ButtonLink to={`/results/${sittingId}`} variant="main">
-                Results
-              </ButtonLink>
-            }
-          >
-            Groups are made of the totals, of a skill, of a shared idea, or by hand in the class.
-          </NotYet>
+            title={t`There is nothing by group yet.`}
+            action={<ButtonLink to={`/results/${sittingId}`} variant="main">{t`Results`}</ButtonLink>}
+          >{t`Groups are made of the totals, of a skill, of a shared idea, or by hand in the class.`}</NotYet>
         </div>
       )}
     </Page>
@@ -78,19 +73,19 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
       <MeansChart
         rows={page.groups.map((group) => ({ ...group, sure: group.sure && !group.few, count: group.students.length }))}
         whole={page.mean}
-        wholeName="the class"
+        wholeName={t`the class`}
         chosen={chosen}
         onChoose={onChoose}
       />
-      <Region name="Share of the marks" remark="with 95% intervals">
+      <Region name={t`Share of the marks`} remark={t`with 95% intervals`}>
         <Table
-          caption="Share of the marks by group"
+          caption={t`Share of the marks by group`}
           heads={[
-            { label: "Group" },
-            { label: "Students", right: true },
-            { label: "Mean", right: true },
-            { label: "The others", right: true },
-            { label: "Difference", right: true },
+            { label: t`Group` },
+            { label: t`Students`, right: true },
+            { label: t`Mean`, right: true },
+            { label: t`The others`, right: true },
+            { label: t`Difference`, right: true },
           ]}
         >
           {page.groups.map((group) => (
@@ -120,7 +115,7 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
             </Row>
           ))}
           <Row>
-            <Cell>The class</Cell>
+            <Cell>{t`The class`}</Cell>
             <Cell right>{page.students.length}</Cell>
             <Cell right>
               <strong>{percent(page.mean)}</strong>
@@ -131,10 +126,7 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
           </Row>
         </Table>
       </Region>
-      <p className="mt-2 text-xs text-graphite">
-        Totals as they stand. A difference is in percentage points, to everybody who is not in the group; it is filled
-        and bold where chance alone would hardly bring it.
-      </p>
+      <p className="mt-2 text-xs text-graphite">{t`Totals as they stand. A difference is in percentage points, to everybody who is not in the group; it is filled and bold where chance alone would hardly bring it.`}</p>
     </>
   );
 }
@@ -145,8 +137,8 @@ function OfGroup({ page, group, sittingId }: { page: Grouped; group: OneGroup; s
     <>
       <Region name={group.name} remark={group.made_from}>
         <Table
-          caption={`Students of ${group.name}`}
-          heads={[{ label: "Student" }, { label: "Total", right: true }, { label: "Share", right: true }]}
+          caption={t`Students of ${group.name}`}
+          heads={[{ label: t`Student` }, { label: t`Total`, right: true }, { label: t`Share`, right: true }]}
         >
           {page.students
             .filter((student) => own.has(student.student))
@@ -160,20 +152,20 @@ function OfGroup({ page, group, sittingId }: { page: Grouped; group: OneGroup; s
                     {one.name}
                   </Link>
                 </Cell>
-                <Cell right>{`${marks(one.total)} of ${marks(one.of)}`}</Cell>
+                <Cell right>{t`${marks(one.total)} of ${marks(one.of)}`}</Cell>
                 <Cell right>{percent(one.share)}</Cell>
               </Row>
             ))}
         </Table>
         {group.without.length > 0 && (
-          <p className="py-2 text-sm text-graphite">Without a total: {group.without.join(", ")}</p>
+          <p className="py-2 text-sm text-graphite">{t`Without a total: ${group.without.join(", ")}`}</p>
         )}
       </Region>
       {page.skills.length > 0 && (
-        <Region name="Its skills">
+        <Region name={t`Its skills`}>
           <Table
-            caption={`Skills of ${group.name}`}
-            heads={[{ label: "Skill" }, { label: group.name, right: true }, { label: "The class", right: true }]}
+            caption={t`Skills of ${group.name}`}
+            heads={[{ label: t`Skill` }, { label: group.name, right: true }, { label: t`The class`, right: true }]}
           >
             {page.skills.map((skill, at) => (
               <Row key={skill}>

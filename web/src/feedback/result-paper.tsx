@@ -1,10 +1,12 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { OfferedList } from "../bank/offered";
 import { BandSign } from "../ui/band-sign";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
-import { amount } from "../ui/words";
+import { amount, listed } from "../ui/words";
 
 export type StudentResult = Schemas["StudentResult"];
 type Question = StudentResult["questions"][number];
@@ -25,17 +27,17 @@ export function ResultPaper({ result, files, material }: PaperProps) {
     <article>
       {result.total !== null && result.of !== null && (
         <p className="font-serif text-2xl">
-          <strong className="text-4xl">{marks(result.total)}</strong> of {marks(result.of)} marks
+          <Trans>
+            <strong className="text-4xl">{marks(result.total)}</strong> of {marks(result.of)} marks
+          </Trans>
         </p>
       )}
       {result.lost !== null && (
-        <p className="text-graphite">{marks(result.lost)} were taken off because it came in late.</p>
+        <p className="text-graphite">{t`${marks(result.lost)} were taken off because it came in late.`}</p>
       )}
-      {result.reason && <p className="text-graphite">Set by your teacher: {result.reason}</p>}
+      {result.reason && <p className="text-graphite">{t`Set by your teacher: ${result.reason}`}</p>}
       {result.waiting > 0 && (
-        <p className="mt-2 text-ochre">
-          ◐ {result.waiting === 1 ? "One answer is" : `${result.waiting} answers are`} not marked yet, and not counted.
-        </p>
+        <p className="mt-2 text-ochre">{t`◐ ${plural(result.waiting, { one: "One answer is", other: "# answers are" })} not marked yet, and not counted.`}</p>
       )}
       {result.comment && <p className="mt-4 border-l-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
       <Skills skills={result.skills} material={material} />
@@ -55,9 +57,9 @@ function Skills({ skills, material }: { skills: StudentResult["skills"]; materia
   const next = skills.filter((skill) => skill.band === "not yet" || skill.band === "nearly");
   if (skills.length === 0) return null;
   return (
-    <section aria-label="Skills" className="mt-6">
+    <section aria-label={t`Skills`} className="mt-6">
       <table className="w-full border-collapse">
-        <caption className="sr-only">How far you are with each skill</caption>
+        <caption className="sr-only">{t`How far you are with each skill`}</caption>
         <tbody>
           {skills.map((skill) => (
             <tr key={skill.name} className="border-b border-hairline">
@@ -68,11 +70,11 @@ function Skills({ skills, material }: { skills: StudentResult["skills"]; materia
                 {skill.band ? (
                   <BandSign band={skill.band} words />
                 ) : (
-                  <span className="text-graphite">too little to say</span>
+                  <span className="text-graphite">{t`too little to say`}</span>
                 )}
               </td>
               <td className="py-1.5 text-right whitespace-nowrap text-graphite">
-                {skill.marks !== null && skill.of !== null && `${marks(skill.marks)} of ${marks(skill.of)}`}
+                {skill.marks !== null && skill.of !== null && t`${marks(skill.marks)} of ${marks(skill.of)}`}
               </td>
             </tr>
           ))}
@@ -80,12 +82,9 @@ function Skills({ skills, material }: { skills: StudentResult["skills"]; materia
       </table>
       {next.length > 0 && (
         <p className="mt-3">
-          <strong>Next:</strong> work on{" "}
-          {next
-            .map((one) => one.name)
-            .slice(0, 2)
-            .join(" and ")}
-          .
+          <Trans>
+            <strong>Next:</strong> work on {listed(next.slice(0, 2).map((skill) => skill.name))}.
+          </Trans>
         </p>
       )}
       {next.some((one) => one.materials.length > 0) && (
@@ -94,7 +93,7 @@ function Skills({ skills, material }: { skills: StudentResult["skills"]; materia
             .filter((one) => one.materials.length > 0)
             .map((one) => (
               <section key={one.name} className="mb-3">
-                <h3 className="text-graphite">To help with {one.name}</h3>
+                <h3 className="text-graphite">{t`To help with ${one.name}`}</h3>
                 <OfferedList materials={one.materials} file={material} />
               </section>
             ))}
@@ -142,26 +141,24 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
   return (
     <>
       <p className="mb-1 flex items-baseline justify-between gap-3 text-base">
-        <span className="text-graphite">Question {question.label}</span>
+        <span className="text-graphite">{t`Question ${question.label}`}</span>
         <span className={LOOKS[question.verdict]}>
           {SIGNS[question.verdict]} {question.verdict}
           {question.marks !== null && question.of !== null && (
-            <strong className="ml-3 text-ink">
-              {marks(question.marks)} of {marks(question.of)}
-            </strong>
+            <strong className="ml-3 text-ink">{t`${marks(question.marks)} of ${marks(question.of)}`}</strong>
           )}
         </span>
       </p>
       {question.stimulus && (
         <details className="mb-2 text-base text-graphite">
-          <summary>What it is about</summary>
+          <summary>{t`What it is about`}</summary>
           <Rich html={question.stimulus} className="font-serif" />
         </details>
       )}
       <Rich html={question.stem} className="font-serif text-lg leading-snug" />
       {(gave || text) && (
         <div className="mt-2 border-l-2 border-hairline pl-3">
-          <p className="text-sm text-graphite">You gave</p>
+          <p className="text-sm text-graphite">{t`You gave`}</p>
           {question.files.length > 0 ? (
             question.files.map((file) => (
               <p key={file.id} className="wrap-anywhere">
@@ -179,7 +176,7 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
       )}
       {question.right && question.verdict !== "right" && (
         <p className="mt-2">
-          <span className="text-graphite">Right is</span> <strong>{question.right}</strong>
+          <span className="text-graphite">{t`Right is`}</span> <strong>{question.right}</strong>
         </p>
       )}
       {question.why && <Rich html={question.why} className="mt-1 text-base text-graphite" />}
@@ -188,7 +185,7 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
           {question.levels.map((level) => (
             <li key={level.criterion}>
               <strong>{level.criterion}</strong>
-              {level.points !== null && level.of !== null && ` ${marks(level.points)} of ${marks(level.of)}`}
+              {level.points !== null && level.of !== null && t` ${marks(level.points)} of ${marks(level.of)}`}
               {level.words && `: ${level.words}`}
             </li>
           ))}
@@ -199,7 +196,7 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
           <a className="text-iris underline" href={`${files.returned}/${file.id}`}>
             {file.name}
           </a>{" "}
-          <span className="text-graphite">with your teacher’s remarks</span>
+          <span className="text-graphite">{t`with your teacher’s remarks`}</span>
         </p>
       ))}
       {question.remarks.some((remark) => remark.says) && (

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { Divide } from "../classes/divide";
@@ -25,7 +26,7 @@ export function ResultsPage() {
   const { page } = results;
   if (!page)
     return (
-      <Page title="Results">
+      <Page title={t`Results`}>
         <div className="px-6">
           <Problem error={results.problem} />
         </div>
@@ -36,54 +37,51 @@ export function ResultsPage() {
     page.students.find((student) => student.seat === chosen) ?? page.students.find((student) => student.total !== null);
   return (
     <Page
-      title="Results"
+      title={t`Results`}
       facts={`${page.title} · ${page.class_name} · ${seenWords(page)}`}
       actions={
         <>
           <Menu
-            trigger={<Button>More</Button>}
+            trigger={<Button>{t`More`}</Button>}
             choices={[
               {
-                name: "Late work…",
-                says: page.lateness ? "costs marks" : "costs nothing",
+                name: t`Late work…`,
+                says: page.lateness ? t`costs marks` : t`costs nothing`,
                 onChoose: () => setAsking("late"),
               },
-              { name: "Send by mail…", onChoose: () => setAsking("mail"), disabled: !over },
-              { name: "Fill what is empty…", onChoose: () => setAsking("empty"), disabled: !over },
+              { name: t`Send by mail…`, onChoose: () => setAsking("mail"), disabled: !over },
+              { name: t`Fill what is empty…`, onChoose: () => setAsking("empty"), disabled: !over },
             ]}
           />
           <Divide
             classId={page.class_id}
-            by={`total in ${page.title}`}
+            by={t`total in ${page.title}`}
             ranked={page.students
               .filter((student) => student.total !== null)
               .sort((a, b) => (b.total ?? 0) - (a.total ?? 0))
               .map((student) => ({ student: student.student, name: student.name, says: marks(student.total) }))}
             without={page.students.filter((student) => student.total === null).map((student) => student.name)}
           />
-          <ButtonLink to={`/results/${page.sitting}/answers`}>By question</ButtonLink>
-          <ButtonLink to={`/results/${page.sitting}/skills`}>By skill</ButtonLink>
-          {page.groups.length > 0 && <ButtonLink to={`/results/${page.sitting}/groups`}>By group</ButtonLink>}
-          <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>
+          <ButtonLink to={`/results/${page.sitting}/answers`}>{t`By question`}</ButtonLink>
+          <ButtonLink to={`/results/${page.sitting}/skills`}>{t`By skill`}</ButtonLink>
+          {page.groups.length > 0 && <ButtonLink to={`/results/${page.sitting}/groups`}>{t`By group`}</ButtonLink>}
+          <ButtonLink to={`/findings/${page.sitting}`}>{t`Findings`}</ButtonLink>
           <Button variant="main" disabled={!over} onClick={() => setAsking("release")}>
-            {page.released ? "Released…" : "Release…"}
+            {page.released ? t`Released…` : t`Release…`}
           </Button>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: "Totals", right: "What a student sees" }}
+        names={{ left: t`Totals`, right: t`What a student sees` }}
         left={
           <>
             <Problem error={results.error} />
             {page.waiting > 0 && (
               <p className="mb-3 flex flex-wrap items-center gap-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
-                <span className="min-w-0 flex-1">
-                  ◐ Partial: {page.waiting === 1 ? "One answer waits" : `${page.waiting} answers wait`} for a mark. What
-                  waits is in no total, nor in what a total is out of.
-                </span>
-                <ButtonLink to={`/marking/${page.sitting}`}>Mark them</ButtonLink>
+                <span className="min-w-0 flex-1">{t`◐ Partial: ${plural(page.waiting, { one: "One answer waits", other: "# answers wait" })} for a mark. What waits is in no total, nor in what a total is out of.`}</span>
+                <ButtonLink to={`/marking/${page.sitting}`}>{t`Mark them`}</ButtonLink>
               </p>
             )}
             <Totals results={results} page={page} chosen={seat?.seat ?? null} onChoose={setChosen} />
@@ -94,11 +92,9 @@ export function ResultsPage() {
             <Eyes sittingId={page.sitting} seat={seat} released={page.released} />
           ) : (
             <Empty
-              title="Nobody has handed in."
-              action={<ButtonLink to={`/sittings/${page.sitting}`}>Who has not sat it</ButtonLink>}
-            >
-              Here stands what a student sees of their result, before they see it.
-            </Empty>
+              title={t`Nobody has handed in.`}
+              action={<ButtonLink to={`/sittings/${page.sitting}`}>{t`Who has not sat it`}</ButtonLink>}
+            >{t`Here stands what a student sees of their result, before they see it.`}</Empty>
           )
         }
       />
@@ -112,7 +108,7 @@ export function ResultsPage() {
 
 function seenWords(page: { state: string; rule: string; students: ResultLine[] }): string {
   const seen = page.students.filter((student) => student.sees).length;
-  if (page.state === "released") return "released to all";
-  if (seen > 0) return `seen by ${seen} of ${page.students.length}`;
-  return page.rule === "released" ? "students see nothing yet" : "students see theirs by themselves";
+  if (page.state === "released") return t`released to all`;
+  if (seen > 0) return t`seen by ${seen} of ${page.students.length}`;
+  return page.rule === "released" ? t`students see nothing yet` : t`students see theirs by themselves`;
 }

@@ -1,14 +1,21 @@
+import { plural, t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import type { ResultLine } from "../grading/use-results";
-import { amount, many } from "../ui/words";
+import { amount } from "../ui/words";
 
 export const ORDERS = {
-  desk: "by desk",
-  least: "lowest total first",
-  most: "highest total first",
-  name: "by name",
+  desk: t`by desk`,
+  least: t`lowest total first`,
+  most: t`highest total first`,
+  name: t`by name`,
 } as const;
-export const BELOW = { "": "any total", "40": "under 40%", "50": "under 50%", "60": "under 60%", "80": "under 80%" };
+export const BELOW = {
+  "": t`any total`,
+  "40": t`under 40%`,
+  "50": t`under 50%`,
+  "60": t`under 60%`,
+  "80": t`under 80%`,
+};
 export type Looking = { order: string; below: string; group: string };
 
 /** Without a total there is no share, and such a student is under no cut and at the end of every order by total. */
@@ -36,10 +43,11 @@ export const marks = (value: number | null) => amount(value, value !== null && v
 export function remarks(one: ResultLine): string {
   return [
     one.state !== "handed in" && one.state,
-    one.set_reason && `set by hand: ${one.set_reason}`,
-    !one.set_reason && one.lost > 0 && `late, ${marks(one.lost)} taken off ${marks(one.earned)}`,
-    one.waiting > 0 && `${many(one.waiting, "answer")} not marked${one.total_held ? ", so they see no total yet" : ""}`,
-    one.out_reason && `not in the figures: ${one.out_reason}`,
+    one.set_reason && t`set by hand: ${one.set_reason}`,
+    !one.set_reason && one.lost > 0 && t`late, ${marks(one.lost)} taken off ${marks(one.earned)}`,
+    one.waiting > 0 &&
+      t`${plural(one.waiting, { one: "# answer", other: "# answers" })} not marked${one.total_held ? t`, so they see no total yet` : ""}`,
+    one.out_reason && t`not in the figures: ${one.out_reason}`,
   ]
     .filter(Boolean)
     .join(" · ");

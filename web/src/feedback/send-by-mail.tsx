@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -5,17 +6,17 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextArea, TextInput } from "../ui/field";
 import { useSay } from "../ui/undo";
-import { many, namesIn } from "../ui/words";
+import { namesIn } from "../ui/words";
 
 type Body = Schemas["MailBody"];
 const WHAT: Record<Body["carries"], string> = {
-  feedback: "the feedback sheet of this test",
-  report: "the report on the year, for parents",
+  feedback: t`the feedback sheet of this test`,
+  report: t`the report on the year, for parents`,
 };
 const WHOM: Record<Body["to"], string> = {
-  student: "the students",
-  guardian: "their guardians",
-  self: "myself, to see them first",
+  student: t`the students`,
+  guardian: t`their guardians`,
+  self: t`myself, to see them first`,
 };
 
 /** Reports by mail: what goes to whom, as the first of them gets it, and who has no address. */
@@ -24,7 +25,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
   const say = useSay();
   const params = { path: { sitting_id: sittingId } };
   const preview = useQuery({
-    queryKey: ["mail preview", sittingId, body],
+    queryKey: [t`mail preview`, sittingId, body],
     queryFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/mail/preview", { params, body })),
     placeholderData: (before) => before,
   });
@@ -35,14 +36,14 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
   const send = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/mail", { params, body })),
     onSuccess: () => {
-      say(`${many(found?.letters.length ?? 0, "letter")} in the post.`);
+      say(t`${plural(found?.letters.length ?? 0, { one: "# letter", other: "# letters" })} in the post.`);
       onClose();
     },
   });
   const found = preview.data;
   const failed = sent.data?.filter((one) => one.state === "failed") ?? [];
   return (
-    <Dialog open wide onClose={onClose} title="Send by mail" says="Each gets one letter with one PDF, their own.">
+    <Dialog open wide onClose={onClose} title={t`Send by mail`} says={t`Each gets one letter with one PDF, their own.`}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -50,7 +51,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
         }}
       >
         <div className="grid gap-x-5 sm:grid-cols-2">
-          <Field label="What">
+          <Field label={t`What`}>
             {(id) => (
               <Choice
                 id={id}
@@ -64,7 +65,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
               </Choice>
             )}
           </Field>
-          <Field label="To">
+          <Field label={t`To`}>
             {(id) => (
               <Choice
                 id={id}
@@ -76,7 +77,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
             )}
           </Field>
         </div>
-        <Field label="Subject">
+        <Field label={t`Subject`}>
           {(id) => (
             <TextInput
               id={id}
@@ -86,7 +87,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
             />
           )}
         </Field>
-        <Field label="Letter" hint="{name} becomes the first name of each, {test} the title of the test.">
+        <Field label={t`Letter`} hint={t`{name} becomes the first name of each, {test} the title of the test.`}>
           {(id) => (
             <TextArea
               id={id}
@@ -98,9 +99,9 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
           )}
         </Field>
         {found && (
-          <section aria-label="What goes out" className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
-            <strong>{`${many(found.letters.length, "letter")}.`}</strong>{" "}
-            {found.letters[0] && `The first, to ${found.letters[0].address}:`}
+          <section aria-label={t`What goes out`} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
+            <strong>{`${plural(found.letters.length, { one: "# letter", other: "# letters" })}.`}</strong>{" "}
+            {found.letters[0] && t`The first, to ${found.letters[0].address}:`}
             {found.letters.length > 0 && (
               <blockquote className="mt-1 whitespace-pre-line">
                 <strong>{found.subject}</strong>
@@ -108,18 +109,18 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
               </blockquote>
             )}
             {found.without.length > 0 && (
-              <p className="mt-2 text-clay">{`◆ No address: ${namesIn(found.without.map((one) => one.name))}`}</p>
+              <p className="mt-2 text-clay">{t`◆ No address: ${namesIn(found.without.map((one) => one.name))}`}</p>
             )}
           </section>
         )}
         {failed.length > 0 && (
           <p className="mb-3 text-sm text-clay">
-            {`◆ Could not be sent before: ${namesIn(failed.map((one) => `${one.name} (${one.problem})`))}`}
+            {t`◆ Could not be sent before: ${namesIn(failed.map((one) => `${one.name} (${one.problem})`))}`}
           </p>
         )}
         <Problem error={preview.error ?? send.error} />
         <Button type="submit" variant="main" disabled={!found?.letters.length || send.isPending}>
-          {`Send ${many(found?.letters.length ?? 0, "letter")}`}
+          {t`Send ${plural(found?.letters.length ?? 0, { one: "# letter", other: "# letters" })}`}
         </Button>
       </form>
     </Dialog>

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -10,7 +11,7 @@ import { Checkbox } from "../ui/checkbox";
 import { Field, Problem, TextInput } from "../ui/field";
 import { Chip, Region } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { many, percent } from "../ui/words";
+import { percent } from "../ui/words";
 
 type Props = {
   sittingId: number;
@@ -29,25 +30,29 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
     <>
       <h2 className="font-serif text-2xl leading-tight font-semibold wrap-anywhere">{skill.name}</h2>
       <p className="mt-1 mb-4 text-graphite">
-        {`The class earned ${percent(skill.share)} of its ${skill.marks} marks (the true share lies between ${percent(skill.low)} and ${percent(skill.high)}), in `}
+        {t`The class earned ${percent(skill.share)} of its ${skill.marks} marks (the true share lies between ${percent(skill.low)} and ${percent(skill.high)}), in `}
         {skill.questions.map(({ number, label }, at) => (
           <span key={number}>
             {at > 0 && ", "}
             <Link className="underline underline-offset-2" to={`/findings/${sittingId}?question=${number}`}>
-              question {label}
+              {t`question ${label}`}
             </Link>
           </span>
         ))}
         .
       </p>
       {!skill.enough && (
-        <p className="mb-4 text-ochre">◐ Fewer than three marks: too little to say of one student how far they are.</p>
+        <p className="mb-4 text-ochre">{t`◐ Fewer than three marks: too little to say of one student how far they are.`}</p>
       )}
       {skill.enough &&
         BANDS.map((band) => (
-          <Region key={band} name={<BandSign band={band} words />} remark={many(inBand(band).length, "student")}>
+          <Region
+            key={band}
+            name={<BandSign band={band} words />}
+            remark={plural(inBand(band).length, { one: "# student", other: "# students" })}
+          >
             <div className="flex flex-wrap gap-1.5 pt-2">
-              {inBand(band).length === 0 && <p className="text-graphite">Nobody.</p>}
+              {inBand(band).length === 0 && <p className="text-graphite">{t`Nobody.`}</p>}
               {inBand(band).map((one) => (
                 <Chip key={one.seat}>{one.name}</Chip>
               ))}
@@ -55,17 +60,13 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
           </Region>
         ))}
       <Region
-        name="What helps with it"
-        remark={
-          <ButtonLink variant="quiet" to="/materials">
-            the shelf
-          </ButtonLink>
-        }
+        name={t`What helps with it`}
+        remark={<ButtonLink variant="quiet" to="/materials">{t`the shelf`}</ButtonLink>}
       >
         {skill.materials.length > 0 ? (
           <OfferedList materials={skill.materials} file={(id) => `/api/v1/materials/${id}/file`} />
         ) : (
-          <p className="py-2 text-graphite">Nothing on the shelf says that it helps with this.</p>
+          <p className="py-2 text-graphite">{t`Nothing on the shelf says that it helps with this.`}</p>
         )}
       </Region>
       {skill.enough && <MakeGroup sittingId={sittingId} skill={skill.name} cuts={cuts} />}
@@ -75,7 +76,7 @@ export function SkillStanding({ sittingId, page, place, cuts }: Props) {
 
 function MakeGroup({ sittingId, skill, cuts }: { sittingId: number; skill: string; cuts: Props["cuts"] }) {
   const [bands, setBands] = useState<Band[]>(["not yet"]);
-  const [name, setName] = useState(`More of ${skill}`.slice(0, 60));
+  const [name, setName] = useState(t`More of ${skill}`.slice(0, 60));
   const client = useQueryClient();
   const say = useSay();
   const make = useMutation({
@@ -88,11 +89,13 @@ function MakeGroup({ sittingId, skill, cuts }: { sittingId: number; skill: strin
       ),
     onSuccess: (made) => {
       void changed(client, "classes");
-      say(`“${made.name}” is a group of ${made.class_name} now: ${many(made.students, "student")}.`);
+      say(
+        t`“${made.name}” is a group of ${made.class_name} now: ${plural(made.students, { one: "# student", other: "# students" })}.`,
+      );
     },
   });
   return (
-    <Region name="A group of them">
+    <Region name={t`A group of them`}>
       <form
         className="pt-3"
         onSubmit={(event) => {
@@ -110,17 +113,17 @@ function MakeGroup({ sittingId, skill, cuts }: { sittingId: number; skill: strin
             />
           ))}
         </div>
-        <Field label="Name of the group">
+        <Field label={t`Name of the group`}>
           {(id) => (
             <TextInput id={id} required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
           )}
         </Field>
         <Problem error={make.error} />
         <div className="flex gap-3">
-          <Button type="submit" disabled={bands.length === 0 || make.isPending}>
-            Make the group
-          </Button>
-          {make.data && <ButtonLink to={`/classes/${make.data.class_id}`}>See it in {make.data.class_name}</ButtonLink>}
+          <Button type="submit" disabled={bands.length === 0 || make.isPending}>{t`Make the group`}</Button>
+          {make.data && (
+            <ButtonLink to={`/classes/${make.data.class_id}`}>{t`See it in ${make.data.class_name}`}</ButtonLink>
+          )}
         </div>
       </form>
     </Region>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useParams } from "react-router";
@@ -21,7 +22,12 @@ import { SkillStanding } from "./skill-standing";
 type BySkill = Schemas["ClassBySkill"];
 const SECURE = [60, 65, 70, 75, 80, 85, 90, 95];
 const NEARLY = [30, 40, 45, 50, 55, 60, 65, 70];
-const ORDERS = { desk: "by desk", skill: "least in this skill first", whole: "lowest total first", name: "by name" };
+const ORDERS = {
+  desk: t`by desk`,
+  skill: t`least in this skill first`,
+  whole: t`lowest total first`,
+  name: t`by name`,
+};
 
 /** A class by skill: what it lacks and what it can, who stands where, groups and feedback sheets from it. */
 export function SkillsPage() {
@@ -49,20 +55,20 @@ export function SkillsPage() {
   const skill = page?.skills[chosen] ?? page?.skills[0];
   const tools = (
     <Tools>
-      {!against && <CompactSelect name="Order" value={order} of={ORDERS} onChange={setOrder} />}
+      {!against && <CompactSelect name={t`Order`} value={order} of={ORDERS} onChange={setOrder} />}
       <span className="whitespace-nowrap">
-        ● from{" "}
+        {t`● from`}{" "}
         <CompactSelect
-          name="Secure from"
+          name={t`Secure from`}
           value={String(cuts.secure)}
           of={cutsIn(SECURE, cuts.secure)}
           onChange={setSecure}
         />
       </span>
       <span className="whitespace-nowrap">
-        ◐ from{" "}
+        {t`◐ from`}{" "}
         <CompactSelect
-          name="Nearly from"
+          name={t`Nearly from`}
           value={String(cuts.nearly)}
           of={cutsIn(NEARLY, cuts.nearly)}
           onChange={setNearly}
@@ -73,18 +79,20 @@ export function SkillsPage() {
   );
   return (
     <Page
-      title="By skill"
-      facts={page && `${page.title} · ${page.class_name} · ● from ${cuts.secure}%, ◐ from ${cuts.nearly}% of its marks`}
+      title={t`By skill`}
+      facts={
+        page && t`${page.title} · ${page.class_name} · ● from ${cuts.secure}%, ◐ from ${cuts.nearly}% of its marks`
+      }
       actions={
         <>
-          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
-          <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
+          <ButtonLink to={`/results/${sittingId}`}>{t`Results`}</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`}>{t`Findings`}</ButtonLink>
           <Button aria-pressed={against} onClick={() => setAs(against ? "table" : "line")}>
-            {against ? "The table" : "Against a line"}
+            {against ? t`The table` : t`Against a line`}
           </Button>
           {page && (
             <SaveView
-              name="By skill"
+              name={t`By skill`}
               of={part}
               {...(against
                 ? {}
@@ -100,15 +108,13 @@ export function SkillsPage() {
                   })}
             />
           )}
-          <Button variant="main" disabled={!page} onClick={() => setWriting(true)}>
-            Feedback sheets…
-          </Button>
+          <Button variant="main" disabled={!page} onClick={() => setWriting(true)}>{t`Feedback sheets…`}</Button>
         </>
       }
     >
       {page && skill ? (
         <SplitPage
-          names={{ left: "Students by skill", right: skill.name }}
+          names={{ left: t`Students by skill`, right: skill.name }}
           left={
             <div ref={part}>
               <Problem error={found.error} />
@@ -140,12 +146,8 @@ export function SkillsPage() {
           {found.error && tools}
           <NotYet
             error={found.error}
-            title="There is nothing by skill yet."
-            action={
-              <ButtonLink to={`/sittings/${sittingId}`} variant="main">
-                The sitting
-              </ButtonLink>
-            }
+            title={t`There is nothing by skill yet.`}
+            action={<ButtonLink to={`/sittings/${sittingId}`} variant="main">{t`The sitting`}</ButtonLink>}
           />
         </div>
       )}
@@ -173,12 +175,13 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
   return (
     <div className="relative overflow-x-auto">
       <table className="w-full border-collapse text-sm">
-        <caption className="sr-only">Students by skill, the weakest skill first</caption>
+        <caption className="sr-only">{t`Students by skill, the weakest skill first`}</caption>
         <thead>
           <tr>
-            <th scope="col" className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs text-graphite">
-              Student
-            </th>
+            <th
+              scope="col"
+              className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs text-graphite"
+            >{t`Student`}</th>
             {page.skills.map((skill, at) => (
               <th
                 key={skill.name}
@@ -200,16 +203,14 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
             <th
               scope="row"
               className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs font-normal text-graphite"
-            >
-              The class
-            </th>
+            >{t`The class`}</th>
             {page.skills.map((skill, at) => (
               <td key={skill.name} className={`px-1.5 py-1 ${at === chosen ? "bg-iris-wash" : ""}`}>
                 <span className="font-semibold">{percent(skill.share)}</span>
                 {skill.enough ? (
                   <BandsBar secure={skill.secure} nearly={skill.nearly} notYet={skill.not_yet} />
                 ) : (
-                  <span className="block text-xs text-graphite">too few marks</span>
+                  <span className="block text-xs text-graphite">{t`too few marks`}</span>
                 )}
               </td>
             ))}
@@ -231,7 +232,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
                 >
                   <BandSign band={cell.band} />
                   <span className="ml-1 text-graphite">
-                    {cell.share === null ? "not chosen" : `${cell.earned} of ${page.skills[at]?.marks}`}
+                    {cell.share === null ? t`not chosen` : t`${cell.earned} of ${page.skills[at]?.marks ?? 0}`}
                   </span>
                 </td>
               ))}

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { ResultLine, Results } from "../grading/use-results";
 import { Button } from "../ui/button";
@@ -13,32 +14,32 @@ type Props = { results: Results; student: ResultLine };
 export function StudentMenu({ results, student }: Props) {
   const [asking, setAsking] = useState<"total" | "out" | null>(null);
   const choices = [
-    { name: "Set the total…", onChoose: () => setAsking("total") },
-    student.set_reason && { name: "Work the total out again", onChoose: () => results.takeTotalBack(student.seat) },
+    { name: t`Set the total…`, onChoose: () => setAsking("total") },
+    student.set_reason && { name: t`Work the total out again`, onChoose: () => results.takeTotalBack(student.seat) },
     student.state === "handed in" &&
       !student.out_reason && {
-        name: "Leave out of the figures…",
+        name: t`Leave out of the figures…`,
         onChoose: () => setAsking("out"),
       },
-    student.out_reason && { name: "Into the figures again", onChoose: () => results.takeIn(student.seat) },
+    student.out_reason && { name: t`Into the figures again`, onChoose: () => results.takeIn(student.seat) },
     student.total !== null &&
       !student.sees && {
-        name: "Release to them alone",
+        name: t`Release to them alone`,
         onChoose: () => results.release({ marks: true, answers: false, seats: [student.seat] }),
       },
     student.total_held && {
-      name: "Show them the total so far",
-      says: student.waiting === 1 ? "one answer waits" : `${student.waiting} answers wait`,
+      name: t`Show them the total so far`,
+      says: plural(student.waiting, { one: "# answer waits", other: "# answers wait" }),
       onChoose: () =>
         results.release({ marks: true, answers: results.page?.released?.answers ?? false, seats: [student.seat] }),
     },
-    student.sees && { name: "Take the release back", onChoose: () => results.withdraw([student.seat]) },
+    student.sees && { name: t`Take the release back`, onChoose: () => results.withdraw([student.seat]) },
   ].filter((choice) => typeof choice === "object");
   return (
     <>
       <Menu
         trigger={
-          <Button variant="quiet" aria-label={`More for ${student.name}`}>
+          <Button variant="quiet" aria-label={t`More for ${student.name}`}>
             …
           </Button>
         }
@@ -46,11 +47,11 @@ export function StudentMenu({ results, student }: Props) {
       />
       {asking && (
         <WithReason
-          title={asking === "total" ? `The total of ${student.name}` : `Leave ${student.name} out of the figures?`}
+          title={asking === "total" ? t`The total of ${student.name}` : t`Leave ${student.name} out of the figures?`}
           says={
             asking === "total"
-              ? `Worked out it is ${amount(student.earned === null ? null : student.earned - student.lost)} of ${amount(student.of)}. What you set stands until you take it back.`
-              : "Their answers count in no statistic of this sitting. Their own result stays."
+              ? t`Worked out it is ${amount(student.earned === null ? null : student.earned - student.lost)} of ${amount(student.of)}. What you set stands until you take it back.`
+              : t`Their answers count in no statistic of this sitting. Their own result stays.`
           }
           total={asking === "total" ? (student.total ?? 0) : null}
           onClose={() => setAsking(null)}
@@ -85,7 +86,7 @@ function WithReason({ title, says, total, onClose, onDo }: WithReasonProps) {
         }}
       >
         {total !== null && (
-          <Field label="Total">
+          <Field label={t`Total`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -100,10 +101,10 @@ function WithReason({ title, says, total, onClose, onDo }: WithReasonProps) {
             )}
           </Field>
         )}
-        <ReasonField value={reason} hint="It stays with the result, for whoever asks." onChange={setReason} />
+        <ReasonField value={reason} hint={t`It stays with the result, for whoever asks.`} onChange={setReason} />
         <Problem error={problem} />
         <Button type="submit" variant="main">
-          {total !== null ? "Set it" : "Leave them out"}
+          {total !== null ? t`Set it` : t`Leave them out`}
         </Button>
       </form>
     </Dialog>

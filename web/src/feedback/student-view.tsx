@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
@@ -24,10 +25,10 @@ export function Eyes({ sittingId, seat, released }: Props) {
     placeholderData: (before) => before,
   });
   return (
-    <Region name={`As ${seat.name} sees it`} remark={seat.sees ? "they see it now" : "they do not see it yet"}>
+    <Region name={t`As ${seat.name} sees it`} remark={seat.sees ? t`they see it now` : t`they do not see it yet`}>
       <div className="flex flex-wrap gap-x-5 pt-2 pb-4">
-        <Checkbox label="with marks" checked={marks} onChange={setMarks} />
-        <Checkbox label="with the right answers" checked={answers} onChange={setAnswers} />
+        <Checkbox label={t`with marks`} checked={marks} onChange={setMarks} />
+        <Checkbox label={t`with the right answers`} checked={answers} onChange={setAnswers} />
       </div>
       <Problem error={found.error} />
       {found.data && (

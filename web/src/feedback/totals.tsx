@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { api, read } from "../api/client";
@@ -10,7 +11,7 @@ import { SaveView } from "../ui/save-view";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { Tools } from "../ui/tools";
-import { begun, many } from "../ui/words";
+import { begun } from "../ui/words";
 import { BELOW, lookedAt, marks, ORDERS, remarks, saidOf } from "./results-view";
 import { StudentMenu } from "./student-menu";
 
@@ -36,23 +37,23 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
   return (
     <>
       <Tools>
-        <CompactSelect name="Order" value={order} of={ORDERS} onChange={setOrder} />
+        <CompactSelect name={t`Order`} value={order} of={ORDERS} onChange={setOrder} />
         {page.groups.length > 0 && (
           <CompactSelect
-            name="Students"
+            name={t`Students`}
             value={members ? group : ""}
             of={Object.fromEntries([["", "everybody"], ...page.groups.map((group) => [group.key, group.name])])}
             onChange={setGroup}
           />
         )}
-        <CompactSelect name="Totals" value={below} of={BELOW} onChange={setBelow} />
+        <CompactSelect name={t`Totals`} value={below} of={BELOW} onChange={setBelow} />
         <span className="flex basis-full flex-wrap items-center gap-x-5 gap-y-2">
-          <Checkbox label="every question" checked={each === "1"} onChange={(on) => setEach(on ? "1" : "")} />
-          <Checkbox label="what was said" checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
+          <Checkbox label={t`every question`} checked={each === "1"} onChange={(on) => setEach(on ? "1" : "")} />
+          <Checkbox label={t`what was said`} checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
           <span className="ml-auto flex items-center gap-3">
             <KeptViews />
             <SaveView
-              name={`Results of ${page.title}`}
+              name={t`Results of ${page.title}`}
               of={part}
               file={(form) =>
                 `/api/v1/sittings/${page.sitting}/results.${form}?${new URLSearchParams({
@@ -66,25 +67,25 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
         </span>
       </Tools>
       <div ref={part}>
-        <Region name="Totals" remark={shownWords(students.length, page.students.length)}>
+        <Region name={t`Totals`} remark={shownWords(students.length, page.students.length)}>
           <div className="relative overflow-x-auto">
             <Table
-              caption="Totals"
+              caption={t`Totals`}
               heads={[
-                { label: "Desk", right: true },
-                { label: "Student" },
-                { label: "Total", right: true },
-                { label: "Of", right: true },
+                { label: t`Desk`, right: true },
+                { label: t`Student` },
+                { label: t`Total`, right: true },
+                { label: t`Of`, right: true },
                 ...questions.map((question) => ({
                   label:
                     question.of === 1
                       ? begun(question.label, 16)
-                      : `${begun(question.label, 16)}, of ${marks(question.of)}`,
+                      : t`${begun(question.label, 16)}, of ${marks(question.of)}`,
                   right: true,
                 })),
-                ...(said ? [{ label: "What was said" }] : []),
-                { label: "Sees" },
-                { label: "What to do", silent: true },
+                ...(said ? [{ label: t`What was said` }] : []),
+                { label: t`Sees` },
+                { label: t`What to do`, silent: true },
               ]}
             >
               {students.map((one) => {
@@ -119,7 +120,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
                         <span className="block min-w-56 whitespace-pre-line">{saidOf(full, one.seat)}</span>
                       </Cell>
                     )}
-                    <Cell>{one.sees === "marks" ? "● marks" : one.sees === "words" ? "◐ words" : ""}</Cell>
+                    <Cell>{one.sees === "marks" ? t`● marks` : one.sees === "words" ? t`◐ words` : ""}</Cell>
                     <Cell right>
                       <StudentMenu results={results} student={one} />
                     </Cell>
@@ -129,7 +130,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
             </Table>
           </div>
           {students.length === 0 && (
-            <p className="py-3 text-graphite">Nobody here is in that group and under that cut.</p>
+            <p className="py-3 text-graphite">{t`Nobody here is in that group and under that cut.`}</p>
           )}
         </Region>
       </div>
@@ -138,4 +139,4 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
 }
 
 const shownWords = (shown: number, all: number) =>
-  shown === all ? many(all, "student") : `${shown} of ${all} students`;
+  shown === all ? plural(all, { one: "# student", other: "# students" }) : t`${shown} of ${all} students`;

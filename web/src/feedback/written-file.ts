@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Refused } from "../api/client";
 
 export type Written = { done: number; of: number };
@@ -8,7 +9,7 @@ export async function writtenFile(address: string, onStep: (step: Written) => vo
   const answer = await fetch(address).catch(() => Promise.reject(lost));
   if (!answer.ok || !answer.body) {
     const { says, problems } = await answer.json().catch(() => ({}));
-    throw new Refused(answer.status, says ?? "The sheets could not be written.", problems);
+    throw new Refused(answer.status, says ?? t`The sheets could not be written.`, problems);
   }
   const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
   let begun = "";

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
@@ -6,7 +7,7 @@ import { Dialog } from "../ui/dialog";
 import { Disclosure } from "../ui/disclosure";
 import { Choice, Field } from "../ui/field";
 import { plain } from "../ui/rich";
-import { begun, many } from "../ui/words";
+import { begun } from "../ui/words";
 import { SHARES, toggled, useScope } from "./use-analysis-filter";
 
 type Props = { page: Schemas["FindingsPage"] };
@@ -18,16 +19,16 @@ export function ChangeAndSee({ page }: Props) {
   const { body, students, others } = page;
   return (
     <>
-      <Button onClick={() => setOpen(true)}>Change and see</Button>
+      <Button onClick={() => setOpen(true)}>{t`Change and see`}</Button>
       <Dialog
         open={open}
         onClose={() => setOpen(false)}
-        title="Change and see"
-        says="The figures follow at once. It is a way to look: no mark and no result changes."
+        title={t`Change and see`}
+        says={t`The figures follow at once. It is a way to look: no mark and no result changes.`}
       >
         <Field
-          label="Upper and lower group"
-          hint="27% separates best where totals follow a bell; 50% halves the class."
+          label={t`Upper and lower group`}
+          hint={t`27% separates best where totals follow a bell; 50% halves the class.`}
         >
           {(id) => (
             <Choice
@@ -38,7 +39,7 @@ export function ChangeAndSee({ page }: Props) {
             >
               {SHARES.map((share) => (
                 <option key={share} value={share}>
-                  {share}% of the students
+                  {t`${share}% of the students`}
                 </option>
               ))}
             </Choice>
@@ -46,14 +47,14 @@ export function ChangeAndSee({ page }: Props) {
         </Field>
         {others.length > 0 && (
           <Disclosure
-            name="Together with other sittings of this edition"
-            remark={scope.also.length > 0 && many(scope.also.length, "sitting")}
+            name={t`Together with other sittings of this edition`}
+            remark={scope.also.length > 0 && plural(scope.also.length, { one: "# sitting", other: "# sittings" })}
             open={scope.also.length > 0}
           >
             {others.map((one) => (
               <Checkbox
                 key={one.id}
-                label={`${one.name} (${many(one.students, "student")})`}
+                label={`${one.name} (${plural(one.students, { one: "# student", other: "# students" })})`}
                 checked={scope.also.includes(one.id)}
                 onChange={() => set({ ...scope, also: toggled(scope.also, one.id) })}
               />
@@ -61,8 +62,8 @@ export function ChangeAndSee({ page }: Props) {
           </Disclosure>
         )}
         <Disclosure
-          name="Without questions"
-          remark={scope.without.length > 0 && many(scope.without.length, "question")}
+          name={t`Without questions`}
+          remark={scope.without.length > 0 && plural(scope.without.length, { one: "# question", other: "# questions" })}
           open={scope.without.length > 0}
         >
           {body?.paper
@@ -77,8 +78,8 @@ export function ChangeAndSee({ page }: Props) {
             ))}
         </Disclosure>
         <Disclosure
-          name="Without students"
-          remark={scope.out.length > 0 && many(scope.out.length, "student")}
+          name={t`Without students`}
+          remark={scope.out.length > 0 && plural(scope.out.length, { one: "# student", other: "# students" })}
           open={scope.out.length > 0}
         >
           {students
@@ -93,12 +94,8 @@ export function ChangeAndSee({ page }: Props) {
             ))}
         </Disclosure>
         <div className="mt-4 flex gap-3">
-          <Button variant="main" onClick={() => setOpen(false)}>
-            See them
-          </Button>
-          <Button onClick={back} disabled={!changed}>
-            As it is
-          </Button>
+          <Button variant="main" onClick={() => setOpen(false)}>{t`See them`}</Button>
+          <Button onClick={back} disabled={!changed}>{t`As it is`}</Button>
         </div>
       </Dialog>
     </>
@@ -111,10 +108,8 @@ export function SeenOtherwise({ seen }: { seen: string }) {
   if (!seen) return null;
   return (
     <p role="status" className="border-b border-hairline bg-ochre-wash px-6 py-1.5 text-sm">
-      <span className="font-semibold text-ochre">◐ Seen {seen}.</span>{" "}
-      <Button variant="quiet" onClick={back}>
-        back to the sitting as it is
-      </Button>
+      <span className="font-semibold text-ochre">{t`◐ Seen ${seen}.`}</span>{" "}
+      <Button variant="quiet" onClick={back}>{t`back to the sitting as it is`}</Button>
     </p>
   );
 }

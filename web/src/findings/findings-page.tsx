@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
@@ -10,7 +11,7 @@ import { KeptViews } from "../ui/kept-views";
 import { useKeys } from "../ui/keys";
 import { SaveView } from "../ui/save-view";
 import { Empty, Page, SplitPage } from "../ui/split-page";
-import { amount, figure, many, whenOf } from "../ui/words";
+import { amount, figure, whenOf } from "../ui/words";
 import { ChangeAndSee, SeenOtherwise } from "./analysis-filter";
 import { GroupsView } from "./groups/groups";
 import { ItemMap } from "./item_map/item-map";
@@ -53,13 +54,11 @@ export function FindingsPage() {
   useNudges(running ? `/ws/sittings/${sittingId}` : null, () => client.invalidateQueries({ queryKey: key }));
   if (!found.data)
     return (
-      <Page title="Findings">
+      <Page title={t`Findings`}>
         <div className="px-6">
           <Problem error={found.error} />
           {changed && found.error && (
-            <ButtonLink to={`/findings/${sittingId}`} variant="main">
-              The sitting as it is
-            </ButtonLink>
+            <ButtonLink to={`/findings/${sittingId}`} variant="main">{t`The sitting as it is`}</ButtonLink>
           )}
         </div>
       </Page>
@@ -70,24 +69,20 @@ export function FindingsPage() {
       <Page title={sitting.title} facts={sitting.class_name}>
         <div className="px-6">
           <Empty
-            title="No answers are counted yet."
+            title={t`No answers are counted yet.`}
             action={
               found.data.places > 0 ? (
-                <ButtonLink to={`/sittings/queries?sitting=${sitting.id}`} variant="main">
-                  Settle them
-                </ButtonLink>
+                <ButtonLink to={`/sittings/queries?sitting=${sitting.id}`} variant="main">{t`Settle them`}</ButtonLink>
               ) : (
-                <ButtonLink to={`/sittings/${sitting.id}`} variant="main">
-                  Watch the sitting
-                </ButtonLink>
+                <ButtonLink to={`/sittings/${sitting.id}`} variant="main">{t`Watch the sitting`}</ButtonLink>
               )
             }
           >
             {found.data.places > 0
-              ? `${many(found.data.places, "place")} on scanned sheets wait to be settled; a student counts once all of theirs are.`
+              ? t`${plural(found.data.places, { one: "# place", other: "# places" })} on scanned sheets wait to be settled; a student counts once all of theirs are.`
               : sitting.working > 0
-                ? `${sitting.working} students are at work. An answer counts when its student has handed in, or when you close the sitting.`
-                : "Nobody has handed in."}
+                ? t`${sitting.working} students are at work. An answer counts when its student has handed in, or when you close the sitting.`
+                : t`Nobody has handed in.`}
           </Empty>
         </div>
       </Page>
@@ -134,8 +129,8 @@ function Look({ page, body, view }: LookProps) {
       title={sitting.title}
       facts={
         page.seen
-          ? many(body.test.students, "student")
-          : `${sitting.class_name} · ${body.test.students} of ${sitting.seats}`
+          ? plural(body.test.students, { one: "# student", other: "# students" })
+          : t`${sitting.class_name} · ${body.test.students} of ${sitting.seats}`
       }
       actions={
         <>
@@ -189,19 +184,19 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
       title={sitting.title}
       facts={
         <>
-          {sitting.class_name} · {sitting.closed_at ? `sat ${whenOf(sitting.opened_at ?? sitting.closed_at)} · ` : ""}
+          {sitting.class_name} · {sitting.closed_at ? t`sat ${whenOf(sitting.opened_at ?? sitting.closed_at)} · ` : ""}
           {page.partial ? (
-            <span className="text-ochre">
-              ◐ partial: {body.test.students} of {sitting.seats} handed in
-            </span>
+            <span className="text-ochre">{t`◐ partial: ${body.test.students} of ${sitting.seats} handed in`}</span>
           ) : page.seen ? (
-            many(body.test.students, "student")
+            plural(body.test.students, { one: "# student", other: "# students" })
           ) : (
-            `${body.test.students} of ${sitting.seats}`
+            t`${body.test.students} of ${sitting.seats}`
           )}
           {toMark > 0 && (
             <Link to={`/marking/${sitting.id}`} className="ml-2 text-plum underline underline-offset-2">
-              {page.names_hidden ? "marks count once the names are shown" : `${many(toMark, "answer")} to mark`}
+              {page.names_hidden
+                ? t`marks count once the names are shown`
+                : t`${plural(toMark, { one: "# answer", other: "# answers" })} to mark`}
             </Link>
           )}
           {page.places > 0 && (
@@ -209,7 +204,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
               to={`/sittings/queries?sitting=${sitting.id}`}
               className="ml-2 text-ochre underline underline-offset-2"
             >
-              {many(page.places, "place")} on sheets to settle
+              {t`${plural(page.places, { one: "# place", other: "# places" })} on sheets to settle`}
             </Link>
           )}
         </>
@@ -222,25 +217,23 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
             <Choice
               low
               className="w-auto!"
-              aria-label="Which answers"
+              aria-label={t`Which answers`}
               value={which}
               onChange={(event) => onWhich(event.target.value as Which)}
             >
-              <option value="first">first answers</option>
-              <option value="last">last answers</option>
+              <option value="first">{t`first answers`}</option>
+              <option value="last">{t`last answers`}</option>
             </Choice>
           )}
-          {sitting.in_the_room && <ButtonLink to={`/sittings/${sitting.id}/rounds`}>Round by round</ButtonLink>}
+          {sitting.in_the_room && <ButtonLink to={`/sittings/${sitting.id}/rounds`}>{t`Round by round`}</ButtonLink>}
           <ChangeAndSee page={page} />
-          <SaveView name={`${sitting.title}, paper`} of={part} rows={() => paperRows(body)} />
+          <SaveView name={t`${sitting.title}, paper`} of={part} rows={() => paperRows(body)} />
           <Button
             variant={number === null ? "main" : "plain"}
             keyHint="W"
             onClick={() => setNumber(null)}
             aria-pressed={number === null}
-          >
-            Whole test
-          </Button>
+          >{t`Whole test`}</Button>
         </>
       }
     >
@@ -248,7 +241,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
       <div ref={part} className="flex min-h-0 flex-1 flex-col">
         <SplitPage
           split="even"
-          names={{ left: "The paper", right: question ? `Question ${question.label}` : "The whole test" }}
+          names={{ left: t`The paper`, right: question ? t`Question ${question.label}` : t`The whole test` }}
           left={<AnnotatedPaper body={body} namesHidden={page.names_hidden} chosen={number} onChoose={setNumber} />}
           right={
             question ? (
@@ -279,20 +272,20 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
 /** Mean, spread, reliability and measurement error, each with its meaning at hand. */
 function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {
   const figures = [
-    { name: "mean", value: amount(test.mean), after: ` of ${test.max}`, says: "Average of the totals." },
+    { name: "mean", value: amount(test.mean), after: t` of ${test.max}`, says: t`Average of the totals.` },
     {
       name: "sd",
       value: amount(test.sd),
       after: "",
-      says: reasons["test.sd"] ?? "How far totals lie from the mean, typically.",
+      says: reasons["test.sd"] ?? t`How far totals lie from the mean, typically.`,
     },
     {
       name: "α",
       value: figure(test.alpha),
-      after: test.alpha === null ? "" : ` (${figure(test.alpha_low)} to ${figure(test.alpha_high)})`,
+      after: test.alpha === null ? "" : t` (${figure(test.alpha_low)} to ${figure(test.alpha_high)})`,
       says:
         reasons["test.alpha"] ??
-        "Coefficient alpha: how well the questions agree on who is strong. The true value lies between the two in brackets.",
+        t`Coefficient alpha: how well the questions agree on who is strong. The true value lies between the two in brackets.`,
     },
     {
       name: "±",
@@ -300,7 +293,7 @@ function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons:
       after: "",
       says:
         reasons["test.sem"] ??
-        "Standard error of measurement: two thirds of students would come out within this many marks if they sat a like test again.",
+        t`Standard error of measurement: two thirds of students would come out within this many marks if they sat a like test again.`,
     },
   ];
   return (

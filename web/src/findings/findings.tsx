@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, read } from "../api/client";
@@ -12,33 +13,27 @@ export function Findings() {
   const sittings = useQuery({ queryKey: ["sittings"], queryFn: () => read(api.GET("/api/v1/sittings")) });
   const begun = sittings.data?.filter((sitting) => sitting.opened_at);
   return (
-    <Page title="Findings">
+    <Page title={t`Findings`}>
       <div className="max-w-5xl px-6 py-4">
         <Problem error={sittings.error} />
         {begun?.length === 0 && (
           <Empty
-            title="Nothing to find yet."
-            action={
-              <ButtonLink to="/sittings" variant="main">
-                Go to the sittings
-              </ButtonLink>
-            }
-          >
-            Findings come from answers: open a sitting, and they grow as students hand in.
-          </Empty>
+            title={t`Nothing to find yet.`}
+            action={<ButtonLink to="/sittings" variant="main">{t`Go to the sittings`}</ButtonLink>}
+          >{t`Findings come from answers: open a sitting, and they grow as students hand in.`}</Empty>
         )}
         {begun?.map((sitting) => (
           <Line
             key={sitting.id}
             margin={sitting.closed_at ? whenOf(sitting.closed_at) : "open"}
-            action={<ButtonLink to={`/findings/${sitting.id}`}>Read</ButtonLink>}
+            action={<ButtonLink to={`/findings/${sitting.id}`}>{t`Read`}</ButtonLink>}
           >
             <Link to={`/findings/${sitting.id}`}>
               <SittingTitle sitting={sitting} />
             </Link>
             <p className="text-sm text-graphite">
-              {sitting.handed_in} of {sitting.seats} counted
-              {sitting.working > 0 && `, ${sitting.working} still at work`}
+              {t`${sitting.handed_in} of ${sitting.seats} counted`}
+              {sitting.working > 0 && t`, ${sitting.working} still at work`}
             </p>
           </Line>
         ))}

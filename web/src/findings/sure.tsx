@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { Hint } from "../ui/hint";
 
@@ -7,7 +8,7 @@ type Props = { of: Pick<Schemas["FlagNote"], "probability" | "how_sure"> };
 export function Sure({ of }: Props) {
   return (
     <Hint says={of.how_sure}>
-      <strong>{Math.min(99, Math.round(100 * of.probability))} in 100</strong>
+      <strong>{t`${Math.min(99, Math.round(100 * of.probability))} in 100`}</strong>
     </Hint>
   );
 }

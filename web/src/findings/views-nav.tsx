@@ -1,16 +1,17 @@
+import { t } from "@lingui/core/macro";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { useKeys } from "../ui/keys";
 
 const VIEWS = {
-  paper: "Paper",
-  map: "Map",
-  table: "Table",
-  totals: "Totals",
-  scale: "Scale",
-  groups: "Groups",
-  time: "Time",
-  summary: "Summary",
-  "other-sittings": "Other sittings",
+  paper: t`Paper`,
+  map: t`Map`,
+  table: t`Table`,
+  totals: t`Totals`,
+  scale: t`Scale`,
+  groups: t`Groups`,
+  time: t`Time`,
+  summary: t`Summary`,
+  "other-sittings": t`Other sittings`,
 } as const;
 export type View = keyof typeof VIEWS;
 const NAMES = Object.keys(VIEWS) as View[];
@@ -32,12 +33,12 @@ export function ViewsNav({ sittingId, view }: { sittingId: number; view: View })
   };
   useKeys(Object.fromEntries(NAMES.map((name, at) => [String(at + 1), () => navigate(address(name))])));
   return (
-    <nav aria-label="Looks" className="flex flex-wrap gap-x-3 text-sm">
+    <nav aria-label={t`Looks`} className="flex flex-wrap gap-x-3 text-sm">
       {NAMES.map((name, at) => (
         <Link
           key={name}
           to={address(name)}
-          title={`Key ${at + 1}`}
+          title={t`Key ${at + 1}`}
           aria-current={name === view ? "page" : undefined}
           className={name === view ? "font-semibold underline underline-offset-4" : "text-graphite"}
         >

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -10,7 +12,7 @@ import { arrows, useKeys } from "../ui/keys";
 import { Rich } from "../ui/rich";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { amount, many } from "../ui/words";
+import { amount } from "../ui/words";
 
 type Group = Schemas["AlikeLine"];
 type Answer = Group["answers"][number];
@@ -45,7 +47,7 @@ export function SamePage() {
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/marking/{item}/same/to-key", { params: { path } })),
     onSuccess: ({ added }) => {
       void changed(client, "items");
-      say(`In the bank this question now accepts ${added.map((one) => `“${one}”`).join(", ")} too.`);
+      say(t`In the bank this question now accepts ${added.map((one) => `“${one}”`).join(", ")} too.`);
     },
   });
   const page = found.data;
@@ -76,7 +78,7 @@ export function SamePage() {
   });
   if (!page)
     return (
-      <Page title="Same answers">
+      <Page title={t`Same answers`}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
@@ -84,23 +86,23 @@ export function SamePage() {
     );
   return (
     <Page
-      title="Same answers"
+      title={t`Same answers`}
       facts={`${page.title} · ${page.class_name}`}
       actions={
         <>
-          <ButtonLink to={`/findings/${page.sitting}`}>Findings</ButtonLink>
-          <ButtonLink to="/marking">Leave for now</ButtonLink>
+          <ButtonLink to={`/findings/${page.sitting}`}>{t`Findings`}</ButtonLink>
+          <ButtonLink to="/marking">{t`Leave for now`}</ButtonLink>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: "What was typed", right: "The question" }}
+        names={{ left: t`What was typed`, right: t`The question` }}
         left={
           <>
             <Problem error={judge.error} />
             {page.questions.length > 1 && (
-              <nav aria-label="Questions" className="mb-3 flex flex-wrap gap-3 text-sm">
+              <nav aria-label={t`Questions`} className="mb-3 flex flex-wrap gap-3 text-sm">
                 {page.questions.map((question) => (
                   <Button
                     key={question.ref}
@@ -109,12 +111,14 @@ export function SamePage() {
                     className={question.ref === item ? "text-ink!" : ""}
                     onClick={() => navigate(`/marking/${page.sitting}/same/${question.ref}`)}
                   >
-                    Question {question.number}
+                    {t`Question ${question.number}`}
                   </Button>
                 ))}
               </nav>
             )}
-            {groups.length === 0 && <Empty title="Nobody typed anything here.">Then there is nothing to judge.</Empty>}
+            {groups.length === 0 && (
+              <Empty title={t`Nobody typed anything here.`}>{t`Then there is nothing to judge.`}</Empty>
+            )}
             {groups.map((one, place) => (
               <GroupLines
                 key={nameOf(one)}
@@ -128,7 +132,10 @@ export function SamePage() {
             {groups.length > 0 && (
               <p className="mt-4 flex flex-wrap gap-x-4 gap-y-1 text-sm text-graphite">
                 <span>
-                  <KeyCap>↑</KeyCap> <KeyCap>↓</KeyCap> group
+                  <KeyCap>↑</KeyCap>{" "}
+                  <Trans>
+                    <KeyCap>↓</KeyCap> group
+                  </Trans>
                 </span>
                 {SHARES.map(({ cap, name }) => (
                   <span key={cap}>
@@ -141,25 +148,24 @@ export function SamePage() {
         }
         right={
           <>
-            <Region name={`Question ${page.number}`} remark={many(page.marks, "mark")}>
+            <Region name={t`Question ${page.number}`} remark={plural(page.marks, { one: "# mark", other: "# marks" })}>
               <div className="pt-3 font-serif text-lg leading-snug">
                 <Rich html={page.stem} />
                 {page.text && <Rich html={page.text} className="mt-2" />}
               </div>
               <p className="mt-4">
-                <span className="text-graphite">The key:</span> <strong>{page.key}</strong>
+                <span className="text-graphite">{t`The key:`}</span> <strong>{page.key}</strong>
               </p>
               <p className="mt-1 text-sm text-graphite">{page.compares}</p>
             </Region>
             {page.for_the_key > 0 && (
-              <Region name="Into the key">
+              <Region name={t`Into the key`}>
                 <p className="my-3">
-                  {many(page.for_the_key, "answer")} that you judged right {page.for_the_key === 1 ? "is" : "are"} not
-                  in the key. Added in the bank, they are right the next time by themselves.
+                  {t`${plural(page.for_the_key, { one: "# answer that you judged right is not in the key.", other: "# answers that you judged right are not in the key." })} Added in the bank, they are right the next time by themselves.`}
                 </p>
                 <Problem error={toKey.error} />
                 <Button variant="main" disabled={toKey.isPending || toKey.isSuccess} onClick={() => toKey.mutate()}>
-                  {toKey.isSuccess ? "Added" : "Add to the key in the bank"}
+                  {toKey.isSuccess ? t`Added` : t`Add to the key in the bank`}
                 </Button>
               </Region>
             )}
@@ -174,7 +180,7 @@ const SHARES = [
   { cap: "R", share: 1, name: "right" },
   { cap: "H", share: 0.5, name: "half" },
   { cap: "W", share: 0, name: "wrong" },
-  { cap: "K", share: null, name: "as the key has it" },
+  { cap: "K", share: null, name: t`as the key has it` },
 ] as const;
 
 const nameOf = (group: Group) => `${group.part} ${group.answers[0]?.compared}`;
@@ -192,7 +198,7 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
   return (
     <section
       id={chosen ? "chosen-group" : undefined}
-      aria-label={group.answers[0]?.typed[0] ?? "Answers"}
+      aria-label={group.answers[0]?.typed[0] ?? t`Answers`}
       className={`border-b border-hairline border-l-3 py-2 pr-2 pl-3 ${chosen ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
     >
       {group.answers.map((answer, place) => (
@@ -201,9 +207,9 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
             <span className={`wrap-anywhere ${place > 0 ? "" : "font-serif text-lg"}`}>{answer.typed[0]}</span>
             <span className="ml-2 text-sm text-graphite">
               {[
-                group.part && place === 0 && `gap ${group.part}`,
+                group.part && place === 0 && t`gap ${group.part}`,
                 answer.typed.length > 1 &&
-                  `also ${answer.typed
+                  t`also ${answer.typed
                     .slice(1)
                     .map((one) => `“${one}”`)
                     .join(", ")}`,
@@ -224,7 +230,7 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
                     aria-label={`${answer.typed[0]} alone: ${name}`}
                     onClick={() => onJudge([answer], share)}
                   >
-                    {share === null ? "key" : name}
+                    {share === null ? t`key` : name}
                   </Button>
                 ),
               )}
@@ -236,7 +242,7 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
         <p className="mt-1.5 flex flex-wrap gap-2">
           {SHARES.map(({ cap, name, share }) => (
             <Button key={cap} keyHint={cap} onClick={() => onJudge(group.answers, share)}>
-              {group.answers.length > 1 ? `All ${name}` : name.replace(/^./, (first) => first.toUpperCase())}
+              {group.answers.length > 1 ? t`All ${name}` : name.replace(/^./, (first) => first.toUpperCase())}
             </Button>
           ))}
         </p>
@@ -251,8 +257,8 @@ function Share({ answer, marks }: { answer: Answer; marks: number }) {
   const points = answer.share * marks;
   return (
     <span className={`shrink-0 text-sm whitespace-nowrap ${look}`}>
-      {sign} {amount(points, points % 1 ? 1 : 0)} of {amount(marks, marks % 1 ? 1 : 0)}
-      {answer.judged && <span className="ml-1 text-graphite">by you</span>}
+      {t`${sign} ${amount(points, points % 1 ? 1 : 0)} of ${amount(marks, marks % 1 ? 1 : 0)}`}
+      {answer.judged && <span className="ml-1 text-graphite">{t`by you`}</span>}
     </span>
   );
 }
@@ -260,6 +266,6 @@ function Share({ answer, marks }: { answer: Answer; marks: number }) {
 const FEW = 4;
 
 function who(answer: Answer, names: Record<string, string>): string {
-  const known = answer.numbers.map((number) => names[number] ?? `No. ${number}`);
-  return known.length <= FEW ? known.join(", ") : `${known.length} students`;
+  const known = answer.numbers.map((number) => names[number] ?? t`No. ${number}`);
+  return known.length <= FEW ? known.join(", ") : t`${known.length} students`;
 }

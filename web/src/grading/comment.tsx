@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { type Ref, useState } from "react";
 import { Field, TextArea } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
@@ -19,7 +20,7 @@ export function Comment({ value, known, field, onChange, onKeep }: Props) {
   const take = (text: string) => onChange(withComment(value, known, text));
   return (
     <>
-      <Field label="Comment">
+      <Field label={t`Comment`}>
         {(id) => (
           <TextArea
             id={id}
@@ -42,8 +43,8 @@ export function Comment({ value, known, field, onChange, onKeep }: Props) {
         )}
       </Field>
       {fits.length > 0 && (
-        <section aria-label="Your comments on this question" className="flex flex-wrap items-center gap-1.5">
-          {typing && typed && <KeyCap>Tab</KeyCap>}
+        <section aria-label={t`Your comments on this question`} className="flex flex-wrap items-center gap-1.5">
+          {typing && typed && <KeyCap>{t`Tab`}</KeyCap>}
           {fits.map((fit) => (
             <button
               key={fit}

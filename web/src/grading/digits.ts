@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 /** Which criterion the digit keys are at, and what has been typed into it so far. */
 export type Typing = { at: number; typed: string };
 export type Typed = Typing & {
@@ -21,7 +22,10 @@ export function typeDigit(now: Typing, digit: string, criteria: Criterion[]): Ty
   const typed = isOneKey(criterion) ? digit : (now.typed + digit).replace(/^0+(?=\d)/, "");
   const points = Number(typed);
   if (points > criterion.max)
-    return { ...now, refusal: `${points} is more than the ${criterion.max} of ${criterion.name || "this criterion"}.` };
+    return {
+      ...now,
+      refusal: t`${points} is more than the ${criterion.max} of ${criterion.name || t`this criterion`}.`,
+    };
   if (isOneKey(criterion)) return { at: Math.min(now.at + 1, criteria.length - 1), typed: "", points };
   return { at: now.at, typed, points };
 }

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
@@ -7,15 +9,15 @@ import { Problem } from "../ui/field";
 import { NumberInput } from "../ui/number-input";
 import { ReasonField } from "../ui/reason-field";
 import { SegmentedControl } from "../ui/segmented-control";
-import { many, namesIn } from "../ui/words";
+import { namesIn } from "../ui/words";
 import type { Fill, Results, ResultsPage } from "./use-results";
 
 type Props = { results: Results; page: ResultsPage; onClose: () => void };
 const WAYS: Record<Fill["missing"], string> = {
-  leave: "Leave them",
-  absent: "Absent",
-  excused: "Excused",
-  total: "A total",
+  leave: t`Leave them`,
+  absent: t`Absent`,
+  excused: t`Excused`,
+  total: t`A total`,
 };
 
 /** Everything that has no mark yet, settled in one go: first what it is, then the deed, with a reason. */
@@ -36,11 +38,11 @@ export function EmptyMarks({ results, page, onClose }: Props) {
       open
       wide
       onClose={onClose}
-      title={nothing ? "Nothing is empty." : "Fill what is empty"}
+      title={nothing ? t`Nothing is empty.` : t`Fill what is empty`}
       says={
         nothing
-          ? "Every answer has its mark, and everybody their total."
-          : "Nothing changes before you say so. Each can be changed again one by one."
+          ? t`Every answer has its mark, and everybody their total.`
+          : t`Nothing changes before you say so. Each can be changed again one by one.`
       }
     >
       <Problem error={found.error ?? results.error} />
@@ -54,45 +56,45 @@ export function EmptyMarks({ results, page, onClose }: Props) {
           {empty.waiting.length > 0 && (
             <p className="flex flex-wrap items-center gap-2 text-sm">
               <NumberInput
-                label="Marks for each"
+                label={t`Marks for each`}
                 className="w-20!"
                 min={0}
                 step={0.5}
                 value={marks}
                 onChange={setMarks}
               />
-              <span className="min-w-0 flex-1">
-                marks for each of{" "}
-                {empty.waiting.map((one) => `${many(one.answers, "answer")} to question ${one.number}`).join(", ")} that
-                nobody has marked. Empty leaves them.
-              </span>
+              <span className="min-w-0 flex-1">{t`marks for each of ${empty.waiting.map((one) => t`${plural(one.answers, { one: "# answer", other: "# answers" })} to question ${one.number}`).join(", ")} that nobody has marked. Empty leaves them.`}</span>
             </p>
           )}
           {empty.missing.length > 0 && (
             <>
               <p className="mt-3 mb-1 text-sm">
-                Handed nothing in: <strong>{namesIn(empty.missing)}</strong>
+                <Trans>
+                  Handed nothing in: <strong>{namesIn(empty.missing)}</strong>
+                </Trans>
               </p>
-              <SegmentedControl label="Who handed nothing in" value={missing} options={WAYS} onChange={setMissing} />
+              <SegmentedControl label={t`Who handed nothing in`} value={missing} options={WAYS} onChange={setMissing} />
               {missing === "total" && (
                 <p className="mt-2 flex items-center gap-2 text-sm">
                   <NumberInput
-                    label="Total for each"
+                    label={t`Total for each`}
                     className="w-20!"
                     min={0}
                     step={0.5}
                     value={total}
                     onChange={setTotal}
                   />
-                  marks for each of them
+                  {t`marks for each of them`}
                 </p>
               )}
             </>
           )}
-          <ReasonField value={reason} hint="It stays with the results." onChange={setReason} />
-          <Button type="submit" variant="main" disabled={results.busy || (marks === null && missing === "leave")}>
-            Fill it
-          </Button>
+          <ReasonField value={reason} hint={t`It stays with the results.`} onChange={setReason} />
+          <Button
+            type="submit"
+            variant="main"
+            disabled={results.busy || (marks === null && missing === "leave")}
+          >{t`Fill it`}</Button>
         </form>
       )}
     </Dialog>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { Problem } from "../ui/field";
@@ -33,10 +34,10 @@ export function FilePreview({ sittingId, at, file, answer, onMake }: Props) {
         <a className="min-w-0 font-serif text-lg wrap-anywhere text-iris underline" href={base}>
           {file.name}
         </a>
-        <span className="text-sm text-graphite">{Math.max(1, Math.round(file.bytes / 1000))} kB</span>
+        <span className="text-sm text-graphite">{t`${Math.max(1, Math.round(file.bytes / 1000))} kB`}</span>
       </p>
       <Problem error={preview.error} />
-      {preview.isPending && <p className="text-sm text-graphite">Its pages are being drawn…</p>}
+      {preview.isPending && <p className="text-sm text-graphite">{t`Its pages are being drawn…`}</p>}
       {preview.data?.text && (
         <pre className="max-h-[60vh] overflow-auto font-serif text-base whitespace-pre-wrap">{preview.data.text}</pre>
       )}
@@ -44,7 +45,7 @@ export function FilePreview({ sittingId, at, file, answer, onMake }: Props) {
         <MarkedPicture
           key={page}
           src={`${base}/pages/${page + 1}.jpg`}
-          alt={`${file.name}, page ${page + 1}`}
+          alt={t`${file.name}, page ${page + 1}`}
           file={file.place}
           page={page + 1}
           remarks={answer.remarks}

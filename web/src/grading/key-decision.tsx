@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -10,15 +12,15 @@ import { Problem, TextInput } from "../ui/field";
 import { ReasonField } from "../ui/reason-field";
 import { SegmentedControl } from "../ui/segmented-control";
 import { useSay } from "../ui/undo";
-import { amount, dayOf, figure, many } from "../ui/words";
+import { amount, dayOf, figure, listed } from "../ui/words";
 
 type Props = { sittingId: number; question: Schemas["ReadQuestion"] };
 type Way = "right" | "weights" | "everybody" | "out";
 const WAYS: Record<Way, string> = {
-  right: "Which answers are right",
-  weights: "What each criterion counts",
-  everybody: "Everybody has the marks",
-  out: "Leave it out",
+  right: t`Which answers are right`,
+  weights: t`What each criterion counts`,
+  everybody: t`Everybody has the marks`,
+  out: t`Leave it out`,
 };
 
 /** Kinds of which what was typed can be judged answer by answer. */
@@ -41,7 +43,7 @@ export function Settle({ sittingId, question }: Props) {
     mutationFn: () => read(api.DELETE("/api/v1/sittings/{sitting_id}/settling/{item}", { params: { path } })),
     onSuccess: () => {
       refresh();
-      say(`The key of question ${question.label} holds again.`);
+      say(t`The key of question ${question.label} holds again.`);
     },
   });
   if (!now.data) return null;
@@ -51,39 +53,37 @@ export function Settle({ sittingId, question }: Props) {
     <div className="mb-5 flex flex-wrap items-center gap-x-3 gap-y-2 border-y border-hairline py-2 text-sm">
       {by_key ? (
         <span className="min-w-0 flex-1 text-graphite">
-          {criteria.length ? "Should a criterion count for more?" : "Is the key wrong, or a second answer right?"}
+          {criteria.length ? t`Should a criterion count for more?` : t`Is the key wrong, or a second answer right?`}
         </span>
       ) : (
         <span className="min-w-0 flex-1">
           <strong className="text-plum">
             {left_out
-              ? "Left out"
+              ? t`Left out`
               : criteria.length
-                ? "Settled weights"
+                ? t`Settled weights`
                 : everybody
-                  ? "Everybody has the marks"
-                  : `Settled: ${right.join(" and ")}`}
+                  ? t`Everybody has the marks`
+                  : t`Settled: ${listed(right)}`}
           </strong>
           {reason && ` “${reason}”`}
           {by && <span className="text-graphite">, {`${by}, ${at ? dayOf(at) : ""}`}</span>}
         </span>
       )}
       {!by_key && (
-        <Button variant="quiet" disabled={back.isPending} onClick={() => back.mutate()}>
-          take it back
-        </Button>
+        <Button variant="quiet" disabled={back.isPending} onClick={() => back.mutate()}>{t`take it back`}</Button>
       )}
       {TYPED.has(question.kind) && (
-        <ButtonLink to={`/marking/${sittingId}/same/${question.ref}`}>Same answers</ButtonLink>
+        <ButtonLink to={`/marking/${sittingId}/same/${question.ref}`}>{t`Same answers`}</ButtonLink>
       )}
-      <Button onClick={() => setOpen(true)}>Settle it…</Button>
+      <Button onClick={() => setOpen(true)}>{t`Settle it…`}</Button>
       <Problem error={back.error} />
       <Dialog
         open={open}
         wide
         onClose={() => setOpen(false)}
-        title={`Settle question ${question.label}`}
-        says="Nothing changes before you say so, and it can be taken back."
+        title={t`Settle question ${question.label}`}
+        says={t`Nothing changes before you say so, and it can be taken back.`}
       >
         <Decide
           path={path}
@@ -91,7 +91,7 @@ export function Settle({ sittingId, question }: Props) {
           onDone={() => {
             setOpen(false);
             refresh();
-            say(`Question ${question.label} is settled.`, () => back.mutate());
+            say(t`Question ${question.label} is settled.`, () => back.mutate());
           }}
         />
       </Dialog>
@@ -151,7 +151,7 @@ function Decide({ path, now, onDone }: DecideProps) {
       }}
     >
       <SegmentedControl
-        label="How it is settled"
+        label={t`How it is settled`}
         value={way}
         options={Object.fromEntries(ways.map((way) => [way, WAYS[way]])) as Record<Way, string>}
         onChange={setWay}
@@ -176,7 +176,7 @@ function Decide({ path, now, onDone }: DecideProps) {
             <label key={criterion.id} className="flex items-center justify-between gap-3 py-1 text-sm">
               <span>
                 {criterion.name}{" "}
-                <span className="text-graphite">up to {amount(criterion.max, criterion.max % 1 ? 1 : 0)} points</span>
+                <span className="text-graphite">{t`up to ${amount(criterion.max, criterion.max % 1 ? 1 : 0)} points`}</span>
               </span>
               <TextInput
                 type="number"
@@ -190,15 +190,13 @@ function Decide({ path, now, onDone }: DecideProps) {
               />
             </label>
           ))}
-          <p className="mt-1 text-sm text-graphite">
-            How much each counts beside the others. The marks of the question stay as many as they are.
-          </p>
+          <p className="mt-1 text-sm text-graphite">{t`How much each counts beside the others. The marks of the question stay as many as they are.`}</p>
         </div>
       )}
       {ready && effect.data && <Effect effect={effect.data} />}
       {now.others.length > 0 && (
         <fieldset className="mb-3 text-sm">
-          <legend className="font-semibold">Here, and in the other sittings of this paper</legend>
+          <legend className="font-semibold">{t`Here, and in the other sittings of this paper`}</legend>
           {now.others.map((one) => (
             <Checkbox
               key={one.sitting}
@@ -212,7 +210,7 @@ function Decide({ path, now, onDone }: DecideProps) {
       {follows && (
         <div className="mb-3 text-sm">
           <Checkbox
-            label="and the key of the question in the bank, for the next test"
+            label={t`and the key of the question in the bank, for the next test`}
             checked={bank}
             onChange={setBank}
           />
@@ -220,17 +218,21 @@ function Decide({ path, now, onDone }: DecideProps) {
       )}
       {now.in_bank && way === "right" && !follows && (
         <p className="mb-3 text-sm text-graphite">
-          The bank keeps its key for the next test.{" "}
-          <Link className="text-iris underline" to={`/bank/${path.item}`}>
-            Change it there too
-          </Link>
+          <Trans>
+            The bank keeps its key for the next test.{" "}
+            <Link className="text-iris underline" to={`/bank/${path.item}`}>
+              Change it there too
+            </Link>
+          </Trans>
         </p>
       )}
       <Problem error={effect.error ?? settle.error} />
-      <ReasonField value={reason} hint="It stays with the marks, for whoever asks." onChange={setReason} />
-      <Button type="submit" variant="main" disabled={!ready || !reason.trim() || settle.isPending}>
-        Settle it
-      </Button>
+      <ReasonField value={reason} hint={t`It stays with the marks, for whoever asks.`} onChange={setReason} />
+      <Button
+        type="submit"
+        variant="main"
+        disabled={!ready || !reason.trim() || settle.isPending}
+      >{t`Settle it`}</Button>
     </form>
   );
 }
@@ -243,24 +245,22 @@ function Effect({ effect }: { effect: Schemas["EffectPage"] }) {
   const names = (some: typeof up) =>
     some.map((one) => `${one.name} ${amount(one.before)} → ${amount(one.after)}`).join(", ");
   return (
-    <section aria-label="What it does" className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
+    <section aria-label={t`What it does`} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
       <p>
         <strong>
           {effect.moved.length === 0
-            ? "Nobody’s total changes."
-            : `${many(effect.moved.length, "total")} of ${effect.students} would change: ${up.length} up, ${down.length} down.`}
+            ? t`Nobody’s total changes.`
+            : t`${plural(effect.moved.length, { one: "# total", other: "# totals" })} of ${effect.students} would change: ${up.length} up, ${down.length} down.`}
         </strong>{" "}
-        Mean {amount(effect.mean_before)} of {amount(effect.of_before)} → {amount(effect.mean_after)} of{" "}
-        {amount(effect.of_after)}; alpha {figure(effect.alpha_before)} → {figure(effect.alpha_after)}.
+        {t`Mean ${amount(effect.mean_before)} of ${amount(effect.of_before)} → ${amount(effect.mean_after)} of ${amount(effect.of_after)}; alpha ${figure(effect.alpha_before)} → ${figure(effect.alpha_after)}.`}
       </p>
       {crossed.length > 0 && (
         <p className="mt-1">
-          {many(crossed.length, "student")} would cross a band:{" "}
-          {crossed.map((one) => `${one.name} ${one.band_before} → ${one.band_after}`).join(", ")}.
+          {t`${plural(crossed.length, { one: "# student", other: "# students" })} would cross a band: ${crossed.map((one) => `${one.name} ${one.band_before} → ${one.band_after}`).join(", ")}.`}
         </p>
       )}
-      {up.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">Up: {names(up)}.</p>}
-      {down.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">Down: {names(down)}.</p>}
+      {up.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">{t`Up: ${names(up)}.`}</p>}
+      {down.length > 0 && <p className="mt-1 max-h-24 overflow-y-auto text-graphite">{t`Down: ${names(down)}.`}</p>}
     </section>
   );
 }

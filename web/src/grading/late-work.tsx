@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
@@ -5,7 +6,7 @@ import { Moment } from "../delivery/plan-form";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
-import { amount, many } from "../ui/words";
+import { amount } from "../ui/words";
 import type { Lateness, Results, ResultsPage } from "./use-results";
 
 type Props = { results: Results; page: ResultsPage; onClose: () => void };
@@ -49,8 +50,8 @@ export function LateWork({ results, page, onClose }: Props) {
       open
       wide
       onClose={onClose}
-      title="Late work"
-      says="Only who handed in themselves after the end is late; work that closing took in is not."
+      title={t`Late work`}
+      says={t`Only who handed in themselves after the end is late; work that closing took in is not.`}
     >
       <form
         onSubmit={(event) => {
@@ -60,37 +61,35 @@ export function LateWork({ results, page, onClose }: Props) {
       >
         <div className="grid gap-x-5 sm:grid-cols-2">
           <Moment
-            label="Was to be handed in by"
-            hint="The end of the sitting, unless you say otherwise."
+            label={t`Was to be handed in by`}
+            hint={t`The end of the sitting, unless you say otherwise.`}
             value={rule.due}
             onChange={(due) => due && setRule({ ...rule, due })}
           />
-          {number("grace_minutes", "Minutes of grace", "Within these nothing is late.")}
-          {number("per_day", "Percent a day", "Of the full marks, for every day begun.")}
-          {number("most", "At most", "Percent of the full marks.")}
+          {number("grace_minutes", t`Minutes of grace`, t`Within these nothing is late.`)}
+          {number("per_day", t`Percent a day`, t`Of the full marks, for every day begun.`)}
+          {number("most", t`At most`, t`Percent of the full marks.`)}
         </div>
         {effect.data && (
-          <section aria-label="What it does" className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
+          <section aria-label={t`What it does`} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
             <strong>
-              {effect.data.length ? `${many(effect.data.length, "student")} lose marks.` : "Nobody loses a mark."}
+              {effect.data.length
+                ? t`${plural(effect.data.length, { one: "# student", other: "# students" })} lose marks.`
+                : t`Nobody loses a mark.`}
             </strong>{" "}
             {effect.data.map((one) => `${one.name} −${amount(one.lost)} → ${amount(one.total)}`).join(", ")}
           </section>
         )}
         <Problem error={effect.error ?? results.error} />
         <p className="flex gap-3">
-          <Button type="submit" variant="main" disabled={!sound || results.busy}>
-            Keep the rule
-          </Button>
+          <Button type="submit" variant="main" disabled={!sound || results.busy}>{t`Keep the rule`}</Button>
           {page.lateness && (
             <Button
               onClick={() => {
                 results.endLateness();
                 onClose();
               }}
-            >
-              Late work costs nothing
-            </Button>
+            >{t`Late work costs nothing`}</Button>
           )}
         </p>
       </form>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { type PointerEvent, useRef, useState } from "react";
 import { Button } from "../ui/button";
 import { NoteBar } from "./note-bar";
@@ -37,25 +38,23 @@ export function MarkedPicture({ src, alt, file, page, remarks, onMake }: Props) 
   return (
     <figure className="mb-4">
       <div className="flex gap-3 text-sm" data-screen-only>
-        <Button variant="quiet" disabled={size === SIZES.length - 1} onClick={() => setSize(size + 1)}>
-          larger
-        </Button>
-        <Button variant="quiet" disabled={size === 0} onClick={() => setSize(size - 1)}>
-          smaller
-        </Button>
+        <Button
+          variant="quiet"
+          disabled={size === SIZES.length - 1}
+          onClick={() => setSize(size + 1)}
+        >{t`larger`}</Button>
+        <Button variant="quiet" disabled={size === 0} onClick={() => setSize(size - 1)}>{t`smaller`}</Button>
         <Button
           variant="quiet"
           onClick={() => {
             setDrawn(WHOLE);
             setSettled(true);
           }}
-        >
-          a note on all of it
-        </Button>
+        >{t`a note on all of it`}</Button>
       </div>
       {drawn && settled && (
         <NoteBar
-          what={drawn === WHOLE ? "the whole picture" : "this part"}
+          what={drawn === WHOLE ? t`the whole picture` : t`this part`}
           onMake={(text) => {
             onMake({ kind: "area", file, page, ...drawn }, text);
             done();

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useRef, useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -92,23 +93,17 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
       {mark.meanwhile && answer.beside.length === 0 && <Meanwhile mark={mark.meanwhile} onLeave={mark.leave} />}
       {turn === "agreed" && <TwoMarks criteria={criteria} marks={answer.others} onTake={mark.take} />}
       <Region
-        name="Rubric"
+        name={t`Rubric`}
         remark={
           <span className="flex gap-3">
             {exemplars.length > 0 && (
               <>
-                <Button variant="quiet" onClick={() => setShown("practice")}>
-                  Practise
-                </Button>
-                <Button variant="quiet" keyHint="E" onClick={() => setShown("exemplars")}>
-                  Sample answers
-                </Button>
+                <Button variant="quiet" onClick={() => setShown("practice")}>{t`Practise`}</Button>
+                <Button variant="quiet" keyHint="E" onClick={() => setShown("exemplars")}>{t`Sample answers`}</Button>
               </>
             )}
             {item.stimulus && (
-              <Button variant="quiet" keyHint="S" onClick={() => setShown("stimulus")}>
-                Stimulus
-              </Button>
+              <Button variant="quiet" keyHint="S" onClick={() => setShown("stimulus")}>{t`Stimulus`}</Button>
             )}
           </span>
         }
@@ -127,13 +122,14 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
           <span className="font-serif text-4xl font-semibold text-plum">
             {amount(mark.total, mark.total % 1 ? 1 : 0)}
           </span>
-          <span className="text-graphite">
-            of {amount(full, full % 1 ? 1 : 0)}
-            {mark.complete ? "" : " so far"}, {full ? Math.round((100 * mark.total) / full) : 0} of 100
-          </span>
-          <Button variant="main" className="ml-auto" keyHint="Enter" disabled={!mark.complete} onClick={keep}>
-            Keep and next
-          </Button>
+          <span className="text-graphite">{t`of ${amount(full, full % 1 ? 1 : 0)}${mark.complete ? "" : t` so far`}, ${full ? Math.round((100 * mark.total) / full) : 0} of 100`}</span>
+          <Button
+            variant="main"
+            className="ml-auto"
+            keyHint="Enter"
+            disabled={!mark.complete}
+            onClick={keep}
+          >{t`Keep and next`}</Button>
         </div>
         {refusal && (
           <p role="alert" className="my-2 text-sm text-ochre">
@@ -142,15 +138,13 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
         )}
         {mark.refusal && (
           <p role="alert" className="my-2 text-sm text-ochre">
-            Not taken: {mark.refusal}
+            {t`Not taken: ${mark.refusal}`}
           </p>
         )}
         {mark.parked && !mark.meanwhile && answer.mark && (
           <p className="my-2 text-sm text-graphite">
-            {nameIn(answer.mark.by)} mark stands until you keep yours.{" "}
-            <Button variant="quiet" onClick={mark.leave}>
-              leave it
-            </Button>
+            {t`${nameIn(answer.mark.by)} mark stands until you keep yours.`}{" "}
+            <Button variant="quiet" onClick={mark.leave}>{t`leave it`}</Button>
           </p>
         )}
       </Region>
@@ -161,7 +155,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
         open={shown !== null}
         wide
         onClose={() => setShown(null)}
-        title={shown === "stimulus" ? "Stimulus" : shown === "practice" ? "Practice" : "Sample answers"}
+        title={shown === "stimulus" ? t`Stimulus` : shown === "practice" ? t`Practice` : t`Sample answers`}
       >
         {shown === "stimulus" ? (
           <Rich html={item.stimulus} className="font-serif" />
@@ -171,12 +165,10 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
           exemplars.map((exemplar) => (
             <section key={exemplar.id} className="mb-4 border-l-2 border-hairline pl-4">
               <p className="text-sm font-semibold">
-                {exemplar.name || "A sample answer"}:{" "}
-                {amount(
+                {t`${exemplar.name || t`A sample answer`}: ${amount(
                   Object.values(exemplar.points ?? {}).reduce((a, b) => a + b, 0),
                   0,
-                )}{" "}
-                of {amount(full, 0)}
+                )} of ${amount(full, 0)}`}
               </p>
               <Rich html={exemplar.text ?? ""} className="font-serif" />
               {exemplar.remark && <p className="text-sm text-graphite">{exemplar.remark}</p>}
@@ -195,11 +187,11 @@ function History({ answer }: { answer: AnswerPage }) {
   );
   if (earlier.length === 0) return null;
   return (
-    <section aria-label="Earlier marks" className="mt-5 text-sm text-graphite">
+    <section aria-label={t`Earlier marks`} className="mt-5 text-sm text-graphite">
       {earlier.map((one) => (
         <p key={one.id}>
           {amount(Object.values(one.points).reduce((sum, value) => sum + value, 0))}, {timeOf(one.at)},{" "}
-          {namesIn([one.by])} {one.state === "passed" && "Not chosen."}
+          {namesIn([one.by])} {one.state === "passed" && t`Not chosen.`}
         </p>
       ))}
     </section>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
@@ -10,7 +12,7 @@ import { ProgressBar } from "../ui/progress-bar";
 import { Rich } from "../ui/rich";
 import { Empty, Page, SplitPage } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { amount, many } from "../ui/words";
+import { amount } from "../ui/words";
 import { Marker } from "./marker";
 import { Readings } from "./passes";
 import { inOrder, nextWaiting, type Order } from "./sequence";
@@ -21,24 +23,24 @@ import { useMarking } from "./use-marking";
 import { Work } from "./work";
 
 const ORDERS: Record<Order, string> = {
-  number: "By number",
-  chance: "In an order of chance",
-  short: "The shortest first",
-  unmarked: "Those without a mark first",
+  number: t`By number`,
+  chance: t`In an order of chance`,
+  short: t`The shortest first`,
+  unmarked: t`Those without a mark first`,
 };
 
 const NOTHING: Record<Exclude<Turn, "first">, string> = {
-  second: "No answer of this sitting is to be read a second time.",
-  agreed: "No two marks of an answer are further apart than you allow.",
+  second: t`No answer of this sitting is to be read a second time.`,
+  agreed: t`No two marks of an answer are further apart than you allow.`,
 };
 const NOT_READ: Record<Exclude<Turn, "first">, string> = {
-  second: "not read a second time",
-  agreed: "with nothing to agree on",
+  second: t`not read a second time`,
+  agreed: t`with nothing to agree on`,
 };
 const DONE: Record<Turn, string> = {
-  first: "has its mark. The findings count them.",
-  second: "that is read a second time has its second mark.",
-  agreed: "on which two marks were apart has been agreed on.",
+  first: t`has its mark. The findings count them.`,
+  second: t`that is read a second time has its second mark.`,
+  agreed: t`on which two marks were apart has been agreed on.`,
 };
 
 export function MarkingPage() {
@@ -67,7 +69,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
   });
   if (!page)
     return (
-      <Page title="Marking">
+      <Page title={t`Marking`}>
         <div className="px-6">
           <Problem error={marking.problem} />
         </div>
@@ -86,8 +88,8 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
   const waived = page.items.filter((item) => item.waived);
   return (
     <Page
-      title="Marking"
-      facts={`${page.title} · ${page.class_name}${page.names_hidden ? " · names hidden" : ""}`}
+      title={t`Marking`}
+      facts={`${page.title} · ${page.class_name}${page.names_hidden ? t` · names hidden` : ""}`}
       actions={
         <>
           {colleagues.length > 0 && (
@@ -98,18 +100,21 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
           {item && (
             <span className="flex items-center gap-3 text-sm text-graphite">
               <span>
-                Question {item.number}: <strong className="text-ink">{`${marked} of ${entries.length}`}</strong> marked
+                <Trans>
+                  Question {item.number}: <strong className="text-ink">{t`${marked} of ${entries.length}`}</strong>{" "}
+                  marked
+                </Trans>
               </span>
               <span className="hidden w-32 xl:block">
-                <ProgressBar done={marked} of={entries.length} label={`marked of question ${item.number}`} />
+                <ProgressBar done={marked} of={entries.length} label={t`marked of question ${item.number}`} />
               </span>
             </span>
           )}
           <Menu
-            trigger={<Button>{marking.byStudent ? "By student ▾" : "By question ▾"}</Button>}
+            trigger={<Button>{marking.byStudent ? t`By student ▾` : t`By question ▾`}</Button>}
             choices={[
               {
-                name: marking.byStudent ? "One question across the class" : "One student through all questions",
+                name: marking.byStudent ? t`One question across the class` : t`One student through all questions`,
                 says: "B",
                 onChoose: () => marking.go({ byStudent: !marking.byStudent }),
               },
@@ -121,24 +126,26 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
             ]}
           />
           <More marking={marking} item={item?.ref} />
-          <ButtonLink to="/marking">Leave for now</ButtonLink>
+          <ButtonLink to="/marking">{t`Leave for now`}</ButtonLink>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: "The answer", right: "The mark" }}
+        names={{ left: t`The answer`, right: t`The mark` }}
         left={
           <>
             <Problem error={marking.error} />
             {page.second && <Readings page={page} />}
             {waived.length > 0 && (
               <p className="mb-3 text-sm text-graphite">
-                Waived here: {waived.map((one) => `question ${one.number}`).join(", ")}.{" "}
+                {t`Waived here: ${waived.map((one) => t`question ${one.number}`).join(", ")}.`}{" "}
                 {waived.map((one) => (
-                  <Button key={one.ref} variant="quiet" onClick={() => marking.waive(one.ref, false)}>
-                    mark question {one.number} after all
-                  </Button>
+                  <Button
+                    key={one.ref}
+                    variant="quiet"
+                    onClick={() => marking.waive(one.ref, false)}
+                  >{t`mark question ${one.number} after all`}</Button>
                 ))}
               </p>
             )}
@@ -146,7 +153,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
               <>
                 {page.items.length > 1 && <Questions marking={marking} />}
                 <p className="mb-2 text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
-                  Question {item.number} · {many(item.marks, "mark")}
+                  {t`Question ${item.number} · ${plural(item.marks, { one: "# mark", other: "# marks" })}`}
                 </p>
                 <Rich html={item.stem} className="font-serif text-lg leading-snug" />
                 <div className="mt-4" />
@@ -160,39 +167,55 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
                     item={item}
                     at={at}
                     answer={answer}
-                    name={page.names[at.number] ?? (page.names_hidden ? `No. ${at.number}` : `Desk ${at.number}`)}
+                    name={page.names[at.number] ?? (page.names_hidden ? t`No. ${at.number}` : t`Desk ${at.number}`)}
                   />
                 )}
                 <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-sm text-graphite">
                   <span>
-                    <KeyCap>0</KeyCap>–<KeyCap>9</KeyCap> points
+                    <KeyCap>0</KeyCap>
+                    <Trans>
+                      –<KeyCap>9</KeyCap> points
+                    </Trans>
                   </span>
                   <span>
-                    <KeyCap>.</KeyCap> half a point more
+                    <Trans>
+                      <KeyCap>.</KeyCap> half a point more
+                    </Trans>
                   </span>
                   <span>
-                    <KeyCap>Space</KeyCap> next criterion
+                    <Trans>
+                      <KeyCap>Space</KeyCap> next criterion
+                    </Trans>
                   </span>
                   <span>
-                    <KeyCap>C</KeyCap> comment
+                    <Trans>
+                      <KeyCap>C</KeyCap> comment
+                    </Trans>
                   </span>
                   <span>
-                    <KeyCap>←</KeyCap> <KeyCap>→</KeyCap> answer
+                    <KeyCap>←</KeyCap>{" "}
+                    <Trans>
+                      <KeyCap>→</KeyCap> answer
+                    </Trans>
                   </span>
                   {nothing.length > 0 && (
                     <span className="ml-auto">
-                      {many(nothing.length, "student")} {turn === "first" ? "gave nothing" : NOT_READ[turn]}
+                      {plural(nothing.length, { one: "# student", other: "# students" })}{" "}
+                      {turn === "first" ? t`gave nothing` : NOT_READ[turn]}
                     </span>
                   )}
                 </p>
               </>
             ) : (
-              <Empty title="Nothing to mark here." action={<ButtonLink to="/marking">What else waits</ButtonLink>}>
+              <Empty
+                title={t`Nothing to mark here.`}
+                action={<ButtonLink to="/marking">{t`What else waits`}</ButtonLink>}
+              >
                 {turn !== "first"
                   ? NOTHING[turn]
                   : page.items.every((item) => item.waived)
-                    ? "Every question that a person marks is waived."
-                    : "Nobody who has handed in gave an answer that a person marks."}
+                    ? t`Every question that a person marks is waived.`
+                    : t`Nobody who has handed in gave an answer that a person marks.`}
               </Empty>
             )}
           </>
@@ -224,32 +247,26 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
       <Dialog
         open={finished}
         onClose={() => setFinished(false)}
-        title="All marked."
-        says={`Every answer of ${page.title}, ${page.class_name}, ${DONE[turn]}`}
+        title={t`All marked.`}
+        says={t`Every answer of ${page.title}, ${page.class_name}, ${DONE[turn]}`}
       >
         <p className="flex flex-wrap gap-3">
           {turn === "first" ? (
-            <ButtonLink to={`/findings/${sittingId}`} variant="main">
-              See the findings
-            </ButtonLink>
+            <ButtonLink to={`/findings/${sittingId}`} variant="main">{t`See the findings`}</ButtonLink>
           ) : (
-            <ButtonLink to={`/marking/${sittingId}/second`} variant="main">
-              How far the two agree
-            </ButtonLink>
+            <ButtonLink to={`/marking/${sittingId}/second`} variant="main">{t`How far the two agree`}</ButtonLink>
           )}
           {page.names_hidden && (
             <Button
               onClick={() => {
                 marking.hideNames(false);
                 setFinished(false);
-                say("The names are shown.");
+                say(t`The names are shown.`);
               }}
-            >
-              Show the names
-            </Button>
+            >{t`Show the names`}</Button>
           )}
-          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
-          <ButtonLink to="/marking">What else waits</ButtonLink>
+          <ButtonLink to={`/results/${sittingId}`}>{t`Results`}</ButtonLink>
+          <ButtonLink to="/marking">{t`What else waits`}</ButtonLink>
         </p>
       </Dialog>
     </Page>
@@ -259,7 +276,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
 /** “Varga is at question 12, no. 7.” */
 function whereIs({ name, item, number }: Colleague, page: Marked): string {
   const question = page.items.find((one) => one.ref === item)?.number ?? "?";
-  return `${name} is at question ${question}, no. ${number}.`;
+  return t`${name} is at question ${question}, no. ${number}.`;
 }
 
 function whereAre(colleagues: Colleague[], item: string, turn: Turn): Record<number, string[]> {
@@ -275,7 +292,7 @@ function Questions({ marking }: { marking: ReturnType<typeof useMarking> }) {
   const { page, at } = marking;
   if (!page || !at) return null;
   return (
-    <nav aria-label="Questions" className="mb-4 flex flex-wrap gap-1 border-b border-hairline">
+    <nav aria-label={t`Questions`} className="mb-4 flex flex-wrap gap-1 border-b border-hairline">
       {page.items
         .filter((item) => !item.waived)
         .map((item) => {
@@ -293,7 +310,7 @@ function Questions({ marking }: { marking: ReturnType<typeof useMarking> }) {
               onClick={() => first && marking.go({ item: item.ref, number: first.number })}
               className={`-mb-px border-b-2 px-3 py-1.5 text-sm ${item.ref === at.item ? "border-iris font-semibold" : "border-transparent text-graphite hover:text-ink"}`}
             >
-              Question {item.number} {left > 0 && <span className="text-plum">{left}</span>}
+              {t`Question ${item.number}`} {left > 0 && <span className="text-plum">{left}</span>}
             </button>
           );
         })}
@@ -310,45 +327,45 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
   const now = page?.items.find((one) => one.ref === item);
   const choices = [
     now && {
-      name: `Waive question ${now.number}`,
-      says: `${amount(now.marks, 0)} out of the total and the findings`,
+      name: t`Waive question ${now.number}`,
+      says: t`${amount(now.marks, 0)} out of the total and the findings`,
       onChoose: () => {
         marking.waive(now.ref, true);
-        say(`Question ${now.number} is waived here. Marks that were given are kept.`, () =>
+        say(t`Question ${now.number} is waived here. Marks that were given are kept.`, () =>
           marking.waive(now.ref, false),
         );
       },
     },
     page && {
-      name: page.second ? "Second marks, and how they agree" : "A second marker…",
+      name: page.second ? t`Second marks, and how they agree` : t`A second marker…`,
       onChoose: () => navigate(`/marking/${page.sitting}/second`),
     },
     page && {
-      name: "Away from the desk…",
-      says: "all work as a zip, and back",
+      name: t`Away from the desk…`,
+      says: t`all work as a zip, and back`,
       onChoose: () => navigate(`/marking/${page.sitting}/away`),
     },
     page && {
-      name: "All marks as a workbook",
-      says: "who, when, instead of what",
+      name: t`All marks as a workbook`,
+      says: t`who, when, instead of what`,
       onChoose: () => location.assign(`/api/v1/sittings/${page.sitting}/marking/history/xlsx`),
     },
     page?.may_hide && {
-      name: "Hide the names",
-      says: "before the first mark",
+      name: t`Hide the names`,
+      says: t`before the first mark`,
       onChoose: () => marking.hideNames(true),
     },
-    page?.names_hidden && { name: "Show the names…", onChoose: () => setShowing(true) },
+    page?.names_hidden && { name: t`Show the names…`, onChoose: () => setShowing(true) },
   ].filter((choice) => choice !== false && choice !== undefined);
   if (choices.length === 0) return null;
   return (
     <>
-      <Menu trigger={<Button>More</Button>} choices={choices} />
+      <Menu trigger={<Button>{t`More`}</Button>} choices={choices} />
       <Dialog
         open={showing}
         onClose={() => setShowing(false)}
-        title="Show the names?"
-        says="For this sitting that is once and for all: they cannot be hidden again, for you or for a colleague."
+        title={t`Show the names?`}
+        says={t`For this sitting that is once and for all: they cannot be hidden again, for you or for a colleague.`}
       >
         <Button
           variant="main"
@@ -356,9 +373,7 @@ function More({ marking, item }: { marking: ReturnType<typeof useMarking>; item:
             marking.hideNames(false);
             setShowing(false);
           }}
-        >
-          Show them
-        </Button>
+        >{t`Show them`}</Button>
       </Dialog>
     </>
   );

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../api/client";
@@ -5,7 +6,7 @@ import { ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
 import { Empty, Line, Page, Region } from "../ui/split-page";
-import { many, whenOf } from "../ui/words";
+import { whenOf } from "../ui/words";
 
 type Waiting = Schemas["WaitingSitting"];
 
@@ -17,24 +18,30 @@ export function Marking() {
   const done = waiting.data?.filter((one) => !open.includes(one)) ?? [];
   const answers = open.reduce((sum, one) => sum + one.to_mark - one.marked, 0);
   return (
-    <Page title="Marking" facts={waiting.data && (answers ? `${many(answers, "answer")} to mark` : "nothing waits")}>
+    <Page
+      title={t`Marking`}
+      facts={
+        waiting.data &&
+        (answers ? t`${plural(answers, { one: "# answer", other: "# answers" })} to mark` : t`nothing waits`)
+      }
+    >
       <div className="max-w-5xl px-6 py-4">
         <Problem error={waiting.error} />
         {waiting.data?.length === 0 && (
-          <Empty title="Nothing to mark." action={<ButtonLink to="/bank?new=1">Write a question</ButtonLink>}>
-            What a key marks is marked already. Answers in students’ own words, files they hand in and what they perform
-            come here once somebody hands in.
-          </Empty>
+          <Empty
+            title={t`Nothing to mark.`}
+            action={<ButtonLink to="/bank?new=1">{t`Write a question`}</ButtonLink>}
+          >{t`What a key marks is marked already. Answers in students’ own words, files they hand in and what they perform come here once somebody hands in.`}</Empty>
         )}
         {open.length > 0 && (
-          <Region name="To mark">
+          <Region name={t`To mark`}>
             {open.map((one) => (
               <Sitting key={one.sitting} one={one} />
             ))}
           </Region>
         )}
         {done.length > 0 && (
-          <Region name="All marked">
+          <Region name={t`All marked`}>
             {done.map((one) => (
               <Sitting key={one.sitting} one={one} />
             ))}
@@ -53,10 +60,10 @@ function Sitting({ one }: { one: Waiting }) {
       margin={one.closed_at ? whenOf(one.closed_at) : "open"}
       action={
         <span className="flex gap-2">
-          {one.typed && <ButtonLink to={`${to}/same/${one.typed}`}>Same answers</ButtonLink>}
+          {one.typed && <ButtonLink to={`${to}/same/${one.typed}`}>{t`Same answers`}</ButtonLink>}
           {one.items.length > 0 && (
             <ButtonLink to={to} variant={left ? "main" : "plain"}>
-              {left === 0 ? "Look through" : one.marked ? "Go on marking" : "Mark"}
+              {left === 0 ? t`Look through` : one.marked ? t`Go on marking` : t`Mark`}
             </ButtonLink>
           )}
         </span>
@@ -68,27 +75,27 @@ function Sitting({ one }: { one: Waiting }) {
       <p className="text-sm text-graphite">
         {one.items
           .filter((item) => item.to_mark > 0)
-          .map((item) => `question ${item.number}: ${item.marked} of ${item.to_mark}`)
-          .join(" · ") || (one.typed ? "short answers, marked by their key" : "every question is waived")}
-        {one.names_hidden && " · names hidden"}
+          .map((item) => t`question ${item.number}: ${item.marked} of ${item.to_mark}`)
+          .join(" · ") || (one.typed ? t`short answers, marked by their key` : t`every question is waived`)}
+        {one.names_hidden && t` · names hidden`}
       </p>
       {one.second_left + one.agree_left > 0 && (
         <p className="flex gap-4 text-sm">
           {one.second_left > 0 && (
             <Link className="text-iris underline" to={`${to}?reading=second`}>
-              {many(one.second_left, "second mark")} to give
+              {t`${plural(one.second_left, { one: "# second mark", other: "# second marks" })} to give`}
             </Link>
           )}
           {one.agree_left > 0 && (
             <Link className="text-iris underline" to={`${to}?reading=agreed`}>
-              {many(one.agree_left, "mark")} to agree on
+              {t`${plural(one.agree_left, { one: "# mark", other: "# marks" })} to agree on`}
             </Link>
           )}
         </p>
       )}
       {one.marked > 0 && left > 0 && (
         <div className="mt-1 max-w-60">
-          <ProgressBar done={one.marked} of={one.to_mark} label={`marked of ${one.title}`} />
+          <ProgressBar done={one.marked} of={one.to_mark} label={t`marked of ${one.title}`} />
         </div>
       )}
     </Line>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Button } from "../ui/button";
 import { TextInput } from "../ui/field";
@@ -15,12 +16,16 @@ export function NoteBar({ what, onMake, onCancel }: Props) {
         <>
           <span className="min-w-0 flex-1 truncate">{what}</span>
           {/* A press must not take the selection away before it is used. */}
-          <Button keyHint="H" onMouseDown={(event) => event.preventDefault()} onClick={() => onMake("")}>
-            Highlight
-          </Button>
-          <Button keyHint="N" onMouseDown={(event) => event.preventDefault()} onClick={() => setText("")}>
-            Note
-          </Button>
+          <Button
+            keyHint="H"
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={() => onMake("")}
+          >{t`Highlight`}</Button>
+          <Button
+            keyHint="N"
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={() => setText("")}
+          >{t`Note`}</Button>
         </>
       ) : (
         <form
@@ -32,15 +37,13 @@ export function NoteBar({ what, onMake, onCancel }: Props) {
         >
           <TextInput
             autoFocus
-            aria-label={`Note on ${what}`}
+            aria-label={t`Note on ${what}`}
             maxLength={1000}
             value={text}
             onChange={(event) => setText(event.target.value)}
             onKeyDown={(event) => event.key === "Escape" && onCancel()}
           />
-          <Button type="submit" variant="main" disabled={!text.trim()}>
-            Keep
-          </Button>
+          <Button type="submit" variant="main" disabled={!text.trim()}>{t`Keep`}</Button>
         </form>
       )}
     </div>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { changed } from "../api/changes";
@@ -8,7 +10,7 @@ import { Problem } from "../ui/field";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
-import { amount, many } from "../ui/words";
+import { amount } from "../ui/words";
 import { useTitle } from "./use-title";
 
 type Look = Schemas["AwayLook"];
@@ -43,20 +45,24 @@ export function AwayPage() {
     onSuccess: (done) => {
       void changed(client, "marks");
       look.reset();
-      const aside = done.aside ? ` ${many(done.aside, "mark")} kept beside a colleague’s.` : "";
-      say(`${many(done.marks, "mark")} and ${many(done.files, "file")} put in.${aside}`);
+      const aside = done.aside
+        ? t` ${plural(done.aside, { one: "# mark", other: "# marks" })} kept beside a colleague’s.`
+        : "";
+      say(
+        t`${plural(done.marks, { one: "# mark", other: "# marks" })} and ${plural(done.files, { one: "# file", other: "# files" })} put in.${aside}`,
+      );
     },
   });
   const found = look.data;
   return (
     <Page
-      title="Away from the desk"
+      title={t`Away from the desk`}
       facts={title}
-      actions={<ButtonLink to={`/marking/${sittingId}`}>To the desk</ButtonLink>}
+      actions={<ButtonLink to={`/marking/${sittingId}`}>{t`To the desk`}</ButtonLink>}
     >
       <SplitPage
         split="even"
-        names={{ left: "What comes back", right: "Taking it along" }}
+        names={{ left: t`What comes back`, right: t`Taking it along` }}
         left={
           <>
             <Problem error={look.error ?? putIn.error} />
@@ -69,39 +75,36 @@ export function AwayPage() {
               />
             ) : (
               <Empty
-                title={look.isPending ? "Looking through it…" : "Nothing has come back yet."}
+                title={look.isPending ? t`Looking through it…` : t`Nothing has come back yet.`}
                 action={
                   <ChooseFile
-                    label="The zip or the marks sheet"
+                    label={t`The zip or the marks sheet`}
                     accept=".zip,.xlsx"
-                    words="Choose the zip or the marks sheet"
+                    words={t`Choose the zip or the marks sheet`}
                     onFile={(file) => look.mutate(file)}
                   />
                 }
-              >
-                You see what of it is new, what stands already and what is not understood. Nothing counts before you say
-                so.
-              </Empty>
+              >{t`You see what of it is new, what stands already and what is not understood. Nothing counts before you say so.`}</Empty>
             )}
           </>
         }
         right={
-          <Region name="Taking it along">
+          <Region name={t`Taking it along`}>
             <p className="my-3">
-              A folder for each student with what they wrote and handed in, and <strong>marks.xlsx</strong> with a sheet
-              for each question: points by criterion, and a comment.
+              <Trans>
+                A folder for each student with what they wrote and handed in, and <strong>marks.xlsx</strong> with a
+                sheet for each question: points by criterion, and a comment.
+              </Trans>
             </p>
             <ul className="mb-4 list-disc pl-5 text-sm text-graphite">
-              <li>Fill in the sheet. A row without points says nothing.</li>
-              <li>
-                Write your remarks into the files, and save them where they were. What you did not change is passed
-                over.
-              </li>
-              <li>Pack it all again, or bring back the sheet alone.</li>
+              <li>{t`Fill in the sheet. A row without points says nothing.`}</li>
+              <li>{t`Write your remarks into the files, and save them where they were. What you did not change is passed over.`}</li>
+              <li>{t`Pack it all again, or bring back the sheet alone.`}</li>
             </ul>
-            <Button variant="main" onClick={() => location.assign(`/api/v1/sittings/${sittingId}/marking/away/zip`)}>
-              Save all work as a zip
-            </Button>
+            <Button
+              variant="main"
+              onClick={() => location.assign(`/api/v1/sittings/${sittingId}/marking/away/zip`)}
+            >{t`Save all work as a zip`}</Button>
           </Region>
         }
       />
@@ -118,20 +121,18 @@ function Found({ found, busy, onPutIn, onDrop }: FoundProps) {
     <>
       <p className="font-serif text-xl leading-snug">
         {something
-          ? `${many(found.marks.length - other, "new mark")}${other ? `, ${many(other, "mark")} in place of another` : ""}, ${many(found.files.length, "file")} with remarks.`
-          : "Nothing in it is new."}
+          ? t`${plural(found.marks.length - other, { one: "# new mark", other: "# new marks" })}${other ? t`, ${plural(other, { one: "# mark", other: "# marks" })} in place of another` : ""}, ${plural(found.files.length, { one: "# file", other: "# files" })} with remarks.`
+          : t`Nothing in it is new.`}
       </p>
       <p className="mt-1 mb-4 text-sm text-graphite">
-        {`${many(found.same, "mark")} stand already; ${many(found.unchanged, "file")} as they went out.`}
+        {t`${plural(found.same, { one: "# mark", other: "# marks" })} stand already; ${plural(found.unchanged, { one: "# file", other: "# files" })} as they went out.`}
       </p>
       <p className="mb-5 flex gap-3">
-        <Button variant="main" disabled={busy || !something} onClick={onPutIn}>
-          Put them in
-        </Button>
-        <Button onClick={onDrop}>Another file</Button>
+        <Button variant="main" disabled={busy || !something} onClick={onPutIn}>{t`Put them in`}</Button>
+        <Button onClick={onDrop}>{t`Another file`}</Button>
       </p>
       {found.problems.length > 0 && (
-        <Region name="Not understood" remark="left as it is">
+        <Region name={t`Not understood`} remark={t`left as it is`}>
           <ul className="py-2 text-sm">
             {found.problems.map((problem) => (
               <li key={problem} className="py-0.5 wrap-anywhere text-clay">
@@ -142,15 +143,15 @@ function Found({ found, busy, onPutIn, onDrop }: FoundProps) {
         </Region>
       )}
       {found.marks.length > 0 && (
-        <Region name="Marks">
+        <Region name={t`Marks`}>
           <Table
-            caption="Marks that came back"
+            caption={t`Marks that came back`}
             heads={[
-              { label: "No.", right: true },
-              { label: "Student" },
-              { label: "Question", right: true },
-              { label: "Points", right: true },
-              { label: "Comment" },
+              { label: t`No.`, right: true },
+              { label: t`Student` },
+              { label: t`Question`, right: true },
+              { label: t`Points`, right: true },
+              { label: t`Comment` },
             ]}
           >
             {found.marks.map((mark) => (
@@ -158,9 +159,7 @@ function Found({ found, busy, onPutIn, onDrop }: FoundProps) {
                 <Cell right>{mark.number}</Cell>
                 <Cell>{mark.name}</Cell>
                 <Cell right>{mark.question}</Cell>
-                <Cell right>
-                  {amount(mark.points)} of {amount(mark.of, 0)}
-                </Cell>
+                <Cell right>{t`${amount(mark.points)} of ${amount(mark.of, 0)}`}</Cell>
                 <Cell>{mark.comment}</Cell>
               </Row>
             ))}
@@ -168,12 +167,12 @@ function Found({ found, busy, onPutIn, onDrop }: FoundProps) {
         </Region>
       )}
       {found.files.length > 0 && (
-        <Region name="Files with remarks">
+        <Region name={t`Files with remarks`}>
           <ul className="py-2 text-sm">
             {found.files.map((file) => (
               <li key={`${file.number} ${file.file}`} className="py-0.5 wrap-anywhere">
                 <span className="text-graphite">
-                  {file.name || `No. ${file.number}`}, question {file.question}:
+                  {t`${file.name || t`No. ${file.number}`}, question ${file.question}:`}
                 </span>{" "}
                 {file.file}
               </li>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
@@ -23,7 +24,7 @@ export function Overall({ sittingId, answer }: Props) {
   const write = (text: string, seen = waiting?.body.seen ?? overall_id) => {
     setText(text);
     const body: OverallToSend = { sitting: sittingId, number, text, seen };
-    outbox.put("overall", slot, `the whole work of no. ${number}`, body, { pause: PAUSE });
+    outbox.put("overall", slot, t`the whole work of no. ${number}`, body, { pause: PAUSE });
   };
   // A colleague wrote at the same time: theirs is asked for, and nothing is covered until somebody chooses.
   const refused = waiting?.refusal !== undefined;
@@ -38,21 +39,22 @@ export function Overall({ sittingId, answer }: Props) {
   const mine = text.trim();
   return (
     <div className="mt-4">
-      <Disclosure name="About all of their work" remark={text} open={text !== ""}>
+      <Disclosure name={t`About all of their work`} remark={text} open={text !== ""}>
         {refused && overall_by && (
           <section
             role="alert"
-            aria-label="Two words on the whole work"
+            aria-label={t`Two words on the whole work`}
             className="mb-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm"
           >
             <p className="mb-2">
-              {overall_by} wrote meanwhile: “{overall}” Yours is kept in this browser. Which is the student told?
+              {t`${overall_by} wrote meanwhile: “${overall}” Yours is kept in this browser. Which is the student told?`}
             </p>
-            <Button onClick={() => choose(overall)}>Theirs</Button> <Button onClick={() => choose(mine)}>Yours</Button>{" "}
-            <Button onClick={() => choose(`${overall}\n\n${mine}`)}>Both</Button>
+            <Button onClick={() => choose(overall)}>{t`Theirs`}</Button>{" "}
+            <Button onClick={() => choose(mine)}>{t`Yours`}</Button>{" "}
+            <Button onClick={() => choose(`${overall}\n\n${mine}`)}>{t`Both`}</Button>
           </section>
         )}
-        <Field label="To their student, on the whole" hint="At the head of their result. Kept as you type.">
+        <Field label={t`To their student, on the whole`} hint={t`At the head of their result. Kept as you type.`}>
           {(id) => (
             <TextArea id={id} rows={2} maxLength={4000} value={text} onChange={(event) => write(event.target.value)} />
           )}

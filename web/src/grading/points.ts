@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 /** Points of all criteria together. */
 export const sum = (points: Record<string, number>): number => Object.values(points).reduce((a, b) => a + b, 0);
 
@@ -12,7 +13,7 @@ export function beside(
   return criteria
     .filter((criterion) => sample[criterion.id] !== undefined)
     .map((criterion) => ({
-      criterion: criterion.name || "A criterion",
+      criterion: criterion.name || t`A criterion`,
       given: given[criterion.id] ?? 0,
       sample: sample[criterion.id] ?? 0,
     }));
@@ -21,11 +22,11 @@ export function beside(
 /** “Idea half a point above the sample, Words the same.” Where nothing differs: as the sample. */
 export function verdict(judged: Judged[]): string {
   const off = judged.filter((one) => one.given !== one.sample);
-  if (off.length === 0) return "As the sample.";
+  if (off.length === 0) return t`As the sample.`;
   const words = (one: Judged) => {
     const by = Math.abs(one.given - one.sample);
-    const size = by === 0.5 ? "half a point" : by === 1 ? "a point" : `${by} points`;
-    return `${one.criterion}: ${size} ${one.given > one.sample ? "above" : "below"} the sample`;
+    const size = by === 0.5 ? t`half a point` : by === 1 ? t`a point` : t`${by} points`;
+    return t`${one.criterion}: ${size} ${one.given > one.sample ? "above" : "below"} the sample`;
   };
   return `${off.map(words).join("; ")}.`;
 }

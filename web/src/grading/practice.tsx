@@ -1,7 +1,7 @@
+import { plural, t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Button } from "../ui/button";
 import { Rich } from "../ui/rich";
-import { many } from "../ui/words";
 import { beside, verdict } from "./points";
 import { RubricMarks } from "./rubric-marks";
 import type { MarkingItem } from "./types";
@@ -20,11 +20,9 @@ export function Practice({ rubric, onDone }: Props) {
     return (
       <>
         <p className="font-serif text-lg">
-          {`${same} of ${many(rubric.exemplars.length, "sample answer")} as the sample.`}
+          {t`${same} of ${plural(rubric.exemplars.length, { one: "# sample answer", other: "# sample answers" })} as the sample.`}
         </p>
-        <Button variant="main" className="mt-4" onClick={onDone}>
-          To the answers
-        </Button>
+        <Button variant="main" className="mt-4" onClick={onDone}>{t`To the answers`}</Button>
       </>
     );
   const complete = rubric.criteria.every((criterion) => points[criterion.id] !== undefined);
@@ -47,16 +45,16 @@ export function Practice({ rubric, onDone }: Props) {
         onSlide={(id, value) => !shown && setPoints({ ...points, [id]: value })}
       />
       {shown ? (
-        <section aria-label="What the sample has" className="border-l-2 border-iris bg-iris-wash px-4 py-2">
+        <section aria-label={t`What the sample has`} className="border-l-2 border-iris bg-iris-wash px-4 py-2">
           <p className="font-semibold">{verdict(judged)}</p>
           {judged.map((one) => (
             <p key={one.criterion} className="text-sm">
-              {`${one.criterion}: you gave ${one.given}, the sample has ${one.sample}`}
+              {t`${one.criterion}: you gave ${one.given}, the sample has ${one.sample}`}
             </p>
           ))}
           {sample.remark && <p className="mt-1 text-sm text-graphite">{sample.remark}</p>}
           <Button variant="main" className="mt-3" onClick={next}>
-            {at + 1 < rubric.exemplars.length ? "The next sample" : "How I did"}
+            {at + 1 < rubric.exemplars.length ? t`The next sample` : t`How I did`}
           </Button>
         </section>
       ) : (
@@ -67,9 +65,7 @@ export function Practice({ rubric, onDone }: Props) {
             setShown(true);
             if (judged.every((one) => one.given === one.sample)) setSame(same + 1);
           }}
-        >
-          Compare
-        </Button>
+        >{t`Compare`}</Button>
       )}
     </>
   );

@@ -1,9 +1,10 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useAddress } from "../api/address";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
-import { many } from "../ui/words";
 import type { Results, ResultsPage } from "./use-results";
 
 type Props = { results: Results; page: ResultsPage; onClose: () => void };
@@ -18,23 +19,22 @@ export function Release({ results, page, onClose }: Props) {
     <Dialog
       open
       onClose={onClose}
-      title={page.released ? "What students see" : "Let students see their results?"}
-      says="Each sees their own on their own page, and is told of it. It can be changed and taken back."
+      title={page.released ? t`What students see` : t`Let students see their results?`}
+      says={t`Each sees their own on their own page, and is told of it. It can be changed and taken back.`}
     >
       <p className="mb-3 text-sm">
-        Their own page: <strong className="wrap-anywhere">{`${host}${page.own_pages}`}</strong>, with their pass. It
-        stands on the slips too.
+        <Trans>
+          Their own page: <strong className="wrap-anywhere">{`${host}${page.own_pages}`}</strong>, with their pass. It
+          stands on the slips too.
+        </Trans>
       </p>
-      <Checkbox label="With marks and the total; without, in words only" checked={marks} onChange={setMarks} />
-      <Checkbox label="With the right answers, and why" checked={answers} onChange={setAnswers} />
+      <Checkbox label={t`With marks and the total; without, in words only`} checked={marks} onChange={setMarks} />
+      <Checkbox label={t`With the right answers, and why`} checked={answers} onChange={setAnswers} />
       {page.waiting > 0 && (
-        <p className="mt-3 text-sm text-ochre">
-          ◐ {page.waiting === 1 ? "One answer waits" : `${page.waiting} answers wait`} for a mark. Students are told
-          what of theirs is not marked, and see the rest.
-        </p>
+        <p className="mt-3 text-sm text-ochre">{t`◐ ${plural(page.waiting, { one: "One answer waits", other: "# answers wait" })} for a mark. Students are told what of theirs is not marked, and see the rest.`}</p>
       )}
       {empty > 0 && (
-        <p className="mt-1 text-sm text-graphite">{many(empty, "student")} handed nothing in and see nothing.</p>
+        <p className="mt-1 text-sm text-graphite">{t`${plural(empty, { one: "# student", other: "# students" })} handed nothing in and see nothing.`}</p>
       )}
       <p className="mt-5 flex flex-wrap gap-3">
         <Button
@@ -45,7 +45,7 @@ export function Release({ results, page, onClose }: Props) {
             onClose();
           }}
         >
-          {page.released ? "Change it" : "Release to all"}
+          {page.released ? t`Change it` : t`Release to all`}
         </Button>
         {page.students.some((student) => student.sees) && page.rule === "released" && (
           <Button
@@ -53,9 +53,7 @@ export function Release({ results, page, onClose }: Props) {
               results.withdraw(null);
               onClose();
             }}
-          >
-            Take it back from all
-          </Button>
+          >{t`Take it back from all`}</Button>
         )}
       </p>
     </Dialog>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { CSSProperties } from "react";
 import { NumberInput } from "../ui/number-input";
 import { amount } from "../ui/words";
@@ -37,7 +38,7 @@ export function RubricMarks({ criteria, points, active, onActive, onSet, onSlide
               <strong className="min-w-0 wrap-anywhere">{criterion.name}</strong>
               <span className="flex shrink-0 items-center gap-1.5 text-graphite">
                 <NumberInput
-                  label={`Points for ${criterion.name}`}
+                  label={t`Points for ${criterion.name}`}
                   className="w-16! py-0! text-right"
                   min={0}
                   max={criterion.max}
@@ -45,13 +46,13 @@ export function RubricMarks({ criteria, points, active, onActive, onSet, onSlide
                   value={given ?? null}
                   onChange={(value) => value !== null && onSet(criterion.id, value)}
                 />
-                of {short(criterion.max)}
+                {t`of ${short(criterion.max)}`}
               </span>
             </div>
             {(levels.length === 0 || !isOneKey(criterion)) && (
               <input
                 type="range"
-                aria-label={`${criterion.name}, by hand`}
+                aria-label={t`${criterion.name}, by hand`}
                 // The field above takes the same by keyboard.
                 tabIndex={-1}
                 min={0}

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { changed } from "../api/changes";
@@ -6,7 +7,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { amount, figure, many, percent } from "../ui/words";
+import { amount, figure, percent } from "../ui/words";
 import { SecondPlan } from "./second-marking-plan";
 import { useTitle } from "./use-title";
 
@@ -41,44 +42,45 @@ export function SecondPage() {
   const compared = page?.questions.filter((question) => question.whole.answers > 0) ?? [];
   return (
     <Page
-      title="A second marker"
+      title={t`A second marker`}
       facts={[title, page?.says].filter(Boolean).join(" · ")}
       actions={
         <>
           {page && page.second_left > 0 && (
             <ButtonLink variant="main" to={`/marking/${sittingId}?reading=second`}>
-              {`Give second marks: ${page.second_left}`}
+              {t`Give second marks: ${page.second_left}`}
             </ButtonLink>
           )}
           {page && page.agree_left > 0 && (
             <ButtonLink variant="main" to={`/marking/${sittingId}?reading=agreed`}>
-              {`Agree on ${page.agree_left}`}
+              {t`Agree on ${page.agree_left}`}
             </ButtonLink>
           )}
-          <ButtonLink to={`/marking/${sittingId}`}>First marks</ButtonLink>
+          <ButtonLink to={`/marking/${sittingId}`}>{t`First marks`}</ButtonLink>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: "How they agree", right: "Which answers" }}
+        names={{ left: t`How they agree`, right: t`Which answers` }}
         left={
           <>
             <Problem error={found.error ?? plan.error ?? end.error} />
             {page && compared.length === 0 && (
               <Empty
-                title={page.plan ? "No answer has two marks yet." : "One marker so far."}
+                title={page.plan ? t`No answer has two marks yet.` : t`One marker so far.`}
                 action={
                   page.plan && (
-                    <ButtonLink variant="main" to={`/marking/${sittingId}?reading=second`}>
-                      Give second marks
-                    </ButtonLink>
+                    <ButtonLink
+                      variant="main"
+                      to={`/marking/${sittingId}?reading=second`}
+                    >{t`Give second marks`}</ButtonLink>
                   )
                 }
               >
                 {page.plan
-                  ? "A colleague who may mark this class finds them under Marking; or read them again yourself on another evening. Neither sees what the other gave."
-                  : "Say on the right which answers are read twice. Both marks are given blind; where they are too far apart, you agree on one."}
+                  ? t`A colleague who may mark this class finds them under Marking; or read them again yourself on another evening. Neither sees what the other gave.`
+                  : t`Say on the right which answers are read twice. Both marks are given blind; where they are too far apart, you agree on one.`}
               </Empty>
             )}
             {compared.map((one) => (
@@ -88,7 +90,7 @@ export function SecondPage() {
         }
         right={
           page && (
-            <Region name="Which answers are read twice" remark={page.plan ? undefined : "none so far"}>
+            <Region name={t`Which answers are read twice`} remark={page.plan ? undefined : t`none so far`}>
               <SecondPlan
                 key={page.plan ? "changed" : "new"}
                 plan={page.plan}
@@ -97,10 +99,12 @@ export function SecondPage() {
               />
               {page.plan && (
                 <p className="mt-6 text-sm text-graphite">
-                  <Button variant="quiet" disabled={end.isPending} onClick={() => end.mutate()}>
-                    End it: the first marks count alone
-                  </Button>
-                  <span className="block">Second marks stay in the history and come back with a new plan.</span>
+                  <Button
+                    variant="quiet"
+                    disabled={end.isPending}
+                    onClick={() => end.mutate()}
+                  >{t`End it: the first marks count alone`}</Button>
+                  <span className="block">{t`Second marks stay in the history and come back with a new plan.`}</span>
                 </p>
               )}
             </Region>
@@ -112,47 +116,50 @@ export function SecondPage() {
 }
 
 /** Fleiss’s words for a kappa. */
-const inWords = (kappa: number) => (kappa < 0.4 ? "poor" : kappa <= 0.75 ? "fair to good" : "excellent");
+const inWords = (kappa: number) => (kappa < 0.4 ? "poor" : kappa <= 0.75 ? t`fair to good` : "excellent");
 
 function opening(one: Question): string {
   const { exact, adjacent, difference, kappa, answers } = one.whole;
-  const same = `Of ${many(answers, "answer")} with two marks ${percent(exact)} have the same, ${percent(adjacent)} within a point.`;
+  const same = t`Of ${plural(answers, { one: "# answer", other: "# answers" })} with two marks ${percent(exact)} have the same, ${percent(adjacent)} within a point.`;
   const harsh =
     difference === null || Math.abs(difference) < 0.05
-      ? "Neither is the harsher."
-      : `The second gives ${amount(Math.abs(difference))} points ${difference < 0 ? "less" : "more"} on average.`;
-  const beyond = kappa ? ` Beyond chance that is ${inWords(kappa.value)}.` : "";
+      ? t`Neither is the harsher.`
+      : t`The second gives ${amount(Math.abs(difference))} points ${difference < 0 ? "less" : "more"} on average.`;
+  const beyond = kappa ? t` Beyond chance that is ${inWords(kappa.value)}.` : "";
   return `${same} ${harsh}${beyond}`;
 }
 
 function Compared({ one }: { one: Question }) {
   return (
-    <Region name={`Question ${one.number}`} remark={`${many(one.whole.answers, "answer")} with two marks`}>
+    <Region
+      name={t`Question ${one.number}`}
+      remark={t`${plural(one.whole.answers, { one: "# answer", other: "# answers" })} with two marks`}
+    >
       <p className="my-3 font-serif text-lg leading-snug">{opening(one)}</p>
       <Table
-        caption={`Agreement on question ${one.number}`}
+        caption={t`Agreement on question ${one.number}`}
         heads={[
-          { label: "Criterion" },
-          { label: "Same", right: true },
-          { label: "Within 1", right: true },
-          { label: "Second less first", right: true },
-          { label: "Kappa", right: true },
+          { label: t`Criterion` },
+          { label: t`Same`, right: true },
+          { label: t`Within 1`, right: true },
+          { label: t`Second less first`, right: true },
+          { label: t`Kappa`, right: true },
           { label: "ICC", right: true },
-          { label: "Alpha", right: true },
+          { label: t`Alpha`, right: true },
         ]}
       >
         {[...one.criteria, one.whole].map((line) => (
           <Line key={line.name} line={line} />
         ))}
       </Table>
-      <p className="mt-1 text-xs text-graphite">
-        Kappa with quadratic weights and ICC(2,1), each with its 95% interval; alpha is Krippendorff’s, for intervals.
-        One means full agreement, 0 no more than chance.
-      </p>
+      <p className="mt-1 text-xs text-graphite">{t`Kappa with quadratic weights and ICC(2,1), each with its 95% interval; alpha is Krippendorff’s, for intervals. One means full agreement, 0 no more than chance.`}</p>
       {one.markers.some((who) => who.severity !== null) && (
         <p className="mt-3 text-sm">
           {one.markers
-            .map((who) => `${who.name}: ${many(who.marks, "mark")}, ${severityWords(who.severity)}`)
+            .map(
+              (who) =>
+                `${who.name}: ${plural(who.marks, { one: "# mark", other: "# marks" })}, ${severityWords(who.severity)}`,
+            )
             .join(". ")}
           .
         </p>
@@ -163,8 +170,8 @@ function Compared({ one }: { one: Question }) {
 
 const severityWords = (points: number | null) =>
   points === null || Math.abs(points) < 0.05
-    ? "neither harsh nor mild"
-    : `${amount(Math.abs(points))} points ${points > 0 ? "harsher" : "milder"} than the middle of all`;
+    ? t`neither harsh nor mild`
+    : t`${amount(Math.abs(points))} points ${points > 0 ? "harsher" : "milder"} than the middle of all`;
 
 function Line({ line }: { line: Figures }) {
   const estimate = (name: "kappa" | "icc") => {
@@ -173,7 +180,7 @@ function Line({ line }: { line: Figures }) {
       <>
         {figure(one.value)}
         {one.low < one.high && (
-          <span className="ml-1.5 text-graphite">{`${figure(one.low)} to ${figure(one.high)}`}</span>
+          <span className="ml-1.5 text-graphite">{t`${figure(one.low)} to ${figure(one.high)}`}</span>
         )}
       </>
     ) : (

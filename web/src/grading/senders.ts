@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { api, once, read, type Schemas } from "../api/client";
 import type { Sender } from "../outbox/outbox";
 import type { Surroundings } from "../outbox/use-outbox";
@@ -47,9 +48,9 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
         outbox.put("mark", entry.slot, entry.name, entry.body, { parked: true });
       if (!mark.draft)
         say(
-          `${kept.other.by} has marked ${entry.name} too. Both marks are kept; one of you chooses.`,
+          t`${kept.other.by} has marked ${entry.name} too. Both marks are kept; one of you chooses.`,
           () => go(addressOf(sitting, turn, { item, number })),
-          "Look",
+          t`Look`,
         );
     },
   };

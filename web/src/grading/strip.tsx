@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -53,29 +54,29 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
         {entry.beside ? "◐ " : ""}
         {entry.marks === null ? SAYS[entry.state] : amount(entry.marks, entry.marks % 1 ? 1 : 0)}
         <span className="sr-only">
-          {` ${entry.state}${entry.beside ? ", two marks" : ""}${entry.unsent ? ", not sent yet" : ""}`}
+          {` ${entry.state}${entry.beside ? t`, two marks` : ""}${entry.unsent ? t`, not sent yet` : ""}`}
         </span>
         {entry.unsent && <span aria-hidden="true">↑</span>}
       </strong>
       {(colleagues[entry.number] ?? []).map((name) => (
         <span key={name} className="absolute -top-2 -right-1 bg-plum px-1 text-xs leading-3.5 text-page" title={name}>
           {(name.split(" ").at(-1) ?? name).slice(0, 1)}
-          <span className="sr-only">{` ${name} is here`}</span>
+          <span className="sr-only">{t` ${name} is here`}</span>
         </span>
       ))}
     </button>
   );
   return (
     <div className="flex items-center gap-3 border-t border-hairline bg-page px-5 py-2" data-screen-only>
-      <nav aria-label="Answers" className="min-w-0 flex-1">
+      <nav aria-label={t`Answers`} className="min-w-0 flex-1">
         <div ref={line} className="relative flex gap-1.5 overflow-x-auto px-1 pt-2">
           {entries.map((entry) => answer(entry, entry.number === at, false))}
         </div>
       </nav>
       <Button keyHint="L" onClick={() => setAll(true)}>
-        All {entries.length}
+        {t`All ${entries.length}`}
       </Button>
-      <Dialog open={all} wide onClose={() => setAll(false)} title="All answers to this question">
+      <Dialog open={all} wide onClose={() => setAll(false)} title={t`All answers to this question`}>
         <div className="flex flex-wrap gap-1.5">{entries.map((entry) => answer(entry, true, true))}</div>
       </Dialog>
     </div>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
@@ -32,20 +34,22 @@ export function TwoAtOnce({ sittingId, turn, at, standing, beside, onChosen }: P
   return (
     <section
       role="alert"
-      aria-label="Two marks at once"
+      aria-label={t`Two marks at once`}
       className="mb-4 border-l-2 border-ochre bg-ochre-wash px-3 py-2"
     >
-      <p className="mb-1 font-semibold">Two of you marked this at the same time. Which mark counts?</p>
+      <p className="mb-1 font-semibold">{t`Two of you marked this at the same time. Which mark counts?`}</p>
       {[standing, ...beside].map((mark, place) => (
         <p key={mark.id} className="flex flex-wrap items-baseline gap-x-3 border-t border-hairline py-1.5">
           <span className="min-w-0 flex-1 wrap-anywhere">
-            <strong>{amount(sum(mark.points), sum(mark.points) % 1 ? 1 : 0)}</strong> by {mark.mine ? "you" : mark.by},{" "}
-            {timeOf(mark.at)}
-            {place === 0 && <span className="text-graphite"> (counts until you choose)</span>}
+            <Trans>
+              <strong>{amount(sum(mark.points), sum(mark.points) % 1 ? 1 : 0)}</strong> by{" "}
+              {mark.mine ? t`you` : mark.by}, {timeOf(mark.at)}
+            </Trans>
+            {place === 0 && <span className="text-graphite"> {t`(counts until you choose)`}</span>}
             {mark.comment && <span className="block text-sm text-graphite">“{mark.comment}”</span>}
           </span>
           <Button disabled={choose.isPending} onClick={() => choose.mutate(mark)}>
-            {mark.mine ? "Yours counts" : `${nameIn(mark.by)} counts`}
+            {mark.mine ? t`Yours counts` : t`${nameIn(mark.by)} counts`}
           </Button>
         </p>
       ))}
@@ -58,11 +62,11 @@ export function TwoAtOnce({ sittingId, turn, at, standing, beside, onChosen }: P
 export function Meanwhile({ mark, onLeave }: { mark: Mark; onLeave: () => void }) {
   return (
     <section role="alert" className="mb-4 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
-      {mark.by} gave {amount(sum(mark.points), sum(mark.points) % 1 ? 1 : 0)} at {timeOf(mark.at)}, while you were at
-      it.
-      {mark.comment && <> They say: “{mark.comment}”</>} Keep yours and both stand here, for one of you to choose.{" "}
+      {t`${mark.by} gave ${amount(sum(mark.points), sum(mark.points) % 1 ? 1 : 0)} at ${timeOf(mark.at)}, while you were at it.`}
+      {mark.comment && <> {t`They say: “${mark.comment}”`}</>}{" "}
+      {t`Keep yours and both stand here, for one of you to choose.`}{" "}
       <Button variant="quiet" onClick={onLeave}>
-        leave it at {nameIn(mark.by)}
+        {t`leave it at ${nameIn(mark.by)}`}
       </Button>
     </section>
   );

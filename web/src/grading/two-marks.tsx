@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button } from "../ui/button";
 import { useKeys } from "../ui/keys";
 import { Region } from "../ui/split-page";
@@ -12,7 +13,7 @@ type Props = {
   onTake: (points: Record<string, number>, comment: string) => void;
 };
 
-const NAMES = ["First", "Second"];
+const NAMES = [t`First`, t`Second`];
 const CAPS = ["F", "G"];
 
 /** Two marks that are too far apart, side by side, with what differs lit; either can be taken as it is. */
@@ -25,11 +26,11 @@ export function TwoMarks({ criteria, marks, onTake }: Props) {
   useKeys({ f: () => take(0), g: () => take(1) });
   if (!first || !second) return null;
   return (
-    <Region name="Two marks" remark={`${amount(Math.abs(sum(first.points) - sum(second.points)))} points apart`}>
+    <Region name={t`Two marks`} remark={t`${amount(Math.abs(sum(first.points) - sum(second.points)))} points apart`}>
       <Table
-        caption="Two marks"
+        caption={t`Two marks`}
         heads={[
-          { label: "Criterion" },
+          { label: t`Criterion` },
           ...marks.map((mark, at) => ({ label: `${NAMES[at]}, ${mark.by}`, right: true })),
         ]}
       >
@@ -45,7 +46,7 @@ export function TwoMarks({ criteria, marks, onTake }: Props) {
         ))}
         <Row>
           <Cell>
-            <strong>Together</strong>
+            <strong>{t`Together`}</strong>
           </Cell>
           {marks.map((mark) => (
             <Cell key={mark.id} right>
@@ -65,7 +66,7 @@ export function TwoMarks({ criteria, marks, onTake }: Props) {
       <p className="mt-3 flex gap-3">
         {NAMES.map((name, at) => (
           <Button key={name} keyHint={CAPS[at] ?? ""} onClick={() => take(at)}>
-            {`Take the ${name.toLowerCase()}`}
+            {t`Take the ${name.toLowerCase()}`}
           </Button>
         ))}
       </p>

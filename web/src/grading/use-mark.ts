@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useRef, useState } from "react";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
 import { markSlot } from "./senders";
@@ -33,7 +34,7 @@ export function useMark(sittingId: number, turn: Turn, item: MarkingItem, at: At
     // What was kept once stays kept while its giver changes it. What a colleague gave changes only when one says so.
     const draft = !keep && !(standing?.mine && whole);
     const body: MarkToSend = { sitting: sittingId, ...at, mark: { points, comment, draft, seen, turn } };
-    outbox.put("mark", slot, `question ${item.number}, no. ${at.number}`, body, {
+    outbox.put("mark", slot, t`question ${item.number}, no. ${at.number}`, body, {
       pause: keep ? 0 : PAUSE,
       parked: draft && others,
     });

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, read } from "../api/client";
@@ -97,7 +98,7 @@ export function useMarking(sittingId: number, turn: Turn, start: Partial<At> = {
     setMoved(next);
     if (next.item === undefined || next.number === undefined || turn !== "first") return;
     // Whoever leaves comes back to this place.
-    outbox.put("bookmark", String(sittingId), "a place", {
+    outbox.put("bookmark", String(sittingId), t`a place`, {
       sitting: sittingId,
       at: { item: next.item, number: next.number, by_student: next.byStudent, order: next.order },
     });

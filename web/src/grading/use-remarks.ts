@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
@@ -26,7 +27,7 @@ export function useRemarks(sittingId: number, turn: Turn, at: At) {
     /** Those that are in this browser and on their way. */
     unsent: outbox.of<RemarkToSend>("remark").filter((entry) => entry.slot === slot),
     make: (place: Place, text: string) =>
-      outbox.put("remark", slot, `a note on no. ${at.number}`, { sitting: sittingId, turn, ...at, place, text }),
+      outbox.put("remark", slot, t`a note on no. ${at.number}`, { sitting: sittingId, turn, ...at, place, text }),
     takeBack: (remark_id: number) =>
       change.mutate(() =>
         read(

@@ -1,6 +1,6 @@
+import { plural, t } from "@lingui/core/macro";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
-import { many } from "../ui/words";
 import { FilePreview } from "./file-preview";
 import { MarkedPicture } from "./marked-picture";
 import { MarkedText } from "./marked-text";
@@ -18,23 +18,23 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
     item.kind === "performance"
       ? "watched"
       : answer.by_hand
-        ? "by hand"
+        ? t`by hand`
         : answer.files.length
-          ? many(answer.files.length, "file")
-          : `typed, ${many(answer.words, "word")}`;
+          ? plural(answer.files.length, { one: "# file", other: "# files" })
+          : t`typed, ${plural(answer.words, { one: "# word", other: "# words" })}`;
   return (
     <article className="min-h-64 border border-hairline bg-page px-6 py-5">
       <p className="mb-3 text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
         {name} · {how}
       </p>
       {item.kind === "performance" && (
-        <p className="font-serif text-lg text-graphite">Marked while it is done: there is nothing to read here.</p>
+        <p className="font-serif text-lg text-graphite">{t`Marked while it is done: there is nothing to read here.`}</p>
       )}
       {answer.text && <MarkedText html={answer.text} remarks={answer.remarks} onMake={remarks.make} />}
       {answer.by_hand && (
         <MarkedPicture
           src={`${base}/handwriting.jpg`}
-          alt={`Written by ${name}`}
+          alt={t`Written by ${name}`}
           file={0}
           page={1}
           remarks={answer.remarks}
@@ -45,33 +45,32 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
         <FilePreview key={file.place} sittingId={sittingId} at={at} file={file} answer={answer} onMake={remarks.make} />
       ))}
       {answer.returned.length > 0 && (
-        <ul aria-label="Files with remarks" className="mt-2 text-sm">
+        <ul aria-label={t`Files with remarks`} className="mt-2 text-sm">
           {answer.returned.map((file) => (
             <li key={file.id}>
               <a className="text-iris underline" href={`/api/v1/sittings/${sittingId}/marking/returned/${file.id}`}>
                 {file.name}
               </a>{" "}
-              <span className="text-graphite">with remarks of {file.by}</span>
+              <span className="text-graphite">{t`with remarks of ${file.by}`}</span>
             </li>
           ))}
         </ul>
       )}
       <Problem error={remarks.error} />
       {remarks.unsent.length > 0 && (
-        <p role="status" className="mt-2 text-sm text-graphite">
-          Not sent yet: {remarks.unsent.map(({ body }) => (body.text ? `“${body.text}”` : "a highlight")).join(", ")}.
-        </p>
+        <p
+          role="status"
+          className="mt-2 text-sm text-graphite"
+        >{t`Not sent yet: ${remarks.unsent.map(({ body }) => (body.text ? `“${body.text}”` : t`a highlight`)).join(", ")}.`}</p>
       )}
       {answer.remarks.length > 0 && (
-        <ul aria-label="Remarks" className="mt-4 border-t border-hairline pt-2 text-sm">
+        <ul aria-label={t`Remarks`} className="mt-4 border-t border-hairline pt-2 text-sm">
           {answer.remarks.map((remark) => (
             <li key={remark.id} className="flex items-baseline gap-2 py-0.5">
               <span className="text-graphite">{whereOf(remark, answer)}</span>
-              <span className="min-w-0 flex-1 wrap-anywhere">{remark.text || "highlighted"}</span>
+              <span className="min-w-0 flex-1 wrap-anywhere">{remark.text || t`highlighted`}</span>
               {remark.mine ? (
-                <Button variant="quiet" onClick={() => remarks.takeBack(remark.id)}>
-                  take it back
-                </Button>
+                <Button variant="quiet" onClick={() => remarks.takeBack(remark.id)}>{t`take it back`}</Button>
               ) : (
                 <span className="text-graphite">{remark.by}</span>
               )}
@@ -90,7 +89,7 @@ function whereOf(remark: Remark, answer: AnswerPage): string {
     const same = answer.remarks.filter(
       (remark) => remark.place.kind === "area" && remark.place.file === place.file && remark.place.page === place.page,
     );
-    return `${same.indexOf(remark) + 1}${answer.files.length > 1 ? `, file ${place.file}` : ""}${place.page > 1 ? `, page ${place.page}` : ""}`;
+    return `${same.indexOf(remark) + 1}${answer.files.length > 1 ? t`, file ${place.file}` : ""}${place.page > 1 ? t`, page ${place.page}` : ""}`;
   }
   const text = new DOMParser().parseFromString(answer.text, "text/html").body.textContent ?? "";
   const words = text.slice(place.start, place.end);

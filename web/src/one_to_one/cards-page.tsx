@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -9,7 +10,7 @@ import { arrows, useKeys } from "../ui/keys";
 import { ProgressBar } from "../ui/progress-bar";
 import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { dayOf, many, namesIn } from "../ui/words";
+import { dayOf, namesIn } from "../ui/words";
 import type { CardToSend } from "./sender";
 
 type Cards = Schemas["CardsPage"];
@@ -22,7 +23,7 @@ export function CardsPage() {
   const sittingId = Number(useParams().sittingId);
   const client = useQueryClient();
   const navigate = useNavigate();
-  const key = ["one to one", sittingId];
+  const key = [t`one to one`, sittingId];
   const params = { path: { sitting_id: sittingId } };
   const found = useQuery({
     queryKey: key,
@@ -34,7 +35,7 @@ export function CardsPage() {
   useOutboxState();
   const unsent = outbox.of<CardToSend>("card").filter((entry) => entry.body.sitting === sittingId && !entry.refusal);
   const say = ({ seat, ...said }: Schemas["CardSaid"] & { seat: number }) =>
-    outbox.put("card", `${sittingId} ${seat} ${said.item}`, "a card", { sitting: sittingId, seat, said });
+    outbox.put("card", `${sittingId} ${seat} ${said.item}`, t`a card`, { sitting: sittingId, seat, said });
   const again = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/one-to-one/again", { params })),
     onSuccess: ({ sitting }) => {
@@ -75,20 +76,14 @@ export function CardsPage() {
   });
   if (!page || !student || !card)
     return (
-      <Page title="One to one">
+      <Page title={t`One to one`}>
         <div className="px-6">
           <Problem error={found.error} />
           {page && (
             <Empty
-              title={`${page.class_name} has no students yet.`}
-              action={
-                <ButtonLink to={`/classes/${page.class_id}`} variant="main">
-                  Add students
-                </ButtonLink>
-              }
-            >
-              One after another they come to you; the cards are ready.
-            </Empty>
+              title={t`${page.class_name} has no students yet.`}
+              action={<ButtonLink to={`/classes/${page.class_id}`} variant="main">{t`Add students`}</ButtonLink>}
+            >{t`One after another they come to you; the cards are ready.`}</Empty>
           )}
         </div>
       </Page>
@@ -97,7 +92,7 @@ export function CardsPage() {
   return (
     <Page
       title={page.title}
-      facts={`${page.class_name} · one to one${page.tries.length > 1 ? ` · ${page.tries.findIndex((attempt) => attempt.sitting === sittingId) + 1} of ${page.tries.length} tries` : ""}`}
+      facts={t`${page.class_name} · one to one${page.tries.length > 1 ? t` · ${page.tries.findIndex((attempt) => attempt.sitting === sittingId) + 1} of ${page.tries.length} tries` : ""}`}
       actions={
         <>
           {page.tries.map((attempt) => (
@@ -109,49 +104,37 @@ export function CardsPage() {
               className={`text-sm ${attempt.sitting === sittingId ? "font-semibold underline underline-offset-4" : "text-graphite"}`}
             >
               {attempt === first && page.tries.length > 1
-                ? `baseline, ${dayOf(attempt.held_on)}`
+                ? t`baseline, ${dayOf(attempt.held_on)}`
                 : dayOf(attempt.held_on)}
             </Link>
           ))}
-          <ButtonLink to={`/sittings/${sittingId}`}>All marks</ButtonLink>
-          <Button disabled={again.isPending} onClick={() => again.mutate()}>
-            Another try
-          </Button>
+          <ButtonLink to={`/sittings/${sittingId}`}>{t`All marks`}</ButtonLink>
+          <Button disabled={again.isPending} onClick={() => again.mutate()}>{t`Another try`}</Button>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: `The card, for ${student.name}`, right: "The class" }}
+        names={{ left: t`The card, for ${student.name}`, right: t`The class` }}
         left={
           <>
             <div className="mb-3 flex flex-wrap items-baseline justify-between gap-x-4">
               <h2 className="font-serif text-2xl font-semibold">{student.name}</h2>
               <span className="text-sm text-graphite">
-                {`${student.known} known of ${student.asked} asked`}
-                {student.before !== null && `, ${student.before} the time before`}
+                {t`${student.known} known of ${student.asked} asked`}
+                {student.before !== null && t`, ${student.before} the time before`}
               </span>
             </div>
-            <ProgressBar done={student.asked} of={page.cards.length} label="cards asked" />
+            <ProgressBar done={student.asked} of={page.cards.length} label={t`cards asked`} />
             <CardFace card={card} at={at} of={page.cards.length} student={student} />
             <Problem error={again.error} />
             <div className="mt-4 flex flex-wrap gap-3">
-              <Button variant="main" keyHint="1" onClick={() => answer(true)}>
-                Knows it
-              </Button>
-              <Button keyHint="2" onClick={() => answer(false)}>
-                Not yet
-              </Button>
-              <Button keyHint="0" onClick={() => answer(null)}>
-                Not asked
-              </Button>
+              <Button variant="main" keyHint="1" onClick={() => answer(true)}>{t`Knows it`}</Button>
+              <Button keyHint="2" onClick={() => answer(false)}>{t`Not yet`}</Button>
+              <Button keyHint="0" onClick={() => answer(null)}>{t`Not asked`}</Button>
               <span className="flex-1" />
-              <Button keyHint="←" disabled={at === 0} onClick={() => move(-1)}>
-                Back
-              </Button>
-              <Button keyHint="→" disabled={at === page.cards.length - 1} onClick={() => move(1)}>
-                On
-              </Button>
+              <Button keyHint="←" disabled={at === 0} onClick={() => move(-1)}>{t`Back`}</Button>
+              <Button keyHint="→" disabled={at === page.cards.length - 1} onClick={() => move(1)}>{t`On`}</Button>
             </div>
             <Note
               key={`${student.seat} ${card.ref}`}
@@ -181,9 +164,9 @@ function CardFace({ card, at, of, student }: FaceProps) {
   const was = student.earlier[card.ref];
   const look = said === undefined ? "border-edge" : said ? "border-teal bg-teal-wash" : "border-clay bg-clay-wash";
   return (
-    <section aria-label={`Card ${at + 1} of ${of}`} className={`mt-4 border-2 px-6 py-8 text-center ${look}`}>
+    <section aria-label={t`Card ${at + 1} of ${of}`} className={`mt-4 border-2 px-6 py-8 text-center ${look}`}>
       <p className="flex justify-between text-sm text-graphite">
-        <span>{`${at + 1} of ${of}`}</span>
+        <span>{t`${at + 1} of ${of}`}</span>
         <span>{card.text === card.label ? "" : card.label}</span>
       </p>
       <p
@@ -193,10 +176,10 @@ function CardFace({ card, at, of, student }: FaceProps) {
       </p>
       <p className="min-h-6 text-sm">
         {said !== undefined && (
-          <strong className={said ? "text-teal" : "text-clay"}>{said ? "● knows it" : "○ not yet"}</strong>
+          <strong className={said ? "text-teal" : "text-clay"}>{said ? t`● knows it` : t`○ not yet`}</strong>
         )}
         {was !== undefined && (
-          <span className="ml-3 text-graphite">{`the time before: ${was ? "knew it" : "not yet"}`}</span>
+          <span className="ml-3 text-graphite">{t`the time before: ${was ? t`knew it` : t`not yet`}`}</span>
         )}
       </p>
     </section>
@@ -214,7 +197,8 @@ function Note({ note, onNote }: { note: string; onNote: (note: string) => void }
       }}
     >
       <label className="block text-sm">
-        <span className="font-semibold">Note</span> <span className="text-graphite">key N; kept when you leave it</span>
+        <span className="font-semibold">{t`Note`}</span>{" "}
+        <span className="text-graphite">{t`key N; kept when you leave it`}</span>
         <TextInput
           id="card-note"
           className="mt-1"
@@ -238,11 +222,9 @@ function Calling({ page, student, onCall, onNext }: CallingProps) {
   const students = [...page.students].sort((a, b) => rank(a.seat) - rank(b.seat) || a.desk - b.desk);
   return (
     <Region
-      name="Whom to call"
+      name={t`Whom to call`}
       remark={
-        <Button variant="quiet" disabled={page.calling.length === 0} onClick={onNext}>
-          the next one, key K
-        </Button>
+        <Button variant="quiet" disabled={page.calling.length === 0} onClick={onNext}>{t`the next one, key K`}</Button>
       }
     >
       <ul className="flex flex-wrap gap-1.5 pt-2">
@@ -257,7 +239,7 @@ function Calling({ page, student, onCall, onNext }: CallingProps) {
               {one.name}{" "}
               <span className="text-graphite">
                 {one.away
-                  ? "away"
+                  ? t`away`
                   : one.asked === page.cards.length
                     ? `● ${one.known}`
                     : one.asked
@@ -268,9 +250,7 @@ function Calling({ page, student, onCall, onNext }: CallingProps) {
           </li>
         ))}
       </ul>
-      <p className="mt-1 text-xs text-graphite">
-        ● through, with how many are known; ◐ stopped after so many cards; ○ not called yet.
-      </p>
+      <p className="mt-1 text-xs text-graphite">{t`● through, with how many are known; ◐ stopped after so many cards; ○ not called yet.`}</p>
     </Region>
   );
 }
@@ -283,10 +263,10 @@ function ByCard({ page, chosen, onChoose }: ByCardProps) {
     .map((card, at) => ({ card, at }))
     .sort((a, b) => share(a.card) - share(b.card) || a.at - b.at);
   return (
-    <Region name="Cards, the least known first">
+    <Region name={t`Cards, the least known first`}>
       <Table
-        caption="Cards, the least known first"
-        heads={[{ label: "Card" }, { label: "Known", right: true }, { label: "Who needs it" }]}
+        caption={t`Cards, the least known first`}
+        heads={[{ label: t`Card` }, { label: t`Known`, right: true }, { label: t`Who needs it` }]}
       >
         {order.map(({ card, at }) => (
           <Row key={card.ref} selected={card.ref === chosen}>
@@ -295,7 +275,7 @@ function ByCard({ page, chosen, onChoose }: ByCardProps) {
                 {card.text}
               </button>
             </Cell>
-            <Cell right>{card.asked ? `${card.known} of ${card.asked}` : "–"}</Cell>
+            <Cell right>{card.asked ? t`${card.known} of ${card.asked}` : "–"}</Cell>
             <Cell>
               <span className="text-sm">
                 {card.needs.length > 0 && namesIn(card.needs.map((seat) => names[seat] ?? ""))}
@@ -304,7 +284,7 @@ function ByCard({ page, chosen, onChoose }: ByCardProps) {
           </Row>
         ))}
       </Table>
-      <p className="mt-1 text-xs text-graphite">{`${many(page.cards.length, "card")}. Known is out of those who were asked.`}</p>
+      <p className="mt-1 text-xs text-graphite">{t`${plural(page.cards.length, { one: "# card", other: "# cards" })}. Known is out of those who were asked.`}</p>
     </Region>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { changed } from "../api/changes";
 import { api, once, read, type Schemas } from "../api/client";
 import type { Sender } from "../outbox/outbox";
@@ -18,7 +19,7 @@ export function cardSender({ client }: Surroundings): Sender<CardToSend, Schemas
         }),
       ),
     arrived: ({ body }, page) => {
-      const key = ["one to one", body.sitting];
+      const key = [t`one to one`, body.sitting];
       if (page) client.setQueryData(key, page);
       else client.invalidateQueries({ queryKey: key });
       void changed(client, "marks of a test given elsewhere");

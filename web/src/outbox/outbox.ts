@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Refused } from "../api/client";
 import { newId } from "../api/new-id";
 
@@ -232,7 +233,7 @@ export class Outbox {
       // Nothing of it is lost: it stays in the store, out of the line, and its writer is told why.
       if (this.#senders.get(entry.kind)?.silent) this.#remove(entry.id);
       else if (this.#entries.some((one) => one.id === entry.id))
-        this.#write({ ...entry, refusal: error instanceof Error ? error.message : "It was not taken." });
+        this.#write({ ...entry, refusal: error instanceof Error ? error.message : t`It was not taken.` });
       this.#changed();
       return true;
     }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { changed } from "../api/changes";
@@ -39,19 +40,17 @@ export function DropScans({ onTaken }: { onTaken: (scans: Schemas["ScanLine"][])
         className={`mb-5 flex flex-wrap items-center gap-4 border border-dashed px-5 py-6 ${over ? "border-iris bg-iris-wash" : "border-edge"}`}
       >
         <p className="min-w-0 flex-1">
-          <span className="font-serif text-lg">Drop scans here</span>
-          <span className="block text-sm text-graphite">
-            PDF, TIFF, PNG or JPEG, in any order; sheets of several classes may go together.
-          </span>
+          <span className="font-serif text-lg">{t`Drop scans here`}</span>
+          <span className="block text-sm text-graphite">{t`PDF, TIFF, PNG or JPEG, in any order; sheets of several classes may go together.`}</span>
         </p>
         <Button variant="main" disabled={send.isPending} onClick={() => input.current?.click()}>
-          {send.isPending ? "Sending…" : "Choose files"}
+          {send.isPending ? t`Sending…` : t`Choose files`}
         </Button>
         <input
           ref={input}
           type="file"
           multiple
-          aria-label="Scans"
+          aria-label={t`Scans`}
           accept={ACCEPTED}
           className="hidden"
           onChange={(event) => {

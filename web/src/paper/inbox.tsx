@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -12,8 +14,8 @@ import { ScanAnswer, unfinished } from "./scan-answer";
 
 const FROM: Record<Schemas["ScanLine"]["source"], string> = {
   upload: "",
-  folder: "from the folder",
-  mail: "by mail",
+  folder: t`from the folder`,
+  mail: t`by mail`,
   rehearsal: "rehearsal",
 };
 
@@ -29,10 +31,10 @@ export function Inbox() {
   const scans = inbox.data?.scans ?? [];
   const chosen = scanId ?? scans[0]?.id;
   return (
-    <Page title="Scan inbox" facts="answer sheets from the copier or a phone">
+    <Page title={t`Scan inbox`} facts={t`answer sheets from the copier or a phone`}>
       <SplitPage
         split="even"
-        names={{ left: "Scans", right: "What became of it" }}
+        names={{ left: t`Scans`, right: t`What became of it` }}
         left={
           <>
             <Problem error={inbox.error} />
@@ -43,7 +45,7 @@ export function Inbox() {
                 margin={whenOf(scan.arrived_at)}
                 action={
                   <ButtonLink to={`/sittings/scans/${scan.id}`} aria-current={scan.id === chosen}>
-                    {scan.id === chosen ? "Shown" : "Show"}
+                    {scan.id === chosen ? t`Shown` : t`Show`}
                   </ButtonLink>
                 }
               >
@@ -60,16 +62,9 @@ export function Inbox() {
             <ScanAnswer key={chosen} scanId={chosen} />
           ) : (
             <Empty
-              title="No scan yet."
-              action={
-                <ButtonLink to="/sittings" variant="main">
-                  Go to the sittings
-                </ButtonLink>
-              }
-            >
-              Print answer sheets from a sitting, let the class fill them in, scan them in one pile, and drop the file
-              here. Within seconds it says what was read, what is doubtful, and who is missing.
-            </Empty>
+              title={t`No scan yet.`}
+              action={<ButtonLink to="/sittings" variant="main">{t`Go to the sittings`}</ButtonLink>}
+            >{t`Print answer sheets from a sitting, let the class fill them in, scan them in one pile, and drop the file here. Within seconds it says what was read, what is doubtful, and who is missing.`}</Empty>
           )
         }
       />
@@ -81,7 +76,7 @@ function words(scan: Schemas["ScanLine"]): string {
   if (scan.state === "refused") return `◆ ${scan.refusal}`;
   if (scan.state === "read") return scan.line;
   if (scan.state === "cancelled") return "stopped";
-  return scan.page_count ? `reading, ${scan.pages_read} of ${scan.page_count}` : "waiting its turn";
+  return scan.page_count ? t`reading, ${scan.pages_read} of ${scan.page_count}` : t`waiting its turn`;
 }
 
 function OtherWays({ inbox }: { inbox: Schemas["Inbox"] }) {
@@ -93,9 +88,11 @@ function OtherWays({ inbox }: { inbox: Schemas["Inbox"] }) {
   });
   return (
     <div className="mt-8">
-      <Region name="Other ways in">
+      <Region name={t`Other ways in`}>
         <p className="py-3">
-          The copier can save into your folder: <span className="text-graphite wrap-anywhere">{inbox.folder}</span>
+          <Trans>
+            The copier can save into your folder: <span className="text-graphite wrap-anywhere">{inbox.folder}</span>
+          </Trans>
         </p>
         <form
           className="max-w-md"
@@ -104,11 +101,11 @@ function OtherWays({ inbox }: { inbox: Schemas["Inbox"] }) {
             keep.mutate();
           }}
         >
-          <Field label="Your mail address" hint="Scans mailed from it are read, and the answer is mailed back.">
+          <Field label={t`Your mail address`} hint={t`Scans mailed from it are read, and the answer is mailed back.`}>
             {(id) => (
               <div className="flex gap-3">
                 <TextInput id={id} type="email" value={email} onChange={(event) => setEmail(event.target.value)} />
-                {email !== inbox.mail && <Button type="submit">Keep</Button>}
+                {email !== inbox.mail && <Button type="submit">{t`Keep`}</Button>}
               </div>
             )}
           </Field>

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -7,7 +8,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem } from "../ui/field";
 import { useKeys } from "../ui/keys";
 import { Empty, Page, SplitPage } from "../ui/split-page";
-import { listed, many } from "../ui/words";
+import { listed } from "../ui/words";
 import { Settle } from "./settle";
 import { Enlarged, Lit, SheetPicture } from "./sheet-picture";
 
@@ -54,49 +55,41 @@ export function QueriesPage() {
   useKeys({ j: () => go(1), k: () => go(-1), u: () => last && undo.mutate(last) });
   const busy = settle.isPending || act.isPending || undo.isPending;
   const takeBack = last && (
-    <Button keyHint="U" disabled={busy} onClick={() => undo.mutate(last)}>
-      Take the last one back
-    </Button>
+    <Button keyHint="U" disabled={busy} onClick={() => undo.mutate(last)}>{t`Take the last one back`}</Button>
   );
   if (!found.data || !query)
     return (
-      <Page title="To settle" actions={takeBack}>
+      <Page title={t`To settle`} actions={takeBack}>
         <div className="px-6">
           <Problem error={found.error ?? undo.error} />
           {found.data && (
             <Empty
-              title={done.length > 0 ? "All settled." : "Nothing to settle."}
+              title={done.length > 0 ? t`All settled.` : t`Nothing to settle.`}
               action={
                 <ButtonLink to={sitting ? `/findings/${sitting}` : "/sittings/scans"} variant="main">
-                  {sitting ? "Read the findings" : "Go to the scan inbox"}
+                  {sitting ? t`Read the findings` : t`Go to the scan inbox`}
                 </ButtonLink>
               }
-            >
-              What a scan leaves in doubt comes here, with its picture. Every answer counts as soon as it is settled.
-            </Empty>
+            >{t`What a scan leaves in doubt comes here, with its picture. Every answer counts as soon as it is settled.`}</Empty>
           )}
         </div>
       </Page>
     );
   return (
     <Page
-      title="To settle"
-      facts={`${queries.indexOf(query) + 1} of ${queries.length}${query.sheet.sitting_name ? ` · ${query.sheet.sitting_name}` : ""}`}
+      title={t`To settle`}
+      facts={t`${queries.indexOf(query) + 1} of ${queries.length}${query.sheet.sitting_name ? ` · ${query.sheet.sitting_name}` : ""}`}
       actions={
         <>
           {takeBack}
-          <Button keyHint="K" onClick={() => go(-1)}>
-            Back
-          </Button>
-          <Button keyHint="J" onClick={() => go(1)}>
-            Later
-          </Button>
+          <Button keyHint="K" onClick={() => go(-1)}>{t`Back`}</Button>
+          <Button keyHint="J" onClick={() => go(1)}>{t`Later`}</Button>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: "The sheet", right: "The place" }}
+        names={{ left: t`The sheet`, right: t`The place` }}
         left={
           <SheetPicture sheet={query.sheet} lit={query.place ?? undefined}>
             {query.sheet.straight &&
@@ -134,7 +127,7 @@ function Whose({ query }: { query: Query }) {
   return (
     <p className="mb-4 font-serif text-2xl font-semibold">
       {desk !== null && <span className="mr-3 text-base font-normal text-graphite">{desk}</span>}
-      {student || "Whose sheet is this?"}
+      {student || t`Whose sheet is this?`}
     </p>
   );
 }
@@ -150,10 +143,12 @@ function Doubt({ query, place, busy, onSettle }: DoubtProps) {
   return (
     <>
       <p className="mb-1">
-        {place.label === "number" ? "The number of this spare sheet" : `Question ${place.label}`}
+        {place.label === "number" ? t`The number of this spare sheet` : t`Question ${place.label}`}
         <span className="ml-2 text-graphite">{place.question}</span>
       </p>
-      {query.sheet.straight && <Enlarged sheet={query.sheet} box={place} label={`The place enlarged: ${place.note}`} />}
+      {query.sheet.straight && (
+        <Enlarged sheet={query.sheet} box={place} label={t`The place enlarged: ${place.note}`} />
+      )}
       <p className="mt-2 text-ochre">◐ {place.note}</p>
       <Settle key={place.id} place={place} onSettle={onSettle} busy={busy} />
     </>
@@ -168,12 +163,12 @@ type WholePageProps = {
 };
 
 const USE: Record<string, string> = {
-  again: "Use this later one",
-  answered: "Use the sheet",
+  again: t`Use this later one`,
+  answered: t`Use the sheet`,
 };
 const ASIDE: Record<string, string> = {
-  again: "Keep the earlier one",
-  answered: "Keep what was given on the device",
+  again: t`Keep the earlier one`,
+  answered: t`Keep what was given on the device`,
 };
 
 function WholePage({ query, seats, busy, onAct }: WholePageProps) {
@@ -183,14 +178,14 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
   useKeys({ Enter: query.acts.includes("type") ? type : use, n: aside });
   return (
     <>
-      <p className="text-ochre">◐ This page {sentence(query)}.</p>
+      <p className="text-ochre">{t`◐ This page ${sentence(query)}.`}</p>
       {query.differing.length > 0 && (
         <table className="mt-3 text-sm">
-          <caption className="sr-only">What differs</caption>
+          <caption className="sr-only">{t`What differs`}</caption>
           <thead>
             <tr className="text-graphite">
-              <th className="pr-4 text-left font-semibold">Question</th>
-              <th className="text-left font-semibold">This page says</th>
+              <th className="pr-4 text-left font-semibold">{t`Question`}</th>
+              <th className="text-left font-semibold">{t`This page says`}</th>
             </tr>
           </thead>
           <tbody>
@@ -198,8 +193,8 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
               <tr key={place.id}>
                 <td className="pr-4">{place.label}</td>
                 <td>
-                  {place.read || "nothing"}
-                  {place.waiting && <span className="text-ochre">, in doubt</span>}
+                  {place.read || t`nothing`}
+                  {place.waiting && <span className="text-ochre">{t`, in doubt`}</span>}
                 </td>
               </tr>
             ))}
@@ -208,8 +203,8 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
       )}
       {query.other && (
         <figure className="mt-3">
-          <img src={query.other} alt="The page that counted before" className="max-h-80 border border-hairline" />
-          <figcaption className="mt-1 text-sm text-graphite">what counted before</figcaption>
+          <img src={query.other} alt={t`The page that counted before`} className="max-h-80 border border-hairline" />
+          <figcaption className="mt-1 text-sm text-graphite">{t`what counted before`}</figcaption>
         </figure>
       )}
       {query.acts.includes("seat") && <WhoseIsIt seats={seats} busy={busy} onAct={onAct} />}
@@ -220,12 +215,10 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
           </Button>
         )}
         {query.acts.includes("type") && (
-          <Button variant="main" keyHint="Enter" disabled={busy} onClick={type}>
-            Type in what it says
-          </Button>
+          <Button variant="main" keyHint="Enter" disabled={busy} onClick={type}>{t`Type in what it says`}</Button>
         )}
         <Button keyHint="N" disabled={busy} onClick={aside}>
-          {ASIDE[query.problem] ?? "Lay this page aside"}
+          {ASIDE[query.problem] ?? t`Lay this page aside`}
         </Button>
       </div>
     </>
@@ -237,10 +230,10 @@ function sentence({ problem, words, differing }: Query): string {
     const labels = differing.map((place) => place.label);
     return labels.length === 0
       ? words
-      : `${words} in ${labels.length === 1 ? "question" : "questions"} ${listed(labels)}`;
+      : t`${words} in ${labels.length === 1 ? "question" : "questions"} ${listed(labels)}`;
   }
-  if (problem === "answered") return "is from a student who has answered on a device already";
-  return `could not be placed: ${words}`;
+  if (problem === "answered") return t`is from a student who has answered on a device already`;
+  return t`could not be placed: ${words}`;
 }
 
 function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy" | "onAct">) {
@@ -248,7 +241,7 @@ function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy"
   const [page, setPage] = useState(1);
   const chosen = seats.find(({ id }) => id === Number(seat));
   if (seats.length === 0)
-    return <p className="mt-3">Open this from the sheets of one sitting to say whose page it is.</p>;
+    return <p className="mt-3">{t`Open this from the sheets of one sitting to say whose page it is.`}</p>;
   return (
     <form
       className="mt-4 max-w-sm"
@@ -257,10 +250,10 @@ function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy"
         if (chosen) onAct({ act: "seat", seat: chosen.id, sheet_page: page });
       }}
     >
-      <Field label="Whose it is">
+      <Field label={t`Whose it is`}>
         {(id) => (
           <Choice id={id} value={seat} onChange={(event) => setSeat(event.target.value)}>
-            <option value="">Choose a student</option>
+            <option value="">{t`Choose a student`}</option>
             {seats.map(({ id: value, desk, name }) => (
               <option key={value} value={value}>
                 {desk} {name}
@@ -270,7 +263,7 @@ function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy"
         )}
       </Field>
       {(chosen?.pages ?? 0) > 1 && (
-        <Field label="Which page of the sheet">
+        <Field label={t`Which page of the sheet`}>
           {(id) => (
             <Choice id={id} value={page} onChange={(event) => setPage(Number(event.target.value))}>
               {Array.from({ length: chosen?.pages ?? 1 }, (_, number) => number + 1).map((number) => (
@@ -281,7 +274,7 @@ function WhoseIsIt({ seats, busy, onAct }: Pick<WholePageProps, "seats" | "busy"
         </Field>
       )}
       <Button variant="main" type="submit" disabled={busy || !chosen}>
-        {busy ? "Reading it…" : "It is theirs"}
+        {busy ? t`Reading it…` : t`It is theirs`}
       </Button>
     </form>
   );
@@ -292,10 +285,8 @@ export function ToSettle({ count, sitting }: { count: number; sitting: number })
   if (count === 0) return null;
   return (
     <p className="mb-5 flex flex-wrap items-center gap-3">
-      <span className="text-ochre">◐ {many(count, "place")} to settle</span>
-      <ButtonLink to={`/sittings/queries?sitting=${sitting}`} variant="main">
-        Settle them
-      </ButtonLink>
+      <span className="text-ochre">{t`◐ ${plural(count, { one: "# place", other: "# places" })} to settle`}</span>
+      <ButtonLink to={`/sittings/queries?sitting=${sitting}`} variant="main">{t`Settle them`}</ButtonLink>
     </p>
   );
 }

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
@@ -5,7 +7,6 @@ import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
 import { ProgressBar } from "../ui/progress-bar";
 import { Region } from "../ui/split-page";
-import { many } from "../ui/words";
 import { ToSettle } from "./queries-page";
 
 const LOOK_AGAIN = 500;
@@ -41,23 +42,21 @@ export function ScanAnswer({ scanId }: { scanId: string }) {
       {unfinished(found) && (
         <div className="flex items-center gap-4">
           <span className="shrink-0 text-graphite" aria-live="polite">
-            {found.page_count ? `page ${found.pages_read} of ${found.page_count}` : "opening it"}
+            {found.page_count ? t`page ${found.pages_read} of ${found.page_count}` : t`opening it`}
           </span>
-          <ProgressBar done={found.pages_read} of={found.page_count} label="pages read" />
-          <Button onClick={() => cancel.mutate()}>Stop</Button>
+          <ProgressBar done={found.pages_read} of={found.page_count} label={t`pages read`} />
+          <Button onClick={() => cancel.mutate()}>{t`Stop`}</Button>
         </div>
       )}
       {found.state === "cancelled" && (
         <p className="flex flex-wrap items-center gap-3">
-          Stopped after {many(found.pages_read, "page")}; none of it counts yet.
-          <Button variant="main" onClick={() => again.mutate()}>
-            Go on reading
-          </Button>
+          {t`Stopped after ${plural(found.pages_read, { one: "# page", other: "# pages" })}; none of it counts yet.`}
+          <Button variant="main" onClick={() => again.mutate()}>{t`Go on reading`}</Button>
         </p>
       )}
       {found.state === "refused" && (
         <p className="border-l-2 border-clay bg-clay-wash px-3 py-2">
-          <span className="text-clay">◆ {found.refusal}</span> Nothing was refresh.
+          <span className="text-clay">◆ {found.refusal}</span> {t`Nothing was refresh.`}
         </p>
       )}
       {found.state === "read" && <Told scan={found} />}
@@ -70,10 +69,15 @@ function Told({ scan }: { scan: Schemas["ScanPage"] }) {
   return (
     <>
       <p className="mb-1 text-lg">
-        <strong>{many(told.sheets, "page")}</strong> clear
-        {told.places > 0 && `, ${many(told.places, "place")} in doubt`}
-        {told.by_hand > 0 && `, ${many(told.by_hand, "handwritten answer")} to type`}
-        {told.missing.length > 0 && `, ${many(told.missing.length, "student")} missing`}.
+        <Trans>
+          <strong>{plural(told.sheets, { one: "# page", other: "# pages" })}</strong> clear
+        </Trans>
+        {told.places > 0 && t`, ${plural(told.places, { one: "# place", other: "# places" })} in doubt`}
+        {told.by_hand > 0 &&
+          t`, ${plural(told.by_hand, { one: "# handwritten answer", other: "# handwritten answers" })} to type`}
+        {told.missing.length > 0 &&
+          t`, ${plural(told.missing.length, { one: "# student", other: "# students" })} missing`}
+        .
       </p>
       {told.by_sitting.map((line) => (
         <p key={line} className="text-graphite">
@@ -85,20 +89,20 @@ function Told({ scan }: { scan: Schemas["ScanPage"] }) {
           <ToSettle key={sitting} count={told.places + told.by_hand + told.asked.length} sitting={sitting} />
         ))}
       </div>
-      <Lines name="In doubt" lines={told.doubtful} sign="◐" />
-      <Lines name="To decide about" lines={told.asked} sign="◐" />
-      <Lines name="Missing" lines={told.missing} sign="○" />
-      <Lines name="Nothing filled in" lines={told.empty} sign="○" />
-      <Lines name="Could not be opened" lines={told.damaged} sign="◆" />
+      <Lines name={t`In doubt`} lines={told.doubtful} sign="◐" />
+      <Lines name={t`To decide about`} lines={told.asked} sign="◐" />
+      <Lines name={t`Missing`} lines={told.missing} sign="○" />
+      <Lines name={t`Nothing filled in`} lines={told.empty} sign="○" />
+      <Lines name={t`Could not be opened`} lines={told.damaged} sign="◆" />
       <Lines
-        name="Foreign pages"
+        name={t`Foreign pages`}
         sign="○"
-        lines={told.foreign.map((page) => `page ${page}: of another test, or none of ours`)}
+        lines={told.foreign.map((page) => t`page ${page}: of another test, or none of ours`)}
       />
-      {told.blank.length > 0 && <p className="text-sm text-graphite">Blank: {told.blank.join(", ")}</p>}
+      {told.blank.length > 0 && <p className="text-sm text-graphite">{t`Blank: ${told.blank.join(", ")}`}</p>}
       {told.replaced > 0 && (
         <p className="text-sm text-graphite">
-          {many(told.replaced, "page")} laid aside: the same came before, or another one was used.
+          {t`${plural(told.replaced, { one: "# page", other: "# pages" })} laid aside: the same came before, or another one was used.`}
         </p>
       )}
     </>

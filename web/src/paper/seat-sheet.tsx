@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -43,19 +45,19 @@ export function SeatSheet() {
   const sheet = found.data;
   if (!sheet)
     return (
-      <Page title="Sheet">
+      <Page title={t`Sheet`}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
       </Page>
     );
-  const back = <ButtonLink to={`/sittings/${sittingId}/paper`}>All sheets</ButtonLink>;
+  const back = <ButtonLink to={`/sittings/${sittingId}/paper`}>{t`All sheets`}</ButtonLink>;
   const title = `${sheet.desk} ${sheet.student}`;
   if (sheet.pages.length === 0)
     return (
       <Page title={title} facts={`${sheet.title} · ${sheet.class_name}`} actions={back}>
         <div className="px-6">
-          <Empty title="No sheet has come back.">It shows here as soon as a scan with it is read.</Empty>
+          <Empty title={t`No sheet has come back.`}>{t`It shows here as soon as a scan with it is read.`}</Empty>
         </div>
       </Page>
     );
@@ -63,7 +65,7 @@ export function SeatSheet() {
     <Page title={title} facts={`${sheet.title} · ${sheet.class_name}`} actions={back}>
       <SplitPage
         split="even"
-        names={{ left: "The sheet", right: "What was read" }}
+        names={{ left: t`The sheet`, right: t`What was read` }}
         left={sheet.pages.map((page) => (
           <div key={page.sheet.page} className="mb-6">
             <SheetPicture sheet={page.sheet} lit={page.places.find(({ id }) => id === chosen)}>
@@ -73,7 +75,7 @@ export function SeatSheet() {
                   sheet={page.sheet}
                   box={place}
                   asks={place.waiting}
-                  label={`Question ${place.label}`}
+                  label={t`Question ${place.label}`}
                   onChoose={() => setChosen(place.id)}
                 />
               ))}
@@ -86,15 +88,15 @@ export function SeatSheet() {
             {sheet.pages.map((page) => (
               <Region
                 key={page.sheet.page}
-                name={sheet.pages.length > 1 ? `Page ${page.sheet.sheet_page}` : "What was read"}
+                name={sheet.pages.length > 1 ? t`Page ${page.sheet.sheet_page}` : t`What was read`}
               >
                 <Table
-                  caption="Answers on this page"
+                  caption={t`Answers on this page`}
                   heads={[
-                    { label: "Question", silent: true },
-                    { label: "Reading" },
-                    { label: "Who", silent: true },
-                    { label: "Correct", silent: true },
+                    { label: t`Question`, silent: true },
+                    { label: t`Reading` },
+                    { label: t`Who`, silent: true },
+                    { label: t`Correct`, silent: true },
                   ]}
                 >
                   {page.places.map((place) => (
@@ -111,7 +113,7 @@ export function SeatSheet() {
                   .filter(({ id }) => id === chosen)
                   .map((place) => (
                     <div key={place.id} className="py-3">
-                      <Enlarged sheet={page.sheet} box={place} label={`Question ${place.label}, enlarged`} />
+                      <Enlarged sheet={page.sheet} box={place} label={t`Question ${place.label}, enlarged`} />
                       <Settle
                         place={place}
                         busy={settle.isPending}
@@ -122,12 +124,14 @@ export function SeatSheet() {
                 {page.boxes.map((box) => (
                   <div key={box.item} className="py-3">
                     <p className="mb-1">
-                      Question {box.label}
-                      <span className="ml-2 text-plum">
-                        {box.draft ? `draft marks from paper: ${box.draft}` : "waits to be marked"}
-                      </span>
+                      <Trans>
+                        Question {box.label}
+                        <span className="ml-2 text-plum">
+                          {box.draft ? t`draft marks from paper: ${box.draft}` : t`waits to be marked`}
+                        </span>
+                      </Trans>
                     </p>
-                    <Enlarged sheet={page.sheet} box={box} label={`What was written for question ${box.label}`} />
+                    <Enlarged sheet={page.sheet} box={box} label={t`What was written for question ${box.label}`} />
                   </div>
                 ))}
               </Region>
@@ -158,18 +162,14 @@ function PlaceRow({ place, open, onOpen, onUndo }: RowProps) {
       <Cell>
         {said && (
           <span className="text-graphite">
-            {said.by}, {timeOf(said.at)}; read as {place.read.replaceAll("+", ", ") || "nothing"}
+            {t`${said.by}, ${timeOf(said.at)}; read as ${place.read.replaceAll("+", ", ") || t`nothing`}`}
           </span>
         )}
       </Cell>
       <Cell right>
-        {said && (
-          <Button variant="quiet" onClick={() => onUndo(said.id)}>
-            take back
-          </Button>
-        )}
-        <Button variant="quiet" aria-expanded={open} aria-label={`Correct question ${place.label}`} onClick={onOpen}>
-          {place.waiting ? "settle" : "correct"}
+        {said && <Button variant="quiet" onClick={() => onUndo(said.id)}>{t`take back`}</Button>}
+        <Button variant="quiet" aria-expanded={open} aria-label={t`Correct question ${place.label}`} onClick={onOpen}>
+          {place.waiting ? t`settle` : t`correct`}
         </Button>
       </Cell>
     </Row>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
@@ -34,7 +35,7 @@ function OneOf({ place, onSettle, busy }: Props) {
       ))}
       <Choice
         cap="N"
-        says="nothing given"
+        says={t`nothing given`}
         now={!place.waiting && !place.answer}
         onChoose={() => onSettle("")}
         busy={busy}
@@ -64,7 +65,7 @@ function SeveralOf({ place, onSettle, busy }: Props) {
       ))}
       <div className="mt-3 flex gap-3">
         <Button variant="main" keyHint="Enter" disabled={busy} onClick={done}>
-          {chosen.length > 0 ? `It says ${[...chosen].sort().join(", ")}` : "Nothing given"}
+          {chosen.length > 0 ? t`It says ${[...chosen].sort().join(", ")}` : t`Nothing given`}
         </Button>
       </div>
     </div>
@@ -72,7 +73,7 @@ function SeveralOf({ place, onSettle, busy }: Props) {
 }
 
 const HINTS: Record<string, string> = {
-  points: "Points by criterion, as filled. They become a draft that you can change when marking.",
+  points: t`Points by criterion, as filled. They become a draft that you can change when marking.`,
   text: "As it stands on the sheet; leave it empty where nothing is given.",
 };
 
@@ -88,13 +89,13 @@ function Typed({ place, onSettle, busy }: Props) {
         onSettle(text);
       }}
     >
-      <Field label="What it says" hint={HINTS[place.entry]}>
+      <Field label={t`What it says`} hint={HINTS[place.entry]}>
         {(id) => (
           <TextInput id={id} ref={input} value={text} autoFocus onChange={(event) => setText(event.target.value)} />
         )}
       </Field>
       <Button variant="main" type="submit" keyHint="Enter" disabled={busy}>
-        {text ? "That is it" : "Nothing given"}
+        {text ? t`That is it` : t`Nothing given`}
       </Button>
     </form>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 
@@ -19,16 +20,14 @@ export function SheetPicture({ sheet, lit, children }: { sheet: Sheet; lit?: Box
       <div className="relative border border-hairline bg-white">
         <img
           src={sheet.picture}
-          alt={`Page ${sheet.sheet_page || sheet.number} of ${sheet.student || "a sheet"}, as scanned`}
+          alt={t`Page ${sheet.sheet_page || sheet.number} of ${sheet.student || t`a sheet`}, as scanned`}
           className="block w-full"
           style={sheet.straight ? { aspectRatio: `${sheet.width_mm} / ${sheet.height_mm}` } : undefined}
         />
         {lit && sheet.straight && <Lit sheet={sheet} box={lit} />}
         {children}
       </div>
-      <figcaption className="mt-2 text-sm text-graphite">
-        {sheet.scan}, page {sheet.number}
-      </figcaption>
+      <figcaption className="mt-2 text-sm text-graphite">{t`${sheet.scan}, page ${sheet.number}`}</figcaption>
     </figure>
   );
 }

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -7,7 +9,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { Line, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { many, whenOf } from "../ui/words";
+import { listed, whenOf } from "../ui/words";
 import { DropScans } from "./drop-scans";
 import { ToSettle } from "./queries-page";
 
@@ -27,7 +29,7 @@ export function SheetsPage() {
   const found = paper.data;
   if (!found)
     return (
-      <Page title="Answer sheets">
+      <Page title={t`Answer sheets`}>
         <div className="px-6">
           <Problem error={paper.error} />
         </div>
@@ -36,18 +38,18 @@ export function SheetsPage() {
   const printed = found.batches.length > 0;
   return (
     <Page
-      title="Answer sheets"
+      title={t`Answer sheets`}
       facts={`${found.title} · ${found.class_name}`}
       actions={
         <>
-          <ButtonLink to={`/sittings/${sittingId}`}>The sitting</ButtonLink>
-          <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
+          <ButtonLink to={`/sittings/${sittingId}`}>{t`The sitting`}</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`}>{t`Findings`}</ButtonLink>
         </>
       }
     >
       <SplitPage
         split="even"
-        names={{ left: "What has come back", right: "Print and scan" }}
+        names={{ left: t`What has come back`, right: t`Print and scan` }}
         left={
           <>
             {printed && <ToSettle count={found.waiting} sitting={sittingId} />}
@@ -69,20 +71,20 @@ export function SheetsPage() {
 const LOOKS: Partial<Record<Seat["state"], string>> = { "handed in": "text-teal" };
 
 function words(seat: Seat): string {
-  if (seat.places > 0) return `◐ ${many(seat.places, "place")} to settle`;
-  if (seat.state === "handed in") return seat.on_sheet ? "● in" : "● handed in on a device";
-  if (seat.on_sheet && seat.lost.length > 0) return `○ page ${seat.lost.join(" and ")} missing`;
+  if (seat.places > 0) return t`◐ ${plural(seat.places, { one: "# place", other: "# places" })} to settle`;
+  if (seat.state === "handed in") return seat.on_sheet ? t`● in` : t`● handed in on a device`;
+  if (seat.on_sheet && seat.lost.length > 0) return t`○ page ${listed(seat.lost.map(String))} missing`;
   if (seat.state === "excused" || seat.state === "absent") return seat.state;
-  return seat.printed ? "○ not back yet" : "no sheet printed";
+  return seat.printed ? t`○ not back yet` : t`no sheet printed`;
 }
 
 function Back({ paper }: { paper: Paper }) {
   const came = paper.seats.filter((seat) => seat.on_sheet).length;
   return (
-    <Region name="What has come back" remark={`${came} of ${paper.seats.length}`}>
+    <Region name={t`What has come back`} remark={t`${came} of ${paper.seats.length}`}>
       <Table
-        caption="Sheets by student"
-        heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: "Sheet" }]}
+        caption={t`Sheets by student`}
+        heads={[{ label: t`Desk`, right: true }, { label: t`Student` }, { label: t`Sheet` }]}
       >
         {paper.seats.map((seat) => (
           <Row key={seat.seat}>
@@ -132,7 +134,7 @@ function Batches({ paper }: { paper: Paper }) {
   });
   if (paper.batches.length === 0) return null;
   return (
-    <Region name="Printed">
+    <Region name={t`Printed`}>
       <Problem error={rehearse.error} />
       {paper.batches.map((batch) => (
         <Line
@@ -142,36 +144,38 @@ function Batches({ paper }: { paper: Paper }) {
             <span className="flex flex-wrap justify-end gap-2">
               {paper.may_rehearse && batch.whole_class && (
                 <Button disabled={rehearse.isPending} onClick={() => rehearse.mutate(batch.id)}>
-                  {rehearse.isPending ? "Filling and scanning…" : "Rehearse a scan"}
+                  {rehearse.isPending ? t`Filling and scanning…` : t`Rehearse a scan`}
                 </Button>
               )}
-              <Button onClick={() => open(`/api/v1/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener")}>
-                Open the PDF
-              </Button>
+              <Button
+                onClick={() => open(`/api/v1/paper/batches/${batch.id}/sheets.pdf`, "_blank", "noopener")}
+              >{t`Open the PDF`}</Button>
             </span>
           }
         >
-          {many(batch.sheets, "sheet")}
-          {batch.spare > 0 && ` and ${batch.spare} spare`}, {many(batch.pages, "page")}
+          {plural(batch.sheets, { one: "# sheet", other: "# sheets" })}
+          {batch.spare > 0 && t` and ${batch.spare} spare`}, {plural(batch.pages, { one: "# page", other: "# pages" })}
           <p className="text-sm text-graphite">
-            batch {batch.code}, {batch.paper},{" "}
-            <a href={`/api/v1/paper/batches/${batch.id}/map.json`} className="underline underline-offset-2">
-              map
-            </a>
+            <Trans>
+              batch {batch.code}, {batch.paper},{" "}
+              <a href={`/api/v1/paper/batches/${batch.id}/map.json`} className="underline underline-offset-2">
+                map
+              </a>
+            </Trans>
           </p>
         </Line>
       ))}
       {paper.may_rehearse && (
         <div className="mt-3 max-w-xs">
           <Field
-            label="How rough the rehearsal is"
-            hint="In the demo, simulated students fill the sheets and a simulated copier scans them."
+            label={t`How rough the rehearsal is`}
+            hint={t`In the demo, simulated students fill the sheets and a simulated copier scans them.`}
           >
             {(id) => (
               <Choice id={id} value={wear} onChange={(event) => setWear(Number(event.target.value))}>
-                <option value={0}>new copier, neat hands</option>
-                <option value={0.5}>an ordinary school copier</option>
-                <option value={1}>the worst there is</option>
+                <option value={0}>{t`new copier, neat hands`}</option>
+                <option value={0.5}>{t`an ordinary school copier`}</option>
+                <option value={1}>{t`the worst there is`}</option>
               </Choice>
             )}
           </Field>
@@ -183,9 +187,9 @@ function Batches({ paper }: { paper: Paper }) {
 
 const PAPERS = {
   A4: { words: "A4", body: { paper: "A4", halves: false } },
-  Letter: { words: "Letter", body: { paper: "Letter", halves: false } },
-  "half A4": { words: "A4, two sheets on a page to cut", body: { paper: "A4", halves: true } },
-  "half Letter": { words: "Letter, two sheets on a page to cut", body: { paper: "Letter", halves: true } },
+  Letter: { words: t`Letter`, body: { paper: "Letter", halves: false } },
+  "half A4": { words: t`A4, two sheets on a page to cut`, body: { paper: "A4", halves: true } },
+  "half Letter": { words: t`Letter, two sheets on a page to cut`, body: { paper: "Letter", halves: true } },
 } as const;
 
 function PrintSheets({ paper }: { paper: Paper }) {
@@ -217,23 +221,22 @@ function PrintSheets({ paper }: { paper: Paper }) {
   const { questions, can_print } = paper.elsewhere;
   if (!can_print)
     return (
-      <Region name="Print sheets">
-        <p className="py-3">A sheet cannot take any question of this test. Print the booklet with room for answers.</p>
+      <Region name={t`Print sheets`}>
+        <p className="py-3">{t`A sheet cannot take any question of this test. Print the booklet with room for answers.`}</p>
       </Region>
     );
   return (
-    <Region name={paper.batches.length > 0 ? "Print more" : "Print sheets"}>
+    <Region name={paper.batches.length > 0 ? t`Print more` : t`Print sheets`}>
       <Problem error={print.error} />
       {questions.length > 0 && (
-        <p className="py-2 text-ochre">
-          ◐ Not on the sheet: {questions.length === 1 ? "question" : "questions"} {questions.join(", ")}. Take those
-          answers in the booklet.
-        </p>
+        <p className="py-2 text-ochre">{t`◐ Not on the sheet: ${plural(questions.length, { one: "question", other: "questions" })} ${questions.join(", ")}. Take those answers in the booklet.`}</p>
       )}
       {paper.unprintable.map((line) => (
         <p key={line.name} className="py-1 text-ochre">
-          ◐ “<bdi>{line.name}</bdi>” has letters that no typeface here can print:{" "}
-          <bdi>{[...line.letters].join(" ")}</bdi>. They come out as boxes.
+          <Trans>
+            ◐ “<bdi>{line.name}</bdi>” has letters that no typeface here can print:{" "}
+            <bdi>{[...line.letters].join(" ")}</bdi>. They come out as boxes.
+          </Trans>
         </p>
       ))}
       <form
@@ -243,10 +246,10 @@ function PrintSheets({ paper }: { paper: Paper }) {
           print.mutate();
         }}
       >
-        <Field label="For">
+        <Field label={t`For`}>
           {(id) => (
             <Choice id={id} value={who} onChange={(event) => setWho(event.target.value)}>
-              <option value="class">the whole class</option>
+              <option value="class">{t`the whole class`}</option>
               {paper.seats.map((seat) => (
                 <option key={seat.seat} value={seat.seat}>
                   {seat.desk} {seat.name}
@@ -255,7 +258,7 @@ function PrintSheets({ paper }: { paper: Paper }) {
             </Choice>
           )}
         </Field>
-        <Field label="Paper">
+        <Field label={t`Paper`}>
           {(id) => (
             <Choice id={id} value={size} onChange={(event) => setSize(event.target.value as keyof typeof PAPERS)}>
               {Object.entries(PAPERS).map(([value, { words }]) => (
@@ -267,7 +270,7 @@ function PrintSheets({ paper }: { paper: Paper }) {
           )}
         </Field>
         {who === "class" && (
-          <Field label="Spare sheets" hint="Of each form, with a grid for the student's number.">
+          <Field label={t`Spare sheets`} hint={t`Of each form, with a grid for the student's number.`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -280,20 +283,20 @@ function PrintSheets({ paper }: { paper: Paper }) {
             )}
           </Field>
         )}
-        <Field label="Date on the sheet" hint="If you like; it changes nothing.">
+        <Field label={t`Date on the sheet`} hint={t`If you like; it changes nothing.`}>
           {(id) => <TextInput id={id} value={date} maxLength={60} onChange={(event) => setDate(event.target.value)} />}
         </Field>
-        <Field label="Large print" hint="For those whose record asks for it.">
+        <Field label={t`Large print`} hint={t`For those whose record asks for it.`}>
           {(id) => (
             <Choice id={id} value={large} onChange={(event) => setLarge(Number(event.target.value) as 18 | 24)}>
-              <option value={18}>18 point</option>
-              <option value={24}>24 point</option>
+              <option value={18}>{t`18 point`}</option>
+              <option value={24}>{t`24 point`}</option>
             </Choice>
           )}
         </Field>
         <div className="self-end pb-4">
           <Button variant="main" type="submit" disabled={print.isPending}>
-            {print.isPending ? "Drawing…" : "Make the sheets"}
+            {print.isPending ? t`Drawing…` : t`Make the sheets`}
           </Button>
         </div>
       </form>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -31,12 +32,12 @@ export function BandsForm({ page, onKeep }: Props) {
       {bands.map((band, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a band is its place in the table
         <fieldset key={at} className="mb-3 border-b border-hairline pb-1">
-          <legend className="sr-only">Band {at + 1}</legend>
+          <legend className="sr-only">{t`Band ${at + 1}`}</legend>
           <div className="flex flex-wrap items-center gap-x-3 gap-y-2 pb-2">
             <span className="flex items-center gap-1.5">
-              from
+              {t`from`}
               <NumberInput
-                label={`Band ${at + 1} from percent`}
+                label={t`Band ${at + 1} from percent`}
                 className="w-18!"
                 min={0}
                 max={100}
@@ -49,45 +50,43 @@ export function BandsForm({ page, onKeep }: Props) {
               <Button
                 variant="quiet"
                 className="ml-auto"
-                aria-label={`take away band ${at + 1}`}
+                aria-label={t`take away band ${at + 1}`}
                 onClick={() => setBands(bands.filter((_, place) => place !== at))}
-              >
-                take away
-              </Button>
+              >{t`take away`}</Button>
             )}
             <TextInput
-              aria-label={`Band ${at + 1} recommends`}
-              placeholder="Course B, group 2, level 3"
+              aria-label={t`Band ${at + 1} recommends`}
+              placeholder={t`Course B, group 2, level 3`}
               required
               maxLength={60}
               value={band.recommends}
               onChange={(event) => set(at, { recommends: event.target.value })}
             />
           </div>
-          <Field label="In the letter">
+          <Field label={t`In the letter`}>
             {(id) => (
               <TextArea
                 id={id}
                 rows={2}
                 maxLength={1000}
-                placeholder="What this means for you, and what comes next."
+                placeholder={t`What this means for you, and what comes next.`}
                 value={band.says}
                 onChange={(event) => set(at, { says: event.target.value })}
               />
             )}
           </Field>
           {page.all_by_key && (
-            <Field label="Goes on at once with">
+            <Field label={t`Goes on at once with`}>
               {(id) => (
                 <Choice
                   id={id}
                   value={band.goes_on ?? ""}
                   onChange={(event) => set(at, { goes_on: event.target.value ? Number(event.target.value) : null })}
                 >
-                  <option value="">nothing: this is the whole test</option>
+                  <option value="">{t`nothing: this is the whole test`}</option>
                   {editions.data?.map((line) => (
                     <option key={line.id} value={line.id}>
-                      {line.title}, edition {line.number}
+                      {t`${line.title}, edition ${line.number}`}
                     </option>
                   ))}
                 </Choice>
@@ -100,12 +99,8 @@ export function BandsForm({ page, onKeep }: Props) {
         <Button
           disabled={bands.length >= MOST}
           onClick={() => setBands([{ least: 100, recommends: "", says: "", goes_on: null }, ...bands])}
-        >
-          One band more
-        </Button>
-        <Button type="submit" variant="main">
-          Keep the table
-        </Button>
+        >{t`One band more`}</Button>
+        <Button type="submit" variant="main">{t`Keep the table`}</Button>
       </div>
     </form>
   );

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { changed } from "../api/changes";
@@ -7,7 +8,7 @@ import { Problem } from "../ui/field";
 import { Empty, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { useSay } from "../ui/undo";
-import { amount, many, percent } from "../ui/words";
+import { amount, percent } from "../ui/words";
 import { BandsForm } from "./bands-form";
 
 type Placement = Schemas["PlacementPage"];
@@ -31,13 +32,13 @@ export function PlacementPage() {
     mutationFn: () => read(api.POST("/api/v1/sittings/{sitting_id}/placement/groups", { params })),
     onSuccess: ({ groups }) => {
       void changed(client, "classes");
-      say(`${many(groups.length, "group")} of the class: ${groups.join(", ")}.`);
+      say(t`${plural(groups.length, { one: "# group", other: "# groups" })} of the class: ${groups.join(", ")}.`);
     },
   });
   const page = found.data;
   if (!page)
     return (
-      <Page title="Placement">
+      <Page title={t`Placement`}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
@@ -46,26 +47,22 @@ export function PlacementPage() {
   const ready = page.bands.length > 0 && page.placed.length > 0;
   return (
     <Page
-      title="Placement"
-      facts={`${page.title} · ${page.class_name} · ${many(page.placed.length, "student")} handed in`}
+      title={t`Placement`}
+      facts={t`${page.title} · ${page.class_name} · ${plural(page.placed.length, { one: "# student", other: "# students" })} handed in`}
       actions={
         <>
-          <ButtonLink to={`/sittings/${sittingId}`}>The sitting</ButtonLink>
-          <Button disabled={!ready || group.isPending} onClick={() => group.mutate()}>
-            Make groups of it
-          </Button>
+          <ButtonLink to={`/sittings/${sittingId}`}>{t`The sitting`}</ButtonLink>
+          <Button disabled={!ready || group.isPending} onClick={() => group.mutate()}>{t`Make groups of it`}</Button>
           <Button
             variant="main"
             disabled={!ready}
             onClick={() => location.assign(`/api/v1/sittings/${sittingId}/placement/letters.pdf`)}
-          >
-            Letters, PDF
-          </Button>
+          >{t`Letters, PDF`}</Button>
         </>
       }
     >
       <SplitPage
-        names={{ left: "Who is recommended what", right: "The table" }}
+        names={{ left: t`Who is recommended what`, right: t`The table` }}
         left={
           <>
             <Problem error={group.error} />
@@ -73,7 +70,7 @@ export function PlacementPage() {
           </>
         }
         right={
-          <Region name="The table">
+          <Region name={t`The table`}>
             <BandsForm key={JSON.stringify(page.bands)} page={page} onKeep={keep.mutate} />
             <Problem error={keep.error} />
           </Region>
@@ -86,13 +83,14 @@ export function PlacementPage() {
 function Results({ page }: { page: Placement }) {
   if (page.bands.length === 0)
     return (
-      <Empty title="No table yet.">
-        Say on the right from which score on you recommend what. It can be changed at any time, and the results follow.
-      </Empty>
+      <Empty
+        title={t`No table yet.`}
+      >{t`Say on the right from which score on you recommend what. It can be changed at any time, and the results follow.`}</Empty>
     );
   const waits = [
-    page.waiting > 0 && `${many(page.waiting, "question")} for a person to mark: not counted here`,
-    page.not_in > 0 && `${many(page.not_in, "student")} not handed in`,
+    page.waiting > 0 &&
+      t`${plural(page.waiting, { one: "# question", other: "# questions" })} for a person to mark: not counted here`,
+    page.not_in > 0 && t`${plural(page.not_in, { one: "# student", other: "# students" })} not handed in`,
   ].filter(Boolean);
   const best = page.bands.map((band, at) => ({ ...band, at })).reverse();
   return (
@@ -104,16 +102,16 @@ function Results({ page }: { page: Placement }) {
           <Region
             key={band.at}
             name={<span className="font-serif text-lg tracking-normal text-ink normal-case">{band.recommends}</span>}
-            remark={`from ${amount(band.least, 0)}% · ${many(here.length, "student")}`}
+            remark={t`from ${amount(band.least, 0)}% · ${plural(here.length, { one: "# student", other: "# students" })}`}
           >
             {here.length > 0 && (
               <Table
                 caption={band.recommends}
                 heads={[
-                  { label: "Desk", right: true },
-                  { label: "Student" },
-                  { label: `Marks of ${amount(page.of, page.of % 1 ? 1 : 0)}`, right: true },
-                  { label: "Share", right: true },
+                  { label: t`Desk`, right: true },
+                  { label: t`Student` },
+                  { label: t`Marks of ${amount(page.of, page.of % 1 ? 1 : 0)}`, right: true },
+                  { label: t`Share`, right: true },
                 ]}
               >
                 {here.map((one) => (

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { dayOf, percent } from "../ui/words";
 import { ownGrowth } from "./api";
@@ -15,9 +16,9 @@ export function OwnGrowth({ released }: { released: number }) {
   if (points.length < 2) return null;
   return (
     <section className="mt-6">
-      <h2 className="border-b border-hairline pb-1 font-semibold">Over the year</h2>
+      <h2 className="border-b border-hairline pb-1 font-semibold">{t`Over the year`}</h2>
       <Suspense>
-        <GrowthChart points={points.map((point) => ({ ...point, of_class: null }))} name="Your results" />
+        <GrowthChart points={points.map((point) => ({ ...point, of_class: null }))} name={t`Your results`} />
       </Suspense>
       <ul className="text-base">
         {points.map((point) => (

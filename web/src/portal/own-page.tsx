@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useCallback, useEffect, useState } from "react";
 import { ResultPaper, type StudentResult } from "../feedback/result-paper";
 import { BigField } from "../student/join";
@@ -26,13 +28,15 @@ export function OwnPage() {
     [],
   );
   useEffect(() => {
-    document.title = "Your page · Verso Mark";
+    document.title = t`Your page · Verso Mark`;
     void look();
     const timer = setInterval(look, LOOK_AGAIN);
     return () => clearInterval(timer);
   }, [look]);
   if (page === undefined)
-    return says ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
+    return says ? (
+      <Sheet title={t`No connection.`}>{t`Check the network. This page looks again by itself.`}</Sheet>
+    ) : null;
   if (page === null) return <Enter onEnter={setPage} />;
   const go = async (sitting: number) => {
     try {
@@ -56,8 +60,8 @@ export function OwnPage() {
     return (
       <main className="mx-auto min-h-dvh max-w-2xl bg-page px-6 py-8 text-lg">
         <p className="mb-4 flex gap-3" data-screen-only>
-          <BigButton onClick={() => setResult(null)}>Back to your page</BigButton>
-          <BigButton onClick={() => print()}>Print</BigButton>
+          <BigButton onClick={() => setResult(null)}>{t`Back to your page`}</BigButton>
+          <BigButton onClick={() => print()}>{t`Print`}</BigButton>
         </p>
         <h1 className="mb-3 font-serif text-3xl leading-tight font-semibold">{result.paper.title}</h1>
         <p className="mb-3 text-graphite">{result.paper.student}</p>
@@ -74,20 +78,18 @@ export function OwnPage() {
   const open = page.sittings.filter((sitting) => sitting.stage === "open");
   const others = page.sittings.filter((one) => one.stage !== "open");
   return (
-    <Sheet title={`Your page, ${page.student}`.replace(/\.?$/, ".")}>
+    <Sheet title={t`Your page, ${page.student}`.replace(/\.?$/, ".")}>
       <Alert says={says} />
-      {open.length === 0 && <p>Nothing is open for you now.</p>}
+      {open.length === 0 && <p>{t`Nothing is open for you now.`}</p>}
       {open.map((one) => (
         <section key={one.id} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-3">
           <h2 className="font-serif text-xl font-semibold">{one.title}</h2>
           <p className="mb-3 text-base text-graphite">{one.when}</p>
-          <BigButton look="main" onClick={() => go(one.id)}>
-            Go to it
-          </BigButton>
+          <BigButton look="main" onClick={() => go(one.id)}>{t`Go to it`}</BigButton>
         </section>
       ))}
       {others.length > 0 && (
-        <List name="Your tests">
+        <List name={t`Your tests`}>
           {others.map((one) => (
             <li key={one.id} className="border-b border-hairline py-2">
               <span className="font-serif">{one.title}</span>
@@ -95,12 +97,16 @@ export function OwnPage() {
                 {STAGES[one.stage] ?? one.when}{" "}
                 {one.results && (
                   <button type="button" className="mr-3 font-semibold text-iris underline" onClick={() => see(one.id)}>
-                    See your result<span className="sr-only">: {one.title}</span>
+                    <Trans>
+                      See your result<span className="sr-only">: {one.title}</span>
+                    </Trans>
                   </button>
                 )}
                 {one.may_go && (
                   <button type="button" className="underline" onClick={() => go(one.id)}>
-                    Look at it again<span className="sr-only">: {one.title}</span>
+                    <Trans>
+                      Look at it again<span className="sr-only">: {one.title}</span>
+                    </Trans>
                   </button>
                 )}
               </span>
@@ -110,10 +116,10 @@ export function OwnPage() {
       )}
       <OwnGrowth released={page.sittings.filter((sitting) => sitting.results).length} />
       {page.notices.length > 0 && (
-        <List name="Told you">
+        <List name={t`Told you`}>
           {page.notices.map((notice) => (
             <li key={`${notice.at}${notice.says}`} className="border-b border-hairline py-2">
-              {notice.new && <strong className="text-iris">new · </strong>}
+              {notice.new && <strong className="text-iris">{t`new ·`} </strong>}
               {notice.says}
               <span className="block text-base text-graphite">{momentOf(notice.at)}</span>
             </li>
@@ -121,13 +127,13 @@ export function OwnPage() {
         </List>
       )}
       <p className="mt-8">
-        <BigButton onClick={() => leaveOwn().then(() => setPage(null))}>Leave this device</BigButton>
+        <BigButton onClick={() => leaveOwn().then(() => setPage(null))}>{t`Leave this device`}</BigButton>
       </p>
     </Sheet>
   );
 }
 
-const STAGES: Record<string, string> = { "handed in": "Handed in.", over: "It is over." };
+const STAGES: Record<string, string> = { "handed in": t`Handed in.`, over: t`It is over.` };
 
 function List({ name, children }: { name: string; children: React.ReactNode }) {
   return (
@@ -144,9 +150,9 @@ function Enter({ onEnter }: { onEnter: (page: Page) => void }) {
   const [busy, setBusy] = useState(false);
   if (!link)
     return (
-      <Sheet title="Your own page.">
-        Open it with the link that your teacher gave your class, or that stands on your slip.
-      </Sheet>
+      <Sheet
+        title={t`Your own page.`}
+      >{t`Open it with the link that your teacher gave your class, or that stands on your slip.`}</Sheet>
     );
   const enter = async () => {
     setBusy(true);
@@ -155,7 +161,7 @@ function Enter({ onEnter }: { onEnter: (page: Page) => void }) {
     setBusy(false);
   };
   return (
-    <Sheet title="Your own page.">
+    <Sheet title={t`Your own page.`}>
       <form
         className="mt-4"
         onSubmit={(event) => {
@@ -163,13 +169,11 @@ function Enter({ onEnter }: { onEnter: (page: Page) => void }) {
           void enter();
         }}
       >
-        <BigField label="Your pass" example="word-123" value={pass} onChange={setPass} />
+        <BigField label={t`Your pass`} example="word-123" value={pass} onChange={setPass} />
         <Alert says={says} />
-        <BigButton look="main" type="submit" className="w-full" disabled={busy}>
-          Come in
-        </BigButton>
+        <BigButton look="main" type="submit" className="w-full" disabled={busy}>{t`Come in`}</BigButton>
       </form>
-      <p className="mt-6 text-base text-graphite">The pass is the word and number on your slip.</p>
+      <p className="mt-6 text-base text-graphite">{t`The pass is the word and number on your slip.`}</p>
     </Sheet>
   );
 }

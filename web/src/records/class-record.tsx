@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import { Divide } from "../classes/divide";
@@ -9,7 +10,7 @@ import { KeptViews } from "../ui/kept-views";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page } from "../ui/split-page";
 import { Tools } from "../ui/tools";
-import { many, percent } from "../ui/words";
+import { percent } from "../ui/words";
 import { Columns, lookedAt } from "./columns";
 import { RecordGrid } from "./record-grid";
 import { RecordNav } from "./record-nav";
@@ -18,8 +19,8 @@ import { type ByHand, SetByHand } from "./set-by-hand";
 import { useTypedNumbers } from "./type-numbers";
 import { type ClassRecord as Record, type RecordStudent, useRecord } from "./use-record";
 
-const ORDERS = { desk: "by desk", average: "lowest average first", name: "by name" } as const;
-const BELOW = { "": "all students", "50": "under 50%", "60": "under 60%", "80": "under 80%" } as const;
+const ORDERS = { desk: t`by desk`, average: t`lowest average first`, name: t`by name` } as const;
+const BELOW = { "": t`all students`, "50": t`under 50%`, "60": t`under 60%`, "80": t`under 80%` } as const;
 
 /** A class through the year: every sitting that is over, by student, with averages that say over what. */
 export function ClassRecord() {
@@ -35,7 +36,7 @@ export function ClassRecord() {
   const record = found.data;
   if (!record)
     return (
-      <Page title="Record">
+      <Page title={t`Record`}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
@@ -47,17 +48,17 @@ export function ClassRecord() {
   const shown = (asked || (hasScale ? "scale" : "share")) as Shown;
   return (
     <Page
-      title={`Record of ${record.class_name}`}
-      facts={`${many(record.students.length, "student")}, ${many(record.sittings.length, "sitting")}`}
+      title={t`Record of ${record.class_name}`}
+      facts={`${plural(record.students.length, { one: "# student", other: "# students" })}, ${plural(record.sittings.length, { one: "# sitting", other: "# sittings" })}`}
       actions={
         <>
           <RecordNav classId={classId} />
           <Button aria-pressed={along} onClick={() => setAlong(!along)}>
-            {along ? "Done typing" : "Type numbers"}
+            {along ? t`Done typing` : t`Type numbers`}
           </Button>
           <Divide
             classId={classId}
-            by={`average of ${record.class_name}`}
+            by={t`average of ${record.class_name}`}
             ranked={seen.students
               .filter((student) => student.average !== null)
               .sort((a, b) => (b.average ?? 0) - (a.average ?? 0))
@@ -65,7 +66,7 @@ export function ClassRecord() {
             without={seen.students.filter((student) => student.average === null).map((student) => student.name)}
           />
           <SaveView
-            name={`Record of ${record.class_name}`}
+            name={t`Record of ${record.class_name}`}
             of={part}
             file={(form) =>
               `/api/v1/classes/${classId}/record.${form}?${new URLSearchParams({
@@ -75,8 +76,8 @@ export function ClassRecord() {
               })}`
             }
             more={{
-              name: "For the school office",
-              says: "OneRoster",
+              name: t`For the school office`,
+              says: t`OneRoster`,
               address: `/api/v1/classes/${classId}/record/oneroster.zip`,
             }}
           />
@@ -85,15 +86,15 @@ export function ClassRecord() {
     >
       <div ref={part} className="flex min-h-0 flex-1 flex-col px-6 py-4">
         {record.sittings.length === 0 ? (
-          <Empty title={record.opening}>A sitting is here once it is closed.</Empty>
+          <Empty title={record.opening}>{t`A sitting is here once it is closed.`}</Empty>
         ) : (
           <>
             <Opening>{record.opening}</Opening>
             {!along && (
               <Tools>
-                <CompactSelect name="Shown" value={shown} of={hasScale ? ON_SCALE : SHOWN} onChange={setShown} />
-                <CompactSelect name="Order" value={order} of={ORDERS} onChange={setOrder} />
-                <CompactSelect name="Students" value={below} of={BELOW} onChange={setBelow} />
+                <CompactSelect name={t`Shown`} value={shown} of={hasScale ? ON_SCALE : SHOWN} onChange={setShown} />
+                <CompactSelect name={t`Order`} value={order} of={ORDERS} onChange={setOrder} />
+                <CompactSelect name={t`Students`} value={below} of={BELOW} onChange={setBelow} />
                 <Columns record={record} hidden={without} onHidden={(next) => setHidden(next.join())} />
                 <KeptViews />
               </Tools>
@@ -110,8 +111,8 @@ export function ClassRecord() {
               <RecordGrid record={seen} shown={shown} typing={null} onSet={setByHand} />
             )}
             <p className="mt-2 text-xs text-graphite">
-              {record.rules.in_words} ◐ answers wait for a mark, L marks were taken off for coming late, T a teacher set
-              it, → carried over from a term before.{!along && " Click a number to set it by hand."}
+              {t`${record.rules.in_words} ◐ answers wait for a mark, L marks were taken off for coming late, T a teacher set it, → carried over from a term before.`}
+              {!along && t` Click a number to set it by hand.`}
             </p>
           </>
         )}

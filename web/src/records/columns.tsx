@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
@@ -12,12 +13,12 @@ export function Columns({ record, hidden, onHidden }: Props) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button onClick={() => setOpen(true)}>{hidden.length ? `Columns, ${hidden.length} hidden` : "Columns"}</Button>
+      <Button onClick={() => setOpen(true)}>{hidden.length ? t`Columns, ${hidden.length} hidden` : t`Columns`}</Button>
       <Dialog
         open={open}
         onClose={() => setOpen(false)}
-        title="Columns"
-        says="Only what is shown changes; averages stay over all that counts."
+        title={t`Columns`}
+        says={t`Only what is shown changes; averages stay over all that counts.`}
       >
         {record.sittings.map((sitting) => (
           <Checkbox

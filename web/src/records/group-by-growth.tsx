@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { Divide } from "../classes/divide";
 import { amount } from "../ui/words";
@@ -9,7 +10,7 @@ export function GroupByGrowth({ classId, growth }: { classId: number; growth: Sc
     <Divide
       classId={classId}
       by="growth"
-      ranked={ranked.map((one) => ({ ...one, says: `${amount(100 * (one.gain ?? 0), 0)} points` }))}
+      ranked={ranked.map((one) => ({ ...one, says: t`${amount(100 * (one.gain ?? 0), 0)} points` }))}
       without={growth.students.filter((one) => one.gain === null).map((student) => student.name)}
     />
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useParams } from "react-router";
@@ -31,7 +33,7 @@ export function GrowthPage() {
   const growth = found.data;
   if (!growth)
     return (
-      <Page title="Growth" actions={<RecordNav classId={classId} />}>
+      <Page title={t`Growth`} actions={<RecordNav classId={classId} />}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
@@ -58,28 +60,28 @@ export function GrowthPage() {
   );
   return (
     <Page
-      title="Growth"
+      title={t`Growth`}
       actions={
         <>
           <RecordNav classId={classId} />
           {growth.both > 0 && <GroupByGrowth classId={classId} growth={growth} />}
-          <SaveView name={`Growth from ${name(growth.before)}`} of={part} />
+          <SaveView name={t`Growth from ${name(growth.before)}`} of={part} />
         </>
       }
     >
       <div ref={part} className="flex min-h-0 flex-1 flex-col">
         {growth.choices.length < 2 ? (
           <div className="px-6 py-4">
-            <Empty title={growth.opening}>A sitting is here once it is closed and has a total.</Empty>
+            <Empty title={growth.opening}>{t`A sitting is here once it is closed and has a total.`}</Empty>
           </div>
         ) : (
           <SplitPage
             split="even"
-            names={{ left: "From one sitting to another", right: "In figures" }}
+            names={{ left: t`From one sitting to another`, right: t`In figures` }}
             left={
               <>
                 <p className="mb-3 flex flex-wrap items-center gap-2 text-sm">
-                  from {pick("From", growth.before, setBefore)} to {pick("To", growth.after, setAfter)}
+                  {t`from`} {pick(t`From`, growth.before, setBefore)} {t`to`} {pick(t`To`, growth.after, setAfter)}
                 </p>
                 <Opening>{growth.opening}</Opening>
                 {new Set(
@@ -87,9 +89,7 @@ export function GrowthPage() {
                     .filter((choice) => [growth.before, growth.after].includes(choice.id))
                     .map((choice) => choice.title),
                 ).size > 1 && (
-                  <p className="mb-2 text-sm text-ochre">
-                    ◐ Two different tests: whether they ask as much is yours to judge.
-                  </p>
+                  <p className="mb-2 text-sm text-ochre">{t`◐ Two different tests: whether they ask as much is yours to judge.`}</p>
                 )}
                 <GainsChart
                   rows={growth.students.map((student) => ({ ...student, id: student.student }))}
@@ -109,27 +109,30 @@ export function GrowthPage() {
 function Figures({ growth, classId }: { growth: Growth; classId: number }) {
   return (
     <>
-      <Region name={`The class, over ${growth.both}`}>
+      <Region name={t`The class, over ${growth.both}`}>
         <p className="py-2 text-sm">
           {(growth.normalised ?? -1) > 0 && (
-            <>
+            <Trans>
               Of what could be gained the class gained <strong>{percent(growth.normalised)}</strong>.{" "}
-            </>
+            </Trans>
           )}
-          The difference is <strong>{amount(growth.effect, 2)}</strong> standard deviations
-          {growth.low !== null && ` (the true one lies between ${amount(growth.low, 2)} and ${amount(growth.high, 2)})`}
+          <Trans>
+            The difference is <strong>{amount(growth.effect, 2)}</strong> standard deviations
+          </Trans>
+          {growth.low !== null &&
+            t` (the true one lies between ${amount(growth.low, 2)} and ${amount(growth.high, 2)})`}
           .
         </p>
       </Region>
-      <Region name="Student by student, least first">
+      <Region name={t`Student by student, least first`}>
         <Table
-          caption="Growth by student"
+          caption={t`Growth by student`}
           heads={[
-            { label: "Student" },
-            { label: "Before", right: true },
-            { label: "After", right: true },
-            { label: "Gain", right: true },
-            { label: "Of what could be", right: true },
+            { label: t`Student` },
+            { label: t`Before`, right: true },
+            { label: t`After`, right: true },
+            { label: t`Gain`, right: true },
+            { label: t`Of what could be`, right: true },
           ]}
         >
           {growth.students.map((one) => (
@@ -146,9 +149,7 @@ function Figures({ growth, classId }: { growth: Growth; classId: number }) {
             </Row>
           ))}
         </Table>
-        <p className="mt-1 text-xs text-graphite">
-          Gain in percentage points. Of what could be gained: the gain over what was missing before (Hake 1998).
-        </p>
+        <p className="mt-1 text-xs text-graphite">{t`Gain in percentage points. Of what could be gained: the gain over what was missing before (Hake 1998).`}</p>
       </Region>
     </>
   );

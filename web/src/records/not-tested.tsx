@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useParams } from "react-router";
@@ -29,7 +30,7 @@ export function NotTestedPage() {
   const [starts, setStarts] = useInAddress("from", day(WINDOW_DAYS));
   const [ends, setEnds] = useInAddress("to", day(0));
   const found = useQuery({
-    queryKey: ["record", classId, "not tested", starts, ends],
+    queryKey: ["record", classId, t`not tested`, starts, ends],
     queryFn: () =>
       read(
         api.GET("/api/v1/classes/{class_id}/not-tested", {
@@ -51,13 +52,13 @@ export function NotTestedPage() {
   );
   return (
     <Page
-      title="Not tested"
+      title={t`Not tested`}
       actions={
         <>
           <RecordNav classId={classId} />
-          {pick("From", starts, setStarts)}
-          {pick("To", ends, setEnds)}
-          <SaveView name={`Not tested, ${starts} to ${ends}`} of={part} />
+          {pick(t`From`, starts, setStarts)}
+          {pick(t`To`, ends, setEnds)}
+          <SaveView name={t`Not tested, ${starts} to ${ends}`} of={part} />
         </>
       }
     >
@@ -67,10 +68,10 @@ export function NotTestedPage() {
           <>
             <Opening>{page.opening}</Opening>
             {page.nothing.length > 0 && (
-              <Students name="No total in these days" students={page.nothing} classId={classId} />
+              <Students name={t`No total in these days`} students={page.nothing} classId={classId} />
             )}
             {page.something.length > 0 && (
-              <Students name="Missed something" students={page.something} classId={classId} />
+              <Students name={t`Missed something`} students={page.something} classId={classId} />
             )}
           </>
         )}
@@ -95,10 +96,10 @@ function Students({ name, students, classId }: { name: string; students: Student
       <Table
         caption={name}
         heads={[
-          { label: "Student" },
-          { label: "Last tested", right: true },
-          { label: "Missed" },
-          { label: "What to do", silent: true },
+          { label: t`Student` },
+          { label: t`Last tested`, right: true },
+          { label: t`Missed` },
+          { label: t`What to do`, silent: true },
         ]}
       >
         {students.map((one) => (
@@ -106,28 +107,26 @@ function Students({ name, students, classId }: { name: string; students: Student
             <Cell>
               <span className="font-serif">{one.name}</span>
             </Cell>
-            <Cell right>{one.last ? dayOf(one.last) : "never"}</Cell>
+            <Cell right>{one.last ? dayOf(one.last) : t`never`}</Cell>
             <Cell>
-              {one.missed.map((missed) => `${missed.title}, ${dayOf(missed.held_on)}`).join("; ") || "had no seat"}
+              {one.missed.map((missed) => `${missed.title}, ${dayOf(missed.held_on)}`).join("; ") || t`had no seat`}
             </Cell>
             <Cell right>
               <span className="flex flex-wrap justify-end gap-2" data-screen-only>
                 {one.missed.slice(0, 2).map((missed) => (
                   <Button
                     key={missed.sitting}
-                    aria-label={`Sit now: ${one.name}, ${missed.title}`}
+                    aria-label={t`Sit now: ${one.name}, ${missed.title}`}
                     disabled={sit.isPending}
                     onClick={() =>
                       sit.mutate(
                         { sitting: missed.sitting, seat: missed.seat, who: one.name },
-                        { onSuccess: () => say(`${one.name} can sit ${missed.title} now, with their pass.`) },
+                        { onSuccess: () => say(t`${one.name} can sit ${missed.title} now, with their pass.`) },
                       )
                     }
-                  >
-                    Sit now
-                  </Button>
+                  >{t`Sit now`}</Button>
                 ))}
-                {one.missed.length === 0 && <ButtonLink to="/sittings?new=1">A sitting for them</ButtonLink>}
+                {one.missed.length === 0 && <ButtonLink to="/sittings?new=1">{t`A sitting for them`}</ButtonLink>}
               </span>
             </Cell>
           </Row>

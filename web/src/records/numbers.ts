@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { type Place, pastedCells } from "../ui/cells";
 import type { ClassRecord, RecordStudent } from "./use-record";
@@ -28,23 +29,23 @@ function outOf(record: ClassRecord, student: RecordStudent, column: Column): num
 export function readNumber(typed: string, record: ClassRecord, student: RecordStudent, column: Column): Entry {
   const text = typed.trim().toLowerCase();
   const cell = column.kind === "sitting" ? student.cells[column.at] : undefined;
-  if (column.kind === "sitting" && !cell) return { refused: "no place in this sitting" };
+  if (column.kind === "sitting" && !cell) return { refused: t`no place in this sitting` };
   if (text === "") return { clear: true };
   if (column.kind === "sitting" && /^(a|absent|e|excused)$/.test(text)) {
-    if (cell?.total != null && !cell.set) return { refused: "handed in: no absence" };
+    if (cell?.total != null && !cell.set) return { refused: t`handed in: no absence` };
     return { away: text.startsWith("a") ? "absent" : "excused" };
   }
   const found = /^(\d{1,5}(?:[.,]\d+)?)\s*(%?)$/.exec(text);
-  if (!found) return { refused: column.kind === "term" ? "percent of the marks" : "marks, or A or E" };
+  if (!found) return { refused: column.kind === "term" ? t`percent of the marks` : t`marks, or A or E` };
   const value = Number(found[1]?.replace(",", "."));
   if (column.kind === "term" || found[2]) {
-    if (value > 100) return { refused: "at most 100%" };
+    if (value > 100) return { refused: t`at most 100%` };
     if (column.kind === "term") return { share: value / 100 };
   }
   const of = outOf(record, student, column);
   if (found[2])
-    return of === null ? { refused: "nobody has marks here yet: type marks" } : { marks: (of * value) / 100 };
-  if (of !== null && value > of) return { refused: `at most ${of}` };
+    return of === null ? { refused: t`nobody has marks here yet: type marks` } : { marks: (of * value) / 100 };
+  if (of !== null && value > of) return { refused: t`at most ${of}` };
   return { marks: value };
 }
 
@@ -129,7 +130,8 @@ export function pasted(text: string, at: Place, record: ClassRecord) {
       if ("refused" in entry) refused.push(`${student.name}, ${column.name}: “${cell.trim()}”, ${entry.refused}`);
       else change = together(change, changeBy(entry, student, column));
     }
-  if (outside > 0) refused.push(`${outside} ${outside === 1 ? "cell lies" : "cells lie"} beyond the grid`);
+  if (outside > 0)
+    refused.push(plural(outside, { one: "# cell lies beyond the grid", other: "# cells lie beyond the grid" }));
   return { change, refused };
 }
 

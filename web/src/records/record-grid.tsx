@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Link } from "react-router";
 import type { Place } from "../ui/cells";
 import { dayOf, percent } from "../ui/words";
@@ -20,21 +21,21 @@ type Props = { record: ClassRecord; shown: Shown; typing: Typing | null; onSet: 
 export function RecordGrid({ record, shown, typing, onSet }: Props) {
   return (
     <section
-      aria-label="Students by sittings"
+      aria-label={t`Students by sittings`}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a place that scrolls must be reachable by keyboard
       tabIndex={0}
       className="relative min-h-80 flex-1 overflow-auto border border-hairline"
     >
       <table className="border-separate border-spacing-0 text-sm">
-        <caption className="sr-only">Students by sittings, newest first</caption>
+        <caption className="sr-only">{t`Students by sittings, newest first`}</caption>
         <thead>
           <tr>
-            <Head stick>Student</Head>
-            <Head>Average</Head>
+            <Head stick>{t`Student`}</Head>
+            <Head>{t`Average`}</Head>
             {record.terms.map((term) => (
               <Head key={term.id}>
                 <span className="block max-w-24 leading-tight wrap-anywhere">{term.name}</span>
-                <span className="block font-normal text-graphite">{`to ${dayOf(term.ends)}`}</span>
+                <span className="block font-normal text-graphite">{t`to ${dayOf(term.ends)}`}</span>
               </Head>
             ))}
             {record.sittings.map((sitting) => (
@@ -43,16 +44,14 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
                   <span className="line-clamp-3 leading-tight wrap-anywhere">{sitting.title}</span>
                   <span className="block font-normal text-graphite">
                     {dayOf(sitting.held_on)}
-                    {sitting.baseline ? ", baseline" : sitting.counts ? "" : ", counts not"}
+                    {sitting.baseline ? t`, baseline` : sitting.counts ? "" : t`, counts not`}
                   </span>
                 </Link>
               </Head>
             ))}
           </tr>
           <tr className="text-graphite">
-            <th scope="row" className="sticky left-0 z-10 bg-page px-2 py-1 text-left font-normal">
-              The class
-            </th>
+            <th scope="row" className="sticky left-0 z-10 bg-page px-2 py-1 text-left font-normal">{t`The class`}</th>
             <td className="px-2 text-right font-semibold">{percent(record.average)}</td>
             {record.terms.map((term) => (
               <td key={term.id} className="px-2 text-right">
@@ -61,7 +60,7 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
             ))}
             {record.sittings.map((sitting) => (
               <td key={sitting.id} className="px-2 text-right">
-                {sitting.names_hidden ? "names hidden" : percent(sitting.mean)}
+                {sitting.names_hidden ? t`names hidden` : percent(sitting.mean)}
                 {sitting.waiting > 0 && <span className="text-ochre"> ◐</span>}
               </td>
             ))}
@@ -85,7 +84,7 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
                   {shown === "scale" ? student.said || "–" : percent(student.average)}
                 </strong>
                 <span className="block text-xs text-graphite">
-                  over {student.over} of {record.sittings.length}
+                  {t`over ${student.over} of ${record.sittings.length}`}
                 </span>
               </td>
               {record.terms.map((term, at) => (
@@ -177,7 +176,9 @@ type TermWordsProps = { record: ClassRecord; cell: RecordStudent["terms"][number
 function TermWords({ record, cell, shown }: TermWordsProps) {
   return (
     <span
-      title={cell?.carried ? `carried over from ${cell.carried}` : cell?.set || (cell?.over ? `over ${cell.over}` : "")}
+      title={
+        cell?.carried ? t`carried over from ${cell.carried}` : cell?.set || (cell?.over ? t`over ${cell.over}` : "")
+      }
       className={
         !cell || cell.share === null || cell.carried
           ? "text-graphite"

@@ -1,14 +1,15 @@
+import { t } from "@lingui/core/macro";
 import { amount, percent } from "../ui/words";
 import type { ClassRecord, RecordCell, RecordStudent } from "./use-record";
 
-export const SHOWN = { share: "in percent", marks: "in marks" } as const;
-export const ON_SCALE = { scale: "on the scale", ...SHOWN } as const;
+export const SHOWN = { share: t`in percent`, marks: t`in marks` } as const;
+export const ON_SCALE = { scale: t`on the scale`, ...SHOWN } as const;
 export type Shown = keyof typeof ON_SCALE;
 type TermCell = RecordStudent["terms"][number];
 const LOW = 0.5;
 
 export const marksIn = (cell: RecordCell) =>
-  `${amount(cell.total, (cell.total ?? 0) % 1 ? 1 : 0)} of ${amount(cell.of, (cell.of ?? 0) % 1 ? 1 : 0)}`;
+  t`${amount(cell.total, (cell.total ?? 0) % 1 ? 1 : 0)} of ${amount(cell.of, (cell.of ?? 0) % 1 ? 1 : 0)}`;
 
 /** Whether it is to be seen at a glance: the lowest step of the scale, or under half of the marks. */
 export function isLow(record: ClassRecord, share: number | null, said: string): boolean {
@@ -19,7 +20,7 @@ export function isLow(record: ClassRecord, share: number | null, said: string): 
 /** Where a student stands in a term, in words. */
 export function termWords(cell: TermCell | undefined, shown: Shown): string {
   if (!cell || cell.share === null) return "–";
-  return `${cell.carried ? "→ " : ""}${shown === "scale" && cell.said ? cell.said : percent(cell.share)}${cell.set ? " T" : ""}`;
+  return `${cell.carried ? "→ " : ""}${shown === "scale" && cell.said ? cell.said : percent(cell.share)}${cell.set ? t` T` : ""}`;
 }
 
 /** What stands in a cell, in words. */

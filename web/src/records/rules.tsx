@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -19,17 +20,17 @@ export function RecordRules() {
   const record = found.data;
   if (!record)
     return (
-      <Page title="Terms and scale" actions={<RecordNav classId={classId} />}>
+      <Page title={t`Terms and scale`} actions={<RecordNav classId={classId} />}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
       </Page>
     );
   return (
-    <Page title={`Terms and scale of ${record.class_name}`} actions={<RecordNav classId={classId} />}>
+    <Page title={t`Terms and scale of ${record.class_name}`} actions={<RecordNav classId={classId} />}>
       <SplitPage
         split="even"
-        names={{ left: "Terms and sittings", right: "Scale and weights" }}
+        names={{ left: t`Terms and sittings`, right: t`Scale and weights` }}
         left={
           <>
             <Terms key={`terms ${record.terms.map((term) => term.id)}`} />
@@ -58,14 +59,14 @@ function Terms() {
     () => read(api.PUT("/api/v1/terms", { body: { terms: lines } })),
     () => {
       setChanged(null);
-      say("The terms are kept. They hold for all your classes.");
+      say(t`The terms are kept. They hold for all your classes.`);
     },
   );
   const set = (at: number, part: Partial<TermLine>) =>
     setChanged(lines.map((line, place) => (place === at ? { ...line, ...part } : line)));
   const cell = (at: number, name: "name" | "starts" | "ends", label: string) => (
     <TextInput
-      aria-label={`${label}, term ${at + 1}`}
+      aria-label={t`${label}, term ${at + 1}`}
       type={name === "name" ? "text" : "date"}
       required
       maxLength={40}
@@ -74,7 +75,7 @@ function Terms() {
     />
   );
   return (
-    <Region name="Terms" remark="for all your classes">
+    <Region name={t`Terms`} remark={t`for all your classes`}>
       <form
         className="py-2"
         onSubmit={(event) => {
@@ -84,23 +85,20 @@ function Terms() {
       >
         {lines.map((line, at) => (
           <div key={line.id ?? `new ${at}`} className="mb-2 flex flex-wrap items-center gap-2">
-            <span className="w-32">{cell(at, "name", "Name")}</span>
-            <span className="w-40">{cell(at, "starts", "First day")}</span>
-            <span className="w-40">{cell(at, "ends", "Last day")}</span>
-            <Button variant="quiet" onClick={() => setChanged(lines.filter((_, place) => place !== at))}>
-              take out
-            </Button>
+            <span className="w-32">{cell(at, "name", t`Name`)}</span>
+            <span className="w-40">{cell(at, "starts", t`First day`)}</span>
+            <span className="w-40">{cell(at, "ends", t`Last day`)}</span>
+            <Button
+              variant="quiet"
+              onClick={() => setChanged(lines.filter((_, place) => place !== at))}
+            >{t`take out`}</Button>
           </div>
         ))}
-        {lines.length === 0 && <p className="mb-2 text-graphite">No term yet: the record is one long year.</p>}
+        {lines.length === 0 && <p className="mb-2 text-graphite">{t`No term yet: the record is one long year.`}</p>}
         <Problem error={found.error ?? keep.error} />
         <p className="flex gap-3">
-          <Button onClick={() => setChanged([...lines, nextTerm(lines)])}>Another term</Button>
-          {changed && (
-            <Button type="submit" variant="main" disabled={keep.isPending}>
-              Keep the terms
-            </Button>
-          )}
+          <Button onClick={() => setChanged([...lines, nextTerm(lines)])}>{t`Another term`}</Button>
+          {changed && <Button type="submit" variant="main" disabled={keep.isPending}>{t`Keep the terms`}</Button>}
         </p>
       </form>
     </Region>
@@ -118,21 +116,21 @@ function nextTerm(lines: TermLine[]): TermLine {
   const ends = new Date(starts);
   ends.setMonth(ends.getMonth() + 3);
   const day = (date: Date) => date.toISOString().slice(0, 10);
-  return { name: `Term ${lines.length + 1}`, starts: day(starts), ends: day(ends) };
+  return { name: t`Term ${lines.length + 1}`, starts: day(starts), ends: day(ends) };
 }
 
 function Sittings({ record }: { record: ClassRecord }) {
   const place = useRecordChange(({ id, ...body }: { id: number } & Schemas["PlaceBody"]) =>
     read(api.PUT("/api/v1/sittings/{sitting_id}/record", { params: { path: { sitting_id: id } }, body })),
   );
-  const term = (id: number | null) => record.terms.find((term) => term.id === id)?.name ?? "in no term";
+  const term = (id: number | null) => record.terms.find((term) => term.id === id)?.name ?? t`in no term`;
   return (
-    <Region name="What each sitting is">
+    <Region name={t`What each sitting is`}>
       <Problem error={place.error} />
-      {record.sittings.length === 0 && <p className="py-2 text-graphite">Nothing has been sat to the end yet.</p>}
+      {record.sittings.length === 0 && <p className="py-2 text-graphite">{t`Nothing has been sat to the end yet.`}</p>}
       <Table
-        caption="The sittings in the record"
-        heads={[{ label: "Sitting" }, { label: "Category" }, { label: "Counts" }, { label: "Baseline" }]}
+        caption={t`The sittings in the record`}
+        heads={[{ label: t`Sitting` }, { label: t`Category` }, { label: t`Counts` }, { label: t`Baseline` }]}
       >
         {record.sittings.map((sitting) => {
           const now = {
@@ -150,11 +148,11 @@ function Sittings({ record }: { record: ClassRecord }) {
               <Cell>
                 <Choice
                   low
-                  aria-label={`Category of ${sitting.title}, ${dayOf(sitting.held_on)}`}
+                  aria-label={t`Category of ${sitting.title}, ${dayOf(sitting.held_on)}`}
                   value={sitting.category ?? ""}
                   onChange={(event) => place.mutate({ ...now, category: Number(event.target.value) || null })}
                 >
-                  <option value="">none</option>
+                  <option value="">{t`none`}</option>
                   {record.categories.map((category) => (
                     <option key={category.id} value={category.id}>
                       {category.name}
@@ -164,14 +162,14 @@ function Sittings({ record }: { record: ClassRecord }) {
               </Cell>
               <Cell>
                 <Checkbox
-                  label={<span className="sr-only">{`${sitting.title} counts`}</span>}
+                  label={<span className="sr-only">{t`${sitting.title} counts`}</span>}
                   checked={sitting.counts}
                   onChange={(counts) => place.mutate({ ...now, counts })}
                 />
               </Cell>
               <Cell>
                 <Checkbox
-                  label={<span className="sr-only">{`${sitting.title} is the baseline`}</span>}
+                  label={<span className="sr-only">{t`${sitting.title} is the baseline`}</span>}
                   checked={sitting.baseline}
                   onChange={(baseline) => place.mutate({ ...now, baseline })}
                 />
@@ -180,15 +178,13 @@ function Sittings({ record }: { record: ClassRecord }) {
           );
         })}
       </Table>
-      <p className="mt-1 text-xs text-graphite">
-        Growth is measured from the baseline, which is in no average. A sitting falls into a term by its day.
-      </p>
+      <p className="mt-1 text-xs text-graphite">{t`Growth is measured from the baseline, which is in no average. A sitting falls into a term by its day.`}</p>
     </Region>
   );
 }
 
 function Scale({ record }: { record: ClassRecord }) {
-  const usual = useQuery({ queryKey: ["usual scales"], queryFn: () => read(api.GET("/api/v1/usual-scales")) });
+  const usual = useQuery({ queryKey: [t`usual scales`], queryFn: () => read(api.GET("/api/v1/usual-scales")) });
   const { rules } = record;
   const [name, setName] = useState(rules.scale_name);
   const [steps, setSteps] = useState(rules.scale_steps);
@@ -209,21 +205,21 @@ function Scale({ record }: { record: ClassRecord }) {
           },
         }),
       ),
-    () => say("The scale is kept."),
+    () => say(t`The scale is kept.`),
   );
   const own = name !== "" && !usual.data?.some((one) => one.name === name);
   const choose = (chosen: string) => {
     const found = usual.data?.find((one) => one.name === chosen);
-    setName(chosen === "own" ? "our scale" : chosen);
+    setName(chosen === "own" ? t`our scale` : chosen);
     if (found) setSteps(found.steps);
   };
   const set = (at: number, part: Partial<(typeof steps)[number]>) => {
     setSteps(steps.map((step, place) => (place === at ? { ...step, ...part } : step)));
     // A usual scale that was changed is one's own.
-    if (!own) setName("our scale");
+    if (!own) setName(t`our scale`);
   };
   return (
-    <Region name="The scale">
+    <Region name={t`The scale`}>
       <form
         className="py-2"
         onSubmit={(event) => {
@@ -231,21 +227,21 @@ function Scale({ record }: { record: ClassRecord }) {
           keep.mutate(undefined);
         }}
       >
-        <Field label="A share of the marks is said as">
+        <Field label={t`A share of the marks is said as`}>
           {(id) => (
             <Choice id={id} value={own ? "own" : name} onChange={(event) => choose(event.target.value)}>
-              <option value="">percent</option>
+              <option value="">{t`percent`}</option>
               {usual.data?.map((one) => (
                 <option key={one.name} value={one.name}>
                   {`${one.name}: ${one.steps.map((step) => step.word).join(", ")}`}
                 </option>
               ))}
-              <option value="own">a scale of our own</option>
+              <option value="own">{t`a scale of our own`}</option>
             </Choice>
           )}
         </Field>
         {own && (
-          <Field label="What it is called">
+          <Field label={t`What it is called`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -259,45 +255,45 @@ function Scale({ record }: { record: ClassRecord }) {
         )}
         {name !== "" && (
           <fieldset className="mb-3">
-            <legend className="mb-1 text-sm font-semibold">Cut points</legend>
+            <legend className="mb-1 text-sm font-semibold">{t`Cut points`}</legend>
             {steps.map((step, at) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the steps stand where they stand
               <div key={at} className="mb-1 flex items-center gap-2 text-sm">
                 <TextInput
                   className="max-w-32"
-                  aria-label={`Step ${at + 1}`}
+                  aria-label={t`Step ${at + 1}`}
                   maxLength={30}
                   value={step.word}
                   onChange={(event) => set(at, { word: event.target.value })}
                 />
-                from
+                {t`from`}
                 <TextInput
                   className="max-w-20"
                   type="number"
                   min={0}
                   max={100}
                   step="any"
-                  aria-label={`From percent, step ${at + 1}`}
+                  aria-label={t`From percent, step ${at + 1}`}
                   value={Math.round(1000 * step.least) / 10}
                   onChange={(event) => set(at, { least: event.target.valueAsNumber / 100 || 0 })}
                 />
                 %
-                <Button variant="quiet" onClick={() => setSteps(steps.filter((_, place) => place !== at))}>
-                  take out
-                </Button>
+                <Button
+                  variant="quiet"
+                  onClick={() => setSteps(steps.filter((_, place) => place !== at))}
+                >{t`take out`}</Button>
               </div>
             ))}
-            <Button variant="quiet" onClick={() => setSteps([...steps, { word: "", least: 0 }])}>
-              another step
-            </Button>
+            <Button
+              variant="quiet"
+              onClick={() => setSteps([...steps, { word: "", least: 0 }])}
+            >{t`another step`}</Button>
           </fieldset>
         )}
-        <Checkbox label="What is missing counts as nothing" checked={missing} onChange={setMissing} />
-        <Checkbox label="For all my classes" checked={everywhere} onChange={setEverywhere} />
+        <Checkbox label={t`What is missing counts as nothing`} checked={missing} onChange={setMissing} />
+        <Checkbox label={t`For all my classes`} checked={everywhere} onChange={setEverywhere} />
         <Problem error={usual.error ?? keep.error} />
-        <Button type="submit" variant="main" className="mt-3" disabled={keep.isPending}>
-          Keep the scale
-        </Button>
+        <Button type="submit" variant="main" className="mt-3" disabled={keep.isPending}>{t`Keep the scale`}</Button>
       </form>
     </Region>
   );
@@ -322,7 +318,7 @@ function Categories({ record }: { record: ClassRecord }) {
         }),
       );
     },
-    () => say("The categories are kept."),
+    () => say(t`The categories are kept.`),
   );
   const set = (at: number, part: Partial<CategoryLine>) =>
     setLines(lines.map((one, place) => (place === at ? { ...one, ...part } : one)));
@@ -339,7 +335,7 @@ function Categories({ record }: { record: ClassRecord }) {
     />
   );
   return (
-    <Region name="Categories and what they weigh">
+    <Region name={t`Categories and what they weigh`}>
       <form
         className="py-2 text-sm"
         onSubmit={(event) => {
@@ -351,28 +347,32 @@ function Categories({ record }: { record: ClassRecord }) {
           <div key={line.id ?? `new ${at}`} className="mb-2 flex items-center gap-2">
             <TextInput
               className="max-w-44"
-              aria-label={`Category ${at + 1}`}
+              aria-label={t`Category ${at + 1}`}
               maxLength={40}
               required
               value={line.name}
               onChange={(event) => set(at, { name: event.target.value })}
             />
-            weighs {weight(`Weight of category ${at + 1}`, line.weight ?? 1, (value) => set(at, { weight: value }))}
-            <Button variant="quiet" onClick={() => setLines(lines.filter((_, place) => place !== at))}>
-              take out
-            </Button>
+            {t`weighs`}{" "}
+            {weight(t`Weight of category ${at + 1}`, line.weight ?? 1, (value) => set(at, { weight: value }))}
+            <Button
+              variant="quiet"
+              onClick={() => setLines(lines.filter((_, place) => place !== at))}
+            >{t`take out`}</Button>
           </div>
         ))}
         <div className="mb-3 flex items-center gap-2">
-          <span className="w-44">{lines.length ? "Everything else" : "Every sitting the same"}</span>
-          {lines.length > 0 && <>weighs {weight("Weight of everything else", other, setOther)}</>}
+          <span className="w-44">{lines.length ? t`Everything else` : t`Every sitting the same`}</span>
+          {lines.length > 0 && (
+            <>
+              {t`weighs`} {weight(t`Weight of everything else`, other, setOther)}
+            </>
+          )}
         </div>
         <Problem error={keep.error} />
         <p className="flex gap-3">
-          <Button onClick={() => setLines([...lines, { name: "", weight: 1 }])}>Another category</Button>
-          <Button type="submit" variant="main" disabled={keep.isPending}>
-            Keep them
-          </Button>
+          <Button onClick={() => setLines([...lines, { name: "", weight: 1 }])}>{t`Another category`}</Button>
+          <Button type="submit" variant="main" disabled={keep.isPending}>{t`Keep them`}</Button>
         </p>
       </form>
     </Region>

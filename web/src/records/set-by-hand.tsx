@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
@@ -69,18 +70,14 @@ export function SetByHand({ record, what, onClose }: Props) {
             />
           )}
         </Field>
-        <ReasonField value={reason} hint="It stays with the record, for whoever asks." onChange={setReason} />
+        <ReasonField value={reason} hint={t`It stays with the record, for whoever asks.`} onChange={setReason} />
         <Problem error={keep.error ?? back.error} />
         <p className="flex flex-wrap gap-3">
-          <Button type="submit" variant="main" disabled={keep.isPending}>
-            Set it
-          </Button>
+          <Button type="submit" variant="main" disabled={keep.isPending}>{t`Set it`}</Button>
           {now.set && (
-            <Button disabled={back.isPending} onClick={() => back.mutate(undefined)}>
-              Work it out again
-            </Button>
+            <Button disabled={back.isPending} onClick={() => back.mutate(undefined)}>{t`Work it out again`}</Button>
           )}
-          {"sitting" in what && <ButtonLink to={`/results/${what.sitting}`}>The results of all</ButtonLink>}
+          {"sitting" in what && <ButtonLink to={`/results/${what.sitting}`}>{t`The results of all`}</ButtonLink>}
         </p>
       </form>
     </Dialog>
@@ -104,9 +101,9 @@ function ofSitting(record: ClassRecord, what: { student: RecordStudent; sitting:
     where: record.sittings[at]?.title ?? "",
     says:
       cell?.total === null || !cell
-        ? `Nothing is worked out: ${cell?.word || "no seat"}.`
-        : `It is ${amount(cell.total)} of ${amount(cell.of)} now.`,
-    label: "Total, in marks",
+        ? t`Nothing is worked out: ${cell?.word || "no seat"}.`
+        : t`It is ${amount(cell.total)} of ${amount(cell.of)} now.`,
+    label: t`Total, in marks`,
     value: cell?.total ?? 0,
     reason: "",
     set: cell?.set ?? false,
@@ -120,13 +117,13 @@ function ofTerm(record: ClassRecord, what: { student: RecordStudent; term: numbe
   return {
     where: record.terms[at]?.name ?? "",
     says: cell?.set
-      ? `Set by a teacher: “${cell.set}”`
+      ? t`Set by a teacher: “${cell.set}”`
       : cell?.share === null || !cell
-        ? "There is nothing in this term yet."
+        ? t`There is nothing in this term yet.`
         : cell.carried
-          ? `${percent(cell.share)}, carried over from ${cell.carried}.`
-          : `${percent(cell.share)} is worked out, over ${cell.over}.`,
-    label: "Percent of the marks",
+          ? t`${percent(cell.share)}, carried over from ${cell.carried}.`
+          : t`${percent(cell.share)} is worked out, over ${cell.over}.`,
+    label: t`Percent of the marks`,
     value: Math.round(1000 * (cell?.share ?? 0)) / 10,
     reason: cell?.set ?? "",
     set: Boolean(cell?.set),

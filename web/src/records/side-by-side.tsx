@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
@@ -15,7 +16,7 @@ import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { Tools } from "../ui/tools";
-import { dayOf, many, percent } from "../ui/words";
+import { dayOf, percent } from "../ui/words";
 
 type Side = Schemas["SideBySide"];
 type Mean = Schemas["SideMean"];
@@ -39,10 +40,10 @@ export function SideBySide() {
   };
   return (
     <Page
-      title="Classes side by side"
+      title={t`Classes side by side`}
       actions={
         <>
-          <ButtonLink to="/records">Records</ButtonLink>
+          <ButtonLink to="/records">{t`Records`}</ButtonLink>
           {page && (
             <Classes
               choices={page.choices}
@@ -51,7 +52,7 @@ export function SideBySide() {
             />
           )}
           <KeptViews />
-          <SaveView name="Classes side by side" of={part} />
+          <SaveView name={t`Classes side by side`} of={part} />
         </>
       }
     >
@@ -59,22 +60,22 @@ export function SideBySide() {
         <div ref={part} className="flex min-h-0 flex-1 flex-col">
           <SplitPage
             split="even"
-            names={{ left: "Classes", right: "Tests in common" }}
+            names={{ left: t`Classes`, right: t`Tests in common` }}
             left={
               <>
                 <Problem error={found.error} />
                 <Tools>
                   <CompactSelect
-                    name="Over"
+                    name={t`Over`}
                     value={page.spans[Number(span)] === undefined ? "0" : span}
                     of={Object.fromEntries(page.spans.map((name, at) => [String(at), name]))}
                     onChange={setSpan}
                   />
                   <CompactSelect
-                    name="Against"
+                    name={t`Against`}
                     value={String(page.against ?? "")}
                     of={Object.fromEntries(
-                      page.classes.map((schoolClass) => [String(schoolClass.id), `against ${schoolClass.name}`]),
+                      page.classes.map((schoolClass) => [String(schoolClass.id), t`against ${schoolClass.name}`]),
                     )}
                     onChange={setAgainst}
                   />
@@ -99,15 +100,9 @@ export function SideBySide() {
           <Problem error={found.error} />
           {page && (
             <Empty
-              title="There is no class yet."
-              action={
-                <ButtonLink to="/classes?new=1" variant="main">
-                  Make a class
-                </ButtonLink>
-              }
-            >
-              Classes stand beside each other once they have sat something.
-            </Empty>
+              title={t`There is no class yet.`}
+              action={<ButtonLink to="/classes?new=1" variant="main">{t`Make a class`}</ButtonLink>}
+            >{t`Classes stand beside each other once they have sat something.`}</Empty>
           )}
         </div>
       )}
@@ -122,12 +117,12 @@ function Classes({ choices, shown, onChange }: ClassesProps) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button onClick={() => setOpen(true)}>{many(shown.length, "class", "classes")}…</Button>
-      <Dialog open={open} onClose={() => setOpen(false)} title="Which classes" says="As many as eight fit.">
+      <Button onClick={() => setOpen(true)}>{plural(shown.length, { one: "# class", other: "# classes" })}…</Button>
+      <Dialog open={open} onClose={() => setOpen(false)} title={t`Which classes`} says={t`As many as eight fit.`}>
         {choices.map((choice) => (
           <Checkbox
             key={choice.id}
-            label={choice.archived ? `${choice.name}, put away` : choice.name}
+            label={choice.archived ? t`${choice.name}, put away` : choice.name}
             checked={shown.includes(choice.id)}
             onChange={(on) => onChange(on ? [...shown, choice.id] : shown.filter((id) => id !== choice.id))}
           />
@@ -139,11 +134,11 @@ function Classes({ choices, shown, onChange }: ClassesProps) {
 
 function Spans({ page }: { page: Side }) {
   return (
-    <Region name="Share of the marks, period by period" remark="with 95% intervals">
+    <Region name={t`Share of the marks, period by period`} remark={t`with 95% intervals`}>
       <div className="relative overflow-x-auto">
         <Table
-          caption="Share of the marks by class and period"
-          heads={[{ label: "Class" }, ...page.spans.map((name) => ({ label: name, right: true }))]}
+          caption={t`Share of the marks by class and period`}
+          heads={[{ label: t`Class` }, ...page.spans.map((name) => ({ label: name, right: true }))]}
         >
           {page.classes.map((schoolClass) => (
             <Row key={schoolClass.id} selected={schoolClass.id === page.against}>
@@ -152,7 +147,7 @@ function Spans({ page }: { page: Side }) {
                   {schoolClass.name}
                 </Link>
                 <span className="block text-xs text-graphite">
-                  {`${many(schoolClass.students, "student")}, ${many(schoolClass.sittings, "sitting")}`}
+                  {`${plural(schoolClass.students, { one: "# student", other: "# students" })}, ${plural(schoolClass.sittings, { one: "# sitting", other: "# sittings" })}`}
                 </span>
               </Cell>
               {page.spans.map((name, at) => (
@@ -164,10 +159,7 @@ function Spans({ page }: { page: Side }) {
           ))}
         </Table>
       </div>
-      <p className="mt-2 text-xs text-graphite">
-        Bold and marked ◆ where it differs from the class it is put against by more than chance brings. Since the term
-        before: in percentage points, over the students who have both.
-      </p>
+      <p className="mt-2 text-xs text-graphite">{t`Bold and marked ◆ where it differs from the class it is put against by more than chance brings. Since the term before: in percentage points, over the students who have both.`}</p>
     </Region>
   );
 }
@@ -181,14 +173,14 @@ function MeanWords({ mean, before }: { mean: Mean | undefined; before: string })
         {mean.sure && (
           <>
             {" ◆"}
-            <span className="sr-only"> differs</span>
+            <span className="sr-only"> {t`differs`}</span>
           </>
         )}
       </span>
       <Interval low={mean.low} high={mean.high} />
       {mean.change !== null && (
-        <span className="block text-xs text-graphite" title={`since ${before}`}>
-          {`${points(mean.change)} since before`}
+        <span className="block text-xs text-graphite" title={t`since ${before}`}>
+          {t`${points(mean.change)} since before`}
         </span>
       )}
     </>
@@ -198,17 +190,16 @@ function MeanWords({ mean, before }: { mean: Mean | undefined; before: string })
 function Tests({ page }: { page: Side }) {
   if (page.tests.length === 0)
     return (
-      <Empty title="No test in common.">
-        What several of these classes sat stands here, side by side. Give a test to another class too, or again next
-        year.
-      </Empty>
+      <Empty
+        title={t`No test in common.`}
+      >{t`What several of these classes sat stands here, side by side. Give a test to another class too, or again next year.`}</Empty>
     );
   return (
-    <Region name="Tests in common" remark="each class’s latest sitting of it">
+    <Region name={t`Tests in common`} remark={t`each class’s latest sitting of it`}>
       <div className="relative overflow-x-auto">
         <Table
-          caption="Tests that several classes sat"
-          heads={[{ label: "Test" }, ...page.classes.map((schoolClass) => ({ label: schoolClass.name, right: true }))]}
+          caption={t`Tests that several classes sat`}
+          heads={[{ label: t`Test` }, ...page.classes.map((schoolClass) => ({ label: schoolClass.name, right: true }))]}
         >
           {page.tests.map((test) => (
             <Row key={test.cells.map((cell) => cell?.sitting).join()}>
@@ -223,7 +214,7 @@ function Tests({ page }: { page: Side }) {
                         <MeanWords mean={cell.result} before="" />
                       </Link>
                       <span className="block text-xs text-graphite">
-                        {`${many(cell.result.count, "student")}, ${dayOf(cell.held_on)}`}
+                        {`${plural(cell.result.count, { one: "# student", other: "# students" })}, ${dayOf(cell.held_on)}`}
                       </span>
                     </>
                   ) : (

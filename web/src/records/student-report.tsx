@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -11,7 +12,7 @@ import { saveBlob } from "../ui/files";
 import { SaveView } from "../ui/save-view";
 import { Empty, Opening, Page, Region, SplitPage } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { amount, dayOf, many, percent } from "../ui/words";
+import { amount, dayOf, percent } from "../ui/words";
 
 type Report = Schemas["StudentReport"];
 
@@ -41,7 +42,7 @@ export function StudentReport() {
   const report = found.data;
   if (!report)
     return (
-      <Page title="Student">
+      <Page title={t`Student`}>
         <div className="px-6">
           <Problem error={found.error} />
         </div>
@@ -53,17 +54,17 @@ export function StudentReport() {
       facts={report.class_name}
       actions={
         <>
-          <ButtonLink to={`/records/${report.class_id}`}>The class</ButtonLink>
+          <ButtonLink to={`/records/${report.class_id}`}>{t`The class`}</ButtonLink>
           {report.sittings.some((sitting) => sitting.comment) && (
-            <Checkbox label="with what was said" checked={said} onChange={setSaid} />
+            <Checkbox label={t`with what was said`} checked={said} onChange={setSaid} />
           )}
           <SaveView name={`${report.full_name}, ${report.class_name}`} of={part} />
           <Button variant="main" disabled={make.isPending} onClick={() => make.mutate(report)}>
             {make.isPending
-              ? "Writing…"
+              ? t`Writing…`
               : papers.length
-                ? `PDF with ${many(papers.length, "paper")}`
-                : "PDF to hand out"}
+                ? t`PDF with ${plural(papers.length, { one: "# paper", other: "# papers" })}`
+                : t`PDF to hand out`}
           </Button>
         </>
       }
@@ -72,7 +73,7 @@ export function StudentReport() {
         <Problem error={make.error} />
         <SplitPage
           split="even"
-          names={{ left: "Over the year", right: "Skills" }}
+          names={{ left: t`Over the year`, right: t`Skills` }}
           left={<Year report={report} said={said} papers={papers} onPapers={setPapers} />}
           right={<Skills report={report} />}
         />
@@ -91,7 +92,8 @@ function Year({ report, said, papers, onPapers }: YearProps) {
         ? []
         : [{ held_on: sitting.held_on, title: sitting.title, share: sitting.cell.share, of_class: sitting.class_mean }],
     );
-  if (report.sittings.length === 0) return <Empty title={report.opening}>A sitting is here once it is closed.</Empty>;
+  if (report.sittings.length === 0)
+    return <Empty title={report.opening}>{t`A sitting is here once it is closed.`}</Empty>;
   return (
     <>
       <Opening>{report.opening}</Opening>
@@ -104,22 +106,22 @@ function Year({ report, said, papers, onPapers }: YearProps) {
               <span key={term.id}>
                 {term.name}: <strong>{cell?.said || percent(cell?.share)}</strong>
                 {cell?.said && ` (${percent(cell.share)})`}
-                {cell?.carried && <span className="text-graphite"> carried over</span>}
-                {cell?.set && <span className="text-graphite"> set: {cell.set}</span>}
+                {cell?.carried && <span className="text-graphite"> {t`carried over`}</span>}
+                {cell?.set && <span className="text-graphite"> {t`set: ${cell.set}`}</span>}
               </span>
             );
           })}
         </p>
       )}
-      <Region name="Tests, newest first" remark="tick those whose papers go with the PDF">
+      <Region name={t`Tests, newest first`} remark={t`tick those whose papers go with the PDF`}>
         <Table
-          caption="Tests"
+          caption={t`Tests`}
           heads={[
-            { label: "With it", silent: true },
-            { label: "Test" },
-            { label: "Marks", right: true },
-            { label: "Share", right: true },
-            { label: "The class", right: true },
+            { label: t`With it`, silent: true },
+            { label: t`Test` },
+            { label: t`Marks`, right: true },
+            { label: t`Share`, right: true },
+            { label: t`The class`, right: true },
           ]}
         >
           {report.sittings.map((sitting) => (
@@ -129,7 +131,7 @@ function Year({ report, said, papers, onPapers }: YearProps) {
                   <input
                     type="checkbox"
                     className="size-4 accent-[var(--ink)]"
-                    aria-label={`The paper of ${sitting.title} goes with it`}
+                    aria-label={t`The paper of ${sitting.title} goes with it`}
                     checked={papers.includes(sitting.id)}
                     onChange={(event) =>
                       onPapers(
@@ -151,7 +153,7 @@ function Year({ report, said, papers, onPapers }: YearProps) {
               <Cell right>
                 {sitting.cell.total === null
                   ? sitting.cell.word
-                  : `${amount(sitting.cell.total, sitting.cell.total % 1 ? 1 : 0)} of ${amount(sitting.cell.of, (sitting.cell.of ?? 0) % 1 ? 1 : 0)}`}
+                  : t`${amount(sitting.cell.total, sitting.cell.total % 1 ? 1 : 0)} of ${amount(sitting.cell.of, (sitting.cell.of ?? 0) % 1 ? 1 : 0)}`}
               </Cell>
               <Cell right>
                 <strong>{percent(sitting.cell.share)}</strong> {sitting.cell.said}
@@ -167,17 +169,19 @@ function Year({ report, said, papers, onPapers }: YearProps) {
 
 function Skills({ report }: { report: Report }) {
   if (report.skills.length === 0)
-    return <Empty title="No skill yet.">Skills are here once a question that names one has been answered.</Empty>;
+    return (
+      <Empty title={t`No skill yet.`}>{t`Skills are here once a question that names one has been answered.`}</Empty>
+    );
   return (
-    <Region name="Skills, those that want work first" remark="over all tests">
+    <Region name={t`Skills, those that want work first`} remark={t`over all tests`}>
       <Table
-        caption="Skills"
+        caption={t`Skills`}
         heads={[
-          { label: "Skill" },
-          { label: "Band" },
-          { label: "Share", right: true },
-          { label: "Marks", right: true },
-          { label: "Last tested", right: true },
+          { label: t`Skill` },
+          { label: t`Band` },
+          { label: t`Share`, right: true },
+          { label: t`Marks`, right: true },
+          { label: t`Last tested`, right: true },
         ]}
       >
         {report.skills.map((skill) => (
@@ -189,7 +193,7 @@ function Skills({ report }: { report: Report }) {
               <BandSign band={skill.band} words />
             </Cell>
             <Cell right>{percent(skill.share)}</Cell>
-            <Cell right>{`${amount(skill.earned, skill.earned % 1 ? 1 : 0)} of ${amount(skill.of, 0)}`}</Cell>
+            <Cell right>{t`${amount(skill.earned, skill.earned % 1 ? 1 : 0)} of ${amount(skill.of, 0)}`}</Cell>
             <Cell right>{dayOf(skill.last)}</Cell>
           </Row>
         ))}

@@ -1,10 +1,11 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useOutbox, useOutboxState } from "../outbox/use-outbox";
 import { Button } from "../ui/button";
 import { CellField } from "../ui/cell-field";
 import { type Place, useCells } from "../ui/cells";
 import { Problem, TextInput } from "../ui/field";
-import { many } from "../ui/words";
 import {
   backFrom,
   changeBy,
@@ -58,7 +59,7 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
     const change = changeBy(entry, student, column);
     if (isNothing(change)) return null;
     // What is worked out again needs no reason, and neither has who was away.
-    if (!said && ("share" in entry || "marks" in entry)) return "first the reason, above";
+    if (!said && ("share" in entry || "marks" in entry)) return t`first the reason, above`;
     keep(change);
     return null;
   };
@@ -86,11 +87,14 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
     const found = pasted(event.clipboardData.getData("text"), at, record);
     const gives = (found.change.totals?.length ?? 0) + (found.change.standings?.length ?? 0) > 0;
     if (!said && gives)
-      return setRefusal({ message: "First the reason: it stays with every number that is set.", problems: [] });
+      return setRefusal({ message: t`First the reason: it stays with every number that is set.`, problems: [] });
     const problems = found.refused.slice(0, 8);
     setRefusal(
       problems.length > 0
-        ? { message: `${many(found.refused.length, "cell")} not taken; the rest is in.`, problems }
+        ? {
+            message: t`${plural(found.refused.length, { one: "# cell", other: "# cells" })} not taken; the rest is in.`,
+            problems,
+          }
         : null,
     );
     keep(found.change);
@@ -98,7 +102,7 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
   const field = student && column && (
     <CellField
       cells={cells}
-      label={`${student.name}, ${column.name}, ${column.kind === "term" ? "in percent" : "in marks"}`}
+      label={`${student.name}, ${column.name}, ${column.kind === "term" ? t`in percent` : t`in marks`}`}
       now={typedNow(student, column)}
       onType={cells.type}
       onKey={onKey}
@@ -109,11 +113,11 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
     <div className="mb-3">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <label className="flex min-w-72 flex-1 items-center gap-3">
-          <span className="font-semibold whitespace-nowrap">The reason</span>
+          <span className="font-semibold whitespace-nowrap">{t`The reason`}</span>
           <TextInput
             autoFocus
             maxLength={300}
-            placeholder="it stays with every number you set"
+            placeholder={t`it stays with every number you set`}
             value={reason}
             onChange={(event) => setReason(event.target.value)}
             onKeyDown={(event) => event.key === "Enter" && input.current?.focus()}
@@ -121,28 +125,28 @@ export function useTypedNumbers(record: ClassRecord): { typing: Typing; bar: Rea
         </label>
         <span role="status" className="text-sm text-graphite">
           {isNothing(waiting)
-            ? sent && "kept"
+            ? sent && t`kept`
             : refused
               ? ""
               : trouble === "none"
-                ? "keeping…"
-                : `${many(countOf(waiting), "number")} not sent yet: kept in this browser`}
+                ? t`keeping…`
+                : t`${plural(countOf(waiting), { one: "# number", other: "# numbers" })} not sent yet: kept in this browser`}
         </span>
-        <Button disabled={past.length === 0 || !isNothing(waiting)} onClick={undo}>
-          Undo
-        </Button>
+        <Button disabled={past.length === 0 || !isNothing(waiting)} onClick={undo}>{t`Undo`}</Button>
       </div>
       <p ref={after} tabIndex={-1} className="mt-1 text-xs text-graphite">
-        Marks in a sitting, percent in a term, 75% in either; <strong>A</strong> absent, <strong>E</strong> excused, an
-        empty cell is worked out again. Enter goes down, Tab across, Ctrl Z takes back; paste a column or a block.
+        <Trans>
+          Marks in a sitting, percent in a term, 75% in either; <strong>A</strong> absent, <strong>E</strong> excused,
+          an empty cell is worked out again. Enter goes down, Tab across, Ctrl Z takes back; paste a column or a block.
+        </Trans>
       </p>
-      <Problem error={refused ? { message: `${refused.refusal} What you typed is still here.`, problems: [] } : null} />
+      <Problem
+        error={refused ? { message: t`${refused.refusal ?? ""} What you typed is still here.`, problems: [] } : null}
+      />
       {refused && (
         <p className="mt-2 flex gap-3">
-          <Button variant="main" onClick={() => outbox.retry()}>
-            Keep it now
-          </Button>
-          <Button onClick={() => outbox.dropRefused()}>Drop it</Button>
+          <Button variant="main" onClick={() => outbox.retry()}>{t`Keep it now`}</Button>
+          <Button onClick={() => outbox.dropRefused()}>{t`Drop it`}</Button>
         </p>
       )}
       <Problem error={refusal} />

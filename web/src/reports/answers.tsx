@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
@@ -15,13 +16,13 @@ import { amount, percent } from "../ui/words";
 type Data = Schemas["AnswersByQuestion"];
 const ROW = 28;
 const FORMATS = [
-  ["pdf", "Document to hand out", "PDF"],
-  ["docx", "Document to go on with", "DOCX"],
-  ["xlsx", "Workbook", "XLSX"],
-  ["ods", "Workbook, open format", "ODS"],
-  ["csv", "Table", "CSV"],
-  ["json", "For a program", "JSON"],
-  ["xml", "For another program", "XML"],
+  ["pdf", t`Document to hand out`, "PDF"],
+  ["docx", t`Document to go on with`, "DOCX"],
+  ["xlsx", t`Workbook`, "XLSX"],
+  ["ods", t`Workbook, open format`, "ODS"],
+  ["csv", t`Table`, "CSV"],
+  ["json", t`For a program`, "JSON"],
+  ["xml", t`For another program`, "XML"],
 ] as const;
 
 /** Students down, questions across: what each said or earned, their totals, and how the class did beside the school. */
@@ -41,14 +42,14 @@ export function AnswersPage() {
     location.assign(`/api/v1/sittings/${sittingId}/answers.${form}?${new URLSearchParams({ cut, group })}`);
   return (
     <Page
-      title="Answers by question"
+      title={t`Answers by question`}
       facts={page?.title}
       actions={
         <>
-          <ButtonLink to={`/results/${sittingId}`}>Results</ButtonLink>
-          <ButtonLink to={`/findings/${sittingId}`}>Findings</ButtonLink>
+          <ButtonLink to={`/results/${sittingId}`}>{t`Results`}</ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`}>{t`Findings`}</ButtonLink>
           <Menu
-            trigger={<Button disabled={!page}>Save</Button>}
+            trigger={<Button disabled={!page}>{t`Save`}</Button>}
             choices={FORMATS.map(([form, name, says]) => ({ name, says, onChoose: () => file(form) }))}
           />
         </>
@@ -58,12 +59,8 @@ export function AnswersPage() {
         {page && <Problem error={found.error} />}
         <NotYet
           error={page ? null : found.error}
-          title="There are no answers by question yet."
-          action={
-            <ButtonLink to={`/sittings/${sittingId}`} variant="main">
-              The sitting
-            </ButtonLink>
-          }
+          title={t`There are no answers by question yet.`}
+          action={<ButtonLink to={`/sittings/${sittingId}`} variant="main">{t`The sitting`}</ButtonLink>}
         />
         {page && (
           <>
@@ -71,7 +68,7 @@ export function AnswersPage() {
             <div className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2 text-sm text-graphite">
               {page.groups.length > 0 && (
                 <CompactSelect
-                  name="Students"
+                  name={t`Students`}
                   value={group}
                   of={Object.fromEntries([
                     ["", "everybody"],
@@ -81,9 +78,9 @@ export function AnswersPage() {
                 />
               )}
               <span className="flex items-baseline gap-2">
-                The cut is
+                {t`The cut is`}
                 <NumberInput
-                  label="Percent of the marks at the cut"
+                  label={t`Percent of the marks at the cut`}
                   className="w-16! py-0! text-right"
                   min={0}
                   max={100}
@@ -91,14 +88,11 @@ export function AnswersPage() {
                   value={Number(cut)}
                   onChange={(value) => setCut(String(value ?? 50))}
                 />
-                % of the marks
+                {t`% of the marks`}
               </span>
               <span className="basis-full">{page.legend}</span>
               {page.waiting.length > 0 && (
-                <span className="basis-full text-ochre">
-                  ◐ Without {page.waiting.length === 1 ? "question" : "questions"} {page.waiting.join(", ")}: not all
-                  answers are marked.
-                </span>
+                <span className="basis-full text-ochre">{t`◐ Without ${plural(page.waiting.length, { one: "question", other: "questions" })} ${page.waiting.join(", ")}: not all answers are marked.`}</span>
               )}
             </div>
             <Grid page={page} />
@@ -114,7 +108,7 @@ function Grid({ page }: { page: Data }) {
   const school = page.questions.some((question) => question.school !== null);
   return (
     <LongTable
-      name="Answers by question"
+      name={t`Answers by question`}
       height={ROW}
       rows={page.students.length}
       heads={
@@ -122,14 +116,12 @@ function Grid({ page }: { page: Data }) {
           <th
             scope="col"
             className="sticky top-0 left-0 z-20 min-w-40 border-b border-edge bg-page px-2 py-1 text-left"
-          >
-            Student
-          </th>
+          >{t`Student`}</th>
           {page.questions.map((question) => (
             <th key={question.ref} scope="col" className={HEAD}>
               <Link
                 to={`/findings/${page.sitting}?question=${question.number}`}
-                title={`Question ${question.label}`}
+                title={t`Question ${question.label}`}
                 className="hover:underline"
               >
                 {question.label}
@@ -137,16 +129,10 @@ function Grid({ page }: { page: Data }) {
             </th>
           ))}
           <th scope="col" className={HEAD}>
-            Of {amount(page.of, page.of % 1 ? 1 : 0)}
+            {t`Of ${amount(page.of, page.of % 1 ? 1 : 0)}`}
           </th>
-          <th scope="col" className={HEAD}>
-            Share
-          </th>
-          {words && (
-            <th scope="col" className={HEAD}>
-              Scale
-            </th>
-          )}
+          <th scope="col" className={HEAD}>{t`Share`}</th>
+          {words && <th scope="col" className={HEAD}>{t`Scale`}</th>}
         </tr>
       }
       row={(at) => {
@@ -155,9 +141,9 @@ function Grid({ page }: { page: Data }) {
       }}
       foot={
         <>
-          <Foot name="Key" page={page} values={page.questions.map((question) => question.key)} words={words} />
+          <Foot name={t`Key`} page={page} values={page.questions.map((question) => question.key)} words={words} />
           <Foot
-            name="Share of the marks"
+            name={t`Share of the marks`}
             page={page}
             values={page.questions.map((question) => percent(question.share))}
             words={words}
@@ -165,7 +151,7 @@ function Grid({ page }: { page: Data }) {
           />
           {school && (
             <Foot
-              name="In the school"
+              name={t`In the school`}
               page={page}
               values={page.questions.map((question) => percent(question.school))}
               words={words}
@@ -207,7 +193,7 @@ function Line({ page, student, words }: LineProps) {
             {cell.text && (
               <Link
                 to={`/results/${page.sitting}?seat=${student.seat}`}
-                aria-label={`${student.name}, question ${question?.label}: ${cell.outcome} ${cell.outcome === "wrong" ? cell.text : ""}`}
+                aria-label={t`${student.name}, question ${question?.label ?? ""}: ${cell.outcome} ${cell.outcome === "wrong" ? cell.text : ""}`}
                 className="block hover:underline"
               >
                 {cell.text}
@@ -222,7 +208,7 @@ function Line({ page, student, words }: LineProps) {
       <td
         className={`border-b border-hairline px-2 text-right whitespace-nowrap ${student.reaches ? "" : "text-clay"}`}
       >
-        {!student.reaches && <span title="Under the cut">◇ </span>}
+        {!student.reaches && <span title={t`Under the cut`}>◇ </span>}
         {percent(student.share)}
       </td>
       {words && <td className="border-b border-hairline px-2 text-center">{student.word}</td>}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -32,15 +33,13 @@ export function AddStudent({ page, onAdded }: Props) {
         if (typed.trim()) add.mutate();
       }}
     >
-      <label htmlFor={id} className="text-sm font-semibold">
-        Add a student
-      </label>
+      <label htmlFor={id} className="text-sm font-semibold">{t`Add a student`}</label>
       <TextInput
         id={id}
         list={`${id}-known`}
         className="w-64!"
         maxLength={120}
-        placeholder="name"
+        placeholder={t`name`}
         autoComplete="off"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
@@ -51,7 +50,7 @@ export function AddStudent({ page, onAdded }: Props) {
         ))}
       </datalist>
       <Button type="submit" disabled={!typed.trim() || add.isPending}>
-        {known || !typed.trim() ? "Add a row" : `Add a row, and to ${page.sitting.class_name}`}
+        {known || !typed.trim() ? t`Add a row` : t`Add a row, and to ${page.sitting.class_name}`}
       </Button>
       <Problem error={add.error} />
     </form>

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../api/changes";
@@ -8,7 +9,6 @@ import { Dialog } from "../ui/dialog";
 import { Problem } from "../ui/field";
 import { base64 } from "../ui/files";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 
 type Props = { sittingId: number; onClose: () => void; onBrought: (page: Schemas["MarksPage"]) => void };
 
@@ -34,7 +34,7 @@ export function BringMarks({ sittingId, onClose, onBrought }: Props) {
     onSuccess: (done) => {
       void changed(client, "marks of a test given elsewhere", "marks");
       onClose();
-      say(`${many(done.fresh + done.other, "mark")} brought in.`);
+      say(t`${plural(done.fresh + done.other, { one: "# mark", other: "# marks" })} brought in.`);
     },
   });
   const found = look.data;
@@ -44,41 +44,41 @@ export function BringMarks({ sittingId, onClose, onBrought }: Props) {
       open
       wide
       onClose={onClose}
-      title="Bring in marks"
-      says="A table in CSV or Excel with a row a student and a column for each label. Nothing is kept before you have seen it."
+      title={t`Bring in marks`}
+      says={t`A table in CSV or Excel with a row a student and a column for each label. Nothing is kept before you have seen it.`}
     >
       <ChooseFile
-        label="Table of marks"
+        label={t`Table of marks`}
         accept=".csv,.tsv,.txt,.xlsx"
-        hint="“Save” gives the table to fill in. A and E stand for absent and excused; empty cells change nothing."
+        hint={t`“Save” gives the table to fill in. A and E stand for absent and excused; empty cells change nothing.`}
         onFile={(chosen) => look.mutate(chosen)}
       />
       <Problem error={look.error ?? bring.error} />
       {found && (
         <>
           <p className="mb-2 font-serif text-lg font-semibold">
-            {many(found.fresh, "new mark")} for {many(found.students, "student")}
-            {found.other > 0 && `, ${found.other} in place of another`}
-            {found.same > 0 && `, ${found.same} as here`}
-            {found.away > 0 && `, ${found.away} away`}
+            {t`${plural(found.fresh, { one: "# new mark", other: "# new marks" })} for ${plural(found.students, { one: "# student", other: "# students" })}`}
+            {found.other > 0 && t`, ${found.other} in place of another`}
+            {found.same > 0 && t`, ${found.same} as here`}
+            {found.away > 0 && t`, ${found.away} away`}
           </p>
           {found.refused.length > 0 && (
             <Problem
               error={{
-                message: `${many(found.refused.length, "thing")} that cannot be taken:`,
+                message: t`${plural(found.refused.length, { one: "# thing", other: "# things" })} that cannot be taken:`,
                 problems: found.refused.slice(0, 20),
               }}
             />
           )}
           {found.missing.length > 0 && (
-            <p className="text-sm text-graphite">Without a column in the table: {found.missing.join(", ")}.</p>
+            <p className="text-sm text-graphite">{t`Without a column in the table: ${found.missing.join(", ")}.`}</p>
           )}
           {found.unknown.length > 0 && (
-            <p className="text-sm text-graphite">Columns that are not of this test: {found.unknown.join(", ")}.</p>
+            <p className="text-sm text-graphite">{t`Columns that are not of this test: ${found.unknown.join(", ")}.`}</p>
           )}
           <div className="mt-4 flex justify-end">
             <Button variant="main" disabled={count === 0 || bring.isPending} onClick={() => bring.mutate()}>
-              {count === 0 ? "Nothing to bring in" : "Bring them in"}
+              {count === 0 ? t`Nothing to bring in` : t`Bring them in`}
             </Button>
           </div>
         </>

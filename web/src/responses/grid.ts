@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { type Block, type Place, pastedCells } from "../ui/cells";
 
@@ -18,11 +19,11 @@ export function readEntry(typed: string, column: Column): Entry {
   if (text === "a" || text === "absent") return { away: "absent" };
   if (text === "e" || text === "excused") return { away: "excused" };
   const parts = number.exec(text);
-  if (!parts || text === "." || text === ",") return { refused: "a number, A or E" };
+  if (!parts || text === "." || text === ",") return { refused: t`a number, A or E` };
   const points = Number(`${parts[1] || 0}.${parts[2] ?? 0}`) + (parts[3] ? 0.5 : 0);
-  if (points > column.marks) return { refused: `at most ${column.marks}` };
+  if (points > column.marks) return { refused: t`at most ${column.marks}` };
   if (!Number.isInteger(column.half_marks ? points * 2 : points))
-    return { refused: column.half_marks ? "in halves" : "whole marks" };
+    return { refused: column.half_marks ? t`in halves` : t`whole marks` };
   return { points };
 }
 
@@ -87,7 +88,8 @@ export function pasted(text: string, at: Place, rows: Row[], columns: Column[]) 
         change.marks.push({ seat: row.seat, item: column.ref, points: entry.points });
     }
   }
-  if (outside > 0) refused.push(`${outside} ${outside === 1 ? "cell lies" : "cells lie"} beyond the grid`);
+  if (outside > 0)
+    refused.push(plural(outside, { one: "# cell lies beyond the grid", other: "# cells lie beyond the grid" }));
   return { change, refused };
 }
 

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { memo, useRef } from "react";
 import { CellField } from "../ui/cell-field";
 import { type Block, type Place, useCells } from "../ui/cells";
@@ -113,12 +115,13 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
     <>
       <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-pl-40 scroll-pr-2 sm:scroll-pr-28 sm:scroll-pl-72 max-w-full overflow-auto border-x border-t border-hairline">
         {/* biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a table that is worked in is a grid */}
-        <table role="grid" aria-label="Marks" className="border-separate border-spacing-0 text-sm">
+        <table role="grid" aria-label={t`Marks`} className="border-separate border-spacing-0 text-sm">
           <thead className="sticky top-0 z-20 bg-page">
             <tr>
-              <th scope="col" className={`${edge} ${pinned} min-w-36 border-r px-3 py-1.5 text-left sm:min-w-44`}>
-                Student
-              </th>
+              <th
+                scope="col"
+                className={`${edge} ${pinned} min-w-36 border-r px-3 py-1.5 text-left sm:min-w-44`}
+              >{t`Student`}</th>
               {columns.map((column, place) => (
                 <th
                   key={column.ref}
@@ -127,12 +130,12 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
                   className={`${edge} min-w-16 px-2 py-1.5 text-right align-bottom ${place === at.column ? "text-iris" : ""}`}
                 >
                   <span className="ml-auto block max-w-16 truncate sm:max-w-32">{column.label}</span>
-                  <span className="block text-xs font-normal text-graphite">of {column.marks}</span>
+                  <span className="block text-xs font-normal text-graphite">{t`of ${column.marks}`}</span>
                 </th>
               ))}
               <th scope="col" className={`${edge} ${last} bg-page py-1.5 align-bottom`}>
-                <span className="block">Total</span>
-                <span className="block text-xs font-normal text-graphite">of {maxTotal}</span>
+                <span className="block">{t`Total`}</span>
+                <span className="block text-xs font-normal text-graphite">{t`of ${maxTotal}`}</span>
               </th>
             </tr>
           </thead>
@@ -150,7 +153,7 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
                   place === at.row && column ? (
                     <CellField
                       cells={cells}
-                      label={`${one.name}, ${column.label}, of ${column.marks}`}
+                      label={t`${one.name}, ${column.label}, of ${column.marks}`}
                       now={shown(one, column)}
                       onType={onType}
                       onKey={onKey}
@@ -167,9 +170,10 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
           </tbody>
           <tfoot className="sticky bottom-0 z-20 bg-page-2">
             <tr>
-              <th scope="row" className={`${edge} sticky left-0 border-t border-r bg-page-2 px-3 py-1 text-left`}>
-                Earned of the marks
-              </th>
+              <th
+                scope="row"
+                className={`${edge} sticky left-0 border-t border-r bg-page-2 px-3 py-1 text-left`}
+              >{t`Earned of the marks`}</th>
               {columns.map((column) => (
                 <td key={column.ref} className={`${edge} border-t px-2 py-1 text-right text-graphite`}>
                   {percent(share(rows, column))}
@@ -183,9 +187,11 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
         </table>
       </div>
       <p ref={after} tabIndex={-1} className="mt-2 text-sm text-graphite">
-        Tab goes across, Enter down, <strong>A</strong> absent, <strong>E</strong> excused, Ctrl D fills down, Ctrl Z
-        takes back. Paste a block from a spreadsheet. <em className="text-iris">Slanted</em> marks were entered by the
-        student.
+        <Trans>
+          Tab goes across, Enter down, <strong>A</strong> absent, <strong>E</strong> excused, Ctrl D fills down, Ctrl Z
+          takes back. Paste a block from a spreadsheet. <em className="text-iris">Slanted</em> marks were entered by the
+          student.
+        </Trans>
       </p>
     </>
   );
@@ -240,7 +246,7 @@ const GridRow = memo(
           ) : Object.keys(row.marks).length > 0 ? (
             half(row.total)
           ) : row.here ? (
-            <span className="font-normal text-ochre">◐ at it</span>
+            <span className="font-normal text-ochre">{t`◐ at it`}</span>
           ) : null}
         </td>
       </tr>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -11,7 +13,7 @@ import { Menu } from "../ui/menu";
 import { ProgressBar } from "../ui/progress-bar";
 import { Empty, Page } from "../ui/split-page";
 import { useSay } from "../ui/undo";
-import { dayOf, many, timeOf } from "../ui/words";
+import { dayOf, timeOf } from "../ui/words";
 import { AddStudent } from "./add-student";
 import { BringMarks } from "./bring-marks";
 import { presenceOf, type Row } from "./grid";
@@ -35,7 +37,7 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
   });
   if (!page)
     return (
-      <Page title="Marks">
+      <Page title={t`Marks`}>
         <div className="px-6">
           <Problem error={marks.problem} />
         </div>
@@ -47,14 +49,14 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
   return (
     <Page
       title={sitting.title}
-      facts={`${sitting.class_name} · ${many(page.columns.length, "column")}, ${many(page.max_total, "mark")}${sitting.opened_at ? ` · given ${dayOf(sitting.opened_at)}` : ""}${sitting.closed_at ? " · all marks are in" : ""}`}
+      facts={`${sitting.class_name} · ${plural(page.columns.length, { one: "# column", other: "# columns" })}, ${plural(page.max_total, { one: "# mark", other: "# marks" })}${sitting.opened_at ? t` · given ${dayOf(sitting.opened_at)}` : ""}${sitting.closed_at ? t` · all marks are in` : ""}`}
       actions={
         <>
-          <ButtonLink to={`/tests/${sitting.test}`}>The lines</ButtonLink>
+          <ButtonLink to={`/tests/${sitting.test}`}>{t`The lines`}</ButtonLink>
           {page.columns.every((column) => column.marks === 1) && (
-            <ButtonLink to={`/sittings/${sittingId}/one-to-one`}>One to one</ButtonLink>
+            <ButtonLink to={`/sittings/${sittingId}/one-to-one`}>{t`One to one`}</ButtonLink>
           )}
-          <Button onClick={() => setBringing(true)}>Bring in a table</Button>
+          <Button onClick={() => setBringing(true)}>{t`Bring in a table`}</Button>
           <SaveMenu sittingId={sittingId} />
           <Finish sitting={sitting} rows={rows} columns={page.columns.length} onDone={marks.reread} />
         </>
@@ -63,10 +65,8 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
       <div className="min-h-0 flex-1 px-6 py-4 lg:overflow-y-auto">
         {page.newer_description && (
           <p className="mb-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
-            The description of this test has changed since.{" "}
-            <Button className="ml-2" onClick={() => newest.mutate()}>
-              Use it as it is now
-            </Button>
+            {t`The description of this test has changed since.`}{" "}
+            <Button className="ml-2" onClick={() => newest.mutate()}>{t`Use it as it is now`}</Button>
           </p>
         )}
         <Problem error={newest.error ?? (keeping.refusal ? { message: keeping.refusal, problems: [] } : null)} />
@@ -74,43 +74,35 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
         <OwnEntry sitting={sitting} onDone={marks.reread} />
         {rows.length === 0 ? (
           <Empty
-            title={`${sitting.class_name} has no students yet.`}
-            action={
-              <ButtonLink to={`/classes/${sitting.class_id}`} variant="main">
-                Add students
-              </ButtonLink>
-            }
-          >
-            The grid has a row for everyone on the class list.
-          </Empty>
+            title={t`${sitting.class_name} has no students yet.`}
+            action={<ButtonLink to={`/classes/${sitting.class_id}`} variant="main">{t`Add students`}</ButtonLink>}
+          >{t`The grid has a row for everyone on the class list.`}</Empty>
         ) : (
           <>
             <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1">
               <span className="flex items-center gap-3">
                 <span>
-                  <strong>{full}</strong> of {many(rows.length - away, "row")} full
-                  {away > 0 && `, ${away} away`}
+                  <Trans>
+                    <strong>{full}</strong> of {plural(rows.length - away, { one: "# row", other: "# rows" })} full
+                  </Trans>
+                  {away > 0 && t`, ${away} away`}
                 </span>
                 <span className="w-32">
-                  <ProgressBar done={full} of={Math.max(1, rows.length - away)} label="rows that are full" />
+                  <ProgressBar done={full} of={Math.max(1, rows.length - away)} label={t`rows that are full`} />
                 </span>
               </span>
               <Kept keeping={keeping} />
               <span className="ml-auto flex items-center gap-3">
                 <Checkbox
                   checked={onward}
-                  label="Move on after each mark"
+                  label={t`Move on after each mark`}
                   onChange={(on) => {
                     setOnward(on);
                     localStorage.setItem("verso.marks.onward", on ? "1" : "0");
                   }}
                 />
-                <Button disabled={!marks.undo} onClick={() => marks.undo?.()}>
-                  Undo
-                </Button>
-                <Button disabled={!marks.redo} onClick={() => marks.redo?.()}>
-                  Redo
-                </Button>
+                <Button disabled={!marks.undo} onClick={() => marks.undo?.()}>{t`Undo`}</Button>
+                <Button disabled={!marks.redo} onClick={() => marks.redo?.()}>{t`Redo`}</Button>
               </span>
             </div>
             <MarksGrid
@@ -136,10 +128,10 @@ function Kept({ keeping }: { keeping: ReturnType<typeof useMarks>["keeping"] }) 
   const words =
     keeping.waiting > 0
       ? keeping.offline
-        ? "◐ no connection: the marks are kept in this browser and go out when it is back"
-        : "keeping…"
+        ? t`◐ no connection: the marks are kept in this browser and go out when it is back`
+        : t`keeping…`
       : keeping.at
-        ? `kept ${timeOf(keeping.at)}`
+        ? t`kept ${timeOf(keeping.at)}`
         : "";
   return (
     <span role="status" className={`text-sm ${keeping.offline && keeping.waiting ? "text-ochre" : "text-graphite"}`}>
@@ -156,24 +148,22 @@ function Refused({ refused, onDone }: { refused: string[]; onDone: () => void })
       <div className="min-w-0 flex-1">
         <Problem
           error={{
-            message: `${many(refused.length, "cell")} not taken; the rest is in.`,
+            message: t`${plural(refused.length, { one: "# cell", other: "# cells" })} not taken; the rest is in.`,
             problems: refused.slice(0, 12),
           }}
         />
       </div>
-      <Button className="mt-3" onClick={onDone}>
-        I have seen it
-      </Button>
+      <Button className="mt-3" onClick={onDone}>{t`I have seen it`}</Button>
     </div>
   );
 }
 
 function SaveMenu({ sittingId }: { sittingId: number }) {
   const choices = (["xlsx", "csv"] as const).map((form) => ({
-    name: form === "xlsx" ? "As a workbook" : "As CSV",
+    name: form === "xlsx" ? t`As a workbook` : t`As CSV`,
     onChoose: () => location.assign(`/api/v1/sittings/${sittingId}/marks/file/${form}`),
   }));
-  return <Menu trigger={<Button>Save</Button>} choices={choices} />;
+  return <Menu trigger={<Button>{t`Save`}</Button>} choices={choices} />;
 }
 
 type FinishProps = {
@@ -202,7 +192,7 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
       onDone(page);
       setAsking(false);
       void changed(client, "marks of a test given elsewhere", "marks");
-      if (to === "close") say("All marks are in. They can still be corrected here.");
+      if (to === "close") say(t`All marks are in. They can still be corrected here.`);
     },
   });
   const remove = useMutation({
@@ -212,18 +202,8 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
       navigate("/sittings");
     },
   });
-  if (sitting.closed_at)
-    return (
-      <ButtonLink to={`/findings/${sitting.id}`} variant="main">
-        Findings
-      </ButtonLink>
-    );
-  if (!begun)
-    return (
-      <Button variant="quiet" onClick={() => remove.mutate()}>
-        Remove it
-      </Button>
-    );
+  if (sitting.closed_at) return <ButtonLink to={`/findings/${sitting.id}`} variant="main">{t`Findings`}</ButtonLink>;
+  if (!begun) return <Button variant="quiet" onClick={() => remove.mutate()}>{t`Remove it`}</Button>;
   const here = rows.filter((row) => presenceOf(row) === "here");
   const gaps = here.filter((row) => {
     const count = Object.keys(row.marks).length;
@@ -232,35 +212,39 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
   const none = here.filter((row) => Object.keys(row.marks).length === 0);
   return (
     <>
-      <ButtonLink to={`/findings/${sitting.id}`}>Findings so far</ButtonLink>
-      <Button variant="main" onClick={() => setAsking(true)}>
-        All marks are in…
-      </Button>
+      <ButtonLink to={`/findings/${sitting.id}`}>{t`Findings so far`}</ButtonLink>
+      <Button variant="main" onClick={() => setAsking(true)}>{t`All marks are in…`}</Button>
       <Dialog
         open={asking}
         onClose={() => setAsking(false)}
-        title="Are all marks in?"
-        says="You can still correct a mark afterwards."
+        title={t`Are all marks in?`}
+        says={t`You can still correct a mark afterwards.`}
       >
         <Problem error={step.error} />
         {gaps.length > 0 && (
           <p className="mb-2">
-            {many(gaps.length, "row has", "rows have")} gaps; an empty cell counts as no mark earned:{" "}
-            <strong>{named(gaps)}</strong>
+            <Trans>
+              {plural(gaps.length, { one: "# row has", other: "# rows have" })} gaps; an empty cell counts as no mark
+              earned: <strong>{named(gaps)}</strong>
+            </Trans>
           </p>
         )}
         {none.length > 0 && (
           <p className="mb-2">
-            {many(none.length, "student has", "students have")} no marks and will be absent:{" "}
-            <strong>{named(none)}</strong>
+            <Trans>
+              {plural(none.length, { one: "# student has", other: "# students have" })} no marks and will be absent:{" "}
+              <strong>{named(none)}</strong>
+            </Trans>
           </p>
         )}
-        {gaps.length + none.length === 0 && <p className="mb-2">Every row is full or said to be away.</p>}
+        {gaps.length + none.length === 0 && <p className="mb-2">{t`Every row is full or said to be away.`}</p>}
         <div className="mt-4 flex justify-end gap-3">
-          <Button onClick={() => setAsking(false)}>Go on entering</Button>
-          <Button variant="main" disabled={step.isPending} onClick={() => step.mutate("close")}>
-            All marks are in
-          </Button>
+          <Button onClick={() => setAsking(false)}>{t`Go on entering`}</Button>
+          <Button
+            variant="main"
+            disabled={step.isPending}
+            onClick={() => step.mutate("close")}
+          >{t`All marks are in`}</Button>
         </div>
       </Dialog>
     </>
@@ -269,7 +253,7 @@ function Finish({ sitting, rows, columns, onDone }: FinishProps) {
 
 const named = (rows: Row[]) =>
   rows.length > 8
-    ? `${rows
+    ? t`${rows
         .slice(0, 7)
         .map((row) => row.name)
         .join(", ")} and ${rows.length - 7} more`

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { LargeWayIn, WayIn } from "../delivery/way-in";
@@ -23,22 +24,22 @@ export function OwnEntry({ sitting, onDone }: Props) {
     return (
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <Problem error={entry.error} />
-        <span className="text-graphite">Key the marks in below, paste them, or have each student enter their own.</span>
-        <Button disabled={entry.isPending} onClick={() => entry.mutate(true)}>
-          Let students enter theirs
-        </Button>
+        <span className="text-graphite">{t`Key the marks in below, paste them, or have each student enter their own.`}</span>
+        <Button disabled={entry.isPending} onClick={() => entry.mutate(true)}>{t`Let students enter theirs`}</Button>
       </div>
     );
   return (
-    <section aria-label="Students enter their own marks" className="mb-4 border border-hairline bg-page-2 px-5 py-4">
+    <section aria-label={t`Students enter their own marks`} className="mb-4 border border-hairline bg-page-2 px-5 py-4">
       <Problem error={entry.error} />
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
         <WayIn sitting={sitting} />
         <div className="ml-auto flex flex-col gap-2">
-          <LargeWayIn sitting={sitting} title="Enter your marks" />
-          <Button variant="main" disabled={entry.isPending} onClick={() => entry.mutate(false)}>
-            Close entry
-          </Button>
+          <LargeWayIn sitting={sitting} title={t`Enter your marks`} />
+          <Button
+            variant="main"
+            disabled={entry.isPending}
+            onClick={() => entry.mutate(false)}
+          >{t`Close entry`}</Button>
         </div>
       </div>
     </section>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -28,7 +29,7 @@ export function useMarks(sittingId: number) {
   const changes = waiting.filter((entry) => !entry.refusal).map((entry) => entry.body.change);
   const queue = {
     add: (change: Change) =>
-      outbox.put("marks", String(sittingId), "marks in the grid", { sitting: sittingId, change }),
+      outbox.put("marks", String(sittingId), t`marks in the grid`, { sitting: sittingId, change }),
   };
   // biome-ignore lint/correctness/useExhaustiveDependencies: a change is told by its id
   const rows = useMemo(

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button } from "../ui/button";
 import { useKeys } from "../ui/keys";
 import type { RoomInHand } from "./use-room";
@@ -37,27 +38,23 @@ export function Acts({ room, onQuick, more = {} }: Props) {
         <>
           {wall.stage !== "answer" && (
             <Button variant="main" keyHint="Space" disabled={room.busy} onClick={toggle}>
-              {wall.collecting ? "Stop collecting" : "Go on collecting"}
+              {wall.collecting ? t`Stop collecting` : t`Go on collecting`}
             </Button>
           )}
           <Button keyHint="S" onClick={spread}>
-            {wall.stage === "spread" ? "Hide the spread" : "Show the spread"}
+            {wall.stage === "spread" ? t`Hide the spread` : t`Show the spread`}
           </Button>
           {page.has_key && (
-            <Button keyHint="R" disabled={wall.stage === "answer"} onClick={() => room.act("answer")}>
-              Show answer
-            </Button>
+            <Button
+              keyHint="R"
+              disabled={wall.stage === "answer"}
+              onClick={() => room.act("answer")}
+            >{t`Show answer`}</Button>
           )}
-          <Button keyHint="G" onClick={() => room.act("again")}>
-            Ask again
-          </Button>
+          <Button keyHint="G" onClick={() => room.act("again")}>{t`Ask again`}</Button>
         </>
       )}
-      {onQuick && (
-        <Button keyHint="Q" onClick={onQuick}>
-          Quick question
-        </Button>
-      )}
+      {onQuick && <Button keyHint="Q" onClick={onQuick}>{t`Quick question`}</Button>}
       <Button
         variant={question && wall.stage !== "answer" ? "plain" : "main"}
         keyHint="→"
@@ -73,7 +70,7 @@ export function Acts({ room, onQuick, more = {} }: Props) {
 
 function nextWords({ steps, place }: { steps: { kind: string }[]; place: number }): string {
   const next = steps[place];
-  if (!next) return "That was the last";
-  if (place === 0) return next.kind === "page" ? "Begin" : "Ask the first question";
-  return next.kind === "page" ? "Next page" : "Next question";
+  if (!next) return t`That was the last`;
+  if (place === 0) return next.kind === "page" ? t`Begin` : t`Ask the first question`;
+  return next.kind === "page" ? t`Next page` : t`Next question`;
 }

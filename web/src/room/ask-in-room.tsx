@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -12,14 +13,13 @@ import { Disclosure } from "../ui/disclosure";
 import { Field, Problem, TextInput } from "../ui/field";
 import { SegmentedControl } from "../ui/segmented-control";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 
 type Pace = Schemas["Start"]["pace"];
 
-const PACES: Record<Pace, string> = { together: "Question by question", alone: "At their own pace" };
+const PACES: Record<Pace, string> = { together: t`Question by question`, alone: t`At their own pace` };
 
 /** Two clicks to a lesson: this, and the class. Or set up ahead, for one class or several. */
-export function AskInRoom({ what, label = "Ask in the room" }: AskInRoomProps) {
+export function AskInRoom({ what, label = t`Ask in the room` }: AskInRoomProps) {
   const [open, setOpen] = useState(false);
   const [pace, setPace] = useState<Pace>("together");
   const client = useQueryClient();
@@ -43,10 +43,10 @@ export function AskInRoom({ what, label = "Ask in the room" }: AskInRoomProps) {
       <Dialog
         open={open}
         onClose={() => setOpen(false)}
-        title="Ask in the room"
-        says="With which class? Its door opens at once."
+        title={t`Ask in the room`}
+        says={t`With which class? Its door opens at once.`}
       >
-        <SegmentedControl label="Pace" value={pace} options={PACES} onChange={setPace} />
+        <SegmentedControl label={t`Pace`} value={pace} options={PACES} onChange={setPace} />
         <Problem error={start.error} />
         <ul className="flex flex-col gap-2">
           {classes.data?.map((line) => (
@@ -56,24 +56,24 @@ export function AskInRoom({ what, label = "Ask in the room" }: AskInRoomProps) {
                 disabled={start.isPending || line.students === 0}
                 onClick={() => start.mutate(line.id)}
               >
-                {line.name} <span className="font-normal text-graphite">{many(line.students, "student")}</span>
+                {line.name}{" "}
+                <span className="font-normal text-graphite">
+                  {plural(line.students, { one: "# student", other: "# students" })}
+                </span>
               </Button>
             </li>
           ))}
         </ul>
         {classes.data && classes.data.length > 0 && (
           <div className="mt-4">
-            <Disclosure name="Set it up ahead instead">
+            <Disclosure name={t`Set it up ahead instead`}>
               <Ahead what={{ ...what, pace }} classes={classes.data} onDone={refresh} />
             </Disclosure>
           </div>
         )}
         {classes.data?.length === 0 && (
           <p>
-            There is no class yet.{" "}
-            <ButtonLink to="/classes?new=1" variant="main">
-              Make a class
-            </ButtonLink>
+            {t`There is no class yet.`} <ButtonLink to="/classes?new=1" variant="main">{t`Make a class`}</ButtonLink>
           </p>
         )}
       </Dialog>
@@ -102,7 +102,7 @@ function Ahead({ what, classes, onDone }: AheadProps) {
       ),
     onSuccess: (made) => {
       onDone();
-      say(`Set up for ${made.map((line) => line.class_name).join(", ")}.`);
+      say(t`Set up for ${made.map((line) => line.class_name).join(", ")}.`);
       const [only] = made;
       navigate(only && made.length === 1 ? `/sittings/${only.sitting}` : "/sittings");
     },
@@ -116,7 +116,7 @@ function Ahead({ what, classes, onDone }: AheadProps) {
       }}
     >
       <fieldset className="mb-3">
-        <legend className="mb-1 text-sm font-semibold">Classes, one after another</legend>
+        <legend className="mb-1 text-sm font-semibold">{t`Classes, one after another`}</legend>
         <div className="flex flex-wrap gap-x-5">
           {classes.map(({ id, name }) => (
             <Checkbox
@@ -128,14 +128,14 @@ function Ahead({ what, classes, onDone }: AheadProps) {
           ))}
         </div>
       </fieldset>
-      <Field label="When" hint="Leave it empty to open the door when you say.">
+      <Field label={t`When`} hint={t`Leave it empty to open the door when you say.`}>
         {(id) => (
           <TextInput id={id} type="datetime-local" value={when} onChange={(event) => setWhen(event.target.value)} />
         )}
       </Field>
       <Problem error={setUp.error} />
       <Button type="submit" variant="main" disabled={chosen.length === 0 || setUp.isPending}>
-        {chosen.length > 1 ? `Set up for ${chosen.length} classes` : "Set it up"}
+        {chosen.length > 1 ? t`Set up for ${chosen.length} classes` : t`Set it up`}
       </Button>
     </form>
   );

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -7,17 +9,17 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem } from "../ui/field";
 import { Line, Region } from "../ui/split-page";
-import { many, momentOf } from "../ui/words";
+import { momentOf } from "../ui/words";
 
 type How = Schemas["ResponseTransferRequest"]["how"];
 type Which = Schemas["ResponseTransferRequest"]["which"];
 type Props = { sittingId: number; onClose: () => void };
 
 const HOWS: Record<How, string> = {
-  add: "fill in what is missing there",
-  replace: "put these in the place of those",
+  add: t`fill in what is missing there`,
+  replace: t`put these in the place of those`,
 };
-const WHICHS: Record<Which, string> = { first: "what each said first", last: "what each said at last" };
+const WHICHS: Record<Which, string> = { first: t`what each said first`, last: t`what each said at last` };
 
 /** The lesson’s answers into an earlier sitting of the same test: what would change, then doing it, then taking it back. */
 export function BroughtOver({ sittingId, onClose }: Props) {
@@ -53,26 +55,26 @@ export function BroughtOver({ sittingId, onClose }: Props) {
       open
       wide
       onClose={onClose}
-      title="Into an earlier sitting"
-      says="Both stay on record: the lesson as it was, and what stood in the other sitting before."
+      title={t`Into an earlier sitting`}
+      says={t`Both stay on record: the lesson as it was, and what stood in the other sitting before.`}
     >
       {places.earlier.length === 0 ? (
-        <p>There is no other sitting of this test with this class.</p>
+        <p>{t`There is no other sitting of this test with this class.`}</p>
       ) : (
         <>
           <div className="grid gap-x-5 sm:grid-cols-3">
-            <Field label="Into">
+            <Field label={t`Into`}>
               {(id) => (
                 <Choice id={id} value={chosen ?? ""} onChange={(event) => setInto(Number(event.target.value))}>
                   {places.earlier.map((one) => (
                     <option key={one.sitting} value={one.sitting}>
-                      {one.held ? momentOf(one.held) : ""} {one.in_the_room ? "in the room" : "online"}
+                      {one.held ? momentOf(one.held) : ""} {one.in_the_room ? t`in the room` : t`online`}
                     </option>
                   ))}
                 </Choice>
               )}
             </Field>
-            <Field label="How">
+            <Field label={t`How`}>
               {(id) => (
                 <Choice id={id} value={how} onChange={(event) => setHow(event.target.value as How)}>
                   {Object.entries(HOWS).map(([value, words]) => (
@@ -83,7 +85,7 @@ export function BroughtOver({ sittingId, onClose }: Props) {
                 </Choice>
               )}
             </Field>
-            <Field label="Which answers">
+            <Field label={t`Which answers`}>
               {(id) => (
                 <Choice id={id} value={which} onChange={(event) => setWhich(event.target.value as Which)}>
                   {Object.entries(WHICHS).map(([value, words]) => (
@@ -104,13 +106,13 @@ export function BroughtOver({ sittingId, onClose }: Props) {
               change.mutate(() => read(api.POST("/api/v1/sittings/{sitting_id}/room/brought", { params, body })))
             }
           >
-            {how === "add" ? "Fill them in" : "Replace them"}
+            {how === "add" ? t`Fill them in` : t`Replace them`}
           </Button>
         </>
       )}
       {places.brought.length > 0 && (
         <div className="mt-6">
-          <Region name="What has been done">
+          <Region name={t`What has been done`}>
             {places.brought.map((one) => (
               <Line
                 key={one.number}
@@ -128,18 +130,21 @@ export function BroughtOver({ sittingId, onClose }: Props) {
                           ),
                         )
                       }
-                    >
-                      Take it back
-                    </Button>
+                    >{t`Take it back`}</Button>
                   )
                 }
               >
-                {many(one.answers, "answer")} of {many(one.students, "student")} into{" "}
-                <Link to={`/sittings/${one.into}`} className="underline underline-offset-2">
-                  the sitting of {one.held ? momentOf(one.held) : "that test"}
-                </Link>
-                , by {one.by}
-                {one.taken_back_at && <span className="text-graphite">; taken back {momentOf(one.taken_back_at)}</span>}
+                <Trans>
+                  {plural(one.answers, { one: "# answer", other: "# answers" })} of{" "}
+                  {plural(one.students, { one: "# student", other: "# students" })} into{" "}
+                  <Link to={`/sittings/${one.into}`} className="underline underline-offset-2">
+                    the sitting of {one.held ? momentOf(one.held) : t`that test`}
+                  </Link>
+                  , by {one.by}
+                </Trans>
+                {one.taken_back_at && (
+                  <span className="text-graphite">{t`; taken back ${momentOf(one.taken_back_at)}`}</span>
+                )}
               </Line>
             ))}
           </Region>
@@ -152,19 +157,19 @@ export function BroughtOver({ sittingId, onClose }: Props) {
 function Effect({ effect }: { effect: Schemas["Effect"] }) {
   const { filled, replaced, taken_away, students, without_a_seat } = effect;
   const parts = [
-    filled && `${many(filled, "answer")} filled in`,
-    replaced && `${replaced} replaced`,
-    taken_away && `${taken_away} taken away, since nothing was given in the lesson`,
+    filled && t`${plural(filled, { one: "# answer", other: "# answers" })} filled in`,
+    replaced && t`${replaced} replaced`,
+    taken_away && t`${taken_away} taken away, since nothing was given in the lesson`,
   ].filter(Boolean);
   return (
     <div role="status" className="mb-4 border-l-2 border-iris pl-3">
       <p>
         {parts.length === 0
-          ? "Nothing would change there."
-          : `${parts.join(", ")}: ${many(students.length, "student")} (${students.join(", ")}).`}
+          ? t`Nothing would change there.`
+          : `${parts.join(", ")}: ${plural(students.length, { one: "# student", other: "# students" })} (${students.join(", ")}).`}
       </p>
       {without_a_seat.length > 0 && (
-        <p className="text-graphite">Without a seat in that sitting, and left out: {without_a_seat.join(", ")}.</p>
+        <p className="text-graphite">{t`Without a seat in that sitting, and left out: ${without_a_seat.join(", ")}.`}</p>
       )}
     </div>
   );

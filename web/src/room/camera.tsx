@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useRef, useState } from "react";
 import { useParams } from "react-router";
 import { Button, ButtonLink } from "../ui/button";
@@ -31,7 +32,7 @@ export function Camera() {
   };
   if (!page)
     return (
-      <Page title="The room through the camera">
+      <Page title={t`The room through the camera`}>
         <div className="px-6">
           <Problem error={room.problem} />
         </div>
@@ -41,21 +42,17 @@ export function Camera() {
   const question = page.wall.number > 0;
   return (
     <Page
-      title="The room through the camera"
-      facts={`${page.title} · ${page.class_name}${question ? ` · question ${page.wall.number} of ${page.wall.of}` : ""}`}
+      title={t`The room through the camera`}
+      facts={`${page.title} · ${page.class_name}${question ? t` · question ${page.wall.number} of ${page.wall.of}` : ""}`}
       actions={
         <>
-          {on && (
-            <Button variant="quiet" onClick={() => setOn(null)}>
-              Stop the camera
-            </Button>
-          )}
-          <ButtonLink to={`/sittings/${sittingId}`}>To the console</ButtonLink>
+          {on && <Button variant="quiet" onClick={() => setOn(null)}>{t`Stop the camera`}</Button>}
+          <ButtonLink to={`/sittings/${sittingId}`}>{t`To the console`}</ButtonLink>
         </>
       }
     >
       <SplitPage
-        names={{ left: "What the camera sees", right: "Who is missing" }}
+        names={{ left: t`What the camera sees`, right: t`Who is missing` }}
         left={
           <>
             <Problem error={room.error} />
@@ -69,29 +66,25 @@ export function Camera() {
               />
               <img
                 ref={image}
-                alt="the practice class with its cards"
+                alt={t`the practice class with its cards`}
                 className={on === "practice" ? "absolute inset-0 size-full object-contain" : "hidden"}
               />
               {on && look && <Marked look={look} />}
               {!on && (
                 <div className="flex max-w-sm flex-col gap-3 p-4">
-                  <Button variant="main" onClick={() => setOn("camera")}>
-                    Start the camera
-                  </Button>
+                  <Button variant="main" onClick={() => setOn("camera")}>{t`Start the camera`}</Button>
                   {page.practice_by_card && (
-                    <Button onClick={() => setOn("practice")}>Look at the practice class</Button>
+                    <Button onClick={() => setOn("practice")}>{t`Look at the practice class`}</Button>
                   )}
                   <ChooseFile
-                    label="Pictures of the class"
+                    label={t`Pictures of the class`}
                     accept="image/jpeg,image/png"
                     several
-                    words="Read pictures"
+                    words={t`Read pictures`}
                     look="plain"
                     onFile={readPicture}
                   />
-                  <p className="text-sm text-graphite">
-                    Stand where all cards are in view, two to six metres away. Pictures are read and kept nowhere.
-                  </p>
+                  <p className="text-sm text-graphite">{t`Stand where all cards are in view, two to six metres away. Pictures are read and kept nowhere.`}</p>
                 </div>
               )}
             </div>
@@ -103,7 +96,7 @@ export function Camera() {
           <>
             {look?.note && <p className="mb-4 border-l-2 border-ochre pl-3">{look.note}</p>}
             {question && (
-              <Region name={`Still missing: ${missing.length}`} remark={page.class_name}>
+              <Region name={t`Still missing: ${missing.length}`} remark={page.class_name}>
                 <ul className="columns-2 gap-6">
                   {missing.map((seat) => (
                     <li key={seat.seat} className="flex break-inside-avoid items-baseline gap-3 py-1">
@@ -112,18 +105,20 @@ export function Camera() {
                     </li>
                   ))}
                 </ul>
-                {missing.length === 0 && <p className="py-3 text-graphite">Every card is read: they can come down.</p>}
+                {missing.length === 0 && (
+                  <p className="py-3 text-graphite">{t`Every card is read: they can come down.`}</p>
+                )}
               </Region>
             )}
             {look && look.doubts.length > 0 && (
-              <Region name={`To settle: ${look.doubts.length}`}>
+              <Region name={t`To settle: ${look.doubts.length}`}>
                 <Doubts look={look} letters={page.letters} onAnswer={room.answerFor} />
               </Region>
             )}
             {question && <WhoAnswered inside={page.inside} />}
-            {!question && <p className="text-graphite">Ask a question, and have the cards held up.</p>}
+            {!question && <p className="text-graphite">{t`Ask a question, and have the cards held up.`}</p>}
             {question && !page.cards_fit && (
-              <p className="text-ochre">A card shows one of A to D. This question needs another kind of answer.</p>
+              <p className="text-ochre">{t`A card shows one of A to D. This question needs another kind of answer.`}</p>
             )}
           </>
         }
@@ -142,7 +137,7 @@ function Marked({ look }: { look: Look }) {
       viewBox={`0 0 ${look.width} ${look.height}`}
       className="absolute inset-0 size-full"
       role="img"
-      aria-label={`${look.seen.length} cards in view`}
+      aria-label={t`${look.seen.length} cards in view`}
     >
       {look.seen.map((card) => {
         const [x, y] = card.corners[0] ?? [0, 0];
@@ -188,7 +183,7 @@ function Doubts({ look, letters, onAnswer }: DoubtsProps) {
             letters.map((letter) => (
               <Button
                 key={letter}
-                aria-label={`${letter} for ${doubt.name}`}
+                aria-label={t`${letter} for ${doubt.name}`}
                 onClick={() => doubt.seat !== null && onAnswer(doubt.seat, letter)}
               >
                 {letter}

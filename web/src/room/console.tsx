@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Button } from "../ui/button";
@@ -7,7 +9,6 @@ import { Problem } from "../ui/field";
 import { KeyCap } from "../ui/key-cap";
 import { Menu } from "../ui/menu";
 import { Page, Region, SplitPage } from "../ui/split-page";
-import { many } from "../ui/words";
 import { WallView } from "../wall/wall-view";
 import { Acts } from "./acts";
 import { Compared } from "./compared";
@@ -39,7 +40,7 @@ export function Console({ sittingId }: { sittingId: number }) {
   useTimeUp(useLeft(wall?.collecting ? wall : NO_TIME), room.look);
   if (!page || !wall)
     return (
-      <Page title="In the room">
+      <Page title={t`In the room`}>
         <div className="px-6">
           <Problem error={room.problem} />
         </div>
@@ -49,44 +50,40 @@ export function Console({ sittingId }: { sittingId: number }) {
   if (page.state === "closed" || page.state === "released") return <LessonRecord sittingId={sittingId} />;
   return (
     <Page
-      title="In the room"
+      title={t`In the room`}
       facts={`${page.title} · ${page.class_name}`}
       actions={
         running ? (
           <>
-            <Button variant="quiet" onClick={() => setAsking("ways")}>
-              How they answer
-            </Button>
+            <Button variant="quiet" onClick={() => setAsking("ways")}>{t`How they answer`}</Button>
             {!page.alone && (
               <Button
                 variant="quiet"
                 aria-pressed={page.names_on_wall}
                 onClick={() => room.set({ names: !page.names_on_wall })}
               >
-                Names on the wall: {page.names_on_wall ? "on" : "off"}
+                {t`Names on the wall: ${page.names_on_wall ? t`on` : t`off`}`}
               </Button>
             )}
             <Menu
-              trigger={<Button>More</Button>}
+              trigger={<Button>{t`More`}</Button>}
               choices={[
                 ...(page.alone
                   ? []
-                  : [{ name: "Let everyone go on at their own pace", onChoose: () => room.act("let go") }]),
-                { name: "Round by round, so far", onChoose: () => navigate(`/sittings/${sittingId}/rounds`) },
-                { name: "Findings so far", onChoose: () => navigate(`/findings/${sittingId}`) },
+                  : [{ name: t`Let everyone go on at their own pace`, onChoose: () => room.act("let go") }]),
+                { name: t`Round by round, so far`, onChoose: () => navigate(`/sittings/${sittingId}/rounds`) },
+                { name: t`Findings so far`, onChoose: () => navigate(`/findings/${sittingId}`) },
               ]}
             />
-            <Button onClick={() => setAsking("end")}>End the lesson…</Button>
+            <Button onClick={() => setAsking("end")}>{t`End the lesson…`}</Button>
           </>
         ) : (
-          <Button variant="main" disabled={room.busy} onClick={() => room.act("open")}>
-            Go on
-          </Button>
+          <Button variant="main" disabled={room.busy} onClick={() => room.act("open")}>{t`Go on`}</Button>
         )
       }
     >
       <SplitPage
-        names={{ left: "On the wall", right: "Who is in" }}
+        names={{ left: t`On the wall`, right: t`Who is in` }}
         left={
           page.alone ? (
             <OwnPace room={room} page={page} onWall={openWall} />
@@ -94,11 +91,13 @@ export function Console({ sittingId }: { sittingId: number }) {
             <>
               <Problem error={room.error} />
               <Region
-                name="On the wall now"
+                name={t`On the wall now`}
                 remark={
                   running && (
                     <button type="button" className="underline underline-offset-2" onClick={openWall}>
-                      Open the wall window <KeyCap>W</KeyCap>
+                      <Trans>
+                        Open the wall window <KeyCap>W</KeyCap>
+                      </Trans>
                     </button>
                   )
                 }
@@ -112,7 +111,7 @@ export function Console({ sittingId }: { sittingId: number }) {
               {question && <QuickKey page={page} onKey={room.quickKey} />}
               {page.compared && <Compared compared={page.compared} />}
               {question && <Counts page={page} />}
-              {page.so_far && <p className="text-graphite">So far: {page.so_far}</p>}
+              {page.so_far && <p className="text-graphite">{t`So far: ${page.so_far}`}</p>}
             </>
           )
         }
@@ -120,8 +119,8 @@ export function Console({ sittingId }: { sittingId: number }) {
           <>
             {running && page.may_practise && (
               <p className="mb-4 flex flex-wrap items-center gap-3 text-sm text-graphite">
-                <Button onClick={() => setAsking("practice")}>Bring in a practice class</Button>
-                simulated students, to rehearse with
+                <Button onClick={() => setAsking("practice")}>{t`Bring in a practice class`}</Button>
+                {t`simulated students, to rehearse with`}
               </p>
             )}
             <WhoIsIn page={page} onAnswerFor={room.answerFor} />
@@ -160,20 +159,18 @@ export function Console({ sittingId }: { sittingId: number }) {
       <Dialog
         open={asking === "end"}
         onClose={() => setAsking(null)}
-        title="End the lesson?"
-        says={`What ${many(wall.here, "student")} gave counts; who never came in is absent. You can open it again later.`}
+        title={t`End the lesson?`}
+        says={t`What ${plural(wall.here, { one: "# student", other: "# students" })} gave counts; who never came in is absent. You can open it again later.`}
       >
         <div className="flex justify-end gap-3">
-          <Button onClick={() => setAsking(null)}>Go on</Button>
+          <Button onClick={() => setAsking(null)}>{t`Go on`}</Button>
           <Button
             variant="main"
             onClick={() => {
               setAsking(null);
               room.act("end");
             }}
-          >
-            End the lesson
-          </Button>
+          >{t`End the lesson`}</Button>
         </div>
       </Dialog>
     </Page>
@@ -191,7 +188,7 @@ function QuickKey({
   if (page.steps[page.place - 1]?.kind !== "quick") return null;
   return (
     <fieldset className="mb-5 flex flex-wrap items-center gap-2">
-      <legend className="float-left mr-2">Right is</legend>
+      <legend className="float-left mr-2">{t`Right is`}</legend>
       {page.letters.map((letter) => (
         <Button key={letter} onClick={() => onKey(letter)}>
           {letter}

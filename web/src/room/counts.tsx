@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Bar } from "../ui/bar";
 import { Region } from "../ui/split-page";
 import { percent } from "../ui/words";
@@ -8,14 +9,14 @@ export function Counts({ page }: { page: ConsolePage }) {
   const all = page.counts.reduce((sum, row) => sum + row.students, 0);
   if (all === 0) return null;
   return (
-    <Region name="Answers so far" remark="only you see this">
+    <Region name={t`Answers so far`} remark={t`only you see this`}>
       <table className="mt-2 w-full border-collapse text-sm">
-        <caption className="sr-only">How many gave which answer</caption>
+        <caption className="sr-only">{t`How many gave which answer`}</caption>
         <thead className="sr-only">
           <tr>
-            <th scope="col">Answer</th>
-            <th scope="col">Students</th>
-            <th scope="col">Share</th>
+            <th scope="col">{t`Answer`}</th>
+            <th scope="col">{t`Students`}</th>
+            <th scope="col">{t`Share`}</th>
           </tr>
         </thead>
         <tbody>

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -8,7 +9,6 @@ import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { useSay } from "../ui/undo";
-import { many } from "../ui/words";
 import type { RecordPage } from "./record-page";
 
 type Who = Schemas["Homework"]["who"];
@@ -32,7 +32,9 @@ export function Homework({ sittingId, record, onClose }: Props) {
       ),
     onSuccess: (given) => {
       void changed(client, "plan");
-      say(`Given to ${many(given.students, "student")}; they come in with the code and their pass.`);
+      say(
+        t`Given to ${plural(given.students, { one: "# student", other: "# students" })}; they come in with the code and their pass.`,
+      );
       navigate(`/sittings/${given.sitting}`);
     },
   });
@@ -40,8 +42,8 @@ export function Homework({ sittingId, record, onClose }: Props) {
     <Dialog
       open
       onClose={onClose}
-      title="Give as homework"
-      says="The same pages and questions, each at their own pace, as a sitting of its own: its results stand beside the lesson’s."
+      title={t`Give as homework`}
+      says={t`The same pages and questions, each at their own pace, as a sitting of its own: its results stand beside the lesson’s.`}
     >
       <form
         onSubmit={(event) => {
@@ -49,25 +51,21 @@ export function Homework({ sittingId, record, onClose }: Props) {
           give.mutate();
         }}
       >
-        <Field label="For">
+        <Field label={t`For`}>
           {(id) => (
             <Choice id={id} value={who} onChange={(event) => setWho(event.target.value as Who)}>
-              <option value="class">all of {record.class_name}</option>
-              <option value="missed" disabled={missed === 0}>
-                those who were not in the lesson ({missed})
-              </option>
+              <option value="class">{t`all of ${record.class_name}`}</option>
+              <option value="missed" disabled={missed === 0}>{t`those who were not in the lesson (${missed})`}</option>
             </Choice>
           )}
         </Field>
-        <Field label="Until" hint="It closes by itself then. Leave it empty to close it when you say.">
+        <Field label={t`Until`} hint={t`It closes by itself then. Leave it empty to close it when you say.`}>
           {(id) => (
             <TextInput id={id} type="datetime-local" value={until} onChange={(event) => setUntil(event.target.value)} />
           )}
         </Field>
         <Problem error={give.error} />
-        <Button type="submit" variant="main" disabled={give.isPending}>
-          Give it
-        </Button>
+        <Button type="submit" variant="main" disabled={give.isPending}>{t`Give it`}</Button>
       </form>
     </Dialog>
   );

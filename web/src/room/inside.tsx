@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { clock } from "../ui/countdown";
 import { ProgressBar } from "../ui/progress-bar";
 import type { Wall } from "../wall/wall-view";
@@ -11,11 +12,11 @@ export function Inside({ wall, expected = wall.here }: { wall: Wall; expected?: 
     <div className="mb-4 flex items-center gap-4">
       <span className="font-serif text-3xl font-semibold">{wall.inside}</span>
       <span className="shrink-0 text-sm leading-tight text-graphite">
-        of {of} in
+        {t`of ${of} in`}
         <br />
-        {wall.collecting ? `${clock(since)} since asked` : "collecting has stopped"}
+        {wall.collecting ? t`${clock(since)} since asked` : t`collecting has stopped`}
       </span>
-      <ProgressBar done={wall.inside} of={of} label="answers that are in" />
+      <ProgressBar done={wall.inside} of={of} label={t`answers that are in`} />
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -6,7 +7,7 @@ import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { Page, Region, SplitPage } from "../ui/split-page";
-import { many, momentOf, namesIn } from "../ui/words";
+import { momentOf, namesIn } from "../ui/words";
 import { WallView } from "../wall/wall-view";
 import { Steps } from "./steps";
 import type { ConsolePage, RoomInHand } from "./use-room";
@@ -28,39 +29,39 @@ export function LessonAhead({ room, page }: { room: RoomInHand; page: ConsolePag
   const atTheDoor = page.waiting.filter((seat) => seat.where !== "not joined");
   return (
     <Page
-      title="In the room"
+      title={t`In the room`}
       facts={`${page.title} · ${page.class_name}${page.planned_for ? ` · ${momentOf(page.planned_for)}` : ""}`}
       actions={
         <>
-          <Button variant="quiet" onClick={() => remove.mutate()}>
-            Remove it
-          </Button>
-          <Button onClick={() => setWays(true)}>How they answer</Button>
-          <Button variant="main" disabled={page.missing.length > 0 || room.busy} onClick={() => room.act("open")}>
-            Open the door
-          </Button>
+          <Button variant="quiet" onClick={() => remove.mutate()}>{t`Remove it`}</Button>
+          <Button onClick={() => setWays(true)}>{t`How they answer`}</Button>
+          <Button
+            variant="main"
+            disabled={page.missing.length > 0 || room.busy}
+            onClick={() => room.act("open")}
+          >{t`Open the door`}</Button>
         </>
       }
     >
       <SplitPage
-        names={{ left: "On the wall", right: "The lesson" }}
+        names={{ left: t`On the wall`, right: t`The lesson` }}
         left={
           <>
             <Problem error={room.error ?? remove.error} />
             {page.missing.length > 0 && (
               <p className="mb-4 text-clay">
-                ◆ {page.missing.join(" ")} <ButtonLink to={`/classes/${page.class_id}`}>Add students</ButtonLink>
+                ◆ {page.missing.join(" ")} <ButtonLink to={`/classes/${page.class_id}`}>{t`Add students`}</ButtonLink>
               </p>
             )}
-            <Region name="The wall when the door opens" remark={page.alone ? "each at their own pace" : undefined}>
+            <Region name={t`The wall when the door opens`} remark={page.alone ? t`each at their own pace` : undefined}>
               <div className="mt-3 flex aspect-[16/9] max-h-[24rem] w-full flex-col border border-hairline bg-page">
                 <WallView wall={page.wall} />
               </div>
             </Region>
             <p className="text-graphite">
               {atTheDoor.length > 0
-                ? `${many(atTheDoor.length, "student")} at the door: ${namesIn(atTheDoor.map((seat) => seat.name))}`
-                : "Students can come to the door already, with this code. They see the first question when you ask it."}
+                ? t`${plural(atTheDoor.length, { one: "# student", other: "# students" })} at the door: ${namesIn(atTheDoor.map((seat) => seat.name))}`
+                : t`Students can come to the door already, with this code. They see the first question when you ask it.`}
             </p>
           </>
         }

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
@@ -6,7 +7,7 @@ import { Button, ButtonLink } from "../ui/button";
 import { Problem } from "../ui/field";
 import { useKeys } from "../ui/keys";
 import { Empty, Page, SplitPage } from "../ui/split-page";
-import { many, momentOf } from "../ui/words";
+import { momentOf } from "../ui/words";
 import { AskInRoom } from "./ask-in-room";
 import { BroughtOver } from "./brought-over";
 import { Homework } from "./homework";
@@ -34,7 +35,7 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
   const record = found.data;
   if (!record || !room.page)
     return (
-      <Page title="Round by round">
+      <Page title={t`Round by round`}>
         <div className="px-6">
           <Problem error={found.error ?? room.problem} />
         </div>
@@ -43,24 +44,20 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
   const question = record.questions.find((question) => question.ref === chosen);
   return (
     <Page
-      title="Round by round"
+      title={t`Round by round`}
       facts={`${record.title} · ${record.class_name}${record.held ? ` · ${momentOf(record.held)}` : ""}`}
       actions={
         <>
           {record.over ? (
             <>
-              <Button variant="quiet" disabled={room.busy} onClick={() => room.act("open")}>
-                Open it again
-              </Button>
-              <Button onClick={() => setAsking("homework")}>Give as homework…</Button>
-              <AskInRoom what={{ like: sittingId }} label="With another class" />
+              <Button variant="quiet" disabled={room.busy} onClick={() => room.act("open")}>{t`Open it again`}</Button>
+              <Button onClick={() => setAsking("homework")}>{t`Give as homework…`}</Button>
+              <AskInRoom what={{ like: sittingId }} label={t`With another class`} />
             </>
           ) : (
-            <ButtonLink to={`/sittings/${sittingId}`}>To the console</ButtonLink>
+            <ButtonLink to={`/sittings/${sittingId}`}>{t`To the console`}</ButtonLink>
           )}
-          <ButtonLink to={`/findings/${sittingId}`} variant="main">
-            Findings
-          </ButtonLink>
+          <ButtonLink to={`/findings/${sittingId}`} variant="main">{t`Findings`}</ButtonLink>
         </>
       }
     >
@@ -68,21 +65,17 @@ export function LessonRecord({ sittingId }: { sittingId: number }) {
         <div className="px-6">
           <Problem error={room.error} />
           <Empty
-            title="Nothing was asked together."
-            action={
-              <ButtonLink to={`/findings/${sittingId}`} variant="main">
-                Findings
-              </ButtonLink>
-            }
+            title={t`Nothing was asked together.`}
+            action={<ButtonLink to={`/findings/${sittingId}`} variant="main">{t`Findings`}</ButtonLink>}
           >
             {room.page.alone
-              ? "Everyone worked at their own pace; what they answered is in the findings."
-              : `${many(record.of, "student")} could have answered. Give the questions as homework, or ask them again.`}
+              ? t`Everyone worked at their own pace; what they answered is in the findings.`
+              : t`${plural(record.of, { one: "# student", other: "# students" })} could have answered. Give the questions as homework, or ask them again.`}
           </Empty>
         </div>
       ) : (
         <SplitPage
-          names={{ left: "Answers", right: question ? `Question ${question.number}` : "The whole lesson" }}
+          names={{ left: t`Answers`, right: question ? t`Question ${question.number}` : t`The whole lesson` }}
           left={
             <>
               <Problem error={room.error} />

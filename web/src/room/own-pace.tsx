@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Seats } from "../delivery/seats";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
@@ -15,23 +16,17 @@ export function OwnPace({ room, page, onWall }: { room: RoomInHand; page: Consol
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <span className="font-serif text-3xl font-semibold">{wall.done}</span>
         <span className="shrink-0 text-sm leading-tight text-graphite">
-          of {page.progress.length} handed in
+          {t`of ${page.progress.length} handed in`}
           <br />
-          {wall.here} here, each at their own pace
+          {t`${wall.here} here, each at their own pace`}
         </span>
-        <ProgressBar done={wall.done} of={page.progress.length} label="handed in" />
-        <Button variant="main" disabled={room.busy} onClick={() => room.act("gather")}>
-          Gather the class
-        </Button>
+        <ProgressBar done={wall.done} of={page.progress.length} label={t`handed in`} />
+        <Button variant="main" disabled={room.busy} onClick={() => room.act("gather")}>{t`Gather the class`}</Button>
       </div>
       <Seats list={page.progress} questions={page.questions} />
       <Region
-        name="On the wall now"
-        remark={
-          <Button variant="quiet" onClick={onWall}>
-            Open the wall window
-          </Button>
-        }
+        name={t`On the wall now`}
+        remark={<Button variant="quiet" onClick={onWall}>{t`Open the wall window`}</Button>}
       >
         <div className="mt-3 flex aspect-[16/9] max-h-[18rem] w-full flex-col border border-hairline bg-page">
           <WallView wall={wall} />

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { Button } from "../ui/button";
@@ -37,18 +39,18 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
     <>
       <Problem error={change.error} />
       <p className="py-2">
-        {page.connected.length > 0 ? `Connected: ${page.connected.join(", ")}. ` : "No receiver is connected. "}
-        {page.key && page.connected.length > 0 && !page.answers_here && "Pads answer in a lesson you started later. "}
-        Pad 1 belongs to desk 1, and so on, unless you say otherwise.
+        {page.connected.length > 0 ? t`Connected: ${page.connected.join(", ")}. ` : t`No receiver is connected. `}
+        {page.key && page.connected.length > 0 && !page.answers_here && t`Pads answer in a lesson you started later. `}
+        {t`Pad 1 belongs to desk 1, and so on, unless you say otherwise.`}
       </p>
       {page.pads.length > 0 && (
         <Table
-          caption="Response pads"
+          caption={t`Response pads`}
           heads={[
-            { label: "Pad", right: true },
-            { label: "At the desk of" },
-            { label: "Battery", right: true },
-            { label: "Last heard" },
+            { label: t`Pad`, right: true },
+            { label: t`At the desk of` },
+            { label: t`Battery`, right: true },
+            { label: t`Last heard` },
           ]}
         >
           {page.pads.map((line) => (
@@ -57,11 +59,11 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
               <Cell>
                 <Choice
                   low
-                  aria-label={`Desk of pad ${line.pad}`}
+                  aria-label={t`Desk of pad ${line.pad}`}
                   value={line.name ? (line.desk ?? "") : ""}
                   onChange={(event) => tie(line.pad, Number(event.target.value))}
                 >
-                  {!line.name && <option value="">nobody</option>}
+                  {!line.name && <option value="">{t`nobody`}</option>}
                   {line.name && line.desk !== null && (
                     <option value={line.desk}>
                       {line.desk} {line.name}
@@ -89,21 +91,21 @@ export function PadsTable({ sittingId }: { sittingId: number }) {
         </Table>
       )}
       {page.key && (
-        <Disclosure name="Connect a receiver">
+        <Disclosure name={t`Connect a receiver`}>
           <p className="py-2 text-sm">
             {page.port === null ? (
-              "The port for receivers is used by another program on this computer; start with --pads and another number."
+              t`The port for receivers is used by another program on this computer; start with --pads and another number.`
             ) : (
-              <>
+              <Trans>
                 The program at the receiver connects to{" "}
                 <strong>
                   {page.host}:{page.port}
                 </strong>{" "}
                 and gives the key <strong className="font-mono">{page.key}</strong>. It serves for all your lessons.
-              </>
+              </Trans>
             )}
           </p>
-          <Button onClick={newKey}>Make another key</Button>
+          <Button onClick={newKey}>{t`Make another key`}</Button>
         </Disclosure>
       )}
     </>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
@@ -5,10 +6,10 @@ import { Dialog } from "../ui/dialog";
 type By = Schemas["Practice"]["by"];
 
 const WAYS: { by: By; words: string; says: string }[] = [
-  { by: "device", words: "On devices", says: "answers come over the network, as from phones" },
-  { by: "pad", words: "With response pads", says: "a simulated receiver connects at the pads’ port" },
-  { by: "card", words: "With folded cards", says: "open the camera: it shows them holding their cards up" },
-  { by: "each", words: "A third of each", says: "as on the day half the phones are flat" },
+  { by: "device", words: t`On devices`, says: t`answers come over the network, as from phones` },
+  { by: "pad", words: t`With response pads`, says: t`a simulated receiver connects at the pads’ port` },
+  { by: "card", words: t`With folded cards`, says: t`open the camera: it shows them holding their cards up` },
+  { by: "each", words: t`A third of each`, says: t`as on the day half the phones are flat` },
 ];
 
 /** Simulated students, to rehearse a lesson with: how they are to answer. */
@@ -17,8 +18,8 @@ export function Practice({ onClose, onBring }: { onClose: () => void; onBring: (
     <Dialog
       open
       onClose={onClose}
-      title="Bring in a practice class"
-      says="Simulated students take the seats that are free and answer whatever you ask. How?"
+      title={t`Bring in a practice class`}
+      says={t`Simulated students take the seats that are free and answer whatever you ask. How?`}
     >
       <ul>
         {WAYS.map(({ by, words, says }) => (

@@ -1,8 +1,9 @@
+import { plural, t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { Bar } from "../ui/bar";
 import { Button } from "../ui/button";
 import { Region } from "../ui/split-page";
-import { many, percent, timeOf } from "../ui/words";
+import { percent, timeOf } from "../ui/words";
 import { Compared } from "./compared";
 
 type Props = { question: Schemas["QuestionRecord"]; onClose: () => void };
@@ -12,19 +13,17 @@ export function QuestionRounds({ question, onClose }: Props) {
   return (
     <>
       <div className="mb-3 flex items-baseline justify-between gap-3">
-        <p className="text-xs font-semibold tracking-[0.09em] text-graphite uppercase">Question {question.number}</p>
-        <Button variant="quiet" keyHint="W" onClick={onClose}>
-          Whole lesson
-        </Button>
+        <p className="text-xs font-semibold tracking-[0.09em] text-graphite uppercase">{t`Question ${question.number}`}</p>
+        <Button variant="quiet" keyHint="W" onClick={onClose}>{t`Whole lesson`}</Button>
       </div>
       <h2 className="mb-4 font-serif text-xl leading-tight font-semibold">
-        {question.words || "A quick question, asked aloud"}
+        {question.words || t`A quick question, asked aloud`}
       </h2>
       {question.rounds.map((round) => (
         <Region
           key={round.number}
-          name={question.rounds.length > 1 ? `Round ${round.number}` : "Answers"}
-          remark={`${many(round.answered, "answer")}${round.right === null || round.answered === 0 ? "" : `, ${percent(round.right / round.answered)} right`}`}
+          name={question.rounds.length > 1 ? t`Round ${round.number}` : t`Answers`}
+          remark={`${plural(round.answered, { one: "# answer", other: "# answers" })}${round.right === null || round.answered === 0 ? "" : t`, ${percent(round.right / round.answered)} right`}`}
         >
           <ul className="grid grid-cols-[auto_minmax(0,1fr)_auto_7rem] items-center gap-x-3 gap-y-1 pt-2 text-sm">
             {round.spread.map((row) => (
@@ -49,13 +48,13 @@ export function QuestionRounds({ question, onClose }: Props) {
 
 const WORDS: Record<string, string> = {
   stopped: "stopped",
-  reopened: "went on collecting",
-  spread: "spread shown",
-  answer: "answer shown",
+  reopened: t`went on collecting`,
+  spread: t`spread shown`,
+  answer: t`answer shown`,
 };
 
 /** “Asked 09:40, stopped, spread shown”: what was done with it, in order. */
 function history(round: Schemas["RoundRecord"]): string {
   const done = round.collected.flatMap((what) => WORDS[what] ?? []);
-  return [`Asked ${timeOf(round.asked_at)}`, ...done].join(", ");
+  return [t`Asked ${timeOf(round.asked_at)}`, ...done].join(", ");
 }

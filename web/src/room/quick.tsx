@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 
@@ -7,13 +8,13 @@ export function Quick({ onClose, onAsk }: { onClose: () => void; onAsk: (options
     <Dialog
       open
       onClose={onClose}
-      title="Quick question"
-      says="Ask it aloud. The wall and the devices show only letters; say which was right when you like."
+      title={t`Quick question`}
+      says={t`Ask it aloud. The wall and the devices show only letters; say which was right when you like.`}
     >
       <div className="flex flex-wrap gap-2">
         {[2, 3, 4, 5, 6].map((options) => (
           <Button key={options} variant={options === 4 ? "main" : "plain"} onClick={() => onAsk(options)}>
-            A to {String.fromCharCode(64 + options)}
+            {t`A to ${String.fromCharCode(64 + options)}`}
           </Button>
         ))}
       </div>

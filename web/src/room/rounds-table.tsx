@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import { percent } from "../ui/words";
 import type { RecordPage } from "./record-page";
@@ -11,12 +12,10 @@ export function RoundsTable({ record, chosen, onChoose }: Props) {
   return (
     <div className="overflow-x-auto">
       <table className="min-w-full border-separate border-spacing-0 text-sm">
-        <caption className="sr-only">Who answered what in which round</caption>
+        <caption className="sr-only">{t`Who answered what in which round`}</caption>
         <thead>
           <tr>
-            <th scope="col" className={`${stuck} w-44 text-left font-semibold text-graphite`}>
-              Student
-            </th>
+            <th scope="col" className={`${stuck} w-44 text-left font-semibold text-graphite`}>{t`Student`}</th>
             {record.questions.map((question) => (
               <th
                 key={question.ref}
@@ -27,7 +26,7 @@ export function RoundsTable({ record, chosen, onChoose }: Props) {
                 <button
                   type="button"
                   aria-pressed={question.ref === chosen}
-                  aria-label={`Question ${question.number}: ${question.words || "quick question"}`}
+                  aria-label={t`Question ${question.number}: ${question.words || t`quick question`}`}
                   onClick={() => onChoose(question.ref)}
                   className="min-h-8 w-full px-2.5 font-semibold hover:underline"
                 >
@@ -35,15 +34,14 @@ export function RoundsTable({ record, chosen, onChoose }: Props) {
                 </button>
               </th>
             ))}
-            <th scope="col" className="border-l border-hairline px-3 text-right font-semibold text-graphite">
-              in
-            </th>
+            <th
+              scope="col"
+              className="border-l border-hairline px-3 text-right font-semibold text-graphite"
+            >{t`in`}</th>
           </tr>
           {record.questions.some((question) => question.rounds.length > 1) && (
             <tr className="text-xs text-graphite">
-              <th scope="row" className={`${stuck} text-left font-normal`}>
-                round
-              </th>
+              <th scope="row" className={`${stuck} text-left font-normal`}>{t`round`}</th>
               {columns.map(({ question, round }, at) => (
                 <td key={`${question.ref} ${round.number}`} className={`px-1 text-center ${edge(at)}`}>
                   {round.number}
@@ -93,13 +91,13 @@ const stuck = "sticky left-0 z-10 bg-page py-1 pr-3";
 function Said({ cell }: { cell: Schemas["Cell"] }) {
   if (!cell.said)
     return (
-      <span className="text-graphite" role="img" aria-label="nothing given">
+      <span className="text-graphite" role="img" aria-label={t`nothing given`}>
         –
       </span>
     );
   if (cell.right)
     return (
-      <span className="text-teal" role="img" aria-label={`${cell.said}, right`}>
+      <span className="text-teal" role="img" aria-label={t`${cell.said}, right`}>
         ●
       </span>
     );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button } from "../ui/button";
 import { Choice, Field } from "../ui/field";
 import { Region } from "../ui/split-page";
@@ -22,7 +23,7 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
     onOrder(next);
   };
   return (
-    <Region name="The lesson">
+    <Region name={t`The lesson`}>
       <ol>
         {page.steps.map((step, at) => {
           const on = at + 1 === page.place;
@@ -39,20 +40,20 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
                 className="min-w-0 flex-1 truncate text-left enabled:hover:underline"
               >
                 <span className="mr-2 text-graphite">{at + 1}</span>
-                {step.kind === "page" && <span className="text-graphite">page: </span>}
-                {step.words || "without words"}
+                {step.kind === "page" && <span className="text-graphite">{t`page:`} </span>}
+                {step.words || t`without words`}
               </button>
               <span className="shrink-0 text-sm text-graphite">
                 {step.rounds > 1
-                  ? `asked ${step.rounds} times`
+                  ? t`asked ${step.rounds} times`
                   : step.rounds === 1
                     ? step.shown
-                      ? "done"
-                      : "asked"
+                      ? t`done`
+                      : t`asked`
                     : ""}
               </span>
               {(running || ahead) && at + 1 < page.steps.length && (
-                <Button variant="quiet" aria-label={`Later: step ${at + 1}`} onClick={() => swap(at)}>
+                <Button variant="quiet" aria-label={t`Later: step ${at + 1}`} onClick={() => swap(at)}>
                   ↓
                 </Button>
               )}
@@ -62,13 +63,13 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
       </ol>
       {(running || ahead) && !page.alone && (
         <div className="mt-4 max-w-56">
-          <Field label="Time for a question" hint="From the next one asked.">
+          <Field label={t`Time for a question`} hint={t`From the next one asked.`}>
             {(id) => (
               <Choice id={id} value={page.seconds} onChange={(event) => onSeconds(Number(event.target.value))}>
-                <option value={0}>until I stop</option>
+                <option value={0}>{t`until I stop`}</option>
                 {[15, 30, 45, 60, 90, 120, 180, 300].map((seconds) => (
                   <option key={seconds} value={seconds}>
-                    {seconds < 60 ? `${seconds} seconds` : `${seconds / 60} min`}
+                    {seconds < 60 ? t`${seconds} seconds` : t`${seconds / 60} min`}
                   </option>
                 ))}
               </Choice>

@@ -1,9 +1,9 @@
+import { plural, t } from "@lingui/core/macro";
 import { Fragment, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
 import { Region } from "../ui/split-page";
-import { many } from "../ui/words";
 import type { ConsolePage } from "./use-room";
 
 type Seat = Schemas["SeatNow"];
@@ -15,11 +15,11 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
   const question = page.wall.number > 0;
   const here = page.waiting.filter((seat) => seat.where !== "not joined");
   const notJoined = page.waiting.filter((seat) => seat.where === "not joined");
-  const remark = `${page.class_name} · ${page.wall.here} here${page.away.length ? `, ${page.away.length} away` : ""}`;
+  const remark = t`${page.class_name} · ${page.wall.here} here${page.away.length ? t`, ${page.away.length} away` : ""}`;
   return (
     <>
       {question && (
-        <Region name={`Still waiting for ${here.length}`} remark={remark}>
+        <Region name={t`Still waiting for ${here.length}`} remark={remark}>
           <ul>
             {here.map((seat) => (
               <li key={seat.seat} className="flex items-baseline gap-3 border-b border-hairline py-1.5">
@@ -29,18 +29,18 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
               </li>
             ))}
           </ul>
-          {here.length === 0 && <p className="py-3 text-graphite">Everyone who is here is in.</p>}
+          {here.length === 0 && <p className="py-3 text-graphite">{t`Everyone who is here is in.`}</p>}
         </Region>
       )}
       {(notJoined.length > 0 || !question) && (
-        <Region name={`Not here yet: ${notJoined.length}`} remark={question ? undefined : remark}>
+        <Region name={t`Not here yet: ${notJoined.length}`} remark={question ? undefined : remark}>
           <Names seats={notJoined} />
-          {notJoined.length === 0 && <p className="py-3 text-graphite">Everyone is here.</p>}
+          {notJoined.length === 0 && <p className="py-3 text-graphite">{t`Everyone is here.`}</p>}
         </Region>
       )}
       {page.letters.length > 0 && page.wall.collecting && page.waiting.length > 0 && (
         <p className="mb-5">
-          <Button onClick={() => setHelping(true)}>Answer for someone…</Button>
+          <Button onClick={() => setHelping(true)}>{t`Answer for someone…`}</Button>
         </p>
       )}
       {question && <WhoAnswered inside={page.inside} />}
@@ -48,8 +48,8 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
         <Dialog
           open
           onClose={() => setHelping(false)}
-          title="Answer for someone"
-          says="It is kept as entered by you. They can still change it on their own device."
+          title={t`Answer for someone`}
+          says={t`It is kept as entered by you. They can still change it on their own device.`}
         >
           <ul>
             {page.waiting.map((seat) => (
@@ -58,7 +58,7 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
                 {page.letters.map((letter) => (
                   <Button
                     key={letter}
-                    aria-label={`${letter} for ${seat.name}`}
+                    aria-label={t`${letter} for ${seat.name}`}
                     onClick={() => onAnswerFor(seat.seat, letter)}
                   >
                     {letter}
@@ -67,7 +67,7 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
               </li>
             ))}
           </ul>
-          {page.waiting.length === 0 && <p className="text-graphite">Everyone is in.</p>}
+          {page.waiting.length === 0 && <p className="text-graphite">{t`Everyone is in.`}</p>}
         </Dialog>
       )}
     </>
@@ -78,7 +78,7 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
 export function WhoAnswered({ inside }: { inside: Seat[] }) {
   if (inside.length === 0) return null;
   return (
-    <Region name={`In, ${inside.length}`} remark={sources(inside)}>
+    <Region name={t`In, ${inside.length}`} remark={sources(inside)}>
       <Names seats={inside} />
     </Region>
   );
@@ -101,12 +101,15 @@ function Names({ seats }: { seats: Seat[] }) {
   );
 }
 
-const NAMES: Record<string, string> = { device: "device", pad: "pad", card: "card", teacher: "by you" };
+const COUNTED: Record<string, (count: number) => string> = {
+  device: (count) => plural(count, { one: "# device", other: "# devices" }),
+  pad: (count) => plural(count, { one: "# pad", other: "# pads" }),
+  card: (count) => plural(count, { one: "# card", other: "# cards" }),
+  teacher: (count) => t`${count} by you`,
+};
 
 function sources(inside: Seat[]): string {
   const counts = new Map<string, number>();
   for (const { source } of inside) counts.set(source, (counts.get(source) ?? 0) + 1);
-  return [...counts]
-    .map(([source, count]) => (source === "teacher" ? `${count} by you` : many(count, NAMES[source] ?? source)))
-    .join(" · ");
+  return [...counts].map(([source, count]) => COUNTED[source]?.(count) ?? "").join(" · ");
 }

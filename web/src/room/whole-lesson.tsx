@@ -1,8 +1,9 @@
+import { plural, t } from "@lingui/core/macro";
 import { Button } from "../ui/button";
 import { PartChart } from "../ui/charts/part-chart";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
-import { dayOf, many, namesIn, percent } from "../ui/words";
+import { dayOf, namesIn, percent } from "../ui/words";
 import type { RecordPage } from "./record-page";
 
 type Props = { record: RecordPage; onChoose: (ref: string) => void; onBring: () => void };
@@ -20,7 +21,7 @@ export function WholeLesson({ record, onChoose, onBring }: Props) {
     <>
       <h2 className="mb-1 font-serif text-2xl leading-tight font-semibold">{opening(record)}</h2>
       <p className="mb-5">{moved(record)}</p>
-      <Region name="Answers along the lesson" remark={`of ${record.of}`}>
+      <Region name={t`Answers along the lesson`} remark={t`of ${record.of}`}>
         <PartChart
           most={record.of}
           points={asked.map(({ question, round }) => ({
@@ -30,33 +31,33 @@ export function WholeLesson({ record, onChoose, onBring }: Props) {
         />
         {dropped.length > 0 && (
           <p className="pb-1">
-            <strong className="text-ochre">◐ Dropped out:</strong>{" "}
-            {dropped.map((student) => `${student.name} after ${student.dropped_after}`).join(", ")}.
+            <strong className="text-ochre">{t`◐ Dropped out:`}</strong>{" "}
+            {dropped.map((student) => t`${student.name} after ${student.dropped_after}`).join(", ")}.
           </p>
         )}
-        {late.length > 0 && <p className="pb-1">Came late: {namesIn(late.map((student) => student.name))}</p>}
+        {late.length > 0 && <p className="pb-1">{t`Came late: ${namesIn(late.map((student) => student.name))}`}</p>}
         {never.length > 0 && (
-          <p className="pb-1">Here, and never answered: {namesIn(never.map((student) => student.name))}</p>
+          <p className="pb-1">{t`Here, and never answered: ${namesIn(never.map((student) => student.name))}`}</p>
         )}
       </Region>
       {again.length > 0 && (
-        <Region name="Asked again" remark="students right">
+        <Region name={t`Asked again`} remark={t`students right`}>
           <Table
-            caption="Questions that were asked again"
-            heads={[{ label: "Question" }, { label: "Before", right: true }, { label: "After", right: true }]}
+            caption={t`Questions that were asked again`}
+            heads={[{ label: t`Question` }, { label: t`Before`, right: true }, { label: t`After`, right: true }]}
           >
             {again.map(({ ref, number, words, compared }) => (
               <Row key={ref}>
                 <Cell>
                   <button type="button" className="text-left hover:underline" onClick={() => onChoose(ref)}>
                     <span className="mr-2 text-graphite">{number}</span>
-                    {words || "Quick question"}
+                    {words || t`Quick question`}
                   </button>
                 </Cell>
                 <Cell right>{compared?.right_before}</Cell>
                 <Cell right>
                   <span className="whitespace-nowrap">
-                    {compared?.right_after} of {compared?.students}
+                    {compared?.right_after} {t`of`} {compared?.students}
                   </span>
                 </Cell>
               </Row>
@@ -66,12 +67,9 @@ export function WholeLesson({ record, onChoose, onBring }: Props) {
       )}
       {record.beside.length > 0 && <Beside record={record} />}
       {record.over && (
-        <Region name="Into an earlier sitting">
-          <p className="py-2">
-            These answers can fill in or replace those of an earlier sitting of this test with {record.class_name}. You
-            see first what would change; both stay on record.
-          </p>
-          <Button onClick={onBring}>Look at it…</Button>
+        <Region name={t`Into an earlier sitting`}>
+          <p className="py-2">{t`These answers can fill in or replace those of an earlier sitting of this test with ${record.class_name}. You see first what would change; both stay on record.`}</p>
+          <Button onClick={onBring}>{t`Look at it…`}</Button>
         </Region>
       )}
     </>
@@ -79,8 +77,8 @@ export function WholeLesson({ record, onChoose, onBring }: Props) {
 }
 
 function opening({ came, of, dropped }: RecordPage): string {
-  const all = came === of ? `All ${of} took part` : `${came} of ${of} took part`;
-  return dropped > 0 ? `${all}, and ${dropped} dropped out.` : `${all}.`;
+  const all = came === of ? t`All ${of} took part` : t`${came} of ${of} took part`;
+  return dropped > 0 ? t`${all}, and ${dropped} dropped out.` : `${all}.`;
 }
 
 function moved({ questions }: RecordPage): string {
@@ -90,10 +88,10 @@ function moved({ questions }: RecordPage): string {
     0,
   );
   const again = questions.filter((question) => question.rounds.length > 1).length;
-  const first = `${many(questions.length, "question")}, ${many(rounds, "round")}.`;
+  const first = `${plural(questions.length, { one: "# question", other: "# questions" })}, ${plural(rounds, { one: "# round", other: "# rounds" })}.`;
   if (again === 0) return first;
-  if (gained === 0) return `${first} Asking again left as many right as before.`;
-  return `${first} Asking again brought ${many(Math.abs(gained), gained < 0 ? "fewer right answer" : "more right answer")}.`;
+  if (gained === 0) return t`${first} Asking again left as many right as before.`;
+  return t`${first} Asking again brought ${gained < 0 ? plural(-gained, { one: "# fewer right answer", other: "# fewer right answers" }) : plural(gained, { one: "# more right answer", other: "# more right answers" })}.`;
 }
 
 /** The same questions with other classes: share right at first, and at last where it was asked again. */
@@ -101,12 +99,12 @@ function Beside({ record }: { record: RecordPage }) {
   const lessons = [record, ...record.beside];
   const rows = record.questions.filter((question) => !question.quick);
   return (
-    <Region name="Other lessons of this test" remark="right at first → at last">
+    <Region name={t`Other lessons of this test`} remark={t`right at first → at last`}>
       <div className="overflow-x-auto">
         <Table
-          caption="Share right, lesson by lesson"
+          caption={t`Share right, lesson by lesson`}
           heads={[
-            { label: "Question" },
+            { label: t`Question` },
             ...lessons.map((lesson) => ({
               label: `${lesson.class_name}${lesson.held ? `, ${dayOf(lesson.held)}` : ""}`,
               right: true,

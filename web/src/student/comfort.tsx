@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useState } from "react";
 import type { SeatPage } from "./api";
 import { BigButton } from "./parts";
@@ -37,16 +39,20 @@ export type ComfortInHand = ReturnType<typeof useComfort>;
 export function ComfortPanel({ comfort, onClose }: { comfort: ComfortInHand; onClose: () => void }) {
   const at = SIZES.findIndex((size) => size >= comfort.size);
   return (
-    <section aria-label="How it looks" className="border-b border-hairline bg-page-2 px-4.5 py-4">
+    <section aria-label={t`How it looks`} className="border-b border-hairline bg-page-2 px-4.5 py-4">
       <div className="flex flex-wrap items-center gap-2.5">
         <BigButton disabled={at <= 0} onClick={() => comfort.set({ size: SIZES[at - 1] ?? 100 })}>
-          A−<span className="sr-only"> smaller text</span>
+          <Trans>
+            A−<span className="sr-only"> smaller text</span>
+          </Trans>
         </BigButton>
         <BigButton disabled={at >= SIZES.length - 1} onClick={() => comfort.set({ size: SIZES[at + 1] ?? 180 })}>
-          A+<span className="sr-only"> larger text</span>
+          <Trans>
+            A+<span className="sr-only"> larger text</span>
+          </Trans>
         </BigButton>
         <label className="flex min-h-12 items-center gap-2">
-          Ground
+          {t`Ground`}
           <select
             className="min-h-12 rounded-xs border border-edge/60 bg-page px-2"
             value={comfort.ground}
@@ -59,9 +65,7 @@ export function ComfortPanel({ comfort, onClose }: { comfort: ComfortInHand; onC
             ))}
           </select>
         </label>
-        <BigButton className="ml-auto" onClick={onClose}>
-          Done
-        </BigButton>
+        <BigButton className="ml-auto" onClick={onClose}>{t`Done`}</BigButton>
       </div>
     </section>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useState } from "react";
 import { join, namesToPick, pickName, type SeatPage } from "./api";
 import { Alert, BigButton, Sheet } from "./parts";
@@ -30,7 +31,7 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, for a code that came with the address
   useEffect(() => void lookForNames(code), []);
   return (
-    <Sheet title="Take your seat.">
+    <Sheet title={t`Take your seat.`}>
       <form
         className="mt-4"
         onSubmit={(event) => {
@@ -39,7 +40,7 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
         }}
       >
         <BigField
-          label="Code on the board"
+          label={t`Code on the board`}
           example="word-12"
           value={code}
           onChange={setCode}
@@ -47,26 +48,22 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
         />
         {names && (
           <fieldset className="mb-5">
-            <legend className="mb-2">Who are you?</legend>
+            <legend className="mb-2">{t`Who are you?`}</legend>
             <div className="flex flex-wrap gap-2">
               {names.map(({ seat, name, taken }) => (
                 <BigButton key={seat} disabled={busy || taken} onClick={() => void comeIn(pickName(code, seat))}>
                   {name}
-                  {taken && <span className="text-base font-normal"> is in</span>}
+                  {taken && <span className="text-base font-normal"> {t`is in`}</span>}
                 </BigButton>
               ))}
             </div>
           </fieldset>
         )}
-        <BigField label={names ? "Or your pass" : "Your pass"} example="word-123" value={pass} onChange={setPass} />
+        <BigField label={names ? t`Or your pass` : t`Your pass`} example="word-123" value={pass} onChange={setPass} />
         <Alert says={says} />
-        <BigButton look="main" type="submit" className="w-full" disabled={busy}>
-          Come in
-        </BigButton>
+        <BigButton look="main" type="submit" className="w-full" disabled={busy}>{t`Come in`}</BigButton>
       </form>
-      <p className="mt-6 text-base text-graphite">
-        The pass is the word and number on your slip. Capitals and the dash do not matter.
-      </p>
+      <p className="mt-6 text-base text-graphite">{t`The pass is the word and number on your slip. Capitals and the dash do not matter.`}</p>
     </Sheet>
   );
 }

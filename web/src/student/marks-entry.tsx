@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useState } from "react";
 import type { SeatPage } from "./api";
 import type { ComfortInHand } from "./comfort";
@@ -42,7 +44,7 @@ export function MarksEntry({ seat, paper, comfort, onSeat, onLook }: Props) {
       />
       <main className="flex-1 px-4.5 py-5">
         <h1 className="font-serif text-2xl leading-snug font-semibold">{paper.title}</h1>
-        <p className="mt-1 mb-3 text-graphite">Copy the marks from your marked paper.</p>
+        <p className="mt-1 mb-3 text-graphite">{t`Copy the marks from your marked paper.`}</p>
         <ul>
           {paper.items.map(
             ({ ref, item }) =>
@@ -66,8 +68,10 @@ export function MarksEntry({ seat, paper, comfort, onSeat, onLook }: Props) {
       </main>
       <footer className="sticky bottom-0 flex items-center justify-between gap-3 border-t border-hairline bg-page px-4.5 py-3.5">
         <span className="text-lg">
-          <strong className="font-serif text-2xl">{total}</strong> of {paper.total_marks}
-          {open.length > 0 && <span className="block text-base text-graphite">{open.length} still empty</span>}
+          <Trans>
+            <strong className="font-serif text-2xl">{total}</strong> of {paper.total_marks}
+          </Trans>
+          {open.length > 0 && <span className="block text-base text-graphite">{t`${open.length} still empty`}</span>}
         </span>
         <BigButton
           look="main"
@@ -78,7 +82,7 @@ export function MarksEntry({ seat, paper, comfort, onSeat, onLook }: Props) {
             setBusy(false);
           }}
         >
-          {open.length > 0 ? "Hand in with gaps" : "Hand in"}
+          {open.length > 0 ? t`Hand in with gaps` : t`Hand in`}
         </BigButton>
       </footer>
     </div>

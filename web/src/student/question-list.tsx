@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { SeatPage } from "./api";
 import { signOf, takesAnAnswer } from "./kinds";
@@ -25,7 +27,7 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn, canTakeBa
   const back = paper.items.filter((item) => given[item.ref]?.comeBack).map((item) => item.number);
   return (
     <>
-      <h2 className="font-serif text-2xl font-semibold">All {paper.items.length} questions</h2>
+      <h2 className="font-serif text-2xl font-semibold">{t`All ${paper.items.length} questions`}</h2>
       <ul className="mt-4 grid grid-cols-4 gap-2.5 sm:grid-cols-6">
         {paper.items.map((item) => {
           const answer = given[item.ref];
@@ -42,20 +44,20 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn, canTakeBa
                 className={`relative flex h-16 w-full flex-col items-center justify-center rounded-xs border ${here ? "border-2 border-iris" : "border-edge/60"} ${sign ? "bg-page-2" : ""}`}
               >
                 <span className="text-sm text-graphite">
-                  <span className="sr-only">Question </span>
+                  <span className="sr-only">{t`Question`} </span>
                   {item.number}
                 </span>
                 <span
                   className={`max-w-full truncate font-serif leading-none font-semibold ${sign.length > 3 ? "text-sm" : "text-xl"}`}
                 >
                   <span className="sr-only">
-                    {sign ? ": answered " : nothing ? ": no answer" : ": nothing to hand in"}
+                    {sign ? t`: answered ` : nothing ? t`: no answer` : t`: nothing to hand in`}
                   </span>
                   {sign || <span aria-hidden="true">{nothing}</span>}
                 </span>
                 {answer?.comeBack && (
                   <span className="absolute top-1 right-1.5 text-ochre">
-                    ◐<span className="sr-only">, to come back to</span>
+                    ◐<span className="sr-only">{t`, to come back to`}</span>
                   </span>
                 )}
               </button>
@@ -66,14 +68,18 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn, canTakeBa
       <div className="mt-6 text-lg">
         {open.length > 0 ? (
           <p>
-            No answer yet: <strong>{open.join(", ")}</strong>
+            <Trans>
+              No answer yet: <strong>{open.join(", ")}</strong>
+            </Trans>
           </p>
         ) : (
-          <p>Every question has an answer.</p>
+          <p>{t`Every question has an answer.`}</p>
         )}
         {back.length > 0 && (
           <p className="text-ochre">
-            ◐ You wanted to come back to: <strong>{back.join(", ")}</strong>
+            <Trans>
+              ◐ You wanted to come back to: <strong>{back.join(", ")}</strong>
+            </Trans>
           </p>
         )}
       </div>
@@ -88,10 +94,10 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn, canTakeBa
           setBusy(false);
         }}
       >
-        {open.length > 0 ? `Hand in with ${open.length} unanswered` : "Hand in"}
+        {open.length > 0 ? t`Hand in with ${open.length} unanswered` : t`Hand in`}
       </BigButton>
       <p className="mt-2 text-graphite">
-        {canTakeBack ? "You can take it back while the test is open." : "After that you cannot change your answers."}
+        {canTakeBack ? t`You can take it back while the test is open.` : t`After that you cannot change your answers.`}
       </p>
     </>
   );

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { Rich } from "../ui/rich";
 import { Answer } from "./kinds";
 import type { Question, Response } from "./kinds/types";
@@ -19,7 +20,7 @@ export function QuestionView({ question, of, response, onRespond, readAloud = fa
     <fieldset className="min-w-0">
       <legend className="contents">
         <span className="block text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
-          Question {number} of {of} · {item.marks} mark{item.marks === 1 ? "" : "s"}
+          {t`Question ${number} of ${of} · ${plural(item.marks, { one: "# mark", other: "# marks" })}`}
         </span>
         <span className="mt-2 block font-serif text-2xl leading-snug">
           <Rich html={item.stem} inline={!item.stem.startsWith("<")} className="whitespace-pre-line" />

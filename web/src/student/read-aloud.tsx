@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect } from "react";
 import { plain } from "../ui/rich";
 import type { Item } from "./kinds/types";
@@ -26,8 +27,6 @@ export function ReadAloud({ item }: { item: Item }) {
         speechSynthesis.cancel();
         speechSynthesis.speak(new SpeechSynthesisUtterance(wordsOf(item)));
       }}
-    >
-      Read it to me
-    </button>
+    >{t`Read it to me`}</button>
   );
 }

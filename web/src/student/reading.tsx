@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Rich } from "../ui/rich";
 import type { Page, Section, Stimulus } from "./steps";
 
@@ -19,10 +20,7 @@ export function SectionHead({ section }: { section: Section }) {
     <div className="mb-6 border-b border-hairline pb-4">
       {section.title && <h2 className="font-serif text-2xl font-semibold">{section.title}</h2>}
       {section.choose && (
-        <p className="mt-1 font-semibold">
-          Answer {section.choose} of the {count} questions {section.first} to {section.last}. If you answer more, the
-          first {section.choose} count.
-        </p>
+        <p className="mt-1 font-semibold">{t`Answer ${section.choose} of the ${count} questions ${section.first} to ${section.last}. If you answer more, the first ${section.choose} count.`}</p>
       )}
       <Rich html={section.instructions} className="mt-1 text-lg" />
     </div>
@@ -32,7 +30,7 @@ export function SectionHead({ section }: { section: Section }) {
 /** The passage or picture that a question is about. */
 export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
   return (
-    <section aria-label={stimulus.title || "What the questions are about"} className="border-l-2 border-edge pl-4">
+    <section aria-label={stimulus.title || t`What the questions are about`} className="border-l-2 border-edge pl-4">
       {stimulus.title && <h3 className="mb-1 font-serif text-xl font-semibold">{stimulus.title}</h3>}
       <Rich html={stimulus.body} className="font-serif text-lg leading-relaxed" />
     </section>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
 import { clock, useLeft, useTimeUp } from "../ui/countdown";
@@ -68,10 +70,10 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
   if (!room) return null;
   if (room.stage === "joining" || room.stage === "over" || room.stage === "paused")
     return (
-      <Sheet title={room.stage === "paused" ? "One moment." : `Welcome, ${seat.student}.`}>
+      <Sheet title={room.stage === "paused" ? t`One moment.` : t`Welcome, ${seat.student}.`}>
         <p className="mb-1 text-base text-graphite">{seat.title}</p>
-        <p>{room.stage === "joining" ? "You are in. The first question comes up here." : "Look at your teacher."}</p>
-        {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
+        <p>{room.stage === "joining" ? t`You are in. The first question comes up here.` : t`Look at your teacher.`}</p>
+        {lost && <p className="mt-4 text-ochre">{t`◐ No connection just now. This page looks again by itself.`}</p>}
       </Sheet>
     );
   // The end of the time shows at once, whenever the server's word of it arrives.
@@ -110,7 +112,7 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
         )}
       </main>
       <footer className="sticky bottom-0 flex items-baseline justify-between border-t border-hairline bg-page px-4.5 py-3.5 text-lg">
-        <span>{room.asked_so_far > 0 && `${room.right_so_far} of ${room.asked_so_far} right so far`}</span>
+        <span>{room.asked_so_far > 0 && t`${room.right_so_far} of ${room.asked_so_far} right so far`}</span>
         {room.stage === "asking" && left !== null && (
           <strong className={left <= 10 ? "text-clay" : ""}>{clock(left)}</strong>
         )}
@@ -122,18 +124,20 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
 type OutcomeProps = { room: StudentRoom; given: boolean; arrived: boolean; timeUp: boolean };
 
 function Outcome({ room, given, arrived, timeUp }: OutcomeProps) {
-  const end = given ? (arrived ? " Your answer is in." : " Your answer has not arrived yet; it is being sent.") : "";
+  const end = given ? (arrived ? t` Your answer is in.` : " Your answer has not arrived yet; it is being sent.") : "";
   if (room.stage === "answer" && room.key)
     return (
       <div role="status" className="mt-5 text-xl">
         {room.right !== null && (
           <p className={`font-semibold ${room.right ? "text-teal" : "text-clay"}`}>
-            {room.right ? "✓ Right." : "◆ Not right."}
+            {room.right ? t`✓ Right.` : t`◆ Not right.`}
           </p>
         )}
         {!room.right && (
           <p>
-            The answer: <strong>{room.key}</strong>
+            <Trans>
+              The answer: <strong>{room.key}</strong>
+            </Trans>
           </p>
         )}
       </div>
@@ -141,25 +145,25 @@ function Outcome({ room, given, arrived, timeUp }: OutcomeProps) {
   if (timeUp)
     return (
       <p role="status" className="mt-4 text-graphite">
-        The time is over.{end}
+        {t`The time is over.${end}`}
       </p>
     );
   if (room.stage === "asking")
     return room.round > 1 && !given ? (
-      <p className="mt-4 text-graphite">Asked again: choose what you think now.</p>
+      <p className="mt-4 text-graphite">{t`Asked again: choose what you think now.`}</p>
     ) : null;
   return (
     <p role="status" className="mt-4 text-graphite">
-      Your teacher has stopped collecting.{end}
+      {t`Your teacher has stopped collecting.${end}`}
     </p>
   );
 }
 
 function Kept({ lost, unsent, given }: { lost: boolean; unsent: boolean; given: boolean }) {
-  const words = lost ? "◐ no connection: it is kept here" : unsent ? "keeping…" : given ? "your answer is in ✓" : "";
+  const words = lost ? t`◐ no connection: it is kept here` : unsent ? t`keeping…` : given ? t`your answer is in ✓` : "";
   return (
     <span role="status" className={lost ? "text-ochre" : "text-graphite"}>
-      {lost && !unsent ? "◐ no connection" : words}
+      {lost && !unsent ? t`◐ no connection` : words}
     </span>
   );
 }

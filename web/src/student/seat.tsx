@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
 import { Rich } from "../ui/rich";
@@ -7,9 +9,11 @@ import { useComfort } from "./comfort";
 import { Join } from "./join";
 import { Alert, BigButton, Sheet } from "./parts";
 import { useOnlyTab } from "./use-only-tab";
-import { Working } from "./working";
 
 // A device meets one of these only; the others are not fetched.
+/** The paper's part comes while one types the code: what one sees first need not wait for it. */
+const paperPart = () => import("./working");
+const Working = lazy(async () => ({ default: (await paperPart()).Working }));
 const InTheRoom = lazy(async () => ({ default: (await import("./room")).InTheRoom }));
 const MarksEntry = lazy(async () => ({ default: (await import("./marks-entry")).MarksEntry }));
 
@@ -46,6 +50,10 @@ export function Seat() {
     }
   }, []);
   useEffect(() => void look(), [look]);
+  useEffect(() => {
+    // Not there yet is no harm: it is asked for again when it is needed.
+    paperPart().catch(() => {});
+  }, []);
   // What comes with a nudge is for the lesson that is on; a class full of devices need not ask where they are as well.
   useNudges(seat ? "/ws/seat" : null, (shown) => {
     if (!shown) void look();
@@ -57,14 +65,16 @@ export function Seat() {
     return () => clearInterval(timer);
   }, [seat?.stage, look]);
   useEffect(() => {
-    document.title = seat ? `${seat.title} · Verso Mark` : "Join · Verso Mark";
+    document.title = seat ? t`${seat.title} · Verso Mark` : t`Join · Verso Mark`;
   }, [seat]);
 
   const comfort = useComfort(seat?.needs);
   const { mine, take } = useOnlyTab(seat?.stage === "working" ? seat.seat : undefined);
 
   if (seat === undefined)
-    return lost ? <Sheet title="No connection.">Check the network. This page looks again by itself.</Sheet> : null;
+    return lost ? (
+      <Sheet title={t`No connection.`}>{t`Check the network. This page looks again by itself.`}</Sheet>
+    ) : null;
   if (seat === null) return <Join onSeat={settle} />;
   const forget = async () => {
     await leave();
@@ -74,15 +84,15 @@ export function Seat() {
     return (
       <>
         <div className="mx-auto max-w-xl bg-page px-6 pt-6">
-          <Alert says="Your teacher sent this device back from the door. Give the code and your own pass." />
+          <Alert says={t`Your teacher sent this device back from the door. Give the code and your own pass.`} />
         </div>
         <Join onSeat={settle} />
       </>
     );
   if (!mine)
     return (
-      <Sheet title="It is open in another tab.">
-        <p>So that nothing gets mixed up, you work in one of them only. Everything you answered is kept.</p>
+      <Sheet title={t`It is open in another tab.`}>
+        <p>{t`So that nothing gets mixed up, you work in one of them only. Everything you answered is kept.`}</p>
         <p className="mt-8">
           <BigButton
             look="main"
@@ -92,9 +102,7 @@ export function Seat() {
               take();
               void look();
             }}
-          >
-            Go on in this one
-          </BigButton>
+          >{t`Go on in this one`}</BigButton>
         </p>
       </Sheet>
     );
@@ -111,7 +119,11 @@ export function Seat() {
       </Suspense>
     );
   if (seat.stage === "working" && seat.paper)
-    return <Working key={seat.seat} seat={seat} paper={seat.paper} comfort={comfort} onSeat={settle} onLook={look} />;
+    return (
+      <Suspense fallback={null}>
+        <Working key={seat.seat} seat={seat} paper={seat.paper} comfort={comfort} onSeat={settle} onLook={look} />
+      </Suspense>
+    );
   if (seat.stage === "at the door") return <AtTheDoor seat={seat} onLeave={forget} />;
   const { title, says } = { ...MESSAGES[seat.stage], ...(seat.marks_only && MARKS_ONLY[seat.stage]) };
   return (
@@ -119,43 +131,42 @@ export function Seat() {
       <p className="mb-1 text-base text-graphite">{seat.title}</p>
       <p>
         {seat.ended_by_time && seat.stage === "handed in"
-          ? "Your time is over. What you answered is with your teacher."
+          ? t`Your time is over. What you answered is with your teacher.`
           : says}
       </p>
-      {lost && <p className="mt-4 text-ochre">◐ No connection just now. This page looks again by itself.</p>}
+      {lost && <p className="mt-4 text-ochre">{t`◐ No connection just now. This page looks again by itself.`}</p>}
       {seat.stage === "handed in" && seat.rules.attempts_left > 0 && (
-        <p className="mt-4 text-base text-graphite">
-          You may try it again, from the beginning. Then the new attempt counts, and no longer this one.
-        </p>
+        <p className="mt-4 text-base text-graphite">{t`You may try it again, from the beginning. Then the new attempt counts, and no longer this one.`}</p>
       )}
       {seat.own_page && ["handed in", "closed"].includes(seat.stage) && (
         <p className="mt-4">
-          {seat.released ? "Results are out: yours stands on " : "When your teacher releases results, yours stands on "}
-          <a className="font-semibold text-iris underline" href={seat.own_page}>
-            your own page
-          </a>
-          . You open it with your pass.
+          {seat.released ? t`Results are out.` : t`Your result comes when your teacher releases it.`}{" "}
+          <Trans>
+            It stands on{" "}
+            <a className="font-semibold text-iris underline" href={seat.own_page}>
+              your own page
+            </a>
+            . You open it with your pass.
+          </Trans>
         </p>
       )}
       {seat.stage === "handed in" && <NextPart key={seat.seat} onSeat={settle} />}
       <p className="mt-8 flex flex-wrap gap-2.5">
         {seat.stage === "elsewhere" && (
-          <BigButton look="main" onClick={async () => settle(await goOnHere())}>
-            Go on with this device
-          </BigButton>
+          <BigButton look="main" onClick={async () => settle(await goOnHere())}>{t`Go on with this device`}</BigButton>
         )}
         {seat.stage === "handed in" && seat.rules.attempts_left > 0 && (
-          <BigButton onClick={() => beginAgain().then(settle, look)}>
-            Try it again ({seat.rules.attempts_left} left)
-          </BigButton>
+          <BigButton
+            onClick={() => beginAgain().then(settle, look)}
+          >{t`Try it again (${seat.rules.attempts_left} left)`}</BigButton>
         )}
         {seat.stage === "handed in" && seat.rules.take_back && !seat.ended_by_time && (
-          <BigButton onClick={() => takeBack().then(settle, look)}>Take it back and go on</BigButton>
+          <BigButton onClick={() => takeBack().then(settle, look)}>{t`Take it back and go on`}</BigButton>
         )}
         <BigButton onClick={forget}>
           {["handed in", "closed", "locked", "elsewhere"].includes(seat.stage)
-            ? "Leave this device"
-            : `I am not ${seat.student}`}
+            ? t`Leave this device`
+            : t`I am not ${seat.student}`}
         </BigButton>
       </p>
     </Sheet>
@@ -169,10 +180,14 @@ function NextPart({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
   if (!title) return null;
   return (
     <p className="mt-6 border-l-2 border-iris bg-iris-wash px-4 py-3">
-      It goes on with <strong className="font-serif">{title}</strong>.
-      <BigButton look="main" className="mt-3 block" onClick={() => goToNext().then(onSeat, () => setTitle(""))}>
-        Go on
-      </BigButton>
+      <Trans>
+        It goes on with <strong className="font-serif">{title}</strong>.
+      </Trans>
+      <BigButton
+        look="main"
+        className="mt-3 block"
+        onClick={() => goToNext().then(onSeat, () => setTitle(""))}
+      >{t`Go on`}</BigButton>
     </p>
   );
 }
@@ -181,53 +196,52 @@ function NextPart({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
 function AtTheDoor({ seat, onLeave }: { seat: SeatPage; onLeave: () => void }) {
   const { aids } = seat.rules;
   return (
-    <Sheet title={`You are at the door, ${namesIn([seat.student])}`}>
+    <Sheet title={t`You are at the door, ${namesIn([seat.student])}`}>
       <p className="mb-1 text-base text-graphite">{seat.title}</p>
-      <p>Your teacher lets you in. Read this until then.</p>
+      <p>{t`Your teacher lets you in. Read this until then.`}</p>
       <Rich html={seat.instructions} className="mt-5 border-l-2 border-hairline pl-4 font-serif" />
       {seat.seconds_left !== null && seat.seconds_left < 86_400 && (
-        <p className="mt-4">Your time begins when you are let in.</p>
+        <p className="mt-4">{t`Your time begins when you are let in.`}</p>
       )}
-      {aids.length > 0 && <p className="mt-4">You may use {aids.join(", ")}.</p>}
+      {aids.length > 0 && <p className="mt-4">{t`You may use ${aids.join(", ")}.`}</p>}
       <p className="mt-4 text-base text-graphite">{RECORDED}</p>
       <p className="mt-8">
-        <BigButton onClick={onLeave}>I am not {seat.student}</BigButton>
+        <BigButton onClick={onLeave}>{t`I am not ${seat.student}`}</BigButton>
       </p>
     </Sheet>
   );
 }
 
-const RECORDED =
-  "Your answers, which question you are at, and when you leave this page and for how long are recorded for your teacher.";
+const RECORDED = t`Your answers, which question you are at, and when you leave this page and for how long are recorded for your teacher.`;
 
 const MESSAGES: Record<SeatPage["stage"], { title: string; says: string }> = {
-  "at the door": { title: "You are at the door, NAME.", says: "Your teacher lets you in." },
+  "at the door": { title: t`You are at the door, NAME.`, says: t`Your teacher lets you in.` },
   elsewhere: {
-    title: "You are on another device, NAME.",
-    says: "You went on with another device, so this one is set aside. What it had not sent yet is kept here.",
+    title: t`You are on another device, NAME.`,
+    says: t`You went on with another device, so this one is set aside. What it had not sent yet is kept here.`,
   },
-  "sent back": { title: "Not this seat.", says: "Give the code and your own pass." },
+  "sent back": { title: t`Not this seat.`, says: t`Give the code and your own pass.` },
   waiting: {
-    title: "Welcome, NAME.",
-    says: "The test begins when your teacher opens it. You can put this device down until then.",
+    title: t`Welcome, NAME.`,
+    says: t`The test begins when your teacher opens it. You can put this device down until then.`,
   },
-  working: { title: "One moment, NAME.", says: "Your questions are on their way." },
+  working: { title: t`One moment, NAME.`, says: t`Your questions are on their way.` },
   paused: {
-    title: "Paused.",
-    says: "Your teacher has paused the test. Everything you answered is kept. It goes on by itself.",
+    title: t`Paused.`,
+    says: t`Your teacher has paused the test. Everything you answered is kept. It goes on by itself.`,
   },
-  "handed in": { title: "Handed in.", says: "Thank you. Your answers are with your teacher." },
-  locked: { title: "Locked.", says: "Your teacher has locked this test. What you gave is kept." },
-  closed: { title: "This test is closed.", says: "Your teacher has ended it. What you answered is kept." },
+  "handed in": { title: t`Handed in.`, says: t`Thank you. Your answers are with your teacher.` },
+  locked: { title: t`Locked.`, says: t`Your teacher has locked this test. What you gave is kept.` },
+  closed: { title: t`This test is closed.`, says: t`Your teacher has ended it. What you answered is kept.` },
 };
 
 /** The same where it is marks of one's own paper that are entered. */
 const MARKS_ONLY: Partial<typeof MESSAGES> = {
   waiting: {
-    title: "Welcome, NAME.",
-    says: "You can enter the marks of your paper when your teacher says so.",
+    title: t`Welcome, NAME.`,
+    says: t`You can enter the marks of your paper when your teacher says so.`,
   },
-  paused: { title: "Entry is closed.", says: "What you have entered is kept. If it opens again, you go on here." },
-  "handed in": { title: "Handed in.", says: "Thank you. Your marks are with your teacher." },
-  closed: { title: "Entry is closed.", says: "All marks are in. What you entered is kept." },
+  paused: { title: t`Entry is closed.`, says: t`What you have entered is kept. If it opens again, you go on here.` },
+  "handed in": { title: t`Handed in.`, says: t`Thank you. Your marks are with your teacher.` },
+  closed: { title: t`Entry is closed.`, says: t`All marks are in. What you entered is kept.` },
 };

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import { durationOf } from "../ui/words";
 import type { SeatPage } from "./api";
@@ -23,7 +24,7 @@ export function TimeLeft({ seat, onUp }: { seat: SeatPage; onUp: () => void }) {
     <button
       type="button"
       aria-pressed={hidden}
-      title={hidden ? "Show the time left" : "Hide the time left"}
+      title={hidden ? t`Show the time left` : t`Hide the time left`}
       onClick={() => {
         localStorage.setItem("verso.time.hidden", hidden ? "0" : "1");
         setHidden(!hidden);
@@ -32,11 +33,11 @@ export function TimeLeft({ seat, onUp }: { seat: SeatPage; onUp: () => void }) {
     >
       {shown ? (
         <>
-          <span className="sr-only">time left: </span>
+          <span className="sr-only">{t`time left:`} </span>
           {durationOf(left)}
         </>
       ) : (
-        <span className="font-normal text-graphite">show time</span>
+        <span className="font-normal text-graphite">{t`show time`}</span>
       )}
     </button>
   );

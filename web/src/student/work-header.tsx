@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { SeatPage } from "./api";
 import { type ComfortInHand, ComfortPanel } from "./comfort";
@@ -25,19 +26,17 @@ export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp }: Props)
           <TimeLeft seat={seat} onUp={onTimeUp} />
           <button
             type="button"
-            aria-label="How it looks"
+            aria-label={t`How it looks`}
             aria-expanded={looks}
             onClick={() => setLooks(!looks)}
             className="min-h-8 font-serif text-lg font-semibold"
-          >
-            Aa
-          </button>
+          >{t`Aa`}</button>
         </span>
       </div>
       {looks && <ComfortPanel comfort={comfort} onClose={() => setLooks(false)} />}
       <div
         role="progressbar"
-        aria-label="answered"
+        aria-label={t`answered`}
         aria-valuenow={done}
         aria-valuemin={0}
         aria-valuemax={of}
@@ -52,10 +51,10 @@ export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp }: Props)
 function DeliveryNote({ outbox }: { outbox: Outbox }) {
   const count = outbox.waiting.length;
   const words = {
-    kept: "all answers kept ✓",
-    sending: "keeping…",
-    waiting: `◐ no connection: ${count} kept here`,
-    refused: `◐ ${count} not taken yet`,
+    kept: t`all answers kept ✓`,
+    sending: t`keeping…`,
+    waiting: t`◐ no connection: ${count} kept here`,
+    refused: t`◐ ${count} not taken yet`,
   }[outbox.delivery];
   return (
     <span

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Rich } from "../ui/rich";
 import type { SeatPage } from "./api";
@@ -94,13 +95,13 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
         <h1 className="sr-only">{paper.title}</h1>
         {seat.returned_with && (
           <p className="mb-5 border-l-2 border-iris bg-iris-wash px-4 py-3 text-lg">
-            <strong className="block text-base">Your teacher gave this back to you:</strong>
+            <strong className="block text-base">{t`Your teacher gave this back to you:`}</strong>
             {seat.returned_with}
           </p>
         )}
         {formula_sheet && (
           <details className="mb-5 border-l-2 border-edge bg-page-2 px-4 py-2">
-            <summary className="min-h-8 font-semibold">Formula sheet</summary>
+            <summary className="min-h-8 font-semibold">{t`Formula sheet`}</summary>
             <Rich html={formula_sheet} className="py-2 font-serif text-lg whitespace-pre-line" />
           </details>
         )}
@@ -135,19 +136,19 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
         <span className="flex gap-[min(0.625rem,2vw)]">
           {!all_at_once && going_back && (
             <>
-              <BigButton disabled={at === 0 || listing} onClick={() => go(at - 1)}>
-                Back
-              </BigButton>
+              <BigButton disabled={at === 0 || listing} onClick={() => go(at - 1)}>{t`Back`}</BigButton>
               <BigButton aria-expanded={listing} onClick={() => setListing(!listing)}>
-                {listing ? `To ${"question" in step ? step.question.number : "the page"}` : `All ${paper.items.length}`}
+                {listing
+                  ? t`To ${"question" in step ? step.question.number : t`the page`}`
+                  : t`All ${paper.items.length}`}
               </BigButton>
             </>
           )}
         </span>
-        {!going_back && !listing && <span className="self-center text-graphite">You cannot come back.</span>}
+        {!going_back && !listing && <span className="self-center text-graphite">{t`You cannot come back.`}</span>}
         {!listing && !all_at_once && (
           <BigButton look="main" onClick={() => (last ? setListing(true) : go(at + 1))}>
-            {last ? "Review" : "Next"}
+            {last ? t`Review` : t`Next`}
           </BigButton>
         )}
       </footer>
@@ -186,7 +187,7 @@ function AskedQuestion({ step: { question, section, stimulus }, of, given, seat,
                 checked={given?.comeBack ?? false}
                 onChange={(event) => onSet({ comeBack: event.target.checked })}
               />
-              Come back to this one
+              {t`Come back to this one`}
             </label>
           )}
         </div>

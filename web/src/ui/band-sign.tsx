@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 export type Band = "secure" | "nearly" | "not yet";
 
 const LOOKS: Record<Band, { sign: string; colour: string }> = {
@@ -11,7 +12,7 @@ export function BandSign({ band, words = false }: { band: Band | null; words?: b
   if (!band)
     return (
       <span className="text-graphite">
-        –<span className="sr-only">too little to say</span>
+        –<span className="sr-only">{t`too little to say`}</span>
       </span>
     );
   const { sign, colour } = LOOKS[band];

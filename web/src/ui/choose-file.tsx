@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useRef } from "react";
 import { Button } from "./button";
 
@@ -13,7 +14,7 @@ type Props = {
 };
 
 /** The button that takes a file of this computer. */
-export function ChooseFile({ label, accept, hint, several, words = "Choose a file", look = "main", onFile }: Props) {
+export function ChooseFile({ label, accept, hint, several, words = t`Choose a file`, look = "main", onFile }: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <div className="mb-3 flex items-center gap-3">

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import { Problem } from "./field";
 import { timeOf } from "./words";
@@ -59,7 +60,7 @@ export function useKeeping<T>(value: T, save: (value: T) => Promise<unknown>): K
 
 export function KeptNote({ keeping }: { keeping: Keeping }) {
   if (keeping.state === "failed") return <Problem error={keeping.error} />;
-  const words = { still: "", changed: "keeping…", kept: keeping.at ? `kept ${timeOf(keeping.at)}` : "" };
+  const words = { still: "", changed: t`keeping…`, kept: keeping.at ? t`kept ${timeOf(keeping.at)}` : "" };
   return (
     <span role="status" className="text-sm text-graphite">
       {words[keeping.state]}

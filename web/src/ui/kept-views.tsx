@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
@@ -12,7 +13,7 @@ export function KeptViews() {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button onClick={() => setOpen(true)}>Views</Button>
+      <Button onClick={() => setOpen(true)}>{t`Views`}</Button>
       {open && <Views onClose={() => setOpen(false)} />}
     </>
   );
@@ -36,15 +37,22 @@ function Views({ onClose }: { onClose: () => void }) {
     onSuccess: (all) => client.setQueryData(["views"], all),
   });
   return (
-    <Dialog open onClose={onClose} title="Views" says="A view is a page with its order, its filters and its columns.">
+    <Dialog
+      open
+      onClose={onClose}
+      title={t`Views`}
+      says={t`A view is a page with its order, its filters and its columns.`}
+    >
       <Problem error={found.error ?? keep.error ?? remove.error} />
       {found.data?.map((one) => (
         <Line
           key={one.id}
           action={
-            <Button variant="quiet" aria-label={`take away ${one.name}`} onClick={() => remove.mutate(one.id)}>
-              take away
-            </Button>
+            <Button
+              variant="quiet"
+              aria-label={t`take away ${one.name}`}
+              onClick={() => remove.mutate(one.id)}
+            >{t`take away`}</Button>
           }
         >
           <button
@@ -59,7 +67,7 @@ function Views({ onClose }: { onClose: () => void }) {
           </button>
         </Line>
       ))}
-      {found.data?.length === 0 && <p className="py-2 text-graphite">No view is kept yet.</p>}
+      {found.data?.length === 0 && <p className="py-2 text-graphite">{t`No view is kept yet.`}</p>}
       <form
         className="mt-4"
         onSubmit={(event) => {
@@ -67,14 +75,12 @@ function Views({ onClose }: { onClose: () => void }) {
           keep.mutate();
         }}
       >
-        <Field label="Keep what is shown now as">
+        <Field label={t`Keep what is shown now as`}>
           {(id) => (
             <TextInput id={id} required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
           )}
         </Field>
-        <Button type="submit" variant="main" disabled={keep.isPending}>
-          Keep the view
-        </Button>
+        <Button type="submit" variant="main" disabled={keep.isPending}>{t`Keep the view`}</Button>
       </form>
     </Dialog>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import Image from "@tiptap/extension-image";
 import Subscript from "@tiptap/extension-subscript";
 import Superscript from "@tiptap/extension-superscript";
@@ -140,21 +141,21 @@ function Tools({ editor, line, onPicture }: ToolsProps) {
       // Laid over the line above, so that nothing moves under the pointer when the field is entered or left.
       className={`absolute right-0 bottom-full z-10 max-w-full flex-wrap items-center justify-end gap-0.5 border border-hairline bg-page px-1 ${state.focused || state.picture ? "flex" : "hidden group-focus-within:flex"}`}
     >
-      <Tool says="Bold" on={state.bold} onPress={() => run().toggleBold().run()} icon={Bold} />
-      <Tool says="Italic" on={state.italic} onPress={() => run().toggleItalic().run()} icon={Italic} />
-      <Tool says="Subscript" on={state.subscript} onPress={() => run().toggleSubscript().run()} icon={Lower} />
-      <Tool says="Superscript" on={state.superscript} onPress={() => run().toggleSuperscript().run()} icon={Raise} />
+      <Tool says={t`Bold`} on={state.bold} onPress={() => run().toggleBold().run()} icon={Bold} />
+      <Tool says={t`Italic`} on={state.italic} onPress={() => run().toggleItalic().run()} icon={Italic} />
+      <Tool says={t`Subscript`} on={state.subscript} onPress={() => run().toggleSubscript().run()} icon={Lower} />
+      <Tool says={t`Superscript`} on={state.superscript} onPress={() => run().toggleSuperscript().run()} icon={Raise} />
       {!line && (
         <>
-          <Tool says="List" on={state.bulletList} onPress={() => run().toggleBulletList().run()} icon={List} />
+          <Tool says={t`List`} on={state.bulletList} onPress={() => run().toggleBulletList().run()} icon={List} />
           <Tool
-            says="Numbered list"
+            says={t`Numbered list`}
             on={state.orderedList}
             onPress={() => run().toggleOrderedList().run()}
             icon={ListOrdered}
           />
           <Tool
-            says="Table"
+            says={t`Table`}
             on={state.table}
             onPress={() => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run()}
             icon={TableIcon}
@@ -163,12 +164,12 @@ function Tools({ editor, line, onPicture }: ToolsProps) {
       )}
       {onPicture && (
         <>
-          <Tool says="Picture" on={state.picture} onPress={() => file.current?.click()} icon={ImagePlus} />
+          <Tool says={t`Picture`} on={state.picture} onPress={() => file.current?.click()} icon={ImagePlus} />
           <input
             ref={file}
             type="file"
             accept="image/*"
-            aria-label="Choose a picture"
+            aria-label={t`Choose a picture`}
             className="hidden"
             onChange={(event) => {
               const chosen = event.target.files?.[0];
@@ -178,34 +179,24 @@ function Tools({ editor, line, onPicture }: ToolsProps) {
           />
         </>
       )}
-      <span className="mx-2 text-xs text-graphite">formulas: $I = U/R$</span>
+      <span className="mx-2 text-xs text-graphite">{t`formulas: $I = U/R$`}</span>
       {state.table && (
         <span className="flex w-full flex-wrap gap-0.5">
-          <Tool says="Row below" onPress={() => run().addRowAfter().run()}>
-            + row
-          </Tool>
-          <Tool says="Column after" onPress={() => run().addColumnAfter().run()}>
-            + column
-          </Tool>
-          <Tool says="Take out the row" onPress={() => run().deleteRow().run()}>
-            − row
-          </Tool>
-          <Tool says="Take out the column" onPress={() => run().deleteColumn().run()}>
-            − column
-          </Tool>
-          <Tool says="Take out the table" onPress={() => run().deleteTable().run()}>
-            − table
-          </Tool>
+          <Tool says={t`Row below`} onPress={() => run().addRowAfter().run()}>{t`+ row`}</Tool>
+          <Tool says={t`Column after`} onPress={() => run().addColumnAfter().run()}>{t`+ column`}</Tool>
+          <Tool says={t`Take out the row`} onPress={() => run().deleteRow().run()}>{t`− row`}</Tool>
+          <Tool says={t`Take out the column`} onPress={() => run().deleteColumn().run()}>{t`− column`}</Tool>
+          <Tool says={t`Take out the table`} onPress={() => run().deleteTable().run()}>{t`− table`}</Tool>
         </span>
       )}
       {state.picture && (
         <div className="flex w-full items-center gap-2 pt-1 text-sm">
-          <span className="shrink-0 text-graphite">What the picture shows</span>
+          <span className="shrink-0 text-graphite">{t`What the picture shows`}</span>
           <TextInput
-            aria-label="What the picture shows"
+            aria-label={t`What the picture shows`}
             value={state.alt}
             maxLength={500}
-            placeholder="for students who cannot see it"
+            placeholder={t`for students who cannot see it`}
             onChange={(event) => editor.commands.updateAttributes("image", { alt: event.target.value })}
           />
         </div>

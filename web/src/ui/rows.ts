@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+
 const FORMULA = /^[=+\-@\t\r]/;
 
 /** A table as comma separated values for a spreadsheet; what begins like a formula is text there, a number is a number. */
@@ -52,11 +54,15 @@ type Identity = { family_name: string; given_name: string; number: string; desk:
 /** The table with family name, given name, number and desk in front, where its rows are about students. */
 export function withIdentities(table: ShownTable, known: Record<string, Identity>): ShownTable {
   if (!table.who?.some((line) => known[line])) return table;
-  const desk = !table.heads.includes("Desk");
+  const desk = !table.heads.includes(t`Desk`);
   const rows = table.rows.map((row, at) => {
     const one = known[table.who?.[at] ?? ""];
     const own = one ? [one.family_name, one.given_name, one.number] : ["", "", ""];
     return [...own, ...(desk ? [one ? String(one.desk) : ""] : []), ...row];
   });
-  return { ...table, heads: ["Family name", "Given name", "Number", ...(desk ? ["Desk"] : []), ...table.heads], rows };
+  return {
+    ...table,
+    heads: [t`Family name`, t`Given name`, t`Number`, ...(desk ? [t`Desk`] : []), ...table.heads],
+    rows,
+  };
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation } from "@tanstack/react-query";
 import { type RefObject, useState } from "react";
 import { api, read, type Schemas } from "../api/client";
@@ -21,13 +22,13 @@ type Props = {
 };
 
 const FORMATS = [
-  ["xlsx", "Workbook", "XLSX, with filters and colours", "xlsx"],
-  ["ods", "Workbook, open format", "ODS", "ods"],
-  ["docx", "Document to go on with", "DOCX", "docx"],
-  ["pdf", "Document to hand out", "PDF", "pdf"],
-  ["text", "Plain text", "TXT", "txt"],
-  ["xml", "For another program", "XML", "xml"],
-  ["zip", "All of it in parts", "ZIP", "zip"],
+  ["xlsx", t`Workbook`, t`XLSX, with filters and colours`, "xlsx"],
+  ["ods", t`Workbook, open format`, "ODS", "ods"],
+  ["docx", t`Document to go on with`, "DOCX", "docx"],
+  ["pdf", t`Document to hand out`, "PDF", "pdf"],
+  ["text", t`Plain text`, "TXT", "txt"],
+  ["xml", t`For another program`, "XML", "xml"],
+  ["zip", t`All of it in parts`, "ZIP", "zip"],
 ] as const;
 type Kind = (typeof FORMATS)[number][0];
 const FOR_PROGRAMS: ReadonlySet<Kind> = new Set(["xlsx", "ods", "xml"]);
@@ -77,12 +78,12 @@ export function SaveView({ name, of, rows, file, more }: Props) {
   return (
     <>
       <Menu
-        trigger={<Button disabled={busy}>{busy ? "Writing…" : "Save"}</Button>}
+        trigger={<Button disabled={busy}>{busy ? t`Writing…` : t`Save`}</Button>}
         choices={[
-          { name: "Picture to print", says: "SVG", onChoose: () => picture("svg") },
-          { name: "Picture to paste", says: "PNG", onChoose: () => picture("png") },
+          { name: t`Picture to print`, says: "SVG", onChoose: () => picture("svg") },
+          { name: t`Picture to paste`, says: "PNG", onChoose: () => picture("png") },
           {
-            name: "Table",
+            name: t`Table`,
             says: "CSV",
             onChoose: () => (file ? location.assign(file("csv")) : table.mutate()),
           },
@@ -91,9 +92,9 @@ export function SaveView({ name, of, rows, file, more }: Props) {
             says,
             onChoose: () => (file ? location.assign(file(kind)) : write.mutate({ kind, ending })),
           })),
-          ...(file ? [{ name: "For a program", says: "JSON", onChoose: () => location.assign(file("json")) }] : []),
+          ...(file ? [{ name: t`For a program`, says: "JSON", onChoose: () => location.assign(file("json")) }] : []),
           ...(more ? [{ name: more.name, says: more.says, onChoose: () => location.assign(more.address) }] : []),
-          { name: "Print the page", onChoose: () => setTimeout(print) },
+          { name: t`Print the page`, onChoose: () => setTimeout(print) },
         ]}
       />
       {error && (

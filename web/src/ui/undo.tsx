@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Toast } from "radix-ui";
 import { createContext, type ReactNode, useCallback, useContext, useState } from "react";
 import { Button } from "./button";
@@ -11,7 +12,7 @@ export const useSay = () => useContext(Notes);
 
 export function UndoProvider({ children }: { children: ReactNode }) {
   const [note, setNote] = useState<Note | null>(null);
-  const say = useCallback<Say>((says, undo, action = "Undo") => setNote({ id: Date.now(), says, undo, action }), []);
+  const say = useCallback<Say>((says, undo, action = t`Undo`) => setNote({ id: Date.now(), says, undo, action }), []);
   return (
     <Notes.Provider value={say}>
       <Toast.Provider duration={8000} swipeDirection="down">

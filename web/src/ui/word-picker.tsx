@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { type ReactNode, useState } from "react";
 import { Button } from "./button";
 import { Field, TextInput } from "./field";
@@ -30,7 +31,7 @@ export function WordPicker({ label, words, known, onChange, hint }: Props) {
               <Button
                 variant="quiet"
                 className="min-h-0!"
-                aria-label={`Take off ${word}`}
+                aria-label={t`Take off ${word}`}
                 onClick={() => onChange(words.filter((other) => other !== word))}
               >
                 ×

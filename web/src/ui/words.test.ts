@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { spreadLabels } from "./charts/labels";
-import { amount, durationOf, figure, many, momentOf, namesIn, percent } from "./words";
+import { amount, durationOf, figure, listed, momentOf, namesIn, percent } from "./words";
 
 describe("figures in words", () => {
   it("prints coefficients without a leading zero and marks with one", () => {
@@ -13,11 +13,7 @@ describe("figures in words", () => {
     ]);
     expect([amount(0.82), amount(-1.5), amount(undefined)]).toEqual(["0.8", "−1.5", "–"]);
     expect([percent(0.456), percent(-0.27), percent(-0.001), percent(null)]).toEqual(["46%", "−27%", "0%", "–"]);
-    expect([many(1, "student"), many(2, "student"), many(0, "match", "matches")]).toEqual([
-      "1 student",
-      "2 students",
-      "0 matches",
-    ]);
+    expect([listed(["3"]), listed(["3", "5"]), listed(["3", "5", "7"])]).toEqual(["3", "3 and 5", "3, 5 and 7"]);
   });
 });
 

@@ -1,7 +1,11 @@
-const clock = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
-const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
-const shortDay = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
-const longDay = new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long" });
+import { plural, t } from "@lingui/core/macro";
+import { locales } from "../language/locales";
+
+const locale = locales();
+const clock = new Intl.DateTimeFormat(locale, { hour: "2-digit", minute: "2-digit" });
+const day = new Intl.DateTimeFormat(locale, { day: "numeric", month: "short" });
+const shortDay = new Intl.DateTimeFormat(locale, { weekday: "short", day: "numeric", month: "short" });
+const longDay = new Intl.DateTimeFormat(locale, { weekday: "long", day: "numeric", month: "long" });
 
 export const timeOf = (at: string | Date) => clock.format(new Date(at));
 export const dayOf = (at: string | Date) => day.format(new Date(at));
@@ -22,17 +26,22 @@ export function durationOf(length: number | null | undefined): string {
   const seconds = Math.round(length);
   if (seconds < 3600) return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
   const minutes = Math.floor(seconds / 60);
-  return minutes < 48 * 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${Math.floor(minutes / 1440)} days`;
+  return minutes < 48 * 60
+    ? t`${Math.floor(minutes / 60)} h ${minutes % 60} min`
+    : plural(Math.floor(minutes / 1440), { one: "# day", other: "# days" });
 }
 
 /** The beginning of a text that is too long for its place, up to the end of a word. */
 export const begun = (text: string, most: number) =>
   text.length <= most ? text : `${text.slice(0, most).replace(/\s+\S*$/, "")}…`;
 
+const list = new Intl.ListFormat(locale, { type: "conjunction" });
 /** `3`, `3 and 5`, `3, 5 and 7`. */
-export const listed = (words: string[]) => words.join(", ").replace(/, ([^,]*)$/, " and $1");
+export const listed = (words: string[]) => list.format(words);
 
-export const many = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
+const choice = new Intl.ListFormat(locale, { type: "disjunction" });
+/** `A`, `A or B`. */
+export const either = (words: string[]) => choice.format(words);
 
 /** Names as the end of a sentence; a short name brings its own full stop. */
 export const namesIn = (names: string[]) => names.join(", ").replace(/\.*$/, ".");
@@ -40,14 +49,19 @@ export const namesIn = (names: string[]) => names.join(", ").replace(/\.*$/, "."
 /** Whose: “Varga’s”, “Mills’”. */
 export const nameIn = (name: string) => `${name}${/s$/i.test(name) ? "’" : "’s"}`;
 
+const point = new Intl.NumberFormat(locale).formatToParts(0.5).find((part) => part.type === "decimal")?.value ?? ".";
+
 /** A number of marks: `0.8`, `−1.5`, a dash where there is none. */
 export function amount(value: number | null | undefined, places = 1): string {
   if (value === null || value === undefined) return "–";
   const text = Math.abs(value).toFixed(places);
-  return value < 0 && Number(text) !== 0 ? `−${text}` : text;
+  return (value < 0 && Number(text) !== 0 ? `−${text}` : text).replace(".", point);
 }
 
-/** A coefficient as statisticians print it: `.29`, `−.08`, `1.25`, a dash where there is none. */
+/**
+ * A coefficient as statisticians print it: `.29`, `−.08`, `1.25`, a dash where there is none. The nought is left out
+ * where a point is written; after a comma the trade keeps it.
+ */
 export const figure = (value: number | null | undefined, places = 2) =>
   amount(value, places).replace(/^(−?)0\./, "$1.");
 

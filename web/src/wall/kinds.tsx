@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { type ComponentType, useEffect, useRef } from "react";
 import type { Item } from "../student/kinds/types";
 import { setGaps } from "../ui/gap-text";
@@ -34,12 +35,12 @@ const SHOWN: { [K in Item["kind"]]: ComponentType<{ item: ItemOf<K> }> } = {
         style={{ aspectRatio: item.ratio }}
       />
     ) : null,
-  numeric: () => <Aside>Answer on your device.</Aside>,
-  short_text: () => <Aside>Answer on your device.</Aside>,
-  expression: () => <Aside>Answer on your device.</Aside>,
-  written: () => <Aside>Answer on your device.</Aside>,
-  file: () => <Aside>To be handed in, not here.</Aside>,
-  performance: () => <Aside>Nothing to write: show it.</Aside>,
+  numeric: () => <Aside>{t`Answer on your device.`}</Aside>,
+  short_text: () => <Aside>{t`Answer on your device.`}</Aside>,
+  expression: () => <Aside>{t`Answer on your device.`}</Aside>,
+  written: () => <Aside>{t`Answer on your device.`}</Aside>,
+  file: () => <Aside>{t`To be handed in, not here.`}</Aside>,
+  performance: () => <Aside>{t`Nothing to write: show it.`}</Aside>,
   marks_only: () => null,
 };
 

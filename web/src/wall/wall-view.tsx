@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useAddress } from "../api/address";
 import type { Schemas } from "../api/client";
 import { Bar } from "../ui/bar";
@@ -17,12 +19,14 @@ export function WallView({ wall }: { wall: Wall }) {
     <div className="flex min-h-0 flex-1 flex-col gap-[2.5%] p-[3.5%] [container-type:size]">
       <div className="flex items-baseline justify-between gap-[3%] text-[max(0.75rem,2.4cqw)] leading-tight">
         <span className="text-graphite">
-          {wall.number > 0 ? `Question ${wall.number} of ${wall.of}` : wall.title}
-          {wall.round > 1 && `, asked again`}
+          {wall.number > 0 ? t`Question ${wall.number} of ${wall.of}` : wall.title}
+          {wall.round > 1 && t`, asked again`}
         </span>
         {!["joining", "alone", "over"].includes(wall.stage) && (
           <span className="font-serif">
-            join at <strong>{host}/join</strong> with <strong className="whitespace-nowrap">{wall.code}</strong>
+            <Trans>
+              join at <strong>{host}/join</strong> with <strong className="whitespace-nowrap">{wall.code}</strong>
+            </Trans>
           </span>
         )}
       </div>
@@ -41,8 +45,8 @@ function Body({ wall }: { wall: Wall }) {
   if (wall.stage === "over")
     return (
       <div>
-        <p className="text-[1.6em] font-semibold">That was it.</p>
-        <p className="text-graphite">Thank you for your answers.</p>
+        <p className="text-[1.6em] font-semibold">{t`That was it.`}</p>
+        <p className="text-graphite">{t`Thank you for your answers.`}</p>
       </div>
     );
   if (wall.stage === "joining" || wall.stage === "alone")
@@ -50,18 +54,22 @@ function Body({ wall }: { wall: Wall }) {
       <div className="flex flex-wrap items-center gap-[1.2em]">
         <img
           src={`/api/v1/sittings/${wall.sitting}/door.svg`}
-          alt={`Code for cameras that leads to ${host}/join with ${wall.code}`}
+          alt={t`Code for cameras that leads to ${host}/join with ${wall.code}`}
           className="size-[9em] border border-hairline bg-[#fff]"
         />
         <p>
-          join at
+          {t`join at`}
           <br />
-          <strong className="text-[1.4em]">{host}/join</strong>
+          <strong className="text-[1.4em]">{t`${host}/join`}</strong>
           <br />
-          with <strong className="text-[1.4em] whitespace-nowrap">{wall.code}</strong>
+          <Trans>
+            with <strong className="text-[1.4em] whitespace-nowrap">{wall.code}</strong>
+          </Trans>
           <br />
           <span className="text-graphite">
-            {wall.stage === "alone" ? `Each at your own pace: ${wall.done} of ${wall.here} done` : `${wall.here} here`}
+            {wall.stage === "alone"
+              ? t`Each at your own pace: ${wall.done} of ${wall.here} done`
+              : t`${wall.here} here`}
           </span>
         </p>
       </div>
@@ -99,7 +107,7 @@ function Body({ wall }: { wall: Wall }) {
 function Spread({ wall, rows }: { wall: Wall; rows: Schemas["SpreadRow"][] }) {
   // The whole class is the full width, so that a bar says how many of them, whatever the others chose.
   const whole = Math.max(1, wall.here, wall.inside, ...rows.map((row) => row.students));
-  if (rows.length === 0) return <p className="text-graphite">No answers were given.</p>;
+  if (rows.length === 0) return <p className="text-graphite">{t`No answers were given.`}</p>;
   return (
     <>
       <ul className="grid grid-cols-[auto_minmax(0,1.4fr)_auto_minmax(4em,1fr)] items-center gap-x-[0.7em] gap-y-[0.3em] text-[0.9em]">
@@ -127,13 +135,13 @@ function Foot({ wall }: { wall: Wall }) {
   return (
     <div className="flex flex-wrap items-baseline justify-between gap-x-[3%] text-[max(0.75rem,2.4cqw)] leading-tight">
       <span>
-        <strong>{wall.inside}</strong> <span className="text-graphite">of {wall.here} in</span>
+        <strong>{wall.inside}</strong> <span className="text-graphite">{t`of ${wall.here} in`}</span>
         {wall.names && wall.names.length > 0 && <span className="ml-[1em] text-graphite">{wall.names.join(", ")}</span>}
       </span>
       {wall.collecting && left !== 0 ? (
         left !== null && <strong className={left <= 10 ? "text-clay" : ""}>{clock(left)}</strong>
       ) : (
-        <span className="text-graphite">collecting has stopped</span>
+        <span className="text-graphite">{t`collecting has stopped`}</span>
       )}
     </div>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, read } from "../api/client";
 import { useNudges } from "../api/nudges";
@@ -31,11 +32,11 @@ export function WallWindow() {
   }, [look]);
   useNudges(`/ws/sittings/${sittingId}`, look);
   useEffect(() => {
-    if (wall) document.title = `${wall.title} · wall · Verso Mark`;
+    if (wall) document.title = t`${wall.title} · wall · Verso Mark`;
   }, [wall]);
   return (
     <main className="flex h-dvh flex-col bg-page">
-      <h1 className="sr-only">{wall?.title ?? "Wall"}</h1>
+      <h1 className="sr-only">{wall?.title ?? t`Wall`}</h1>
       {wall && <WallView wall={wall} />}
       {says && (
         <p role="alert" className="absolute bottom-2 left-3 text-graphite">

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../../api/client";
 import { Checkbox } from "../../ui/checkbox";
 import { ByRubricFields, CountField } from "./rubric";
@@ -8,27 +9,27 @@ export function WrittenEditor({ content, onChange }: EditorProps<ContentOf<"writ
     <>
       <div className="grid gap-x-6 sm:grid-cols-3">
         <CountField
-          label="Least words"
+          label={t`Least words`}
           max={5000}
           value={content.least_words}
           onChange={(least_words) => onChange({ ...content, least_words })}
         />
         <CountField
-          label="Most words"
-          hint="0 for no limit"
+          label={t`Most words`}
+          hint={t`0 for no limit`}
           max={10_000}
           value={content.most_words}
           onChange={(most_words) => onChange({ ...content, most_words })}
         />
         <CountField
-          label="Lines on paper"
+          label={t`Lines on paper`}
           max={60}
           value={content.lines}
           onChange={(lines) => onChange({ ...content, lines: Math.max(1, lines) })}
         />
       </div>
       <Checkbox
-        label="students may use bold, lists and tables"
+        label={t`students may use bold, lists and tables`}
         checked={content.formatting}
         onChange={(formatting) => onChange({ ...content, formatting })}
       />
@@ -41,7 +42,7 @@ type FileKind = Schemas["FileTask"]["file_kinds"][number];
 const FILES: Record<FileKind, string> = {
   pdf: "PDF",
   picture: "pictures",
-  text: "text and office documents",
+  text: t`text and office documents`,
   sheet: "spreadsheets",
   slides: "presentations",
   sound: "sound",
@@ -52,7 +53,7 @@ export function FileEditor({ content, onChange }: EditorProps<ContentOf<"file">>
   return (
     <>
       <fieldset className="mb-3">
-        <legend className="mb-1 text-sm font-semibold">Students may hand in</legend>
+        <legend className="mb-1 text-sm font-semibold">{t`Students may hand in`}</legend>
         <div className="flex flex-wrap gap-x-5">
           {(Object.entries(FILES) as [FileKind, string][]).map(([kind, words]) => (
             <Checkbox
@@ -73,13 +74,13 @@ export function FileEditor({ content, onChange }: EditorProps<ContentOf<"file">>
       </fieldset>
       <div className="grid gap-x-6 sm:grid-cols-3">
         <CountField
-          label="Most files"
+          label={t`Most files`}
           max={10}
           value={content.most_files}
           onChange={(most_files) => onChange({ ...content, most_files: Math.max(1, most_files) })}
         />
         <CountField
-          label="Most MB a file"
+          label={t`Most MB a file`}
           max={50}
           value={content.most_megabytes}
           onChange={(most_megabytes) => onChange({ ...content, most_megabytes: Math.max(1, most_megabytes) })}
@@ -95,8 +96,8 @@ export function PerformanceEditor({ content, onChange }: EditorProps<ContentOf<"
     <>
       <div className="grid gap-x-6 sm:grid-cols-3">
         <CountField
-          label="Minutes for each student"
-          hint="0 where it does not matter"
+          label={t`Minutes for each student`}
+          hint={t`0 where it does not matter`}
           max={120}
           value={content.minutes}
           onChange={(minutes) => onChange({ ...content, minutes })}

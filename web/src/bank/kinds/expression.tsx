@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
 import { Field, TextInput } from "../../ui/field";
@@ -14,8 +15,8 @@ export function ExpressionEditor({ content, onChange }: EditorProps<Expression>)
     <>
       <div className="grid gap-x-6 sm:grid-cols-2">
         <Field
-          label="The key"
-          hint="As students type it: 2x(y + 1), a^2/3, sqrt(2). Anything of the same value is right."
+          label={t`The key`}
+          hint={t`As students type it: 2x(y + 1), a^2/3, sqrt(2). Anything of the same value is right.`}
         >
           {(id) => (
             <TextInput
@@ -27,7 +28,10 @@ export function ExpressionEditor({ content, onChange }: EditorProps<Expression>)
             />
           )}
         </Field>
-        <Field label="Names of more than one letter" hint="Apart by spaces: Rtot Ieff. Letters like e go here too.">
+        <Field
+          label={t`Names of more than one letter`}
+          hint={t`Apart by spaces: Rtot Ieff. Letters like e go here too.`}
+        >
           {(id) => (
             <TextInput
               id={id}
@@ -38,39 +42,39 @@ export function ExpressionEditor({ content, onChange }: EditorProps<Expression>)
         </Field>
       </div>
       <Checkbox
-        label="letters stand for positive numbers, so that √(x²) is x"
+        label={t`letters stand for positive numbers, so that √(x²) is x`}
         checked={content.positive}
         onChange={(positive) => set({ positive })}
       />
       <fieldset className="my-4">
-        <legend className="mb-2 text-sm font-semibold">Wrong answers that show an idea</legend>
+        <legend className="mb-2 text-sm font-semibold">{t`Wrong answers that show an idea`}</legend>
         {content.wrong.map((wrong, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a wrong answer has no name but its place
           <div key={at} className="mb-2">
             <div className="flex items-center gap-2">
               <TextInput
-                aria-label={`Wrong answer ${at + 1}`}
+                aria-label={t`Wrong answer ${at + 1}`}
                 className="font-serif"
                 maxLength={200}
                 value={wrong.formula}
                 onChange={(event) => set({ wrong: changedAt(content.wrong, at, { formula: event.target.value }) })}
               />
               <TakeOut
-                what={`wrong answer ${at + 1}`}
+                what={t`wrong answer ${at + 1}`}
                 onTake={() => set({ wrong: content.wrong.filter((_, other) => other !== at) })}
               />
             </div>
             <IdeaNote
-              label={`What wrong answer ${at + 1} shows`}
+              label={t`What wrong answer ${at + 1} shows`}
               value={wrong.idea_note}
               onChange={(idea_note) => set({ wrong: changedAt(content.wrong, at, { idea_note }) })}
             />
           </div>
         ))}
         {content.wrong.length < 8 && (
-          <Button onClick={() => set({ wrong: [...content.wrong, { formula: "", idea_note: "" }] })}>
-            Add a wrong answer
-          </Button>
+          <Button
+            onClick={() => set({ wrong: [...content.wrong, { formula: "", idea_note: "" }] })}
+          >{t`Add a wrong answer`}</Button>
         )}
       </fieldset>
     </>

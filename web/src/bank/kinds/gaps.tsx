@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useId } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
@@ -23,12 +24,12 @@ export function GapsEditor({ content, onChange }: EditorProps<ContentOf<"gaps">>
   return (
     <>
       <Field
-        label="The text with its gaps"
-        hint={`Write [${next ?? "a"}] where a gap is to be: The current in a series circuit is the [a] everywhere.`}
+        label={t`The text with its gaps`}
+        hint={t`Write [${next ?? "a"}] where a gap is to be: The current in a series circuit is the [a] everywhere.`}
       >
         {() => (
           <RichField
-            label="The text with its gaps"
+            label={t`The text with its gaps`}
             className="font-serif"
             value={content.text}
             onPicture={keepPictureAddress}
@@ -44,9 +45,7 @@ export function GapsEditor({ content, onChange }: EditorProps<ContentOf<"gaps">>
         <Button
           className="-mt-2 mb-4"
           onClick={() => onChange({ ...content, text: withGap(content.text, next), gaps: [...gaps, blankGap(next)] })}
-        >
-          Add gap {next} at the end
-        </Button>
+        >{t`Add gap ${next} at the end`}</Button>
       )}
       {gaps.map((gap) => (
         <GapFields key={gap.name} gap={gap} onChange={setGap} />
@@ -66,12 +65,12 @@ function GapFields({ gap, onChange }: { gap: Gap; onChange: (gap: Gap) => void }
   return (
     <fieldset className="mb-4 border-l-2 border-hairline pl-3">
       <legend className="flex items-baseline gap-4 py-1 text-sm">
-        <strong>Gap {gap.name}</strong>
+        <strong>{t`Gap ${gap.name}`}</strong>
         <Button
           variant="quiet"
           onClick={() => onChange({ ...gap, choices: listed ? [] : [blank(), blank(), blank()], key: null })}
         >
-          {listed ? "let them type it" : "give a list to pick from"}
+          {listed ? t`let them type it` : t`give a list to pick from`}
         </Button>
       </legend>
       {listed ? (
@@ -86,7 +85,7 @@ function GapFields({ gap, onChange }: { gap: Gap; onChange: (gap: Gap) => void }
               />
               <div className="min-w-0 flex-1">
                 <TextInput
-                  aria-label={`Gap ${gap.name}, word ${at + 1}`}
+                  aria-label={t`Gap ${gap.name}, word ${at + 1}`}
                   className="font-serif"
                   maxLength={300}
                   value={choice.text}
@@ -96,7 +95,7 @@ function GapFields({ gap, onChange }: { gap: Gap; onChange: (gap: Gap) => void }
                 />
                 {gap.key !== choice.id && (
                   <IdeaNote
-                    label={`What word ${at + 1} in gap ${gap.name} shows`}
+                    label={t`What word ${at + 1} in gap ${gap.name} shows`}
                     value={choice.idea_note}
                     onChange={(idea_note) =>
                       onChange({ ...gap, choices: changed(gap.choices, choice.id, { idea_note }) })
@@ -106,7 +105,7 @@ function GapFields({ gap, onChange }: { gap: Gap; onChange: (gap: Gap) => void }
               </div>
               {gap.choices.length > 2 && (
                 <TakeOut
-                  what={`word ${at + 1}`}
+                  what={t`word ${at + 1}`}
                   onTake={() =>
                     onChange({
                       ...gap,
@@ -119,13 +118,13 @@ function GapFields({ gap, onChange }: { gap: Gap; onChange: (gap: Gap) => void }
             </div>
           ))}
           {gap.choices.length < 10 && (
-            <Button onClick={() => onChange({ ...gap, choices: [...gap.choices, blank()] })}>Add a word</Button>
+            <Button onClick={() => onChange({ ...gap, choices: [...gap.choices, blank()] })}>{t`Add a word`}</Button>
           )}
         </>
       ) : (
         <WordingFields
           value={gap.wording}
-          of={` of gap ${gap.name}`}
+          of={t` of gap ${gap.name}`}
           onChange={(wording) => onChange({ ...gap, wording })}
         />
       )}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { ComponentType } from "react";
 import { FileEditor, PerformanceEditor, WrittenEditor } from "./by-rubric";
 import { ExpressionEditor } from "./expression";
@@ -23,26 +24,26 @@ const line = () => ({ id: newId(), text: "" });
 /** What each kind of item brings to the bank: its name, an empty one, and its editor. The one place that knows them all. */
 export const KINDS: { [K in Content["kind"]]: Kind<ContentOf<K>> } = {
   single_choice: {
-    name: "Single choice",
-    says: "one of the options is right",
+    name: t`Single choice`,
+    says: t`one of the options is right`,
     blank: () => ({ kind: "single_choice", ...shared(), options: four(), key: null }),
     Editor: SingleChoiceEditor,
   },
   several_answers: {
-    name: "Several answers",
-    says: "any number of the options are right",
+    name: t`Several answers`,
+    says: t`any number of the options are right`,
     blank: () => ({ kind: "several_answers", ...shared(2), options: four(), keys: [], credit: "all" }),
     Editor: SeveralAnswersEditor,
   },
   true_false: {
-    name: "True or false",
-    says: "one statement to judge",
+    name: t`True or false`,
+    says: t`one statement to judge`,
     blank: () => ({ kind: "true_false", ...shared(), key: null, idea_note: "" }),
     Editor: TrueFalseEditor,
   },
   numeric: {
-    name: "Numeric",
-    says: "a value, with or without its unit",
+    name: t`Numeric`,
+    says: t`a value, with or without its unit`,
     blank: () => ({
       kind: "numeric",
       ...shared(),
@@ -58,20 +59,20 @@ export const KINDS: { [K in Content["kind"]]: Kind<ContentOf<K>> } = {
     Editor: NumericEditor,
   },
   short_text: {
-    name: "Short text",
-    says: "a word or a few, typed",
+    name: t`Short text`,
+    says: t`a word or a few, typed`,
     blank: () => ({ kind: "short_text", ...shared(), wording: blankWording() }),
     Editor: ShortTextEditor,
   },
   gaps: {
-    name: "Gaps in a text",
-    says: "words typed or picked from a list",
+    name: t`Gaps in a text`,
+    says: t`words typed or picked from a list`,
     blank: () => ({ kind: "gaps", ...shared(2), text: "", gaps: [], credit: "each" }),
     Editor: GapsEditor,
   },
   matching: {
-    name: "Matching",
-    says: "each row with its partner",
+    name: t`Matching`,
+    says: t`each row with its partner`,
     blank: () => ({
       kind: "matching",
       ...shared(3),
@@ -82,26 +83,26 @@ export const KINDS: { [K in Content["kind"]]: Kind<ContentOf<K>> } = {
     Editor: MatchingEditor,
   },
   ordering: {
-    name: "Ordering",
-    says: "entries put in their right order",
+    name: t`Ordering`,
+    says: t`entries put in their right order`,
     blank: () => ({ kind: "ordering", ...shared(2), entries: [line(), line(), line(), line()], credit: "pairs" }),
     Editor: OrderingEditor,
   },
   expression: {
-    name: "Algebraic expression",
-    says: "right when it is equal in value",
+    name: t`Algebraic expression`,
+    says: t`right when it is equal in value`,
     blank: () => ({ kind: "expression", ...shared(), key: "", names: [], positive: false, wrong: [] }),
     Editor: ExpressionEditor,
   },
   picture_point: {
-    name: "Point on a picture",
-    says: "a place marked in a region",
+    name: t`Point on a picture`,
+    says: t`a place marked in a region`,
     blank: () => ({ kind: "picture_point", ...shared(), picture: null, picture_words: "", ratio: 1.5, regions: [] }),
     Editor: PicturePointEditor,
   },
   written: {
-    name: "Extended answer",
-    says: "written, and marked with a rubric",
+    name: t`Extended answer`,
+    says: t`written, and marked with a rubric`,
     blank: () => ({
       kind: "written",
       ...shared(4),
@@ -115,8 +116,8 @@ export const KINDS: { [K in Content["kind"]]: Kind<ContentOf<K>> } = {
     Editor: WrittenEditor,
   },
   file: {
-    name: "File to hand in",
-    says: "marked with a rubric",
+    name: t`File to hand in`,
+    says: t`marked with a rubric`,
     blank: () => ({
       kind: "file",
       ...shared(4),
@@ -129,8 +130,8 @@ export const KINDS: { [K in Content["kind"]]: Kind<ContentOf<K>> } = {
     Editor: FileEditor,
   },
   performance: {
-    name: "Performance",
-    says: "spoken, played or shown, scored while watching",
+    name: t`Performance`,
+    says: t`spoken, played or shown, scored while watching`,
     blank: () => ({ kind: "performance", ...shared(4), rubric: blankRubric(), show_rubric: false, minutes: 0 }),
     Editor: PerformanceEditor,
   },

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+
 type Props = {
   letter: string;
   on: boolean;
@@ -18,7 +20,7 @@ export function KeyToggle({ letter, on, name, onChoose, several = false }: Props
         checked={on}
         onChange={onChoose}
         className="peer absolute inset-0 opacity-0"
-        aria-label={several ? `${letter} is right` : `${letter} is the key`}
+        aria-label={several ? t`${letter} is right` : t`${letter} is the key`}
       />
       <span
         className={`flex size-8 items-center justify-center border font-serif text-sm font-semibold peer-focus-visible:outline-2 peer-focus-visible:outline-offset-2 peer-focus-visible:outline-iris ${several ? "rounded-xs" : "rounded-full"} ${look}`}

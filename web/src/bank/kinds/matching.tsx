@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button } from "../../ui/button";
 import { Choice } from "../../ui/field";
 import { changed } from "../../ui/lists";
@@ -14,26 +15,26 @@ export function MatchingEditor({ content, onChange }: EditorProps<Matching>) {
   return (
     <>
       <fieldset className="mb-4">
-        <legend className="mb-2 text-sm font-semibold">Choices: what the rows are matched with</legend>
+        <legend className="mb-2 text-sm font-semibold">{t`Choices: what the rows are matched with`}</legend>
         {choices.map((choice, at) => (
           <div key={choice.id} className="mb-2 flex items-start gap-2.5">
             <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{letterOf(at)}</span>
             <div className="min-w-0 flex-1">
               <RichLine
-                label={`Choice ${letterOf(at)}`}
+                label={t`Choice ${letterOf(at)}`}
                 value={choice.text}
                 onChange={(text) => set({ choices: changed(choices, choice.id, { text }) })}
               />
               <IdeaNote
-                lead="in a wrong row shows that"
-                label={`What choice ${letterOf(at)} in a wrong row shows`}
+                lead={t`in a wrong row shows that`}
+                label={t`What choice ${letterOf(at)} in a wrong row shows`}
                 value={choice.idea_note}
                 onChange={(idea_note) => set({ choices: changed(choices, choice.id, { idea_note }) })}
               />
             </div>
             {choices.length > 2 && (
               <TakeOut
-                what={`choice ${letterOf(at)}`}
+                what={t`choice ${letterOf(at)}`}
                 onTake={() =>
                   set({
                     choices: choices.filter((other) => other.id !== choice.id),
@@ -45,30 +46,30 @@ export function MatchingEditor({ content, onChange }: EditorProps<Matching>) {
           </div>
         ))}
         {choices.length < 15 && (
-          <Button onClick={() => set({ choices: [...choices, { id: newId(), text: "", idea_note: "" }] })}>
-            Add a choice
-          </Button>
+          <Button
+            onClick={() => set({ choices: [...choices, { id: newId(), text: "", idea_note: "" }] })}
+          >{t`Add a choice`}</Button>
         )}
       </fieldset>
       <fieldset className="mb-4">
-        <legend className="mb-2 text-sm font-semibold">Rows, each with its partner</legend>
+        <legend className="mb-2 text-sm font-semibold">{t`Rows, each with its partner`}</legend>
         {rows.map((row, at) => (
           <div key={row.id} className="mb-2 flex flex-wrap items-start gap-2.5 sm:flex-nowrap">
             <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{at + 1}</span>
             <div className="min-w-40 flex-1">
               <RichLine
-                label={`Row ${at + 1}`}
+                label={t`Row ${at + 1}`}
                 value={row.text}
                 onChange={(text) => set({ rows: changed(rows, row.id, { text }) })}
               />
             </div>
             <Choice
-              aria-label={`Partner of row ${at + 1}`}
+              aria-label={t`Partner of row ${at + 1}`}
               className="w-40! shrink-0"
               value={row.key ?? ""}
               onChange={(event) => set({ rows: changed(rows, row.id, { key: event.target.value || null }) })}
             >
-              <option value="">partner…</option>
+              <option value="">{t`partner…`}</option>
               {choices.map((choice, place) => (
                 <option key={choice.id} value={choice.id}>
                   {letterOf(place)} {plain(choice.text)}
@@ -77,14 +78,14 @@ export function MatchingEditor({ content, onChange }: EditorProps<Matching>) {
             </Choice>
             {rows.length > 1 && (
               <TakeOut
-                what={`row ${at + 1}`}
+                what={t`row ${at + 1}`}
                 onTake={() => set({ rows: rows.filter((other) => other.id !== row.id) })}
               />
             )}
           </div>
         ))}
         {rows.length < 12 && (
-          <Button onClick={() => set({ rows: [...rows, { id: newId(), text: "", key: null }] })}>Add a row</Button>
+          <Button onClick={() => set({ rows: [...rows, { id: newId(), text: "", key: null }] })}>{t`Add a row`}</Button>
         )}
       </fieldset>
       <CreditChoice value={content.credit} onChange={(credit) => set({ credit })} />

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Button } from "../../ui/button";
 import { Choice, Field, TextInput } from "../../ui/field";
 import { changedAt } from "../../ui/lists";
@@ -9,15 +10,15 @@ import type { ContentOf, EditorProps } from "./types";
 type Numeric = ContentOf<"numeric">;
 
 const TOLERANCES: Record<Numeric["tolerance"], string> = {
-  exact: "exactly this value",
-  absolute: "give or take",
-  percent: "give or take, in percent",
-  figures: "equal to so many significant figures",
+  exact: t`exactly this value`,
+  absolute: t`give or take`,
+  percent: t`give or take, in percent`,
+  figures: t`equal to so many significant figures`,
 };
 const UNITS: Record<Numeric["unit_rule"], string> = {
-  none: "a bare number",
-  accepted: "a unit may be written",
-  required: "the unit is part of the answer",
+  none: t`a bare number`,
+  accepted: t`a unit may be written`,
+  required: t`the unit is part of the answer`,
 };
 
 export function NumericEditor({ content, onChange }: EditorProps<Numeric>) {
@@ -26,7 +27,7 @@ export function NumericEditor({ content, onChange }: EditorProps<Numeric>) {
     <>
       <div className="grid gap-x-6 sm:grid-cols-2">
         {content.variation ? (
-          <Field label="The right value, computed" hint="From the values that vary: a*b, or (a + b)/2.">
+          <Field label={t`The right value, computed`} hint={t`From the values that vary: a*b, or (a + b)/2.`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -37,11 +38,13 @@ export function NumericEditor({ content, onChange }: EditorProps<Numeric>) {
             )}
           </Field>
         ) : (
-          <Field label="The right value">
-            {() => <NumberInput label="The right value" value={content.value} onChange={(value) => set({ value })} />}
+          <Field label={t`The right value`}>
+            {() => (
+              <NumberInput label={t`The right value`} value={content.value} onChange={(value) => set({ value })} />
+            )}
           </Field>
         )}
-        <Field label="An answer is right when it is">
+        <Field label={t`An answer is right when it is`}>
           {(id) => (
             <div className="flex gap-2">
               <Choice
@@ -57,7 +60,7 @@ export function NumericEditor({ content, onChange }: EditorProps<Numeric>) {
               </Choice>
               {content.tolerance !== "exact" && (
                 <NumberInput
-                  label="How much"
+                  label={t`How much`}
                   className="w-24!"
                   min={0}
                   value={content.amount || null}
@@ -67,7 +70,7 @@ export function NumericEditor({ content, onChange }: EditorProps<Numeric>) {
             </div>
           )}
         </Field>
-        <Field label="Students write">
+        <Field label={t`Students write`}>
           {(id) => (
             <Choice
               id={id}
@@ -84,23 +87,23 @@ export function NumericEditor({ content, onChange }: EditorProps<Numeric>) {
         </Field>
         {content.unit_rule !== "none" && (
           <Field
-            label="Unit of the right value"
+            label={t`Unit of the right value`}
             hint={
               content.unit_rule === "required" ? (
                 <span className="flex items-center gap-2">
-                  without it
+                  {t`without it`}
                   <NumberInput
-                    label="Percent of the marks without the unit"
+                    label={t`Percent of the marks without the unit`}
                     className="w-20! py-0.5!"
                     min={0}
                     max={100}
                     value={Math.round(content.without_unit * 100)}
                     onChange={(share) => set({ without_unit: (share ?? 0) / 100 })}
                   />
-                  % of the marks
+                  {t`% of the marks`}
                 </span>
               ) : (
-                "Others of its kind are converted: 200 mA is 0.2 A."
+                t`Others of its kind are converted: 200 mA is 0.2 A.`
               )
             }
           >
@@ -116,41 +119,41 @@ export function NumericEditor({ content, onChange }: EditorProps<Numeric>) {
         )}
       </div>
       <fieldset className="mb-4">
-        <legend className="mb-2 text-sm font-semibold">Wrong values that show an idea</legend>
+        <legend className="mb-2 text-sm font-semibold">{t`Wrong values that show an idea`}</legend>
         {content.ideas.map((idea, at) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a range has no name but its place
           <div key={at} className="mb-2">
             <div className="flex items-center gap-2 text-sm">
-              from
+              {t`from`}
               <NumberInput
-                label={`Range ${at + 1} from`}
+                label={t`Range ${at + 1} from`}
                 className="w-28!"
                 value={idea.low}
                 onChange={(low) => set({ ideas: changedAt(content.ideas, at, { low }) })}
               />
-              to
+              {t`to`}
               <NumberInput
-                label={`Range ${at + 1} to`}
+                label={t`Range ${at + 1} to`}
                 className="w-28!"
                 value={idea.high}
                 onChange={(high) => set({ ideas: changedAt(content.ideas, at, { high }) })}
               />
               <TakeOut
-                what={`range ${at + 1}`}
+                what={t`range ${at + 1}`}
                 onTake={() => set({ ideas: content.ideas.filter((_, other) => other !== at) })}
               />
             </div>
             <IdeaNote
-              label={`What range ${at + 1} shows`}
+              label={t`What range ${at + 1} shows`}
               value={idea.idea_note}
               onChange={(idea_note) => set({ ideas: changedAt(content.ideas, at, { idea_note }) })}
             />
           </div>
         ))}
         {content.ideas.length < 8 && (
-          <Button onClick={() => set({ ideas: [...content.ideas, { low: null, high: null, idea_note: "" }] })}>
-            Add a range
-          </Button>
+          <Button
+            onClick={() => set({ ideas: [...content.ideas, { low: null, high: null, idea_note: "" }] })}
+          >{t`Add a range`}</Button>
         )}
       </fieldset>
     </>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
@@ -33,20 +34,20 @@ export function OptionRows({ legend, options, keys, onChange, toggle }: Props) {
             {toggle(option, letter)}
             <div className="min-w-0 flex-1">
               <RichLine
-                label={`Option ${letter}`}
+                label={t`Option ${letter}`}
                 value={option.text}
                 onChange={(text) => onChange(changed(options, option.id, { text }))}
               />
               {!keys.includes(option.id) && (
                 <IdeaNote
-                  label={`What choosing ${letter} shows`}
+                  label={t`What choosing ${letter} shows`}
                   value={option.idea_note}
                   onChange={(idea_note) => onChange(changed(options, option.id, { idea_note }))}
                 />
               )}
               {place === options.length - 1 && (
                 <Checkbox
-                  label="stays last when a form shuffles the options"
+                  label={t`stays last when a form shuffles the options`}
                   checked={option.stays_last}
                   onChange={(stays_last) => onChange(changed(options, option.id, { stays_last }))}
                 />
@@ -54,7 +55,7 @@ export function OptionRows({ legend, options, keys, onChange, toggle }: Props) {
             </div>
             {options.length > FEWEST && (
               <TakeOut
-                what={`option ${letter}`}
+                what={t`option ${letter}`}
                 onTake={() => onChange(options.filter((other) => other.id !== option.id))}
               />
             )}
@@ -67,9 +68,7 @@ export function OptionRows({ legend, options, keys, onChange, toggle }: Props) {
             // A new option goes before one that stays last, and two never claim the end by accident.
             onChange([...options.map((option) => ({ ...option, stays_last: false })), blankOption()])
           }
-        >
-          Add an option
-        </Button>
+        >{t`Add an option`}</Button>
       )}
     </fieldset>
   );

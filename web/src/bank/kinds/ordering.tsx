@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
@@ -18,20 +19,20 @@ export function OrderingEditor({ content, onChange }: EditorProps<Ordering>) {
   return (
     <>
       <fieldset className="mb-4">
-        <legend className="mb-2 text-sm font-semibold">Entries, in the right order; students see them mixed</legend>
+        <legend className="mb-2 text-sm font-semibold">{t`Entries, in the right order; students see them mixed`}</legend>
         {entries.map((entry, at) => (
           <div key={entry.id} className="mb-2 flex items-start gap-2">
             <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{at + 1}</span>
             <div className="min-w-0 flex-1">
               <RichLine
-                label={`Entry ${at + 1}`}
+                label={t`Entry ${at + 1}`}
                 value={entry.text}
                 onChange={(text) => onChange({ ...content, entries: changed(entries, entry.id, { text }) })}
               />
             </div>
             <Button
               variant="quiet"
-              aria-label={`Move entry ${at + 1} up`}
+              aria-label={t`Move entry ${at + 1} up`}
               disabled={at === 0}
               onClick={() => move(at, -1)}
             >
@@ -39,7 +40,7 @@ export function OrderingEditor({ content, onChange }: EditorProps<Ordering>) {
             </Button>
             <Button
               variant="quiet"
-              aria-label={`Move entry ${at + 1} down`}
+              aria-label={t`Move entry ${at + 1} down`}
               disabled={at === entries.length - 1}
               onClick={() => move(at, 1)}
             >
@@ -47,28 +48,28 @@ export function OrderingEditor({ content, onChange }: EditorProps<Ordering>) {
             </Button>
             {entries.length > 2 && (
               <TakeOut
-                what={`entry ${at + 1}`}
+                what={t`entry ${at + 1}`}
                 onTake={() => onChange({ ...content, entries: entries.filter((other) => other.id !== entry.id) })}
               />
             )}
           </div>
         ))}
         {entries.length < 12 && (
-          <Button onClick={() => onChange({ ...content, entries: [...entries, { id: newId(), text: "" }] })}>
-            Add an entry
-          </Button>
+          <Button
+            onClick={() => onChange({ ...content, entries: [...entries, { id: newId(), text: "" }] })}
+          >{t`Add an entry`}</Button>
         )}
       </fieldset>
-      <Field label="Part marks">
+      <Field label={t`Part marks`}>
         {(id) => (
           <Choice
             id={id}
             value={content.credit}
             onChange={(event) => onChange({ ...content, credit: event.target.value as Ordering["credit"] })}
           >
-            <option value="all">all or nothing</option>
-            <option value="places">a share for each entry in its place</option>
-            <option value="pairs">by how many pairs stand in the right order</option>
+            <option value="all">{t`all or nothing`}</option>
+            <option value="places">{t`a share for each entry in its place`}</option>
+            <option value="pairs">{t`by how many pairs stand in the right order`}</option>
           </Choice>
         )}
       </Field>

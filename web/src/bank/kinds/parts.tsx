@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { ReactNode } from "react";
 import { Choice, Field, TextArea } from "../../ui/field";
 import { RichField } from "../../ui/rich-field";
@@ -14,7 +15,7 @@ export function RichLine(props: { label: string; value: string; onChange: (html:
 type NoteProps = { label: string; value: string; onChange: (note: string) => void; lead?: string };
 
 /** What a wrong answer shows, in the teacher's own pen. */
-export function IdeaNote({ label, value, onChange, lead = "shows they think that" }: NoteProps) {
+export function IdeaNote({ label, value, onChange, lead = t`shows they think that` }: NoteProps) {
   return (
     <div className="mt-1 flex items-baseline gap-2 text-sm">
       <span className="shrink-0 text-graphite">{lead}</span>
@@ -33,15 +34,15 @@ export function IdeaNote({ label, value, onChange, lead = "shows they think that
 
 type Credit = "all" | "each" | "right_minus_wrong";
 const CREDIT: Record<Credit, string> = {
-  all: "all or nothing",
-  each: "a share for each part that is right",
-  right_minus_wrong: "right minus wrong, not below zero",
+  all: t`all or nothing`,
+  each: t`a share for each part that is right`,
+  right_minus_wrong: t`right minus wrong, not below zero`,
 };
 
 /** How a partly right answer earns marks. */
 export function CreditChoice({ value, onChange }: { value: Credit; onChange: (credit: Credit) => void }) {
   return (
-    <Field label="Part marks">
+    <Field label={t`Part marks`}>
       {(id) => (
         <Choice id={id} value={value} onChange={(event) => onChange(event.target.value as Credit)}>
           {Object.entries(CREDIT).map(([credit, words]) => (

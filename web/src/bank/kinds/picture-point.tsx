@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { type PointerEvent, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
@@ -39,13 +40,13 @@ export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<
     <>
       <div className="mb-3">
         <Button onClick={() => file.current?.click()}>
-          {content.picture ? "Another picture" : "Choose the picture"}
+          {content.picture ? t`Another picture` : t`Choose the picture`}
         </Button>
         <input
           ref={file}
           type="file"
           accept="image/*"
-          aria-label="Choose the picture"
+          aria-label={t`Choose the picture`}
           className="hidden"
           onChange={(event) => void take(event.target.files?.[0])}
         />
@@ -54,7 +55,7 @@ export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<
       {content.picture && (
         <>
           <RegionCanvas content={content} onAdd={add} />
-          <Field label="What the picture shows" hint="For students who cannot see it.">
+          <Field label={t`What the picture shows`} hint={t`For students who cannot see it.`}>
             {(id) => (
               <TextInput
                 id={id}
@@ -65,44 +66,46 @@ export function PicturePointEditor({ content, onChange }: EditorProps<ContentOf<
             )}
           </Field>
           <fieldset className="mb-4">
-            <legend className="mb-2 text-sm font-semibold">Regions: drag over the picture to draw one</legend>
+            <legend className="mb-2 text-sm font-semibold">{t`Regions: drag over the picture to draw one`}</legend>
             {regions.map((region, at) => (
               <div key={region.id} className="mb-2">
                 <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
                   <span className="w-5 font-serif font-semibold">{letterOf(at)}</span>
                   <TextInput
-                    aria-label={`Name of region ${letterOf(at)}`}
+                    aria-label={t`Name of region ${letterOf(at)}`}
                     className="w-44!"
-                    placeholder="what it is"
+                    placeholder={t`what it is`}
                     maxLength={300}
                     value={region.name}
                     onChange={(event) => set({ regions: changed(regions, region.id, { name: event.target.value }) })}
                   />
                   <Checkbox
-                    label="right"
+                    label={t`right`}
                     checked={region.right}
                     onChange={(right) => set({ regions: changed(regions, region.id, { right }) })}
                   />
                   <Checkbox
-                    label="round"
+                    label={t`round`}
                     checked={region.round}
                     onChange={(isRound) => set({ regions: changed(regions, region.id, { round: isRound }) })}
                   />
                   <TakeOut
-                    what={`region ${letterOf(at)}`}
+                    what={t`region ${letterOf(at)}`}
                     onTake={() => set({ regions: regions.filter((other) => other.id !== region.id) })}
                   />
                 </div>
                 {!region.right && (
                   <IdeaNote
-                    label={`What a point in region ${letterOf(at)} shows`}
+                    label={t`What a point in region ${letterOf(at)} shows`}
                     value={region.idea_note}
                     onChange={(idea_note) => set({ regions: changed(regions, region.id, { idea_note }) })}
                   />
                 )}
               </div>
             ))}
-            <Button onClick={() => add({ x: 0.4, y: 0.4, width: 0.2, height: 0.2 })}>Add a region in the middle</Button>
+            <Button
+              onClick={() => add({ x: 0.4, y: 0.4, width: 0.2, height: 0.2 })}
+            >{t`Add a region in the middle`}</Button>
           </fieldset>
         </>
       )}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../../api/client";
@@ -34,10 +35,10 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
     <>
       <fieldset className="mb-4">
         <legend className="mb-1 flex w-full items-baseline gap-4 text-sm">
-          <strong>Rubric</strong>
+          <strong>{t`Rubric`}</strong>
           <span className="text-graphite">
-            {amount(total, total % 1 ? 1 : 0)} points in all
-            {total !== marks && `, counted as ${marks} marks`}
+            {t`${amount(total, total % 1 ? 1 : 0)} points in all`}
+            {total !== marks && t`, counted as ${marks} marks`}
           </span>
         </legend>
         {criteria.map((criterion, at) => (
@@ -62,30 +63,30 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
         ))}
         <div className="flex flex-wrap items-center gap-3">
           {criteria.length < 12 && (
-            <Button onClick={() => set({ criteria: [...criteria, blankCriterion()] })}>Add a criterion</Button>
+            <Button onClick={() => set({ criteria: [...criteria, blankCriterion()] })}>{t`Add a criterion`}</Button>
           )}
           <CopyRubric onCopy={onChange} />
         </div>
       </fieldset>
       <fieldset className="mb-4">
-        <legend className="mb-2 text-sm font-semibold">Sample answers with their marks</legend>
+        <legend className="mb-2 text-sm font-semibold">{t`Sample answers with their marks`}</legend>
         {exemplars.map((exemplar, at) => (
           <div key={exemplar.id} className="mb-3 border-l-2 border-hairline pl-3">
             <div className="mb-1 flex items-center gap-2">
               <TextInput
-                aria-label={`Name of sample answer ${at + 1}`}
-                placeholder="a strong answer"
+                aria-label={t`Name of sample answer ${at + 1}`}
+                placeholder={t`a strong answer`}
                 maxLength={300}
                 value={exemplar.name}
                 onChange={(event) => set({ exemplars: changed(exemplars, exemplar.id, { name: event.target.value }) })}
               />
               <TakeOut
-                what={`sample answer ${at + 1}`}
+                what={t`sample answer ${at + 1}`}
                 onTake={() => set({ exemplars: exemplars.filter((other) => other.id !== exemplar.id) })}
               />
             </div>
             <RichField
-              label={`Sample answer ${at + 1}`}
+              label={t`Sample answer ${at + 1}`}
               className="font-serif"
               value={exemplar.text}
               onPicture={keepPictureAddress}
@@ -94,9 +95,9 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
             <div className="mt-1 flex flex-wrap gap-3 text-sm">
               {criteria.map((criterion, place) => (
                 <label key={criterion.id} className="flex items-center gap-2">
-                  {criterion.name || `criterion ${place + 1}`}
+                  {criterion.name || t`criterion ${place + 1}`}
                   <NumberInput
-                    label={`Points of sample answer ${at + 1} for criterion ${place + 1}`}
+                    label={t`Points of sample answer ${at + 1} for criterion ${place + 1}`}
                     className="w-16! py-0.5!"
                     min={0}
                     max={criterion.max}
@@ -118,9 +119,7 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
             onClick={() =>
               set({ exemplars: [...exemplars, { id: newId(), name: "", text: "", points: {}, remark: "" }] })
             }
-          >
-            Add a sample answer
-          </Button>
+          >{t`Add a sample answer`}</Button>
         )}
       </fieldset>
     </>
@@ -140,16 +139,16 @@ function CriterionFields({ criterion, number, onChange, onTake }: CriterionProps
     <div className="mb-3 border-l-2 border-hairline pl-3">
       <div className="mb-1 flex items-center gap-2 text-sm">
         <TextInput
-          aria-label={`Name of criterion ${number}`}
+          aria-label={t`Name of criterion ${number}`}
           className="font-semibold"
-          placeholder={`criterion ${number}`}
+          placeholder={t`criterion ${number}`}
           maxLength={300}
           value={criterion.name}
           onChange={(event) => onChange({ name: event.target.value })}
         />
-        <span className="shrink-0">up to</span>
+        <span className="shrink-0">{t`up to`}</span>
         <NumberInput
-          label={`Most points of criterion ${number}`}
+          label={t`Most points of criterion ${number}`}
           className="w-20!"
           min={0.5}
           max={1000}
@@ -157,13 +156,13 @@ function CriterionFields({ criterion, number, onChange, onTake }: CriterionProps
           value={criterion.max}
           onChange={(max) => max && onChange({ max })}
         />
-        {onTake && <TakeOut what={`criterion ${number}`} onTake={onTake} />}
+        {onTake && <TakeOut what={t`criterion ${number}`} onTake={onTake} />}
       </div>
       {levels.map((level, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a level has no name but its place
         <div key={at} className="flex items-baseline gap-2 text-sm">
           <NumberInput
-            label={`Points of level ${at + 1} of criterion ${number}`}
+            label={t`Points of level ${at + 1} of criterion ${number}`}
             className="w-16! py-0.5!"
             min={0}
             max={criterion.max}
@@ -173,15 +172,15 @@ function CriterionFields({ criterion, number, onChange, onTake }: CriterionProps
           />
           <TextArea
             rows={1}
-            aria-label={`Level ${at + 1} of criterion ${number} in words`}
+            aria-label={t`Level ${at + 1} of criterion ${number} in words`}
             className="min-w-0 py-0.5!"
             maxLength={600}
-            placeholder="what it takes"
+            placeholder={t`what it takes`}
             value={level.words}
             onChange={(event) => onChange({ levels: changedAt(levels, at, { words: event.target.value }) })}
           />
           <TakeOut
-            what={`level ${at + 1} of criterion ${number}`}
+            what={t`level ${at + 1} of criterion ${number}`}
             onTake={() => onChange({ levels: levels.filter((_, other) => other !== at) })}
           />
         </div>
@@ -189,9 +188,7 @@ function CriterionFields({ criterion, number, onChange, onTake }: CriterionProps
       <Button
         variant="quiet"
         onClick={() => onChange({ levels: [...levels, { points: nextPoints(criterion), words: "" }] })}
-      >
-        add a level
-      </Button>
+      >{t`add a level`}</Button>
     </div>
   );
 }
@@ -211,14 +208,10 @@ function CopyRubric({ onCopy }: { onCopy: (rubric: Rubric) => void }) {
     enabled: open,
   });
   if (!open)
-    return (
-      <Button variant="quiet" onClick={() => setOpen(true)}>
-        copy the rubric of another question
-      </Button>
-    );
+    return <Button variant="quiet" onClick={() => setOpen(true)}>{t`copy the rubric of another question`}</Button>;
   return (
     <Choice
-      aria-label="Copy the rubric of"
+      aria-label={t`Copy the rubric of`}
       className="w-auto! max-w-72"
       defaultValue=""
       onChange={(event) => {
@@ -227,7 +220,7 @@ function CopyRubric({ onCopy }: { onCopy: (rubric: Rubric) => void }) {
         setOpen(false);
       }}
     >
-      <option value="">{rubrics.data?.length === 0 ? "no other question has one" : "copy from…"}</option>
+      <option value="">{rubrics.data?.length === 0 ? t`no other question has one` : t`copy from…`}</option>
       {rubrics.data?.map((line) => (
         <option key={line.id} value={line.id}>
           {line.words}
@@ -248,7 +241,7 @@ export function ByRubricFields<C extends { rubric: Rubric; show_rubric: boolean;
   return (
     <>
       <Checkbox
-        label="students see the criteria beside the task"
+        label={t`students see the criteria beside the task`}
         checked={content.show_rubric}
         onChange={(show_rubric) => onChange({ ...content, show_rubric })}
       />

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useId } from "react";
 import { KeyToggle } from "./key-toggle";
 import { OptionRows } from "./options";
@@ -9,7 +10,7 @@ export function SeveralAnswersEditor({ content, onChange }: EditorProps<ContentO
   return (
     <>
       <OptionRows
-        legend="Options: choose every one that is right"
+        legend={t`Options: choose every one that is right`}
         options={content.options}
         keys={content.keys}
         onChange={(options) =>

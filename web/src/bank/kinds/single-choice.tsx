@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useId } from "react";
 import { KeyToggle } from "./key-toggle";
 import { OptionRows } from "./options";
@@ -7,7 +8,7 @@ export function SingleChoiceEditor({ content, onChange }: EditorProps<ContentOf<
   const name = useId();
   return (
     <OptionRows
-      legend="Options: choose the key by its letter"
+      legend={t`Options: choose the key by its letter`}
       options={content.options}
       keys={content.key ? [content.key] : []}
       onChange={(options) =>

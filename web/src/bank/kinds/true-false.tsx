@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useId } from "react";
 import { Field, TextInput } from "../../ui/field";
 import { KeyToggle } from "./key-toggle";
@@ -8,7 +9,7 @@ export function TrueFalseEditor({ content, onChange }: EditorProps<ContentOf<"tr
   return (
     <>
       <fieldset className="mb-4">
-        <legend className="mb-2 text-sm font-semibold">The statement is</legend>
+        <legend className="mb-2 text-sm font-semibold">{t`The statement is`}</legend>
         {[true, false].map((value) => (
           <div key={String(value)} className="mb-2 flex items-center gap-2.5">
             <KeyToggle
@@ -17,11 +18,11 @@ export function TrueFalseEditor({ content, onChange }: EditorProps<ContentOf<"tr
               name={name}
               onChoose={() => onChange({ ...content, key: value })}
             />
-            <span className="font-serif">{value ? "True" : "False"}</span>
+            <span className="font-serif">{value ? t`True` : t`False`}</span>
           </div>
         ))}
       </fieldset>
-      <Field label="Whoever gets it wrong seems to think that">
+      <Field label={t`Whoever gets it wrong seems to think that`}>
         {(id) => (
           <TextInput
             id={id}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
@@ -31,23 +32,23 @@ export function WordingFields({
   return (
     <>
       <LinesField
-        label={`Accepted answers${of}, one a line`}
+        label={t`Accepted answers${of}, one a line`}
         values={value.accepted}
         onChange={(accepted) => set({ accepted })}
       />
       <div className="-mt-2 mb-3 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
         <Checkbox
-          label="capitals matter"
+          label={t`capitals matter`}
           checked={value.case_matters}
           onChange={(case_matters) => set({ case_matters })}
         />
         <Checkbox
-          label="accents matter"
+          label={t`accents matter`}
           checked={value.accents_matter}
           onChange={(accents_matter) => set({ accents_matter })}
         />
         <label className="flex items-center gap-2">
-          slips of spelling forgiven
+          {t`slips of spelling forgiven`}
           <Choice
             className="w-auto! py-0.5!"
             value={value.slips}
@@ -66,39 +67,37 @@ export function WordingFields({
         <div key={at} className="mb-2">
           <div className="flex items-center gap-2">
             <TextInput
-              aria-label={`Wrong answer ${at + 1}${of}`}
+              aria-label={t`Wrong answer ${at + 1}${of}`}
               className="font-serif"
               maxLength={300}
-              placeholder="a wrong answer that shows an idea"
+              placeholder={t`a wrong answer that shows an idea`}
               value={wrong.text}
               onChange={(event) => set({ wrong: changedAt(value.wrong, at, { text: event.target.value }) })}
             />
             <TakeOut
-              what={`wrong answer ${at + 1}${of}`}
+              what={t`wrong answer ${at + 1}${of}`}
               onTake={() => set({ wrong: value.wrong.filter((_, other) => other !== at) })}
             />
           </div>
           <IdeaNote
-            label={`What wrong answer ${at + 1}${of} shows`}
+            label={t`What wrong answer ${at + 1}${of} shows`}
             value={wrong.idea_note}
             onChange={(idea_note) => set({ wrong: changedAt(value.wrong, at, { idea_note }) })}
           />
         </div>
       ))}
       <div className="mb-4 flex flex-wrap gap-3">
-        <Button onClick={() => set({ wrong: [...value.wrong, { text: "", idea_note: "" }] })}>
-          Add a wrong answer
-        </Button>
+        <Button
+          onClick={() => set({ wrong: [...value.wrong, { text: "", idea_note: "" }] })}
+        >{t`Add a wrong answer`}</Button>
         {value.patterns.length === 0 && (
-          <Button variant="quiet" onClick={() => set({ patterns: [""] })}>
-            accept by pattern
-          </Button>
+          <Button variant="quiet" onClick={() => set({ patterns: [""] })}>{t`accept by pattern`}</Button>
         )}
       </div>
       {value.patterns.length > 0 && (
         <LinesField
-          label={`Patterns${of}, one a line`}
-          hint="Regular expressions that the whole answer must match: (series|in series) circuit"
+          label={t`Patterns${of}, one a line`}
+          hint={t`Regular expressions that the whole answer must match: (series|in series) circuit`}
           values={value.patterns}
           onChange={(patterns) => set({ patterns })}
         />

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, read, type Schemas } from "../../api/client";
@@ -7,11 +8,11 @@ import { Choice, Problem } from "../../ui/field";
 import { useInAddress } from "../../ui/in-address";
 import { Empty, Opening, Region, SplitPage } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { amount, many, percent } from "../../ui/words";
+import { amount, percent } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
 
 type Page = Schemas["GroupsPage"];
-const CLASSES = { A: "A, negligible", B: "B, moderate", C: "◆ C, differs by group" } as const;
+const CLASSES = { A: t`A, negligible`, B: t`B, moderate`, C: t`◆ C, differs by group` } as const;
 
 /** One group of the class beside the others, question by question. */
 export function GroupsView({ sittingId, classId }: { sittingId: number; classId: number }) {
@@ -34,16 +35,9 @@ export function GroupsView({ sittingId, classId }: { sittingId: number; classId:
         <Problem error={found.error} />
         {page && (
           <Empty
-            title="There is nothing to compare yet."
-            action={
-              <ButtonLink to={`/classes/${classId}`} variant="main">
-                Make a group of the class
-              </ButtonLink>
-            }
-          >
-            Groups of the class, forms of the paper and sittings put together can be set beside each other. This class
-            has no group yet, and all had the same form.
-          </Empty>
+            title={t`There is nothing to compare yet.`}
+            action={<ButtonLink to={`/classes/${classId}`} variant="main">{t`Make a group of the class`}</ButtonLink>}
+          >{t`Groups of the class, forms of the paper and sittings put together can be set beside each other. This class has no group yet, and all had the same form.`}</Empty>
         )}
       </div>
     );
@@ -62,19 +56,19 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
   return (
     <SplitPage
       split="even"
-      names={{ left: "Two groups", right: "Question by question" }}
+      names={{ left: t`Two groups`, right: t`Question by question` }}
       left={
         <>
           <Choice
             low
             className="mb-3 w-auto!"
-            aria-label="Which group"
+            aria-label={t`Which group`}
             value={page.chosen}
             onChange={(event) => onChoose(event.target.value)}
           >
             {page.choices.map((choice) => (
               <option key={choice.key} value={choice.key}>
-                {`${choice.name}: ${many(choice.students, "student")}`}
+                {`${choice.name}: ${plural(choice.students, { one: "# student", other: "# students" })}`}
               </option>
             ))}
           </Choice>
@@ -84,29 +78,27 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
         </>
       }
       right={
-        <Region name="Question by question">
+        <Region name={t`Question by question`}>
           <Table
-            caption={`${compared.first} and ${compared.second}, question by question`}
+            caption={t`${compared.first} and ${compared.second}, question by question`}
             heads={[
-              { label: "Question" },
+              { label: t`Question` },
               { label: compared.first, right: true },
               { label: compared.second, right: true },
-              { label: "Difference", right: true },
-              { label: "At the same total" },
+              { label: t`Difference`, right: true },
+              { label: t`At the same total` },
             ]}
           >
             {rows.map((row) => (
               <Row key={row.id} selected={row.letter === "C"}>
                 <Cell>
-                  <Link to={`/findings/${sittingId}?question=${page.numbers[row.id]}`}>Question {row.label}</Link>
+                  <Link to={`/findings/${sittingId}?question=${page.numbers[row.id]}`}>{t`Question ${row.label}`}</Link>
                 </Cell>
                 <Cell right>{percent(row.first)}</Cell>
                 <Cell right>{percent(row.second)}</Cell>
                 <Cell right>
                   {points(row.difference)}
-                  <span className="block text-xs text-graphite">
-                    {points(row.low)} to {points(row.high)}
-                  </span>
+                  <span className="block text-xs text-graphite">{t`${points(row.low)} to ${points(row.high)}`}</span>
                 </Cell>
                 <Cell>
                   {row.letter ? (
@@ -114,18 +106,16 @@ function Compared({ page, compared, sittingId, onChoose }: ComparedProps) {
                       {CLASSES[row.letter]}
                     </span>
                   ) : (
-                    <span className="text-graphite">cannot be said</span>
+                    <span className="text-graphite">{t`cannot be said`}</span>
                   )}
-                  {row.delta !== null && <span className="block text-xs text-graphite">delta {amount(row.delta)}</span>}
+                  {row.delta !== null && (
+                    <span className="block text-xs text-graphite">{t`delta ${amount(row.delta)}`}</span>
+                  )}
                 </Cell>
               </Row>
             ))}
           </Table>
-          <p className="mt-1 text-xs text-graphite">
-            Difference in percentage points with its 95% interval. At the same total: whether a question is harder for
-            one group than for equally strong students of the other (Mantel–Haenszel); delta below 0 is harder for{" "}
-            {compared.second}.
-          </p>
+          <p className="mt-1 text-xs text-graphite">{t`Difference in percentage points with its 95% interval. At the same total: whether a question is harder for one group than for equally strong students of the other (Mantel–Haenszel); delta below 0 is harder for ${compared.second}.`}</p>
         </Region>
       }
     />

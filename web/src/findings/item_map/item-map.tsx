@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { type PointerEvent, useRef, useState } from "react";
 import { Link } from "react-router";
@@ -6,7 +7,7 @@ import { Button } from "../../ui/button";
 import { plain } from "../../ui/rich";
 import { Opening, Region, SplitPage } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { begun, figure, many, percent } from "../../ui/words";
+import { begun, figure, percent } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
 import { crowdless } from "./map-labels";
 
@@ -55,7 +56,7 @@ export function ItemMap({ sittingId, body }: Props) {
   return (
     <SplitPage
       split="even"
-      names={{ left: "The map", right: "The questions in it" }}
+      names={{ left: t`The map`, right: t`The questions in it` }}
       left={
         <>
           <Opening>{opening(shown, flagged)}</Opening>
@@ -63,7 +64,7 @@ export function ItemMap({ sittingId, body }: Props) {
             viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
             className="w-full cursor-crosshair touch-none text-[12px] select-none"
             role="img"
-            aria-label={`Map of ${shown.length} questions: right the easy ones, above those that tell students apart. The table beside it has the figures.`}
+            aria-label={t`Map of ${shown.length} questions: right the easy ones, above those that tell students apart. The table beside it has the figures.`}
             onPointerDown={(event) => {
               from.current = at(event);
               event.currentTarget.setPointerCapture(event.pointerId);
@@ -90,9 +91,12 @@ export function ItemMap({ sittingId, body }: Props) {
               height={HEIGHT - EDGE.bottom - y(LEAST_D)}
               fill="var(--plum-wash)"
             />
-            <text x={WIDTH - EDGE.right - 4} y={y(LEAST_D) + 14} textAnchor="end" fill="var(--plum)">
-              tells little apart
-            </text>
+            <text
+              x={WIDTH - EDGE.right - 4}
+              y={y(LEAST_D) + 14}
+              textAnchor="end"
+              fill="var(--plum)"
+            >{t`tells little apart`}</text>
             {[0, 0.25, 0.5, 0.75, 1].map((tick) => (
               <g key={tick}>
                 <line x1={x(tick)} x2={x(tick)} y1={EDGE.top} y2={HEIGHT - EDGE.bottom} stroke="var(--hairline)" />
@@ -111,12 +115,17 @@ export function ItemMap({ sittingId, body }: Props) {
                   </text>
                 </g>
               ))}
-            <text x={(EDGE.left + WIDTH) / 2} y={HEIGHT - 8} textAnchor="middle" fill="var(--graphite)">
-              share of the marks earned: hard to easy
-            </text>
-            <text transform={`translate(14 ${HEIGHT / 2}) rotate(-90)`} textAnchor="middle" fill="var(--graphite)">
-              item-rest r: how well it agrees with the rest
-            </text>
+            <text
+              x={(EDGE.left + WIDTH) / 2}
+              y={HEIGHT - 8}
+              textAnchor="middle"
+              fill="var(--graphite)"
+            >{t`share of the marks earned: hard to easy`}</text>
+            <text
+              transform={`translate(14 ${HEIGHT / 2}) rotate(-90)`}
+              textAnchor="middle"
+              fill="var(--graphite)"
+            >{t`item-rest r: how well it agrees with the rest`}</text>
             {shown.map((one, place) => {
               const marked = flagged.has(one.ref);
               const label = labels[place];
@@ -149,41 +158,43 @@ export function ItemMap({ sittingId, body }: Props) {
             )}
           </svg>
           <p className="text-sm text-graphite">
-            ● to look at first, ○ the others. Draw over some to see only those.
-            {left.length > 0 && ` Not on it, since everybody has the same: ${left.map((one) => one.label).join(", ")}.`}
+            {t`● to look at first, ○ the others. Draw over some to see only those.`}
+            {left.length > 0 &&
+              t` Not on it, since everybody has the same: ${left.map((one) => one.label).join(", ")}.`}
           </p>
         </>
       }
       right={
         <Region
-          name={box ? `${many(chosen.length, "question")} in the frame` : `All ${many(shown.length, "question")}`}
+          name={
+            box
+              ? t`${plural(chosen.length, { one: "# question", other: "# questions" })} in the frame`
+              : t`All ${plural(shown.length, { one: "# question", other: "# questions" })}`
+          }
           remark={
             box && (
               <span className="flex flex-wrap gap-x-3" data-screen-only>
                 {chosen.length > 0 && chosen.length < shown.length && (
                   <>
-                    <Button variant="quiet" onClick={() => leaveOut(shown.filter((one) => !chosen.includes(one)))}>
-                      only these, in every look
-                    </Button>
-                    <Button variant="quiet" onClick={() => leaveOut(chosen)}>
-                      all but these
-                    </Button>
+                    <Button
+                      variant="quiet"
+                      onClick={() => leaveOut(shown.filter((one) => !chosen.includes(one)))}
+                    >{t`only these, in every look`}</Button>
+                    <Button variant="quiet" onClick={() => leaveOut(chosen)}>{t`all but these`}</Button>
                   </>
                 )}
-                <Button variant="quiet" onClick={() => setBox(null)}>
-                  show all
-                </Button>
+                <Button variant="quiet" onClick={() => setBox(null)}>{t`show all`}</Button>
               </span>
             )
           }
         >
           <Table
-            caption="Questions of the map"
+            caption={t`Questions of the map`}
             heads={[
-              { label: "No.", right: true },
-              { label: "Question" },
-              { label: "Earned", right: true },
-              { label: "r rest", right: true },
+              { label: t`No.`, right: true },
+              { label: t`Question` },
+              { label: t`Earned`, right: true },
+              { label: t`r rest`, right: true },
               { label: "D", right: true },
             ]}
           >
@@ -192,7 +203,7 @@ export function ItemMap({ sittingId, body }: Props) {
                 <Cell right>{one.label}</Cell>
                 <Cell>
                   <Link className="wrap-anywhere" to={`/findings/${sittingId}?question=${one.number}`}>
-                    {begun(plain(one.stem), 90) || "Open it"}
+                    {begun(plain(one.stem), 90) || t`Open it`}
                   </Link>
                 </Cell>
                 <Cell right>{percent(one.figures?.p)}</Cell>
@@ -215,10 +226,10 @@ function opening(shown: Question[], flagged: Set<string>): string {
   const list = `${weak
     .slice(0, FEW)
     .map((one) => one.label)
-    .join(", ")}${rest > 0 ? ` and ${rest} more` : ""}`;
-  return `${many(easy, "question")} easy for this class, ${hard} hard. ${
+    .join(", ")}${rest > 0 ? t` and ${rest} more` : ""}`;
+  return t`${plural(easy, { one: "# question", other: "# questions" })} easy for this class, ${hard} hard. ${
     weak.length === 0
-      ? "All of them agree with the rest of the test."
-      : `${weak.length === 1 ? `Question ${list} agrees` : `Questions ${list} agree`} little with the rest${flagged.size ? "" : ", none of it firmly"}.`
+      ? t`All of them agree with the rest of the test.`
+      : t`${plural(weak.length, { one: `Question ${list} agrees`, other: `Questions ${list} agree` })} little with the rest${flagged.size ? "" : t`, none of it firmly`}.`
   }`;
 }

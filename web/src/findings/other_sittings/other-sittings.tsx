@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, read } from "../../api/client";
@@ -36,8 +37,8 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
       <div className="px-6 py-4">
         <Problem error={found.error} />
         {page && (
-          <Empty title="Nothing stands beside it yet.">
-            {page.opening} Give the test to another class, or again next year, and both are here.
+          <Empty title={t`Nothing stands beside it yet.`}>
+            {t`${page.opening} Give the test to another class, or again next year, and both are here.`}
           </Empty>
         )}
       </div>
@@ -45,25 +46,25 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
   return (
     <SplitPage
       split="even"
-      names={{ left: "This sitting and another", right: "Side by side" }}
+      names={{ left: t`This sitting and another`, right: t`Side by side` }}
       left={
         <>
           <Choice
             low
             className="mb-3 w-auto!"
-            aria-label="Put against"
+            aria-label={t`Put against`}
             value={other.sitting}
             onChange={(event) => setAgainst(event.target.value)}
           >
             {page.columns.slice(1).map((column) => (
               <option key={column.sitting} value={column.sitting}>
-                {`against ${column.class_name}, ${dayOf(column.held_on)} ${column.held_on.slice(0, 4)}`}
+                {t`against ${column.class_name}, ${dayOf(column.held_on)} ${column.held_on.slice(0, 4)}`}
               </option>
             ))}
           </Choice>
           {page.rows.some((row) => row.other_key.includes(true) || row.by_this_key.includes(true)) && (
             <Checkbox
-              label={`score every sitting by the key of ${here.class_name}, for looking`}
+              label={t`score every sitting by the key of ${here.class_name}, for looking`}
               checked={oneKey !== ""}
               onChange={(on) => setOneKey(on ? "here" : "")}
             />
@@ -74,18 +75,16 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
             first={`${here.class_name}, ${dayOf(here.held_on)}`}
             second={`${other.class_name}, ${dayOf(other.held_on)}`}
           />
-          <p className="mt-1 text-xs text-graphite">
-            Percentage points of the marks earned, with 95% intervals; filled where chance alone would not do it.
-          </p>
+          <p className="mt-1 text-xs text-graphite">{t`Percentage points of the marks earned, with 95% intervals; filled where chance alone would not do it.`}</p>
         </>
       }
       right={
-        <Region name="Share of the marks earned">
+        <Region name={t`Share of the marks earned`}>
           <div className="relative overflow-x-auto">
             <Table
-              caption="The test in its sittings"
+              caption={t`The test in its sittings`}
               heads={[
-                { label: "Question" },
+                { label: t`Question` },
                 ...page.columns.map((column) => ({
                   label: `${column.class_name}, ${dayOf(column.held_on)}`,
                   right: true,
@@ -104,18 +103,18 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
                       {row.flagged[at] && (
                         <span className="text-clay">
                           {" "}
-                          ◆<span className="sr-only"> to look at</span>
+                          ◆<span className="sr-only"> {t`to look at`}</span>
                         </span>
                       )}
-                      {row.other_key[at] && <span className="block text-xs text-ochre">another key</span>}
-                      {row.by_this_key[at] && <span className="block text-xs text-graphite">by the key here</span>}
-                      {row.reworded[at] && <span className="block text-xs text-graphite">read otherwise</span>}
+                      {row.other_key[at] && <span className="block text-xs text-ochre">{t`another key`}</span>}
+                      {row.by_this_key[at] && <span className="block text-xs text-graphite">{t`by the key here`}</span>}
+                      {row.reworded[at] && <span className="block text-xs text-graphite">{t`read otherwise`}</span>}
                     </Cell>
                   ))}
                 </Row>
               ))}
               <Row>
-                <Cell>All of it</Cell>
+                <Cell>{t`All of it`}</Cell>
                 {page.columns.map((column) => (
                   <Cell key={column.sitting} right>
                     <strong>{percent(column.mean)}</strong>
@@ -123,7 +122,7 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
                 ))}
               </Row>
               <Row>
-                <Cell>Alpha</Cell>
+                <Cell>{t`Alpha`}</Cell>
                 {page.columns.map((column) => (
                   <Cell key={column.sitting} right>
                     {figure(column.alpha)}
@@ -131,7 +130,7 @@ export function OtherSittings({ sittingId }: { sittingId: number }) {
                 ))}
               </Row>
               <Row>
-                <Cell>Students</Cell>
+                <Cell>{t`Students`}</Cell>
                 {page.columns.map((column) => (
                   <Cell key={column.sitting} right>
                     <Link to={`/findings/${column.sitting}`}>{column.students}</Link>

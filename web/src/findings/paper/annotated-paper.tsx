@@ -1,8 +1,9 @@
+import { plural, t } from "@lingui/core/macro";
 import type { Schemas } from "../../api/client";
 import { ThirdsBar, ThirdsLegend } from "../../ui/charts/thirds-bar";
 import { plain } from "../../ui/rich";
 import { Region } from "../../ui/split-page";
-import { figure, many } from "../../ui/words";
+import { figure } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
 
 type Props = {
@@ -16,7 +17,7 @@ type Props = {
 export function AnnotatedPaper({ body, namesHidden, chosen, onChoose }: Props) {
   return (
     <Region
-      name={`The paper, as ${many(body.test.students, "student")} sat it`}
+      name={t`The paper, as ${plural(body.test.students, { one: "# student", other: "# students" })} sat it`}
       remark={body.paper.some((question) => question.options.length > 0) && <ThirdsLegend />}
     >
       {body.paper.map((question) => (
@@ -55,12 +56,18 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
           <p className="font-serif text-xl font-semibold text-ink wrap-anywhere">{question.label}</p>
           {figures ? (
             <>
-              <p>p {figure(figures.p)}</p>
-              <p>D {figure(figures.d_rest)}</p>
+              <p>{t`p ${figure(figures.p)}`}</p>
+              <p>{t`D ${figure(figures.d_rest)}`}</p>
             </>
           ) : (
             <p className={question.asked ? "text-plum" : ""}>
-              {question.asked ? "to mark" : question.left_out ? "left out" : question.waived ? "waived" : "not asked"}
+              {question.asked
+                ? t`to mark`
+                : question.left_out
+                  ? t`left out`
+                  : question.waived
+                    ? t`waived`
+                    : t`not asked`}
             </p>
           )}
         </div>
@@ -71,7 +78,7 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
             aria-expanded={open}
             className="text-left font-serif text-base leading-snug after:absolute after:inset-0"
           >
-            {plain(question.stem) || (question.kind === "marks_only" && `Question ${question.label}`)}
+            {plain(question.stem) || (question.kind === "marks_only" && t`Question ${question.label}`)}
           </button>
           <ol className={question.options.length > 0 ? "mt-1.5" : "hidden"}>
             {question.options.map((option, place) => (
@@ -94,13 +101,13 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
           {question.earned.length > 0 && <Earned earned={question.earned} marks={question.marks} />}
           {question.parts.length > 0 && <Parts parts={question.parts} />}
           {question.waived && (
-            <p className="mt-1 text-sm text-graphite">Waived in this sitting: out of the total and the figures.</p>
+            <p className="mt-1 text-sm text-graphite">{t`Waived in this sitting: out of the total and the figures.`}</p>
           )}
           {!figures && question.asked && (
             <p className="mt-1 text-sm text-plum">
               {namesHidden
-                ? "Its marks count once the names are shown; the figures leave this question out."
-                : `Waiting for ${many(question.waiting, "answer")} to be marked; the figures leave this question out.`}
+                ? t`Its marks count once the names are shown; the figures leave this question out.`
+                : t`Waiting for ${plural(question.waiting, { one: "# answer", other: "# answers" })} to be marked; the figures leave this question out.`}
             </p>
           )}
           {flags.length > 0 && (
@@ -120,7 +127,7 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
 function Earned({ earned, marks }: { earned: Schemas["EarnedMark"][]; marks: number }) {
   const most = Math.max(...earned.map((one) => one.seats.length));
   return (
-    <ol className="mt-1.5 flex flex-wrap items-end gap-1" aria-label="How many earned which mark">
+    <ol className="mt-1.5 flex flex-wrap items-end gap-1" aria-label={t`How many earned which mark`}>
       {earned.map((one) => (
         <li key={one.points} className="flex min-w-8 flex-col items-center text-xs leading-tight">
           <span className="text-graphite">{one.seats.length}</span>
@@ -131,7 +138,7 @@ function Earned({ earned, marks }: { earned: Schemas["EarnedMark"][]; marks: num
           />
           <span className={one.points === marks ? "font-semibold text-teal" : ""}>
             {one.points}
-            <span className="sr-only"> of {marks}</span>
+            <span className="sr-only"> {t`of ${marks}`}</span>
           </span>
         </li>
       ))}

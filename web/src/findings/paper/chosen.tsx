@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../../api/changes";
@@ -6,7 +7,6 @@ import { Button } from "../../ui/button";
 import { Field, Problem, TextInput } from "../../ui/field";
 import { Chip, Region } from "../../ui/split-page";
 import { useSay } from "../../ui/undo";
-import { many } from "../../ui/words";
 import { namesOf } from "../names-of";
 
 /** Whom a group is made of: those who gave an answer to a question (null: none), or else who hold an idea. */
@@ -29,7 +29,7 @@ export function Chosen({ name, sittingId, wanted, groupName, seats, students }: 
   const names = namesOf(students, seats);
   const copy = async () => {
     await navigator.clipboard.writeText(names.join("\n"));
-    say(`${many(names.length, "name")} copied.`);
+    say(t`${plural(names.length, { one: "# name", other: "# names" })} copied.`);
   };
   return (
     <Region
@@ -37,12 +37,12 @@ export function Chosen({ name, sittingId, wanted, groupName, seats, students }: 
       remark={
         names.length > 0 && (
           <span className="flex gap-4" data-screen-only>
-            <Button variant="quiet" onClick={copy}>
-              copy the names
-            </Button>
-            <Button variant="quiet" aria-expanded={grouping} onClick={() => setGrouping(!grouping)}>
-              make a group
-            </Button>
+            <Button variant="quiet" onClick={copy}>{t`copy the names`}</Button>
+            <Button
+              variant="quiet"
+              aria-expanded={grouping}
+              onClick={() => setGrouping(!grouping)}
+            >{t`make a group`}</Button>
           </span>
         )
       }
@@ -51,7 +51,7 @@ export function Chosen({ name, sittingId, wanted, groupName, seats, students }: 
         <GroupForm sittingId={sittingId} wanted={wanted} groupName={groupName} onDone={() => setGrouping(false)} />
       )}
       <div className="flex flex-wrap gap-1.5 pt-2">
-        {names.length === 0 && <p className="text-graphite">Nobody.</p>}
+        {names.length === 0 && <p className="text-graphite">{t`Nobody.`}</p>}
         {names.map((student) => (
           <Chip key={student}>{student}</Chip>
         ))}
@@ -79,7 +79,9 @@ function GroupForm({
       ),
     onSuccess: (made) => {
       void changed(client, "classes");
-      say(`“${made.name}” is a group of ${made.class_name} now: ${many(made.students, "student")}.`);
+      say(
+        t`“${made.name}” is a group of ${made.class_name} now: ${plural(made.students, { one: "# student", other: "# students" })}.`,
+      );
       onDone();
     },
   });
@@ -91,15 +93,13 @@ function GroupForm({
         make.mutate();
       }}
     >
-      <Field label="Name of the group">
+      <Field label={t`Name of the group`}>
         {(id) => (
           <TextInput id={id} required maxLength={60} value={name} onChange={(event) => setName(event.target.value)} />
         )}
       </Field>
       <Problem error={make.error} />
-      <Button type="submit" variant="main" disabled={make.isPending}>
-        Make the group
-      </Button>
+      <Button type="submit" variant="main" disabled={make.isPending}>{t`Make the group`}</Button>
     </form>
   );
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../../api/client";
 import { Region } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
@@ -15,17 +16,15 @@ export function LevelSpread({ criteria, students }: Props) {
       <Region
         key={criterion.name}
         name={criterion.name}
-        remark={`of ${amount(criterion.max, criterion.max % 1 ? 1 : 0)}${
-          criterion.r_rest === null ? "" : ` · r ${figure(criterion.r_rest)} with everything else`
-        }`}
+        remark={t`of ${amount(criterion.max, criterion.max % 1 ? 1 : 0)}${criterion.r_rest === null ? "" : t` · r ${figure(criterion.r_rest)} with everything else`}`}
       >
         <Table
-          caption={`Levels reached in ${criterion.name}`}
+          caption={t`Levels reached in ${criterion.name}`}
           heads={[
-            { label: "Points", right: true },
-            { label: "Level" },
-            { label: "Students" },
-            { label: "Elsewhere", right: true },
+            { label: t`Points`, right: true },
+            { label: t`Level` },
+            { label: t`Students` },
+            { label: t`Elsewhere`, right: true },
           ]}
         >
           {criterion.levels.map((level) => (

@@ -1,21 +1,22 @@
+import { t } from "@lingui/core/macro";
 import type { Schemas } from "../../api/client";
 import { plain } from "../../ui/rich";
 import { figure } from "../../ui/words";
 
 const HEADS = [
-  "Question",
-  "Asks",
+  t`Question`,
+  t`Asks`,
   "p",
-  "r rest",
+  t`r rest`,
   "D",
-  "Option",
-  "Says",
-  "Key",
-  "Chosen by",
-  "Lower third",
-  "Middle",
-  "Upper third",
-  "Findings",
+  t`Option`,
+  t`Says`,
+  t`Key`,
+  t`Chosen by`,
+  t`Lower third`,
+  t`Middle`,
+  t`Upper third`,
+  t`Findings`,
 ];
 
 /** The annotated paper as lines of a table: a line an option, or one where a question has none. */

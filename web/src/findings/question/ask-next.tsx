@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { api, read, type Schemas } from "../../api/client";
@@ -17,7 +18,7 @@ export function AskNext({ sittingId, question, asked }: Props) {
   const navigate = useNavigate();
   const [skill] = question.skills;
   const found = useQuery({
-    queryKey: ["items", "to ask next", skill],
+    queryKey: ["items", t`to ask next`, skill],
     queryFn: () =>
       read(api.GET("/api/v1/items", { params: { query: { skill: skill ?? "", most: MOST + asked.length } } })),
     enabled: skill !== undefined,
@@ -30,22 +31,24 @@ export function AskNext({ sittingId, question, asked }: Props) {
   if (skill !== undefined && !found.data) return null;
   return (
     <Region
-      name={skill ? `To ask next on ${skill}` : "To ask next"}
+      name={skill ? t`To ask next on ${skill}` : t`To ask next`}
       remark={
-        <Button variant="quiet" onClick={() => copy.mutate()} disabled={copy.isPending}>
-          a copy of this one, to change
-        </Button>
+        <Button
+          variant="quiet"
+          onClick={() => copy.mutate()}
+          disabled={copy.isPending}
+        >{t`a copy of this one, to change`}</Button>
       }
     >
       <Problem error={copy.error} />
       {others.map((item) => (
-        <Line key={item.id} margin={item.difficulty === null ? "not asked yet" : `${percent(item.difficulty)} right`}>
+        <Line key={item.id} margin={item.difficulty === null ? t`not asked yet` : t`${percent(item.difficulty)} right`}>
           <span className="flex items-start justify-between gap-3">
             <Link to={`/bank/${item.id}`} className="font-serif wrap-anywhere">
               {begun(item.words, 110)}
             </Link>
             <span data-screen-only>
-              <AskInRoom what={{ item: item.id }} label="Ask it" />
+              <AskInRoom what={{ item: item.id }} label={t`Ask it`} />
             </span>
           </span>
         </Line>
@@ -53,9 +56,11 @@ export function AskNext({ sittingId, question, asked }: Props) {
       {others.length === 0 && (
         <p className="py-2 text-graphite">
           {skill
-            ? `The bank has no other question on ${skill}. `
-            : "The question says no skill to look for others by. "}
-          <ButtonLink to={skill ? "/bank" : `/bank/${question.ref}`}>{skill ? "Write one" : "Give it one"}</ButtonLink>
+            ? t`The bank has no other question on ${skill}. `
+            : t`The question says no skill to look for others by. `}
+          <ButtonLink to={skill ? "/bank" : `/bank/${question.ref}`}>
+            {skill ? t`Write one` : t`Give it one`}
+          </ButtonLink>
         </p>
       )}
     </Region>

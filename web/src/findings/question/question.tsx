@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { api, read, type Schemas } from "../../api/client";
@@ -54,14 +56,16 @@ export function Question(props: Props) {
     <>
       <div className="mb-2 flex items-baseline justify-between gap-3 text-sm text-graphite">
         <p className="text-xs font-semibold tracking-[0.09em] uppercase">
-          Question {question.label}
-          {place === 0 && " · look at this first"}
+          {t`Question ${question.label}`}
+          {place === 0 && t` · look at this first`}
         </p>
         {looks.length > 0 && (
           <p className="shrink-0">
-            {place >= 0 ? `${place + 1} of ${looks.length} to look at` : `${looks.length} to look at`}{" "}
+            {place >= 0 ? t`${place + 1} of ${looks.length} to look at` : t`${looks.length} to look at`}{" "}
             <button type="button" onClick={onNext}>
-              <KeyCap>J</KeyCap> next
+              <Trans>
+                <KeyCap>J</KeyCap> next
+              </Trans>
             </button>
           </p>
         )}
@@ -73,23 +77,23 @@ export function Question(props: Props) {
             <Sure of={first} /> · {first.says} <span className="text-graphite">{first.advice}</span>{" "}
             <SetAside sittingId={sittingId} flag={first} aside={undefined} />
           </p>
-          <MayBe explanations={first.rivals} start="Or else " />
+          <MayBe explanations={first.rivals} start={t`Or else `} />
         </>
       ) : (
         <>
           <h2 className="font-serif text-2xl leading-tight font-semibold">{quietHeading(question, counted)}</h2>
           <p className="mt-1.5 mb-4">
             {question.figures
-              ? `${question.quiet} It ${question.d_words}.`
+              ? t`${question.quiet} It ${question.d_words}.`
               : question.asked
-                ? "A person marks it. Its figures come when the answers are marked."
+                ? t`A person marks it. Its figures come when the answers are marked.`
                 : question.left_out
-                  ? "These figures are seen without it."
+                  ? t`These figures are seen without it.`
                   : question.waived
-                    ? "It is waived in this sitting, and the figures leave it out."
-                    : "The lesson did not come to it, and the figures leave it out."}
+                    ? t`It is waived in this sitting, and the figures leave it out.`
+                    : t`The lesson did not come to it, and the figures leave it out.`}
           </p>
-          <MayBe explanations={question.may_be} start="Perhaps " />
+          <MayBe explanations={question.may_be} start={t`Perhaps `} />
         </>
       )}
       <ul className="mb-5 text-sm">
@@ -115,15 +119,15 @@ export function Question(props: Props) {
         <Settle key={question.ref} sittingId={sittingId} question={question} />
       )}
       {question.options.length > 0 && (
-        <Region name="Who chooses what, from weakest to strongest">
+        <Region name={t`Who chooses what, from weakest to strongest`}>
           <TraceChart
-            title={`Question ${question.label}, share choosing each option`}
+            title={t`Question ${question.label}, share choosing each option`}
             traces={question.options.map((option, at) => traceOf(question, option, at, lit))}
           />
         </Region>
       )}
       {question.spread && question.spread.values.length > 0 && (
-        <Region name="The numbers given">
+        <Region name={t`The numbers given`}>
           <ValueChart
             values={question.spread.values}
             ideas={question.spread.ideas}
@@ -145,19 +149,19 @@ export function Question(props: Props) {
         .map((option) => (
           <Chosen
             key={option.option}
-            name={`${option.key ? "Chose the key," : "Chose"} ${option.option}`}
+            name={`${option.key ? t`Chose the key,` : t`Chose`} ${option.option}`}
             sittingId={sittingId}
             wanted={{ ref: question.ref, answer: option.option, idea: "" }}
-            groupName={option.idea_note || `Question ${question.label}, ${option.option}`}
+            groupName={option.idea_note || t`Question ${question.label}, ${option.option}`}
             seats={option.seats}
             students={students}
           />
         ))}
       {question.earned.length > 0 && (
-        <Region name="Who earned what, least first">
+        <Region name={t`Who earned what, least first`}>
           <Table
-            caption="Students by the mark they earned"
-            heads={[{ label: "Mark", right: true }, { label: "Students" }]}
+            caption={t`Students by the mark they earned`}
+            heads={[{ label: t`Mark`, right: true }, { label: t`Students` }]}
           >
             {question.earned.map((one) => (
               <Row key={one.points}>
@@ -174,54 +178,52 @@ export function Question(props: Props) {
       )}
       {question.not_given.length > 0 && (
         <Chosen
-          name={elsewhere ? "No mark" : "Gave no answer"}
+          name={elsewhere ? t`No mark` : t`Gave no answer`}
           sittingId={sittingId}
           wanted={{ ref: question.ref, answer: null, idea: "" }}
-          groupName={`Question ${question.label}, no answer`}
+          groupName={t`Question ${question.label}, no answer`}
           seats={question.not_given}
           students={students}
         />
       )}
       {question.not_taken.length > 0 && (
         <Chips
-          name={`Did not take it: ${question.not_taken.length}`}
+          name={t`Did not take it: ${question.not_taken.length}`}
           students={students.filter((student) => question.not_taken.includes(student.seat))}
         />
       )}
       {notCounted.length > 0 && (
-        <Chips name={`Not counted, or did not sit it: ${notCounted.length}`} students={notCounted} />
+        <Chips name={t`Not counted, or did not sit it: ${notCounted.length}`} students={notCounted} />
       )}
       {!elsewhere && <Earlier itemId={question.ref} />}
       {!elsewhere && (first?.urgent || question.follow_up) && (
         <AskNext sittingId={sittingId} question={question} asked={asked} />
       )}
       {question.follow_up && (
-        <Region name="To ask again">
+        <Region name={t`To ask again`}>
           <p className="py-2 font-serif">{question.follow_up}</p>
         </Region>
       )}
       <div className="flex flex-wrap gap-3" data-screen-only>
         {elsewhere ? (
           <>
-            <ButtonLink to={`/sittings/${sittingId}`} variant="main">
-              The marks
-            </ButtonLink>
-            <ButtonLink to={`/tests/${testId}`}>What they are for</ButtonLink>
+            <ButtonLink to={`/sittings/${sittingId}`} variant="main">{t`The marks`}</ButtonLink>
+            <ButtonLink to={`/tests/${testId}`}>{t`What they are for`}</ButtonLink>
           </>
         ) : (
           <>
             <ButtonLink to={`/bank/${question.ref}?beside=${sittingId}`} variant="main">
-              {flags.length > 0 ? "Reword it" : "Open the question"}
+              {flags.length > 0 ? t`Reword it` : t`Open the question`}
             </ButtonLink>
-            <AskInRoom what={{ item: question.ref }} label="Ask it again in the room" />
+            <AskInRoom what={{ item: question.ref }} label={t`Ask it again in the room`} />
             {flags.some((flag) => flag.flag === "raters disagree") && (
-              <ButtonLink to={`/marking/${sittingId}/second`}>How far the markers agree</ButtonLink>
+              <ButtonLink to={`/marking/${sittingId}/second`}>{t`How far the markers agree`}</ButtonLink>
             )}
           </>
         )}
         {(question.figures || question.left_out) && (
           <Button onClick={() => set({ ...scope, without: toggled(scope.without, question.ref) })}>
-            {question.left_out ? "Take it in again" : "See the figures without it"}
+            {question.left_out ? t`Take it in again` : t`See the figures without it`}
           </Button>
         )}
       </div>
@@ -242,14 +244,15 @@ function OftenGiven({
   if (question.often.length === 0) return null;
   return (
     <Region
-      name="Typed by several, and no idea is named"
+      name={t`Typed by several, and no idea is named`}
       remark={
-        <Link className="underline underline-offset-2" to={`/bank/${question.ref}?beside=${sittingId}`}>
-          Name what they think
-        </Link>
+        <Link
+          className="underline underline-offset-2"
+          to={`/bank/${question.ref}?beside=${sittingId}`}
+        >{t`Name what they think`}</Link>
       }
     >
-      <Table caption="Wrong answers that several typed" heads={[{ label: "Answer" }, { label: "Students" }]}>
+      <Table caption={t`Wrong answers that several typed`} heads={[{ label: t`Answer` }, { label: t`Students` }]}>
         {question.often.map((often) => (
           <Row key={often.typed}>
             <Cell>
@@ -272,8 +275,7 @@ function MayBe({ explanations, start }: { explanations: Schemas["RivalNote"][]; 
     <ul className="-mt-2 mb-4 text-sm text-graphite">
       {explanations.map((entry) => (
         <li key={entry.says}>
-          {start}
-          {entry.says}: {Math.min(99, Math.round(100 * entry.probability))} in 100
+          {t`${start}${entry.says}: ${Math.min(99, Math.round(100 * entry.probability))} in 100`}
         </li>
       ))}
     </ul>
@@ -303,17 +305,17 @@ function Earlier({ itemId }: { itemId: string }) {
   const uses = found.data?.uses ?? [];
   if (uses.length < 2) return null;
   return (
-    <Region name="In all its sittings">
+    <Region name={t`In all its sittings`}>
       <UsesTable uses={uses} />
     </Region>
   );
 }
 
 function quietHeading(question: Schemas["ReadQuestion"], counted: number): string {
-  if (!question.figures) return `${counted - question.not_given.length} of ${counted} gave an answer.`;
-  if (question.options.length === 0) return `The class earned ${percent(question.figures.p)} of its marks.`;
+  if (!question.figures) return t`${counted - question.not_given.length} of ${counted} gave an answer.`;
+  if (question.options.length === 0) return t`The class earned ${percent(question.figures.p)} of its marks.`;
   const right = question.options.filter((option) => option.key).reduce((sum, option) => sum + option.seats.length, 0);
-  return `${right} of ${counted} got it right.`;
+  return t`${right} of ${counted} got it right.`;
 }
 
 function traceOf(
@@ -324,7 +326,7 @@ function traceOf(
 ): Trace {
   const look = option.key ? "key" : option.option === lit ? "lit" : "other";
   const words = option.key
-    ? " key"
+    ? t` key`
     : look === "lit" && option.option.length <= 2
       ? ` ${option.text.split(" ").slice(0, 3).join(" ").slice(0, 18)}`
       : "";
@@ -340,20 +342,22 @@ type TableProps = { number: number; options: Schemas["OptionFigures"][]; lit: st
 
 function OptionTable({ number, options, lit }: TableProps) {
   const { share } = readScope(useSearchParams()[0]);
-  const heads = ["Chose", "Share", `Upper ${share}%`, `Lower ${share}%`, "Mean total", "r with rest"].map((label) => ({
-    label,
-    right: true,
-  }));
+  const heads = [t`Chose`, t`Share`, t`Upper ${share}%`, t`Lower ${share}%`, t`Mean total`, t`r with rest`].map(
+    (label) => ({
+      label,
+      right: true,
+    }),
+  );
   return (
     <div className="mb-4 overflow-x-auto">
-      <Table caption={`Options of question ${number}`} heads={[{ label: "Option" }, ...heads]}>
+      <Table caption={t`Options of question ${number}`} heads={[{ label: t`Option` }, ...heads]}>
         {options.map((option) => (
           <Row key={option.option} selected={option.option === lit}>
             <Cell>
               <strong className={option.key ? "text-teal" : option.option === lit ? "text-plum" : ""}>
                 {option.option}
               </strong>
-              {option.key && " key"}
+              {option.key && t` key`}
             </Cell>
             <Cell right>{option.count}</Cell>
             <Cell right>{percent(option.share)}</Cell>
@@ -382,16 +386,17 @@ function ItemFigures({
   const lines = [
     [
       "p",
-      `${figure(figures.p)} (${figure(figures.p_low)} to ${figure(figures.p_high)})`,
-      "Difficulty: the share of its marks that the class earned, with a 95% interval.",
+      t`${figure(figures.p)} (${figure(figures.p_low)} to ${figure(figures.p_high)})`,
+      t`Difficulty: the share of its marks that the class earned, with a 95% interval.`,
     ],
     [
-      "r rest",
+      t`r rest`,
       figure(figures.r_rest),
-      reasons[`${path}.r_rest`] ?? "How the question goes with the total of all the others: the figure to trust first.",
+      reasons[`${path}.r_rest`] ??
+        t`How the question goes with the total of all the others: the figure to trust first.`,
     ],
     [
-      "r total",
+      t`r total`,
       figure(figures.r_total),
       reasons[`${path}.r_total`] ?? "How the question goes with the total, itself included; always a little too kind.",
     ],
@@ -399,12 +404,12 @@ function ItemFigures({
       "D",
       figure(figures.d_rest),
       reasons[`${path}.d_rest`] ??
-        `Share right among those strongest on the other questions (${share}%) minus the weakest. It ${words}.`,
+        t`Share right among those strongest on the other questions (${share}%) minus the weakest. It ${words}.`,
     ],
     [
-      "α without",
+      t`α without`,
       figure(figures.alpha_without),
-      reasons[`${path}.alpha_without`] ?? "Reliability of the test if this question were left out.",
+      reasons[`${path}.alpha_without`] ?? t`Reliability of the test if this question were left out.`,
     ],
   ] as const;
   return (
@@ -415,9 +420,7 @@ function ItemFigures({
         </Hint>
       ))}
       {(figures.omitted > 0 || figures.not_reached > 0) && (
-        <span>
-          left out {figures.omitted}, not reached {figures.not_reached}
-        </span>
+        <span>{t`left out ${figures.omitted}, not reached ${figures.not_reached}`}</span>
       )}
     </p>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { changed } from "../../api/changes";
@@ -41,22 +42,18 @@ export function SetAside({ sittingId, flag, aside }: Props) {
   if (aside)
     return (
       <span className="text-sm text-graphite">
-        Set aside by {aside.by}: “{aside.note}”{" "}
-        <Button variant="quiet" onClick={() => takeUp.mutate()}>
-          take it up again
-        </Button>
+        {t`Set aside by ${aside.by}: “${aside.note}”`}{" "}
+        <Button variant="quiet" onClick={() => takeUp.mutate()}>{t`take it up again`}</Button>
       </span>
     );
   return (
     <>
-      <Button variant="quiet" onClick={() => setOpen(true)}>
-        set it aside
-      </Button>
+      <Button variant="quiet" onClick={() => setOpen(true)}>{t`set it aside`}</Button>
       <Dialog
         open={open}
         onClose={() => setOpen(false)}
-        title="Set this finding aside"
-        says={`${flag.heading} It is no longer counted among the questions to look at.`}
+        title={t`Set this finding aside`}
+        says={t`${flag.heading} It is no longer counted among the questions to look at.`}
       >
         <form
           onSubmit={(event) => {
@@ -64,11 +61,13 @@ export function SetAside({ sittingId, flag, aside }: Props) {
             dismiss.mutate();
           }}
         >
-          <ReasonField value={note} onChange={setNote} hint="It stays with the question, for whoever uses it next." />
+          <ReasonField
+            value={note}
+            onChange={setNote}
+            hint={t`It stays with the question, for whoever uses it next.`}
+          />
           <Problem error={dismiss.error} />
-          <Button type="submit" variant="main" disabled={dismiss.isPending}>
-            Set it aside
-          </Button>
+          <Button type="submit" variant="main" disabled={dismiss.isPending}>{t`Set it aside`}</Button>
         </form>
       </Dialog>
     </>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "@visx/scale";
 import { Link } from "react-router";
@@ -7,7 +9,7 @@ import { Problem } from "../../ui/field";
 import { Hint } from "../../ui/hint";
 import { Empty, Opening, Region, SplitPage } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { amount, figure, namesIn } from "../../ui/words";
+import { amount, figure, listed, namesIn } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
 
 type Page = Schemas["ScalePage"];
@@ -36,14 +38,14 @@ export function ScaleView({ sittingId }: { sittingId: number }) {
     return (
       <div className="px-6 py-4">
         <Problem error={found.error} />
-        {page && <Empty title="These answers allow no scale.">{page.why}</Empty>}
+        {page && <Empty title={t`These answers allow no scale.`}>{page.why}</Empty>}
       </div>
     );
   const { scale } = page;
   return (
     <SplitPage
       split="even"
-      names={{ left: "The scale", right: "What does not fit" }}
+      names={{ left: t`The scale`, right: t`What does not fit` }}
       left={
         <>
           <Opening>{opening(page, scale)}</Opening>
@@ -61,15 +63,13 @@ function opening(page: Page, scale: Scale): string {
     middle(scale.persons.map((person) => person.measure)) - middle(scale.items.map((item) => item.difficulty));
   const level =
     Math.abs(apart) < 0.5
-      ? "The test is about as hard as this class is able."
+      ? t`The test is about as hard as this class is able.`
       : apart > 0
-        ? "The test is easy for this class: most students stand above most questions."
-        : "The test is hard for this class: most students stand below most questions.";
+        ? t`The test is easy for this class: most students stand above most questions.`
+        : t`The test is hard for this class: most students stand below most questions.`;
   const hardest = [...scale.items].sort((a, b) => b.difficulty - a.difficulty).slice(0, 2);
   const reliable = scale.separation_reliability;
-  return `${level} Hardest are ${hardest.map((one) => page.labels[one.id]).join(" and ")}.${
-    reliable !== null && reliable < 0.5 ? " Students stand too close together to be told apart by it." : ""
-  }`;
+  return t`${level} Hardest are ${listed(hardest.map((one) => page.labels[one.id] ?? ""))}.${reliable !== null && reliable < 0.5 ? t` Students stand too close together to be told apart by it.` : ""}`;
 }
 
 function Chart({ page, scale }: { page: Page; scale: Scale }) {
@@ -97,14 +97,10 @@ function Chart({ page, scale }: { page: Page; scale: Scale }) {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`${scale.persons.length} students and ${items.length} questions on one scale; the table beside it has the figures.`}
+      aria-label={t`${scale.persons.length} students and ${items.length} questions on one scale; the table beside it has the figures.`}
     >
-      <text x={MIDDLE - 14} y={14} textAnchor="end" fill="var(--graphite)">
-        students, able above
-      </text>
-      <text x={MIDDLE + 14} y={14} fill="var(--graphite)">
-        questions, hard above
-      </text>
+      <text x={MIDDLE - 14} y={14} textAnchor="end" fill="var(--graphite)">{t`students, able above`}</text>
+      <text x={MIDDLE + 14} y={14} fill="var(--graphite)">{t`questions, hard above`}</text>
       {ticks.map((tick) => (
         <g key={tick}>
           <line x1={36} x2={WIDTH - 8} y1={y(tick)} y2={y(tick)} stroke="var(--hairline)" />
@@ -149,7 +145,7 @@ function Chart({ page, scale }: { page: Page; scale: Scale }) {
               fill={off ? "var(--plum)" : "var(--ink)"}
               fontWeight={off ? 600 : 400}
             >
-              {`Question ${page.labels[item.id]}  ${amount(item.difficulty)}${off ? ", does not fit" : ""}`}
+              {t`Question ${page.labels[item.id] ?? ""}  ${amount(item.difficulty)}${off ? t`, does not fit` : ""}`}
             </text>
           </g>
         );
@@ -170,35 +166,41 @@ function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId:
   const { andersen, separation_reliability: separation } = scale;
   return (
     <>
-      <Region name="What does not fit" remark={scale.model}>
+      <Region name={t`What does not fit`} remark={scale.model}>
         <p className="my-3">
           {off.length === 0
-            ? "Every question is answered about as its place on the scale leads one to expect."
+            ? t`Every question is answered about as its place on the scale leads one to expect.`
             : off.map((one) => fitWords(page, one)).join(" ")}
         </p>
         <p className="mb-3">
           {students.length === 0
-            ? "No student’s answers surprise."
-            : `Answers surprise of ${namesIn(students.map((student) => page.names[student.student] ?? ""))} Look whether they guessed, hurried or missed a lesson.`}
+            ? t`No student’s answers surprise.`
+            : t`Answers surprise of ${namesIn(students.map((student) => page.names[student.student] ?? ""))} Look whether they guessed, hurried or missed a lesson.`}
         </p>
       </Region>
-      <Region name="Figures">
+      <Region name={t`Figures`}>
         <p className="my-2 flex flex-wrap gap-x-5 text-sm text-graphite">
-          <Hint says="The share of the differences between students on the scale that is not error of measurement.">
-            separation reliability <strong className="text-ink">{figure(separation)}</strong>
+          <Hint says={t`The share of the differences between students on the scale that is not error of measurement.`}>
+            <Trans>
+              separation reliability <strong className="text-ink">{figure(separation)}</strong>
+            </Trans>
           </Hint>
-          <Hint says="Whether questions are as hard, beside each other, for the weaker half as for the stronger one; under .05 they are not.">
-            Andersen’s test <strong className="text-ink">p {figure(andersen?.p ?? null)}</strong>
+          <Hint
+            says={t`Whether questions are as hard, beside each other, for the weaker half as for the stronger one; under .05 they are not.`}
+          >
+            <Trans>
+              Andersen’s test <strong className="text-ink">p {figure(andersen?.p ?? null)}</strong>
+            </Trans>
           </Hint>
         </p>
         <Table
-          caption="Questions on the scale"
+          caption={t`Questions on the scale`}
           heads={[
-            { label: "No.", right: true },
-            { label: "Difficulty", right: true },
-            { label: "Error", right: true },
-            { label: "Infit", right: true },
-            { label: "Outfit", right: true },
+            { label: t`No.`, right: true },
+            { label: t`Difficulty`, right: true },
+            { label: t`Error`, right: true },
+            { label: t`Infit`, right: true },
+            { label: t`Outfit`, right: true },
           ]}
         >
           {[...scale.items]
@@ -206,7 +208,9 @@ function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId:
             .map((item) => (
               <Row key={item.id} selected={misfits(item)}>
                 <Cell right>
-                  <Link to={`/findings/${sittingId}?question=${page.numbers[item.id]}`}>{page.labels[item.id]}</Link>
+                  <Link to={`/findings/${sittingId}?question=${page.numbers[item.id]}`}>
+                    {page.labels[item.id] ?? ""}
+                  </Link>
                 </Cell>
                 <Cell right>{amount(item.difficulty, 2)}</Cell>
                 <Cell right>{amount(item.difficulty_se, 2)}</Cell>
@@ -215,13 +219,10 @@ function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId:
               </Row>
             ))}
         </Table>
-        <p className="mt-1 text-xs text-graphite">
-          Logits: at the same place a student has an even chance. Infit and outfit are 1 where answers are as expected;
-          above {HIGH} they surprise, below {LOW} they say nothing new.
-        </p>
+        <p className="mt-1 text-xs text-graphite">{t`Logits: at the same place a student has an even chance. Infit and outfit are 1 where answers are as expected; above ${HIGH} they surprise, below ${LOW} they say nothing new.`}</p>
         {Object.keys(scale.left_out).length > 0 && (
           <p className="mt-2 text-sm text-graphite">
-            {`Not on the scale: ${Object.keys(scale.left_out)
+            {t`Not on the scale: ${Object.keys(scale.left_out)
               .map((id) => page.labels[id])
               .join(
                 ", ",
@@ -236,6 +237,6 @@ function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId:
 function fitWords(page: Page, one: Scale["items"][number]): string {
   const label = page.labels[one.id];
   return (one.outfit ?? 0) > HIGH
-    ? `Question ${label} surprises: able students miss it, or weaker ones have it.`
-    : `Question ${label} follows the total almost too closely: it says little of its own.`;
+    ? t`Question ${label ?? ""} surprises: able students miss it, or weaker ones have it.`
+    : t`Question ${label ?? ""} follows the total almost too closely: it says little of its own.`;
 }

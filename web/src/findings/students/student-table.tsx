@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../../api/client";
@@ -13,9 +15,9 @@ const STRANGE = 0.5;
 
 type Order = "order" | "desk" | "caution";
 const ORDERS: Record<Order, string> = {
-  order: "best and easiest first",
-  desk: "by desk and number",
-  caution: "the most unexpected first",
+  order: t`best and easiest first`,
+  desk: t`by desk and number`,
+  caution: t`the most unexpected first`,
 };
 
 /** Students by questions, best and easiest first, with the line where right answers are expected to end. */
@@ -57,7 +59,7 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
         <Choice
           low
           className="w-auto!"
-          aria-label="Order"
+          aria-label={t`Order`}
           value={order}
           onChange={(event) => setOrder(event.target.value as Order)}
         >
@@ -68,33 +70,37 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
           ))}
         </Choice>
         <span>
-          ■ full marks, ◧ part, a letter is what was chosen instead, – nothing{notTaken && ", blank: not taken"}
+          {t`■ full marks, ◧ part, a letter is what was chosen instead, – nothing`}
+          {notTaken && t`, blank: not taken`}
         </span>
-        {order === "order" && <span>│ so many right: expected to the left of it</span>}
+        {order === "order" && <span>{t`│ so many right: expected to the left of it`}</span>}
         <span>
-          Caution: 0 as expected, 1 as by chance. <strong>{figure(STRANGE)} and more is worth a word.</strong>
+          <Trans>
+            Caution: 0 as expected, 1 as by chance. <strong>{figure(STRANGE)} and more is worth a word.</strong>
+          </Trans>
         </span>
       </div>
       <LongTable
-        name="Students by questions"
+        name={t`Students by questions`}
         height={ROW}
         rows={rows.length}
         heads={
           <>
             <tr>
-              <Head stick>Student</Head>
-              <Head>Total</Head>
-              <Head>Caution</Head>
+              <Head stick>{t`Student`}</Head>
+              <Head>{t`Total`}</Head>
+              <Head>{t`Caution`}</Head>
               {columns.map((j) => (
-                <Head key={data.items[j]?.ref} title={`${percent(data.items[j]?.p)} of the marks`}>
+                <Head key={data.items[j]?.ref} title={t`${percent(data.items[j]?.p)} of the marks`}>
                   {data.items[j]?.label}
                 </Head>
               ))}
             </tr>
             <tr className="text-xs text-graphite">
-              <th scope="row" className="sticky left-0 z-10 bg-page px-2 text-left font-normal">
-                Caution of the question
-              </th>
+              <th
+                scope="row"
+                className="sticky left-0 z-10 bg-page px-2 text-left font-normal"
+              >{t`Caution of the question`}</th>
               <td />
               <td />
               {columns.map((j) => (
@@ -118,7 +124,7 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
 export function studentRows(data: Data | undefined) {
   if (!data) return undefined;
   return {
-    heads: ["Student", "Total", "Caution", ...data.items.map((item) => item.label)],
+    heads: [t`Student`, t`Total`, t`Caution`, ...data.items.map((item) => item.label)],
     rows: data.students.map((student, i) => [
       student.name,
       String(student.total),
@@ -176,7 +182,7 @@ function Line({ data, at, columns, curve }: LineProps) {
             key={data.items[j]?.ref}
             className={`min-w-7 border-b border-hairline text-center ${full ? "text-teal" : points > 0 ? "text-ochre" : "text-clay"} ${curve && place + 1 === data.student_curve[at] ? "border-r-2 border-r-iris" : ""}`}
           >
-            {!taken ? <span className="sr-only">not taken</span> : full ? "■" : points > 0 ? "◧" : pick || "–"}
+            {!taken ? <span className="sr-only">{t`not taken`}</span> : full ? "■" : points > 0 ? "◧" : pick || "–"}
           </td>
         );
       })}
@@ -196,10 +202,11 @@ function opening(data: Data): string {
   const students = strange(data.students) as Data["students"];
   const items = strange(data.items) as Data["items"];
   const who = students.length
-    ? `${students.length === 1 ? "One student answers" : `${students.length} students answer`} otherwise than their total leads one to expect: ${namesIn(students.slice(0, 6).map((student) => student.name))}`
-    : "Everybody answers about as their total leads one to expect.";
+    ? t`${plural(students.length, { one: "One student answers", other: "# students answer" })} otherwise than their total leads one to expect: ${namesIn(students.slice(0, 6).map((student) => student.name))}`
+    : t`Everybody answers about as their total leads one to expect.`;
+  const list = items.map((item) => item.label).join(", ");
   const what = items.length
-    ? ` ${items.length === 1 ? "Question" : "Questions"} ${items.map((item) => item.label).join(", ")} ${items.length === 1 ? "divides" : "divide"} the class in another way than the rest.`
+    ? t` ${plural(items.length, { one: `Question ${list} divides`, other: `Questions ${list} divide` })} the class in another way than the rest.`
     : "";
   return who + what;
 }

@@ -1,8 +1,9 @@
+import { t } from "@lingui/core/macro";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Opening } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { figure, percent } from "../../ui/words";
+import { either, figure, percent } from "../../ui/words";
 import { FlagSign } from "../flag-sign";
 
 type Question = Schemas["ReadQuestion"];
@@ -15,18 +16,18 @@ export function Summary({ sittingId, body }: Props) {
     <div className="min-h-0 flex-1 overflow-auto px-6 py-4">
       <Opening>{body.opening}</Opening>
       <Table
-        caption="All questions in figures"
+        caption={t`All questions in figures`}
         heads={[
-          { label: "No.", right: true },
-          { label: "Key" },
-          { label: "Chosen by" },
-          { label: "Earned", right: true },
-          { label: "Upper", right: true },
-          { label: "Lower", right: true },
+          { label: t`No.`, right: true },
+          { label: t`Key` },
+          { label: t`Chosen by` },
+          { label: t`Earned`, right: true },
+          { label: t`Upper`, right: true },
+          { label: t`Lower`, right: true },
           { label: "D", right: true },
-          { label: "r rest", right: true },
-          { label: "α without", right: true },
-          { label: "To look at" },
+          { label: t`r rest`, right: true },
+          { label: t`α without`, right: true },
+          { label: t`To look at` },
         ]}
       >
         {shown.map((one) => {
@@ -60,20 +61,14 @@ export function Summary({ sittingId, body }: Props) {
         })}
       </Table>
       <p className="mt-2 text-xs text-graphite">
-        Upper and lower: who chose the key, of the best and of the weakest. D is the difference of what the strongest
-        and the weakest on the other questions earned. r rest: how well it agrees with the other questions. α without:
-        how dependable the totals would be without it.
-        {shown.length < body.paper.length && " Questions that wait for a person, or were not asked, are not here."}
+        {t`Upper and lower: who chose the key, of the best and of the weakest. D is the difference of what the strongest and the weakest on the other questions earned. r rest: how well it agrees with the other questions. α without: how dependable the totals would be without it.`}
+        {shown.length < body.paper.length && t` Questions that wait for a person, or were not asked, are not here.`}
       </p>
     </div>
   );
 }
 
-const keysOf = (one: Question) =>
-  one.options
-    .filter((option) => option.key)
-    .map((option) => option.option)
-    .join(" or ");
+const keysOf = (one: Question) => either(one.options.filter((option) => option.key).map((option) => option.option));
 
 /** How many chose each answer, the key marked; of longer answers only the most given. */
 function chosen(one: Question): string {

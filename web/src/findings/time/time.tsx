@@ -1,10 +1,11 @@
+import { plural, t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../../api/client";
 import { TimesChart } from "../../ui/charts/times-chart";
 import { Problem } from "../../ui/field";
 import { Empty, Opening, Region, SplitPage } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { durationOf, many, percent } from "../../ui/words";
+import { durationOf, percent } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
 
 /** How long the questions took. */
@@ -36,9 +37,8 @@ export function TimeView({ sittingId, body }: Props) {
   if (test.median === null)
     return (
       <div className="px-6 py-4">
-        <Empty title="Nobody's time is known.">
-          {page.opening} Answers from paper, from pads or cards of one's own pace, and from a paper shown all at once
-          have none.
+        <Empty title={t`Nobody's time is known.`}>
+          {t`${page.opening} Answers from paper, from pads or cards of one's own pace, and from a paper shown all at once have none.`}
         </Empty>
       </div>
     );
@@ -46,36 +46,36 @@ export function TimeView({ sittingId, body }: Props) {
   return (
     <SplitPage
       split="even"
-      names={{ left: "Time on each question", right: "In figures" }}
+      names={{ left: t`Time on each question`, right: t`In figures` }}
       left={
         <>
           <Opening>{page.opening}</Opening>
           <TimesChart
             rows={items.map((item) => ({ ...item, label: page.labels[item.id] ?? "", lit: longest.includes(item.id) }))}
           />
-          <p className="mt-1 text-xs text-graphite">
-            The bar is the middle half of the class, the stroke its median; in plum, those that took longest.
-          </p>
+          <p className="mt-1 text-xs text-graphite">{t`The bar is the middle half of the class, the stroke its median; in plum, those that took longest.`}</p>
         </>
       }
       right={
-        <Region name={`${many(test.students, "student")}, ${durationOf(test.median)} in the middle`}>
+        <Region
+          name={t`${plural(test.students, { one: "# student", other: "# students" })}, ${durationOf(test.median)} in the middle`}
+        >
           <Table
-            caption="Time on each question"
+            caption={t`Time on each question`}
             heads={[
-              { label: "Question" },
-              { label: "Median", right: true },
-              { label: "Middle half", right: true },
-              { label: "Who has it right", right: true },
-              { label: "The others", right: true },
-              { label: "Of the marks", right: true },
+              { label: t`Question` },
+              { label: t`Median`, right: true },
+              { label: t`Middle half`, right: true },
+              { label: t`Who has it right`, right: true },
+              { label: t`The others`, right: true },
+              { label: t`Of the marks`, right: true },
             ]}
           >
             {items.map((item) => (
               <Row key={item.id} selected={longest.includes(item.id)}>
                 <Cell>{page.labels[item.id]}</Cell>
                 <Cell right>{durationOf(item.median)}</Cell>
-                <Cell right>{item.q1 === null ? "–" : `${durationOf(item.q1)} to ${durationOf(item.q3)}`}</Cell>
+                <Cell right>{item.q1 === null ? "–" : t`${durationOf(item.q1)} to ${durationOf(item.q3)}`}</Cell>
                 <Cell right>{durationOf(item.right)}</Cell>
                 <Cell right>{durationOf(item.others)}</Cell>
                 <Cell right>{percent(share[item.id])}</Cell>
@@ -94,11 +94,11 @@ export function TimeOnIt({ sittingId, question }: { sittingId: number; question:
   if (!one || one.median === null) return null;
   const apart =
     one.right !== null && one.others !== null
-      ? ` Who has it right took ${durationOf(one.right)}, the others ${durationOf(one.others)}.`
+      ? t` Who has it right took ${durationOf(one.right)}, the others ${durationOf(one.others)}.`
       : "";
   return (
     <p className="mt-2 mb-5 text-sm text-graphite">
-      {`Time on it: ${durationOf(one.median)} in the middle, half of them between ${durationOf(one.q1)} and ${durationOf(one.q3)}.${apart}`}
+      {t`Time on it: ${durationOf(one.median)} in the middle, half of them between ${durationOf(one.q1)} and ${durationOf(one.q3)}.${apart}`}
     </p>
   );
 }

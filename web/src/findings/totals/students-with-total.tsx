@@ -1,6 +1,6 @@
+import { plural, t } from "@lingui/core/macro";
 import type { TotalsBar } from "../../ui/charts/distribution-chart";
 import { Chip } from "../../ui/split-page";
-import { many } from "../../ui/words";
 
 type Props = { bar: TotalsBar | null; students: { name: string; total: number | null }[] };
 
@@ -14,17 +14,15 @@ export function WithTotal({ bar, students }: Props) {
     <div className="mb-4 text-sm" aria-live="polite">
       {bar ? (
         <p className="flex flex-wrap items-center gap-1.5">
-          <strong>{`${bar.name}: ${many(inside.length, "student")}`}</strong>
+          <strong>{`${bar.name}: ${plural(inside.length, { one: "# student", other: "# students" })}`}</strong>
           {inside.map((name) => (
             <Chip key={name}>{name}</Chip>
           ))}
         </p>
       ) : (
-        <p className="text-graphite" data-screen-only>
-          Click a bar to see who is in it.
-        </p>
+        <p className="text-graphite" data-screen-only>{t`Click a bar to see who is in it.`}</p>
       )}
-      {without.length > 0 && <p className="mt-1 text-graphite">{`Without a total: ${without.join(", ")}`}</p>}
+      {without.length > 0 && <p className="mt-1 text-graphite">{t`Without a total: ${without.join(", ")}`}</p>}
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -9,7 +10,7 @@ import { Hint } from "../../ui/hint";
 import { useInAddress } from "../../ui/in-address";
 import { Opening, Region, SplitPage } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
-import { amount, figure, many, namesIn, percent } from "../../ui/words";
+import { amount, figure, namesIn, percent } from "../../ui/words";
 import { useScope } from "../use-analysis-filter";
 import { WithTotal } from "./students-with-total";
 
@@ -49,7 +50,7 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
   return (
     <SplitPage
       split="even"
-      names={{ left: "The totals", right: "How dependable they are" }}
+      names={{ left: t`The totals`, right: t`How dependable they are` }}
       left={
         <>
           <Opening>{page.opening}</Opening>
@@ -83,15 +84,15 @@ export function TotalsView({ sittingId }: { sittingId: number }) {
 function Cuts({ page, onCut }: { page: Page; onCut: (place: number, cut: number) => void }) {
   const { figures } = page;
   return (
-    <Region name="Decisions at a cut">
+    <Region name={t`Decisions at a cut`}>
       <Table
-        caption="Decisions at a cut"
+        caption={t`Decisions at a cut`}
         heads={[
-          { label: "Cut" },
-          { label: "Reach it", right: true },
-          { label: "Below", right: true },
-          { label: "Same again", right: true },
-          { label: "Kappa", right: true },
+          { label: t`Cut` },
+          { label: t`Reach it`, right: true },
+          { label: t`Below`, right: true },
+          { label: t`Same again`, right: true },
+          { label: t`Kappa`, right: true },
         ]}
       >
         {figures.cuts.map((cut, place) => {
@@ -103,7 +104,7 @@ function Cuts({ page, onCut }: { page: Page; onCut: (place: number, cut: number)
                 <Choice
                   low
                   className="w-auto!"
-                  aria-label={`Cut ${place + 1}`}
+                  aria-label={t`Cut ${place + 1}`}
                   value={value}
                   onChange={(event) => onCut(place, Number(event.target.value))}
                 >
@@ -111,7 +112,7 @@ function Cuts({ page, onCut }: { page: Page; onCut: (place: number, cut: number)
                     .sort((a, b) => a - b)
                     .map((one) => (
                       <option key={one} value={one}>
-                        {`${one}%: ${amount((one / 100) * figures.max)} marks`}
+                        {t`${one}%: ${amount((one / 100) * figures.max)} marks`}
                       </option>
                     ))}
                 </Choice>
@@ -126,15 +127,15 @@ function Cuts({ page, onCut }: { page: Page; onCut: (place: number, cut: number)
       </Table>
       <p className="mt-1 text-xs text-graphite">
         {figures.reasons.consistency ??
-          "Same again: share of the students who would fall on the same side of the cut in a like test; kappa is that beyond chance."}
+          t`Same again: share of the students who would fall on the same side of the cut in a like test; kappa is that beyond chance.`}
       </p>
       {figures.cuts.map((cut, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: as above
         <p key={place} className="mt-2 text-sm">
           <strong>{percent(cut.share)}</strong>{" "}
           {cut.near.length === 0
-            ? "Nobody stands within one standard error of it."
-            : `Within one standard error of it: ${namesIn(cut.near.map((seat) => page.names[seat] ?? seat))}`}
+            ? t`Nobody stands within one standard error of it.`
+            : t`Within one standard error of it: ${namesIn(cut.near.map((seat) => page.names[seat] ?? seat))}`}
         </p>
       ))}
     </Region>
@@ -145,25 +146,28 @@ function Reliability({ page: { figures } }: { page: Page }) {
   const items = figures.without.length;
   const lines = [
     [
-      "Alpha",
-      `${figure(figures.alpha)} (${figure(figures.alpha_low)} to ${figure(figures.alpha_high)})`,
-      "How well the questions agree on who is strong. The true value lies between the two in brackets.",
+      t`Alpha`,
+      t`${figure(figures.alpha)} (${figure(figures.alpha_low)} to ${figure(figures.alpha_high)})`,
+      t`How well the questions agree on who is strong. The true value lies between the two in brackets.`,
     ],
-    ["Lambda-2", figure(figures.lambda2), "A sharper lower bound of reliability than alpha."],
-    ["Split half", figure(figures.split_half), "Odd against even questions, stepped up to full length."],
+    [t`Lambda-2`, figure(figures.lambda2), t`A sharper lower bound of reliability than alpha.`],
+    [t`Split half`, figure(figures.split_half), t`Odd against even questions, stepped up to full length.`],
     [
-      "Alpha of the parts together",
+      t`Alpha of the parts together`,
       figure(figures.stratified),
-      "Stratified alpha: fairer than alpha where a test is made of parts that differ, such as skills or sections.",
+      t`Stratified alpha: fairer than alpha where a test is made of parts that differ, such as skills or sections.`,
     ],
     [
-      "Standard error of measurement",
+      t`Standard error of measurement`,
       amount(figures.sem, 2),
-      "Two thirds of students would come out within this many marks on a like test.",
+      t`Two thirds of students would come out within this many marks on a like test.`,
     ],
   ] as const;
   return (
-    <Region name="Reliability" remark={`${many(items, "question")}, ${many(figures.students, "student")}`}>
+    <Region
+      name={t`Reliability`}
+      remark={`${plural(items, { one: "# question", other: "# questions" })}, ${plural(figures.students, { one: "# student", other: "# students" })}`}
+    >
       {figures.reasons.alpha && <p className="mt-2 text-ochre">◐ {figures.reasons.alpha}</p>}
       <dl className="pt-2 text-sm">
         {lines.map(([name, value, says]) => (
@@ -181,8 +185,8 @@ function Reliability({ page: { figures } }: { page: Page }) {
             .filter((length) => length.items !== null)
             .map((length) =>
               (length.items ?? 0) <= items
-                ? `${figure(length.wanted)} is reached${(length.items ?? 0) < items ? `, and would be with ${many(length.items ?? 0, "question")} like these` : ""}.`
-                : `${figure(length.wanted)} would take ${many(length.items ?? 0, "question")} like these.`,
+                ? t`${figure(length.wanted)} is reached${(length.items ?? 0) < items ? t`, and would be with ${plural(length.items ?? 0, { one: "# question", other: "# questions" })} like these` : ""}.`
+                : t`${figure(length.wanted)} would take ${plural(length.items ?? 0, { one: "# question", other: "# questions" })} like these.`,
             )
             .join(" ")}
         </p>
@@ -195,14 +199,14 @@ function Subtests({ page }: { page: Page }) {
   const { subtests } = page.figures;
   if (subtests.length === 0) return null;
   return (
-    <Region name="Subtests">
+    <Region name={t`Subtests`}>
       <Table
-        caption="Subtests"
+        caption={t`Subtests`}
         heads={[
-          { label: "Skill or section" },
-          { label: "Questions", right: true },
-          { label: "Earned", right: true },
-          { label: "Alpha", right: true },
+          { label: t`Skill or section` },
+          { label: t`Questions`, right: true },
+          { label: t`Earned`, right: true },
+          { label: t`Alpha`, right: true },
           { label: "±", right: true },
         ]}
       >
@@ -210,7 +214,7 @@ function Subtests({ page }: { page: Page }) {
           <Row key={`${subtest.by} ${subtest.name}`}>
             <Cell>
               <span className="wrap-anywhere">{subtest.name}</span>
-              {subtest.by === "section" && <span className="text-graphite"> section</span>}
+              {subtest.by === "section" && <span className="text-graphite"> {t`section`}</span>}
             </Cell>
             <Cell right>{subtest.items}</Cell>
             <Cell right>{percent(subtest.max ? subtest.mean / subtest.max : null)}</Cell>
@@ -218,7 +222,7 @@ function Subtests({ page }: { page: Page }) {
               {figure(subtest.alpha)}
               {subtest.alpha !== null && (
                 <span className="block text-xs text-graphite">
-                  {figure(subtest.alpha_low)} to {figure(subtest.alpha_high)}
+                  {t`${figure(subtest.alpha_low)} to ${figure(subtest.alpha_high)}`}
                 </span>
               )}
             </Cell>
@@ -226,9 +230,7 @@ function Subtests({ page }: { page: Page }) {
           </Row>
         ))}
       </Table>
-      <p className="mt-1 text-xs text-graphite">
-        A part of few questions is shakier than the whole: speak of its students together, not of one.
-      </p>
+      <p className="mt-1 text-xs text-graphite">{t`A part of few questions is shakier than the whole: speak of its students together, not of one.`}</p>
     </Region>
   );
 }
@@ -241,16 +243,16 @@ function Without({ page, sittingId }: { page: Page; sittingId: number }) {
     .sort((a, b) => (b.change ?? 0) - (a.change ?? 0));
   if (lines.length === 0) return null;
   return (
-    <Region name="Alpha without each question">
+    <Region name={t`Alpha without each question`}>
       <Table
-        caption="Alpha without each question"
-        heads={[{ label: "Question" }, { label: "Alpha without it", right: true }, { label: "Change", right: true }]}
+        caption={t`Alpha without each question`}
+        heads={[{ label: t`Question` }, { label: t`Alpha without it`, right: true }, { label: t`Change`, right: true }]}
       >
         {lines.map((line) => (
           <Row key={line.id} selected={(line.change ?? 0) >= WORTH}>
             <Cell>
               <Link to={`/findings/${sittingId}?question=${page.numbers[line.id]}`}>
-                Question {page.labels[line.id]}
+                {t`Question`} {page.labels[line.id]}
               </Link>
             </Cell>
             <Cell right>{figure(line.alpha)}</Cell>
@@ -258,9 +260,7 @@ function Without({ page, sittingId }: { page: Page; sittingId: number }) {
           </Row>
         ))}
       </Table>
-      <p className="mt-1 text-xs text-graphite">
-        Those lit pull against the rest: without one of them the totals would be more dependable.
-      </p>
+      <p className="mt-1 text-xs text-graphite">{t`Those lit pull against the rest: without one of them the totals would be more dependable.`}</p>
     </Region>
   );
 }
@@ -268,8 +268,8 @@ function Without({ page, sittingId }: { page: Page; sittingId: number }) {
 function Errors({ errors }: { errors: Schemas["ErrorAt"][] }) {
   if (errors.length === 0) return null;
   return (
-    <Region name="Error of one total">
-      <Table caption="Error of one total" heads={[{ label: "Total" }, { label: "Standard error", right: true }]}>
+    <Region name={t`Error of one total`}>
+      <Table caption={t`Error of one total`} heads={[{ label: t`Total` }, { label: t`Standard error`, right: true }]}>
         {errors.map((error) => (
           <Row key={error.total}>
             <Cell>{amount(error.total, error.total % 1 ? 1 : 0)}</Cell>

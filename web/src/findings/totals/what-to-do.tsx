@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { ButtonLink } from "../../ui/button";
@@ -29,12 +31,12 @@ export function WhatToDo({ flags, ideas, ...rest }: Props) {
   return (
     <>
       {entries.length > 0 && (
-        <Region name="What to do">
+        <Region name={t`What to do`}>
           {entries.slice(0, AT_ONCE).map((entry) => (
             <EntryLine key={keyOf(entry)} entry={entry} {...rest} />
           ))}
           {more.length > 0 && (
-            <Disclosure name={`${more.length} more, less pressing`}>
+            <Disclosure name={t`${more.length} more, less pressing`}>
               {more.map((entry) => (
                 <EntryLine key={keyOf(entry)} entry={entry} {...rest} />
               ))}
@@ -44,9 +46,9 @@ export function WhatToDo({ flags, ideas, ...rest }: Props) {
         </Region>
       )}
       {polish.length > 0 && (
-        <Region name="Before their next use">
+        <Region name={t`Before their next use`}>
           {polish.map((flag) => (
-            <Line key={keyOf({ flag })} margin={`Question ${flag.label}`}>
+            <Line key={keyOf({ flag })} margin={t`Question ${flag.label}`}>
               <button type="button" className="text-left hover:underline" onClick={() => rest.onChoose(flag.number)}>
                 {flag.heading}
               </button>
@@ -72,10 +74,10 @@ function QuestionLine({ flag, sittingId, onChoose }: Omit<EntryProps, "entry"> &
   const first = flag.rivals[0];
   return (
     <Line
-      margin={`Question ${flag.label}`}
+      margin={t`Question ${flag.label}`}
       action={
         flag.flag === "raters disagree" ? (
-          <ButtonLink to={`/marking/${sittingId}/second`}>The marks</ButtonLink>
+          <ButtonLink to={`/marking/${sittingId}/second`}>{t`The marks`}</ButtonLink>
         ) : undefined
       }
     >
@@ -85,7 +87,7 @@ function QuestionLine({ flag, sittingId, onChoose }: Omit<EntryProps, "entry"> &
         {first && (
           <span className="text-graphite">
             {" "}
-            Or else {first.says}: {Math.max(1, Math.round(100 * first.probability))} in 100.
+            {t`Or else ${first.says}: ${Math.max(1, Math.round(100 * first.probability))} in 100.`}
           </span>
         )}
       </p>
@@ -100,25 +102,30 @@ function IdeaLine({ idea, sittingId, students, onChoose }: Omit<EntryProps, "ent
   const not = idea.signs.filter((sign) => !sign.works);
   const first = shows[0] ?? idea.signs[0];
   return (
-    <Line margin={shows.length === 1 ? `Question ${shows[0]?.label}` : `${shows.length} questions`}>
+    <Line
+      margin={
+        shows.length === 1
+          ? t`Question ${shows[0]?.label ?? ""}`
+          : plural(shows.length, { one: "# question", other: "# questions" })
+      }
+    >
       <Heading onChoose={() => first && onChoose(first.number)}>{idea.heading}</Heading>
       <p className="text-sm">
-        <Sure of={idea} /> · It shows in{" "}
+        <Sure of={idea} /> {t`· It shows in`}{" "}
         {shows.map((sign, at) => (
           <span key={`${sign.number} ${sign.option}`}>
-            {at > 0 && (at === shows.length - 1 ? " and " : ", ")}
+            {at > 0 && (at === shows.length - 1 ? t` and ` : ", ")}
             <button type="button" className="underline underline-offset-2" onClick={() => onChoose(sign.number)}>
-              question {sign.label}
+              {t`question ${sign.label}`}
             </button>{" "}
-            ({sign.chosen} {sign.option.length <= 2 ? `chose ${sign.option}` : `gave ${sign.option}`})
+            ({sign.chosen} {sign.option.length <= 2 ? t`chose ${sign.option}` : t`gave ${sign.option}`})
           </span>
         ))}
         .
         {not.length > 0 && (
           <span className="text-graphite">
             {" "}
-            {not.map((sign) => `Question ${sign.label}, ${sign.option}`).join("; ")}: answered as if it were not at work
-            there.
+            {t`${not.map((sign) => t`Question ${sign.label}, ${sign.option}`).join("; ")}: answered as if it were not at work there.`}
           </span>
         )}
       </p>
@@ -128,17 +135,18 @@ function IdeaLine({ idea, sittingId, students, onChoose }: Omit<EntryProps, "ent
           {!entry.again && (
             <>
               {" "}
-              <Link to={`/findings/${entry.sitting}`} className="text-graphite underline underline-offset-2">
-                look there
-              </Link>
+              <Link
+                to={`/findings/${entry.sitting}`}
+                className="text-graphite underline underline-offset-2"
+              >{t`look there`}</Link>
             </>
           )}
         </p>
       ))}
       <p className="text-sm text-graphite">{idea.advice}</p>
-      <Disclosure name={`Who: ${idea.holders.length} more likely than not`}>
+      <Disclosure name={t`Who: ${idea.holders.length} more likely than not`}>
         <Chosen
-          name="Surest first"
+          name={t`Surest first`}
           sittingId={sittingId}
           wanted={{ ref: "", answer: null, idea: idea.idea }}
           groupName={idea.idea}
@@ -165,12 +173,14 @@ function Heading({ onChoose, children }: { onChoose: () => void; children: strin
 /** What the three words promise, as natural frequencies. */
 function HowSure() {
   return (
-    <Disclosure name="How sure?">
+    <Disclosure name={t`How sure?`}>
       <p className="max-w-prose py-1 text-sm">
-        Every finding comes with the chance that it is right. Of ten findings called <em>possible</em>, about six prove
-        right; of ten called <em>probable</em>, eight or nine; of those called <em>almost certain</em>, nearly all. That
-        was counted on classes whose truth was known. The answers of one class cannot say more: look at the question
-        before you act on it.
+        <Trans>
+          Every finding comes with the chance that it is right. Of ten findings called <em>possible</em>, about six
+          prove right; of ten called <em>probable</em>, eight or nine; of those called <em>almost certain</em>, nearly
+          all. That was counted on classes whose truth was known. The answers of one class cannot say more: look at the
+          question before you act on it.
+        </Trans>
       </p>
     </Disclosure>
   );

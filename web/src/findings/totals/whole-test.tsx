@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { DistributionChart, type TotalsBar } from "../../ui/charts/distribution-chart";
@@ -27,7 +28,7 @@ export function WholeTest({ page, body, onChoose }: Props) {
         onChoose={onChoose}
       />
       {body.gone_ideas.length > 0 && (
-        <Region name="Ideas that show no more">
+        <Region name={t`Ideas that show no more`}>
           {body.gone_ideas.map((says) => (
             <p key={says} className="border-b border-hairline py-2.5">
               {says}
@@ -35,16 +36,20 @@ export function WholeTest({ page, body, onChoose }: Props) {
           ))}
         </Region>
       )}
-      <Region name="Students by total">
+      <Region name={t`Students by total`}>
         <DistributionChart counts={body.distribution} max={body.test.max} mean={body.test.mean} onChoose={setBar} />
         <WithTotal bar={bar} students={page.students} />
       </Region>
       <Figures test={body.test} reasons={body.reasons} />
       {page.forecast && <ForecastAfter forecast={page.forecast} />}
-      <Region name="Totals">
+      <Region name={t`Totals`}>
         <Table
-          caption="Totals by student"
-          heads={[{ label: "Desk", right: true }, { label: "Student" }, { label: `Of ${body.test.max}`, right: true }]}
+          caption={t`Totals by student`}
+          heads={[
+            { label: t`Desk`, right: true },
+            { label: t`Student` },
+            { label: t`Of ${body.test.max}`, right: true },
+          ]}
         >
           {[...page.students]
             .sort((a, b) => (b.total ?? -1) - (a.total ?? -1) || a.desk - b.desk)
@@ -55,7 +60,7 @@ export function WholeTest({ page, body, onChoose }: Props) {
                 </Cell>
                 <Cell>{student.name}</Cell>
                 <Cell right>
-                  {student.total === null ? <span className="text-graphite">not counted</span> : student.total}
+                  {student.total === null ? <span className="text-graphite">{t`not counted`}</span> : student.total}
                 </Cell>
               </Row>
             ))}
@@ -66,28 +71,28 @@ export function WholeTest({ page, body, onChoose }: Props) {
 }
 
 const MEANINGS = [
-  ["mean", "Mean", amount, "Average of the totals."],
-  ["median", "Median", amount, "Half of the students have less, half have more."],
-  ["sd", "Standard deviation", amount, "How far totals lie from the mean, typically."],
-  ["q1", "Lower quartile", amount, "A quarter of the students have less."],
-  ["q3", "Upper quartile", amount, "A quarter of the students have more."],
-  ["skewness", "Skewness", figure, "Above 0: a tail of high totals; below 0: a tail of low ones."],
-  ["kurtosis", "Excess kurtosis", figure, "Above 0: more extreme totals than a bell curve has."],
-  ["alpha", "Alpha", figure, "How well the questions agree on who is strong."],
-  ["kr20", "KR-20", figure, "Alpha for questions that are right or wrong."],
-  ["lambda2", "Lambda-2", figure, "A sharper lower bound of reliability than alpha."],
-  ["split_half", "Split half", figure, "Odd against even questions, stepped up to full length."],
+  ["mean", t`Mean`, amount, t`Average of the totals.`],
+  ["median", t`Median`, amount, t`Half of the students have less, half have more.`],
+  ["sd", t`Standard deviation`, amount, t`How far totals lie from the mean, typically.`],
+  ["q1", t`Lower quartile`, amount, t`A quarter of the students have less.`],
+  ["q3", t`Upper quartile`, amount, t`A quarter of the students have more.`],
+  ["skewness", t`Skewness`, figure, "Above 0: a tail of high totals; below 0: a tail of low ones."],
+  ["kurtosis", t`Excess kurtosis`, figure, t`Above 0: more extreme totals than a bell curve has.`],
+  ["alpha", t`Alpha`, figure, t`How well the questions agree on who is strong.`],
+  ["kr20", t`KR-20`, figure, t`Alpha for questions that are right or wrong.`],
+  ["lambda2", t`Lambda-2`, figure, t`A sharper lower bound of reliability than alpha.`],
+  ["split_half", t`Split half`, figure, t`Odd against even questions, stepped up to full length.`],
   [
     "sem",
-    "Standard error of measurement",
+    t`Standard error of measurement`,
     amount,
-    "Two thirds of students would come out within this many marks on a like test.",
+    t`Two thirds of students would come out within this many marks on a like test.`,
   ],
 ] as const;
 
 function Figures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {
   return (
-    <Region name="Figures">
+    <Region name={t`Figures`}>
       <dl className="grid grid-cols-2 gap-x-6 pt-2 text-sm">
         {MEANINGS.map(([name, label, print, says]) => (
           <div key={name} className="flex justify-between border-b border-hairline py-1">

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Rich } from "../../ui/rich";
 import { Note, Pick } from "./parts";
 import type { AnswerProps } from "./types";
@@ -44,7 +45,7 @@ export function SeveralAnswer({ item, name, response, onRespond }: AnswerProps<"
           </Pick>
         ))}
       </div>
-      <Note>Pick every answer that is right. There may be one or more.</Note>
+      <Note>{t`Pick every answer that is right. There may be one or more.`}</Note>
     </>
   );
 }
@@ -61,7 +62,7 @@ export function TrueFalseAnswer({ name, response, onRespond }: AnswerProps<"true
           on={response?.value === value}
           onPick={() => onRespond({ kind: "true_false", value })}
         >
-          {value ? "True" : "False"}
+          {value ? t`True` : t`False`}
         </Pick>
       ))}
     </div>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useRef, useState } from "react";
 import { handInFile } from "../api";
 import { Note } from "./parts";
@@ -5,7 +6,7 @@ import { Rubric } from "./rubric";
 import type { AnswerProps } from "./types";
 
 const size = (bytes: number) =>
-  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+  bytes < 1e6 ? t`${Math.max(1, Math.round(bytes / 1e3))} kB` : t`${(bytes / 1e6).toFixed(1)} MB`;
 
 export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"file">) {
   const [busy, setBusy] = useState(false);
@@ -44,14 +45,12 @@ export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"fil
             <button
               type="button"
               className="min-h-11 px-2 underline"
-              aria-label={`Take back ${file.name}`}
+              aria-label={t`Take back ${file.name}`}
               onClick={() => {
                 const left = files.filter((other) => other.file !== file.file);
                 onRespond(left.length > 0 ? { kind: "file", files: left } : null);
               }}
-            >
-              take back
-            </button>
+            >{t`take back`}</button>
           </li>
         ))}
       </ul>
@@ -62,13 +61,13 @@ export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"fil
           onClick={() => input.current?.click()}
           className="mt-4 min-h-12 rounded-xs border border-edge px-5 text-lg font-semibold disabled:opacity-50"
         >
-          {busy ? "Handing it over…" : "Choose a file"}
+          {busy ? t`Handing it over…` : t`Choose a file`}
         </button>
       )}
       <input
         ref={input}
         type="file"
-        aria-label="Choose a file"
+        aria-label={t`Choose a file`}
         className="hidden"
         multiple={item.most_files > 1}
         accept={item.accepts.join(",")}
@@ -83,8 +82,8 @@ export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"fil
         </p>
       )}
       <Note>
-        {item.accepts_words}; at most {item.most_megabytes} MB each
-        {item.most_files > 1 && `, up to ${item.most_files} files`}.
+        {t`${item.accepts_words}; at most ${item.most_megabytes} MB each`}
+        {item.most_files > 1 && t`, up to ${item.most_files} files`}.
       </Note>
     </>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import { setGaps } from "../../ui/gap-text";
@@ -21,7 +22,7 @@ export function GapsAnswer({ item, name, response, onRespond }: AnswerProps<"gap
       <div ref={holder} className="rich font-serif text-xl leading-loose" />
       {item.gaps.map((gap, at) => {
         const place = places[gap.name];
-        const label = `Gap ${at + 1} of ${item.gaps.length}`;
+        const label = t`Gap ${at + 1} of ${item.gaps.length}`;
         if (!place) return null;
         return createPortal(
           gap.choices.length > 0 ? (

@@ -1,3 +1,4 @@
+import { plural } from "@lingui/core/macro";
 import type { ComponentType } from "react";
 import { plain } from "../../ui/rich";
 import { ChoiceAnswer, SeveralAnswer, TrueFalseAnswer } from "./choices";
@@ -44,7 +45,7 @@ const KINDS: { [K in Item["kind"]]: Kind<K> } = {
   written: { Answer: WrittenAnswer, sign: (response) => short(plain(response.text)) },
   file: {
     Answer: FileAnswer,
-    sign: (response) => (response.files.length === 1 ? "1 file" : `${response.files.length} files`),
+    sign: (response) => plural(response.files.length, { one: "# file", other: "# files" }),
   },
   marks_only: { Answer: MarksOnlyAnswer, sign: (response) => String(response.points) },
   performance: { Answer: PerformanceAnswer, sign: () => "" },

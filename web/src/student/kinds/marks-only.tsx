@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { TypedLine } from "./parts";
 import type { AnswerProps } from "./types";
@@ -12,9 +13,9 @@ export function MarksOnlyAnswer({ item, name, response, onRespond }: AnswerProps
     if (typed === "") {
       setSays(null);
       onRespond(null);
-    } else if (Number.isNaN(points) || points < 0) setSays("Write a number.");
-    else if (points > item.marks) setSays(`It has at most ${item.marks}.`);
-    else if (!Number.isInteger(points / step)) setSays(item.half_marks ? "Halves at most." : "Whole marks only.");
+    } else if (Number.isNaN(points) || points < 0) setSays(t`Write a number.`);
+    else if (points > item.marks) setSays(t`It has at most ${item.marks}.`);
+    else if (!Number.isInteger(points / step)) setSays(item.half_marks ? t`Halves at most.` : t`Whole marks only.`);
     else {
       setSays(null);
       onRespond({ kind: "marks_only", points });
@@ -23,7 +24,7 @@ export function MarksOnlyAnswer({ item, name, response, onRespond }: AnswerProps
   return (
     <span className="relative inline-flex items-center gap-2">
       <TypedLine
-        aria-label={`Your mark for ${item.label}, of ${item.marks}`}
+        aria-label={t`Your mark for ${item.label}, of ${item.marks}`}
         aria-invalid={says !== null}
         name={name}
         inputMode="decimal"
@@ -32,7 +33,7 @@ export function MarksOnlyAnswer({ item, name, response, onRespond }: AnswerProps
         value={response ? String(response.points) : ""}
         onGive={give}
       />
-      <span className="w-14 text-graphite">of {item.marks}</span>
+      <span className="w-14 text-graphite">{t`of ${item.marks}`}</span>
       {says && (
         <span role="alert" className="absolute top-full right-14 z-10 bg-clay-wash px-2 whitespace-nowrap text-clay">
           {says}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { plain, Rich } from "../../ui/rich";
 import { inputLook } from "./parts";
 import type { AnswerProps } from "./types";
@@ -26,12 +27,12 @@ export function MatchingAnswer({ item, response, onRespond }: AnswerProps<"match
             <Rich html={row.text} inline />
           </span>
           <select
-            aria-label={`Goes with: ${plain(row.text)}`}
+            aria-label={t`Goes with: ${plain(row.text)}`}
             className={`${inputLook} w-44 py-1.5!`}
             value={pairs[row.id] ?? ""}
             onChange={(event) => pair(row.id, event.target.value)}
           >
-            <option value="">goes with…</option>
+            <option value="">{t`goes with…`}</option>
             {item.choices.map((choice) => (
               <option key={choice.id} value={choice.id}>
                 {choice.letter} {plain(choice.text)}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { plain, Rich } from "../../ui/rich";
 import { Note } from "./parts";
 import type { AnswerProps } from "./types";
@@ -22,9 +23,9 @@ export function OrderingAnswer({ item, response, onRespond }: AnswerProps<"order
               <span className="min-w-0 flex-1 font-serif text-xl leading-snug">
                 <Rich html={texts[id] ?? ""} inline />
               </span>
-              <Mover says={`Move up: ${words}`} sign="↑" disabled={at === 0} onPress={() => move(at, -1)} />
+              <Mover says={t`Move up: ${words}`} sign="↑" disabled={at === 0} onPress={() => move(at, -1)} />
               <Mover
-                says={`Move down: ${words}`}
+                says={t`Move down: ${words}`}
                 sign="↓"
                 disabled={at === order.length - 1}
                 onPress={() => move(at, 1)}
@@ -34,15 +35,13 @@ export function OrderingAnswer({ item, response, onRespond }: AnswerProps<"order
         })}
       </ol>
       {response ? (
-        <Note>This order is your answer.</Note>
+        <Note>{t`This order is your answer.`}</Note>
       ) : (
         <button
           type="button"
           className="mt-3 min-h-11 rounded-xs border border-edge/60 px-4"
           onClick={() => onRespond({ kind: "ordering", order })}
-        >
-          This order is right as it stands
-        </button>
+        >{t`This order is right as it stands`}</button>
       )}
     </>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { Note } from "./parts";
 import type { AnswerProps } from "./types";
 
@@ -22,7 +23,7 @@ export function PicturePointAnswer({ item, response, onRespond }: AnswerProps<"p
         data-on-picture
         className="relative block w-full max-w-xl cursor-crosshair overflow-hidden border border-hairline"
         style={{ aspectRatio: item.ratio }}
-        aria-label={`${item.picture_words}. ${at ? `Your point is ${Math.round(at.x * 100)} percent from the left and ${Math.round(at.y * 100)} from the top.` : "No point yet."} Arrow keys move it.`}
+        aria-label={t`${item.picture_words}. ${at ? t`Your point is ${Math.round(at.x * 100)} percent from the left and ${Math.round(at.y * 100)} from the top.` : t`No point yet.`} Arrow keys move it.`}
         onClick={(event) => {
           if (event.detail === 0) return; // Enter on the button is not a place
           const box = event.currentTarget.getBoundingClientRect();
@@ -46,7 +47,7 @@ export function PicturePointAnswer({ item, response, onRespond }: AnswerProps<"p
           </span>
         )}
       </button>
-      <Note>{at ? "Tap another place to move your point." : "Tap the place on the picture."}</Note>
+      <Note>{at ? t`Tap another place to move your point.` : t`Tap the place on the picture.`}</Note>
     </>
   );
 }

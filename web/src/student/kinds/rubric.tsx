@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { components } from "../schema";
 
 /** What the teacher will look for, where they chose to show it. */
@@ -5,13 +6,11 @@ export function Rubric({ rubric }: { rubric: components["schemas"]["ShownRubric"
   if (!rubric) return null;
   return (
     <details className="mb-4 border-y border-hairline py-2">
-      <summary className="text-graphite">What your teacher looks for</summary>
+      <summary className="text-graphite">{t`What your teacher looks for`}</summary>
       <dl className="mt-2">
         {rubric.criteria.map((criterion) => (
           <div key={criterion.name} className="mb-2">
-            <dt className="font-semibold">
-              {criterion.name}, up to {criterion.max}
-            </dt>
+            <dt className="font-semibold">{t`${criterion.name}, up to ${criterion.max}`}</dt>
             {criterion.levels.map((level) => (
               <dd key={level} className="text-base text-graphite">
                 {level}

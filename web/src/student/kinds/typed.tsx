@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { Note, TypedLine } from "./parts";
 import { Rubric } from "./rubric";
 import type { AnswerProps } from "./types";
@@ -8,7 +9,7 @@ export function NumericAnswer({ item, name, response, onRespond }: AnswerProps<"
       <p className="flex items-center gap-3">
         <TypedLine
           key={name}
-          aria-label={item.unit_wanted ? "Your answer, with its unit" : "Your answer, a number"}
+          aria-label={item.unit_wanted ? t`Your answer, with its unit` : t`Your answer, a number`}
           inputMode={item.unit_wanted ? "text" : "decimal"}
           maxLength={60}
           className="w-56 min-w-0"
@@ -17,7 +18,7 @@ export function NumericAnswer({ item, name, response, onRespond }: AnswerProps<"
         />
         {item.unit && <span className="font-serif text-xl">{item.unit}</span>}
       </p>
-      <Note>{item.unit_wanted ? "Write the number with its unit." : "Write a number."}</Note>
+      <Note>{item.unit_wanted ? t`Write the number with its unit.` : t`Write a number.`}</Note>
     </>
   );
 }
@@ -26,7 +27,7 @@ export function ShortTextAnswer({ name, response, onRespond }: AnswerProps<"shor
   return (
     <TypedLine
       key={name}
-      aria-label="Your answer"
+      aria-label={t`Your answer`}
       maxLength={300}
       className="w-full"
       value={response?.text ?? ""}
@@ -40,13 +41,13 @@ export function ExpressionAnswer({ name, response, onRespond }: AnswerProps<"exp
     <>
       <TypedLine
         key={name}
-        aria-label="Your answer, an expression"
+        aria-label={t`Your answer, an expression`}
         maxLength={200}
         className="w-full"
         value={response?.text ?? ""}
         onGive={(text) => onRespond(text.trim() ? { kind: "expression", text } : null)}
       />
-      <Note>For example 2x(y + 1), a^2/3 or sqrt(2). Any form of the same value counts.</Note>
+      <Note>{t`For example 2x(y + 1), a^2/3 or sqrt(2). Any form of the same value counts.`}</Note>
     </>
   );
 }
@@ -56,8 +57,8 @@ export function PerformanceAnswer({ item }: AnswerProps<"performance">) {
     <>
       <Rubric rubric={item.rubric ?? null} />
       <Note>
-        There is nothing to write here: your teacher listens or watches
-        {item.minutes > 0 && `, for about ${item.minutes} minute${item.minutes === 1 ? "" : "s"}`}.
+        {t`There is nothing to write here: your teacher listens or watches`}
+        {item.minutes > 0 && t`, for about ${plural(item.minutes, { one: "# minute", other: "# minutes" })}`}.
       </Note>
     </>
   );

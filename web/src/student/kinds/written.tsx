@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { lazy, Suspense } from "react";
 import { plain } from "../../ui/rich";
 import { inputLook, Note, useTyped } from "./parts";
@@ -46,11 +47,11 @@ function Page({ item, html, onGive }: PageProps) {
     <>
       {item.formatting ? (
         <Suspense fallback={null}>
-          <RichField label="Your answer" className="min-h-64 font-serif text-xl" value={text} onChange={setText} />
+          <RichField label={t`Your answer`} className="min-h-64 font-serif text-xl" value={text} onChange={setText} />
         </Suspense>
       ) : (
         <textarea
-          aria-label="Your answer"
+          aria-label={t`Your answer`}
           rows={9}
           maxLength={50_000}
           className={`${inputLook} field-sizing-content min-h-64 w-full leading-relaxed`}
@@ -59,16 +60,13 @@ function Page({ item, html, onGive }: PageProps) {
           onBlur={commit}
         />
       )}
-      <Note>
-        {words} word{words === 1 ? "" : "s"}
-        {limits(item)}
-      </Note>
+      <Note>{t`${plural(words, { one: "# word", other: "# words" })}${limits(item)}`}</Note>
     </>
   );
 }
 
 function limits({ least_words: least, most_words: most }: PageProps["item"]): string {
-  if (least && most) return `; write ${least} to ${most}`;
-  if (least) return `; write at least ${least}`;
-  return most ? `; write at most ${most}` : "";
+  if (least && most) return t`; write ${least} to ${most}`;
+  if (least) return t`; write at least ${least}`;
+  return most ? t`; write at most ${most}` : "";
 }

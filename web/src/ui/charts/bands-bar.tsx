@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+
 type Props = { secure: number; nearly: number; notYet: number };
 
 /** How many of a class are secure, nearly there and not yet, as one bar with its numbers on it; the fillings differ
@@ -15,7 +17,7 @@ export function BandsBar({ secure, nearly, notYet }: Props) {
       viewBox="0 0 90 18"
       className="w-full max-w-36 min-w-20 text-[12px]"
       role="img"
-      aria-label={`${secure} secure, ${nearly} nearly, ${notYet} not yet`}
+      aria-label={t`${secure} secure, ${nearly} nearly, ${notYet} not yet`}
     >
       {parts.map(({ count, fill, ink, sign }) => {
         const x = (90 * from) / all;

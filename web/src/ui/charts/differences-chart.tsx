@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { amount } from "../words";
 
@@ -19,13 +20,13 @@ export function DifferencesChart({ rows, first, second }: Props) {
       viewBox={`0 0 ${WIDTH} ${height}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`Difference between ${first} and ${second} on ${known.length} questions; the table has the figures.`}
+      aria-label={t`Difference between ${first} and ${second} on ${known.length} questions; the table has the figures.`}
     >
       <text x={x(0) + 8} y={14} fill="var(--graphite)">
-        {`more of ${short(first)} →`}
+        {t`more of ${short(first)} →`}
       </text>
       <text x={x(0) - 8} y={14} textAnchor="end" fill="var(--graphite)">
-        {`← more of ${short(second)}`}
+        {t`← more of ${short(second)}`}
       </text>
       {x.ticks(7).map((tick) => (
         <g key={tick}>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleBand, scaleLinear } from "@visx/scale";
 import { beside } from "./labels";
 
@@ -30,7 +31,7 @@ export function DistributionChart({ counts, max, mean, onChoose }: Props) {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="mt-2 w-full text-[12px]"
       role="img"
-      aria-label={`Students per total: ${counts.map(({ score, students }) => `${students} with ${score}`).join(", ")}`}
+      aria-label={t`Students per total: ${counts.map(({ score, students }) => t`${students} with ${score}`).join(", ")}`}
     >
       <line x1={0} x2={WIDTH} y1={y(0)} y2={y(0)} stroke="var(--edge)" />
       {bins.map((bin) => {
@@ -44,7 +45,7 @@ export function DistributionChart({ counts, max, mean, onChoose }: Props) {
             onClick={() =>
               students > 0 &&
               onChoose?.({
-                name: step > 1 ? `${bin} to under ${bin + step} marks` : `${bin} marks`,
+                name: step > 1 ? t`${bin} to under ${bin + step} marks` : t`${bin} marks`,
                 has: (score) => score >= bin && score < bin + step,
               })
             }
@@ -88,9 +89,7 @@ function MeanLine({ at }: { at: number }) {
   return (
     <g>
       <line x1={at} x2={at} y1={12} y2={HEIGHT - EDGE.bottom} stroke="var(--iris)" strokeWidth={2} />
-      <text {...beside(at, "mean", WIDTH)} y={11} fill="var(--iris)" fontWeight={600}>
-        mean
-      </text>
+      <text {...beside(at, "mean", WIDTH)} y={11} fill="var(--iris)" fontWeight={600}>{t`mean`}</text>
     </g>
   );
 }

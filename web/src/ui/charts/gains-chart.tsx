@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { PercentTicks } from "./percent-ticks";
 
@@ -18,7 +19,7 @@ export function GainsChart({ rows, before, after }: Props) {
       viewBox={`0 0 ${WIDTH} ${height}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`From ${before} to ${after}, ${known.length} students; the table has the figures.`}
+      aria-label={t`From ${before} to ${after}, ${known.length} students; the table has the figures.`}
     >
       <text x={EDGE.left} y={12} fill="var(--graphite)">
         {`○ ${before}   ● ${after}`}

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { dayOf, percent } from "../words";
 
@@ -26,7 +27,7 @@ export function GrowthChart({ points, name }: { points: Point[]; name: string })
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`${name} over the year: ${points.map((point) => `${point.title} ${percent(point.share)}`).join(", ")}.`}
+      aria-label={t`${name} over the year: ${points.map((point) => `${point.title} ${percent(point.share)}`).join(", ")}.`}
     >
       {[0, 0.25, 0.5, 0.75, 1].map((tick) => (
         <g key={tick}>
@@ -49,9 +50,11 @@ export function GrowthChart({ points, name }: { points: Point[]; name: string })
         </text>
       )}
       {apart && (
-        <text x={at(points.length - 1) + 8} y={(y(last.of_class ?? 0) ?? 0) + 4} fill="var(--graphite)">
-          class
-        </text>
+        <text
+          x={at(points.length - 1) + 8}
+          y={(y(last.of_class ?? 0) ?? 0) + 4}
+          fill="var(--graphite)"
+        >{t`class`}</text>
       )}
       {[points[0], ...(points.length > 1 ? [last] : [])].map(
         (one, end) =>

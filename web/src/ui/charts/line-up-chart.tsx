@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
 import { PercentTicks } from "./percent-ticks";
@@ -18,7 +19,7 @@ export function LineUpChart({ rows, line, title }: Props) {
       viewBox={`0 0 ${WIDTH} ${height}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`${title} against ${percent(line)}: ${rows.filter((row) => row.share >= line - 1e-9).length} of ${rows.length} reach it; the table has the figures.`}
+      aria-label={t`${title} against ${percent(line)}: ${rows.filter((row) => row.share >= line - 1e-9).length} of ${rows.length} reach it; the table has the figures.`}
     >
       <PercentTicks x={x} top={EDGE.top} bottom={EDGE.bottom} height={height} />
       <line
@@ -30,7 +31,7 @@ export function LineUpChart({ rows, line, title }: Props) {
         strokeWidth={2}
       />
       <text x={x(line)} y={14} textAnchor="middle" fill="var(--iris)" fontWeight={600}>
-        {`the line, ${percent(line)}`}
+        {t`the line, ${percent(line)}`}
       </text>
       {rows.map((row, place) => {
         const y = EDGE.top + LINE * place + LINE / 2;

@@ -1,3 +1,4 @@
+import { plural, t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
 import { PercentTicks } from "./percent-ticks";
@@ -35,7 +36,7 @@ export function MeansChart({ rows, whole, wholeName, chosen, onChoose }: Props) 
       viewBox={`0 0 ${WIDTH} ${height}`}
       className="mb-4 w-full text-[12px]"
       role="img"
-      aria-label={`Means of ${known.length} groups with their intervals; the table has the figures.`}
+      aria-label={t`Means of ${known.length} groups with their intervals; the table has the figures.`}
     >
       <PercentTicks x={x} top={EDGE.top} bottom={EDGE.bottom} height={height} />
       {whole !== null && (
@@ -73,7 +74,7 @@ export function MeansChart({ rows, whole, wholeName, chosen, onChoose }: Props) 
               {row.name.length > 26 ? `${row.name.slice(0, 25)}…` : row.name}
             </text>
             <text x={EDGE.left - 10} y={y + 11} textAnchor="end" fill="var(--graphite)" className="text-[10px]">
-              {`${row.count} student${row.count === 1 ? "" : "s"}`}
+              {plural(row.count, { one: "# student", other: "# students" })}
             </text>
             {row.low !== null && row.high !== null && (
               <line x1={x(row.low)} x2={x(row.high)} y1={y} y2={y} stroke={colour} strokeWidth={2} />

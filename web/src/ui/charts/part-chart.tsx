@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 
 type Props = { points: { label: string; count: number }[]; most: number };
@@ -17,7 +18,7 @@ export function PartChart({ points, most }: Props) {
         viewBox={`0 0 ${width} ${HEIGHT}`}
         style={{ width: "100%", minWidth: width }}
         role="img"
-        aria-label={`Answers along the lesson: ${points.map((point) => `question ${point.label}, ${point.count}`).join("; ")}`}
+        aria-label={t`Answers along the lesson: ${points.map((point) => t`question ${point.label}, ${point.count}`).join("; ")}`}
       >
         <line x1={0} x2={width} y1={y(most)} y2={y(most)} className="stroke-hairline" strokeDasharray="3 3" />
         <line x1={0} x2={width} y1={BASE} y2={BASE} className="stroke-edge" />

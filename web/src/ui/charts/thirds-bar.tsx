@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+
 // Strength of a colour for the strongest, the middle and the weakest third.
 const STRENGTH = [100, 62, 34];
 const NAMES = ["upper", "middle", "lower"];
@@ -6,7 +8,9 @@ const shade = (colour: string, strength: number) => `color-mix(in oklab, var(--$
 /** How many chose an option, cut by thirds, the strongest first. `thirds` run from weakest to strongest. */
 export function ThirdsBar({ thirds, of, right }: { thirds: number[]; of: number; right: boolean }) {
   const parts = thirds.toReversed();
-  const words = parts.map((count, place) => `${Math.round(count * 10) / 10} of the ${NAMES[place]} third`).join(", ");
+  const words = parts
+    .map((count, place) => t`${Math.round(count * 10) / 10} of the ${NAMES[place] ?? ""} third`)
+    .join(", ");
   return (
     <span role="img" aria-label={words} className="flex h-3 self-center bg-track">
       {parts.map((count, place) => (
@@ -32,7 +36,7 @@ export function ThirdsLegend() {
           {name}
         </span>
       ))}
-      third
+      {t`third`}
     </span>
   );
 }

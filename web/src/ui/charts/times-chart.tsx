@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { durationOf } from "../words";
 
@@ -20,11 +21,9 @@ export function TimesChart({ rows }: { rows: Time[] }) {
       viewBox={`0 0 ${WIDTH} ${height}`}
       className="w-full text-[12px]"
       role="img"
-      aria-label={`Time on ${known.length} questions; the table has the figures.`}
+      aria-label={t`Time on ${known.length} questions; the table has the figures.`}
     >
-      <text x={EDGE.left} y={12} fill="var(--graphite)">
-        minutes : seconds
-      </text>
+      <text x={EDGE.left} y={12} fill="var(--graphite)">{t`minutes : seconds`}</text>
       {x.ticks(6).map((tick) => (
         <g key={tick}>
           <line x1={x(tick)} x2={x(tick)} y1={EDGE.top} y2={height - EDGE.bottom} stroke="var(--hairline)" />

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
 import { percent } from "../words";
 import type { TotalsBar } from "./distribution-chart";
@@ -31,13 +32,13 @@ export function TotalsChart({ counts, max, mean, cuts, sem, onChoose }: Props) {
   const most = Math.max(1, ...bars.values());
   const y = scaleLinear({ domain: [0, most], range: [HEIGHT - EDGE.bottom, EDGE.top] });
   const wide = Math.max(2, (x(step) - x(0)) * 0.8);
-  const words = [...bars].sort(([a], [b]) => a - b).map(([bar, students]) => `${students} with ${bar}`);
+  const words = [...bars].sort(([a], [b]) => a - b).map(([bar, students]) => t`${students} with ${bar}`);
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       className="mb-4 w-full text-[12px]"
       role="img"
-      aria-label={`Students by total of ${max}: ${words.join(", ")}. Mean ${mean.toFixed(1)}.`}
+      aria-label={t`Students by total of ${max}: ${words.join(", ")}. Mean ${mean.toFixed(1)}.`}
     >
       {sem !== null &&
         cuts.map((cut, place) => (
@@ -58,7 +59,10 @@ export function TotalsChart({ counts, max, mean, cuts, sem, onChoose }: Props) {
           key={bar}
           className={onChoose ? "cursor-pointer" : ""}
           onClick={() =>
-            onChoose?.({ name: step > 1 ? `about ${bar} marks` : `${bar} marks`, has: (score) => barOf(score) === bar })
+            onChoose?.({
+              name: step > 1 ? t`about ${bar} marks` : t`${bar} marks`,
+              has: (score) => barOf(score) === bar,
+            })
           }
         >
           <rect
@@ -87,23 +91,23 @@ export function TotalsChart({ counts, max, mean, cuts, sem, onChoose }: Props) {
         <g key={place}>
           <line x1={x(cut.at)} x2={x(cut.at)} y1={EDGE.top - 10} y2={y(0)} stroke="var(--ochre)" strokeWidth={2} />
           <text
-            {...centred(x(cut.at), `cut ${percent(cut.share)}`, WIDTH)}
+            {...centred(x(cut.at), t`cut ${percent(cut.share)}`, WIDTH)}
             y={EDGE.top - 14}
             fill="var(--ochre)"
             fontWeight={600}
           >
-            {`cut ${percent(cut.share)}`}
+            {t`cut ${percent(cut.share)}`}
           </text>
         </g>
       ))}
       <line x1={x(mean)} x2={x(mean)} y1={EDGE.top - 26} y2={y(0)} stroke="var(--iris)" strokeWidth={2} />
       <text
-        {...beside(x(mean), `mean ${mean.toFixed(1)}`, WIDTH)}
+        {...beside(x(mean), t`mean ${mean.toFixed(1)}`, WIDTH)}
         y={EDGE.top - 28}
         fill="var(--iris)"
         fontWeight={600}
       >
-        {`mean ${mean.toFixed(1)}`}
+        {t`mean ${mean.toFixed(1)}`}
       </text>
       {sem !== null && cuts.length > 0 && (
         // On the side on which the mean is not.
@@ -113,7 +117,7 @@ export function TotalsChart({ counts, max, mean, cuts, sem, onChoose }: Props) {
           textAnchor={mean < max / 2 ? "end" : "start"}
           fill="var(--graphite)"
         >
-          {`shaded: within ±${sem.toFixed(1)} marks of a cut, one cannot be sure`}
+          {t`shaded: within ±${sem.toFixed(1)} marks of a cut, one cannot be sure`}
         </text>
       )}
     </svg>

@@ -1,5 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
 import { scaleLinear } from "@visx/scale";
-import { many } from "../words";
 import { centred, spreadLabels } from "./labels";
 
 type Value = { value: number; seats: number[] };
@@ -42,7 +42,7 @@ export function ValueChart({ values, ideas, answer, unit }: Props) {
         viewBox={`0 0 ${WIDTH} ${height}`}
         className="mt-2 w-full text-[12px]"
         role="img"
-        aria-label={`Numbers given: ${values.map((value) => `${value.value} by ${value.seats.length}`).join(", ")}. Right is ${answer} ${unit}.`}
+        aria-label={t`Numbers given: ${values.map((value) => t`${value.value} by ${value.seats.length}`).join(", ")}. Right is ${answer} ${unit}.`}
       >
         {ideas.map((idea) => {
           const [from, to] = band(idea);
@@ -94,7 +94,7 @@ export function ValueChart({ values, ideas, answer, unit }: Props) {
       </svg>
       {beyond.length > 0 && (
         <p className="text-sm text-graphite">
-          {`Far off, and not drawn: ${beyond.map((one) => `${one.value} (${many(one.seats.length, "student")})`).join(", ")}.`}
+          {t`Far off, and not drawn: ${beyond.map((one) => `${one.value} (${plural(one.seats.length, { one: "# student", other: "# students" })})`).join(", ")}.`}
         </p>
       )}
     </>

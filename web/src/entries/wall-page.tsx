@@ -1,3 +1,5 @@
+import { i18n } from "@lingui/core";
+import { I18nProvider } from "@lingui/react";
 import "../styles.css";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -5,6 +7,8 @@ import { WallWindow } from "../wall/wall-window";
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
-    <WallWindow />
+    <I18nProvider i18n={i18n}>
+      <WallWindow />
+    </I18nProvider>
   </StrictMode>,
 );

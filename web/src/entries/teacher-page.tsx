@@ -1,3 +1,5 @@
+import { i18n } from "@lingui/core";
+import { I18nProvider } from "@lingui/react";
 import "../styles.css";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
@@ -20,10 +22,12 @@ const client = new FreshClient({
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
-    <QueryClientProvider client={client}>
-      <UndoProvider>
-        <RouterProvider router={router} />
-      </UndoProvider>
-    </QueryClientProvider>
+    <I18nProvider i18n={i18n}>
+      <QueryClientProvider client={client}>
+        <UndoProvider>
+          <RouterProvider router={router} />
+        </UndoProvider>
+      </QueryClientProvider>
+    </I18nProvider>
   </StrictMode>,
 );

@@ -1,0 +1,4 @@
+import { start } from "../language/start";
+import { studentWords } from "../language/student-words";
+
+void start(studentWords(), () => import("./wall-page"));

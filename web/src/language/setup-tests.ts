@@ -1,0 +1,3 @@
+import { i18n } from "@lingui/core";
+
+i18n.loadAndActivate({ locale: "en", locales: "en-GB", messages: {} });
