@@ -5,12 +5,13 @@ TeX between dollar signs. Everything else is taken out by nh3, so what is stored
 """
 
 import re
-from collections.abc import Sequence
 from html import unescape
 from typing import Annotated
 
 import nh3
 from pydantic import AfterValidator, StringConstraints
+
+from versomark.core.language import in_figures
 
 MAX_RICH = 40_000
 MAX_LINE = 4_000
@@ -125,9 +126,4 @@ RichLine = Annotated[str, StringConstraints(max_length=MAX_LINE), AfterValidator
 
 def marks_text(value: float) -> str:
     """Marks as a person reads them: `7`, `7.5`, `3.3`, never `3.33333`."""
-    return f"{round(value, 1):g}"
-
-
-def listed(names: Sequence[str]) -> str:
-    """`a`, `a and b`, `a, b and c`; empty for nothing."""
-    return " and ".join([part for part in (", ".join(names[:-1]), *names[-1:]) if part])
+    return in_figures(round(value, 1))

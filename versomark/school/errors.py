@@ -4,6 +4,8 @@ from collections.abc import Iterable, Sequence
 from http import HTTPStatus
 from typing import NamedTuple
 
+from versomark.core.language import Text, _
+
 CODES = {
     400: "bad_request",
     401: "signed_out",
@@ -41,13 +43,20 @@ class DomainError(Exception):
         self.status = status
         self.problems = list(problems)
         self.code = code or CODES.get(status, "refused")
+        self.params = facts_of(message)
 
 
 class NotFound(DomainError):
     """Nothing there, or not this person's: the two are not told apart."""
 
     def __init__(self, what: str) -> None:
-        super().__init__(f"There is no such {what}. It may have been removed.", status=404)
+        super().__init__(_("There is no such {what}. It may have been removed.", what=what), status=404)
+
+
+def facts_of(message: str) -> dict[str, str | float]:
+    """What a refusal says, apart from its words: its numbers and names by what they are."""
+    facts = message.facts if isinstance(message, Text) else {}
+    return {name: value for name, value in facts.items() if isinstance(value, (str, int, float))}
 
 
 def problem_details(status: int, message: str, errors: Iterable[Detail] = (), code: str = "") -> dict[str, object]:
@@ -58,5 +67,6 @@ def problem_details(status: int, message: str, errors: Iterable[Detail] = (), co
         "status": status,
         "detail": message,
         "code": code or CODES.get(status, "refused"),
+        "params": facts_of(message),
         "errors": [{"detail": error.detail, "pointer": error.pointer} for error in errors],
     }

@@ -10,6 +10,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from ninja import Schema
 from pydantic import BaseModel
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import PROBLEM_TYPE, Detail, DomainError, NotFound, problem_details
 
@@ -29,6 +30,8 @@ class Problem(Schema):
     detail: str
     """What is said to the person."""
     code: str
+    params: dict[str, str | float] = {}
+    """What `detail` says, as facts: its numbers and names by what they are."""
     errors: list[ProblemError] = []
 
 
@@ -51,7 +54,7 @@ def file_in(data: str) -> bytes:
     try:
         return b64decode(data, validate=True)
     except (NotBase64, ValueError):
-        raise DomainError("The file did not arrive whole. Choose it again.", status=422) from None
+        raise DomainError(_("The file did not arrive whole. Choose it again."), status=422) from None
 
 
 def json_out(page: BaseModel, cookies: HttpResponse | None = None) -> HttpResponse:
@@ -67,7 +70,7 @@ def attachment(file: tuple[Path, str] | None) -> FileResponse:
     """A file that somebody else made, and its name: to be saved, never shown by the browser as if it were a page of
     ours."""
     if file is None or not file[0].exists():
-        raise NotFound("file")
+        raise NotFound(_("file"))
     path, name = file
     response = FileResponse(path.open("rb"), as_attachment=True, filename=name, content_type="application/octet-stream")
     response["X-Content-Type-Options"] = "nosniff"

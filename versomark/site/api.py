@@ -10,6 +10,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import django_auth
 
+from versomark.core.language import N_, _
 from versomark.school.accounts.api import router as accounts
 from versomark.school.bank.api import router as bank
 from versomark.school.bank.api_materials import router as materials
@@ -64,7 +65,7 @@ class ProblemsAPI(NinjaAPI):
         schema = super().get_openapi_schema(**options)
         schema["components"]["schemas"].update(_problem_schemas())
         refused = {
-            "description": "Refused, with the reason.",
+            "description": _("Refused, with the reason."),
             "content": {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
         }
         for operations in schema["paths"].values():
@@ -153,35 +154,35 @@ def _say_no(api: NinjaAPI, to_strangers: str) -> None:
 
     @api.exception_handler(AuthenticationError)
     def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return refusal(401, to_strangers)
+        return refusal(401, _(to_strangers))
 
     @api.exception_handler(OperationalError)
     def database_refused(request: HttpRequest, error: OperationalError) -> HttpResponse:
         """A full disk is told in words, and where it is no full disk it is a mistake like any other."""
         if "disk is full" in str(error) or "disk I/O" in str(error):
-            return refusal(507, DISK_FULL)
+            return refusal(507, _(DISK_FULL))
         raise error
 
     @api.exception_handler(OSError)
     def file_refused(request: HttpRequest, error: OSError) -> HttpResponse:
         if error.errno in (ENOSPC, EDQUOT):
-            return refusal(507, DISK_FULL)
+            return refusal(507, _(DISK_FULL))
         raise error
 
     @api.exception_handler(OverflowError)
     def no_such_number(request: HttpRequest, error: OverflowError) -> HttpResponse:
         """An id larger than any the database can hold belongs to nothing."""
-        return not_possible(request, NotFound("thing"))
+        return not_possible(request, NotFound(_("thing")))
 
     @api.exception_handler(ValidationError)
     def not_valid(request: HttpRequest, error: ValidationError) -> HttpResponse:
         errors = [
             Detail(f"{_field(problem['loc'])}: {_words(problem)}", _pointer(problem["loc"])) for problem in error.errors
         ]
-        return refusal(422, "Something in this form cannot be used.", errors)
+        return refusal(422, _("Something in this form cannot be used."), errors)
 
 
-DISK_FULL = "The disk of the school's machine is full. This was not kept; what was kept before is safe."
+DISK_FULL = N_("The disk of the school's machine is full. This was not kept; what was kept before is safe.")
 
 
 def _field(location: tuple[str | int, ...]) -> str:
@@ -197,6 +198,6 @@ def _words(problem: dict[str, object]) -> str:
     return str(problem["msg"]).removeprefix("Value error, ")
 
 
-_say_no(teacher_api, "You are signed out. Sign in again to go on.")
-_say_no(student_api, "This device has no seat now. Give the code and your pass.")
-_say_no(portal_api, "Give your pass to see your own page.")
+_say_no(teacher_api, N_("You are signed out. Sign in again to go on."))
+_say_no(student_api, N_("This device has no seat now. Give the code and your pass."))
+_say_no(portal_api, N_("Give your pass to see your own page."))

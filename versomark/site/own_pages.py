@@ -9,6 +9,7 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponseBase
 
+from versomark.core.language import _
 from versomark.school.http import refusal
 from versomark.school.origins import is_own_origin
 
@@ -27,8 +28,8 @@ class OnlyOwnPages:
             origin = request.headers.get("Origin")
             foreign = request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none")
             if foreign or (origin is not None and not is_own_origin(origin, request.get_host())):
-                return refusal(403, "This can be asked for from the school's own pages only.")
+                return refusal(403, _("This can be asked for from the school's own pages only."))
             has_body = request.headers.get("Content-Length", "0") not in ("", "0")
             if has_body and request.content_type in PLAIN_FORMS:
-                return refusal(415, "This takes JSON.")
+                return refusal(415, _("This takes JSON."))
         return self.get_response(request)

@@ -2,29 +2,30 @@
 
 from versomark.core.items import EditionContent
 from versomark.core.items.base import Frozen
+from versomark.core.language import N_, _
 from versomark.core.text import plain
 
 from .edition import Edition
 
 NAMES = {
-    "stem": "the question",
-    "marks": "the marks",
-    "key": "the key",
-    "keys": "the key",
-    "value": "the right value",
-    "options": "the options",
-    "rationale": "the reason for the key",
-    "credit": "the rule of part credit",
-    "text": "the text",
-    "rows": "the rows",
-    "choices": "the choices",
-    "entries": "the entries",
-    "rubric": "the rubric",
-    "wording": "the accepted answers",
-    "regions": "the regions",
-    "picture": "the picture",
-    "ideas": "the ideas behind wrong values",
-    "idea_note": "the idea note",
+    "stem": N_("the question"),
+    "marks": N_("the marks"),
+    "key": N_("the key"),
+    "keys": N_("the key"),
+    "value": N_("the right value"),
+    "options": N_("the options"),
+    "rationale": N_("the reason for the key"),
+    "credit": N_("the rule of part credit"),
+    "text": N_("the text"),
+    "rows": N_("the rows"),
+    "choices": N_("the choices"),
+    "entries": N_("the entries"),
+    "rubric": N_("the rubric"),
+    "wording": N_("the accepted answers"),
+    "regions": N_("the regions"),
+    "picture": N_("the picture"),
+    "ideas": N_("the ideas behind wrong values"),
+    "idea_note": N_("the idea note"),
 }
 
 
@@ -49,13 +50,15 @@ def changes_between(older: Edition, newer: Edition) -> list[EditionChange]:
         old_number, old = before[ref]
         parts = _differences(old.content, item.content)
         if old.skills != item.skills:
-            parts.append("the skills")
+            parts.append(_("the skills"))
         if parts:
             edition_changes.append(EditionChange(number=number, stem=stem, change=f"changed: {', '.join(parts)}"))
         elif old_number != number and _moved(ref, list(before), list(after)):
-            edition_changes.append(EditionChange(number=number, stem=stem, change=f"moved, was {old_number}"))
+            edition_changes.append(
+                EditionChange(number=number, stem=stem, change=_("moved, was {old_number}", old_number=old_number))
+            )
     edition_changes += [
-        EditionChange(number=number, stem=item.content.own_label or plain(item.content.stem), change="taken out")
+        EditionChange(number=number, stem=item.content.own_label or plain(item.content.stem), change=_("taken out"))
         for ref, (number, item) in before.items()
         if ref not in after
     ]
@@ -71,6 +74,6 @@ def _moved(ref: str, before: list[str], after: list[str]) -> bool:
 
 def _differences(old: EditionContent, new: EditionContent) -> list[str]:
     if old.kind != new.kind:
-        return ["the kind of question"]
+        return [_("the kind of question")]
     one, other = old.model_dump(), new.model_dump()
-    return list(dict.fromkeys(NAMES.get(name, name.replace("_", " ")) for name in one if one[name] != other[name]))
+    return list(dict.fromkeys(_(NAMES.get(name, name.replace("_", " "))) for name in one if one[name] != other[name]))

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 from versomark.core.items import AnsweredOption, ItemContent, NoDraw, drawn
 from versomark.core.items.base import Frozen
+from versomark.core.language import _, in_figures
 from versomark.core.text import pictures_without_words, plain
 
 from .edition import MAX_ITEMS
@@ -38,24 +39,33 @@ def checks(title: str, layout: Layout, bank: "Mapping[str, BankItem]", pool: "Po
 
 def stopping(title: str, layout: Layout, bank: "Mapping[str, BankItem]", pool: "Pool") -> list[Check]:
     """What keeps the test from being frozen."""
-    checks = [] if title.strip() else [Check(stops=True, says="The test has no title yet.")]
+    checks = [] if title.strip() else [Check(stops=True, says=_("The test has no title yet."))]
     placed = list(layout.items())
     if not placed and not any(section.draws for section in layout.sections):
-        checks.append(Check(stops=True, says="The test has no questions yet."))
+        checks.append(Check(stops=True, says=_("The test has no questions yet.")))
     if len(placed) > MAX_ITEMS:
-        says = f"A test holds at most {MAX_ITEMS} questions; this one has {len(placed)}."
+        says = _(
+            "A test holds at most {max_items} questions; this one has {count}.", max_items=MAX_ITEMS, count=len(placed)
+        )
         checks.append(Check(stops=True, says=says))
     seen = set[str]()
     for number, entry in enumerate(placed, start=1):
         if entry.ref in seen:
-            says = f"Question {number} stands in the test twice."
+            says = _("Question {number} stands in the test twice.", number=number)
             checks.append(Check(stops=True, says=says, at=entry.ref, where="item"))
         seen.add(entry.ref)
         for problem in _item_problems(bank[entry.ref].content):
-            checks.append(Check(stops=True, says=f"Question {number}: {problem}", at=entry.ref, where="item"))
+            checks.append(
+                Check(
+                    stops=True,
+                    says=_("Question {number}: {problem}", number=number, problem=problem),
+                    at=entry.ref,
+                    where="item",
+                )
+            )
     for at, section in enumerate(layout.sections, start=1):
         for problem in _section_problems(section, bank, pool, seen):
-            name = section.title or f"Section {at}"
+            name = section.title or _("Section {at}", at=at)
             checks.append(Check(stops=True, says=f"{name}: {problem}", at=section.ref, where="section"))
     return checks
 
@@ -77,18 +87,23 @@ def _section_problems(
     count = len(items) + sum(rule.count for rule in section.draws)
     if section.choose is not None:
         if section.choose > count:
-            yield f"students choose {section.choose}, but it has {count}."
+            yield _("students choose {choose}, but it has {count}.", choose=section.choose, count=count)
         marks = {entry.marks or bank[entry.ref].content.marks for entry in items}
         if len(marks) > 1:
-            yield "students choose among its questions, so they must carry the same marks."
+            yield _("students choose among its questions, so they must carry the same marks.")
     for entry in section.entries:
         if isinstance(entry, PlacedPage) and not (entry.page.title or plain(entry.page.body)):
-            yield "a teaching page is empty."
+            yield _("a teaching page is empty.")
     for rule in section.draws:
         free = sum(item.ref not in placed for item in pool(rule))
         if free < rule.count:
-            few = f"only {free}" if free else "none"
-            yield f"{rule.count} questions on {rule.skill} are wanted, the bank has {few} to draw."
+            few = _("only {free}", free=free) if free else "none"
+            yield _(
+                "{count} questions on {skill} are wanted, the bank has {few} to draw.",
+                count=rule.count,
+                skill=rule.skill,
+                few=few,
+            )
 
 
 def _worth_a_look(layout: Layout, bank: "Mapping[str, BankItem]") -> list[Check]:
@@ -97,7 +112,7 @@ def _worth_a_look(layout: Layout, bank: "Mapping[str, BankItem]") -> list[Check]
     for number, ref, item in numbered:
         bare = sum(map(pictures_without_words, item.content.texts()))
         if bare:
-            says = f"Question {number}: a picture has no words for students who cannot see it."
+            says = _("Question {number}: a picture has no words for students who cannot see it.", number=number)
             checks.append(Check(stops=False, says=says, at=ref, where="item"))
     checks += _tells_by_length([(number, ref, item.content.answers()) for number, ref, item in numbered])
     checks += _uneven_keys([item.content.answers() for _, _, item in numbered if item.content.exclusive])
@@ -123,10 +138,14 @@ def _tells_by_length(questions: Sequence[tuple[int, str, list[AnsweredOption]]])
         if lengths[keys[0]] > max(others):
             longest.append(ref)
         if lengths[keys[0]] > LONGER * max(others):
-            says = f"Question {number}: the key is much longer than the other options."
+            says = _("Question {number}: the key is much longer than the other options.", number=number)
             results.append(Check(stops=False, says=says, at=ref, where="item"))
     if judged >= ENOUGH and len(longest) / judged > LONG_KEYS:
-        says = f"In {len(longest)} of {judged} questions the key is the longest option; who notices need not know."
+        says = _(
+            "In {count} of {judged} questions the key is the longest option; who notices need not know.",
+            count=len(longest),
+            judged=judged,
+        )
         results.append(Check(stops=False, says=says, at=longest[0], where="item"))
     return results
 
@@ -140,7 +159,12 @@ def _uneven_keys(questions: Sequence[list[AnsweredOption]]) -> list[Check]:
     even = sum(1 / len(offered) for offered in letters)
     if times <= UNEVEN * even:
         return []
-    says = f"The key is {letter} in {times} of {len(letters)} questions. Forms with shuffled options even this out."
+    says = _(
+        "The key is {letter} in {times} of {count} questions. Forms with shuffled options even this out.",
+        letter=letter,
+        times=times,
+        count=len(letters),
+    )
     return [Check(stops=False, says=says)]
 
 
@@ -149,11 +173,19 @@ def _unlike_the_plan(layout: Layout, bank: "Mapping[str, BankItem]") -> list[Che
     there = marks_by_skill(layout, bank)
     for row in layout.plan:
         if row.marks and not there.get(row.skill):
-            says = f"The plan wants {row.marks:g} marks on {row.skill}; the test has none."
+            says = _(
+                "The plan wants {marks} marks on {skill}; the test has none.",
+                marks=in_figures(row.marks, "g"),
+                skill=row.skill,
+            )
             checks.append(Check(stops=False, says=says, at=row.skill, where="plan"))
     total = sum(entry.marks or bank[entry.ref].content.marks for entry in layout.items())
     if layout.total_wanted is not None and total != layout.total_wanted and not _has_choices(layout):
-        says = f"The test has {total:g} marks; the plan wants {layout.total_wanted:g}."
+        says = _(
+            "The test has {total} marks; the plan wants {total_wanted}.",
+            total=in_figures(total, "g"),
+            total_wanted=in_figures(layout.total_wanted, "g"),
+        )
         checks.append(Check(stops=False, says=says, where="plan"))
     return checks
 

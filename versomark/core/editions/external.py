@@ -10,6 +10,7 @@ from pydantic import Field
 
 from versomark.core.items.base import Frozen, Words
 from versomark.core.items.marks_only import MarksOnly
+from versomark.core.language import _, in_figures
 
 from .edition import MAX_ITEMS, Edition, EditionItem, Ref, Section
 from .layout import SkillName
@@ -44,21 +45,27 @@ class ExternalAssessment(Frozen):
 def description_problems(title: str, described: ExternalAssessment) -> list[str]:
     """What keeps a description from being used, in words; rows with nothing in them are passed over."""
     groups = [group for group in described.groups if not group.empty]
-    problems = [] if title.strip() else ["The test has no title yet."]
+    problems = [] if title.strip() else [_("The test has no title yet.")]
     if not groups:
-        problems.append("No question is described yet.")
+        problems.append(_("No question is described yet."))
     for place, group in enumerate(groups, start=1):
-        name = group.label or f"Line {place}"
+        name = group.label or _("Line {place}", place=place)
         if not group.label:
-            problems.append(f"Line {place} has no label.")
+            problems.append(_("Line {place} has no label.", place=place))
         if group.marks is None:
-            problems.append(f"{name} has no maximum.")
+            problems.append(_("{name} has no maximum.", name=name))
         elif not described.half_marks and not group.marks.is_integer():
-            problems.append(f"{name} has a maximum of {group.marks:g}, but half marks are not given in this test.")
+            problems.append(
+                _(
+                    "{name} has a maximum of {marks}, but half marks are not given in this test.",
+                    name=name,
+                    marks=in_figures(group.marks, "g"),
+                )
+            )
     twice = [label for label, count in Counter(group.label for group in groups if group.label).items() if count > 1]
-    problems += [f"Two lines are called {label}." for label in twice]
+    problems += [_("Two lines are called {label}.", label=label) for label in twice]
     if len({group.ref for group in groups}) != len(groups):
-        problems.append("Two lines have the same reference.")
+        problems.append(_("Two lines have the same reference."))
     return problems
 
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from versomark.core.items.base import Frozen, Marks
+from versomark.core.language import _, _n, in_figures
 from versomark.core.text import RichText, is_empty
 
 from .edition import MAX_ITEMS, Ref, TeachingPage, Title
@@ -90,25 +91,33 @@ def not_sayable_elsewhere(layout: Layout, marks: Mapping[str, float]) -> list[st
     """What of a test is not in a package of its questions, in words. marks: what each question is worth in the bank."""
     results = list[str]()
     for number, section in enumerate(layout.sections, start=1):
-        name = section.title or f"section {number}"
+        name = section.title or _("section {number}", number=number)
         if not is_empty(section.instructions):
-            results.append(f"the instructions of {name}")
+            results.append(_("the instructions of {name}", name=name))
         if section.choose is not None:
-            results.append(f"that {section.choose} of {name} are chosen")
+            results.append(_("that {choose} of {name} are chosen", choose=section.choose, name=name))
         if section.draws:
-            results.append(f"questions drawn for {name} when the test is frozen")
+            results.append(_("questions drawn for {name} when the test is frozen", name=name))
         pages = sum(isinstance(entry, PlacedPage) for entry in section.entries)
         if pages:
-            results.append(f"{pages} teaching page{'s' if pages > 1 else ''} of {name}")
+            results.append(
+                _n("{pages} teaching page of {name}", "{pages} teaching pages of {name}", pages, pages=pages, name=name)
+            )
         for place, item in enumerate(section.items(), start=1):
             if item.marks is not None and item.marks != marks.get(item.ref, item.marks):
                 results.append(
-                    f"the {item.marks:g} marks of question {place} of {name}; it goes with {marks[item.ref]:g}"
+                    _(
+                        "the {marks} marks of question {place} of {name}; it goes with {marks_2}",
+                        marks=in_figures(item.marks, "g"),
+                        place=place,
+                        name=name,
+                        marks_2=in_figures(marks[item.ref], "g"),
+                    )
                 )
     if layout.minutes:
-        results.append(f"the {layout.minutes} minutes it is given")
+        results.append(_("the {minutes} minutes it is given", minutes=layout.minutes))
     if layout.forms > 1:
-        results.append(f"its {layout.forms} forms")
+        results.append(_("its {forms} forms", forms=layout.forms))
     if layout.correct_for_guessing:
-        results.append("the correction for guessing")
+        results.append(_("the correction for guessing"))
     return results

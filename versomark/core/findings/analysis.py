@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 from pydantic import BaseModel
 
+from versomark.core.language import N_, _
 from versomark.core.response_table import ItemColumn, ResponseTable
 from versomark.core.stats import (
     ItemMeasures,
@@ -29,12 +30,12 @@ from .flags import Thresholds, find_flags
 from .ideas import SharedIdea, shared_ideas, with_ideas
 from .scales import DifFigures, ScaleFigures, dif_figures, scale_figures
 
-SWITCHED_OFF = "Switched off."
-NOT_ASKED = "Not asked for here."
-NOT_THE_SAME = "Students did not all take the same questions."
-NOBODY_TOOK_IT = "Nobody took it."
-NOBODY_THERE = "Nobody of the upper or of the lower group took it."
-NO_GROUPS = "No groups of students were given."
+SWITCHED_OFF = N_("Switched off.")
+NOT_ASKED = N_("Not asked for here.")
+NOT_THE_SAME = N_("Students did not all take the same questions.")
+NOBODY_TOOK_IT = N_("Nobody took it.")
+NOBODY_THERE = N_("Nobody of the upper or of the lower group took it.")
+NO_GROUPS = N_("No groups of students were given.")
 
 
 class TestFigures(BaseModel):
@@ -190,9 +191,9 @@ def analyse(
     if not table.students or not table.items:
         raise ValueError("an analysis needs at least one student and one item")
     thresholds = thresholds or Thresholds()
-    reasons = _Reasons() if models else _Reasons(rasch=NOT_ASKED)
+    reasons = _Reasons() if models else _Reasons(rasch=_(NOT_ASKED))
     if not groups:
-        reasons["dif"] = NO_GROUPS
+        reasons["dif"] = _(NO_GROUPS)
     measures = item_measures(table, share=thresholds.end_group)
     explanations: list[ItemExplanations | None] = [None] * len(table.items)
     findings: list[FindingFacts] = []
@@ -205,11 +206,13 @@ def analyse(
         flagged = find_flags(table, measures, thresholds, explanations)
         findings = [facts_of(finding, table, measures) for finding in flagged]
     if explained and len(table.students) < thresholds.fewest_students:
-        reasons["flags"] = (
-            f"{words.too_few(len(table.students))} to flag a question; {thresholds.fewest_students} are needed."
+        reasons["flags"] = _(
+            "{too_few} to flag a question; {fewest_students} are needed.",
+            too_few=words.too_few(len(table.students)),
+            fewest_students=thresholds.fewest_students,
         )
     elif not explained:
-        reasons["flags"] = SWITCHED_OFF
+        reasons["flags"] = _(SWITCHED_OFF)
     analysis = Analysis(
         test=_test_figures(totals or table, reasons),
         items=_item_figures(table, measures, findings, explanations, thresholds, explained, reasons),
@@ -226,15 +229,15 @@ def _test_figures(table: ResponseTable, reasons: _Reasons) -> TestFigures:
     spread, coefficients = distribution(table.totals), reliability(table)
     flat = bool(np.ptp(table.totals) <= 1e-9 * max(1.0, table.max_total))
     few = f"{words.too_few(len(table.students))}." if len(table.students) < 4 else ""
-    same = "Every student has the same total." if flat else ""
-    one_item = "A test of one item has no internal consistency." if len(table.items) < 2 else ""
-    why_shape = same or few or "Not defined for these totals."
-    why_reliability = one_item or same or few or "Not defined for these scores."
-    why_all = why_reliability if table.complete else NOT_THE_SAME
-    why_halves = "A half has no variance." if table.complete else NOT_THE_SAME
-    not_one_mark = "Needs items of one mark each, right or wrong."
+    same = _("Every student has the same total.") if flat else ""
+    one_item = _("A test of one item has no internal consistency.") if len(table.items) < 2 else ""
+    why_shape = same or few or _("Not defined for these totals.")
+    why_reliability = one_item or same or few or _("Not defined for these scores.")
+    why_all = why_reliability if table.complete else _(NOT_THE_SAME)
+    why_halves = _("A half has no variance.") if table.complete else _(NOT_THE_SAME)
+    not_one_mark = _("Needs items of one mark each, right or wrong.")
     if not table.complete:
-        not_one_mark = NOT_THE_SAME
+        not_one_mark = _(NOT_THE_SAME)
 
     def defined(name: str, value: float, why: str) -> float | None:
         return reasons.value(f"test.{name}", value, why)
@@ -289,28 +292,32 @@ def _item_figures(
     for j, item in enumerate(table.items):
         path = f"items.{item.id}"
         earned = table.points[table.taken[:, j], j]
-        same = "" if not len(earned) else "Every student earned the same on it." if np.ptp(earned) == 0 else ""
-        why_r = same or "The other items have no variance."
-        no_marks = "No student earned a mark, so its maximum is not known." if item.max == 0 else NOBODY_TOOK_IT
-        no_interval = no_marks if item.max == 0 or not len(earned) else "One student says nothing of how a mean varies."
+        same = "" if not len(earned) else _("Every student earned the same on it.") if np.ptp(earned) == 0 else ""
+        why_r = same or _("The other items have no variance.")
+        no_marks = _("No student earned a mark, so its maximum is not known.") if item.max == 0 else _(NOBODY_TOOK_IT)
+        no_interval = (
+            no_marks if item.max == 0 or not len(earned) else _("One student says nothing of how a mean varies.")
+        )
         figures.append(
             ItemFigures(
                 id=item.id,
                 max=item.max,
                 p=reasons.value(f"{path}.p", m.p[0, j], no_marks),
                 sd=reasons.value(
-                    f"{path}.sd", float(earned.std(ddof=1)) if len(earned) > 1 else math.nan, "Needs two students."
+                    f"{path}.sd", float(earned.std(ddof=1)) if len(earned) > 1 else math.nan, _("Needs two students.")
                 ),
                 p_low=reasons.value(f"{path}.p_low", low[j], no_interval),
                 p_high=reasons.value(f"{path}.p_high", high[j], no_interval),
-                r_total=reasons.value(f"{path}.r_total", m.r_total[0, j], same or "Every student has the same total."),
+                r_total=reasons.value(
+                    f"{path}.r_total", m.r_total[0, j], same or _("Every student has the same total.")
+                ),
                 r_rest=reasons.value(f"{path}.r_rest", m.r_rest[0, j], why_r),
-                d=reasons.value(f"{path}.d", m.d[0, j], no_marks if item.max == 0 else NOBODY_THERE),
-                d_rest=reasons.value(f"{path}.d_rest", d_rest[j], no_marks if item.max == 0 else NOBODY_TOOK_IT),
+                d=reasons.value(f"{path}.d", m.d[0, j], no_marks if item.max == 0 else _(NOBODY_THERE)),
+                d_rest=reasons.value(f"{path}.d_rest", d_rest[j], no_marks if item.max == 0 else _(NOBODY_TOOK_IT)),
                 alpha_without=reasons.value(
                     f"{path}.alpha_without",
                     m.alpha_without[0, j],
-                    "Needs two other items with some variance." if table.complete else NOT_THE_SAME,
+                    _("Needs two other items with some variance.") if table.complete else _(NOT_THE_SAME),
                 ),
                 omitted=int(omitted[j]),
                 not_reached=int(not_reached[j]),
@@ -328,13 +335,13 @@ def _explanation_figures(
     if explanations is None:
         keys = sum(option.key for option in item.options)
         reasons[path] = (
-            SWITCHED_OFF
+            _(SWITCHED_OFF)
             if not explained
-            else "Its answers do not exclude one another, or are not known."
+            else _("Its answers do not exclude one another, or are not known.")
             if not item.options
-            else "Needs a right and a wrong answer."
+            else _("Needs a right and a wrong answer.")
             if keys in (0, len(item.options))
-            else f"{Thresholds.fewest_students} students are needed."
+            else _("{fewest_students} students are needed.", fewest_students=Thresholds.fewest_students)
         )
         return None
 
@@ -357,16 +364,22 @@ def _option_figures(
     here = f"{path}.{option.label}"
     count = int(m.count[at])
     everyone = count == table.takers[j]
-    nobody = "Nobody chose it." if count == 0 else "Everybody chose it." if everyone else "The rest has no variance."
-    no_middle = "The end groups leave no middle group."
+    nobody = (
+        _("Nobody chose it.")
+        if count == 0
+        else _("Everybody chose it.")
+        if everyone
+        else _("The rest has no variance.")
+    )
+    no_middle = _("The end groups leave no middle group.")
     return OptionFigures(
         option=option.label,
         key=option.key,
         count=count,
         share=float(m.share[at]) if table.takers[j] else 0.0,
-        upper=reasons.value(f"{here}.upper", m.upper[at], "The upper group is empty."),
+        upper=reasons.value(f"{here}.upper", m.upper[at], _("The upper group is empty.")),
         middle=reasons.value(f"{here}.middle", m.middle[at], no_middle),
-        lower=reasons.value(f"{here}.lower", m.lower[at], "The lower group is empty."),
+        lower=reasons.value(f"{here}.lower", m.lower[at], _("The lower group is empty.")),
         mean_total=reasons.value(f"{here}.mean_total", m.mean_total[at], nobody),
         r_rest=reasons.value(f"{here}.r_rest", m.option_r_rest[at], nobody),
     )
@@ -415,13 +428,17 @@ def _skill_figures(table: ResponseTable, reasons: _Reasons) -> list[SkillFigures
     figures = []
     for skill, at in places.items():
         part = table.columns(at)
-        why = "A skill with one item has no internal consistency." if len(at) < 2 else "Its totals have no variance."
+        why = (
+            _("A skill with one item has no internal consistency.")
+            if len(at) < 2
+            else _("Its totals have no variance.")
+        )
         figures.append(
             SkillFigures(
                 skill=skill,
                 max=part.max_total,
                 mean=float(part.totals.mean()),
-                alpha=reasons.value(f"skills.{skill}.alpha", reliability(part).alpha, why),
+                alpha=reasons.value(_("skills.{skill}.alpha", skill=skill), reliability(part).alpha, why),
             )
         )
     return figures

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from versomark.core.language import _, in_figures
 from versomark.core.response_table import ResponseTable
 from versomark.core.stats import known
 from versomark.core.stats.differential import group_difference, mantel_haenszel
@@ -86,29 +87,50 @@ def compare_groups(table: ResponseTable, second: Bools, names: tuple[str, str]) 
         low=means.low,
         high=means.high,
         items=items,
-        warning=f"Fewer than {FEW} students in {' and in '.join(small)}: nothing here is certain." if small else "",
+        warning=_("Fewer than {few} students in {list}: nothing here is certain.", few=FEW, list=" and in ".join(small))
+        if small
+        else "",
     )
 
 
 def opening(comparison: GroupsCompared, labels: dict[str, str]) -> str:
     """The sentences that matter, for a teacher."""
     sentences = [
-        f"{comparison.first} ({comparison.first_students}) earned {comparison.first_mean:.0%} of the marks, "
-        f"{comparison.second} ({comparison.second_students}) {comparison.second_mean:.0%}."
+        _(
+            "{first} ({first_students}) earned {first_mean} of the marks, {second} ({second_students}) {second_mean}.",
+            first=comparison.first,
+            first_students=comparison.first_students,
+            first_mean=in_figures(comparison.first_mean, ".0%"),
+            second=comparison.second,
+            second_students=comparison.second_students,
+            second_mean=in_figures(comparison.second_mean, ".0%"),
+        )
     ]
     sure = comparison.low is not None and comparison.high is not None and (comparison.low > 0 or comparison.high < 0)
     if not sure:
-        sentences.append("Groups of this size differ by as much through chance alone.")
+        sentences.append(_("Groups of this size differ by as much through chance alone."))
     if min(comparison.first_students, comparison.second_students) < FEWEST_STUDENTS:
-        sentences.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
+        sentences.append(
+            _(
+                "Of single questions nothing is said: both need {fewest_students} students at least.",
+                fewest_students=FEWEST_STUDENTS,
+            )
+        )
         return " ".join(sentences)
     large = [labels.get(item.id, item.id) for item in comparison.items if item.letter == "C"]
     if large:
-        subject = f"question {large[0]} is" if len(large) == 1 else f"questions {', '.join(large)} are"
+        subject = (
+            _("question {large} is", large=large[0])
+            if len(large) == 1
+            else _("questions {list} are", list=", ".join(large))
+        )
         sentences.append(
-            f"At the same total {subject} not equally hard for both: "
-            "look whether wording or context favours one of them."
+            _(
+                "At the same total {subject} not equally hard for both: look whether wording or context "
+                "favours one of them.",
+                subject=subject,
+            )
         )
     elif not comparison.warning:
-        sentences.append("No question is much harder for one of them at the same total.")
+        sentences.append(_("No question is much harder for one of them at the same total."))
     return " ".join(sentences)

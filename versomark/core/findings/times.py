@@ -4,10 +4,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from versomark.core.language import _, _n, listed
 from versomark.core.response_table import ResponseTable
 from versomark.core.stats import known
 from versomark.core.stats.times import times
-from versomark.core.text import listed
 
 FEWEST = 4
 """Under so many students whose time is known nothing is said of a question."""
@@ -79,17 +79,26 @@ def opening(figures: TimeFigures, table: ResponseTable, labels: dict[str, str]) 
     """The sentences that matter, for a teacher."""
     test = figures.test
     if test.median is None or test.q1 is None or test.q3 is None:
-        return "How long they took is not known: it is noted where a question at a time is answered on a device."
-    sentences = [f"Half of the class took between {in_words(test.q1)} and {in_words(test.q3)} over the questions."]
+        return _("How long they took is not known: it is noted where a question at a time is answered on a device.")
+    sentences = [
+        _(
+            "Half of the class took between {in_words} and {in_words_2} over the questions.",
+            in_words=in_words(test.q1),
+            in_words_2=in_words(test.q3),
+        )
+    ]
     places = {item.id: j for j, item in enumerate(table.items)}
     lost = [
         entry for entry in figures.longest if table.points[:, places[entry]].sum() < HARD * _due(table, places[entry])
     ]
     if figures.longest:
-        sentences.append(f"{_named([labels[entry] for entry in figures.longest])} took longest.")
+        sentences.append(_("{named} took longest.", named=_named([labels[entry] for entry in figures.longest])))
     if lost:
         sentences.append(
-            f"For all that time, less than half the marks of {_named([labels[entry] for entry in lost], 'q')} came."
+            _(
+                "For all that time, less than half the marks of {named} came.",
+                named=_named([labels[entry] for entry in lost], "q"),
+            )
         )
     return " ".join(sentences)
 
@@ -99,7 +108,7 @@ def _due(table: ResponseTable, j: int) -> float:
 
 
 def _named(labels: list[str], first: str = "Q") -> str:
-    return f"{first}uestion{'s' if len(labels) > 1 else ''} {listed(labels)}"
+    return _n("{first}uestion {listed}", "{first}uestions {listed}", len(labels), first=first, listed=listed(labels))
 
 
 def in_words(seconds: float) -> str:

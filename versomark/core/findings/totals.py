@@ -8,10 +8,10 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from versomark.core.language import _, _n, in_figures, listed
 from versomark.core.response_table import ResponseTable
 from versomark.core.stats import distribution, item_measures, known, reliability
 from versomark.core.stats.decisions import conditional_sem, consistency, length_for, stratified_alpha
-from versomark.core.text import listed
 
 from .words import FEWEST_STUDENTS, alpha_in_words
 
@@ -95,15 +95,15 @@ def totals_figures(
     measures, reasons = item_measures(table), dict[str, str]()
     one_mark = table.right_or_wrong and bool(np.all(table.maxima == 1)) and not np.ptp(table.due)
     if not one_mark:
-        reasons["consistency"] = "Needs questions of one mark each, right or wrong."
+        reasons["consistency"] = _("Needs questions of one mark each, right or wrong.")
     parts = _parts(table, sections or {})
     strata = [at for _, by, at in parts if by == "section"] or _by_first_skill(table)
     alpha = known(whole.alpha)
     if alpha is None:
         reasons["alpha"] = (
-            "A test of one question has no internal consistency."
+            _("A test of one question has no internal consistency.")
             if len(table.items) < 2
-            else "The totals do not differ enough, or there are too few of them."
+            else _("The totals do not differ enough, or there are too few of them.")
         )
     return TotalsFigures(
         students=len(table.students),
@@ -201,20 +201,29 @@ def opening(figures: TotalsFigures, items: int, names: Mapping[str, str]) -> str
     for cut in figures.cuts[:1]:
         # Where a line runs through the error of measurement, that error has to be known.
         near = [] if few else [names.get(student, student) for student in cut.near]
-        marks = f"{cut.at:g} of {figures.max:g} marks"
-        alphas.append(f"{cut.reach} of {figures.students} reach {marks}.")
+        marks = _("{at} of {max} marks", at=in_figures(cut.at, "g"), max=in_figures(figures.max, "g"))
+        alphas.append(
+            _("{reach} of {students} reach {marks}.", reach=cut.reach, students=figures.students, marks=marks)
+        )
         if near:
-            more = f" and {len(near) - MOST_NAMED} more" if len(near) > MOST_NAMED else ""
+            more = _(" and {value} more", value=len(near) - MOST_NAMED) if len(near) > MOST_NAMED else ""
             who = f"{', '.join(near[:MOST_NAMED])}{more}" if more else listed(near)
             stand = "stands" if len(near) == 1 else "stand"
-            alphas.append(f"Too close to that line to be sure on which side they belong {stand} {who}")
+            alphas.append(
+                _("Too close to that line to be sure on which side they belong {stand} {who}", stand=stand, who=who)
+            )
             alphas[-1] = alphas[-1] if alphas[-1].endswith(".") else f"{alphas[-1]}."
     lengths = [] if few else figures.lengths
     longer = next((length for length in lengths if length.items is not None and length.items > items), None)
     if longer is not None and longer.items is not None:
         more_items = longer.items - items
         alphas.append(
-            f"{more_items} more question{'s' if more_items > 1 else ''} like these would bring alpha to "
-            f"{longer.wanted:.2f}.".replace("to 0.", "to .")
+            _n(
+                "{more_items} more question like these would bring alpha to {wanted}.",
+                "{more_items} more questions like these would bring alpha to {wanted}.",
+                more_items,
+                more_items=more_items,
+                wanted=in_figures(longer.wanted, ".2f"),
+            ).replace("to 0.", "to .")
         )
     return " ".join(alphas)

@@ -2,13 +2,14 @@
 
 from pydantic import BaseModel
 
+from versomark.core.language import N_, _
 from versomark.core.response_table import ResponseTable
 from versomark.core.stats import option_shares_by_group, trace_groups, wilson
 
 GROUP_NAMES = {
-    3: ("lower third", "middle", "upper third"),
-    4: ("lowest fourth", "second", "third", "top fourth"),
-    5: ("lowest fifth", "second", "middle", "fourth", "top fifth"),
+    3: (N_("lower third"), N_("middle"), N_("upper third")),
+    4: (N_("lowest fourth"), N_("second"), N_("third"), N_("top fourth")),
+    5: (N_("lowest fifth"), N_("second"), N_("middle"), N_("fourth"), N_("top fifth")),
 }
 
 
@@ -39,7 +40,7 @@ def option_traces(table: ResponseTable) -> list[list[OptionTrace]]:
             low, high = wilson(counts[:, j, k], sizes[:, j])
             points = [
                 TracePoint(
-                    group=GROUP_NAMES[groups][g],
+                    group=_(GROUP_NAMES[groups][g]),
                     share=float(counts[g, j, k] / sizes[g, j]),
                     low=float(low[g]),
                     high=float(high[g]),

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, get_args
 
+from versomark.core.language import _
 from versomark.core.names import is_family_first
 
 from .tables import Sheet
@@ -130,9 +131,11 @@ def read_students(sheet: Sheet, header: int | None, columns: Sequence[Column | N
     used = [column for column in columns if column]
     doubled = sorted({column for column in used if used.count(column) > 1})
     if doubled:
-        return ReadList([], [Wrong(sheet.first_line, "", f"Two columns are matched to {words(doubled[0])}.")])
+        return ReadList(
+            [], [Wrong(sheet.first_line, "", _("Two columns are matched to {words}.", words=words(doubled[0])))]
+        )
     if not {"given_name", "full_name"} & set(used):
-        return ReadList([], [Wrong(sheet.first_line, "", "No column is matched to the students' names.")])
+        return ReadList([], [Wrong(sheet.first_line, "", _("No column is matched to the students' names."))])
     students, wrong, seen = list[StudentRow](), list[Wrong](), dict[str, int]()
     start = 0 if header is None else header + 1
     for offset, row in enumerate(sheet.rows[start:], start=start):
@@ -147,7 +150,9 @@ def read_students(sheet: Sheet, header: int | None, columns: Sequence[Column | N
         if same in seen:
             at = next((at for at, column in enumerate(columns) if column in ("number", "full_name", "given_name")), 0)
             who = f"{student.given_name} {student.family_name}".strip()
-            wrong.append(Wrong(line, column_letter(at), f"{who} stands on line {seen[same]} already."))
+            wrong.append(
+                Wrong(line, column_letter(at), _("{who} stands on line {seen} already.", who=who, seen=seen[same]))
+            )
             continue
         seen[same] = line
         students.append(student)
@@ -173,13 +178,13 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
     if not given and family:
         given, family = family, ""
     if not given:
-        refuse(names, "There is no name on this line.")
+        refuse(names, _("There is no name on this line."))
         return None, wrong
     if max(len(given), len(family)) > LONGEST_NAME:
-        refuse(names, f"A name has at most {LONGEST_NAME} letters.")
+        refuse(names, _("A name has at most {longest_name} letters.", longest_name=LONGEST_NAME))
         return None, wrong
     if not re.search(r"[^\W\d_]", given):
-        refuse(names, f"“{given}” is not a name.")
+        refuse(names, _("“{given}” is not a name.", given=given))
         return None, wrong
 
     def number(column: Column, low: int, high: int, name: str) -> int | None:
@@ -187,7 +192,7 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         if not text:
             return None
         if not text.isdigit() or not low <= int(text) <= high:
-            refuse(column, f"“{cell[column]}” is not {name}.")
+            refuse(column, _("“{cell}” is not {name}.", cell=cell[column], name=name))
             return None
         return int(text)
 
@@ -198,7 +203,7 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         if text in _YES:
             return True
         if text not in _NO:
-            refuse(column, f"“{cell[column]}” is neither yes nor no.")
+            refuse(column, _("“{cell}” is neither yes nor no.", cell=cell[column]))
             return None
         return False
 
@@ -214,7 +219,7 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
     def email(column: Literal["email", "guardian_email"]) -> str:
         text = cell.get(column, "").strip()
         if text and not re.fullmatch(r"[^@\s<>,;]+@[^@\s<>,;]+\.[^@\s<>,;.]+", text):
-            refuse(column, f"“{text}” is not a mail address.")
+            refuse(column, _("“{text}” is not a mail address.", text=text))
             return ""
         return text[:254]
 
@@ -225,10 +230,10 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
         number=cell.get("number", "")[:40],
         email=email("email"),
         guardian_email=email("guardian_email"),
-        desk=number("desk", 1, 999, "a desk number from 1 to 999"),
+        desk=number("desk", 1, 999, _("a desk number from 1 to 999")),
         groups=several("groups"),
         tags=several("tags"),
-        extra_time=number("extra_time", 0, 200, "a percentage from 0 to 200"),
+        extra_time=number("extra_time", 0, 200, _("a percentage from 0 to 200")),
         large_print=yes("large_print"),
         quiet_start=yes("quiet_start"),
         read_aloud=yes("read_aloud"),
@@ -240,7 +245,7 @@ def _student(line: int, row: Sequence[str], columns: Sequence[Column | None]) ->
 def split_name(line: str) -> tuple[str, str]:
     """`Ortega, Wren`, `Wren Ortega` and `王 小明` as given and family name; one word is a given name."""
     if "," in line:
-        family, _, given = (" ".join(part.split()) for part in line.partition(","))
+        family, _sign, given = (" ".join(part.split()) for part in line.partition(","))
         return given or family, family if given else ""
     parts = line.split()
     if len(parts) > 1 and is_family_first(*parts):
@@ -250,7 +255,7 @@ def split_name(line: str) -> tuple[str, str]:
 
 def words(column: Column) -> str:
     """A column as a person would say it."""
-    return {"number": "student number", "groups": "groups", "tags": "tags"}.get(column, column.replace("_", " "))
+    return {"number": _("student number"), "groups": "groups", "tags": "tags"}.get(column, column.replace("_", " "))
 
 
 def _plain(text: str) -> str:

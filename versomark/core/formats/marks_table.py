@@ -7,6 +7,7 @@ from typing import Literal
 
 from versomark.core.editions.external import MOST_MARKS, ExternalGroup
 from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
+from versomark.core.language import _, in_figures
 
 from .class_lists import Column, headings, split_name
 from .tables import Sheet
@@ -66,12 +67,16 @@ def points_typed(text: str) -> float | None:
 def mark_refused(content: MarksOnly, points: float | None) -> str:
     """Why a mark cannot stand, in words; empty when it can."""
     if points is None:
-        return "A mark is a number" + (", in halves at most." if content.half_marks else ".")
+        return _("A mark is a number") + (_(", in halves at most.") if content.half_marks else ".")
     try:
         content.fits(MarksOnlyResponse(points=min(points, MOST_MARKS)))
     except ValueError as error:
         return str(error)
-    return "" if points <= content.marks else f"{content.label} has at most {content.marks:g}."
+    return (
+        ""
+        if points <= content.marks
+        else _("{label} has at most {marks}.", label=content.label, marks=in_figures(content.marks, "g"))
+    )
 
 
 def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[MarksStudent]) -> ReadMarks:
@@ -79,7 +84,9 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
     by_label = {_label(column.content.label): column for column in columns}
     header = next((at for at, row in enumerate(sheet.rows[:12]) if any(_label(cell) in by_label for cell in row)), None)
     if header is None:
-        return ReadMarks(refused=["No column of this table has a label of the test, such as " + _some(columns) + "."])
+        return ReadMarks(
+            refused=[_("No column of this table has a label of the test, such as ") + _some(columns) + "."]
+        )
     heads = sheet.rows[header]
     marks_at = {at: by_label[_label(cell)] for at, cell in enumerate(heads) if _label(cell) in by_label}
     # A column without a heading says nothing here, whatever a class list makes of it.
@@ -87,7 +94,9 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
     named = zip(others, headings([heads[at] for at in others]), strict=True)
     who_at: dict[Column, int] = {column: at for at, column in named if column in WHO}
     if not who_at:
-        return ReadMarks(refused=["No column of this table says whose marks they are: name, student number or desk."])
+        return ReadMarks(
+            refused=[_("No column of this table says whose marks they are: name, student number or desk.")]
+        )
     known = [*marks_at, *who_at.values()]
     marks_read = ReadMarks(
         unknown=[
@@ -98,7 +107,7 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
     refs = [column.ref for column in marks_at.values()]
     for ref in {ref for ref in refs if refs.count(ref) > 1}:
         label = next(column.content.label for column in columns if column.ref == ref)
-        marks_read.refused.append(f"Two columns are called {label}; the right one is taken.")
+        marks_read.refused.append(_("Two columns are called {label}; the right one is taken.", label=label))
     seen = dict[int, int]()
     for line, row in enumerate(sheet.rows[header + 1 :], start=sheet.first_line + header + 1):
         # An apostrophe keeps a spreadsheet from taking a name for a formula, and is no part of it.
@@ -110,10 +119,17 @@ def read_marks(sheet: Sheet, columns: Sequence[MarksColumn], students: Sequence[
         if student is None and any(_SUMMARY.fullmatch(_plain(cell)) for cell in who.values()):
             continue
         if student is None:
-            marks_read.refused.append(f"Line {line}: {says}")
+            marks_read.refused.append(_("Line {line}: {says}", line=line, says=says))
             continue
         if student.key in seen:
-            marks_read.refused.append(f"Line {line}: {_name(student)} stands on line {seen[student.key]} already.")
+            marks_read.refused.append(
+                _(
+                    "Line {line}: {name} stands on line {seen} already.",
+                    line=line,
+                    name=_name(student),
+                    seen=seen[student.key],
+                )
+            )
             continue
         seen[student.key] = line
         _read_row(marks_read, student, ((marks_at[at], row[at]) for at in marks_at))
@@ -135,7 +151,9 @@ def _read_row(marks_read: ReadMarks, student: MarksStudent, cells: Iterable[tupl
             marks_read.marks[student.key, column.ref] = points
     if student.key in marks_read.absences and any(key == student.key for key, _ in marks_read.marks):
         del marks_read.absences[student.key]
-        marks_read.refused.append(f"{_name(student)} has marks, and is said to be away; the marks are taken.")
+        marks_read.refused.append(
+            _("{name} has marks, and is said to be away; the marks are taken.", name=_name(student))
+        )
 
 
 def _whose(named: Mapping[Column, str], students: Sequence[MarksStudent]) -> tuple[MarksStudent | None, str]:
@@ -154,8 +172,8 @@ def _whose(named: Mapping[Column, str], students: Sequence[MarksStudent]) -> tup
         alike = [student for student in alike if student.desk == int(desk)]
     if len(alike) == 1:
         return alike[0], ""
-    who = name or number or desk or "the line without a name"
-    return None, f"several students are called {who}." if alike else f"{who} is not on the list."
+    who = name or number or desk or _("the line without a name")
+    return None, _("several students are called {who}.", who=who) if alike else _("{who} is not on the list.", who=who)
 
 
 def groups_from_table(sheet: Sheet) -> tuple[list[ExternalGroup], list[str]]:
@@ -170,7 +188,14 @@ def groups_from_table(sheet: Sheet) -> tuple[list[ExternalGroup], list[str]]:
             continue  # an empty line, or the heading
         points = points_typed(marks)
         if marks and not (points and points <= MOST_MARKS):
-            wrong.append(f"Line {line}: “{marks[:40]}” is no maximum; it is a number up to {MOST_MARKS}.")
+            wrong.append(
+                _(
+                    "Line {line}: “{marks}” is no maximum; it is a number up to {most_marks}.",
+                    line=line,
+                    marks=marks[:40],
+                    most_marks=MOST_MARKS,
+                )
+            )
             continue
         names = [" ".join(name.split())[:120] for name in skills.split(";")]
         groups.append(

@@ -6,6 +6,8 @@ import re
 from dataclasses import dataclass
 from datetime import date, datetime
 
+from versomark.core.language import _, in_figures
+
 from .untrusted import SafeZip, UnreadableFileError
 
 MOST_BYTES = 10 * 1024 * 1024
@@ -27,22 +29,24 @@ class Sheet:
 def read_tables(name: str, data: bytes) -> list[Sheet]:
     """The sheets of a CSV, TSV or XLSX file that have anything in them. Raises Refused."""
     if not data.strip():
-        raise UnreadableFileError("This file is empty.")
+        raise UnreadableFileError(_("This file is empty."))
     if len(data) > MOST_BYTES:
-        raise UnreadableFileError(f"This file is larger than {MOST_BYTES // 2**20} MB.")
+        raise UnreadableFileError(_("This file is larger than {value} MB.", value=MOST_BYTES // 2**20))
     if data.startswith(_OLD_EXCEL):
-        raise UnreadableFileError("This is an old Excel file, or one locked with a password. Save it as .xlsx or .csv.")
+        raise UnreadableFileError(
+            _("This is an old Excel file, or one locked with a password. Save it as .xlsx or .csv.")
+        )
     sheets = _workbook(data) if data.startswith(_ZIP) else [read_text_table(_decoded(data), name)]
     sheets = [sheet for sheet in sheets if sheet.rows]
     if not sheets:
-        raise UnreadableFileError("This file has no rows.")
+        raise UnreadableFileError(_("This file has no rows."))
     return sheets
 
 
 def read_text_table(text: str, name: str = "pasted") -> Sheet:
     """A table typed, pasted or read from a text file; the separator is the one that makes the rows most alike."""
     if "\x00" in text:
-        raise UnreadableFileError("This file is not a table.")
+        raise UnreadableFileError(_("This file is not a table."))
     text = text.lstrip("﻿")
     lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
@@ -50,7 +54,7 @@ def read_text_table(text: str, name: str = "pasted") -> Sheet:
     try:
         rows = list(csv.reader(io.StringIO(text), delimiter=_separator(lines), strict=False))
     except csv.Error as error:
-        raise UnreadableFileError(f"This table cannot be read: {error}.") from None
+        raise UnreadableFileError(_("This table cannot be read: {error}.", error=error)) from None
     return _tidy(name, rows)
 
 
@@ -78,7 +82,7 @@ def _decoded(data: bytes) -> str:
             return data.decode(encoding)
         except UnicodeDecodeError:
             continue
-    raise UnreadableFileError("This file is not text that can be read. Save it as CSV in UTF-8.")
+    raise UnreadableFileError(_("This file is not text that can be read. Save it as CSV in UTF-8."))
 
 
 def _workbook(data: bytes) -> list[Sheet]:
@@ -86,7 +90,7 @@ def _workbook(data: bytes) -> list[Sheet]:
 
     packed = SafeZip(data)
     if "[Content_Types].xml" not in packed.names or not any(name.startswith("xl/") for name in packed.names):
-        raise UnreadableFileError("This zip is not a workbook.")
+        raise UnreadableFileError(_("This zip is not a workbook."))
     for name in packed.names:
         # Read once with the limits on, so that openpyxl meets nothing larger than they allow.
         packed.read(name)
@@ -103,7 +107,7 @@ def _workbook(data: bytes) -> list[Sheet]:
     except UnreadableFileError:
         raise
     except Exception as error:  # a damaged workbook fails in as many ways as there are parts in it
-        raise UnreadableFileError("This workbook is damaged and cannot be read.") from error
+        raise UnreadableFileError(_("This workbook is damaged and cannot be read.")) from error
     return sheets
 
 
@@ -121,10 +125,10 @@ def _cell(value: object) -> str:
 
 def _tidy(name: str, rows: list[list[str]]) -> Sheet:
     if len(rows) > MOST_ROWS:
-        raise UnreadableFileError(f"This table has more than {MOST_ROWS:,} rows.")
+        raise UnreadableFileError(_("This table has more than {most_rows} rows.", most_rows=in_figures(MOST_ROWS, ",")))
     cells = [[" ".join(cell.split()) if len(cell) < 200 else cell.strip() for cell in row] for row in rows]
     if any(len(row) > MOST_COLUMNS for row in cells) or any(len(cell) > MOST_CELL for row in cells for cell in row):
-        raise UnreadableFileError("This table has too many columns or too much text in one cell.")
+        raise UnreadableFileError(_("This table has too many columns or too much text in one cell."))
     start = next((at for at, row in enumerate(cells) if any(row)), len(cells))
     end = max((at + 1 for at, row in enumerate(cells) if any(row)), default=0)
     width = max((at + 1 for row in cells for at, cell in enumerate(row) if cell), default=0)

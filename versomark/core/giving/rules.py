@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from versomark.core.items.base import Frozen
+from versomark.core.language import _
 from versomark.core.text import RichText
 
 MOST_MINUTES = 600
@@ -42,8 +43,8 @@ class Rules(Frozen):
     def aids_in_words(self) -> list[str]:
         """What a student may use, for the door and the paper: “a calculator”, “your notes”."""
         sentences = [
-            (self.calculator, "a calculator"),
-            (self.notes, "your own notes"),
-            (self.formula_sheet, "the formula sheet"),
+            (self.calculator, _("a calculator")),
+            (self.notes, _("your own notes")),
+            (self.formula_sheet, _("the formula sheet")),
         ]
         return [words for allowed, words in sentences if allowed]

@@ -13,6 +13,8 @@ from fractions import Fraction
 from random import Random
 from typing import Any
 
+from versomark.core.language import _
+
 from .typography import fractions_written_out, number_letters
 
 LONGEST = 200
@@ -59,14 +61,14 @@ def parse(text: str, variables: Sequence[str] = ()) -> Node:
     Raises NotAlgebra.
     """
     if len(text) > LONGEST:
-        raise NotAlgebra(f"An expression has at most {LONGEST} signs.")
+        raise NotAlgebra(_("An expression has at most {longest} signs.", longest=LONGEST))
     text = number_letters(fractions_written_out(text))
     reader = _Reader(_tokens(text, variables), frozenset(variables))
     tree = reader.sum()
     if reader.at < len(reader.tokens):
-        raise NotAlgebra(f"“{reader.tokens[reader.at]}” does not fit there.")
+        raise NotAlgebra(_("“{value}” does not fit there.", value=reader.tokens[reader.at]))
     if _count(tree) > MOST_NODES:
-        raise NotAlgebra("This expression has too many parts.")
+        raise NotAlgebra(_("This expression has too many parts."))
     _degree(tree)
     return tree
 
@@ -89,7 +91,7 @@ def evaluate(tree: Node, values: Mapping[str, Fraction]) -> Fraction | float:
     with mp.workdps(30):
         result = _precise(tree, {name: mpf(v.numerator) / v.denominator for name, v in values.items()})
     if abs(result.imag) > 1e-20 or not mp.isfinite(result):
-        raise NotAlgebra("This has no real value.")
+        raise NotAlgebra(_("This has no real value."))
     return float(result.real)
 
 
@@ -105,7 +107,7 @@ def equal(node: Node, other: Node, positive: bool = False) -> bool:
     rational = _is_rational(node) and _is_rational(other)
     random = Random(20261123)
     compared = 0
-    for _ in range(PROBES * 3):
+    for _time in range(PROBES * 3):
         point = {name: Fraction(random.randint(1, 10**6), 997 if rational else 10**6 // 3) for name in names}
         if not positive:
             point = {name: value * random.choice((-1, 1)) for name, value in point.items()}
@@ -160,11 +162,11 @@ def _exact(tree: Node, values: Mapping[str, Fraction]) -> Fraction:
         return tree.value
     if tree.op == "variable":
         if tree.name not in values:
-            raise NotAlgebra(f"“{tree.name}” has no value.")
+            raise NotAlgebra(_("“{name}” has no value.", name=tree.name))
         return values[tree.name]
     parts = [_exact(part, values) for part in tree.parts]
     if (tree.op in "/" and parts[1] == 0) or (tree.op == "^" and parts[0] == 0 and parts[1] < 0):
-        raise NotAlgebra("This divides by zero.")
+        raise NotAlgebra(_("This divides by zero."))
     # A power of fractions is one only where the exponent is an int.
     return Fraction(parts[0] ** int(parts[1])) if tree.op == "^" else _COMPUTE[tree.op](*parts)
 
@@ -178,7 +180,7 @@ def _precise(tree: Node, values: Mapping[str, Any]) -> Any:  # mpmath's numbers,
         return mpc(mp.pi if tree.name == "pi" else mp.e)
     if tree.op == "variable":
         if tree.name not in values:
-            raise NotAlgebra(f"“{tree.name}” has no value.")
+            raise NotAlgebra(_("“{name}” has no value.", name=tree.name))
         return mpc(values[tree.name])
     parts = [_precise(part, values) for part in tree.parts]
     if tree.op == "call":
@@ -215,14 +217,14 @@ def _degree(tree: Node) -> int:
     if tree.op == "^":
         power = _whole(tree.parts[1])
         if power is not None and abs(power) > MOST_EXPONENT:
-            raise NotAlgebra(f"A power goes up to {MOST_EXPONENT}.")
+            raise NotAlgebra(_("A power goes up to {most_exponent}.", most_exponent=MOST_EXPONENT))
         degree = max(1, parts[0]) * max(1, abs(power) if power is not None else 1)
     elif tree.op in ("*", "/"):
         degree = sum(parts)
     else:
         degree = max(parts, default=int(tree.op == "variable"))
     if degree > MOST_DEGREE:
-        raise NotAlgebra("The powers in this expression are too high.")
+        raise NotAlgebra(_("The powers in this expression are too high."))
     return degree
 
 
@@ -250,7 +252,7 @@ def _tokens(text: str, variables: Sequence[str]) -> list[str]:
         elif sign.strip():
             tokens.append(_OPERATORS.get(sign, sign))
     if not tokens:
-        raise NotAlgebra("Nothing is written here.")
+        raise NotAlgebra(_("Nothing is written here."))
     return tokens
 
 
@@ -281,7 +283,7 @@ class _Reader:
     def sum(self) -> Node:
         self.depth += 1
         if self.depth > DEEPEST:
-            raise NotAlgebra("Too many brackets stand inside one another.")
+            raise NotAlgebra(_("Too many brackets stand inside one another."))
         left = self.product()
         while self.peek() in ("+", "-"):
             left = Node(self.take(), (left, self.product()))
@@ -312,7 +314,7 @@ class _Reader:
         self.take()
         self.depth += 1
         if self.depth > DEEPEST:
-            raise NotAlgebra("Too many powers stand on one another.")
+            raise NotAlgebra(_("Too many powers stand on one another."))
         exponent = self.signed()
         self.depth -= 1
         return Node("^", (base, exponent))
@@ -320,16 +322,16 @@ class _Reader:
     def atom(self) -> Node:
         token = self.peek()
         if not token:
-            raise NotAlgebra("Something is missing at the end.")
+            raise NotAlgebra(_("Something is missing at the end."))
         self.take()
         if token[0].isdigit() or token[0] == ".":
             if len(token) > 20:
-                raise NotAlgebra("A number here is too long.")
+                raise NotAlgebra(_("A number here is too long."))
             return Node("number", value=Fraction(token if token[0] != "." else f"0{token}"))
         if token == "(":
             inner = self.sum()
             if self.peek() != ")":
-                raise NotAlgebra("A bracket is not closed.")
+                raise NotAlgebra(_("A bracket is not closed."))
             self.take()
             return inner
         if token in FUNCTIONS and token not in self.variables:
@@ -338,7 +340,7 @@ class _Reader:
             return Node("constant", name=CONSTANTS[token])
         if token.isalpha():
             return Node("variable", name=token)
-        raise NotAlgebra(f"“{token}” does not fit there.")
+        raise NotAlgebra(_("“{token}” does not fit there.", token=token))
 
     @staticmethod
     def _starts_an_atom(token: str) -> bool:

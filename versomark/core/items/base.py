@@ -13,6 +13,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
+from versomark.core.language import N_, _
 from versomark.core.text import RichLine, RichText, is_empty, pictures, plain
 
 from .variation import Variation
@@ -30,7 +31,7 @@ Credit = Literal["all", "each", "right_minus_wrong"]
 """All or nothing; a share for each part that is right; a share for each right part less one for each wrong one,
 never below zero."""
 
-NOT_THIS_KIND = "That answer does not belong to this question."
+NOT_THIS_KIND = N_("That answer does not belong to this question.")
 
 
 class Frozen(BaseModel):
@@ -200,7 +201,7 @@ class ContentBase(Frozen):
 
     def problems(self) -> list[str]:
         """What keeps this item from being used in a test, as sentences for the teacher; empty when it is ready."""
-        bare = [f"The {self.stem_name} has no text yet."] if is_empty(self.stem) else []
+        bare = [_("The {stem_name} has no text yet.", stem_name=self.stem_name)] if is_empty(self.stem) else []
         return [*bare, *self.missing(), *(self.variation.problems() if self.variation else [])]
 
     def given(self, response: ResponseBase | None) -> bool:
@@ -268,7 +269,7 @@ def placed_letters(answer: str, rows: int, ids: Sequence[str]) -> dict[int, str]
     by_letter = {letter: id for id, letter in letters_of(ids).items()}
     placed = dict[int, str]()
     for pair in filter(None, answer.split("+")):
-        row, _, letter = pair.partition(":")
+        row, _sign, letter = pair.partition(":")
         if not row.isdecimal() or not 1 <= int(row) <= rows or letter not in by_letter:
             raise ValueError(f"There is no {pair} here.")
         if int(row) - 1 in placed:
@@ -289,9 +290,9 @@ def texts_missing(texts: Sequence[tuple[str, str]], noun: str) -> list[str]:
     for name, text in texts:
         words = plain(text).casefold() + " ".join(sorted(pictures(text)))
         if not words:
-            results.append(f"{noun} {name} is empty.")
+            results.append(_("{noun} {name} is empty.", noun=noun, name=name))
         elif words in seen:
-            results.append(f"{noun}s {seen[words]} and {name} read the same.")
+            results.append(_("{noun}s {seen} and {name} read the same.", noun=noun, seen=seen[words], name=name))
         else:
             seen[words] = name
     return results

@@ -4,6 +4,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
+from versomark.core.language import N_, _
 from versomark.core.text import RichText, clean, plain
 
 from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, OnSheet, ResponseBase, StudentBase
@@ -11,13 +12,13 @@ from .rubric import Rubric
 
 MAX_WRITTEN = 60_000
 FILE_KINDS = {
-    "pdf": ("PDF", (".pdf",)),
-    "picture": ("picture", (".png", ".jpg", ".jpeg", ".webp", ".heic")),
-    "text": ("text or office document", (".txt", ".md", ".docx", ".odt", ".rtf")),
-    "sheet": ("spreadsheet", (".csv", ".xlsx", ".ods")),
-    "slides": ("presentation", (".pptx", ".odp")),
-    "sound": ("sound", (".mp3", ".m4a", ".ogg", ".wav")),
-    "film": ("film", (".mp4", ".webm", ".mov")),
+    "pdf": (N_("PDF"), (".pdf",)),
+    "picture": (N_("picture"), (".png", ".jpg", ".jpeg", ".webp", ".heic")),
+    "text": (N_("text or office document"), (".txt", ".md", ".docx", ".odt", ".rtf")),
+    "sheet": (N_("spreadsheet"), (".csv", ".xlsx", ".ods")),
+    "slides": (N_("presentation"), (".pptx", ".odp")),
+    "sound": (N_("sound"), (".mp3", ".m4a", ".ogg", ".wav")),
+    "film": (N_("film"), (".mp4", ".webm", ".mov")),
 }
 FileKind = Literal["pdf", "picture", "text", "sheet", "slides", "sound", "film"]
 
@@ -40,7 +41,7 @@ class ByRubric(ContentBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if response.kind != self.kind:
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         return ()
 
     def score(self, response: ResponseBase | None) -> float | None:
@@ -110,7 +111,7 @@ class Written(ByRubric):
         self.picks(response)
         if not isinstance(response, WrittenResponse):
             return ""
-        return plain(response.text) or ("written by hand" if response.picture else "")
+        return plain(response.text) or (_("written by hand") if response.picture else "")
 
 
 class WrittenResponse(ResponseBase):
@@ -152,7 +153,7 @@ class FileTask(ByRubric):
     most_megabytes: Annotated[int, Field(ge=1, le=50)] = 10
 
     def missing(self) -> list[str]:
-        return [*super().missing(), *([] if self.file_kinds else ["Say which files may be handed in."])]
+        return [*super().missing(), *([] if self.file_kinds else [_("Say which files may be handed in.")])]
 
     def given(self, response: ResponseBase | None) -> bool:
         return isinstance(response, FileResponse) and bool(response.files)
@@ -167,7 +168,7 @@ class FileTask(ByRubric):
             stem=self.stem,
             marks=self.marks,
             accepts=[ending for kind in self.file_kinds for ending in FILE_KINDS[kind][1]],
-            accepts_words=", ".join(FILE_KINDS[kind][0] for kind in self.file_kinds),
+            accepts_words=", ".join(_(FILE_KINDS[kind][0]) for kind in self.file_kinds),
             most_files=self.most_files,
             most_megabytes=self.most_megabytes,
             rubric=self.shown_rubric(),

@@ -5,6 +5,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
+from versomark.core.language import _
+
 from . import algebra
 from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Frozen, Note, OnSheet, ResponseBase, StudentBase
 
@@ -32,14 +34,21 @@ class Expression(ContentBase):
 
     def missing(self) -> list[str]:
         results = []
-        for name, formula in [("key", self.key), *((f"wrong answer {w.formula}", w.formula) for w in self.wrong)]:
+        for name, formula in [
+            ("key", self.key),
+            *((_("wrong answer {formula}", formula=w.formula), w.formula) for w in self.wrong),
+        ]:
             try:
                 algebra.parse(formula, self.names)
             except algebra.NotAlgebra as error:
-                results.append(f"The {name} cannot be read: {error}" if formula else f"The {name.strip()} is missing.")
+                results.append(
+                    _("The {name} cannot be read: {error}", name=name, error=error)
+                    if formula
+                    else _("The {value} is missing.", value=name.strip())
+                )
         if not results:
             results = [
-                f"The wrong answer {wrong.formula} has the same value as the key."
+                _("The wrong answer {formula} has the same value as the key.", formula=wrong.formula)
                 for wrong in self.wrong
                 if _equal(self.key, wrong.formula, tuple(self.names), self.positive)
             ]
@@ -52,13 +61,13 @@ class Expression(ContentBase):
         return [
             option(RIGHT, "right", self.key, self.marks),
             *(option(f"wrong-{at}", w.formula, w.formula, note=w.idea_note) for at, w in enumerate(self.wrong)),
-            option(ELSE, "other", "another expression"),
-            option(UNREADABLE, "unreadable", "not an expression"),
+            option(ELSE, "other", _("another expression")),
+            option(UNREADABLE, "unreadable", _("not an expression")),
         ]
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, ExpressionResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         if not response.text:
             return ()
         names = tuple(self.names)

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
+from versomark.core.language import _
 from versomark.core.text import RichText, is_empty, plain
 
 from .base import (
@@ -48,20 +49,20 @@ class Gap(Frozen):
 
     @model_validator(mode="after")
     def _ids_are_sound(self) -> Self:
-        sound_ids([choice.id for choice in self.choices], "words of a list")
+        sound_ids([choice.id for choice in self.choices], _("words of a list"))
         if self.key is not None and self.key not in {choice.id for choice in self.choices}:
             raise ValueError("The key of a gap is not in its list.")
         return self
 
     def problems(self) -> list[str]:
         if not self.choices:
-            return [f"Gap {self.name}: {problem}" for problem in self.wording.problems()]
-        problems = [] if self.key else [f"Gap {self.name}: no word of its list is marked as the key."]
+            return [_("Gap {name}: {problem}", name=self.name, problem=problem) for problem in self.wording.problems()]
+        problems = [] if self.key else [_("Gap {name}: no word of its list is marked as the key.", name=self.name)]
         texts = [choice.text.casefold() for choice in self.choices]
         if not all(texts):
-            problems.append(f"Gap {self.name}: a word of its list is empty.")
+            problems.append(_("Gap {name}: a word of its list is empty.", name=self.name))
         elif len(set(texts)) < len(texts):
-            problems.append(f"Gap {self.name}: two words of its list are the same.")
+            problems.append(_("Gap {name}: two words of its list are the same.", name=self.name))
         return problems
 
     def answers(self, points: float) -> list[AnsweredOption]:
@@ -124,7 +125,7 @@ class Gaps(ContentBase):
 
     def problems(self) -> list[str]:
         # The text with its gaps is the question; a stem above it is optional.
-        results = ["The text with the gaps is missing."] if is_empty(self.text) else []
+        results = [_("The text with the gaps is missing.")] if is_empty(self.text) else []
         return [*results, *self.missing(), *(self.variation.problems() if self.variation else [])]
 
     def part_ids(self) -> list[str]:
@@ -132,11 +133,19 @@ class Gaps(ContentBase):
 
     def missing(self) -> list[str]:
         names = GAP.findall(self.text)
-        results = [] if names or is_empty(self.text) else ["The text has no gap yet: put [a] where the first one is."]
-        results += [f"Gap {name} stands in the text twice." for name in sorted(set(names)) if names.count(name) > 1]
+        results = (
+            [] if names or is_empty(self.text) else [_("The text has no gap yet: put [a] where the first one is.")]
+        )
+        results += [
+            _("Gap {name} stands in the text twice.", name=name) for name in sorted(set(names)) if names.count(name) > 1
+        ]
         known = {gap.name for gap in self.gaps}
-        results += [f"Gap {name} of the text has no answer yet." for name in dict.fromkeys(names) if name not in known]
-        results += [f"Gap {gap.name} is not in the text." for gap in self.gaps if gap.name not in names]
+        results += [
+            _("Gap {name} of the text has no answer yet.", name=name)
+            for name in dict.fromkeys(names)
+            if name not in known
+        ]
+        results += [_("Gap {name} is not in the text.", name=gap.name) for gap in self.gaps if gap.name not in names]
         return results + [problem for gap in self.standing() for problem in gap.problems()]
 
     def answers(self) -> list[AnsweredOption]:
@@ -145,7 +154,7 @@ class Gaps(ContentBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, GapsResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         gaps = {gap.name: gap for gap in self.standing()}
         if set(response.gaps) - set(gaps):
             raise ValueError("That gap is not part of this question.")

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from versomark.core.language import _
 from versomark.core.text import plain
 
 from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, ResponseBase, StudentBase, Words
@@ -40,15 +41,15 @@ class MarksOnly(ContentBase):
 
     def problems(self) -> list[str]:
         """A label is all it needs: the question itself is on a paper that is not here."""
-        results = [] if self.label else ["It has no label."]
-        return [*results, *([] if self.half_marks or self.marks.is_integer() else ["Its maximum is no whole mark."])]
+        results = [] if self.label else [_("It has no label.")]
+        return [*results, *([] if self.half_marks or self.marks.is_integer() else [_("Its maximum is no whole mark.")])]
 
     def answers(self) -> list[AnsweredOption]:
         return []
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, MarksOnlyResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         if response.points > self.marks:
             raise ValueError(f"{self.label} has at most {self.marks:g}.")
         if not self.half_marks and not response.points.is_integer():

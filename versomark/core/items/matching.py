@@ -5,6 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from versomark.core.language import _
 from versomark.core.text import RichLine, plain
 
 from .base import (
@@ -61,8 +62,10 @@ class Matching(ContentBase):
     def missing(self) -> list[str]:
         problems = texts_missing([(str(at), row.text) for at, row in enumerate(self.rows, start=1)], "Row")
         letters = letters_of([choice.id for choice in self.choices])
-        problems += texts_missing([(letters[choice.id], choice.text) for choice in self.choices], "Choice")
-        return problems + [f"Row {at} has no partner yet." for at, row in enumerate(self.rows, start=1) if not row.key]
+        problems += texts_missing([(letters[choice.id], choice.text) for choice in self.choices], _("Choice"))
+        return problems + [
+            _("Row {at} has no partner yet.", at=at) for at, row in enumerate(self.rows, start=1) if not row.key
+        ]
 
     def answers(self) -> list[AnsweredOption]:
         letters = letters_of([choice.id for choice in self.choices])
@@ -81,7 +84,7 @@ class Matching(ContentBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, MatchingResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         unknown_rows = set(response.pairs) - {row.id for row in self.rows}
         if unknown_rows or set(response.pairs.values()) - {choice.id for choice in self.choices}:
             raise ValueError("That pair is not part of this question.")

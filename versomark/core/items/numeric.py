@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
+from versomark.core.language import _
+
 from .base import (
     NOT_THIS_KIND,
     AnsweredOption,
@@ -76,18 +78,18 @@ class Numeric(ContentBase):
     def missing(self) -> list[str]:
         results = []
         if self.value is None and not self.value_rule:
-            results.append("The right value is missing.")
+            results.append(_("The right value is missing."))
         if self.tolerance != "exact" and not self.amount:
-            results.append("Say how far from the right value an answer may be.")
+            results.append(_("Say how far from the right value an answer may be."))
         if self.unit_rule != "none" and not self.unit:
-            results.append("The unit is missing.")
+            results.append(_("The unit is missing."))
         elif self.unit and unit_factor(self.unit, self.unit) is None:
-            results.append(f"“{self.unit}” is not a unit that can be checked.")
+            results.append(_("“{unit}” is not a unit that can be checked.", unit=self.unit))
         for at, idea in enumerate(self.ideas, start=1):
             if idea.low is None and idea.high is None:
-                results.append(f"The range of wrong values {at} has no limits.")
+                results.append(_("The range of wrong values {at} has no limits.", at=at))
             elif idea.low is not None and idea.high is not None and idea.low > idea.high:
-                results.append(f"The range of wrong values {at} runs backwards.")
+                results.append(_("The range of wrong values {at} runs backwards.", at=at))
         return results
 
     def answers(self) -> list[AnsweredOption]:
@@ -107,8 +109,8 @@ class Numeric(ContentBase):
             [
                 AnsweredOption(
                     id=NO_UNIT,
-                    letter="no unit",
-                    text="the right value without its unit",
+                    letter=_("no unit"),
+                    text=_("the right value without its unit"),
                     points=self.marks * self.without_unit,
                     offered=False,
                 )
@@ -116,12 +118,12 @@ class Numeric(ContentBase):
             if self.unit_rule == "required"
             else []
         )
-        other = AnsweredOption(id=ELSE, letter="other", text="another value", points=0, offered=False)
+        other = AnsweredOption(id=ELSE, letter="other", text=_("another value"), points=0, offered=False)
         return [right, *bare, *ideas, other]
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, NumericResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         if not response.text:
             return ()
         read = read_number(response.text)
@@ -153,8 +155,8 @@ class Numeric(ContentBase):
         return shared(self.typed(response), self.picks(response), shares)
 
     def compares(self) -> str:
-        unit = " or in another unit" if self.unit else ""
-        return f"The same value is the same answer, however it is written{unit}."
+        unit = _(" or in another unit") if self.unit else ""
+        return _("The same value is the same answer, however it is written{unit}.", unit=unit)
 
     def _compared(self, text: str) -> str:
         """The value in the unit of the key, where that can be told; else the letters that were typed."""
@@ -186,7 +188,7 @@ class Numeric(ContentBase):
             "exact": "",
             "absolute": f" ± {in_words(self.amount)}",
             "percent": f" ± {in_words(self.amount)}%",
-            "figures": f" to {in_words(self.amount)} significant figures",
+            "figures": _(" to {in_words} significant figures", in_words=in_words(self.amount)),
         }[self.tolerance]
         value = self.value
         if self.tolerance == "figures" and self.amount:
@@ -231,10 +233,14 @@ def _within(value: Fraction, idea: IdeaRange) -> bool:
 
 def _range_words(idea: IdeaRange) -> str:
     if idea.low is not None and idea.high is not None:
-        return in_words(idea.low) if idea.low == idea.high else f"{in_words(idea.low)} to {in_words(idea.high)}"
+        return (
+            in_words(idea.low)
+            if idea.low == idea.high
+            else _("{in_words} to {in_words_2}", in_words=in_words(idea.low), in_words_2=in_words(idea.high))
+        )
     if idea.low is not None:
-        return f"{in_words(idea.low)} or more"
-    return f"{in_words(idea.high)} or less" if idea.high is not None else "any value"
+        return _("{in_words} or more", in_words=in_words(idea.low))
+    return _("{in_words} or less", in_words=in_words(idea.high)) if idea.high is not None else _("any value")
 
 
 @cache

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from versomark.core.language import _
 from versomark.core.text import RichLine, plain
 
 from .base import (
@@ -50,7 +51,7 @@ class Ordering(ContentBase):
         return [entry.id for entry in self.entries]
 
     def missing(self) -> list[str]:
-        return texts_missing([(str(at), entry.text) for at, entry in enumerate(self.entries, start=1)], "Entry")
+        return texts_missing([(str(at), entry.text) for at, entry in enumerate(self.entries, start=1)], _("Entry"))
 
     def answers(self) -> list[AnsweredOption]:
         places = range(1, len(self.entries) + 1)
@@ -58,7 +59,7 @@ class Ordering(ContentBase):
             AnsweredOption(
                 id=f"{entry.id}@{place}",
                 letter=str(place),
-                text=f"in place {place}",
+                text=_("in place {place}", place=place),
                 points=self.marks / len(self.entries) if place == own else 0,
                 part=plain(entry.text) or str(own),
             )
@@ -68,7 +69,7 @@ class Ordering(ContentBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, OrderingResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         if not response.order:
             return ()
         if sorted(response.order) != sorted(entry.id for entry in self.entries):

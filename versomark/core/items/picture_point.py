@@ -5,6 +5,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
+from versomark.core.language import _
+
 from .base import (
     NOT_THIS_KIND,
     AnsweredOption,
@@ -61,11 +63,11 @@ class PicturePoint(ContentBase):
         return self
 
     def missing(self) -> list[str]:
-        results = [] if self.picture else ["The picture is missing."]
+        results = [] if self.picture else [_("The picture is missing.")]
         if self.picture and not self.picture_words:
-            results.append("Say what the picture shows, for students who cannot see it.")
+            results.append(_("Say what the picture shows, for students who cannot see it."))
         if not any(region.right for region in self.regions):
-            results.append("No region of the picture is marked as right.")
+            results.append(_("No region of the picture is marked as right."))
         return results
 
     def answers(self) -> list[AnsweredOption]:
@@ -74,18 +76,18 @@ class PicturePoint(ContentBase):
             AnsweredOption(
                 id=region.id,
                 letter=letters.get(region.id, region.id),
-                text=region.name or f"region {letters.get(region.id, region.id)}",
+                text=region.name or _("region {value}", value=letters.get(region.id, region.id)),
                 points=self.marks if region.right else 0,
                 idea_note="" if region.right else region.idea_note,
                 offered=False,
             )
             for region in self.regions
         ]
-        return [*regions, AnsweredOption(id=ELSE, letter="else", text="somewhere else", points=0, offered=False)]
+        return [*regions, AnsweredOption(id=ELSE, letter="else", text=_("somewhere else"), points=0, offered=False)]
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, PicturePointResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         if response.x is None or response.y is None:
             return ()
         # A right region wins over a wrong one that it overlaps.

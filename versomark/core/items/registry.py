@@ -5,6 +5,8 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
+from versomark.core.language import _
+
 from . import algebra
 from .by_rubric import (
     FileForStudent,
@@ -116,7 +118,7 @@ def drawn(content: ItemContent, seed: int) -> ItemContent:
         return content
     values = variation.draw(seed)
     if isinstance(values, list):
-        raise NoDraw(f"None of {len(values)} draws keeps the rules: {values[0].why}")
+        raise NoDraw(_("None of {count} draws keeps the rules: {why}", count=len(values), why=values[0].why))
     stored: dict[str, Any] = content.model_dump(exclude={"variation"})
     rule = stored.pop("value_rule", "")
     try:

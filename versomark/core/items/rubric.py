@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from versomark.core.language import _, in_figures
 from versomark.core.text import RichText
 
 from .base import Frozen, OptionId, Words
@@ -45,18 +46,18 @@ class Rubric(Frozen):
         return sum(criterion.max for criterion in self.criteria)
 
     def problems(self) -> list[str]:
-        problems = [] if self.criteria else ["The rubric has no criterion yet."]
+        problems = [] if self.criteria else [_("The rubric has no criterion yet.")]
         for at, criterion in enumerate(self.criteria, start=1):
             name = criterion.name or str(at)
             if not criterion.name:
-                problems.append(f"Criterion {at} has no name.")
+                problems.append(_("Criterion {at} has no name.", at=at))
             if any(level.points > criterion.max for level in criterion.levels):
-                problems.append(f"Criterion {name}: a level is worth more than its maximum.")
+                problems.append(_("Criterion {name}: a level is worth more than its maximum.", name=name))
             points = [level.points for level in criterion.levels]
             if len(set(points)) < len(points):
-                problems.append(f"Criterion {name}: two levels are worth the same.")
+                problems.append(_("Criterion {name}: two levels are worth the same.", name=name))
         problems += [
-            f"Sample answer {exemplar.name or at}: {problem}"
+            _("Sample answer {value}: {problem}", value=exemplar.name or at, problem=problem)
             for at, exemplar in enumerate(self.exemplars, start=1)
             for problem in self.refuses(exemplar.points)
         ]
@@ -65,9 +66,9 @@ class Rubric(Frozen):
     def refuses(self, points: Mapping[str, float]) -> list[str]:
         """Why these points by criterion cannot stand, in words; empty when they can. Missing criteria are allowed."""
         limits = {criterion.id: criterion for criterion in self.criteria}
-        problems = ["It has points for a criterion that is not in the rubric."] if set(points) - set(limits) else []
+        problems = [_("It has points for a criterion that is not in the rubric.")] if set(points) - set(limits) else []
         return problems + [
-            f"{limits[id].name or 'A criterion'} has at most {limits[id].max:g}."
+            _("{value} has at most {max}.", value=limits[id].name or "A criterion", max=in_figures(limits[id].max, "g"))
             for id, value in points.items()
             if id in limits and value > limits[id].max
         ]

@@ -4,6 +4,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from versomark.core.language import _
+
 from .base import (
     NOT_THIS_KIND,
     AnsweredOption,
@@ -40,7 +42,7 @@ class SeveralAnswers(ChoiceBase):
         return self
 
     def missing(self) -> list[str]:
-        no_key = [] if self.keys else ["No option is marked as right."]
+        no_key = [] if self.keys else [_("No option is marked as right.")]
         return [*self.option_problems(), *no_key]
 
     def answers(self) -> list[AnsweredOption]:
@@ -58,7 +60,7 @@ class SeveralAnswers(ChoiceBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, SeveralAnswersResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         sound_ids(response.options, "options")
         self.known(response.options)
         return tuple(response.options)

@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from typing import Literal
 
+from versomark.core.language import _
+
 from .base import (
     NOT_THIS_KIND,
     AnsweredOption,
@@ -29,7 +31,7 @@ def answers_to(wording: Wording, points: float, prefix: str = "", part: str = ""
     return [
         option(RIGHT, "right", wording.in_words(), points),
         *(option(f"wrong-{at}", w.text, w.text, note=w.idea_note) for at, w in enumerate(wording.wrong)),
-        option(ELSE, "other", "something else"),
+        option(ELSE, "other", _("something else")),
     ]
 
 
@@ -63,7 +65,7 @@ class ShortText(ContentBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, ShortTextResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         return pick_from(self.wording, response.text)
 
     def score(self, response: ResponseBase | None) -> float:

@@ -5,6 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from versomark.core.language import _
 from versomark.core.text import RichLine, plain
 
 from .base import (
@@ -44,7 +45,7 @@ class ChoiceBase(ContentBase):
 
     def option_problems(self) -> list[str]:
         letters = letters_of([option.id for option in self.options])
-        return texts_missing([(letters[option.id], option.text) for option in self.options], "Option")
+        return texts_missing([(letters[option.id], option.text) for option in self.options], _("Option"))
 
     def known(self, chosen: Sequence[str]) -> None:
         if set(chosen) - {option.id for option in self.options}:
@@ -109,7 +110,7 @@ class SingleChoice(ChoiceBase):
         return len(self.options)
 
     def missing(self) -> list[str]:
-        no_key = ["No option is marked as the key."] if self.key is None else []
+        no_key = [_("No option is marked as the key.")] if self.key is None else []
         return [*self.option_problems(), *no_key]
 
     def answers(self) -> list[AnsweredOption]:
@@ -127,7 +128,7 @@ class SingleChoice(ChoiceBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, SingleChoiceResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         picked = () if response.option is None else (response.option,)
         self.known(picked)
         return picked

@@ -2,10 +2,12 @@
 
 from typing import Literal, Self
 
+from versomark.core.language import N_, _
+
 from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, Note, OnSheet, ResponseBase, StudentBase
 
 TRUE, FALSE = "true", "false"
-WORDS = {TRUE: "True", FALSE: "False"}
+WORDS = {TRUE: N_("True"), FALSE: N_("False")}
 
 
 class TrueFalse(ContentBase):
@@ -23,14 +25,14 @@ class TrueFalse(ContentBase):
         return 2
 
     def missing(self) -> list[str]:
-        return ["Neither true nor false is marked as the key."] if self.key is None else []
+        return [_("Neither true nor false is marked as the key.")] if self.key is None else []
 
     def answers(self) -> list[AnsweredOption]:
         return [
             AnsweredOption(
                 id=TRUE if value else FALSE,
                 letter="T" if value else "F",
-                text="True" if value else "False",
+                text=_("True") if value else _("False"),
                 points=self.marks if self.key is value else 0,
                 idea_note="" if self.key is value else self.idea_note,
             )
@@ -39,7 +41,7 @@ class TrueFalse(ContentBase):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if not isinstance(response, TrueFalseResponse):
-            raise ValueError(NOT_THIS_KIND)
+            raise ValueError(_(NOT_THIS_KIND))
         return () if response.value is None else (TRUE if response.value else FALSE,)
 
     def score(self, response: ResponseBase | None) -> float:
@@ -61,10 +63,10 @@ class TrueFalse(ContentBase):
         return "".join(picked[0].upper() for picked in self.picks(response))
 
     def key_words(self) -> str:
-        return "" if self.key is None else WORDS[TRUE if self.key else FALSE]
+        return "" if self.key is None else _(WORDS[TRUE if self.key else FALSE])
 
     def says(self, response: ResponseBase) -> str:
-        return "".join(WORDS[picked] for picked in self.picks(response))
+        return "".join(_(WORDS[picked]) for picked in self.picks(response))
 
 
 class TrueFalseResponse(ResponseBase):

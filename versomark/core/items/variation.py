@@ -14,6 +14,8 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
+from versomark.core.language import _
+
 from . import algebra
 from .numbers import exact
 
@@ -89,22 +91,24 @@ class Variation(_Value):
         return [value.name for value in self.values]
 
     def problems(self) -> list[str]:
-        problems = [] if self.values else ["No value is named to vary."]
+        problems = [] if self.values else [_("No value is named to vary.")]
         if len(set(self.names)) < len(self.names):
-            problems.append("Two values have the same name.")
+            problems.append(_("Two values have the same name."))
         for rule in self.constraints:
             try:
                 self._relation(rule)
             except algebra.NotAlgebra as error:
-                problems.append(f"The rule “{rule}” cannot be read: {error}")
+                problems.append(_("The rule “{rule}” cannot be read: {error}", rule=rule, error=error))
         if not problems and isinstance(drawn := self.draw(0), list):
-            problems.append(f"None of {MOST_TRIES} draws keeps the rules: {drawn[0].why}")
+            problems.append(
+                _("None of {most_tries} draws keeps the rules: {why}", most_tries=MOST_TRIES, why=drawn[0].why)
+            )
         return problems
 
     def draw(self, seed: int) -> dict[str, Fraction] | list[Refused]:
         """The values of a seed; the refused draws where `MOST_TRIES` did not find any that keep the rules."""
         random, refused = Random(seed), list[Refused]()
-        for _ in range(MOST_TRIES):
+        for _time in range(MOST_TRIES):
             values = {value.name: value.pick(random) for value in self.values}
             why = self.broken(values)
             if not why:
@@ -115,7 +119,7 @@ class Variation(_Value):
     def attempts(self, seed: int) -> list[Refused]:
         """The refused draws before the one that a seed gives."""
         random, refused = Random(seed), list[Refused]()
-        for _ in range(MOST_TRIES):
+        for _time in range(MOST_TRIES):
             values = {value.name: value.pick(random) for value in self.values}
             why = self.broken(values)
             if not why:
@@ -132,7 +136,7 @@ class Variation(_Value):
             except algebra.NotAlgebra as error:
                 return f"{rule}: {error}"
             if not _CHECKS[sign](a, b):  # type: ignore[arg-type]  # fractions and floats compare with one another
-                return f"{rule} does not hold."
+                return _("{rule} does not hold.", rule=rule)
         return ""
 
     def compute(self, rule: str, values: Mapping[str, Fraction]) -> Fraction | float:
@@ -156,7 +160,7 @@ class Variation(_Value):
     def _relation(self, rule: str) -> tuple[algebra.Node, str, algebra.Node]:
         match = _RELATION.fullmatch(rule)
         if match is None:
-            raise algebra.NotAlgebra("it compares nothing; write something like a > b.")
+            raise algebra.NotAlgebra(_("it compares nothing; write something like a > b."))
         left, right = (algebra.parse(side, self.names) for side in (match[1], match[3]))
         return left, _SPELLED.get(match[2], match[2]), right
 

@@ -8,6 +8,8 @@ import re2
 from pydantic import Field, StringConstraints
 from rapidfuzz.distance import OSA
 
+from versomark.core.language import _
+
 from .base import Frozen, Note, Words
 from .typography import caseless, same_letters, without_accents
 
@@ -42,13 +44,15 @@ class Wording(Frozen):
     wrong: Annotated[list[WrongWords], Field(max_length=20)] = []
 
     def problems(self) -> list[str]:
-        problems = [] if any(self.accepted) or self.patterns else ["No accepted answer is given."]
+        problems = [] if any(self.accepted) or self.patterns else [_("No accepted answer is given.")]
         problems += [
-            f"The pattern “{pattern}” cannot be read." for pattern in self.patterns if _compiled(pattern) is None
+            _("The pattern “{pattern}” cannot be read.", pattern=pattern)
+            for pattern in self.patterns
+            if _compiled(pattern) is None
         ]
         right = {self.cleaned(words) for words in self.accepted}
         clash = [wrong.text for wrong in self.wrong if self.cleaned(wrong.text) in right]
-        return problems + [f"“{text}” stands both as accepted and as wrong." for text in clash]
+        return problems + [_("“{text}” stands both as accepted and as wrong.", text=text) for text in clash]
 
     def cleaned(self, words: str) -> str:
         """The words as they are compared."""
@@ -70,12 +74,15 @@ class Wording(Frozen):
 
     def compares(self) -> str:
         """What counts as the same words."""
-        matter = ["more spaces than one", "other quotation marks and dashes", "a full stop at the end"]
+        matter = [_("more spaces than one"), _("other quotation marks and dashes"), _("a full stop at the end")]
         if not self.case_matters:
             matter.append("capitals")
         if not self.accents_matter:
             matter.append("accents")
-        return f"{', '.join(matter[:-1])} and {matter[-1]} make no difference".capitalize() + "."
+        return (
+            _("{list} and {matter} make no difference", list=", ".join(matter[:-1]), matter=matter[-1]).capitalize()
+            + "."
+        )
 
     def also(self, words: Sequence[str]) -> "Wording":
         """The same with these words accepted; no longer named as wrong."""

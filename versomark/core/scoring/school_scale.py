@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from versomark.core.language import _
+
 
 @dataclass(frozen=True)
 class Step:
@@ -33,15 +35,15 @@ def scale_of(name: str, steps: Sequence[tuple[float, str]]) -> SchoolScale:
     alike, and where nothing stands for the lowest shares."""
     steps_down = tuple(Step(least, word.strip()) for least, word in sorted(steps, key=lambda step: -step[0]))
     if len(steps_down) < 2:
-        raise BadScale("A scale has two steps or more.")
+        raise BadScale(_("A scale has two steps or more."))
     if not all(step.word for step in steps_down):
-        raise BadScale("Every step needs a word or a number.")
+        raise BadScale(_("Every step needs a word or a number."))
     if len({step.least for step in steps_down}) < len(steps_down):
-        raise BadScale("Two steps begin at the same percent.")
+        raise BadScale(_("Two steps begin at the same percent."))
     if len({step.word.casefold() for step in steps_down}) < len(steps_down):
-        raise BadScale("Two steps are called the same.")
+        raise BadScale(_("Two steps are called the same."))
     if steps_down[-1].least != 0 or steps_down[0].least > 1:
-        raise BadScale("The lowest step begins at 0%, and none above 100%.")
+        raise BadScale(_("The lowest step begins at 0%, and none above 100%."))
     return SchoolScale(name, steps_down)
 
 

@@ -13,6 +13,8 @@ import cv2
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from versomark.core.language import _
+
 from .shapes import BOLD, PLAIN, marker_cells, place_squares, use_fonts
 from .spec import SIZES_MM, Paper
 
@@ -66,7 +68,7 @@ def draw_cards(desks: Sequence[int], paper: Paper = "A4") -> bytes:
     use_fonts()
     out = BytesIO()
     canvas = Canvas(out, pagesize=(width * mm, height * mm), pageCompression=1, invariant=1)
-    canvas.setTitle("Cards to fold")
+    canvas.setTitle(_("Cards to fold"))
     canvas.setProducer("Verso Mark")
     for desk in desks:
         for at, letter in enumerate(LETTERS):
@@ -88,8 +90,8 @@ def _quarter(canvas: Canvas, desk: int, letter: str, left: float, top: float, wi
     place_squares(canvas, left + room, top - ABOVE, MARKER, cells)
     # Small, so that a neighbour does not read it at a glance: what the holder shows while this faces them.
     canvas.setFont(BOLD, 12)
-    canvas.drawString((left + room) * mm, (top - 11) * mm, f"You show {BESIDE[letter]}")
+    canvas.drawString((left + room) * mm, (top - 11) * mm, _("You show {beside}", beside=BESIDE[letter]))
     canvas.setFont(PLAIN, 9)
-    canvas.drawRightString((left + width - room) * mm, (top - 11) * mm, f"desk {desk}")
-    canvas.drawString((left + room) * mm, (top - height + 13) * mm, "Fold across, then down, always to the back.")
-    canvas.drawString((left + room) * mm, (top - height + 8) * mm, "Hold it by the white border.")
+    canvas.drawRightString((left + width - room) * mm, (top - 11) * mm, _("desk {desk}", desk=desk))
+    canvas.drawString((left + room) * mm, (top - height + 13) * mm, _("Fold across, then down, always to the back."))
+    canvas.drawString((left + room) * mm, (top - height + 8) * mm, _("Hold it by the white border."))

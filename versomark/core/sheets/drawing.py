@@ -7,6 +7,8 @@ import segno
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from versomark.core.language import N_, _, _n
+
 from .finding import DICTIONARY
 from .layout import CODE_TOP, CORNER, MARGIN, Key, Plan, SheetLayout
 from .lettering import draw_line, width_of
@@ -14,8 +16,8 @@ from .shapes import BOLD, PLAIN, marker_cells, place_squares, use_fonts
 from .sheet_map import code_text, cover_text
 from .spec import SheetSpec, SheetStudent
 
-HOW = "Fill the circle of your answer. To change it, rub it out well."
-HOW_SEVERAL = "Where a line stands under the circles, fill as many as you need."
+HOW = N_("Fill the circle of your answer. To change it, rub it out well.")
+HOW_SEVERAL = N_("Where a line stands under the circles, fill as many as you need.")
 
 
 def draw(spec: SheetSpec, layout: SheetLayout) -> bytes:
@@ -33,7 +35,7 @@ class Sheets:
         self.page_width = self.width * (2 if spec.halves else 1)
         size = (self.page_width * mm, self.height * mm)
         self.canvas = Canvas(self.out, pagesize=size, pageCompression=1, invariant=1)
-        self.canvas.setTitle(f"{spec.title}: answer sheets")
+        self.canvas.setTitle(_("{title}: answer sheets", title=spec.title))
         self.canvas.setProducer("Verso Mark")
 
     def pdf(self) -> bytes:
@@ -106,15 +108,15 @@ class Sheets:
         left, points = MARGIN + CORNER + 4, key.points or 9
         room = self.laid.map.codes[0].x_mm - left - 4
         self._fitted(left, MARGIN + 4.5, self.spec.title, max(13, key.points), room, bold=True)
-        forms = f"Form {key.form}" if self.spec.forms else ""
-        of = f"page {page} of {pages}" if pages > 1 else ""
+        forms = _("Form {form}", form=key.form) if self.spec.forms else ""
+        of = _("page {page} of {pages}", page=page, pages=pages) if pages > 1 else ""
         under = " · ".join(part for part in (self.spec.subtitle, forms, of) if part)
         self._fitted(left, MARGIN + (9.5 if not key.points else 12), under, points, room)
         y = MARGIN + CORNER + (16.5 if not key.points else 20)
         self.canvas.setLineWidth(0.6)
         self.canvas.circle((MARGIN + 1.8) * mm, (self.height - y + 1.1) * mm, 1.7 * mm, stroke=1, fill=1)
         self.canvas.setLineWidth(0.7)
-        lines = [HOW, HOW_SEVERAL] if several else [HOW]
+        lines = [_(HOW), _(HOW_SEVERAL)] if several else [_(HOW)]
         for line in lines if key.points else [" ".join(lines)]:
             self._fitted(MARGIN + 5, y, line, points, self.width - 2 * MARGIN - 6)
             y += 8
@@ -148,7 +150,7 @@ class Sheets:
         left, room = MARGIN + CORNER + 4, self.laid.map.codes[0].x_mm - MARGIN - CORNER - 8
         y = MARGIN + (18.5 if not key.points else 23)
         if student is None:
-            self._text(left, y, "Name", 10)
+            self._text(left, y, _("Name"), 10)
             self.canvas.setLineWidth(0.5)
             self.canvas.line(
                 (left + 12) * mm, (self.height - y - 0.8) * mm, (left + room) * mm, (self.height - y - 0.8) * mm
@@ -165,31 +167,37 @@ class Sheets:
         spec, left, wide = self.spec, MARGIN + 8, self.page_width
         # By this code a scan of the cover is known for what it is.
         self._squares(wide - left - CODE_TOP, MARGIN + 8, CODE_TOP, _code(cover_text(spec.batch_code())))
-        self._text(left, 34, "Answer sheets", 11)
+        self._text(left, 34, _("Answer sheets"), 11)
         self._fitted(left, 44, spec.title, 24, wide - 2 * left, bold=True)
         self._fitted(left, 52, spec.subtitle, 13, wide - 2 * left)
         pages = len({sheet.pdf_page for sheet in self.laid.map.sheets})
         named = len(spec.students)
-        counts = f"{named} named {'sheet' if named == 1 else 'sheets'}"
+        counts = _n("{named} named sheet", "{named} named sheets", named, named=named)
         if spec.spare:
-            counts += f" and {spec.spare * (1 + len(spec.forms))} spare"
-        counts += f", {pages} {'page' if pages == 1 else 'pages'} after this one. Batch {spec.batch_code()}."
+            counts += _(" and {value} spare", value=spec.spare * (1 + len(spec.forms)))
+        counts += _n(
+            ", {pages} page after this one. Batch {batch_code}.",
+            ", {pages} pages after this one. Batch {batch_code}.",
+            pages,
+            pages=pages,
+            batch_code=spec.batch_code(),
+        )
         y = 66.0
         self._text(left, y, counts, 12)
         large = [str(student.number) for student in spec.students if student.points]
         if large:
             y += 7
-            self._fitted(left, y, f"In large print: number {', '.join(large)}.", 12, wide - 2 * left)
+            self._fitted(left, y, _("In large print: number {list}.", list=", ".join(large)), 12, wide - 2 * left)
         tight = 0.7 if spec.halves else 1.0
-        cutting = [("Cutting", (CUTTING,))] if spec.halves else []
+        cutting = [(N_("Cutting"), (CUTTING,))] if spec.halves else []
         for heading, lines in (*cutting, *COVER):
             y += 13 * tight
-            self._text(left, y, heading, 13, bold=True)
+            self._text(left, y, _(heading), 13, bold=True)
             for line in lines:
                 y += 6.5 * tight
-                self._text(left + 4, y, line, 11)
+                self._text(left + 4, y, _(line), 11)
         y += 15 * tight
-        self._text(left, y, "Who has a sheet here", 13, bold=True)
+        self._text(left, y, _("Who has a sheet here"), 13, bold=True)
         columns = round((wide - 2 * left) / 56)
         column, step, start = 0, (wide - 2 * left) / columns, y
         for student in spec.students:
@@ -205,23 +213,29 @@ class Sheets:
 RING = 0.28
 """Width of a bubble's ring, mm."""
 
-CUTTING = "Cut along the dashed line and lay the right pile under the left one: then all sheets lie in order."
+CUTTING = N_("Cut along the dashed line and lay the right pile under the left one: then all sheets lie in order.")
 COVER = (
     (
-        "Filling in",
+        N_("Filling in"),
         (
-            "A dark pencil or a blue or black pen. Fill the circle; a tick or a cross in it is read too.",
-            "To change an answer, rub it out well. What stays doubtful is shown to you, never guessed.",
-            "A student without a sheet takes a spare one and fills their number.",
-            "Nothing may be written over the four corner marks and the two square codes.",
+            N_("A dark pencil or a blue or black pen. Fill the circle; a tick or a cross in it is read too."),
+            N_("To change an answer, rub it out well. What stays doubtful is shown to you, never guessed."),
+            N_("A student without a sheet takes a spare one and fills their number."),
+            N_("Nothing may be written over the four corner marks and the two square codes."),
         ),
     ),
     (
-        "Scanning",
+        N_("Scanning"),
         (
-            "On the copier: PDF, 200 or 300 dpi, grey or black and white. Any order, either way up, both sides or one.",
-            "Leave this page out or in: it does no harm. Sheets of several classes may go together.",
-            "Drop the file on the scan inbox, save it in the watched folder, or mail it. A photo of a sheet will do.",
+            N_(
+                "On the copier: PDF, 200 or 300 dpi, grey or black and white. Any order, either way up, "
+                "both sides or one."
+            ),
+            N_("Leave this page out or in: it does no harm. Sheets of several classes may go together."),
+            N_(
+                "Drop the file on the scan inbox, save it in the watched folder, or mail it. A photo of a "
+                "sheet will do."
+            ),
         ),
     ),
 )

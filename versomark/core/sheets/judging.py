@@ -7,6 +7,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from versomark.core.language import _
+
 from .marks import Darkness, Plan, Row
 
 Floats = NDArray[np.float64]
@@ -106,9 +108,9 @@ def _on_a_letter(plan: Plan, row: RowRead, letter: Sequence[float]) -> RowRead:
         return row
     name = _shown(plan.options[at])
     if row.state == "blank":
-        note = f"nothing in the circles, but something on the letter {name}"
+        note = _("nothing in the circles, but something on the letter {name}", name=name)
     else:
-        note = f"{_shown(row.options[0])} is filled, and something is on {name}"
+        note = _("{shown} is filled, and something is on {name}", shown=_shown(row.options[0]), name=name)
     return replace(row, state="faint", confidence=0.3, note=note)
 
 
@@ -119,7 +121,11 @@ def _drawn_around(plan: Plan, row: RowRead, beside: Sequence[float]) -> RowRead:
     others = [k for k in row.row.bubbles if plan.options[k] not in row.options and beside[k] > AROUND]
     if not others:
         return row
-    note = f"{_shown(row.options[0])} is filled, and something is drawn at {_shown(plan.options[others[0]])}"
+    note = _(
+        "{shown} is filled, and something is drawn at {shown_2}",
+        shown=_shown(row.options[0]),
+        shown_2=_shown(plan.options[others[0]]),
+    )
     return replace(row, state="faint", confidence=0.3, note=note)
 
 
@@ -132,7 +138,7 @@ def _marks_lost(rows: Sequence[RowRead], levels: Levels) -> bool:
 
 def _mistrusted(rows: Sequence[RowRead], whole: bool) -> list[RowRead]:
     """Blank rows; on a page whose marks are broken as a whole, also those where one of several may be lost."""
-    note = "perhaps more than can be seen: the scan is black and white, and light pencil may be lost"
+    note = _("perhaps more than can be seen: the scan is black and white, and light pencil may be lost")
     return [
         replace(row, state="faint", confidence=0.1, note=row.note or note)
         # Where several may be filled, one of them may be lost beside another.
@@ -159,24 +165,30 @@ def _read_row(plan: Plan, row: Row, inside: Sequence[float], beside: Sequence[fl
     filled = tuple(plan.options[k] for k in row.bubbles if inside[k] >= levels.mark)
     if inside[order[0]] <= levels.empty:
         if max(beside[k] for k in order) > NEAR:
-            return RowRead(row, (), "faint", 0.3, "nothing in the circles, but something beside them")
+            return RowRead(row, (), "faint", 0.3, _("nothing in the circles, but something beside them"))
         return RowRead(row, (), "blank", _share(levels.empty - levels.base - top, levels.empty - levels.base))
     if not count:
-        return RowRead(row, (), "faint", 0.2, f"a faint mark at {_shown(options[0])}")
+        return RowRead(row, (), "faint", 0.2, _("a faint mark at {shown}", shown=_shown(options[0])))
     if row.kind == "multiple":
         weakest, rest = dark[count - 1], dark[count] if count < len(dark) else 0.0
         if weakest < WEAK_SHARE * top:
-            return RowRead(row, (), "faint", 0.3, f"a weak mark at {_shown(options[count - 1])}")
+            return RowRead(row, (), "faint", 0.3, _("a weak mark at {shown}", shown=_shown(options[count - 1])))
         if rest > RIVAL_SHARE * weakest:
-            return RowRead(row, (), "faint", 0.3, f"a faint mark at {_shown(options[count])}")
+            return RowRead(row, (), "faint", 0.3, _("a faint mark at {shown}", shown=_shown(options[count])))
         if count == len(dark) > 1 and weakest < WHOLE_ROW_SHARE * (levels.usual or 0.6):
-            return RowRead(row, (), "faint", 0.2, "the whole row is grey: a stain, a fold, or all of them")
+            return RowRead(row, (), "faint", 0.2, _("the whole row is grey: a stain, a fold, or all of them"))
         return RowRead(row, filled, "answer", 1 - _share(rest, weakest))
     rival = second > RIVAL_SHARE * top
     if count > 1 and rival:
-        return RowRead(row, filled, "several", 0.3, f"marks at {' and '.join(map(_shown, filled))}")
+        return RowRead(row, filled, "several", 0.3, _("marks at {list}", list=" and ".join(map(_shown, filled))))
     if count > 1 or rival:
-        return RowRead(row, (options[0],), "faint", 0.4, f"{_shown(options[0])}, and something at {_shown(options[1])}")
+        return RowRead(
+            row,
+            (options[0],),
+            "faint",
+            0.4,
+            _("{shown}, and something at {shown_2}", shown=_shown(options[0]), shown_2=_shown(options[1])),
+        )
     return RowRead(row, (options[0],), "answer", 1 - _share(second, top))
 
 

@@ -5,6 +5,8 @@ from dataclasses import dataclass, field, replace
 from itertools import groupby
 from string import ascii_uppercase
 
+from versomark.core.language import _
+
 from .shapes import width_mm
 from .sheet_map import Box, Bubble, CodePlace, CornerMark, MapItem, SheetMap, SheetPage
 from .spec import NUMBER, SheetItem, SheetSpec, SheetStudent, sheet_mm
@@ -184,9 +186,11 @@ def _pages(spec: SheetSpec, key: Key) -> Iterator[Plan]:
     blocks += [_block(item, names[item.id], sizes, breadth, low - top) for item in spec.in_form(key.form)]
     for block in blocks:
         if block.width > breadth + 0.01 or block.height > low - top + 0.01:
-            size = " in large print" if key.points else ""
+            size = _(" in large print") if key.points else ""
             raise DoesNotFit(
-                f"{block.title or 'The number'} does not fit on {'half a page' if spec.halves else 'a page'}{size}."
+                _("{value} does not fit on half a page{size}.", value=block.title or "The number", size=size)
+                if spec.halves
+                else _("{value} does not fit on a page{size}.", value=block.title or "The number", size=size)
             )
     for across, waiting in _runs(blocks, breadth):
         step = (breadth + GAP) / across
@@ -311,7 +315,7 @@ def _block(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: floa
         "matching": _matching,
         "written": _written,
     }[item.kind](item, label, sizes, breadth, room)
-    block.title = f"Question {label}"
+    block.title = _("Question {label}", label=label)
     return block
 
 
@@ -397,7 +401,7 @@ def _written(item: SheetItem, label: str, sizes: Sizes, breadth: float, room: fl
         block.rules.append(Rule(box.x_mm + 3, box.y_mm + at * line, box.w_mm - 6))
     y = tall + 2.5
     for lead, criterion, points in strips:
-        name = f"Teacher: {criterion}" if criterion else "Teacher"
+        name = _("Teacher: {criterion}", criterion=criterion) if criterion else _("Teacher")
         small = min(sizes.points - 1, 12)
         block.prints.append(Print(sizes.label, y + sizes.row / 2 + 1, _cut(name, 40 / small * 9 / 1.75), small))
         for start in range(0, len(points), per_line):
@@ -421,7 +425,7 @@ def _cut(text: str, most: float) -> str:
 def _number_grid(digits: int, sizes: Sizes) -> Block:
     """A row of 0 to 9 for every digit of the student's number."""
     block = Block(sizes.label + 24 + 10 * sizes.pitch, digits * sizes.row + 4)
-    block.prints.append(Print(0, sizes.row / 2 + 1, "Your number", sizes.points, bold=True))
+    block.prints.append(Print(0, sizes.row / 2 + 1, _("Your number"), sizes.points, bold=True))
     for at in range(digits):
         y = (at + 0.5) * sizes.row
         block.rules.append(Rule(sizes.label + 15, y - 2.8, 6, 5.6))

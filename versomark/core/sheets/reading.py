@@ -8,6 +8,8 @@ from typing import Literal
 import cv2
 import numpy as np
 
+from versomark.core.language import N_, _
+
 from .finding import Frame, LaidPage, Picture, apply, code_on, codes_anywhere, find_marks, lay
 from .images import Grey
 from .judging import RowRead, State, read_rows
@@ -22,14 +24,14 @@ Problem = Literal[
 ]
 NO_PROBLEM: Problem = ""
 PROBLEM_WORDS: dict[Problem, str] = {
-    "blank page": "a blank page",
-    "foreign": "a page of another test, or none of ours",
-    "cover": "the cover page",
-    "no marks": "fewer than three corner marks can be seen",
-    "which sheet": "neither of its square codes can be read",
-    "not in place": "its circles are not where its corner marks say",
-    "damaged": "the page could not be opened",
-    "which student": "the number filled in is not clear, or nobody has it",
+    "blank page": N_("a blank page"),
+    "foreign": N_("a page of another test, or none of ours"),
+    "cover": N_("the cover page"),
+    "no marks": N_("fewer than three corner marks can be seen"),
+    "which sheet": N_("neither of its square codes can be read"),
+    "not in place": N_("its circles are not where its corner marks say"),
+    "damaged": N_("the page could not be opened"),
+    "which student": N_("the number filled in is not clear, or nobody has it"),
 }
 LETTER_MM = 1.0
 """Length of a stroke above which it is no speck of dust: somebody wrote in the box. Rather once too often, since an
@@ -239,7 +241,7 @@ def _boxes(page: Grey, boxes: Sequence[Box]) -> Iterator[BoxRead]:
         # A ruled line darkens most of a row of points, and smears into the rows beside it.
         ruled = inked.mean(axis=1) > 0.4
         inked[ruled | np.roll(ruled, 1) | np.roll(ruled, -1) | np.roll(ruled, 2) | np.roll(ruled, -2)] = False
-        _, _, results, _ = cv2.connectedComponentsWithStats(inked.astype(np.uint8))
+        _number, _labels, results, _middles = cv2.connectedComponentsWithStats(inked.astype(np.uint8))
         long, tall = results[1:, cv2.CC_STAT_WIDTH] / PER_MM, results[1:, cv2.CC_STAT_HEIGHT] / PER_MM
         # A line down the whole box is the scanner's.
         streak = (tall > 0.9 * h / PER_MM) & (long < 1.5)
@@ -272,12 +274,14 @@ def _item(parts: Sequence[RowRead], place: PageRegion) -> Read:
         ordered = sorted(parts, key=lambda part: int(part.row.part))
         text, good = _number(ordered)
         if not doubtful and not good:
-            return Read(item, text, "unreadable", 0.3, place, f"the circles say “{text.replace('-', '−')}”")
+            return Read(
+                item, text, "unreadable", 0.3, place, _("the circles say “{replace}”", replace=text.replace("-", "−"))
+            )
         answer = text
     elif kind == "written":
         answer, good = _points(parts)
         if not doubtful and not good:
-            return Read(item, answer, "faint", 0.3, place, "not every row of points is filled")
+            return Read(item, answer, "faint", 0.3, place, _("not every row of points is filled"))
     else:
         answer = "+".join(option for part in parts for option in part.options)
     if doubtful:
@@ -289,8 +293,8 @@ def _item(parts: Sequence[RowRead], place: PageRegion) -> Read:
 
 def _named_part(part: RowRead) -> str:
     if part.row.kind in ("numeric", "number"):
-        return f"column {int(part.row.part) + 1}: "
-    return f"row {part.row.part}: " if part.row.kind == "matching" else ""
+        return _("column {value}: ", value=int(part.row.part) + 1)
+    return _("row {part}: ", part=part.row.part) if part.row.kind == "matching" else ""
 
 
 def _number(columns: Sequence[RowRead]) -> tuple[str, bool]:

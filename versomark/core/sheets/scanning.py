@@ -10,6 +10,8 @@ from pathlib import Path
 
 import cv2
 
+from versomark.core.language import _
+
 from .images import BadScan, Grey, count_pages, page_image
 from .reading import PageReading, Reader
 from .sheet_map import SheetMap
@@ -56,12 +58,12 @@ class Readers:
 
     def count(self, file: Path) -> int:
         """How many pages a file has. Raises BadScan, in words."""
-        for _, results in self._answers([Task(file, None)]):
+        for _first, results in self._answers([Task(file, None)]):
             if isinstance(results, BadScan):
                 raise results
             assert isinstance(results, int)
             return results
-        raise BadScan("The file could not be opened.")
+        raise BadScan(_("The file could not be opened."))
 
     def read(
         self, tasks: Sequence[Task], stop: Callable[[], bool] = lambda: False
@@ -143,13 +145,13 @@ class _Worker:
         except (EOFError, OSError):
             self.process.join()
             self._start()
-            return BadScan("The page is damaged and could not be read.")
+            return BadScan(_("The page is damaged and could not be read."))
 
     def give_up(self) -> Found:
         self.task = None
         self.close()
         self._start()
-        return BadScan("The page took too long to read. Scan it again at 200 or 300 dpi.")
+        return BadScan(_("The page took too long to read. Scan it again at 200 or 300 dpi."))
 
     def close(self) -> None:
         self.process.kill()
@@ -175,7 +177,7 @@ def _work(line: Connection, maps: list[str] | Path) -> None:
         except BadScan as error:
             line.send(error)
         except Exception:  # whatever a library raises over a page that was made to break it
-            line.send(BadScan("The page is damaged and could not be read."))
+            line.send(BadScan(_("The page is damaged and could not be read.")))
 
 
 def _map_in(folder: Path, batch: str) -> SheetMap | None:

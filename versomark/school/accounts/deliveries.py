@@ -13,6 +13,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
+from versomark.core.language import _
 from versomark.school.http import refusal
 
 from .models import Delivery
@@ -36,7 +37,7 @@ class RepeatableRequests:
         try:
             delivery_key = UUID(key)
         except ValueError:
-            return refusal(422, f"{HEADER} has to be a UUID.")
+            return refusal(422, _("{header} has to be a UUID.", header=HEADER))
         with transaction.atomic():
             before = Delivery.objects.filter(teacher_id=request.user.pk, key=delivery_key).first()
             if before is not None:

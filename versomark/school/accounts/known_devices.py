@@ -12,6 +12,7 @@ from typing import Any
 from django.core import signing
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from versomark.core.language import N_, _
 from versomark.school.http import refusal
 
 COOKIE = "verso_known"
@@ -48,9 +49,9 @@ def counted_as(request: HttpRequest) -> str:
     return str(request.META.get("REMOTE_ADDR") or "0.0.0.0")
 
 
-TOO_MANY = "Too many wrong tries. Wait three minutes, then try again."
+TOO_MANY = N_("Too many wrong tries. Wait three minutes, then try again.")
 
 
 def locked_out(request: HttpRequest, *args: Any, **kwargs: Any) -> JsonResponse:
     """What the sign-in page is answered after too many wrong passwords."""
-    return refusal(429, TOO_MANY)
+    return refusal(429, _(TOO_MANY))

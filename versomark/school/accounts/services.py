@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.http import HttpRequest
 
+from versomark.core.language import N_, _
 from versomark.school import guesses
 from versomark.school.errors import DomainError
 
@@ -19,7 +20,9 @@ from .models import School, Teacher
 MOST_CODES = 30
 
 
-TOO_MANY_NAMES = "From here many names have been tried. Wait ten minutes, or sign in where you have signed in before."
+TOO_MANY_NAMES = N_(
+    "From here many names have been tried. Wait ten minutes, or sign in where you have signed in before."
+)
 
 
 def is_empty() -> bool:
@@ -31,13 +34,13 @@ def make_first_account(school: str, name: str, username: str, password: str, cod
     """The account that an empty school starts with. Refused once there is any teacher, and to whoever does not know
     the code that was printed when the service started."""
     if not is_empty():
-        raise DomainError("This school has a teacher already. Sign in, or ask the teacher who set it up.")
+        raise DomainError(_("This school has a teacher already. Sign in, or ask the teacher who set it up."))
     if guesses.counted("first account", "") >= MOST_CODES:
-        raise DomainError("Too many wrong codes. Wait ten minutes.", status=429)
+        raise DomainError(_("Too many wrong codes. Wait ten minutes."), status=429)
     if not is_first_code(code):
         guesses.count("first account", "")
         raise DomainError(
-            "That is not the code. It stands where the service was started, below its address.", status=403
+            _("That is not the code. It stands where the service was started, below its address."), status=403
         )
     _good_password(password, Teacher(name=name, username=username))
     transaction.on_commit(forget_first_code)
@@ -55,12 +58,12 @@ def check_password(request: HttpRequest, username: str, password: str) -> Teache
     request.axes_username = name  # type: ignore[attr-defined]
     address = str(request.META.get("REMOTE_ADDR", ""))
     if guesses.failed_names(address) >= guesses.NAMES_FROM_ONE_ADDRESS and not is_known(request, name):
-        raise DomainError(TOO_MANY_NAMES, status=429)
+        raise DomainError(_(TOO_MANY_NAMES), status=429)
     teacher = authenticate(request, username=name, password=password)
     if isinstance(teacher, Teacher):
         return teacher
     guesses.note_failed_name(address, name)
-    raise DomainError("That name and password do not belong together.", status=401)
+    raise DomainError(_("That name and password do not belong together."), status=401)
 
 
 def colleagues_of(teacher: Teacher) -> QuerySet[Teacher]:
@@ -73,7 +76,7 @@ def add_colleague(teacher: Teacher, name: str, username: str) -> tuple[Teacher, 
     """An account for a colleague of the same school, and the password to tell them once."""
     username = username.strip().casefold()
     if Teacher.objects.filter(username=username).exists():
-        raise DomainError(f"Someone signs in as {username} already. Choose another name.")
+        raise DomainError(_("Someone signs in as {username} already. Choose another name.", username=username))
     password = token_urlsafe(9)
     return Teacher.objects.create_teacher(teacher.school, name.strip(), username, password), password
 
@@ -81,7 +84,7 @@ def add_colleague(teacher: Teacher, name: str, username: str) -> tuple[Teacher, 
 @transaction.atomic
 def change_password(teacher: Teacher, now: str, new: str) -> None:
     if not teacher.check_password(now):
-        raise DomainError("That is not your password now.", status=422)
+        raise DomainError(_("That is not your password now."), status=422)
     _good_password(new, teacher)
     teacher.set_password(new)
     teacher.save(update_fields=["password"])
@@ -98,7 +101,7 @@ def _good_password(password: str, teacher: Teacher) -> None:
 def change_email(teacher: Teacher, email: str) -> Teacher:
     """The address scans are taken from and answered to; empty for none. An address belongs to one teacher."""
     if email and Teacher.objects.filter(email__iexact=email).exclude(pk=teacher.pk).exists():
-        raise DomainError("Somebody else here uses that address.", status=422)
+        raise DomainError(_("Somebody else here uses that address."), status=422)
     teacher.email = email
     teacher.save(update_fields=["email"])
     return teacher

@@ -3,6 +3,7 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.http import file_in, file_out, teacher_of
 
 from . import services, transfer
@@ -48,7 +49,7 @@ def send(request: HttpRequest, body: ItemsToSend, form: Literal["qti", "xlsx"]) 
     result = services.items_of(teacher_of(request))
     items = list(result.filter(pk__in=body.ids) if body.ids else result)
     if form == "qti":
-        data, unsent = transfer.send_qti("Questions", [("Questions", items)])
+        data, unsent = transfer.send_qti(_("Questions"), [(_("Questions"), items)])
         lost = [Unsent(words=entry.words, lost=entry.lost) for entry in unsent]
         return sent_file("questions-qti3.zip", "application/zip", data, lost)
     data, left = transfer.send_table(items)

@@ -10,6 +10,7 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import Q, QuerySet
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -39,7 +40,7 @@ def materials_of(teacher: Teacher, typed: str = "", skill: str = "") -> QuerySet
 def material_of(teacher: Teacher, material_id: UUID) -> Material:
     material = Material.objects.filter(owner=teacher, pk=material_id).first()
     if material is None:
-        raise NotFound("material")
+        raise NotFound(_("material"))
     return material
 
 
@@ -59,9 +60,9 @@ def offered(teacher: Teacher, skills: Sequence[str]) -> Mapping[str, list[Materi
 def keep_material(teacher: Teacher, material_kept: MaterialKept, material: Material | None = None) -> Material:
     title = " ".join(material_kept.title.split())[:200]
     if not title:
-        raise DomainError("Give it a title: that is what students read.", status=422)
+        raise DomainError(_("Give it a title: that is what students read."), status=422)
     if material_kept.link and not material_kept.link.startswith(("https://", "http://")):
-        raise DomainError("A link begins with https:// or http://.", status=422)
+        raise DomainError(_("A link begins with https:// or http://."), status=422)
     material = material or Material(owner=teacher)
     material.kind, material.title, material.note, material.link = (
         material_kept.kind,
@@ -82,7 +83,9 @@ def keep_material(teacher: Teacher, material_kept: MaterialKept, material: Mater
 def put_file(material: Material, name: str, data: bytes) -> None:
     """The file that belongs to it, in place of one before; no data takes it away."""
     if len(data) > MOST_BYTES:
-        raise DomainError(f"A file may have {MOST_BYTES // 1024 // 1024} MB. Put a link to it instead.", status=413)
+        raise DomainError(
+            _("A file may have {value} MB. Put a link to it instead.", value=MOST_BYTES // 1024 // 1024), status=413
+        )
     path = path_of(material)
     if data:
         path.parent.mkdir(parents=True, exist_ok=True)

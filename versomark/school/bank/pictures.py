@@ -10,6 +10,7 @@ from django.conf import settings
 from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -56,26 +57,28 @@ def known_picture(teacher: Teacher, data: bytes) -> Picture | None:
 def picture_of(picture_id: UUID) -> Picture:
     picture = Picture.objects.filter(pk=picture_id).first()
     if picture is None or not path_of(picture).exists():
-        raise NotFound("picture")
+        raise NotFound(_("picture"))
     return picture
 
 
 def _made_safe(data: bytes) -> tuple[bytes, tuple[int, int], str]:
     if not data:
-        raise DomainError("That file is empty.", status=422)
+        raise DomainError(_("That file is empty."), status=422)
     if len(data) > MOST_BYTES:
-        raise DomainError(f"A picture may have at most {MOST_BYTES // 2**20} MB.", status=422)
+        raise DomainError(_("A picture may have at most {value} MB.", value=MOST_BYTES // 2**20), status=422)
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             image: Image.Image = Image.open(BytesIO(data), formats=_READ)
             if image.width * image.height > MOST_PIXELS:
-                raise DomainError("That picture has too many pixels. Save it smaller and try again.", status=422)
+                raise DomainError(_("That picture has too many pixels. Save it smaller and try again."), status=422)
             image.load()
     except DomainError:
         raise
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError, Warning):
-        raise DomainError("That file is not a picture that can be read: PNG, JPEG, GIF or WebP.", status=422) from None
+        raise DomainError(
+            _("That file is not a picture that can be read: PNG, JPEG, GIF or WebP."), status=422
+        ) from None
     # A photograph stays JPEG and a drawing PNG: what suited the picture before suits it now.
     photograph = image.format == "JPEG"
     image = ImageOps.exif_transpose(image)

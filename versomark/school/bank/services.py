@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import Count, Exists, F, Max, OuterRef, Q, QuerySet, Window
 
 from versomark.core.items import ItemContent
+from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
@@ -102,7 +103,7 @@ def items_with_rubric(teacher: Teacher) -> QuerySet[Item]:
 def item_of(teacher: Teacher, item_id: UUID) -> Item:
     item = items_of(teacher).filter(pk=item_id).first()
     if item is None:
-        raise NotFound("question")
+        raise NotFound(_("question"))
     return item
 
 
@@ -118,7 +119,7 @@ def keep_item(item: Item, content: ItemContent, details: Details, revision: int)
     """Keep a change. Refused when the item was changed elsewhere since `revision`, so that nothing is overwritten."""
     updated = Item.objects.filter(pk=item.pk, revision=revision).update(revision=revision + 1)
     if not updated:
-        raise DomainError("This question was changed in another window since you opened it. Load it again to go on.")
+        raise DomainError(_("This question was changed in another window since you opened it. Load it again to go on."))
     item.revision = revision + 1
     _write(item, content, details)
     return item
@@ -167,9 +168,12 @@ def details_of(item: Item) -> Details:
 def _write(item: Item, content: ItemContent, details: Details) -> None:
     keywords = list(dict.fromkeys(" ".join(word.split()) for word in details.keywords if word.strip()))
     if len(keywords) > MOST_KEYWORDS or any(len(word) > 60 for word in keywords):
-        raise DomainError(f"A question has at most {MOST_KEYWORDS} keywords of at most 60 letters.", status=422)
+        raise DomainError(
+            _("A question has at most {most_keywords} keywords of at most 60 letters.", most_keywords=MOST_KEYWORDS),
+            status=422,
+        )
     if details.stimulus and not Stimulus.objects.filter(owner=item.owner, pk=details.stimulus).exists():
-        raise NotFound("passage")
+        raise NotFound(_("passage"))
     item.content, item.kind, item.ready = content.model_dump(mode="json"), content.kind, not content.problems()
     item.keywords, item.source, item.author = keywords, details.source.strip(), details.author.strip()
     item.stimulus_id = details.stimulus
@@ -219,7 +223,7 @@ def named_skills(teacher: Teacher, names: Sequence[str]) -> Iterable[Skill]:
     """The teacher's skills of these names, made where they are new."""
     for name in dict.fromkeys(" ".join(name.split()) for name in names):
         if not name or len(name) > 120:
-            raise DomainError("A skill has a name of 1 to 120 letters.")
+            raise DomainError(_("A skill has a name of 1 to 120 letters."))
         yield Skill.objects.get_or_create(owner=teacher, name=name)[0]
 
 
@@ -228,14 +232,14 @@ def keep_skill(skill: Skill, name: str, parent_id: int | None, code: str) -> Ski
     """Rename a skill or put it elsewhere in the tree. A skill never stands below itself."""
     name = " ".join(name.split())
     if not name:
-        raise DomainError("A skill needs a name.", status=422)
+        raise DomainError(_("A skill needs a name."), status=422)
     if skills_of(skill.owner).filter(name=name).exclude(pk=skill.pk).exists():
-        raise DomainError(f"You have a skill called {name} already.")
+        raise DomainError(_("You have a skill called {name} already.", name=name))
     if parent_id is not None:
         if not skills_of(skill.owner).filter(pk=parent_id).exists():
-            raise NotFound("skill")
+            raise NotFound(_("skill"))
         if parent_id in branch_of(skill.owner, skill.name):
-            raise DomainError("A skill cannot stand below itself.")
+            raise DomainError(_("A skill cannot stand below itself."))
     skill.name, skill.parent_id, skill.code = name, parent_id, code.strip()
     skill.save()
     _reword(list(skill.items.prefetch_related("skills")))
@@ -245,7 +249,7 @@ def keep_skill(skill: Skill, name: str, parent_id: int | None, code: str) -> Ski
 def skill_of(teacher: Teacher, skill_id: int) -> Skill:
     skill = skills_of(teacher).filter(pk=skill_id).first()
     if skill is None:
-        raise NotFound("skill")
+        raise NotFound(_("skill"))
     return skill
 
 
@@ -273,8 +277,8 @@ def put_back(item: Item, number: int, revision: int) -> Item:
     """The item as it was in an earlier version; what it is now becomes a version too."""
     version = item.versions.filter(number=number).first()
     if version is None:
-        raise NotFound("version")
-    keep_version(item, "before an earlier version was put back")
+        raise NotFound(_("version"))
+    keep_version(item, _("before an earlier version was put back"))
     item.content = version.content
     return keep_item(item, item.read(), details_of(item), revision)
 
@@ -286,7 +290,7 @@ def stimuli_of(teacher: Teacher) -> QuerySet[Stimulus]:
 def stimulus_of(teacher: Teacher, stimulus_id: UUID) -> Stimulus:
     stimulus = stimuli_of(teacher).filter(pk=stimulus_id).first()
     if stimulus is None:
-        raise NotFound("passage")
+        raise NotFound(_("passage"))
     return stimulus
 
 
@@ -298,7 +302,7 @@ def make_stimulus(teacher: Teacher, title: str, body: str) -> Stimulus:
 @transaction.atomic
 def keep_stimulus(stimulus: Stimulus, title: str, body: str, revision: int) -> Stimulus:
     if not Stimulus.objects.filter(pk=stimulus.pk, revision=revision).update(revision=revision + 1):
-        raise DomainError("This passage was changed in another window since you opened it. Load it again to go on.")
+        raise DomainError(_("This passage was changed in another window since you opened it. Load it again to go on."))
     stimulus.title, stimulus.body, stimulus.revision = title.strip(), body, revision + 1
     stimulus.save()
     return stimulus

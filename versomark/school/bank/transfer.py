@@ -12,6 +12,7 @@ from versomark.core.formats import case, items_table, qti
 from versomark.core.formats.tables import read_tables
 from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.items import ItemContent
+from versomark.core.language import _
 from versomark.core.text import pictures as pictures_in
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
@@ -63,7 +64,7 @@ def bring(teacher: Teacher, name: str, data: bytes, without_wrong: bool) -> Brou
     preview = look(teacher, name, data)
     if preview.wrong and not without_wrong:
         problems = [f"{place}: {says}" for place, says in preview.wrong]
-        raise DomainError("Some questions cannot be read. Nothing was brought in.", problems=problems)
+        raise DomainError(_("Some questions cannot be read. Nothing was brought in."), problems=problems)
 
     def address(picture: bytes) -> str:
         return f"/pictures/{pictures.keep_picture(teacher, '', picture).pk}"
@@ -103,8 +104,11 @@ def _print(content: dict[str, object]) -> str:
 def _read_qti(packed: qti.OpenedPackage, address: Callable[[bytes], str], brought: Brought) -> None:
     brought.lost = packed.lost
     for item in packed.items:
-        place = item.path or "the item"
-        addresses, lost = dict[str, str](), [f"the picture {path} is not in the package" for path in item.missing]
+        place = item.path or _("the item")
+        addresses, lost = (
+            dict[str, str](),
+            [_("the picture {path} is not in the package", path=path) for path in item.missing],
+        )
         for path, picture in item.pictures.items():
             try:
                 addresses[path] = address(picture)
@@ -130,9 +134,21 @@ def _read_table(name: str, data: bytes, brought: Brought) -> None:
             details = services.Details(item.skills, item.keywords, item.source, item.author)
             words = plain(item.content.stem)[:200]
             brought.items.append(
-                BroughtItem(f"line {item.line}", words, item.content.kind, "new", [], item.content, details)
+                BroughtItem(
+                    _("line {line}", line=item.line), words, item.content.kind, "new", [], item.content, details
+                )
             )
-        brought.wrong += [(f"line {w.line}{f', column {w.column}' if w.column else ''}", w.says) for w in read.wrong]
+        brought.wrong += [
+            (
+                (
+                    _("line {line}, column {column}", line=w.line, column=w.column)
+                    if w.column
+                    else _("line {line}", line=w.line)
+                ),
+                w.says,
+            )
+            for w in read.wrong
+        ]
 
 
 def send_qti(title: str, sections: Sequence[tuple[str, Sequence[Item]]]) -> tuple[bytes, list[qti.Unsent]]:
@@ -149,8 +165,8 @@ def send_qti(title: str, sections: Sequence[tuple[str, Sequence[Item]]]) -> tupl
     ]
     used = {id for section in sent for item in section.items for id in _picture_ids(item.content)}
     left = [
-        qti.Unsent(plain(item.read().stem)[:120], ["the passage it is asked about"])
-        for _, items in sections
+        qti.Unsent(plain(item.read().stem)[:120], [_("the passage it is asked about")])
+        for _first, items in sections
         for item in items
         if item.stimulus_id is not None
     ]
@@ -182,7 +198,7 @@ def send_table(items: Sequence[Item]) -> tuple[bytes, list[str]]:
     book = Workbook()
     sheet = book.active
     assert sheet is not None
-    sheet.title = "Questions"
+    sheet.title = _("Questions")
     for row in rows:
         sheet.append([f"'{cell}" if cell[:1] in ("=", "@") else cell for cell in row])
     sheet.freeze_panes = "C2"
@@ -254,4 +270,4 @@ def send_skills(teacher: Teacher) -> bytes:
         )
         for skill in own
     ]
-    return case.write_case(f"Skills of {teacher.name}", teacher.school.name, sent, timezone.now())
+    return case.write_case(_("Skills of {name}", name=teacher.name), teacher.school.name, sent, timezone.now())

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from versomark.core.items import ItemContent, NoDraw, StudentItem, drawn
 from versomark.core.items.variation import shown
+from versomark.core.language import _
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ def _draw(content: ItemContent, seed: int) -> Draw:
     ]
     values = content.variation.draw(seed)
     if isinstance(values, list):
-        return Draw(seed, {}, None, "", refused, "No draw keeps the rules.")
+        return Draw(seed, {}, None, "", refused, _("No draw keeps the rules."))
     words = {name: shown(value) for name, value in values.items()}
     try:
         instance = drawn(content, seed)

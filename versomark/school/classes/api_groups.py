@@ -5,6 +5,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from versomark.core.giving.grouping import divide
+from versomark.core.language import _
 from versomark.school.errors import DomainError
 from versomark.school.http import Done, teacher_of
 
@@ -19,7 +20,10 @@ def divided(request: HttpRequest, class_id: int, body: Division) -> list[list[in
     """Groups of nearly the same size; nothing is kept."""
     services.class_of(teacher_of(request), class_id)
     if body.groups > len(body.ranked):
-        raise DomainError(f"{len(body.ranked)} students cannot be divided into {body.groups} groups.", status=422)
+        raise DomainError(
+            _("{count} students cannot be divided into {groups} groups.", count=len(body.ranked), groups=body.groups),
+            status=422,
+        )
     return divide(body.ranked, body.groups, body.way)
 
 

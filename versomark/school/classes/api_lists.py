@@ -11,6 +11,7 @@ from versomark.core.formats import class_lists, oneroster
 from versomark.core.formats.class_lists import StudentRow
 from versomark.core.formats.tables import Sheet, read_tables, read_text_table
 from versomark.core.formats.untrusted import UnreadableFileError
+from versomark.core.language import _
 from versomark.core.names import full_name
 from versomark.school.errors import DomainError
 from versomark.school.http import file_in, file_out, teacher_of
@@ -40,7 +41,7 @@ def read_list(request: HttpRequest, body: Brought) -> ReadFile:
 
 def _sheet(sheet: Sheet) -> ReadSheet:
     if len(sheet.rows) > 2_000:
-        raise DomainError("This list has more than 2,000 rows. Bring in one class at a time.", status=422)
+        raise DomainError(_("This list has more than 2,000 rows. Bring in one class at a time."), status=422)
     guess = class_lists.guess(sheet)
     return ReadSheet(
         name=sheet.name,

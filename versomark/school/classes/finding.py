@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from django.db import transaction
 from django.db.models import Q, QuerySet
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import NotFound
 
@@ -39,7 +40,7 @@ def class_of_found(teacher: Teacher, name: str, student_ids: Sequence[int]) -> S
     places = Enrolment.objects.filter(left=False, school_class__in=_classes(teacher), student__in=wanted)
     students = Student.objects.in_bulk(places.values_list("student", flat=True))
     if len(students) < len(wanted):
-        raise NotFound("student")
+        raise NotFound(_("student"))
     school_class = make_class(teacher, name)
     for student_id in wanted:
         seat_student(school_class, students[student_id])

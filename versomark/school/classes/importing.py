@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from django.db import transaction
 
 from versomark.core.formats.class_lists import StudentRow, Wrong
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
 
@@ -46,15 +47,17 @@ def plan(teacher: Teacher, school_class: SchoolClass, rows: Sequence[StudentRow]
             found_wrong.append(Wrong(row.line, "", problem))
             continue
         if student is not None and student.pk in taken:
-            found_wrong.append(Wrong(row.line, "", f"{student.full_name} is meant by two lines."))
+            found_wrong.append(
+                Wrong(row.line, "", _("{full_name} is meant by two lines.", full_name=student.full_name))
+            )
             continue
         if student is not None:
             taken.add(student.pk)
         if row.desk is not None:
             holder = desks.get(row.desk)
             if holder is not None and (student is None or holder != student.pk):
-                who = places[holder].student.full_name if holder in places else "another line"
-                found_wrong.append(Wrong(row.line, "", f"Desk {row.desk} is {who}’s."))
+                who = places[holder].student.full_name if holder in places else _("another line")
+                found_wrong.append(Wrong(row.line, "", _("Desk {desk} is {who}’s.", desk=row.desk, who=who)))
                 continue
             desks[row.desk] = student.pk if student else -row.line
         if student is not None and student.pk not in places and not keeping.keeps(teacher, student):
@@ -77,8 +80,15 @@ def carry_out(
     """Do what `plan` says. Refused as a whole while lines are wrong, unless they are to be left out."""
     planned = plan(teacher, school_class, rows, wrong)
     if planned.wrong and not without_wrong:
-        lines = [f"Line {w.line}{f', column {w.column}' if w.column else ''}: {w.says}" for w in planned.wrong]
-        raise DomainError("Some lines cannot be used. Nothing was brought in.", problems=lines)
+        lines = [
+            (
+                _("Line {line}, column {column}: {says}", line=w.line, column=w.column, says=w.says)
+                if w.column
+                else _("Line {line}: {says}", line=w.line, says=w.says)
+            )
+            for w in planned.wrong
+        ]
+        raise DomainError(_("Some lines cannot be used. Nothing was brought in."), problems=lines)
     before = [Student(given_name=line.student.given_name) for line in planned.lines if line.student is not None]
     touched = list[Student]()
     for line in planned.lines:
@@ -127,7 +137,9 @@ class _Finder:
         name = _name(row.given_name, row.family_name)
         who = f"{row.given_name} {row.family_name}".strip()
         if (name, row.number, row.email) in self.same and not row.number:
-            return None, f"The list has {who} twice; a student number or an e-mail address would tell them apart."
+            return None, _(
+                "The list has {who} twice; a student number or an e-mail address would tell them apart.", who=who
+            )
         if name in self.twice:
             mine = [s for known in (self.here, self.elsewhere) for s in known.get(name, {}).values()]
             same = [s for s in mine if row.email and s.email.casefold() == row.email.casefold()]
@@ -136,7 +148,7 @@ class _Finder:
             # A student who has another school number is another person of the same name.
             alike = [s for s in known.get(name, {}).values() if not (row.number and s.number)]
             if len(alike) > 1:
-                return None, f"Several students are called {who}; a student number would tell them apart."
+                return None, _("Several students are called {who}; a student number would tell them apart.", who=who)
             if alike:
                 return alike[0], ""
         return None, ""
@@ -164,7 +176,7 @@ def _line(teacher: Teacher, row: StudentRow, student: Student | None, place: Enr
     if place is None:
         return Line(row, "joins", student, changes)
     if row.desk is not None and row.desk != place.desk:
-        changes.append(f"desk {place.desk} → {row.desk}")
+        changes.append(_("desk {desk} → {desk_2}", desk=place.desk, desk_2=row.desk))
     if row.groups is not None:
         had = set(
             student.groups.filter(school_class=place.school_class_id, made_from="").values_list("name", flat=True)
@@ -221,5 +233,5 @@ def _put_in_groups(school_class: SchoolClass, student: Student, names: Sequence[
     for group in student.groups.filter(school_class=school_class, made_from="").exclude(name__in=names):
         group.students.remove(student)
     for name in names:
-        group, _ = school_class.groups.get_or_create(name=name)
+        group, _made = school_class.groups.get_or_create(name=name)
         group.students.add(student)

@@ -7,6 +7,7 @@ list that names a number is no key to another teacher's student: it makes a requ
 from django.db import transaction
 from django.db.models import QuerySet
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -30,13 +31,18 @@ def check_keeps(teacher: Teacher, student: Student) -> None:
     keeper = keeper_of(student)
     if keeper is not None and keeper.pk != teacher.pk:
         raise DomainError(
-            f"{student.short_name} is looked after by {keeper.name}. Ask them to change this.", status=403
+            _(
+                "{short_name} is looked after by {name}. Ask them to change this.",
+                short_name=student.short_name,
+                name=keeper.name,
+            ),
+            status=403,
         )
 
 
 def ask_for(teacher: Teacher, school_class: SchoolClass, student: Student) -> StudentRequest:
     """Once, however often it is asked; one that was refused may be asked again."""
-    request, _ = StudentRequest.objects.update_or_create(
+    request, _made = StudentRequest.objects.update_or_create(
         student=student, school_class=school_class, defaults={"by": teacher, "answer": ""}
     )
     return request
@@ -54,7 +60,7 @@ def answer(teacher: Teacher, request_id: int, granted: bool) -> StudentRequest:
     """Only whoever keeps the student answers; granted, the student has a place in the other class too."""
     request = StudentRequest.objects.select_related("student", "school_class").filter(pk=request_id, answer="").first()
     if request is None or not keeps(teacher, request.student):
-        raise NotFound("request")
+        raise NotFound(_("request"))
     request.answer = "granted" if granted else "refused"
     request.save(update_fields=["answer"])
     if granted:

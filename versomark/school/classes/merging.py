@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from versomark.core.language import _
 from versomark.school.errors import DomainError
 
 from . import naming
@@ -13,12 +14,19 @@ from .signals import students_merging
 def merge_students(keep: Student, other: Student) -> Student:
     """Everything of `other` becomes `keep`'s; `other` is gone. The name and pass that stay are `keep`'s."""
     if keep.pk == other.pk or keep.school_id != other.school_id:
-        raise DomainError("Choose two different students of this school.")
+        raise DomainError(_("Choose two different students of this school."))
     answers = students_merging.send(sender=Student, keep=keep, other=other)
     problems = [problem for _, undecided in answers for problem in undecided or ()]
     if problems:
         transaction.set_rollback(True)
-        raise DomainError(f"{keep.full_name} and {other.full_name} cannot become one.", problems=problems)
+        raise DomainError(
+            _(
+                "{full_name} and {full_name_2} cannot become one.",
+                full_name=keep.full_name,
+                full_name_2=other.full_name,
+            ),
+            problems=problems,
+        )
     _merge_places(keep, other)
     for group in other.groups.all():
         group.students.add(keep)

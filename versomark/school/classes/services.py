@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import Count, Exists, Max, OuterRef, Q, QuerySet
 
 from versomark.core.formats.class_lists import split_name
+from versomark.core.language import _
 from versomark.school.accounts.public import School, Teacher
 from versomark.school.errors import DomainError, NotFound
 
@@ -49,10 +50,15 @@ def class_of(teacher: Teacher, class_id: int, right: Right = "see") -> SchoolCla
         or classes_of(teacher, archived=True).filter(pk=class_id).first()
     )
     if school_class is None:
-        raise NotFound("class")
+        raise NotFound(_("class"))
     if right != "see" and not has_right(teacher, school_class, right):
         raise DomainError(
-            f"{school_class.name} is {school_class.owner.name}’s class. Ask them to change this.", status=403
+            _(
+                "{name} is {name_2}’s class. Ask them to change this.",
+                name=school_class.name,
+                name_2=school_class.owner.name,
+            ),
+            status=403,
         )
     return school_class
 
@@ -77,11 +83,11 @@ def rename_class(school_class: SchoolClass, name: str) -> SchoolClass:
 def _unused_class_name(teacher: Teacher, name: str, besides: int = 0) -> str:
     name = " ".join(name.split())
     if not name:
-        raise DomainError("A class needs a name.")
+        raise DomainError(_("A class needs a name."))
     same = SchoolClass.objects.filter(owner=teacher, name=name).exclude(pk=besides).first()
     if same is not None:
-        where = " among the classes put away" if same.archived else ""
-        raise DomainError(f"You have a class called {name} already{where}.")
+        where = _(" among the classes put away") if same.archived else ""
+        raise DomainError(_("You have a class called {name} already{where}.", name=name, where=where))
     return name
 
 
@@ -98,10 +104,10 @@ def add_students(school_class: SchoolClass, lines: Sequence[str]) -> list[Enrolm
     """One student a line, desk numbers given on from the highest ever used. Nothing is added when a line is wrong."""
     names = [split_name(line) for line in lines if line.strip()]
     if not names:
-        raise DomainError("Type at least one name.")
+        raise DomainError(_("Type at least one name."))
     too_long = [" ".join(name) for name in names if max(map(len, name)) > 60]
     if too_long:
-        raise DomainError("A name has at most 60 letters.", problems=too_long)
+        raise DomainError(_("A name has at most 60 letters."), problems=too_long)
     school = school_class.owner.school
     places = [seat_student(school_class, new_student(school, given, family)) for given, family in names]
     naming.tell_apart([place.student for place in places])
@@ -117,7 +123,7 @@ def seat_student(school_class: SchoolClass, student: Student, desk: int | None =
         return before
     used = school_class.places.aggregate(highest=Max("desk"), count=Count("id"))
     if used["count"] >= MAX_IN_CLASS:
-        raise DomainError(f"A class holds at most {MAX_IN_CLASS} students.")
+        raise DomainError(_("A class holds at most {max_in_class} students.", max_in_class=MAX_IN_CLASS))
     given = SchoolClass.objects.values_list("desks_given", flat=True).get(pk=school_class.pk)
     highest = max(used["highest"] or 0, given)
     if desk is None or school_class.places.filter(desk=desk).exists():
@@ -138,13 +144,13 @@ def change_student(student: Student, given_name: str, family_name: str, **needs:
     """Name, school number and needs. `needs`: fields of the student, as the API has validated them."""
     given_name, family_name = " ".join(given_name.split()), " ".join(family_name.split())
     if not given_name:
-        raise DomainError("A student needs a name.")
+        raise DomainError(_("A student needs a name."))
     number = str(needs.get("number", student.number)).strip()
     same = (
         Student.objects.filter(school=student.school, number=number).exclude(pk=student.pk).first() if number else None
     )
     if same is not None:
-        raise DomainError(f"{same.full_name} has the number {number} already.")
+        raise DomainError(_("{full_name} has the number {number} already.", full_name=same.full_name, number=number))
     before = Student(given_name=student.given_name)
     student.given_name, student.family_name = given_name, family_name
     for name, value in {**needs, "number": number}.items():
@@ -167,7 +173,7 @@ def come_back(school_class: SchoolClass, student_id: int) -> Enrolment:
     """Someone who had left is on the list again, at their own desk."""
     place = school_class.places.filter(student_id=student_id).select_related("student").first()
     if place is None:
-        raise NotFound("student in this class")
+        raise NotFound(_("student in this class"))
     return seat_student(school_class, place.student)
 
 
@@ -175,7 +181,7 @@ def come_back(school_class: SchoolClass, student_id: int) -> Enrolment:
 def move_student(place: Enrolment, to: SchoolClass) -> Enrolment:
     """Off this list and on another. Results of earlier sittings stay with the class they were sat in."""
     if to.pk == place.school_class_id:
-        raise DomainError("They are in that class already.")
+        raise DomainError(_("They are in that class already."))
     leave_class(place)
     return seat_student(to, place.student)
 
@@ -190,7 +196,7 @@ def replace_passes(students: Sequence[Student]) -> None:
 def place_of(school_class: SchoolClass, student_id: int) -> Enrolment:
     place = places_of(school_class).filter(student_id=student_id).first()
     if place is None:
-        raise NotFound("student in this class")
+        raise NotFound(_("student in this class"))
     return place
 
 
@@ -201,12 +207,12 @@ def keep_group(
     """Make or change a group of students of this class."""
     name = _group_name(name)
     if not name:
-        raise DomainError("A group needs a name.")
+        raise DomainError(_("A group needs a name."))
     if school_class.groups.filter(name=name).exclude(pk=group.pk if group else 0).exists():
-        raise DomainError(f"{school_class.name} has a group called {name} already.")
+        raise DomainError(_("{name} has a group called {name_2} already.", name=school_class.name, name_2=name))
     here = set(places_of(school_class).values_list("student_id", flat=True))
     if set(student_ids) - here:
-        raise NotFound("student in this class")
+        raise NotFound(_("student in this class"))
     group = group or Group(school_class=school_class, made_from=made_from[:200])
     group.name = name
     group.save()
@@ -222,7 +228,7 @@ def _group_name(name: str) -> str:
 def group_of(school_class: SchoolClass, group_id: int) -> Group:
     group = school_class.groups.filter(pk=group_id).first()
     if group is None:
-        raise NotFound("group")
+        raise NotFound(_("group"))
     return group
 
 
@@ -242,10 +248,10 @@ def share_class(school_class: SchoolClass, teacher_id: int, may_mark: bool, may_
     """Let a colleague of the school see the class, and mark or run its sittings where asked."""
     colleague = Teacher.objects.filter(pk=teacher_id, school=school_class.owner.school, is_active=True).first()
     if colleague is None:
-        raise NotFound("colleague")
+        raise NotFound(_("colleague"))
     if colleague.pk == school_class.owner_id:
-        raise DomainError("The class is theirs already.")
-    shared, _ = CoTeacher.objects.update_or_create(
+        raise DomainError(_("The class is theirs already."))
+    shared, _made = CoTeacher.objects.update_or_create(
         school_class=school_class, teacher=colleague, defaults={"may_mark": may_mark, "may_run": may_run}
     )
     # They see the students of this class beside their own from now on.
@@ -269,14 +275,14 @@ def _unused_pass(school: School) -> str:
         phrase = word_and_digits(digits)
         if not Student.objects.filter(school=school, pass_phrase=phrase).exists():
             return phrase
-    raise DomainError("No unused pass was found. Try again.")
+    raise DomainError(_("No unused pass was found. Try again."))
 
 
 def own_student(teacher: Teacher, student_id: int) -> Student:
     """A student of one of the teacher's own classes, left or not."""
     student = Student.objects.filter(places__school_class__owner=teacher, pk=student_id).first()
     if student is None:
-        raise NotFound("student")
+        raise NotFound(_("student"))
     return student
 
 

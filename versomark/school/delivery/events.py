@@ -6,6 +6,7 @@ from typing import Any
 
 from django.utils import timezone
 
+from versomark.core.language import N_, _, _n, in_figures, listed, moment
 from versomark.school.accounts.public import Teacher
 
 from . import nudges
@@ -29,116 +30,177 @@ def event_words(event: SittingEvent) -> str:
 
 
 def _moment(at: str | None) -> str:
-    return f"{timezone.localtime(datetime.fromisoformat(at)):%a %-d %b, %H:%M}" if at else "when the teacher says"
+    return moment(timezone.localtime(datetime.fromisoformat(at))) if at else _("when the teacher says")
 
 
-def _moved(name: str) -> Callable[[Facts], str]:
-    return lambda facts: f"{name}: {_moment(facts['before'])} → {_moment(facts['after'])}"
+def _moved(template: str) -> Callable[[Facts], str]:
+    return lambda facts: _(template, before=_moment(facts["before"]), after=_moment(facts["after"]))
 
 
 def _clock_jumped(facts: Facts) -> str:
     seconds = abs(round(facts["seconds"]))
-    amount = f"{seconds / 3600:.1f} hours"
-    if seconds < 7200:
-        amount = f"{seconds} seconds" if seconds < 120 else f"{round(seconds / 60)} minutes"
-    way = "forward" if facts["seconds"] > 0 else "back"
-    end = ", its end is moved with it" if facts["end_moved"] else ""
-    return f"the clock of the school's machine jumped {amount} {way}: everybody keeps their time{end}"
+    amount = _("{hours} hours", hours=in_figures(seconds / 3600, ".1f"))
+    if seconds < 120:
+        amount = _n("{count} second", "{count} seconds", seconds, count=seconds)
+    elif seconds < 7200:
+        amount = _n("{count} minute", "{count} minutes", round(seconds / 60), count=round(seconds / 60))
+    way = _("forward") if facts["seconds"] > 0 else _("back")
+    end = _(", its end is moved with it") if facts["end_moved"] else ""
+    return _(
+        "the clock of the school's machine jumped {amount} {way}: everybody keeps their time{end}",
+        amount=amount,
+        way=way,
+        end=end,
+    )
 
 
 def _given_back(facts: Facts) -> str:
     minutes, comment = facts["minutes"], facts["comment"]
-    return f"given back{f', with {minutes} minutes' if minutes else ''}{f': {comment}' if comment else ''}"
+    return (
+        (
+            _("given back, with {minutes} minutes: {comment}", minutes=minutes, comment=comment)
+            if comment
+            else _("given back, with {minutes} minutes", minutes=minutes)
+        )
+        if minutes
+        else (_("given back: {comment}", comment=comment) if comment else _("given back"))
+    )
 
 
 def _released(facts: Facts) -> str:
-    how = "with marks" if facts["marks"] else "in words"
-    return f"results released {how}{', with the right answers' if facts['answers'] else ''}"
+    how = _("with marks") if facts["marks"] else _("in words")
+    return (
+        _("results released {how}, with the right answers", how=how)
+        if facts["answers"]
+        else _("results released {how}", how=how)
+    )
 
 
 def _key_settled(facts: Facts) -> str:
-    return f"question {facts['number']}: {decision_words(facts)}: {facts['reason']}"
+    return _(
+        "question {number}: {decision_words}: {reason}",
+        number=facts["number"],
+        decision_words=decision_words(facts),
+        reason=facts["reason"],
+    )
 
 
 def decision_words(facts: Facts) -> str:
     """How a question is scored in place of its key. facts: everybody, weights (names with numbers), accepted."""
     if facts["everybody"]:
-        return "everybody has the marks"
+        return _("everybody has the marks")
     if facts["weights"]:
-        return f"weights {', '.join(f'{name} {weight:g}' for name, weight in facts['weights'])}"
+        return _("weights {list}", list=", ".join((f"{name} {weight:g}" for name, weight in facts["weights"])))
     letters = facts["accepted"]
-    return f"{' and '.join(letters)} {'is' if len(letters) == 1 else 'are'} right"
+    return _n("{letters} is right", "{letters} are right", len(letters), letters=listed(letters))
 
 
 def second_marking_words(facts: Facts) -> str:
     """Which answers get a second mark, and what counts."""
     which = {
-        "all": "all answers",
-        "sample": f"{facts['share']}% of the answers to each question",
-        "near": f"students within {facts['within']:g} of {facts['cut']:g}%",
+        "all": _("all answers"),
+        "sample": _("{share}% of the answers to each question", share=facts["share"]),
+        "near": _(
+            "students within {within} of {cut}%",
+            within=in_figures(facts["within"], "g"),
+            cut=in_figures(facts["cut"], "g"),
+        ),
     }[facts["which"]]
-    counts = "their mean counts" if facts["mean"] else "the first counts"
-    return f"{which}; up to {facts['tolerance']:g} apart {counts}"
+    counts = _("their mean counts") if facts["mean"] else _("the first counts")
+    return _(
+        "{which}; up to {tolerance} apart {counts}",
+        which=which,
+        tolerance=in_figures(facts["tolerance"], "g"),
+        counts=counts,
+    )
 
 
 def _judged(facts: Facts) -> str:
-    earned = "as the key has it" if facts["marks"] is None else f"{facts['marks']:g} of {facts['of']:g}"
-    return f"question {facts['number']}: “{facts['typed']}” ({facts['students']}): {earned}"
+    earned = (
+        _("as the key has it")
+        if facts["marks"] is None
+        else _("{marks} of {of}", marks=in_figures(facts["marks"], "g"), of=in_figures(facts["of"], "g"))
+    )
+    return _(
+        "question {number}: “{typed}” ({students}): {earned}",
+        number=facts["number"],
+        typed=facts["typed"],
+        students=facts["students"],
+        earned=earned,
+    )
 
 
 def _waived(facts: Facts) -> str:
-    return f"question {facts['number']} waived{': ' + facts['reason'] if facts['reason'] else ''}"
+    return _(
+        "question {number} waived{value}",
+        number=facts["number"],
+        value=": " + facts["reason"] if facts["reason"] else "",
+    )
 
 
-def _same(words: str) -> Callable[[Facts], str]:
-    return lambda facts: words
+def _same(template: str) -> Callable[[Facts], str]:
+    return lambda facts: _(template)
 
 
 WORDS: dict[EventKind, Callable[[Facts], str]] = {
     EventKind.EARLIER: lambda facts: str(facts["words"]),
-    EventKind.OPENED: _same("opened"),
-    EventKind.OPENED_AS_PLANNED: _same("opened at the time that was planned"),
-    EventKind.PAUSED_FOR_ALL: _same("paused for all"),
-    EventKind.CLOSED: _same("closed"),
+    EventKind.OPENED: _same(N_("opened")),
+    EventKind.OPENED_AS_PLANNED: _same(N_("opened at the time that was planned")),
+    EventKind.PAUSED_FOR_ALL: _same(N_("paused for all")),
+    EventKind.CLOSED: _same(N_("closed")),
     EventKind.CLOCK_JUMPED: _clock_jumped,
-    EventKind.END_MOVED: _moved("end"),
-    EventKind.BEGINNING_MOVED: _moved("beginning"),
-    EventKind.LET_IN: _same("let in"),
-    EventKind.SENT_BACK: _same("sent back from the door"),
-    EventKind.SEAT_MOVED: lambda facts: f"moved to the seat of {facts['to']}",
-    EventKind.PAUSED: _same("paused"),
-    EventKind.GOES_ON: _same("goes on"),
-    EventKind.TIME_GIVEN: lambda facts: f"{abs(facts['minutes'])} minutes {'more' if facts['minutes'] > 0 else 'less'}",
-    EventKind.GIVEN_BACK: _given_back,
-    EventKind.LOCKED: _same("locked"),
-    EventKind.UNLOCKED: _same("unlocked"),
-    EventKind.HANDED_IN_BY_TEACHER: _same("handed in by the teacher"),
-    EventKind.MAY_SIT_NOW: lambda facts: f"may sit it now{', form ' + facts['form'] if facts['form'] else ''}",
-    EventKind.RELEASED: _released,
-    EventKind.RELEASE_TAKEN_BACK: _same("the release is taken back"),
-    EventKind.LATENESS_SET: lambda facts: (
-        f"late work: {facts['per_day']:g}% of the marks for every day begun, at most {facts['most']:g}%"
+    EventKind.END_MOVED: _moved(N_("end: {before} → {after}")),
+    EventKind.BEGINNING_MOVED: _moved(N_("beginning: {before} → {after}")),
+    EventKind.LET_IN: _same(N_("let in")),
+    EventKind.SENT_BACK: _same(N_("sent back from the door")),
+    EventKind.SEAT_MOVED: lambda facts: _("moved to the seat of {to}", to=facts["to"]),
+    EventKind.PAUSED: _same(N_("paused")),
+    EventKind.GOES_ON: _same(N_("goes on")),
+    EventKind.TIME_GIVEN: lambda facts: (
+        _("{abs} minutes more", abs=abs(facts["minutes"]))
+        if facts["minutes"] > 0
+        else _("{abs} minutes less", abs=abs(facts["minutes"]))
     ),
-    EventKind.LATENESS_ENDED: _same("late work costs nothing"),
-    EventKind.TOTAL_SET: lambda facts: f"total set to {facts['total']:g}: {facts['reason']}",
-    EventKind.TOTAL_TAKEN_BACK: _same("the total is worked out again"),
-    EventKind.LEFT_OUT: lambda facts: f"left out of the figures: {facts['reason']}",
-    EventKind.TAKEN_IN: _same("in the figures again"),
+    EventKind.GIVEN_BACK: _given_back,
+    EventKind.LOCKED: _same(N_("locked")),
+    EventKind.UNLOCKED: _same(N_("unlocked")),
+    EventKind.HANDED_IN_BY_TEACHER: _same(N_("handed in by the teacher")),
+    EventKind.MAY_SIT_NOW: lambda facts: _(
+        "may sit it now{value}", value=", form " + facts["form"] if facts["form"] else ""
+    ),
+    EventKind.RELEASED: _released,
+    EventKind.RELEASE_TAKEN_BACK: _same(N_("the release is taken back")),
+    EventKind.LATENESS_SET: lambda facts: _(
+        "late work: {per_day}% of the marks for every day begun, at most {most}%",
+        per_day=in_figures(facts["per_day"], "g"),
+        most=in_figures(facts["most"], "g"),
+    ),
+    EventKind.LATENESS_ENDED: _same(N_("late work costs nothing")),
+    EventKind.TOTAL_SET: lambda facts: _(
+        "total set to {total}: {reason}", total=in_figures(facts["total"], "g"), reason=facts["reason"]
+    ),
+    EventKind.TOTAL_TAKEN_BACK: _same(N_("the total is worked out again")),
+    EventKind.LEFT_OUT: lambda facts: _("left out of the figures: {reason}", reason=facts["reason"]),
+    EventKind.TAKEN_IN: _same(N_("in the figures again")),
     EventKind.ABSENCE_SET: lambda facts: f"{facts['state']}: {facts['reason']}",
     EventKind.WAIVED: _waived,
-    EventKind.WAIVED_NO_MORE: lambda facts: f"question {facts['number']} no longer waived",
+    EventKind.WAIVED_NO_MORE: lambda facts: _("question {number} no longer waived", number=facts["number"]),
     EventKind.KEY_SETTLED: _key_settled,
     EventKind.KEY_HOLDS_AGAIN: lambda facts: (
-        f"question {facts['number']}: the {'rubric' if facts['rubric'] else 'key'} holds again"
+        _("question {number}: the rubric holds again", number=facts["number"])
+        if facts["rubric"]
+        else _("question {number}: the key holds again", number=facts["number"])
     ),
     EventKind.SECOND_PLANNED: lambda facts: (
-        f"second marks {'planned' if facts['first'] else 'changed'}: {second_marking_words(facts)}"
+        _("second marks planned: {second_marking_words}", second_marking_words=second_marking_words(facts))
+        if facts["first"]
+        else _("second marks changed: {second_marking_words}", second_marking_words=second_marking_words(facts))
     ),
-    EventKind.SECOND_ENDED: _same("second marks ended: the first marks count"),
-    EventKind.NAMES_HIDDEN: _same("names hidden for marking"),
-    EventKind.NAMES_SHOWN: _same("names shown"),
-    EventKind.MARKED_AWAY: lambda facts: (
-        f"marked away from the desk: {facts['marks']} marks and {facts['files']} files put in"
+    EventKind.SECOND_ENDED: _same(N_("second marks ended: the first marks count")),
+    EventKind.NAMES_HIDDEN: _same(N_("names hidden for marking")),
+    EventKind.NAMES_SHOWN: _same(N_("names shown")),
+    EventKind.MARKED_AWAY: lambda facts: _(
+        "marked away from the desk: {marks} marks and {files} files put in", marks=facts["marks"], files=facts["files"]
     ),
     EventKind.ANSWER_JUDGED: _judged,
 }

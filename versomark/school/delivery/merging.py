@@ -1,5 +1,6 @@
 """When two students become one, their seats do too."""
 
+from versomark.core.language import _
 from versomark.school.classes.public import Student
 
 from .models import Seat, SeatState
@@ -23,7 +24,7 @@ def merge_seats(keep: Student, other: Student, **signal: object) -> list[str]:
                 seat.delete()
                 continue
             else:
-                problems.append(f"Both have work in {seat.sitting}.")
+                problems.append(_("Both have work in {sitting}.", sitting=seat.sitting))
                 continue
         Seat.objects.filter(pk=seat.pk).update(student=keep)
     return problems

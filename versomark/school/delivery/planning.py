@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from versomark.core.formats.calendar import Entry, calendar
 from versomark.core.giving import Rules
+from versomark.core.language import _, day
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import SchoolClass
 from versomark.school.editions.public import Edition
@@ -40,7 +41,7 @@ def plan_ahead(
 ) -> Sitting:
     """A sitting of a class, or of some students of it (their ids)."""
     if students is not None and not students:
-        raise DomainError("Choose at least one student.", status=422)
+        raise DomainError(_("Choose at least one student."), status=422)
     sitting = plan(
         teacher, edition, school_class, wanted.planned_for, Way.ONLINE, closes_at=wanted.closes_at, students=students
     )
@@ -51,10 +52,10 @@ def plan_ahead(
 def change_plan(by: Teacher, sitting: Sitting, wanted: Plan) -> Sitting:
     """Before a sitting opens everything can change; after that its end and its name, and the students are told."""
     if sitting.state in AFTER:
-        raise DomainError("This sitting is closed. Open it again to change when it ends.")
+        raise DomainError(_("This sitting is closed. Open it again to change when it ends."))
     now = Plan(sitting.planned_for, sitting.closes_at, sitting.opens_itself, sitting.name, sitting.read_rules())
     if sitting.state not in BEFORE and (wanted.planned_for, wanted.rules) != (now.planned_for, now.rules):
-        raise DomainError("This sitting has been opened: its rules stay. Its end can be moved, and time be given.")
+        raise DomainError(_("This sitting has been opened: its rules stay. Its end can be moved, and time be given."))
     if wanted.closes_at != now.closes_at:
         in_time(wanted.closes_at, wanted.planned_for)
         record(sitting, by, EventKind.END_MOVED, before=now.closes_at, after=wanted.closes_at)
@@ -65,7 +66,7 @@ def change_plan(by: Teacher, sitting: Sitting, wanted: Plan) -> Sitting:
 
 def _keep(sitting: Sitting, wanted: Plan) -> Sitting:
     if wanted.opens_itself and wanted.planned_for is None:
-        raise DomainError("Say when it is to open by itself.", status=422)
+        raise DomainError(_("Say when it is to open by itself."), status=422)
     sitting.planned_for, sitting.closes_at = wanted.planned_for, wanted.closes_at
     sitting.opens_itself, sitting.name = wanted.opens_itself, wanted.name.strip()
     sitting.rules = wanted.rules.model_dump(mode="json", exclude_defaults=True)
@@ -93,9 +94,9 @@ def name_of(sitting: Sitting) -> str:
     """As the teacher calls it, or else “8 Heron, circuits, 3 Nov”."""
     if sitting.name:
         return sitting.name
-    day = sitting.opened_at or sitting.planned_for
+    begins = sitting.opened_at or sitting.planned_for
     parts = [sitting.school_class.name, sitting.edition.content["title"]]
-    return ", ".join([*parts, f"{timezone.localtime(day):%-d %b}"] if day else parts)
+    return ", ".join([*parts, day(timezone.localtime(begins), "d MMM")] if begins else parts)
 
 
 def as_calendar(sittings: Iterable[Sitting], address: str) -> bytes:
@@ -113,7 +114,7 @@ def as_calendar(sittings: Iterable[Sitting], address: str) -> bytes:
                 name=name_of(sitting),
                 starts=starts,
                 ends=ends,
-                description=f"Code on the board: {sitting.code}",
+                description=_("Code on the board: {code}", code=sitting.code),
                 address=f"{address}/sittings/{sitting.pk}",
             )
         )

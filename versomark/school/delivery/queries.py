@@ -3,6 +3,7 @@
 from django.db.models import Count, Q, QuerySet
 
 from versomark.core.editions import is_described
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import Right, may
 from versomark.school.compiled_query import CompiledQuery
@@ -34,11 +35,18 @@ def sitting_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Sitti
     """A sitting in which the teacher has a right; NotPossible, in words, where they may only see it."""
     sitting = sittings_of(teacher).filter(pk=sitting_id).first()
     if sitting is None:
-        raise NotFound("sitting")
+        raise NotFound(_("sitting"))
     if right != "see" and sitting.owner_id != teacher.pk:
         allowed = Sitting.objects.filter(may(teacher, right, "school_class__"), pk=sitting_id)
         if not allowed.exists():
-            raise DomainError(f"{sitting.owner.name} has not given you leave to {right} sittings of this class.", 403)
+            raise DomainError(
+                _(
+                    "{name} has not given you leave to {right} sittings of this class.",
+                    name=sitting.owner.name,
+                    right=right,
+                ),
+                403,
+            )
     return sitting
 
 
@@ -82,5 +90,5 @@ def seat_now(seat_id: int) -> Seat:
     """The same for a seat that is known to be there."""
     seat = seat_with_all(seat_id)
     if seat is None:
-        raise NotFound("seat")
+        raise NotFound(_("seat"))
     return seat

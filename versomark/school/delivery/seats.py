@@ -8,6 +8,7 @@ stands, so nothing depends on the order in which a flaky network delivers them.
 from django.db import transaction
 
 from versomark.core.editions import Edition, StudentPaper, in_own_order, student_paper
+from versomark.core.language import _
 from versomark.school import guesses
 from versomark.school.classes.public import normalised
 from versomark.school.compiled_query import CompiledQuery
@@ -33,7 +34,7 @@ def find_seat(code: str, pass_phrase: str, address: str) -> Seat:
     sitting = sitting_with(code, address)
     seat = _seat_by_pass.first(sitting.pk, normalised(pass_phrase))
     if seat is None:
-        says = "That pass is not on the list for this sitting. Check it, or ask your teacher."
+        says = _("That pass is not on the list for this sitting. Check it, or ask your teacher.")
         raise _wrong(address, sitting.pk, says)
     return seat
 
@@ -43,7 +44,7 @@ def sitting_with(code: str, address: str) -> Sitting:
     given = normalised(code)
     sitting = _on_by_code.first(given) or Sitting.objects.filter(code=given).order_by("-closed_at").first()
     if sitting is None:
-        raise _wrong(address, None, "No sitting has that code. Look at the board again.")
+        raise _wrong(address, None, _("No sitting has that code. Look at the board again."))
     settle_readiness(sitting)
     return sitting
 
@@ -115,32 +116,35 @@ def hand_in(seat_id: int) -> Seat:
 
 def may_answer(seat: Seat) -> None:
     if seat.sitting.way == Way.ROOM:
-        raise DomainError("Your teacher asks the questions one by one.", status=423)
+        raise DomainError(_("Your teacher asks the questions one by one."), status=423)
     may_work(seat)
 
 
 def may_work(seat: Seat) -> None:
     """Refuses, in words, where the sitting or the seat is not open now."""
     if seat.locked:
-        raise DomainError("Your teacher has locked this. What you gave is kept.", status=423)
+        raise DomainError(_("Your teacher has locked this. What you gave is kept."), status=423)
     if not seat.sits_later:
         if seat.sitting.state == SittingState.PAUSED:
-            raise DomainError("Your teacher has paused the test. Your answers stay here until it goes on.", status=423)
+            raise DomainError(
+                _("Your teacher has paused the test. Your answers stay here until it goes on."), status=423
+            )
         if seat.sitting.state in AFTER and seat.state != SeatState.PAUSED:
-            raise DomainError("Your teacher has closed this test.", status=410)
+            raise DomainError(_("Your teacher has closed this test."), status=410)
         if seat.sitting.state in BEFORE:
-            raise DomainError("The test has not begun.", status=423)
+            raise DomainError(_("The test has not begun."), status=423)
     if seat.state == SeatState.PAUSED:
-        raise DomainError("Your teacher has paused your test. Your answers stay here until you go on.", status=423)
+        raise DomainError(_("Your teacher has paused your test. Your answers stay here until you go on."), status=423)
     if seat.state == SeatState.HANDED_IN:
         over = seat.ended_by_time
         raise DomainError(
-            "Your time is over. What came in before counts." if over else "You have handed this test in already.", 410
+            _("Your time is over. What came in before counts.") if over else _("You have handed this test in already."),
+            410,
         )
     if seat.state != SeatState.WORKING:
-        raise DomainError("Your seat is not open. Ask your teacher.", status=423)
+        raise DomainError(_("Your seat is not open. Ask your teacher."), status=423)
     if is_over(seat):
-        raise DomainError("The time for this is over. What came in before counts.", status=410)
+        raise DomainError(_("The time for this is over. What came in before counts."), status=410)
 
 
 @transaction.atomic
@@ -150,7 +154,7 @@ def take_back(seat_id: int) -> Seat:
     if seat.state != SeatState.HANDED_IN:
         return seat
     if not seat.sitting.read_rules().take_back or seat.sitting.state != SittingState.OPEN or seat.ended_by_closing:
-        raise DomainError("It has been handed in, and cannot be taken back here. Ask your teacher.", status=410)
+        raise DomainError(_("It has been handed in, and cannot be taken back here. Ask your teacher."), status=410)
     seat.state, seat.handed_in_at = SeatState.WORKING, None
     may_work(seat)
     seat.save(update_fields=["state", "handed_in_at"])

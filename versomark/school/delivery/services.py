@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from django.db import transaction
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import SchoolClass, places_of, word_and_digits
 from versomark.school.editions.public import Edition
@@ -25,10 +26,10 @@ from .signals import sitting_closed
 def missing(sitting: Sitting) -> list[str]:
     """What keeps a sitting from being ready, in words."""
     if sitting.for_some:
-        return [] if sitting.seats.exists() else ["Nobody who was chosen is in the class any more."]
+        return [] if sitting.seats.exists() else [_("Nobody who was chosen is in the class any more.")]
     if places_of(sitting.school_class).exists():
         return []
-    return [f"{sitting.school_class.name} has no students yet."]
+    return [_("{name} has no students yet.", name=sitting.school_class.name)]
 
 
 @transaction.atomic
@@ -64,7 +65,7 @@ def plan(
 def in_time(closes_at: datetime | None, planned_for: datetime | None) -> None:
     """Refuses an end that is over, or before the beginning."""
     if closes_at is not None and closes_at <= max(steady.now(), planned_for or steady.now()):
-        raise DomainError("The end must be later than the beginning, and later than now.", status=422)
+        raise DomainError(_("The end must be later than the beginning, and later than now."), status=422)
 
 
 class PaperNeeded(NamedTuple):
@@ -116,7 +117,7 @@ def settle_readiness(sitting: Sitting) -> bool:
 @transaction.atomic
 def remove(sitting: Sitting) -> None:
     if sitting.state not in BEFORE:
-        raise DomainError("This sitting has been opened; its answers are kept. It cannot be removed.")
+        raise DomainError(_("This sitting has been opened; its answers are kept. It cannot be removed."))
     sitting.delete()
 
 
@@ -128,7 +129,7 @@ def open_sitting(sitting: Sitting) -> Sitting:
     if sitting.state in BEFORE:
         settle_readiness(sitting)
         if absent := missing(sitting):
-            raise DomainError("This sitting is not ready.", problems=absent)
+            raise DomainError(_("This sitting is not ready."), problems=absent)
         sitting.opened_at = steady.now()
     if sitting.state in AFTER:
         # Only what closing did is taken back; what students and the teacher decided stays.
@@ -153,7 +154,7 @@ def open_sitting(sitting: Sitting) -> Sitting:
 @transaction.atomic
 def pause_sitting(sitting: Sitting) -> Sitting:
     if sitting.state != SittingState.OPEN:
-        raise DomainError("Only an open sitting can be paused.")
+        raise DomainError(_("Only an open sitting can be paused."))
     sitting.state, sitting.paused_at = SittingState.PAUSED, steady.now()
     sitting.save(update_fields=["state", "paused_at"])
     nudges.sitting_changed(sitting.pk)
@@ -167,7 +168,7 @@ def close_sitting(sitting: Sitting, paused_go_on: bool = False) -> Sitting:
     paused_go_on: those whose own seat is paused go on another day, where they were; they are not counted until then.
     """
     if sitting.state not in RUNNING:
-        raise DomainError("This sitting is not open.")
+        raise DomainError(_("This sitting is not open."))
     now = steady.now()
     if is_marks_only(sitting):
         # Of a test given elsewhere, who has no mark was not there.
@@ -196,12 +197,12 @@ def mark_absence(sitting: Sitting, seat_id: int, state: SeatState) -> Seat:
     """Absent or excused, or expected again; only for a seat whose student has not begun."""
     seat = sitting.seats.select_related("student").filter(pk=seat_id).first()
     if seat is None:
-        raise NotFound("seat")
+        raise NotFound(_("seat"))
     here = (SeatState.EXPECTED, SeatState.ABSENT, SeatState.EXCUSED)
     if seat.state not in here:
-        raise DomainError(f"{seat.student.short_name} has begun; the answers are kept.")
+        raise DomainError(_("{short_name} has begun; the answers are kept.", short_name=seat.student.short_name))
     if state == SeatState.EXPECTED and sitting.state in AFTER:
-        raise DomainError("The sitting is closed. Open it again to let someone sit it.")
+        raise DomainError(_("The sitting is closed. Open it again to let someone sit it."))
     seat.state, seat.ended_by_closing = state, False
     seat.save(update_fields=["state", "ended_by_closing"])
     nudges.sitting_changed(sitting.pk)
@@ -218,7 +219,7 @@ def _unused_code() -> str:
         code = word_and_digits(digits)
         if not _code_in_use(code):
             return code
-    raise DomainError("No unused code was found. Try again.")
+    raise DomainError(_("No unused code was found. Try again."))
 
 
 def settled_sitting_of(teacher: Teacher, sitting_id: int) -> Sitting:

@@ -7,6 +7,8 @@ from time import time
 
 from django.db.models import Count, Sum
 
+from versomark.core.language import _
+
 from . import presence, steady, timekeeping
 from .models import Seat, SeatState, Sitting, SittingState
 from .queries import seats_with_progress
@@ -70,11 +72,11 @@ def _trouble(seat: Seat, sitting: Sitting, now: datetime) -> str:
         return ""
     gone = presence.lost_since(seat.pk)
     if gone is not None and time() - gone > OFFLINE_AFTER.total_seconds():
-        return f"offline {_since(timedelta(seconds=time() - gone))}"
+        return _("offline {since}", since=_since(timedelta(seconds=time() - gone)))
     if seat.second_device:
-        return "went on with a second device"
+        return _("went on with a second device")
     if seat.last_seen is not None and now - seat.last_seen > QUIET_AFTER:
-        return f"no sign for {_since(now - seat.last_seen)}"
+        return _("no sign for {since}", since=_since(now - seat.last_seen))
     return ""
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from django.db.models import Q
 
 from versomark.core.findings.words import FEWEST_STUDENTS
+from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import ItemFilter, find_items
@@ -114,13 +115,13 @@ def find(teacher: Teacher, typed: str) -> list[SearchHit]:
         SearchHit(
             "student",
             p.student.full_name,
-            f"{p.school_class.name}, desk {p.desk}",
+            _("{name}, desk {desk}", name=p.school_class.name, desk=p.desk),
             f"/classes/{p.school_class_id}",
         )
         for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
     ]
     results += [
-        SearchHit("test", t.title or "Untitled test", f"{question_count(t)} questions", f"/tests/{t.pk}")
+        SearchHit("test", t.title or _("Untitled test"), f"{question_count(t)} questions", f"/tests/{t.pk}")
         for t in tests_of(teacher).filter(holding("title"))[:MOST_FOUND]
     ]
     sittings = sittings_of(teacher).filter(holding("edition__test__title", "school_class__name", "code"))

@@ -9,6 +9,7 @@ from versomark.core.editions import (
     EditionChange,
     StudentPaper,
 )
+from versomark.core.language import _
 from versomark.school.bank.public import faults_of
 from versomark.school.bank.schemas import SentFile, Unsent, item_line, sent_file, standing_lines
 from versomark.school.errors import NotFound
@@ -199,8 +200,8 @@ def print_edition(request: HttpRequest, edition_id: int, what: printing.What, fo
     edition = services.edition_of(teacher_of(request), edition_id)
     content = edition.read()
     if form not in content.form_names:
-        raise NotFound("form")
-    return _pdf(content, what, form, f"{content.title} edition {edition.number}")
+        raise NotFound(_("form"))
+    return _pdf(content, what, form, _("{title} edition {number}", title=content.title, number=edition.number))
 
 
 @router.post("/tests/{int:test_id}/send", response=SentFile)

@@ -6,6 +6,7 @@ from versomark.core import editions as core
 from versomark.core.formats.marks_table import groups_from_table
 from versomark.core.formats.tables import read_text_table
 from versomark.core.formats.untrusted import UnreadableFileError
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
 
@@ -22,7 +23,7 @@ def make_described(teacher: Teacher, title: str) -> Test:
 def keep_described(test: Test, title: str, described: core.ExternalAssessment) -> Test:
     """Keep the description as it stands, finished or not."""
     if test.described is None:
-        raise DomainError("This test is built from questions; there is nothing to describe.")
+        raise DomainError(_("This test is built from questions; there is nothing to describe."))
     test.title, test.described = " ".join(title.split()), described.model_dump(mode="json")
     test.save()
     return test
@@ -39,5 +40,5 @@ def lines_pasted(text: str) -> tuple[list[core.ExternalGroup], list[str]]:
 def built(test: Test) -> Test:
     """The test, where it is built from questions; NotPossible, in words, where it was given elsewhere."""
     if test.described is not None:
-        raise DomainError("This test was given elsewhere: its questions are described, not taken from the bank.")
+        raise DomainError(_("This test was given elsewhere: its questions are described, not taken from the bank."))
     return test

@@ -10,6 +10,7 @@ from django.conf import settings
 from django.template.loader import render_to_string
 
 from versomark.core.editions import Edition, EditionItem, Section, Stimulus, is_described
+from versomark.core.language import N_, _
 from versomark.core.sheets.lettering import FACES, FONTS
 from versomark.school.errors import DomainError
 
@@ -17,10 +18,10 @@ What = Literal["booklet", "large-18", "large-24", "answers", "guide"]
 POINTS: dict[What, float] = {"booklet": 11.5, "large-18": 18, "large-24": 24, "answers": 11.5, "guide": 10.5}
 NAMES: dict[What, str] = {
     "booklet": "",
-    "large-18": "large print",
-    "large-24": "large print",
-    "answers": "answers in this booklet",
-    "guide": "key and marking guide",
+    "large-18": N_("large print"),
+    "large-24": N_("large print"),
+    "answers": N_("answers in this booklet"),
+    "guide": N_("key and marking guide"),
 }
 
 
@@ -67,7 +68,7 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
         "form": form if len(edition.form_names) > 1 else "",
         "sections": sections,
         "what": what,
-        "name": NAMES[what],
+        "name": _(NAMES[what]),
         "points": POINTS[what],
         # In large print nothing is smaller than what was asked for: not the marks, not the foot of the page.
         "small": "1em" if large else ".82em",
@@ -82,7 +83,7 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
 def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
     """The page as PDF. Nothing is fetched but pictures of the bank and the fonts that ship with the product."""
     if is_described(edition):
-        raise DomainError("This test was given elsewhere; there is no paper to print.")
+        raise DomainError(_("This test was given elsewhere; there is no paper to print."))
     return html_to_pdf(html(edition, what, form))
 
 
@@ -98,8 +99,10 @@ def parts_to_pdf(parts: Iterable[str]) -> Iterator[bytes | None]:
         from .paper_pdf import Press, write_pdf
     except OSError:
         raise DomainError(
-            "Printing needs the library Pango, which is not on this machine. On Debian: apt-get install libpango-1.0-0"
-            " libpangoft2-1.0-0 libharfbuzz-subset0",
+            _(
+                "Printing needs the library Pango, which is not on this machine. On Debian: apt-get "
+                "install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
+            ),
             status=503,
         ) from None
     press, laid_out = Press(faces()), []
@@ -140,4 +143,4 @@ def faces() -> dict[str, str]:
         if file is not None:
             faces[name] = file.as_uri()
     # What those two have no letters of is taken from the faces of other scripts, which need not be named in a style.
-    return faces | {f"shipped {file}": (FONTS / file).as_uri() for file in FACES}
+    return faces | {_("shipped {file}", file=file): (FONTS / file).as_uri() for file in FACES}

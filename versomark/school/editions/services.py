@@ -13,6 +13,7 @@ from django.utils import timezone
 from versomark.core import editions as core
 from versomark.core.formats.qti import Unsent
 from versomark.core.items import NoDraw
+from versomark.core.language import N_, _
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank import public as bank
 from versomark.school.bank.public import Item, faults_of
@@ -22,7 +23,7 @@ from versomark.school.errors import DomainError, NotFound
 from .external import built, keep_described, make_described
 from .models import Edition, Test, TestItem
 
-BEFORE, AFTER = "before teaching", "after teaching"
+BEFORE, AFTER = N_("before teaching"), N_("after teaching")
 
 
 def tests_of(teacher: Teacher, archived: bool = False) -> QuerySet[Test]:
@@ -32,7 +33,7 @@ def tests_of(teacher: Teacher, archived: bool = False) -> QuerySet[Test]:
 def test_of(teacher: Teacher, test_id: int) -> Test:
     test = tests_of(teacher).filter(pk=test_id).first()
     if test is None:
-        raise NotFound("test")
+        raise NotFound(_("test"))
     return test
 
 
@@ -61,12 +62,12 @@ def keep_test(test: Test, title: str, instructions: str, layout: core.Layout) ->
     built(test)
     refs = [entry.ref for entry in layout.items()]
     if len(set(refs)) != len(refs):
-        raise DomainError("The same question stands in the test twice.")
+        raise DomainError(_("The same question stands in the test twice."))
     own = {str(item.pk): item for item in Item.objects.filter(owner=test.owner, pk__in=_uuids(refs))}
     if len(own) != len(refs):
-        raise NotFound("question")
+        raise NotFound(_("question"))
     if len({section.ref for section in layout.sections}) != len(layout.sections):
-        raise DomainError("Two sections have the same reference.", status=422)
+        raise DomainError(_("Two sections have the same reference."), status=422)
     test.title, test.instructions, test.layout = title.strip(), instructions.strip(), layout.model_dump(mode="json")
     test.save()
     test.places.all().delete()
@@ -160,7 +161,7 @@ def assembled(test: Test, seed: int = 0) -> core.Edition:
     try:
         return core.assemble(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
     except NoDraw as error:
-        raise DomainError("A question with varied numbers cannot be drawn yet.", problems=[str(error)]) from None
+        raise DomainError(_("A question with varied numbers cannot be drawn yet."), problems=[str(error)]) from None
 
 
 def preview(test: Test) -> core.StudentPaper:
@@ -181,13 +182,15 @@ def freeze(test: Test) -> Edition:
 def freeze_pair(test: Test) -> tuple[Edition, Edition]:
     """Two equivalent editions, for before and after teaching: the same plan, other draws of whatever varies."""
     first = _frozen(built(test), _new_seed())
-    for _ in range(20):
+    for _time in range(20):
         second = _frozen(test, _new_seed())
         if [item.content for item in second.items()] != [item.content for item in first.items()]:
             return _keep_edition(test, first, BEFORE), _keep_edition(test, second, AFTER)
     raise DomainError(
-        "Nothing in this test varies, so both editions would be the same. Give a question numbers that vary, or a"
-        " section questions to draw."
+        _(
+            "Nothing in this test varies, so both editions would be the same. Give a question numbers "
+            "that vary, or a section questions to draw."
+        )
     )
 
 
@@ -198,7 +201,7 @@ def editions_of(teacher: Teacher) -> QuerySet[Edition]:
 def edition_of(teacher: Teacher, edition_id: int) -> Edition:
     edition = editions_of(teacher).filter(pk=edition_id).first()
     if edition is None:
-        raise NotFound("edition")
+        raise NotFound(_("edition"))
     return edition
 
 
@@ -214,7 +217,7 @@ def send_qti(test: Test) -> tuple[bytes, list[Unsent]]:
     sections = [(section.title, [items[entry.ref] for entry in section.items()]) for section in test.read().sections]
     data, unsent = bank.send_qti(test.title, sections)
     lost = core.not_sayable_elsewhere(test.read(), {ref: item.read().marks for ref, item in items.items()})
-    return data, [*([Unsent(test.title or "The test", lost)] if lost else []), *unsent]
+    return data, [*([Unsent(test.title or _("The test"), lost)] if lost else []), *unsent]
 
 
 @transaction.atomic
@@ -222,9 +225,9 @@ def share_test(test: Test, topic: str, summary: str, shared: bool) -> Test:
     """Put a test on the shelf for colleagues of the school, or take it off again."""
     built(test)
     if shared and not topic.strip():
-        raise DomainError("Say what it is about, so that colleagues find it.", status=422)
+        raise DomainError(_("Say what it is about, so that colleagues find it."), status=422)
     if shared and (problems := [check.says for check in checks(test) if check.stops]):
-        raise DomainError("A test is finished before it goes on the shelf.", problems=problems)
+        raise DomainError(_("A test is finished before it goes on the shelf."), problems=problems)
     test.topic, test.summary = topic.strip(), summary.strip()
     test.shared_at = (test.shared_at or timezone.now()) if shared else None
     test.save()
@@ -235,12 +238,12 @@ def _frozen(test: Test, seed: int) -> core.Edition:
     description = test.description()
     if description is not None:
         if problems := core.description_problems(test.title, description):
-            raise DomainError("This description is not finished.", problems=problems)
+            raise DomainError(_("This description is not finished."), problems=problems)
         return core.edition_described(test.title, description)
     try:
         return core.freeze(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
     except core.NotReady as error:
-        raise DomainError("This test is not ready to be frozen.", problems=error.problems) from None
+        raise DomainError(_("This test is not ready to be frozen."), problems=error.problems) from None
 
 
 def _keep_edition(test: Test, content: core.Edition, label: str) -> Edition:
@@ -255,7 +258,7 @@ def _keep_edition(test: Test, content: core.Edition, label: str) -> Edition:
     )
     refs = [item.ref for item in content.items() if item.content.in_bank]
     for item in Item.objects.filter(pk__in=_uuids(refs)):
-        bank.keep_version(item, f"{content.title}, edition {edition.number}")
+        bank.keep_version(item, _("{title}, edition {number}", title=content.title, number=edition.number))
     return edition
 
 
@@ -305,7 +308,7 @@ def _uuids(refs: Sequence[str]) -> list[UUID]:
     try:
         return [UUID(ref) for ref in refs]
     except ValueError:
-        raise NotFound("question") from None
+        raise NotFound(_("question")) from None
 
 
 def _new_seed() -> int:

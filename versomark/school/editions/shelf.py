@@ -11,6 +11,7 @@ from django.db import transaction
 
 from versomark.core.editions import DraftSection, Layout, PlacedItem, PlacedPage, TeachingPage
 from versomark.core.items import ItemContent, read_content
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank import public as bank
 from versomark.school.bank.public import Item
@@ -82,7 +83,7 @@ def copy(teacher: Teacher, key: str) -> Test:
     number = key.removeprefix("test-")
     test = Test.objects.filter(owner__school=teacher.school, pk=int(number) if number.isdigit() else 0).first()
     if test is None or test.shared_at is None:
-        raise NotFound("test on the shelf")
+        raise NotFound(_("test on the shelf"))
     items = services.items_in(test)
     copies = {ref: own.copy(item) for ref, item in items.items()}
     sections = [

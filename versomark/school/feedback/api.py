@@ -3,6 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.delivery.public import Seat, SeatState, Sitting, seat_in, sitting_of
 from versomark.school.errors import DomainError
 from versomark.school.grading import public as grading
@@ -44,7 +45,7 @@ def results(request: HttpRequest, sitting_id: int) -> ResultsPage:
 
 def _page(request: HttpRequest, sitting: Sitting) -> ResultsPage:
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError(_("The names of this sitting are hidden for marking. Show them under Marking first."))
     results, shown = grading.results_in(sitting), grading.shown_in(sitting)
     out = dict(ExcludedStudent.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
     lateness = Lateness.objects.filter(sitting=sitting).first()
@@ -135,7 +136,7 @@ def through_their_eyes(
     """What a student would see of it, released or not."""
     sitting = sitting_of(teacher_of(request), sitting_id)
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden for marking.")
+        raise DomainError(_("The names of this sitting are hidden for marking."))
     return student_result(seat_in(sitting, seat_id), grading.Shown(marks, answers))
 
 

@@ -8,6 +8,7 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.classes.public import class_of
 from versomark.school.classes.schemas import GroupMade, group_made
 from versomark.school.delivery.public import Sitting, sitting_of
@@ -25,7 +26,7 @@ router = Router(tags=["results"])
 
 def _cuts(secure: int, nearly: int) -> skills.Cuts:
     if not 0 < nearly < secure <= 100:
-        raise DomainError("A skill is nearly there from a share above 0, and secure from a larger one.", status=422)
+        raise DomainError(_("A skill is nearly there from a share above 0, and secure from a larger one."), status=422)
     return secure / 100, nearly / 100
 
 
@@ -47,7 +48,7 @@ def make_band_group(request: HttpRequest, sitting_id: int, body: BandGroup) -> G
 
 
 def _page(request: HttpRequest, sitting: Sitting) -> FeedbackPage:
-    table, _ = skills.table_in(sitting)
+    table, _made = skills.table_in(sitting)
     settings = feedback.settings_of(sitting)
     follow_ups = feedback.follow_ups(teacher_of(request), sitting, settings, skills.mastery_in(table).skills)
     return FeedbackPage(

@@ -6,6 +6,7 @@ from typing import NamedTuple
 import numpy as np
 from pydantic import BaseModel
 
+from versomark.core.language import _, in_figures
 from versomark.core.stats import known
 from versomark.core.stats.means import apart, mean_share
 from versomark.school.accounts.public import Teacher
@@ -160,28 +161,42 @@ def _mean(group: _Group, shares: dict[int, float], names: dict[int, str], skills
 def _opening(groups: Sequence[GroupMean]) -> str:
     """The sentences that matter, for a teacher."""
     if not groups:
-        raise DomainError("This class has no group, and none of its students carries a tag.")
+        raise DomainError(_("This class has no group, and none of its students carries a tag."))
     means = [group for group in groups if group.mean is not None]
     if not means:
-        return "Nobody of these groups has a total yet."
+        return _("Nobody of these groups has a total yet.")
     sentences = []
     for group in means:
         if group.sure and not group.few:
             more = "more" if (group.difference or 0) > 0 else "less"
             sentences.append(
-                f"“{group.name}” has clearly {more} than the others: {group.mean:.0%}, they {group.others:.0%}."
+                _(
+                    "“{name}” has clearly {more} than the others: {mean}, they {others}.",
+                    name=group.name,
+                    more=more,
+                    mean=in_figures(group.mean, ".0%"),
+                    others=in_figures(group.others, ".0%"),
+                )
             )
     if not sentences:
         best, least = means[0], means[-1]
         if best is least:
-            sentences.append(f"“{best.name}” has {best.mean:.0%} of the marks.")
+            sentences.append(_("“{name}” has {mean} of the marks.", name=best.name, mean=in_figures(best.mean, ".0%")))
         else:
             sentences.append(
-                f"“{best.name}” has most, {best.mean:.0%} of the marks, “{least.name}” least, {least.mean:.0%}."
+                _(
+                    "“{name}” has most, {mean} of the marks, “{name_2}” least, {mean_2}.",
+                    name=best.name,
+                    mean=in_figures(best.mean, ".0%"),
+                    name_2=least.name,
+                    mean_2=in_figures(least.mean, ".0%"),
+                )
             )
-        sentences.append("Groups of this size differ by as much through chance alone.")
+        sentences.append(_("Groups of this size differ by as much through chance alone."))
     few = [f"“{group.name}”" for group in means if group.few]
     if few:
-        subject = f"{few[0]} has" if len(few) == 1 else f"{', '.join(few[:-1])} and {few[-1]} have"
-        sentences.append(f"{subject} fewer than {FEW} students: nothing there is certain.")
+        subject = (
+            f"{few[0]} has" if len(few) == 1 else _("{list} and {few} have", list=", ".join(few[:-1]), few=few[-1])
+        )
+        sentences.append(_("{subject} fewer than {few} students: nothing there is certain.", subject=subject, few=FEW))
     return " ".join(sentences)

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from django.template.loader import render_to_string
 
-from versomark.core.text import listed
+from versomark.core.language import _n, listed
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item
 from versomark.school.delivery.public import Sitting
@@ -106,7 +106,7 @@ def _sheet(sheet: Sheet, helps: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _questions(labels: list[str]) -> str:
-    return f"question{'s' if len(labels) > 1 else ''} {listed(labels)}"
+    return _n("question {listed}", "questions {listed}", len(labels), listed=listed(labels))
 
 
 def _printed(ask: Sequence[tuple[str, Item]]) -> list[Mapping[str, Any]]:

@@ -2,6 +2,7 @@
 
 from pydantic import BaseModel
 
+from versomark.core.language import _
 from versomark.core.scoring import score
 from versomark.school.delivery.public import SeatState, Sitting
 from versomark.school.errors import DomainError
@@ -35,7 +36,7 @@ class InFull(BaseModel):
 def in_full(sitting: Sitting) -> InFull:
     """A student at a time: a colleague's answer that waits takes no mark of anybody else away."""
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError(_("The names of this sitting are hidden for marking. Show them under Marking first."))
     edition, judged = sitting.edition.read(), overrides_in(sitting)
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     asked = [

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 from uuid import UUID
 
+from versomark.core.language import N_, _
 from versomark.core.scoring import Band
 from versomark.core.stats.intervals import wilson
 from versomark.core.stats.mastery import Mastery
@@ -17,7 +18,7 @@ from versomark.school.grading.public import results_in
 from .models import FeedbackSheet
 from .skills import Cuts, mastery_in, table_in
 
-INTRO = "Here is what your answers show, skill by skill, and what to work on next. Show me when you have."
+INTRO = N_("Here is what your answers show, skill by skill, and what to work on next. Show me when you have.")
 CLOSING = ""
 MOST_CHOICES = 8
 GUESSED_OF = 2
@@ -73,20 +74,20 @@ class Sheet(NamedTuple):
 def settings_of(sitting: Sitting) -> FeedbackSheet:
     """What was kept, or what it begins with."""
     return FeedbackSheet.objects.filter(sitting=sitting).first() or FeedbackSheet(
-        sitting=sitting, intro=INTRO, closing=CLOSING
+        sitting=sitting, intro=_(INTRO), closing=CLOSING
     )
 
 
 def keep_settings(teacher: Teacher, sitting: Sitting, feedback_sheet: FeedbackSheet) -> None:
     """Questions come from the teacher's own bank; what a colleague chose before may stay."""
     if not 0 < feedback_sheet.nearly < feedback_sheet.secure <= 100:
-        raise DomainError("A skill is nearly there from a share above 0, and secure from a larger one.", status=422)
+        raise DomainError(_("A skill is nearly there from a share above 0, and secure from a larger one."), status=422)
     before = FeedbackSheet.objects.filter(sitting=sitting).first()
     chosen = {item for item in feedback_sheet.follow_ups.values() if item} - set(
         before.follow_ups.values() if before else ()
     )
     if items_of(teacher).filter(pk__in=chosen).count() < len(chosen):
-        raise NotFound("question")
+        raise NotFound(_("question"))
     feedback_sheet.pk = before.pk if before else None
     feedback_sheet.save()
 
@@ -140,14 +141,21 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
         weak = [skill.name for skill in skills if skill.band in ("nearly", "not yet")]
         ask = [(name, item) for name in weak for item in asks[name].to_ask()]
         result = results.get(seat.pk)
-        has_total = settings.marks and result is not None and result.total is not None
-        total = f"{marks_text(result.total)} of {marks_text(result.of)} marks" if has_total else ""  # type: ignore[union-attr, arg-type]
+        total = (
+            _(
+                "{marks_text} of {of} marks",
+                marks_text=marks_text(result.total),
+                of=marks_text(result.of or 0),
+            )
+            if settings.marks and result is not None and result.total is not None
+            else ""
+        )
         waiting = result.waiting if result else 0
         low = float(wilson(table.totals[i], table.due[i])[0]) if table.due[i] > 0 else 0.0
         praised = bool(skills) and all(skill.band == "secure" for skill in skills) and not waiting and low >= cuts[1]
         feedback_sheets.append(Sheet(seat, total, waiting, skills, ask, praised))
     if not feedback_sheets:
-        raise NotFound("student")
+        raise NotFound(_("student"))
     used = {skill for sheet in feedback_sheets for skill, _ in sheet.ask}
     asked = [FollowUp(skill, item, ()) for skill, ask in asks.items() if skill in used for item in ask.to_ask()]
     return feedback_sheets, asked
@@ -162,7 +170,13 @@ def _skills(
             continue
         band = mastery.band(student, at, cuts)
         earned = (
-            f"{marks_text(mastery.earned[student, at])} of {marks_text(mastery.marks[student, at])}" if marks else ""
+            _(
+                "{marks_text} of {marks_text_2}",
+                marks_text=marks_text(mastery.earned[student, at]),
+                marks_text_2=marks_text(mastery.marks[student, at]),
+            )
+            if marks
+            else ""
         )
         again = sorted((label for label, skills in lost if name in skills), key=_as_numbered)
         sentences.append(SheetSkill(name, band, SIGNS[band] if band else "–", earned, again))

@@ -8,11 +8,11 @@ import numpy as np
 from pydantic import BaseModel
 
 from versomark.core.findings.words import FEWEST_STUDENTS
+from versomark.core.language import _, _n, listed
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Band, corrected_totals, score
 from versomark.core.stats import known
 from versomark.core.stats.mastery import TOO_LITTLE, Mastery, mastery
-from versomark.core.text import listed
 from versomark.school.bank.public import offered
 from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import Seat, SeatState, Sitting
@@ -101,10 +101,10 @@ class ClassBySkill(BaseModel):
 def table_in(sitting: Sitting) -> tuple[ResponseTable, list[Seat]]:
     """Everybody's answers that are marked, scored as they stand, with the seats in the table's order."""
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError(_("The names of this sitting are hidden for marking. Show them under Marking first."))
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
     if not seats:
-        raise DomainError("Nobody has handed in yet.")
+        raise DomainError(_("Nobody has handed in yet."))
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
     responses = responses_of([seat.pk for seat in seats])
     return score(sitting.edition.read(), responses, unasked, overrides_in(sitting)), seats
@@ -118,7 +118,7 @@ def class_by_skill(sitting: Sitting, cuts: Cuts) -> ClassBySkill:
     table, seats = table_in(sitting)
     result = mastery_in(table)
     if not result.skills:
-        raise DomainError("No question of this test says which skill it tests. Give them skills in the bank.")
+        raise DomainError(_("No question of this test says which skill it tests. Give them skills in the bank."))
     edition = sitting.edition.read()
     labels = {item.ref: item.content.own_label for item in edition.items()}
     totals = corrected_totals(edition, table)
@@ -181,16 +181,30 @@ def _opening(skills: list[SkillColumn], students: int, cuts: Cuts) -> str:
     weak = [skill.name for skill in skills if skill.high < cuts[0] and skill.share < cuts[1]]
     sentences = []
     if weak:
-        sentences.append(f"What the class lacks most: {listed(weak[:3])}.")
+        sentences.append(_("What the class lacks most: {listed}.", listed=listed(weak[:3])))
     if strong:
-        sentences.append(f"It is strong in {listed(strong[::-1][:3])}.")
+        sentences.append(_("It is strong in {listed}.", listed=listed(strong[::-1][:3])))
     if students < FEWEST_STUDENTS:
-        sentences = [f"{students} student{'s are' if students != 1 else ' is'} too few to say what the class lacks."]
+        sentences = [
+            _n(
+                "{students} student is too few to say what the class lacks.",
+                "{students} students are too few to say what the class lacks.",
+                students,
+                students=students,
+            )
+        ]
     elif not sentences:
-        sentences.append("No skill stands out, neither as a strength nor as a gap.")
+        sentences.append(_("No skill stands out, neither as a strength nor as a gap."))
     needy = next((skill for skill in skills if skill.not_yet > 0), None)
     if needy is not None:
-        sentences.append(f"{needy.not_yet} of {students} are not yet there in {needy.name}.")
+        sentences.append(
+            _(
+                "{not_yet} of {students} are not yet there in {name}.",
+                not_yet=needy.not_yet,
+                students=students,
+                name=needy.name,
+            )
+        )
     return " ".join(sentences)
 
 
@@ -201,11 +215,11 @@ def group_by_band(
     page = class_by_skill(sitting, cuts)
     place = next((at for at, column in enumerate(page.skills) if column.name == skill), None)
     if place is None:
-        raise NotFound("skill")
+        raise NotFound(_("skill"))
     seats = [student.seat for student in page.students if student.cells[place].band in bands]
     here = places_of(sitting.school_class).values("student_id")
     students = list(sitting.seats.filter(pk__in=seats, student__in=here).values_list("student_id", flat=True))
     if not students:
-        raise DomainError("Nobody is there, so there is nobody to put together.")
+        raise DomainError(_("Nobody is there, so there is nobody to put together."))
     title = sitting.edition.read().title
     return keep_group(sitting.school_class, name, students, made_from=f"{title}, {skill}: {', '.join(sorted(bands))}")

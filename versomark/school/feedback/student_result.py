@@ -11,6 +11,7 @@ from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
 from versomark.core.items.rubric import Criterion, Level
+from versomark.core.language import _
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Band, score
 from versomark.core.text import RichText
@@ -271,7 +272,11 @@ def level_words(criterion: Criterion, points: float) -> str:
     above = min((level for level in criterion.levels if level.points > points), key=_points, default=None)
     if below is None or below.points == points or above is None:
         return below.words if below else ""
-    return f"between “{below.words}” and “{above.words}”" if below.words and above.words else ""
+    return (
+        _("between “{words}” and “{words_2}”", words=below.words, words_2=above.words)
+        if below.words and above.words
+        else ""
+    )
 
 
 def _points(level: Level) -> float:

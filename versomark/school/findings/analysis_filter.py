@@ -7,6 +7,7 @@ from functools import cached_property
 
 from versomark.core.editions import Edition
 from versomark.core.items import ItemResponse
+from versomark.core.language import _, _n
 from versomark.core.response_table import ResponseTable, put_together
 from versomark.core.scoring import ScoringOverrides, formula_scored, score
 from versomark.school.accounts.public import Teacher
@@ -81,15 +82,15 @@ class FilteredAnalysis:
             if own:
                 tables.append(score(self.edition, own, unasked.get(sitting.pk, frozenset()), self.judged[sitting.pk]))
         if not tables:
-            raise DomainError("No student is left." if self.scope.out else "Nobody has handed in yet.")
+            raise DomainError(_("No student is left.") if self.scope.out else _("Nobody has handed in yet."))
         try:
             table = put_together(tables)
         except ValueError as error:
-            raise DomainError(f"These sittings cannot be put together: {error}") from None
+            raise DomainError(_("These sittings cannot be put together: {error}", error=error)) from None
         places = [j for j, item in enumerate(table.items) if item.id not in self.scope.without]
         if not places:
             raise DomainError(
-                "No question is left." if self.scope.without else "No question of this test has been marked yet."
+                _("No question is left.") if self.scope.without else _("No question of this test has been marked yet.")
             )
         return table.columns(places)
 
@@ -119,7 +120,7 @@ def looked(teacher: Teacher, sitting: Sitting, scope: AnalysisFilter) -> Filtere
     """NotFound for a sitting that is not the teacher's to see, NotPossible for one of another edition."""
     others = [sitting_of(teacher, pk) for pk in dict.fromkeys(scope.also) if pk != sitting.pk]
     if any(entry.edition.fingerprint != sitting.edition.fingerprint for entry in others):
-        raise DomainError("Only sittings of the same edition can be put together.")
+        raise DomainError(_("Only sittings of the same edition can be put together."))
     return FilteredAnalysis([sitting, *others], scope)
 
 
@@ -155,18 +156,27 @@ def in_words(analysis: FilteredAnalysis) -> str:
     scope, phrases = analysis.scope, list[str]()
     if scope.without:
         named = [analysis.labels[item.ref] for item in analysis.edition.items() if item.ref in scope.without]
-        phrases.append(f"without question{'s' if len(named) > 1 else ''} {', '.join(named)}")
+        phrases.append(_n("without question {list}", "without questions {list}", len(named), list=", ".join(named)))
     if scope.out:
         phrases.append(
-            f"without {_names([analysis.name_of(s) for pk, s in analysis.seats.items() if pk in scope.out])}"
+            _(
+                "without {names}",
+                names=_names([analysis.name_of(s) for pk, s in analysis.seats.items() if pk in scope.out]),
+            )
         )
     if len(analysis.sittings) > 1:
-        phrases.append(f"together with {_names([sitting.school_class.name for sitting in analysis.sittings[1:]])}")
+        phrases.append(
+            _("together with {names}", names=_names([sitting.school_class.name for sitting in analysis.sittings[1:]]))
+        )
     if scope.share != AnalysisFilter.share:
-        phrases.append(f"upper and lower groups of {scope.share}%")
+        phrases.append(_("upper and lower groups of {share}%", share=scope.share))
     return ", ".join(phrases)
 
 
 def _names(names: Collection[str]) -> str:
     some = list(names)
-    return ", ".join(some) if len(some) <= 3 else f"{', '.join(some[:2])} and {len(some) - 2} more"
+    return (
+        ", ".join(some)
+        if len(some) <= 3
+        else _("{list} and {value} more", list=", ".join(some[:2]), value=len(some) - 2)
+    )

@@ -3,6 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
 
+from versomark.core.language import _
 from versomark.school.delivery.public import sitting_of
 from versomark.school.errors import DomainError
 from versomark.school.http import Done, json_out, teacher_of
@@ -40,7 +41,7 @@ def totals(
     """How dependable the totals are, and how sure a decision at a cut is. Cuts in percent of the marks."""
     asked = _numbers(cuts)
     if not 0 < len(asked) <= MOST_CUTS or not all(0 < entry <= 100 for entry in asked):
-        raise DomainError("A cut is a share of the marks, from 1 to 100 percent.", status=422)
+        raise DomainError(_("A cut is a share of the marks, from 1 to 100 percent."), status=422)
     return json_out(views.totals_of(looked_at(request, sitting_id, scope), [entry / 100 for entry in asked]))
 
 

@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import AFTER, Sitting
 from versomark.school.errors import DomainError
@@ -20,10 +21,10 @@ def dismiss(teacher: Teacher, sitting: Sitting, finding: Key, note: str) -> None
     body = FindingsReport.model_validate(findings.body) if findings else None
     flags = [*body.flags, *raters_flags(sitting)] if body else []
     if finding not in {key_of(flag.model_dump()) for flag in flags}:
-        raise DomainError("This finding is not there any more: the answers or the key have changed since.")
+        raise DomainError(_("This finding is not there any more: the answers or the key have changed since."))
     text = " ".join(note.split())
     if not text:
-        raise DomainError("Say why; it stays with the question.", status=422)
+        raise DomainError(_("Say why; it stays with the question."), status=422)
     item, flag, options = finding
     DismissedFinding.objects.update_or_create(
         sitting=sitting, item=item, flag=flag, options=options, defaults={"note": text[:500], "by": teacher}

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from versomark.core.findings import Confidence, Flag, IdeaFigures, RivalFacts, Thresholds, words, worth
 from versomark.core.findings.flags import LEAST_RIVAL
 from versomark.core.findings.ideas import IdeaCount, same_idea
+from versomark.core.language import _
 
 from .dismissed_findings import Key, key_of
 from .ideas_over_time import IdeaElsewhere, IdeaElsewhereNote, elsewhere_notes, gone_ideas
@@ -123,7 +124,7 @@ def flag_note(flag: FoundFlag, shown: Collection[str] = ()) -> FlagNote:
         heading=words.heading(flag),
         short=words.short(flag),
         says=words.says(flag),
-        advice=words.ADVICE[flag.flag],
+        advice=_(words.ADVICE[flag.flag]),
         how_sure=words.how_sure(flag.probability),
         rivals=[RivalNote(says=words.rival(entry, flag.keys), probability=entry.probability) for entry in flag.rivals],
         worth=worth(flag.flag, flag.probability, flag.students / max(1, flag.takers)),
@@ -145,7 +146,7 @@ def _idea_note(
         probability=figures.p,
         confidence=Thresholds().confidence(figures.p),
         how_sure=words.how_sure(figures.p),
-        advice=words.ADVICE[Flag.SHARED_IDEA],
+        advice=_(words.ADVICE[Flag.SHARED_IDEA]),
         worth=worth(Flag.SHARED_IDEA, figures.p, figures.expected / max(1, students)),
         signs=[
             IdeaSignNote(

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from versomark.core.findings import Thresholds, words
 from versomark.core.findings.ideas import IdeaCount, probability_of_fewer, same_idea
+from versomark.core.language import _, day
 from versomark.school.delivery.public import AFTER, Sitting
 
 from .services import asked_again, findings_of, ideas_of_several
@@ -80,7 +81,9 @@ def elsewhere_notes(here: IdeaCount, elsewhere: Sequence[IdeaElsewhere]) -> list
             sitting=entry.sitting,
             again=entry.again,
             says=words.idea_elsewhere(
-                "when it was asked again" if entry.again else f"in “{entry.title}” on {entry.held_on:%-d %b}",
+                _("when it was asked again")
+                if entry.again
+                else _("in “{title}” on {held_on}", title=entry.title, held_on=day(entry.held_on, "d MMM")),
                 entry.count.there,
                 (entry.count.expected, entry.count.low, entry.count.high, entry.count.students),
                 entry.before,
@@ -101,7 +104,7 @@ def gone_ideas(ideas: Sequence[Mapping[str, Any]], elsewhere: Mapping[str, Seque
             sentences.append(
                 words.idea_gone(
                     stored["idea"],
-                    f"in “{then.title}” on {then.held_on:%-d %b}",
+                    _("in “{title}” on {held_on}", title=then.title, held_on=day(then.held_on, "d MMM")),
                     (then.count.expected, then.count.low, then.count.high, then.count.students),
                     stored["p"],
                 )

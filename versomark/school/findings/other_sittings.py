@@ -9,6 +9,7 @@ from django.utils import timezone
 from pydantic import BaseModel
 
 from versomark.core.findings.words import FEWEST_STUDENTS
+from versomark.core.language import _, day, in_figures
 from versomark.core.scoring import score
 from versomark.core.stats import reliability
 from versomark.core.stats.differential import share_difference
@@ -83,9 +84,9 @@ def side_by_side(
         (other_sitting, FindingsReport.model_validate(cached.body)) for other_sitting, cached in _with_findings(wanted)
     ]
     if not results or results[0][0].pk != sitting.pk:
-        return OtherSittings(opening="No answers are counted yet.", columns=[], against=None, rows=[])
+        return OtherSittings(opening=_("No answers are counted yet."), columns=[], against=None, rows=[])
     if against is not None and against not in [other_sitting.pk for other_sitting, _ in results[1:]]:
-        raise NotFound("sitting")
+        raise NotFound(_("sitting"))
     shown = results[:MOST]
     if against is not None and against not in [other_sitting.pk for other_sitting, _ in shown]:
         shown = [*shown[:-1], *[line for line in results if line[0].pk == against]]
@@ -214,33 +215,62 @@ def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], othe
     """The sentences that matter, for a teacher."""
     against = next((column for column in columns if column.sitting == other), None)
     if against is None:
-        return "Nobody else has sat this test yet, so there is nothing to put beside it."
+        return _("Nobody else has sat this test yet, so there is nothing to put beside it.")
     here = columns[0]
-    name = f"{against.class_name}, {against.held_on:%-d %B %Y}"
-    sentences = [f"{here.class_name} earned {here.mean or 0:.0%} of the marks, {name}: {against.mean or 0:.0%}."]
+    name = f"{against.class_name}, {day(against.held_on, 'd MMMM y')}"
+    sentences = [
+        _(
+            "{class_name} earned {value} of the marks, {name}: {value_2}.",
+            class_name=here.class_name,
+            value=in_figures(here.mean or 0, ".0%"),
+            name=name,
+            value_2=in_figures(against.mean or 0, ".0%"),
+        )
+    ]
     easier = [row.label for row in rows if row.low is not None and row.low > 0]
     harder = [row.label for row in rows if row.high is not None and row.high < 0]
     for labels, word in ((easier, "easier"), (harder, "harder")):
         if labels:
-            subject = f"Question {labels[0]} was" if len(labels) == 1 else f"Questions {', '.join(labels)} were"
-            sentences.append(f"{subject} clearly {word} here.")
+            subject = (
+                _("Question {labels} was", labels=labels[0])
+                if len(labels) == 1
+                else _("Questions {list} were", list=", ".join(labels))
+            )
+            sentences.append(_("{subject} clearly {word} here.", subject=subject, word=word))
     place = next(at for at, column in enumerate(columns) if column.sitting == other)
     unequal = [row.label for row in rows if row.other_key[place]]
     if unequal:
-        which = f"Question {unequal[0]} is" if len(unequal) == 1 else f"Questions {', '.join(unequal)} are"
-        sentences.append(f"{which} scored by another key there than here, so nothing is said of what differs in it.")
+        which = (
+            _("Question {unequal} is", unequal=unequal[0])
+            if len(unequal) == 1
+            else _("Questions {list} are", list=", ".join(unequal))
+        )
+        sentences.append(
+            _("{which} scored by another key there than here, so nothing is said of what differs in it.", which=which)
+        )
     anew = [row.label for row in rows if row.by_this_key[place]]
     if anew:
-        which = f"Question {anew[0]} is" if len(anew) == 1 else f"Questions {', '.join(anew)} are"
+        which = (
+            _("Question {anew} is", anew=anew[0]) if len(anew) == 1 else _("Questions {list} are", list=", ".join(anew))
+        )
         sentences.append(
-            f"{which} scored there by the key of {here.class_name}, for looking; no mark is changed by that."
+            _(
+                "{which} scored there by the key of {class_name}, for looking; no mark is changed by that.",
+                which=which,
+                class_name=here.class_name,
+            )
         )
     if min(here.students, against.students) < FEWEST_STUDENTS:
-        sentences.append(f"Of single questions nothing is said: both need {FEWEST_STUDENTS} students at least.")
+        sentences.append(
+            _(
+                "Of single questions nothing is said: both need {fewest_students} students at least.",
+                fewest_students=FEWEST_STUDENTS,
+            )
+        )
         return " ".join(sentences)
     compared = sum(row.difference is not None for row in rows)
     if not easier and not harder:
-        sentences.append("No question differs by more than chance brings between classes of this size.")
+        sentences.append(_("No question differs by more than chance brings between classes of this size."))
     elif compared >= 20:
-        sentences.append(f"Of {compared} questions one or so looks different by chance alone.")
+        sentences.append(_("Of {compared} questions one or so looks different by chance alone.", compared=compared))
     return " ".join(sentences)

@@ -12,6 +12,7 @@ from django.db.models import Count, Max, Q
 from django.utils import timezone
 
 from versomark.core.items import ItemResponse, version_of
+from versomark.core.language import ENGLISH, _, language
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import score
 from versomark.school.bank.public import Use, occasions_of, record_uses
@@ -77,7 +78,9 @@ def counted_positions(sittings: Sequence[Sitting]) -> dict[int, LogPosition]:
 
 
 def _fingerprint(made_from: Sequence[object]) -> str:
-    return sha256(json.dumps(made_from).encode()).hexdigest()
+    # Reasons and sentences are kept as they were made, so each language has its own.
+    made_in = [] if language() == ENGLISH else [language()]
+    return sha256(json.dumps([*made_from, *made_in]).encode()).hexdigest()
 
 
 def findings_of_several(sittings: Sequence[Sitting]) -> list[CachedAnalysis | None]:
@@ -286,7 +289,7 @@ def _as_asked_here(earlier: _Earlier, versions: Mapping[str, str]) -> ResponseTa
     )
     theirs = versions_in(earlier.sitting)
     items = (
-        item if theirs[item.id] == versions.get(item.id) else replace(item, id=f"{item.id} as it was then")
+        item if theirs[item.id] == versions.get(item.id) else replace(item, id=_("{id} as it was then", id=item.id))
         for item in table.items
     )
     return replace(table, items=tuple(items))
@@ -312,7 +315,7 @@ def _analysed(
         {**idea.model_dump(include={"idea", "p", "expected", "low", "high"}), "students": body.test.students}
         for idea in body.ideas
     ]
-    cached, _ = CachedAnalysis.objects.update_or_create(
+    cached, _made = CachedAnalysis.objects.update_or_create(
         pk=fingerprint, defaults={"body": body.model_dump(mode="json"), "totals": totals, "ideas": ideas}
     )
     if history and sitting.state in AFTER:

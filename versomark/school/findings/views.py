@@ -10,6 +10,7 @@ from versomark.core.findings import groups, totals
 from versomark.core.findings.groups import GroupsCompared, compare_groups
 from versomark.core.findings.scales import ScaleFigures, scale_figures
 from versomark.core.findings.totals import CUTS, TotalsFigures, totals_figures
+from versomark.core.language import _
 from versomark.core.response_table import NOT_CHOSEN
 from versomark.core.stats import known
 from versomark.core.stats.student_problem import student_problem
@@ -132,7 +133,11 @@ class TotalsPage(BaseModel):
 def totals_of(filtered_analysis: FilteredAnalysis, cuts: Sequence[float] = CUTS) -> TotalsPage:
     """cuts: shares of the marks, the one that the opening speaks of first."""
     titles = [section.title for section in filtered_analysis.edition.sections]
-    sections = {place: title or f"Section {place + 1}" for place, title in enumerate(titles)} if titles[1:] else {}
+    sections = (
+        {place: title or _("Section {value}", value=place + 1) for place, title in enumerate(titles)}
+        if titles[1:]
+        else {}
+    )
     figures = totals_figures(filtered_analysis.as_totals, cuts, sections)
     names = {str(pk): filtered_analysis.name_of(seat) for pk, seat in filtered_analysis.seats.items()}
     return TotalsPage(
@@ -167,13 +172,13 @@ def groups_of(filtered_analysis: FilteredAnalysis, key: str = "") -> GroupsPage:
     """Those of one group beside the others; the first way to divide them, where none is named."""
     ways = {one.key: (one, seats) for one, seats in ways_to_divide(filtered_analysis)}
     if key and key not in ways:
-        raise DomainError("This group is not there any more, or everybody is in it.")
+        raise DomainError(_("This group is not there any more, or everybody is in it."))
     chosen = key or next(iter(ways), "")
     compared, says = None, ""
     if chosen:
         way, seats = ways[chosen]
         second = np.array([int(student) in seats for student in filtered_analysis.table.students])
-        names = ("the others", way.name)
+        names = (_("the others"), way.name)
         if chosen.startswith("sitting") and len(filtered_analysis.sittings) == 2:
             names = (
                 next(
@@ -225,4 +230,4 @@ def ways_to_divide(filtered_analysis: FilteredAnalysis) -> Iterator[tuple[GroupC
         students = {student.pk for student in group.students.all()}
         yield from way(f"group:{group.pk}", group.name, partial(_is_among, students))
     for form in sorted({seat.form for seat in counted_seats})[1:]:
-        yield from way(f"form:{form}", f"form {form}", partial(_has_form, form))
+        yield from way(f"form:{form}", _("form {form}", form=form), partial(_has_form, form))

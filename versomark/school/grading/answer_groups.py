@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from versomark.core.editions import EditionItem
 from versomark.core.items import read_content
+from versomark.core.language import _
 from versomark.core.scoring import Alike, same_answers
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
@@ -42,7 +43,7 @@ def typed_items(sitting: Sitting) -> dict[str, EditionItem]:
 def typed_item(sitting: Sitting, ref: str) -> EditionItem:
     edition_item = typed_items(sitting).get(ref)
     if edition_item is None:
-        raise NotFound("question with typed answers")
+        raise NotFound(_("question with typed answers"))
     return edition_item
 
 
@@ -61,7 +62,7 @@ def judge(by: Teacher, sitting: Sitting, ref: str, answers: Sequence[Answer], sh
         Answer(answer.part, answer.compared): answer for group in groups_of(sitting, ref) for answer in group.answers
     }
     if any(answer not in known for answer in answers):
-        raise NotFound("answer")
+        raise NotFound(_("answer"))
     number = number_of(sitting, ref)
     for answer in dict.fromkeys(answers):
         answer_group = known[answer]
@@ -101,10 +102,10 @@ def into_the_key(by: Teacher, sitting: Sitting, ref: str) -> list[str]:
     """Add them to the question in the bank, for the next time; this sitting stays as it was judged. What was added."""
     item = items_of(by).filter(pk=UUID(ref)).first() if typed_item(sitting, ref).content.in_bank else None
     if item is None:
-        raise DomainError("The question is not in your bank, so its key cannot be changed there.")
+        raise DomainError(_("The question is not in your bank, so its key cannot be changed there."))
     wanted = set(for_the_key(sitting, ref))
     if not wanted:
-        raise DomainError("Every answer that you judged right is in the key already.")
+        raise DomainError(_("Every answer that you judged right is in the key already."))
     return _accept(item, sitting, ref, wanted)
 
 
@@ -115,13 +116,13 @@ def _accept(item: Item, sitting: Sitting, ref: str, wanted: set[Answer]) -> list
             if Answer(answer.part, answer.compared) in wanted:
                 changed = content.accepting(answer.part, [answer.typed[0]])
                 if changed is None:
-                    raise DomainError(f"{plain(content.stem)[:60]} has another kind of key now.")
+                    raise DomainError(_("{value} has another kind of key now.", value=plain(content.stem)[:60]))
                 content = changed
                 added.append(answer.typed[0])
     try:
         sound = read_content(content.model_dump(mode="json"))
     except ValidationError:
-        raise DomainError("The key of this question can take no more answers.") from None
-    keep_version(item, f"before accepted answers were added: {', '.join(added)}")
+        raise DomainError(_("The key of this question can take no more answers.")) from None
+    keep_version(item, _("before accepted answers were added: {list}", list=", ".join(added)))
     keep_item(item, sound, details_of(item), item.revision)
     return added

@@ -6,6 +6,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import Router
 
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import _
 from versomark.core.scoring import to_mark
 from versomark.school.delivery.public import BEFORE, Seat, Sitting, seat_changed, sitting_of, sittings_of
 from versomark.school.errors import DomainError
@@ -83,7 +84,7 @@ def marking(request: HttpRequest, sitting_id: int, turn: TurnName = "first") -> 
     sitting, teacher = _sitting(request, sitting_id), teacher_of(request)
     items = by_hand(sitting)
     if not items:
-        raise DomainError("Nothing in this test is marked by a person.")
+        raise DomainError(_("Nothing in this test is marked by a person."))
     seats = numbers.numbered(sitting)
     hidden = numbers.names_hidden(sitting)
     entries = _entries(sitting, seats, MarkingPass(turn))
@@ -195,8 +196,8 @@ def history(request: HttpRequest, sitting_id: int, form: Literal["csv", "xlsx"])
     sitting = _sitting(request, sitting_id)
     rows = history_of(sitting)
     if form == "xlsx":
-        return file_out(workbook("Marks", HEADS, rows), SHEET_TYPE, f"marks-{sitting.pk}.xlsx")
-    return file_out(csv_file(HEADS, rows), CSV_TYPE, f"marks-{sitting.pk}.csv")
+        return file_out(workbook(_("Marks"), list(map(_, HEADS)), rows), SHEET_TYPE, f"marks-{sitting.pk}.xlsx")
+    return file_out(csv_file(list(map(_, HEADS)), rows), CSV_TYPE, f"marks-{sitting.pk}.csv")
 
 
 @router.get("/sittings/{int:sitting_id}/marking/{item}/{int:number}", response=AnswerPage)

@@ -2,6 +2,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.delivery.public import sitting_of
 from versomark.school.errors import NotFound
@@ -33,7 +34,7 @@ def to_settle(request: HttpRequest, sitting_id: int, item: str) -> KeyDecisionPa
     sitting = sitting_of(teacher_of(request), sitting_id)
     placed = next((entry for entry in sitting.edition.read().items() if entry.ref == item), None)
     if placed is None:
-        raise NotFound("question")
+        raise NotFound(_("question"))
     content = placed.content
     holds = key_decisions_in([sitting])[sitting.pk].get(item)
     left_out = WaivedItem.objects.filter(sitting=sitting, item=item).select_related("by").first()

@@ -5,6 +5,7 @@ from uuid import UUID
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router, UploadedFile
 
+from versomark.core.language import _
 from versomark.school.delivery.public import Seat, sitting_of
 from versomark.school.errors import NotFound
 from versomark.school.http import attachment, file_out, teacher_of
@@ -90,5 +91,5 @@ def handed_in_file(request: HttpRequest, sitting_id: int, file_id: UUID) -> File
     """A file as its student handed it in, as an attachment."""
     sitting = sitting_of(teacher_of(request), sitting_id, "mark")
     if names_hidden(sitting):
-        raise NotFound("file")  # its name may be its student's; the marking desk gives it out without
+        raise NotFound(_("file"))  # its name may be its student's; the marking desk gives it out without
     return attachment(responses.stored_file(HandedInFile.objects.filter(pk=file_id, seat__sitting=sitting).first()))

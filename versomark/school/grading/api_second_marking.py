@@ -3,6 +3,7 @@
 from django.http import HttpRequest
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.core.stats import Agreement, Estimate
 from versomark.school.delivery.public import sitting_of
 from versomark.school.http import Done, teacher_of
@@ -30,7 +31,7 @@ def second_marks(request: HttpRequest, sitting_id: int) -> SecondPage:
             QuestionCompared(
                 ref=entry.ref,
                 number=services.number_of(sitting, entry.ref),
-                whole=_line("The whole mark", entry.whole),
+                whole=_line(_("The whole mark"), entry.whole),
                 criteria=[
                     _line(criterion.name, figures)
                     for criterion, figures in zip(

@@ -2,6 +2,7 @@
 
 from django.utils import timezone
 
+from versomark.core.language import N_, _
 from versomark.school.delivery.public import Sitting
 from versomark.school.tables_out import Cell, inert
 
@@ -11,11 +12,11 @@ from .queries import rubric_item
 from .second_marking import unread
 
 HEADS = (
-    "When", "By", "Reading", "Question", "Place", "Student", "Family name", "Given name", "Number", "Points", "Of",
-    "Instead of", "Comment", "Stands",
+    N_("When"), N_("By"), N_("Reading"), N_("Question"), N_("Place"), N_("Student"), N_("Family name"),
+    N_("Given name"), N_("Number"), N_("Points"), N_("Of"), N_("Instead of"), N_("Comment"), N_("Stands"),
 )  # fmt: skip
 
-BESIDE: dict[str, str] = {MarkState.ASIDE: "beside it, to be chosen", MarkState.PASSED: "not chosen"}
+BESIDE: dict[str, str] = {MarkState.ASIDE: N_("beside it, to be chosen"), MarkState.PASSED: N_("not chosen")}
 
 
 def history_of(sitting: Sitting) -> list[list[Cell]]:
@@ -52,7 +53,7 @@ def history_of(sitting: Sitting) -> list[list[Cell]]:
                 rubric_item(sitting, mark.item)[1].rubric.total,
                 before.get(key, ""),
                 inert(mark.comment),
-                "yes" if mark.pk in standing else BESIDE.get(mark.state, ""),
+                _("yes") if mark.pk in standing else _(BESIDE.get(mark.state, "")),
             ]
         )
         if mark.state == MarkState.KEPT:

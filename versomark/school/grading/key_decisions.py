@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from versomark.core.editions import EditionItem
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import _
 from versomark.core.response_table import with_item
 from versomark.core.scoring import Band, KeyOverride, ScoringOverrides, band_of, corrected_totals, score
 from versomark.core.stats import reliability
@@ -62,7 +63,7 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
     item = _item(sitting, decision)
     seats = list(sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk"))
     if not seats:
-        raise DomainError("Nobody has handed in yet, so there is nothing to settle.")
+        raise DomainError(_("Nobody has handed in yet, so there is nothing to settle."))
     before = overrides_in(sitting)
     edition, responses = sitting.edition.read(), responses_of([seat.pk for seat in seats])
     unasked = not_asked([sitting]).get(sitting.pk, frozenset())
@@ -74,7 +75,7 @@ def effect_of(sitting: Sitting, decision: Decision) -> Effect:
         others = {entry.ref for entry in edition.items()} - {item.ref}
         only = score(edition, responses, others, _judged(sitting, before, item, decision))
         if not only.items:
-            raise DomainError("Not every answer to this question has its mark yet, so it is in no total.")
+            raise DomainError(_("Not every answer to this question has its mark yet, so it is in no total."))
         after = with_item(table, only)
     tables = (table, after)
     totals = [corrected_totals(edition, table) for table in tables]
@@ -114,11 +115,11 @@ def _item(sitting: Sitting, decision: Decision) -> EditionItem:
         _sound(item.content, decision.weights)
         return item
     if not item.content.exclusive or item.content.marked_by != "key":
-        raise DomainError("Of this question no other answer can be made right here; give everybody the marks.", 422)
+        raise DomainError(_("Of this question no other answer can be made right here; give everybody the marks."), 422)
     if not decision.accepted:
-        raise DomainError("Say which answer is right, give everybody the marks, or leave the question out.", 422)
+        raise DomainError(_("Say which answer is right, give everybody the marks, or leave the question out."), 422)
     if decision.accepted - {answer.id for answer in item.content.answers()}:
-        raise NotFound("answer")
+        raise NotFound(_("answer"))
     return item
 
 
@@ -126,9 +127,9 @@ def _sound(content: ByRubric, weights: Mapping[str, float]) -> None:
     if set(weights) != {criterion.id for criterion in content.rubric.criteria} or any(
         not 0 <= w <= 1000 for w in weights.values()
     ):
-        raise DomainError("Give each criterion of the rubric a weight from 0 to 1000.", status=422)
+        raise DomainError(_("Give each criterion of the rubric a weight from 0 to 1000."), status=422)
     if not any(weights.values()):
-        raise DomainError("One criterion at least needs a weight.", status=422)
+        raise DomainError(_("One criterion at least needs a weight."), status=422)
 
 
 def same_paper(teacher: Teacher, sitting: Sitting) -> list[Sitting]:
@@ -154,7 +155,7 @@ def settle_all(
     where that is wanted; all or none."""
     others = {entry.pk: entry for entry in same_paper(by, sitting)}
     if set(also) - set(others):
-        raise NotFound("sitting of this paper")
+        raise NotFound(_("sitting of this paper"))
     for entry in [sitting, *(others[pk] for pk in sorted(set(also)))]:
         settle(by, entry, decision, reason)
     if bank:
@@ -193,12 +194,12 @@ def settle_in_bank(by: Teacher, sitting: Sitting, decision: Decision) -> None:
     item = _item(sitting, decision)
     bank_item = bank_item_that_follows(by, item)
     if bank_item is None or len(decision.accepted) != 1:
-        raise DomainError("The key in the bank cannot follow this. Change the question there.", status=422)
+        raise DomainError(_("The key in the bank cannot follow this. Change the question there."), status=422)
     (accepted,) = decision.accepted
     changed = bank_item.read().keyed_to(accepted)
     if changed is None:
-        raise DomainError("The question in the bank has no such answer any more. Change it there.", status=422)
-    keep_version(bank_item, "before its key was settled after a sitting")
+        raise DomainError(_("The question in the bank has no such answer any more. Change it there."), status=422)
+    keep_version(bank_item, _("before its key was settled after a sitting"))
     keep_item(bank_item, changed, details_of(bank_item), bank_item.revision)
 
 
@@ -207,7 +208,7 @@ def settle(by: Teacher, sitting: Sitting, decision: Decision, reason: str) -> No
     item, number = _item(sitting, decision), number_of(sitting, decision.item)
     reason = " ".join(reason.split())
     if not reason:
-        raise DomainError("Give the reason: it stays with the marks.", status=422)
+        raise DomainError(_("Give the reason: it stays with the marks."), status=422)
     if decision.left_out:
         waive(by, sitting, item.ref, True, reason[:300])
         return

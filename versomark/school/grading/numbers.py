@@ -9,6 +9,7 @@ from random import Random, SystemRandom
 from django.db import transaction
 from django.utils import timezone
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import EventKind, Seat, SeatState, Sitting, record
 from versomark.school.errors import DomainError, NotFound
@@ -35,18 +36,18 @@ def numbered(sitting: Sitting) -> dict[int, Seat]:
 def seat_at(sitting: Sitting, number: int) -> Seat:
     seat = numbered(sitting).get(number)
     if seat is None:
-        raise NotFound("answer")
+        raise NotFound(_("answer"))
     return seat
 
 
 @transaction.atomic
 def hide_names(by: Teacher, sitting: Sitting) -> None:
     if HiddenNames.objects.filter(sitting=sitting).exclude(shown_at=None).exists():
-        raise DomainError("The names of this sitting have been shown; they cannot be hidden again.")
+        raise DomainError(_("The names of this sitting have been shown; they cannot be hidden again."))
     if names_hidden(sitting):
         return
     if Mark.objects.filter(seat__sitting=sitting).exists():
-        raise DomainError("Marks have been given with the names in sight; hiding them now would hide nothing.")
+        raise DomainError(_("Marks have been given with the names in sight; hiding them now would hide nothing."))
     HiddenNames.objects.create(sitting=sitting, seed=SystemRandom().getrandbits(62))
     record(sitting, by, EventKind.NAMES_HIDDEN)
 

@@ -25,6 +25,7 @@ from versomark.core.formats.marks_sheet import (
 from versomark.core.formats.untrusted import SafeZip, UnreadableFileError
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import WrittenResponse
+from versomark.core.language import _
 from versomark.core.scoring import to_mark
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import EventKind, Seat, Sitting, record
@@ -79,11 +80,14 @@ def _files(sitting: Sitting, seat: Seat, given: dict[str, ItemResponse], hidden:
         response = given.get(ref)
         work = work_of(response, hidden)
         if isinstance(response, WrittenResponse) and response.text:
-            yield f"question {printed}.html", _page(f"Question {printed}", work.text)
+            yield (
+                _("question {printed}.html", printed=printed),
+                _page(_("Question {printed}", printed=printed), work.text),
+            )
         if work.by_hand:
-            yield f"question {printed}.jpg", handwriting(seat, ref, response)
+            yield _("question {printed}.jpg", printed=printed), handwriting(seat, ref, response)
         for file in work.files:
-            name = f"question {printed}, {safe_name(file.name)}"
+            name = _("question {printed}, {safe_name}", printed=printed, safe_name=safe_name(file.name))
             yield name, file_of(seat, response, file.place).read_bytes()
 
 
@@ -178,7 +182,7 @@ def look(sitting: Sitting, data: bytes) -> UploadPreview:
 
 def _look(sitting: Sitting, data: bytes) -> UploadPreview:
     if len(data) > MOST_BYTES:
-        raise UnreadableFileError(f"This file is larger than {MOST_BYTES // 2**20} MB.")
+        raise UnreadableFileError(_("This file is larger than {value} MB.", value=MOST_BYTES // 2**20))
     problems, files, unchanged = list[str](), list[FoundFile](), 0
     sheet: bytes | None = data
     zipped = SafeZip(data) if data.startswith(b"PK") else None
@@ -198,18 +202,18 @@ def _look_at_marks(sitting: Sitting, sheet: bytes, problems: list[str]) -> list[
     standing, results = marks_by_pass(sitting)[MarkingPass.FIRST], dict[tuple[int, str], UploadedMark]()
     for row in filled.rows:
         ref, seat = refs[row.question], seats.get(row.number)
-        where = f"Question {row.question}, number {row.number}"
+        where = _("Question {question}, number {number}", question=row.question, number=row.number)
         if seat is None:
-            problems.append(f"{where}: nobody who handed in has this number.")
+            problems.append(_("{where}: nobody who handed in has this number.", where=where))
             continue
         if refused := rubric_item(sitting, ref)[1].rubric.refuses(row.points):
             problems.append(f"{where}: {refused[0]}")
             continue
         if any(value < 0 or value % 0.5 for value in row.points.values()):
-            problems.append(f"{where}: points go by halves from 0.")
+            problems.append(_("{where}: points go by halves from 0.", where=where))
             continue
         if (seat.pk, ref) in results:
-            problems.append(f"{where} stands twice; the first row is taken.")
+            problems.append(_("{where} stands twice; the first row is taken.", where=where))
             continue
         mark = standing.get((seat.pk, ref))
         kept_mark = mark if mark and mark.state == MarkState.KEPT else None
@@ -242,9 +246,9 @@ def _look_at_files(sitting: Sitting, zipped: SafeZip, problems: list[str]) -> tu
         question = _FILE.match(parts[-1])
         ref = refs.get(int(question[1])) if question and len(question[1]) < 5 else None
         if seat is None or folder is None:
-            problems.append(f"{path[:120]}: its folder is no number of a student.")
+            problems.append(_("{path}: its folder is no number of a student.", path=path[:120]))
         elif ref is None:
-            problems.append(f"{path[:120]}: its name does not begin with the question it belongs to.")
+            problems.append(_("{path}: its name does not begin with the question it belongs to.", path=path[:120]))
         elif sha256(data := zipped.read(path)).digest() in went_out[seat.pk]:
             unchanged += 1
         else:
@@ -289,11 +293,11 @@ def put_in(by: Teacher, sitting: Sitting, upload_id: UUID) -> PutIn:
     """Everything that was understood, at once. Doing it twice is the same as once."""
     upload = AwayUpload.objects.filter(pk=upload_id, sitting=sitting, by=by).first()
     if upload is None:
-        raise NotFound("upload")
+        raise NotFound(_("upload"))
     if upload.put_in_at is not None:
         return PutIn(0, 0, 0)
     if not upload_path(upload).exists():
-        raise NotFound("upload")
+        raise NotFound(_("upload"))
     preview = look(sitting, upload_path(upload).read_bytes())
     marks = aside = 0
     for mark in preview.marks:

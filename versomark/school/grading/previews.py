@@ -13,6 +13,7 @@ from typing import NamedTuple
 from django.conf import settings
 
 from versomark.core.formats.previews import MOST_PAGES
+from versomark.core.language import _
 from versomark.school.errors import NotFound
 
 PICTURES = (".png", ".jpg", ".jpeg", ".webp")
@@ -36,18 +37,24 @@ def preview_of(path: Path, name: str) -> Preview:
     if ending in TEXTS:
         return Preview(0, _text(path), "")
     if ending not in (*PICTURES, ".pdf", *OFFICE):
-        return Preview(0, "", "It can be looked at only with a program of its own: save it first.")
+        return Preview(0, "", _("It can be looked at only with a program of its own: save it first."))
     if ending in OFFICE and not shutil.which("soffice"):
         return Preview(
-            0, "", "Office documents are shown where LibreOffice is installed beside this service; it is not."
+            0, "", _("Office documents are shown where LibreOffice is installed beside this service; it is not.")
         )
     folder = _folder(path)
     if not (folder / "count").exists():
         _make(path, ending, folder)
     count = int((folder / "count").read_text())
     if count == 0:
-        return Preview(0, "", "It cannot be shown: the file is broken or not what it says. Save it to try it yourself.")
-    more = f"The first {MOST_PAGES} of {count} pages; save it to see the rest." if count > MOST_PAGES else ""
+        return Preview(
+            0, "", _("It cannot be shown: the file is broken or not what it says. Save it to try it yourself.")
+        )
+    more = (
+        _("The first {most_pages} of {count} pages; save it to see the rest.", most_pages=MOST_PAGES, count=count)
+        if count > MOST_PAGES
+        else ""
+    )
     return Preview(min(count, MOST_PAGES), "", more)
 
 
@@ -55,7 +62,7 @@ def page_of(path: Path, page: int) -> bytes:
     """One page as a JPEG, once the preview is made."""
     picture = _folder(path) / f"{page}.jpg"
     if not picture.exists():
-        raise NotFound("page")
+        raise NotFound(_("page"))
     return picture.read_bytes()
 
 

@@ -7,6 +7,7 @@ from django.db.models import Count, Max
 
 from versomark.core.editions import EditionItem
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import _
 from versomark.core.scoring import KeyOverride, ScoringOverrides, counted, to_mark
 from versomark.school.delivery.public import SeatState, Sitting
 from versomark.school.errors import NotFound
@@ -38,7 +39,7 @@ def by_hand(sitting: Sitting) -> dict[str, EditionItem]:
 def rubric_item(sitting: Sitting, ref: str) -> tuple[EditionItem, ByRubric]:
     item = by_hand(sitting).get(ref)
     if item is None or not isinstance(item.content, ByRubric):
-        raise NotFound("question that a person marks")
+        raise NotFound(_("question that a person marks"))
     return item, item.content
 
 

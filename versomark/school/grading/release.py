@@ -6,6 +6,7 @@ from typing import NamedTuple
 from django.db import transaction
 from django.utils import timezone
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import AFTER, EventKind, Seat, SeatState, Sitting, SittingState, nudges, record
 from versomark.school.errors import DomainError
@@ -25,9 +26,9 @@ class Shown(NamedTuple):
 def release(by: Teacher, sitting: Sitting, shown: Shown, seats: Collection[Seat] | None = None) -> None:
     """Let all students see their results, or these. Doing it again changes how much they see."""
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden. Show them first, under Marking; then release.")
+        raise DomainError(_("The names of this sitting are hidden. Show them first, under Marking; then release."))
     if sitting.state not in AFTER:
-        raise DomainError("Close the sitting first; then results can be released.")
+        raise DomainError(_("Close the sitting first; then results can be released."))
     for seat in [None] if seats is None else seats:
         Release.objects.create(sitting=sitting, seat=seat, by=by, **shown._asdict())
         record(sitting, by, EventKind.RELEASED, seat, **shown._asdict())

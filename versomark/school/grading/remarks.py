@@ -7,6 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 from pydantic import BaseModel, Field, model_validator
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import Seat
 from versomark.school.errors import DomainError, NotFound
@@ -59,7 +60,7 @@ def remarks_on(seat: Seat, ref: str, turns: Collection[MarkingPass]) -> list[Rem
 def make_remark(by: Teacher, seat: Seat, ref: str, place: Stretch | Area, text: str, turn: MarkingPass) -> Remark:
     rubric_item(seat.sitting, ref)
     if seat.remarks.filter(item=ref, taken_back_at=None).count() >= MOST:
-        raise DomainError(f"An answer takes at most {MOST} remarks.")
+        raise DomainError(_("An answer takes at most {most} remarks.", most=MOST))
     return Remark.objects.create(
         seat=seat,
         item=ref,
@@ -76,8 +77,8 @@ def take_back(by: Teacher, seat: Seat, remark_id: int) -> None:
     """One's own; a colleague's stays."""
     remark = seat.remarks.filter(pk=remark_id, taken_back_at=None).first()
     if remark is None:
-        raise NotFound("remark")
+        raise NotFound(_("remark"))
     if remark.by_id != by.pk:
-        raise DomainError(f"{remark.by.name} made this remark, and takes it back.")
+        raise DomainError(_("{name} made this remark, and takes it back.", name=remark.by.name))
     remark.taken_back_at = timezone.now()
     remark.save(update_fields=["taken_back_at"])

@@ -11,6 +11,7 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import _
 from versomark.core.scoring import ScoringOverrides, apart, formula_scored, score, to_mark
 from versomark.core.stats import Agreement, agreement, severity
 from versomark.school.accounts.public import Teacher
@@ -40,7 +41,7 @@ class Plan(NamedTuple):
 def plan_second(by: Teacher, sitting: Sitting, plan: Plan) -> SecondMarking:
     """Have answers marked a second time, or change which. The sample stays the same while it grows."""
     if not by_hand(sitting):
-        raise DomainError("Nothing in this test is marked by a person.")
+        raise DomainError(_("Nothing in this test is marked by a person."))
     results, created = SecondMarking.objects.update_or_create(
         sitting=sitting,
         defaults={**plan._asdict(), "by": by},

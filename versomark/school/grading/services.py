@@ -9,6 +9,7 @@ from django.db.models import F, OuterRef, Q, QuerySet, Subquery
 
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import BEFORE, EventKind, Seat, SeatState, Sitting, record, seat_changed
 from versomark.school.errors import DomainError, NotFound
@@ -57,15 +58,15 @@ class Outcome(NamedTuple):
 def give(by: Teacher, seat: Seat, ref: str, given: MarkGiven) -> Outcome:
     """Give an answer its mark. A colleague's mark that its giver had not seen is never covered up: both are kept, and a
     person chooses with `choose`."""
-    _, content = rubric_item(seat.sitting, ref)
+    _rest, content = rubric_item(seat.sitting, ref)
     _may_be_marked(seat, ref, given, content)
     turns = marks_by_pass(seat.sitting, [seat.pk])
     if given.turn == MarkingPass.SECOND and procedure_of(seat.sitting) is None:
-        raise DomainError("Nothing is marked a second time in this sitting.")
+        raise DomainError(_("Nothing is marked a second time in this sitting."))
     if given.turn == MarkingPass.AGREED and any(
         scaled(content, turns[turn].get((seat.pk, ref))) is None for turn in (MarkingPass.FIRST, MarkingPass.SECOND)
     ):
-        raise DomainError("There is nothing to agree on before both marks are there.")
+        raise DomainError(_("There is nothing to agree on before both marks are there."))
     now = turns[given.turn].get((seat.pk, ref))
     outcome = now if now is not None and now.state == MarkState.KEPT else None
     own = now is not None and now.by_id == by.pk
@@ -145,7 +146,7 @@ def choose(by: Teacher, seat: Seat, ref: str, turn: MarkingPass, mark_id: int) -
     beside = list(beside_in(seat.sitting, [seat.pk]).filter(item=ref, turn=turn))
     chosen = next((mark for mark in [*beside, now] if mark is not None and mark.pk == mark_id), None)
     if chosen is None or not beside:
-        raise DomainError("Somebody has chosen meanwhile, or the answer has changed. Look again.")
+        raise DomainError(_("Somebody has chosen meanwhile, or the answer has changed. Look again."))
     Mark.objects.filter(pk__in=[mark.pk for mark in beside]).exclude(pk=chosen.pk).update(state=MarkState.PASSED)
     chosen.state = MarkState.KEPT
     chosen.save(update_fields=["state"])
@@ -162,13 +163,13 @@ def answer_of(seat: Seat, ref: str) -> int | None:
 
 def _may_be_marked(seat: Seat, ref: str, given: MarkGiven, content: ByRubric) -> None:
     if seat.sitting.state in BEFORE or seat.state != SeatState.HANDED_IN:
-        raise DomainError("This has not been handed in, so it cannot be marked yet.")
+        raise DomainError(_("This has not been handed in, so it cannot be marked yet."))
     if ref in waived_in([seat.sitting])[seat.sitting_id]:
-        raise DomainError("This question is waived. Take that back first.")
+        raise DomainError(_("This question is waived. Take that back first."))
     if problems := content.rubric.refuses(given.points):
         raise DomainError(problems[0], status=422)
     if not given.draft and content.rubric.scaled(given.points, content.marks) is None:
-        raise DomainError("A criterion has no points yet.", status=422)
+        raise DomainError(_("A criterion has no points yet."), status=422)
 
 
 def _offer_again(by: Teacher, ref: str, comment: str) -> None:
@@ -191,7 +192,10 @@ def say_overall(by: Teacher, seat: Seat, text: str, seen: int | None = None) -> 
         return current
     if current is not None and current.by_id != by.pk and current.pk != seen:
         raise DomainError(
-            f"{current.by.name} has written to this student meanwhile. Open their work and choose what stands.",
+            _(
+                "{name} has written to this student meanwhile. Open their work and choose what stands.",
+                name=current.by.name,
+            ),
             status=409,
         )
     return OverallComment.objects.create(seat=seat, by=by, text=text)
@@ -201,7 +205,7 @@ def number_of(sitting: Sitting, ref: str) -> int:
     """As printed, from 1."""
     refs = [item.ref for item in sitting.edition.read().items()]
     if ref not in refs:
-        raise NotFound("question")
+        raise NotFound(_("question"))
     return 1 + refs.index(ref)
 
 

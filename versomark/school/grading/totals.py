@@ -7,6 +7,7 @@ from typing import Literal, NamedTuple
 from django.db import transaction
 from django.utils import timezone
 
+from versomark.core.language import _, in_figures
 from versomark.core.scoring import LateRule, corrected_totals, score, to_mark, total_of
 from versomark.core.text import marks_text
 from versomark.school.accounts.public import Teacher
@@ -103,7 +104,9 @@ def end_lateness(by: Teacher, sitting: Sitting) -> None:
 def set_total(by: Teacher, seat: Seat, total: float, reason: str) -> None:
     """This total stands, whatever is worked out, until it is taken back."""
     if seat.state == SeatState.EXCUSED:
-        raise DomainError(f"{seat.student.short_name} is excused, so no total stands for them.")
+        raise DomainError(
+            _("{short_name} is excused, so no total stands for them.", short_name=seat.student.short_name)
+        )
     ManualTotal.objects.create(seat=seat, total=total, reason=_reason(reason), by=by)
     record(seat.sitting, by, EventKind.TOTAL_SET, seat, total=total, reason=_reason(reason))
 
@@ -117,7 +120,7 @@ def take_total_back(by: Teacher, seat: Seat) -> None:
 @transaction.atomic
 def leave_out(by: Teacher, seat: Seat, reason: str) -> None:
     """Out of the statistics of the sitting; the student's own result stays."""
-    _, created = ExcludedStudent.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
+    _rest, created = ExcludedStudent.objects.update_or_create(seat=seat, defaults={"reason": _reason(reason), "by": by})
     if created:
         record(seat.sitting, by, EventKind.LEFT_OUT, seat, reason=_reason(reason))
 
@@ -131,7 +134,7 @@ def take_in(by: Teacher, seat: Seat) -> None:
 def _reason(reason: str) -> str:
     words = " ".join(reason.split())[:300]
     if not words:
-        raise DomainError("Give the reason: it stays with the result.", status=422)
+        raise DomainError(_("Give the reason: it stays with the result."), status=422)
     return words
 
 
@@ -180,7 +183,7 @@ class Filling(NamedTuple):
 def fill_empty(by: Teacher, sitting: Sitting, filling: Filling, reason: str) -> Empty:
     """The same marks for every answer that waits, and for who handed nothing in a total, absent or excused."""
     if sitting.state not in AFTER:
-        raise DomainError("Close the sitting first: until then more may come in.")
+        raise DomainError(_("Close the sitting first: until then more may come in."))
     empty, words = empty_in(sitting), _reason(reason)
     if filling.waiting is not None:
         points = {ref: _points_for(sitting, ref, filling.waiting) for ref in {ref for _, ref in empty.waiting}}
@@ -197,17 +200,25 @@ def fill_empty(by: Teacher, sitting: Sitting, filling: Filling, reason: str) -> 
 
 def _points_for(sitting: Sitting, ref: str, marks: float) -> dict[str, float]:
     """Points of the rubric that are worth so many marks, spread over its criteria as evenly as half points allow."""
-    _, content = rubric_item(sitting, ref)
+    _rest, content = rubric_item(sitting, ref)
     criteria, number = content.rubric.criteria, number_of(sitting, ref)
     if marks > content.marks:
-        raise DomainError(f"Question {number} has at most {content.marks:g} marks.", status=422)
+        raise DomainError(
+            _("Question {number} has at most {marks} marks.", number=number, marks=in_figures(content.marks, "g")),
+            status=422,
+        )
     halves = 2 * marks * content.rubric.total / content.marks
     left = round(halves)
     if abs(left - halves) > 1e-9:
         nearest = {
             marks_text(half * content.marks / content.rubric.total / 2) for half in (int(halves), int(halves) + 1)
         }
-        says = f"The rubric of question {number} cannot give {marks:g} marks; {' or '.join(sorted(nearest))} it can."
+        says = _(
+            "The rubric of question {number} cannot give {marks} marks; {list} it can.",
+            number=number,
+            marks=in_figures(marks, "g"),
+            list=" or ".join(sorted(nearest)),
+        )
         raise DomainError(says, status=422)
     points: dict[str, float] = {}
     for place, criterion in enumerate(criteria):

@@ -9,6 +9,7 @@ from PIL import Image
 
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import FileResponse, WrittenResponse
+from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.delivery.public import Seat
 from versomark.school.errors import NotFound
@@ -38,7 +39,13 @@ def work_of(response: ItemResponse | None, names_hidden: bool) -> Work:
         return Work(response.text, len(plain(response.text).split()), bool(response.picture), [])
     if isinstance(response, FileResponse):
         files = [
-            WorkFile(at, f"file {at}{Path(file.name).suffix.casefold()}" if names_hidden else file.name, file.bytes)
+            WorkFile(
+                at,
+                _("file {at}{casefold}", at=at, casefold=Path(file.name).suffix.casefold())
+                if names_hidden
+                else file.name,
+                file.bytes,
+            )
             for at, file in enumerate(response.files, start=1)
         ]
         return Work("", 0, False, files)
@@ -48,11 +55,11 @@ def work_of(response: ItemResponse | None, names_hidden: bool) -> Work:
 def handwriting(seat: Seat, ref: str, response: ItemResponse | None) -> bytes:
     """The box of a scanned sheet in which this was written, as a JPEG, without the name at the head of the page."""
     if not isinstance(response, WrittenResponse) or not response.picture:
-        raise NotFound("picture")
+        raise NotFound(_("picture"))
     page = Page.objects.filter(pk=UUID(response.picture), seat=seat).select_related("sheet__batch").first()
     box = next((box for box in page.boxes if box["item"] == ref), None) if page else None
     if page is None or box is None or page.sheet is None or not picture_of(page).exists():
-        raise NotFound("picture")
+        raise NotFound(_("picture"))
     with Image.open(picture_of(page)) as picture:
         scale = picture.width / page.sheet.batch.read_map().width_mm
         left, top = (scale * (box[side] - AROUND_MM) for side in ("x_mm", "y_mm"))
@@ -70,5 +77,5 @@ def file_of(seat: Seat, response: ItemResponse | None, place: int) -> Path:
         HandedInFile.objects.filter(seat=seat, pk=files[place - 1].file).first() if 0 < place <= len(files) else None
     )
     if handed_in_file is None or not path_of(handed_in_file).exists():
-        raise NotFound("file")
+        raise NotFound(_("file"))
     return path_of(handed_in_file)

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from versomark.core.giving.calling import AtTheCards, calling_order
 from versomark.core.items.marks_only import MarksOnly
+from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery import public as delivery
@@ -79,7 +80,7 @@ def cards_of(sitting: Sitting) -> list[tuple[str, MarksOnly]]:
     """NotPossible, in words, where a line is worth more than known or not."""
     columns = [(column.ref, column.content) for column in columns_of(sitting)]
     if any(content.marks != 1 for _, content in columns):
-        raise DomainError("A card is known or not: one to one needs a test whose lines have one mark each.")
+        raise DomainError(_("A card is known or not: one to one needs a test whose lines have one mark each."))
     return columns
 
 
@@ -173,17 +174,24 @@ def _try(sitting: Sitting, marks: Mapping[int, Mapping[str, EnteredMark]], most:
 def _opening(cards: Sequence[Card], students: Sequence[StudentAtCards], order: Sequence[int]) -> str:
     """The sentences that matter, for the teacher."""
     if not any(card.asked for card in cards):
-        return "Nobody has been asked yet."
+        return _("Nobody has been asked yet.")
     sentences = []
     fewest = min((card for card in cards if card.asked), key=lambda card: card.known / card.asked)
     if fewest.known < fewest.asked:
-        sentences.append(f"Fewest know “{fewest.text}”: {fewest.known} of {fewest.asked} asked.")
+        sentences.append(
+            _(
+                "Fewest know “{text}”: {known} of {asked} asked.",
+                text=fewest.text,
+                known=fewest.known,
+                asked=fewest.asked,
+            )
+        )
     else:
-        sentences.append("Every card that was asked was known.")
+        sentences.append(_("Every card that was asked was known."))
     through = len(students) - len(order)
-    sentences.append(f"{through} of {len(students)} are through.")
+    sentences.append(_("{through} of {count} are through.", through=through, count=len(students)))
     if order:
-        sentences.append(f"Next: {students[order[0]].name.rstrip('.')}.")
+        sentences.append(_("Next: {rstrip}.", rstrip=students[order[0]].name.rstrip(".")))
     return " ".join(sentences)
 
 
@@ -193,9 +201,9 @@ def say(by: Teacher, sitting: Sitting, seat_id: int, item: str, known: bool | No
     content = dict(cards_of(sitting)).get(item)
     seat = Seat.objects.filter(pk=seat_id, sitting=sitting).first()
     if content is None or seat is None:
-        raise NotFound("card or student")
+        raise NotFound(_("card or student"))
     if sitting.state == SittingState.CLOSED:
-        raise DomainError("This try is closed. Go through the cards again, or open it.")
+        raise DomainError(_("This try is closed. Go through the cards again, or open it."))
     points = None if known is None else content.marks if known else 0.0
     keep_marks(sitting, [Mark(seat_id, item, points)], {})
     if note is not None:
@@ -211,5 +219,5 @@ def again(by: Teacher, sitting: Sitting) -> Sitting:
     cards_of(sitting)
     newest = _tries(sitting)[-1]
     if newest.state != SittingState.CLOSED and not current_marks(newest):
-        raise DomainError("A try with these cards has been set up already, and nothing is in it yet.")
+        raise DomainError(_("A try with these cards has been set up already, and nothing is in it yet."))
     return delivery.plan(by, sitting.edition, sitting.school_class, None)

@@ -5,6 +5,7 @@ from uuid import UUID
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router, UploadedFile
 
+from versomark.core.language import _
 from versomark.school.delivery.public import settled_sitting_of, sitting_of
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.http import Done, file_out, teacher_of
@@ -90,7 +91,7 @@ def _seat_on_paper(returned: Returned) -> SeatOnPaper:
 def batch_of(request: HttpRequest, batch_id: int) -> Batch:
     batch = Batch.objects.filter(pk=batch_id).first()
     if batch is None:
-        raise NotFound("batch")
+        raise NotFound(_("batch"))
     sitting_of(teacher_of(request), batch.sitting_id)
     return batch
 
@@ -160,7 +161,7 @@ def scan_inbox(request: HttpRequest) -> Inbox:
 def take(request: HttpRequest, files: File[list[UploadedFile]]) -> list[ScanLine]:
     """Take in scans. What each holds is found out while it is read."""
     if len(files) > 50:
-        raise DomainError("At most 50 files at once. Put the rest in after these.", status=422)
+        raise DomainError(_("At most 50 files at once. Put the rest in after these."), status=422)
     teacher = teacher_of(request)
     return [
         _scan_line(scanning.take_scan(teacher, file.name or "scan", file.chunks(), Source.UPLOAD)) for file in files
@@ -194,7 +195,7 @@ def page_picture(request: HttpRequest, page_id: UUID) -> FileResponse:
     page = doubtful_marks.page_of(teacher_of(request), page_id)
     path = scanning.picture_of(page)
     if not path.exists():
-        raise NotFound("picture")
+        raise NotFound(_("picture"))
     response = FileResponse(path.open("rb"), content_type="image/jpeg")
     # What was scanned does not change, and only this teacher's browser may keep it.
     response["Cache-Control"] = "private, max-age=86400"

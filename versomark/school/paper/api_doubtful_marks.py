@@ -8,6 +8,7 @@ from ninja import Router
 
 from versomark.core.items import EditionContent
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import _
 from versomark.core.sheets.of_edition import labels_in
 from versomark.core.sheets.spec import NUMBER, sheet_mm
 from versomark.core.text import plain
@@ -191,7 +192,7 @@ def _page_query(page: Page) -> Query:
         sheet=_on_screen(page),
         place=None,
         problem=page.problem,
-        words=WORDS.get(page.problem, page.problem),
+        words=_(WORDS.get(page.problem, page.problem)),
         acts=acts.get(page.problem, ["aside"]),
         other=other,
         differing=differing,
@@ -230,7 +231,7 @@ def seat_sheet(request: HttpRequest, sitting_id: int, seat_id: int) -> SeatSheet
     sitting = sitting_of(teacher_of(request), sitting_id)
     seat = sitting.seats.select_related("student").filter(pk=seat_id).first()
     if seat is None:
-        raise NotFound("seat")
+        raise NotFound(_("seat"))
     ids = [page.pk for page in pages_with_readings([seat.pk])]
     pages = doubtful_marks.with_settlings(
         Page.objects.filter(pk__in=ids).select_related("scan", "sheet__batch__sitting__edition", "seat__student")

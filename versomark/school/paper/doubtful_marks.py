@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from versomark.core.items import EditionContent
 from versomark.core.items.by_rubric import ByRubric
+from versomark.core.language import N_, _
 from versomark.core.sheets.marks import PageRegion, Plan
 from versomark.core.sheets.of_edition import response_from
 from versomark.core.sheets.sheet_map import Box
@@ -40,14 +41,14 @@ def page_of(teacher: Teacher, page_id: UUID) -> Page:
         .first()
     )
     if page is None:
-        raise NotFound("page")
+        raise NotFound(_("page"))
     return page
 
 
 def reading_of(teacher: Teacher, reading_id: int) -> Reading:
     reading = Reading.objects.select_related("page").filter(pk=reading_id).first()
     if reading is None:
-        raise NotFound("place on a sheet")
+        raise NotFound(_("place on a sheet"))
     reading.page = page_of(teacher, reading.page_id)
     return reading
 
@@ -132,11 +133,11 @@ def points_of(content: ByRubric, answer: str) -> dict[str, float]:
     """criterion id -> points, of circles such as "id:3+id:½". NotPossible for points the rubric does not have."""
     found: dict[str, float] = {}
     for part in filter(None, answer.split("+")):
-        criterion, _, points = part.rpartition(":")
+        criterion, _sign, points = part.rpartition(":")
         try:
             value = 0.5 if points == "½" else float(points)
         except ValueError:
-            raise DomainError(f"“{part}” is not a number of points.", status=422) from None
+            raise DomainError(_("“{part}” is not a number of points.", part=part), status=422) from None
         found[criterion] = found.get(criterion, 0.0) + value
     problems = content.rubric.refuses(found)
     if problems:
@@ -162,7 +163,7 @@ def settle_page(
         _type_in(page)
     else:
         if seat is None:
-            raise DomainError("Say whose sheet this is.", status=422)
+            raise DomainError(_("Say whose sheet this is."), status=422)
         _give(teacher, page, seat, sheet_page)
         seats |= {seat.pk}
     settling = ReviewDecision.objects.create(page=page, act=act, seat=seat, before=before, by=teacher)
@@ -173,7 +174,7 @@ def settle_page(
 def _use(page: Page) -> set[int | None]:
     """Let a page count in place of what counted before it."""
     if page.sheet is None or page.problem not in ("again", "answered", ""):
-        raise DomainError("This page cannot be read, so it cannot be used.")
+        raise DomainError(_("This page cannot be read, so it cannot be used."))
     others = counting_beside(page)
     others.update(aside=True)
     page.problem, page.aside = "", False
@@ -181,24 +182,24 @@ def _use(page: Page) -> set[int | None]:
     return {page.seat_id}
 
 
-TO_TYPE = "its circles cannot be found: say what is filled"
+TO_TYPE = N_("its circles cannot be found: say what is filled")
 
 
 def _type_in(page: Page) -> None:
     """Let every place of a page be said by a person, where its code is known and its circles cannot be found."""
     if page.sheet is None or page.problem not in TYPED_IN:
-        raise DomainError("Which sheet this page is has to be known before it can be typed in.")
+        raise DomainError(_("Which sheet this page is has to be known before it can be typed in."))
     sheet_map = page.sheet.batch.read_map()
     printed = sheet_map.by_code.get((page.sheet.name, page.sheet_page))
     if printed is None:
-        raise NotFound("page")
+        raise NotFound(_("page"))
     contents = contents_of(page.sheet.batch.sitting, printed.form)
     if not page.readings.exists():
         places = Plan(sheet_map, printed).places | {box.item: PageRegion(**_measures(box)) for box in printed.boxes}
         # Down the left column first, as the page is read.
         down_the_page = sorted(places.items(), key=lambda place: (round(place[1].x_mm / 20), place[1].y_mm))
         Reading.objects.bulk_create(
-            Reading(page=page, item=item, answer="", state="to type", confidence=0.0, note=TO_TYPE, **vars(place))
+            Reading(page=page, item=item, answer="", state="to type", confidence=0.0, note=_(TO_TYPE), **vars(place))
             for item, place in down_the_page
             if item in contents and not isinstance(contents[item], ByRubric)
         )
@@ -222,16 +223,18 @@ def _give(teacher: Teacher, page: Page, seat: Seat, sheet_page: int) -> None:
     if page.sheet is None:
         sheet = Sheet.objects.select_related("batch__sitting", "seat").filter(seat=seat).order_by("-pk").first()
         if sheet is None:
-            raise DomainError(f"No sheet was printed for {seat.student.short_name}.", status=422)
+            raise DomainError(
+                _("No sheet was printed for {short_name}.", short_name=seat.student.short_name), status=422
+            )
         if sheet_page > sheet.pages:
-            raise DomainError(f"That sheet has {sheet.pages} pages.", status=422)
+            raise DomainError(_("That sheet has {pages} pages.", pages=sheet.pages), status=422)
         sitting_of(teacher, sheet.batch.sitting_id, "run")
         read = read_as(page, sheet, sheet_page)
         if read.problem:
-            raise DomainError("The circles are not where that sheet has them, so it is another one.", status=422)
+            raise DomainError(_("The circles are not where that sheet has them, so it is another one."), status=422)
         keep_page(page, read, {sheet.batch.code})
     elif seat.sitting_id != page.sheet.batch.sitting_id:
-        raise NotFound("seat")
+        raise NotFound(_("seat"))
     page.seat, page.problem, page.aside = seat, "", False
     page.save(update_fields=["seat", "problem", "aside"])
     # Whose it is says more than a number that was not clear.
@@ -249,7 +252,7 @@ def take_back(teacher: Teacher, settling_id: int) -> ReviewDecision:
         ReviewDecision.objects.filter(pk=settling_id, taken_back_at=None).select_related("reading", "page").first()
     )
     if settling is None:
-        raise NotFound("settled place")
+        raise NotFound(_("settled place"))
     page = page_of(teacher, settling.reading.page_id if settling.reading else settling.page_id)  # type: ignore[arg-type]
     if page.sheet is not None:
         _sheet_for_change(teacher, page)
@@ -259,7 +262,7 @@ def take_back(teacher: Teacher, settling_id: int) -> ReviewDecision:
     if settling.page_id and settling.before:
         later = page.settlings.filter(taken_back_at=None, pk__gt=settling.pk)
         if later.exists():
-            raise DomainError("Something was said about this page after that; take that back first.")
+            raise DomainError(_("Something was said about this page after that; take that back first."))
         _put_back(page, settling.before)
         seats |= {page.seat_id}
     apply({seat for seat in seats if seat})
@@ -305,7 +308,10 @@ def _put_back(page: Page, before: dict[str, Any]) -> None:
 def _seat_with_number(sheet: Sheet, number: str) -> Seat:
     seat = sheet.batch.sitting.seats.filter(desk=int(number)).first() if number.isdecimal() else None
     if seat is None:
-        raise DomainError(f"Nobody in {sheet.batch.sitting.school_class.name} has the number {number}.", status=422)
+        raise DomainError(
+            _("Nobody in {name} has the number {number}.", name=sheet.batch.sitting.school_class.name, number=number),
+            status=422,
+        )
     return seat
 
 

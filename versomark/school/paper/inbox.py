@@ -13,6 +13,7 @@ from pathlib import Path
 from django.conf import settings
 from django.core.mail import EmailMessage
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.errors import DomainError
 
@@ -39,7 +40,11 @@ def folder_of(teacher: Teacher) -> Path:
 def folder_in_words(teacher: Teacher) -> str:
     """Where to point the copier: the whole path where the school chose the place, else from the data folder on."""
     place, data = folder_of(teacher), Path(settings.DATA)
-    return f"{place.relative_to(data)} in the school's data folder" if place.is_relative_to(data) else str(place)
+    return (
+        _("{relative_to} in the school's data folder", relative_to=place.relative_to(data))
+        if place.is_relative_to(data)
+        else str(place)
+    )
 
 
 class Watched:
@@ -104,8 +109,8 @@ def take_mail(raw: bytes) -> int:
         return 0
     files = [part for part in message.iter_attachments() if _is_scan(part)]
     if not files:
-        says = "There was no PDF or picture with your mail, so nothing was read."
-        EmailMessage("Nothing to read", says + "\n", to=[address]).send()
+        says = _("There was no PDF or picture with your mail, so nothing was read.")
+        EmailMessage(_("Nothing to read"), says + "\n", to=[address]).send()
         return 0
     for part in files[:MOST_FILES]:
         content = part.get_content()
@@ -143,9 +148,9 @@ class MailServer:
         with imaplib.IMAP4_SSL(self.host, timeout=20) as server:
             server.login(self.user, self.password)
             server.select("INBOX")
-            _, results = server.search(None, "UNSEEN")
+            _rest, results = server.search(None, "UNSEEN")
             for number in (results[0] or b"").split():
-                _, parts = server.fetch(number.decode(), "(RFC822)")
+                _rest, parts = server.fetch(number.decode(), "(RFC822)")
                 taken += sum(take_mail(part[1]) for part in parts if isinstance(part, tuple))
         return taken
 

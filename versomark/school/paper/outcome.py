@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from versomark.core.items import EditionContent, ItemResponse
 from versomark.core.items.by_rubric import ByRubric, WrittenResponse
+from versomark.core.language import N_, _
 from versomark.core.sheets import PageReading, Read
 from versomark.core.sheets.of_edition import response_from
 from versomark.school.delivery.public import BEFORE, Seat, Sitting, open_sitting
@@ -16,7 +17,7 @@ from versomark.school.responses.public import keep_for, seat_is_in
 
 from .models import Page, Reading, ReviewDecision, Scan, ScanState
 
-BY_HAND = "written by hand: type what stands there"
+BY_HAND = N_("written by hand: type what stands there")
 CLEAR = ("answer", "blank")
 ASKED = ("again", "answered", "which student", "which sheet", "no marks", "not in place")
 """Problems of a page that a person can settle."""
@@ -32,7 +33,7 @@ def checked(sitting: Sitting, reading: PageReading) -> list[Read]:
     something is to be typed in by a person."""
     contents = contents_of(sitting, reading.form)
     reads = [
-        Read(box.item, "", "by hand" if box.written else "blank", 0.0, box.place, BY_HAND if box.written else "")
+        Read(box.item, "", "by hand" if box.written else "blank", 0.0, box.place, _(BY_HAND) if box.written else "")
         for box in reading.boxes
         if box.item in contents and not isinstance(contents[box.item], ByRubric)
     ]

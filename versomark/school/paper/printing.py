@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 from django.conf import settings
 from django.db import transaction
 
+from versomark.core.language import N_, _
 from versomark.core.sheets import SheetSpec, SheetStudent, lay_out
 from versomark.core.sheets.drawing import draw
 from versomark.core.sheets.layout import DoesNotFit
@@ -21,7 +22,7 @@ from versomark.school.errors import DomainError, NotFound
 from .models import Batch, Sheet
 
 LargePoints = Literal[18, 24]
-FEW_QUESTIONS = "A sheet cannot take any question of this test; print the booklet with room for answers."
+FEW_QUESTIONS = N_("A sheet cannot take any question of this test; print the booklet with room for answers.")
 
 
 def plan_of(sitting: Sitting) -> SheetPlan:
@@ -45,12 +46,14 @@ def print_batch(
     if seat_ids is not None:
         seats = [seat for seat in seats if seat.pk in set(seat_ids)]
         if len(seats) < len(set(seat_ids)):
-            raise NotFound("seat")
+            raise NotFound(_("seat"))
     if not seats and not spare:
-        raise DomainError(f"{sitting.school_class.name} has no students yet, so there is nobody to print for.")
+        raise DomainError(
+            _("{name} has no students yet, so there is nobody to print for.", name=sitting.school_class.name)
+        )
     plan = plan_of(sitting)
     if not plan.items:
-        raise DomainError(FEW_QUESTIONS)
+        raise DomainError(_(FEW_QUESTIONS))
     spec = SheetSpec(
         title=sitting.edition.content["title"],
         subtitle=" · ".join(part for part in (sitting.school_class.name, teacher.name, date.strip()) if part),
@@ -75,7 +78,7 @@ def print_batch(
     try:
         layout = lay_out(spec)
     except DoesNotFit as error:
-        raise DomainError(f"{error} Print whole pages.", status=422) from None
+        raise DomainError(_("{error} Print whole pages.", error=error), status=422) from None
     batch = Batch.objects.create(
         sitting=sitting,
         code=layout.map.batch,

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from django.core.mail import EmailMessage
 
+from versomark.core.language import N_, _
 from versomark.core.sheets import PROBLEM_WORDS
 from versomark.school.delivery.public import Seat, SeatState
 
@@ -16,8 +17,8 @@ from .outcome import ASKED, pages_with_readings, value_of
 log = logging.getLogger(__name__)
 WORDS: dict[str, str] = {
     **{str(name): words for name, words in PROBLEM_WORDS.items()},
-    "again": "came before and said something else",
-    "answered": "its student has answered on a device already",
+    "again": N_("came before and said something else"),
+    "answered": N_("its student has answered on a device already"),
 }
 
 
@@ -49,19 +50,19 @@ class ScanSummary:
         """The whole in one sentence."""
         parts = [_many(self.sheets + len(self.doubtful), "sheet") + " read"]
         if self.replaced:
-            parts.append(f"{self.replaced} came before")
+            parts.append(_("{replaced} came before", replaced=self.replaced))
         if self.places:
-            parts.append(f"{_many(self.places, 'place')} in doubt")
+            parts.append(_("{many} in doubt", many=_many(self.places, "place")))
         if self.by_hand:
-            parts.append(f"{_many(self.by_hand, 'handwritten answer')} to type")
+            parts.append(_("{many} to type", many=_many(self.by_hand, "handwritten answer")))
         if self.asked:
-            parts.append(f"{_many(len(self.asked), 'page')} to decide about")
+            parts.append(_("{many} to decide about", many=_many(len(self.asked), "page")))
         if self.missing:
             parts.append(f"{len(self.missing)} missing")
         if self.foreign:
-            parts.append(f"{_many(len(self.foreign), 'foreign page')}")
+            parts.append(f"{_many(len(self.foreign), _('foreign page'))}")
         if self.damaged:
-            parts.append(f"{_many(len(self.damaged), 'page')} could not be opened")
+            parts.append(_("{many} could not be opened", many=_many(len(self.damaged), "page")))
         return ", ".join(parts)
 
 
@@ -96,9 +97,16 @@ def _add(scan_summary: ScanSummary, page: Page) -> None:
     elif page.problem == "blank page":
         scan_summary.blank.append(page.number)
     elif page.problem == "damaged":
-        scan_summary.damaged.append(f"page {page.number}: {page.note}")
+        scan_summary.damaged.append(_("page {number}: {note}", number=page.number, note=page.note))
     elif page.problem in ASKED and not page.aside:
-        scan_summary.asked.append(f"page {page.number}{name and f', {name}'}: {WORDS[page.problem]}")
+        scan_summary.asked.append(
+            _(
+                "page {number}{name}: {words}",
+                number=page.number,
+                name=name and f", {name}",
+                words=_(WORDS[page.problem]),
+            )
+        )
     elif page.sheet and not page.aside:
         readings = list(page.readings.all())
         unsaid = [reading for reading in readings if value_of(reading) is None]
@@ -135,7 +143,7 @@ class Returned:
         if settled or not self.printed or not self.lost:
             return ""
         name = f"{self.seat.desk} {self.seat.student.short_name}"
-        return f"{name}, page {' and '.join(map(str, self.lost))}" if self.on_sheet else name
+        return _("{name}, page {list}", name=name, list=" and ".join(map(str, self.lost))) if self.on_sheet else name
 
 
 def returned(sitting_id: int) -> list[Returned]:
@@ -174,7 +182,7 @@ def tell(scan: Scan) -> None:
     if not address:
         return
     if scan.state == ScanState.REFUSED:
-        subject, lines = f"Not read: {scan.name}", [scan.refusal, "Nothing was changed."]
+        subject, lines = _("Not read: {name}", name=scan.name), [scan.refusal, _("Nothing was changed.")]
     else:
         answer = told(scan)
         subject = f"{answer.line}: {scan.name}"
@@ -188,12 +196,12 @@ def tell(scan: Scan) -> None:
 def _lines(answer: ScanSummary) -> list[str]:
     groups = (
         ("", answer.by_sitting),
-        ("To settle", answer.doubtful),
-        ("To decide about", answer.asked),
-        ("Missing", answer.missing),
-        ("Nothing filled in", answer.empty),
-        ("Could not be opened", answer.damaged),
-        ("Foreign pages", [", ".join(map(str, answer.foreign))] if answer.foreign else []),
+        (_("To settle"), answer.doubtful),
+        (_("To decide about"), answer.asked),
+        (_("Missing"), answer.missing),
+        (_("Nothing filled in"), answer.empty),
+        (_("Could not be opened"), answer.damaged),
+        (_("Foreign pages"), [", ".join(map(str, answer.foreign))] if answer.foreign else []),
     )
     lines = [answer.line + ".", ""]
     for heading, entries in groups:

@@ -11,6 +11,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 from django_tasks import task
 
+from versomark.core.language import _
 from versomark.core.sheets import BadScan, PageReading
 from versomark.core.sheets.images import MAX_BYTES
 from versomark.core.sheets.scanning import Readers, Task, picture_path
@@ -33,7 +34,7 @@ def scans_of(teacher: Teacher) -> QuerySet[Scan]:
 def scan_of(teacher: Teacher, scan_id: UUID) -> Scan:
     scan = scans_of(teacher).filter(pk=scan_id).first()
     if scan is None:
-        raise NotFound("scan")
+        raise NotFound(_("scan"))
     return scan
 
 
@@ -67,7 +68,10 @@ def take_scan(
             stored.write(chunk)
     if size > MAX_BYTES:
         _forget(path)
-        raise DomainError(f"{scan.name} is larger than {MAX_BYTES // 2**20} MB. Send it in parts.", status=413)
+        raise DomainError(
+            _("{name} is larger than {value} MB. Send it in parts.", name=scan.name, value=MAX_BYTES // 2**20),
+            status=413,
+        )
     with transaction.atomic():
         scan.digest, scan.bytes = digest.hexdigest(), size
         known = scans_of(teacher).filter(digest=scan.digest).exclude(state=ScanState.REFUSED).first() if size else None
@@ -82,7 +86,7 @@ def take_scan(
 def cancel(scan: Scan) -> Scan:
     """Stop reading. What was read stays and counts for nothing until the reading goes on."""
     if not Scan.objects.filter(pk=scan.pk, state__in=UNFINISHED).update(state=ScanState.CANCELLED):
-        raise DomainError("This scan has been read already.")
+        raise DomainError(_("This scan has been read already."))
     scan.refresh_from_db()
     return scan
 
@@ -98,7 +102,7 @@ def again(scan: Scan) -> Scan:
 def remove(scan: Scan) -> None:
     """Take a scan out of the inbox that brought nothing: no sheet of any class is on it."""
     if scan.state in UNFINISHED or scan.pages.exclude(sheet=None).exists():
-        raise DomainError("This scan holds sheets of a class; it stays, so that every answer can be looked up.")
+        raise DomainError(_("This scan holds sheets of a class; it stays, so that every answer can be looked up."))
     folder = folder_of(scan)
     scan.delete()
     for path in sorted(folder.rglob("*"), reverse=True):
@@ -140,9 +144,9 @@ def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     """Read a page again as the sheet a person says it is."""
     task = Task(file_of(page.scan), page.number - 1, folder_of(page.scan) / "pages", (sheet.name, sheet_page))
     with Readers(maps_folder([sheet.batch]), 1) as readers:
-        for _, results in readers.read([task]):
+        for _first, results in readers.read([task]):
             return results[0]
-    raise DomainError("The page could not be opened again.")
+    raise DomainError(_("The page could not be opened again."))
 
 
 def _read_rest(scan: Scan, readers: Readers, known: set[str]) -> None:

@@ -4,6 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from versomark.core.giving.placement import Band, PlacementTable
+from versomark.core.language import _
 from versomark.school.delivery.public import Sitting, sitting_of
 from versomark.school.editions.public import edition_of
 from versomark.school.errors import NotFound
@@ -49,7 +50,7 @@ def _placement(request: HttpRequest, sitting_id: int) -> Placement:
     sitting = sitting_of(teacher_of(request), sitting_id)
     placement = Placement.objects.filter(sitting=sitting).select_related("sitting__owner__school").first()
     if placement is None:
-        raise NotFound("placement table")
+        raise NotFound(_("placement table"))
     return placement
 
 

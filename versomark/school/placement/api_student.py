@@ -4,6 +4,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, tokens
 from versomark.school.errors import DomainError
@@ -33,7 +34,7 @@ def go_on(request: HttpRequest, response: HttpResponse) -> SeatPage:
     with transaction.atomic():
         part = part_for(first)
         if part is None:
-            raise DomainError("Nothing follows this part.")
+            raise DomainError(_("Nothing follows this part."))
         following = seat_in(part, first)
         delivery.begin(following)
         tokens.give(response, request, following)

@@ -8,6 +8,7 @@ from django.template.loader import render_to_string
 from pydantic import ValidationError
 
 from versomark.core.giving.placement import PlacementTable
+from versomark.core.language import _
 from versomark.core.scoring import corrected_totals, score
 from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import Seat, SeatState, Sitting
@@ -46,15 +47,17 @@ def set_table(sitting: Sitting, table: PlacementTable, goes_on: Mapping[int, Edi
     """`goes_on`: by band, the test that whoever falls in it goes on with at once."""
     if goes_on and not all_by_key(sitting):
         raise DomainError(
-            "A second part can follow at once only where all questions have a key: somebody has to mark this test."
+            _("A second part can follow at once only where all questions have a key: somebody has to mark this test.")
         )
-    placement, _ = Placement.objects.update_or_create(
+    placement, _made = Placement.objects.update_or_create(
         sitting=sitting, defaults={"table": table.model_dump(mode="json")}
     )
     for part in placement.second_parts.all():
         if part.band not in goes_on or goes_on[part.band].pk != part.edition_id:
             if part.sitting is not None and part.sitting.seats.exclude(started_at=None).exists():
-                raise DomainError(f"Students are at work on {part.edition.read().title} already; it stays.")
+                raise DomainError(
+                    _("Students are at work on {title} already; it stays.", title=part.edition.read().title)
+                )
             part.delete()
     for band, edition in goes_on.items():
         placement.second_parts.get_or_create(band=band, defaults={"edition": edition})
@@ -109,7 +112,7 @@ def letters_pdf(placement: Placement) -> bytes:
     sitting, table = placement.sitting, placement.read()
     results = results_of(sitting, table)
     if not results.placed:
-        raise DomainError("Nobody has handed in yet, so there is no letter to print.")
+        raise DomainError(_("Nobody has handed in yet, so there is no letter to print."))
     context = {
         "title": sitting.edition.read().title,
         "school": sitting.owner.school.name,

@@ -5,6 +5,8 @@ import logging
 from django.conf import settings
 from django.core.mail import EmailMessage
 
+from versomark.core.language import N_, _
+
 from .models import Mail, Notice, NoticeKind
 from .notice_words import notice_words
 
@@ -13,10 +15,10 @@ TRIES = 5
 AT_ONCE = 50
 
 SUBJECTS = {
-    NoticeKind.ASSIGNED: "A test for you",
-    NoticeKind.CHANGED: "A test has moved",
-    NoticeKind.DUE: "A test ends soon",
-    NoticeKind.RELEASED: "Your results are here",
+    NoticeKind.ASSIGNED: N_("A test for you"),
+    NoticeKind.CHANGED: N_("A test has moved"),
+    NoticeKind.DUE: N_("A test ends soon"),
+    NoticeKind.RELEASED: N_("Your results are here"),
 }
 
 
@@ -38,9 +40,13 @@ def send_waiting() -> int:
 
 
 def letter(notice: Notice) -> EmailMessage:
-    where = f"\n\nYour own page: {settings.ADDRESS}/mine/{notice.sitting.school_class.link}" if settings.ADDRESS else ""
+    where = (
+        _("\n\nYour own page: {address}/mine/{link}", address=settings.ADDRESS, link=notice.sitting.school_class.link)
+        if settings.ADDRESS
+        else ""
+    )
     body = f"{notice.student.given_name},\n\n{notice_words(notice)}{where}\n\n{notice.sitting.owner.name}\n"
-    return EmailMessage(f"{SUBJECTS[NoticeKind(notice.kind)]}: {_title(notice)}", body, to=[notice.student.email])
+    return EmailMessage(f"{_(SUBJECTS[NoticeKind(notice.kind)])}: {_title(notice)}", body, to=[notice.student.email])
 
 
 def _title(notice: Notice) -> str:

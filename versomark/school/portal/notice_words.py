@@ -5,6 +5,9 @@ from typing import Any
 
 from django.utils import timezone
 
+from versomark.core import language
+from versomark.core.language import _
+
 from .models import Notice, NoticeKind
 
 
@@ -14,25 +17,25 @@ def notice_words(notice: Notice) -> str:
         return str(facts["words"])
     title = facts["title"]
     if "comment" in facts:
-        return f"{title} was given back to you: {facts['comment']}"
+        return _("{title} was given back to you: {comment}", title=title, comment=facts["comment"])
     if notice.kind == NoticeKind.RELEASED:
-        return f"{title}: your results are here."
+        return _("{title}: your results are here.", title=title)
     if notice.kind == NoticeKind.DUE:
-        return f"{title} ends {moment(datetime.fromisoformat(facts['ends']))}."
-    moved = " has moved" if notice.kind == NoticeKind.CHANGED else ""
+        return _("{title} ends {moment}.", title=title, moment=moment(datetime.fromisoformat(facts["ends"])))
+    moved = _(" has moved") if notice.kind == NoticeKind.CHANGED else ""
     return f"{title}{moved}: {when_words(facts)}."
 
 
 def when_words(facts: dict[str, Any]) -> str:
     """“from Tue 3 Nov, 08:00, to Wed 4 Nov, 20:00”, “once your teacher opens it, until Wed 4 Nov, 20:00”."""
     begins, ends = (datetime.fromisoformat(facts[name]) if facts[name] else None for name in ("begins", "ends"))
-    parts = [f"from {moment(begins)}" if begins else "once your teacher opens it"]
+    parts = [_("from {moment}", moment=moment(begins)) if begins else _("once your teacher opens it")]
     if ends:
-        parts.append(f"to {moment(ends)}" if begins else f"until {moment(ends)}")
+        parts.append(_("to {moment}", moment=moment(ends)) if begins else _("until {moment}", moment=moment(ends)))
     if facts["minutes"]:
-        parts.append(f"with {facts['minutes']} minutes to work")
+        parts.append(_("with {minutes} minutes to work", minutes=facts["minutes"]))
     return ", ".join(parts)
 
 
 def moment(at: datetime) -> str:
-    return f"{timezone.localtime(at):%a %-d %b, %H:%M}"
+    return language.moment(timezone.localtime(at))

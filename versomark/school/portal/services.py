@@ -10,6 +10,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
+from versomark.core.language import _
 from versomark.school import guesses
 from versomark.school.bank.public import Material
 from versomark.school.classes.public import Student, normalised
@@ -37,8 +38,8 @@ def enter(link: str, pass_phrase: str, address: str) -> Student:
     ).first()
     if student is None:
         if guesses.count("own page", f"{link} {address}") > guesses.FROM_ONE_ADDRESS:
-            raise DomainError("Very many wrong passes have come from here. Ask your teacher.", status=429)
-        raise DomainError("That pass is not on the list of this class. Check it, or ask your teacher.", status=404)
+            raise DomainError(_("Very many wrong passes have come from here. Ask your teacher."), status=429)
+        raise DomainError(_("That pass is not on the list of this class. Check it, or ask your teacher."), status=404)
     return student
 
 
@@ -132,7 +133,7 @@ def material_of(student: Student, sitting_id: int, material_id: UUID) -> Materia
     offered = {material.id for skill in result_of(student, sitting_id).skills for material in skill.materials}
     material = Material.objects.filter(pk=material_id).first() if material_id in offered else None
     if material is None:
-        raise NotFound("material")
+        raise NotFound(_("material"))
     return material
 
 
@@ -141,7 +142,7 @@ def result_of(student: Student, sitting_id: int) -> StudentResult:
     seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
     shown = shown_to(seat) if seat else None
     if seat is None or shown is None:
-        raise NotFound("result of yours")
+        raise NotFound(_("result of yours"))
     return student_result(seat, shown)
 
 
@@ -184,9 +185,9 @@ def go_to(student: Student, sitting_id: int, response: HttpResponse, request: Ht
     """To their seat in a sitting that is open, without its code."""
     seat = student.seats.select_related("sitting__edition", "student").filter(sitting=sitting_id).first()
     if seat is None:
-        raise NotFound("test of yours")
+        raise NotFound(_("test of yours"))
     if not _may_go(seat):
-        raise DomainError("This test is not open now.")
+        raise DomainError(_("This test is not open now."))
     with transaction.atomic():
         delivery.begin(seat)
         tokens.give(response, request, seat)

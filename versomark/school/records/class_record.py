@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
+from versomark.core.language import _, _n, in_figures
 from versomark.core.scoring import LateRule, total_of
 from versomark.school.classes.public import SchoolClass, Student, places_of
 from versomark.school.delivery.public import Seat, SeatState, Sitting, name_of
@@ -184,11 +185,15 @@ def record_of(school_class: SchoolClass, only: Student | None = None) -> ClassRe
 def _shown(school_class: SchoolClass, class_rules: ClassRules) -> RulesShown:
     rules, categories = class_rules.rules, list(Category.objects.filter(school_class=school_class))
     if categories:
-        parts = [f"{category.name} {category.weight:g}" for category in categories] + [f"other {rules.other_weight:g}"]
-        how = f"Averages weigh the categories ({', '.join(parts)}); in a category every sitting is the same."
+        parts = [f"{category.name} {category.weight:g}" for category in categories] + [
+            _("other {other_weight}", other_weight=in_figures(rules.other_weight, "g"))
+        ]
+        how = _(
+            "Averages weigh the categories ({list}); in a category every sitting is the same.", list=", ".join(parts)
+        )
     else:
-        how = "Averages are over the sittings a student has a total in, each the same."
-    zero = " What is missing counts as nothing." if rules.missing_is_zero else ""
+        how = _("Averages are over the sittings a student has a total in, each the same.")
+    zero = _(" What is missing counts as nothing.") if rules.missing_is_zero else ""
     return RulesShown(
         scale_name=rules.scale_name,
         scale_steps=[ScaleStep(least=step.least, word=step.word) for step in class_rules.scale.steps]
@@ -285,11 +290,11 @@ def _mean(values: Sequence[float | None]) -> float | None:
 def _opening(sittings: Sequence[RecordSitting], students: Sequence[RecordStudent], average: float | None) -> str:
     """The sentences that matter, for a teacher."""
     if not sittings:
-        return "Nothing has been sat to the end yet."
+        return _("Nothing has been sat to the end yet.")
     count = len(sittings)
-    sentences = [f"{count} sitting{'s' if count != 1 else ''}, newest first."]
+    sentences = [_n("{count} sitting, newest first.", "{count} sittings, newest first.", count, count=count)]
     if average is not None:
-        sentences.append(f"On average {average:.0%} of the marks.")
+        sentences.append(_("On average {average} of the marks.", average=in_figures(average, ".0%")))
     missing = [
         (row.name, absent)
         for row in students
@@ -297,12 +302,17 @@ def _opening(sittings: Sequence[RecordSitting], students: Sequence[RecordStudent
     ]
     if missing:
         most = max(missing, key=lambda student_and_count: student_and_count[1])
-        times = "one of them" if most[1] == 1 else f"{most[1]} of them"
-        tail = "" if len(missing) == 1 else f", and {len(missing) - 1} more missed something"
-        sentences.append(f"{most[0]} missed {times}{tail}.")
+        times = _("one of them") if most[1] == 1 else _("{most} of them", most=most[1])
+        tail = "" if len(missing) == 1 else _(", and {value} more missed something", value=len(missing) - 1)
+        sentences.append(_("{most} missed {times}{tail}.", most=most[0], times=times, tail=tail))
     waiting = sum(sitting.waiting for sitting in sittings)
     if waiting:
         sentences.append(
-            f"{waiting} answer{'s' if waiting != 1 else ''} still wait for a mark and are in no figure here."
+            _n(
+                "{waiting} answer still wait for a mark and are in no figure here.",
+                "{waiting} answers still wait for a mark and are in no figure here.",
+                waiting,
+                waiting=waiting,
+            )
         )
     return " ".join(sentences)

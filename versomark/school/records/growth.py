@@ -4,6 +4,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from versomark.core.findings.words import FEWEST_STUDENTS
+from versomark.core.language import _, in_figures
 from versomark.core.stats import known
 from versomark.core.stats.gains import gains
 from versomark.school.errors import NotFound
@@ -46,7 +47,7 @@ def growth_in(record: ClassRecord, before: int | None, after: int | None) -> Gro
     20 marks and one of 24 stand beside each other; that they ask as much is for the teacher to know."""
     places = {sitting.id: at for at, sitting in enumerate(record.sittings) if sitting.mean is not None}
     if (before is not None and before not in places) or (after is not None and after not in places):
-        raise NotFound("sitting in this record")
+        raise NotFound(_("sitting in this record"))
     marked = next((sitting.id for sitting in record.sittings if sitting.baseline and sitting.id in places), None)
     in_order = list(places)
     before = before or marked or (in_order[-1] if len(in_order) > 1 else None)
@@ -99,24 +100,32 @@ def _with_total(record: ClassRecord, at: int) -> int:
 def _opening(growth: Growth) -> str:
     """The sentences that matter, for a teacher."""
     if len(growth.choices) < 2:
-        return "Growth needs two sittings that are over."
+        return _("Growth needs two sittings that are over.")
     if growth.mean_before is None or growth.mean_after is None:
-        return "No student has a total in both."
+        return _("No student has a total in both.")
     apart = growth.mean_after - growth.mean_before
     sentences = [
-        f"From {growth.mean_before:.0%} of the marks to {growth.mean_after:.0%}, over the {growth.both} students who "
-        f"have both."
+        _(
+            "From {mean_before} of the marks to {mean_after}, over the {both} students who have both.",
+            mean_before=in_figures(growth.mean_before, ".0%"),
+            mean_after=in_figures(growth.mean_after, ".0%"),
+            both=growth.both,
+        )
     ]
     if growth.both < FEWEST_STUDENTS or growth.effect is None or growth.low is None or growth.high is None:
-        sentences.append("Too few to say whether that is more than chance.")
+        sentences.append(_("Too few to say whether that is more than chance."))
     elif growth.low > 0:
-        sentences.append(f"The class has grown by {growth.effect:.1f} standard deviations.")
+        sentences.append(
+            _("The class has grown by {effect} standard deviations.", effect=in_figures(growth.effect, ".1f"))
+        )
     elif growth.high < 0:
-        sentences.append(f"The class has fallen back by {-growth.effect:.1f} standard deviations.")
+        sentences.append(
+            _("The class has fallen back by {value} standard deviations.", value=in_figures(-growth.effect, ".1f"))
+        )
     else:
-        sentences.append("Chance alone could make as large a difference.")
+        sentences.append(_("Chance alone could make as large a difference."))
     fallen = [student.name for student in growth.students if student.gain is not None and student.gain <= -0.1]
     if fallen and apart > 0:
-        more = f" and {len(fallen) - 4} more" if len(fallen) > 4 else ""
-        sentences.append(f"Against the others went down: {', '.join(fallen[:4])}{more}.")
+        more = _(" and {value} more", value=len(fallen) - 4) if len(fallen) > 4 else ""
+        sentences.append(_("Against the others went down: {list}{more}.", list=", ".join(fallen[:4]), more=more))
     return " ".join(sentences)

@@ -6,6 +6,7 @@ from typing import Literal, NamedTuple
 
 from django.db import transaction
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import SchoolClass
 from versomark.school.delivery.public import Seat, SeatState, mark_absence
@@ -52,7 +53,7 @@ def keep_typed(by: Teacher, school_class: SchoolClass, typed: ManualEntries) -> 
         )
     }
     if wanted - set(seats):
-        raise NotFound("seat in this class")
+        raise NotFound(_("seat in this class"))
     for total in typed.totals:
         if total.total is None:
             take_total_back(by, seats[total.seat])

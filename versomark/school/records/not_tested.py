@@ -4,6 +4,7 @@ from datetime import date
 
 from pydantic import BaseModel
 
+from versomark.core.language import _
 from versomark.school.errors import DomainError
 
 from .class_record import ClassRecord
@@ -42,7 +43,7 @@ class NotTestedPage(BaseModel):
 
 def not_tested_in(record: ClassRecord, starts: date, ends: date) -> NotTestedPage:
     if ends < starts:
-        raise DomainError("The window ends before it begins.", status=422)
+        raise DomainError(_("The window ends before it begins."), status=422)
     within = [
         at
         for at, sitting in enumerate(record.sittings)
@@ -77,11 +78,22 @@ def not_tested_in(record: ClassRecord, starts: date, ends: date) -> NotTestedPag
 def _opening(page: NotTestedPage, students: int) -> str:
     """The sentences that matter, for a teacher."""
     if not page.sittings:
-        return "No sitting of this class falls into these days."
-    how_many = "one sitting" if page.sittings == 1 else f"{page.sittings} sittings"
+        return _("No sitting of this class falls into these days.")
+    how_many = _("one sitting") if page.sittings == 1 else f"{page.sittings} sittings"
     if not page.nothing and not page.something:
-        return f"All {students} have a total in everything they had a seat in: {how_many}."
-    sentences = [f"{len(page.nothing)} of {students} have no total in these days, of {how_many}."]
+        return _(
+            "All {students} have a total in everything they had a seat in: {how_many}.",
+            students=students,
+            how_many=how_many,
+        )
+    sentences = [
+        _(
+            "{count} of {students} have no total in these days, of {how_many}.",
+            count=len(page.nothing),
+            students=students,
+            how_many=how_many,
+        )
+    ]
     if page.something:
-        sentences.append(f"{len(page.something)} more missed something.")
+        sentences.append(_("{count} more missed something.", count=len(page.something)))
     return " ".join(sentences)

@@ -9,6 +9,7 @@ from typing import NamedTuple
 from django.db import transaction
 from django.utils import timezone
 
+from versomark.core.language import _
 from versomark.core.scoring.school_scale import BadScale, SchoolScale, scale_of
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import SchoolClass, Student, places_of
@@ -37,21 +38,28 @@ def terms_of(teacher: Teacher) -> list[Term]:
 def keep_terms(teacher: Teacher, wanted: Sequence[TermDates]) -> list[Term]:
     """These and no others; those that stay keep what was set in them."""
     if len(wanted) > MOST_TERMS:
-        raise DomainError(f"More than {MOST_TERMS} terms cannot be kept.", status=422)
-    names = [_words(entry.name, "A term needs a name.") for entry in wanted]
+        raise DomainError(_("More than {most_terms} terms cannot be kept.", most_terms=MOST_TERMS), status=422)
+    names = [_words(entry.name, _("A term needs a name.")) for entry in wanted]
     if len({name.casefold() for name in names}) < len(names):
-        raise DomainError("Two terms have the same name.", status=422)
+        raise DomainError(_("Two terms have the same name."), status=422)
     for entry in wanted:
         if entry.ends < entry.starts:
-            raise DomainError(f"{entry.name} ends before it begins.", status=422)
+            raise DomainError(_("{name} ends before it begins.", name=entry.name), status=422)
     in_order = sorted(wanted, key=lambda term_wanted: term_wanted.starts)
     for entry, after in pairwise(in_order):
         if after.starts <= entry.ends:
-            raise DomainError(f"{entry.name} and {after.name} overlap: a sitting can be in one term only.", status=422)
+            raise DomainError(
+                _(
+                    "{name} and {name_2} overlap: a sitting can be in one term only.",
+                    name=entry.name,
+                    name_2=after.name,
+                ),
+                status=422,
+            )
     terms = {term.pk: term for term in terms_of(teacher)}
     staying = [entry.pk for entry in wanted if entry.pk is not None]
     if not set(staying) <= set(terms) or len(set(staying)) < len(staying):
-        raise NotFound("term")
+        raise NotFound(_("term"))
     for pk in set(terms) - set(staying):
         terms.pop(pk).delete()
     for term in terms.values():
@@ -88,7 +96,7 @@ def keep_rules(classes: Sequence[SchoolClass], ruled: Ruled) -> None:
     steps: list[tuple[float, str]] = []
     if ruled.scale_name:
         if len(ruled.scale_steps) > MOST_STEPS:
-            raise DomainError(f"A scale has no more than {MOST_STEPS} steps.", status=422)
+            raise DomainError(_("A scale has no more than {most_steps} steps.", most_steps=MOST_STEPS), status=422)
         try:
             steps = [(step.least, step.word) for step in scale_of(ruled.scale_name, ruled.scale_steps).steps]
         except BadScale as error:
@@ -109,14 +117,16 @@ class CategoryKept(NamedTuple):
 def keep_categories(school_class: SchoolClass, wanted: Sequence[CategoryKept]) -> None:
     """These and no others; sittings of one that goes are in none."""
     if len(wanted) > MOST_CATEGORIES:
-        raise DomainError(f"More than {MOST_CATEGORIES} categories cannot be kept.", status=422)
-    names = [_words(entry.name, "A category needs a name.") for entry in wanted]
+        raise DomainError(
+            _("More than {most_categories} categories cannot be kept.", most_categories=MOST_CATEGORIES), status=422
+        )
+    names = [_words(entry.name, _("A category needs a name.")) for entry in wanted]
     if len({name.casefold() for name in names}) < len(names):
-        raise DomainError("Two categories have the same name.", status=422)
+        raise DomainError(_("Two categories have the same name."), status=422)
     categories = {category.pk: category for category in Category.objects.filter(school_class=school_class)}
     staying = [entry.pk for entry in wanted if entry.pk is not None]
     if not set(staying) <= set(categories) or len(set(staying)) < len(staying):
-        raise NotFound("category")
+        raise NotFound(_("category"))
     Category.objects.filter(school_class=school_class).exclude(pk__in=staying).delete()
     for pk in filter(None, staying):
         Category.objects.filter(pk=pk).update(name=f"#{pk}")
@@ -130,7 +140,7 @@ def keep_categories(school_class: SchoolClass, wanted: Sequence[CategoryKept]) -
 @transaction.atomic
 def place_sitting(sitting: Sitting, category: int | None, counts: bool, baseline: bool) -> None:
     if category is not None and not Category.objects.filter(school_class=sitting.school_class, pk=category).exists():
-        raise NotFound("category")
+        raise NotFound(_("category"))
     if baseline:
         InRecord.objects.filter(sitting__school_class=sitting.school_class, baseline=True).update(baseline=False)
     InRecord.objects.update_or_create(
@@ -142,7 +152,7 @@ def _of_class(school_class: SchoolClass, term_id: int, student_id: int) -> tuple
     term = Term.objects.filter(pk=term_id, owner=school_class.owner).first()
     place = places_of(school_class).filter(student=student_id).first()
     if term is None or place is None:
-        raise NotFound("term or student")
+        raise NotFound(_("term or student"))
     return term, place.student
 
 
@@ -154,7 +164,7 @@ def set_standing(
     term, student = _of_class(school_class, term_id, student_id)
     words = " ".join(reason.split())[:300]
     if not words:
-        raise DomainError("Give the reason: it stays with the record.", status=422)
+        raise DomainError(_("Give the reason: it stays with the record."), status=422)
     take_standing_back(school_class, term_id, student_id)
     ManualTermGrade.objects.create(
         school_class=school_class, term=term, student=student, share=share, reason=words, by=by

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
+from versomark.core.language import _, in_figures
 from versomark.core.stats.means import Mean, MeanDifference, apart, mean_of, mean_share
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import SchoolClass, classes_of
@@ -94,17 +95,17 @@ def side_by_side(teacher: Teacher, chosen: Sequence[int], against: int | None) -
     every = [*classes_of(teacher), *classes_of(teacher, archived=True)]
     known = {entry.pk: entry for entry in every}
     if set(chosen) - set(known):
-        raise NotFound("class")
+        raise NotFound(_("class"))
     shown = [known[pk] for pk in dict.fromkeys(chosen)] or [entry for entry in every if not entry.archived][:MOST]
     if len(shown) > MOST:
-        raise DomainError(f"More than {MOST} classes do not fit beside each other.", status=422)
+        raise DomainError(_("More than {most} classes do not fit beside each other.", most=MOST), status=422)
     if against is not None and against not in [entry.pk for entry in shown]:
-        raise NotFound("class among these")
+        raise NotFound(_("class among these"))
     # Terms are each teacher's own: a class that a colleague shares is in theirs.
     terms = terms_of(teacher)
     beside = [_beside(entry, [term.pk for term in terms]) for entry in shown]
     at = next((place for place, column in enumerate(shown) if column.pk == against), 0)
-    spans = ["All of it", *(term.name for term in terms)]
+    spans = [_("All of it"), *(term.name for term in terms)]
     classes = [_class(column, beside[at] if place != at else None) for place, column in enumerate(beside)]
     tests = _tests(beside, at)
     return SideBySide(
@@ -190,7 +191,7 @@ def _tests(beside: Sequence[_Beside], at: int) -> list[SideTest]:
             if test not in column.tests:
                 cells.append(None)
                 continue
-            _, sitting, held_on, shares = column.tests[test]
+            _rest, sitting, held_on, shares = column.tests[test]
             result = _mean(shares, theirs[3] if theirs and place != at else {}, {})
             cells.append(SideTestCell(sitting=sitting, held_on=held_on, result=result))
         title = next(entry.tests[test][0] for entry in beside if test in entry.tests)
@@ -207,19 +208,28 @@ def _opening(classes: Sequence[SideClass], tests: Sequence[SideTest], at: int) -
     """The sentences that matter, for a teacher."""
     known = [school_class for school_class in classes if school_class.spans[0].mean is not None]
     if not known:
-        return "None of these classes has a total yet."
-    sentences = [", ".join(f"{entry.name} has {entry.spans[0].mean:.0%}" for entry in known) + " of the marks."]
+        return _("None of these classes has a total yet.")
+    sentences = [
+        ", ".join(
+            _("{name} has {mean}", name=entry.name, mean=in_figures(entry.spans[0].mean, ".0%")) for entry in known
+        )
+        + _(" of the marks.")
+    ]
     if len(known) > 1:
         sure = [entry.name for entry in known if entry.spans[0].sure]
         base = classes[at].name
         if sure:
-            differ = f"{sure[0]} differs" if len(sure) == 1 else f"{', '.join(sure[:-1])} and {sure[-1]} differ"
-            sentences.append(f"{differ} from {base} by more than chance brings.")
+            differ = (
+                f"{sure[0]} differs"
+                if len(sure) == 1
+                else _("{list} and {sure} differ", list=", ".join(sure[:-1]), sure=sure[-1])
+            )
+            sentences.append(_("{differ} from {base} by more than chance brings.", differ=differ, base=base))
         else:
-            sentences.append("Classes of this size differ by as much through chance alone.")
+            sentences.append(_("Classes of this size differ by as much through chance alone."))
         if tests:
             count = f"{len(tests)} test{'s' if len(tests) != 1 else ''}"
-            sentences.append(f"Each average is over what that class sat; they have {count} in common.")
+            sentences.append(_("Each average is over what that class sat; they have {count} in common.", count=count))
         else:
-            sentences.append("They have no test in common, so it may be the tests that differ.")
+            sentences.append(_("They have no test in common, so it may be the tests that differ."))
     return " ".join(sentences)

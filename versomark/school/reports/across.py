@@ -3,6 +3,8 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from versomark.core.language import _
+
 from .report import Table
 
 MANY_COLUMNS = 7
@@ -57,7 +59,7 @@ def parts_across(table: Table, look: Look) -> Iterator[Table]:
         places = [*range(names), *range(start, end)]
         yield replace(
             table,
-            caption=f"{table.caption}, part {part}",
+            caption=_("{caption}, part {part}", caption=table.caption, part=part),
             heads=[table.heads[at] for at in places],
             rows=[[row[at] for at in places] for row in table.rows],
             signs=frozenset(places.index(at) for at in table.signs if at in places),

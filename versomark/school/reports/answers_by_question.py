@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from versomark.core.language import _, in_figures
 from versomark.core.response_table import NOT_CHOSEN, ResponseTable
 from versomark.core.stats import not_reached
 from versomark.school.accounts.public import Teacher
@@ -17,7 +18,7 @@ from versomark.school.findings.public import AnalysisFilter, FilteredAnalysis, l
 from versomark.school.grading.public import names_hidden
 from versomark.school.records.public import rules_of, scale_in
 
-from .tables import NAMES, WHO
+from .tables import NAMES, who_columns
 from .typed import Column, TypedTable, Value
 
 Outcome = Literal["right", "wrong", "part", "omitted", "not reached", "not taken"]
@@ -95,12 +96,12 @@ class _Row:
 def answers_by_question(teacher: Teacher, sitting: Sitting, cut: float = 0.5, group: str = "") -> AnswersByQuestion:
     """cut: a share of the marks. group: the key of a group of the class, whose members alone are shown."""
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError(_("The names of this sitting are hidden for marking. Show them under Marking first."))
     analysis = looked(teacher, sitting, AnalysisFilter())
     table = analysis.table
     ways = {way.key: (way, seats) for way, seats in ways_to_divide(analysis)}
     if group and group not in ways:
-        raise DomainError("This group is not there any more, or everybody is in it.")
+        raise DomainError(_("This group is not there any more, or everybody is in it."))
     seats = [analysis.seats[int(student)] for student in table.students]
     rows = [_Row(at, seat) for at, seat in enumerate(seats) if not group or seat.pk in ways[group][1]]
     rows.sort(key=lambda row: row.seat.desk)
@@ -195,22 +196,29 @@ def _questions(
 
 def _opening(students: Sequence[ListStudent], questions: Sequence[ListQuestion], cut: float) -> str:
     if not students:
-        return "Nobody is shown."
+        return _("Nobody is shown.")
     reach = sum(student.reaches for student in students)
     known = [question for question in questions if question.share is not None]
     hardest = min(known, key=lambda question: question.share or 0.0, default=None)
-    first = f"{reach} of {len(students)} reach {cut:.0%} of the marks."
+    first = _(
+        "{reach} of {count} reach {cut} of the marks.", reach=reach, count=len(students), cut=in_figures(cut, ".0%")
+    )
     if hardest is None or hardest.share is None:
         return first
-    return f"{first} Least was earned on question {hardest.label}: {hardest.share:.0%} of its marks."
+    return _(
+        "{first} Least was earned on question {label}: {share} of its marks.",
+        first=first,
+        label=hardest.label,
+        share=in_figures(hardest.share, ".0%"),
+    )
 
 
 def as_tables(page: AnswersByQuestion) -> list[TypedTable]:
     """What leaves: the list as it is printed, and the marks behind it for a program."""
     end = [
-        Column("total", f"Of {page.of:g}", "marks"),
-        Column("share", "Share", "share", mastery=True),
-        *([Column("word", "On the scale", "choice")] if any(student.word for student in page.students) else []),
+        Column("total", _("Of {of}", of=in_figures(page.of, "g")), "marks"),
+        Column("share", _("Share"), "share", mastery=True),
+        *([Column("word", _("On the scale"), "choice")] if any(student.word for student in page.students) else []),
     ]
 
     def named(student: ListStudent) -> list[Value]:
@@ -221,26 +229,31 @@ def as_tables(page: AnswersByQuestion) -> list[TypedTable]:
         values: list[Value] = [student.total, student.share, student.word or None]
         return values[: len(end)]
 
-    blank: list[Value] = [None] * (len(WHO) - 1)
+    blank: list[Value] = [None] * (len(who_columns()) - 1)
     share = page.mean / page.of if page.mean is not None and page.of else None
     foot: list[list[Value]] = [
-        ["Key", *blank, *(question.key or None for question in page.questions), *[None] * len(end)],
-        ["Marks earned, %", *blank, *(_percent(question.share) for question in page.questions), page.mean, share, None][
-            : len(WHO) + len(page.questions) + len(end)
-        ],
+        [_("Key"), *blank, *(question.key or None for question in page.questions), *[None] * len(end)],
+        [
+            _("Marks earned, %"),
+            *blank,
+            *(_percent(question.share) for question in page.questions),
+            page.mean,
+            share,
+            None,
+        ][: len(who_columns()) + len(page.questions) + len(end)],
     ]
     if any(question.school is not None for question in page.questions):
         foot.append(
             [
-                "In the school, %",
+                _("In the school, %"),
                 *blank,
                 *(_percent(question.school) for question in page.questions),
                 *[None] * len(end),
             ]
         )
     letters = TypedTable(
-        "Answers by question",
-        [*WHO, *(Column(f"q{q.number}", q.label, "choice") for q in page.questions), *end],
+        _("Answers by question"),
+        [*who_columns(), *(Column(f"q{q.number}", q.label, "choice") for q in page.questions), *end],
         [
             *(
                 [*named(student), *(cell.text or None for cell in student.cells), *summed(student)]
@@ -253,8 +266,8 @@ def as_tables(page: AnswersByQuestion) -> list[TypedTable]:
         cuts=(page.cut, page.cut),
     )
     marks = TypedTable(
-        "Marks by question",
-        [*WHO, *(Column(f"q{q.number}", q.label, "marks") for q in page.questions), *end],
+        _("Marks by question"),
+        [*who_columns(), *(Column(f"q{q.number}", q.label, "marks") for q in page.questions), *end],
         [[*named(student), *(cell.marks for cell in student.cells), *summed(student)] for student in page.students],
         names=NAMES,
         cuts=letters.cuts,

@@ -6,6 +6,7 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.classes.public import class_of
 from versomark.school.errors import DomainError
 from versomark.school.http import file_in, file_out, json_out, teacher_of
@@ -25,14 +26,14 @@ Kind = Literal["text", "xml", "xlsx", "ods", "docx", "pdf", "zip"]
 def save(request: HttpRequest, kind: Kind, body: PageShown) -> HttpResponse:
     """The page as a file; nothing of it is kept."""
     if sum(len(table.heads) * (1 + len(table.rows)) for table in body.tables) > MOST_CELLS:
-        raise DomainError("That is more than one file should hold: show less of it, and save again.", status=422)
+        raise DomainError(_("That is more than one file should hold: show less of it, and save again."), status=422)
     tables = [
         shown_table(table.caption, table.heads, [_as_long(row, len(table.heads)) for row in table.rows])
         for table in body.tables
     ]
     picture = file_in(body.picture) if body.picture else None
     if picture is not None and not picture.startswith(b"\x89PNG\r\n\x1a\n"):
-        raise DomainError("The picture of the chart did not arrive whole. Save again.", status=422)
+        raise DomainError(_("The picture of the chart did not arrive whole. Save again."), status=422)
     report = Report(body.title, body.opening, tables, picture, body.pictured, body.about)
     form: Format = kind
     return file_out(written(report, form), TYPES[form], f"report.{'txt' if form == 'text' else form}")

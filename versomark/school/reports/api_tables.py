@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import Query, Router
 
+from versomark.core.language import _
 from versomark.school.classes.public import class_of
 from versomark.school.delivery.public import name_of, sitting_of
 from versomark.school.http import file_out, teacher_of
@@ -41,21 +42,21 @@ def results_file(
 ) -> HttpResponse:
     sitting = sitting_of(teacher_of(request), sitting_id)
     table = results_table(sitting, wanted.chosen(), wanted.each, wanted.comments)
-    return _file(f"Results, {name_of(sitting)}", "", [table], form)
+    return _file(_("Results, {name_of}", name_of=name_of(sitting)), "", [table], form)
 
 
 @router.get("/sittings/{int:sitting_id}/skills.{form}")
 def skills_file(request: HttpRequest, sitting_id: int, form: TypedFormat, wanted: Query[SkillsWanted]) -> HttpResponse:
     sitting = sitting_of(teacher_of(request), sitting_id)
     tables = skills_tables(sitting, (wanted.secure / 100, wanted.nearly / 100), wanted.chosen())
-    return _file(f"Skills, {name_of(sitting)}", "", tables, form)
+    return _file(_("Skills, {name_of}", name_of=name_of(sitting)), "", tables, form)
 
 
 @router.get("/classes/{int:class_id}/record.{form}")
 def record_file(request: HttpRequest, class_id: int, form: TypedFormat, wanted: Query[RecordWanted]) -> HttpResponse:
     school_class = class_of(teacher_of(request), class_id)
     table = record_table(school_class, wanted.chosen(), wanted.hidden(), wanted.shown)
-    return _file(f"Record of {school_class.name}", "", [table], form)
+    return _file(_("Record of {name}", name=school_class.name), "", [table], form)
 
 
 def _file(title: str, opening: str, tables: Sequence[TypedTable], form: TypedFormat, about: str = "") -> HttpResponse:

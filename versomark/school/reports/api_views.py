@@ -4,6 +4,7 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.errors import DomainError, NotFound
 from versomark.school.http import teacher_of
 
@@ -24,9 +25,9 @@ def keep_view(request: HttpRequest, body: ViewBody) -> list[ViewLine]:
     """Under a name; one of that name from before shows this from now on."""
     name = " ".join(body.name.split())[:60]
     if not name:
-        raise DomainError("Give the view a name.", status=422)
+        raise DomainError(_("Give the view a name."), status=422)
     if _of(request).count() >= MOST_VIEWS:
-        raise DomainError(f"More than {MOST_VIEWS} views cannot be kept. Take one away first.")
+        raise DomainError(_("More than {most_views} views cannot be kept. Take one away first.", most_views=MOST_VIEWS))
     SavedView.objects.update_or_create(owner=teacher_of(request), name=name, defaults={"address": body.address})
     return views(request)
 
@@ -34,7 +35,7 @@ def keep_view(request: HttpRequest, body: ViewBody) -> list[ViewLine]:
 @router.delete("/views/{int:view_id}", response=list[ViewLine])
 def remove_view(request: HttpRequest, view_id: int) -> list[ViewLine]:
     if not _of(request).filter(pk=view_id).delete()[0]:
-        raise NotFound("view")
+        raise NotFound(_("view"))
     return views(request)
 
 

@@ -8,6 +8,7 @@ from django.core.mail import EmailMessage
 from django.db import transaction
 from django.utils.text import slugify
 
+from versomark.core.language import N_, _
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import Student
 from versomark.school.delivery.public import Seat, SeatState, Sitting
@@ -22,16 +23,24 @@ Carries = Literal["feedback", "report"]
 To = Literal["student", "guardian", "self"]
 TRIES = 5
 AT_ONCE = 20
-NAME = "{name}"
-"""What a subject or a letter may hold in place of the student's name."""
+NAME, TEST = "{name}", "{test}"
+"""What a subject or a letter may hold in place of the student's name and of the test's."""
 
 BODIES: dict[Carries, str] = {
-    "feedback": "Dear {name},\n\nhere is your feedback on {test}: what you are secure in, and what to try next.\n",
-    "report": "Dear parents of {name},\n\nhere is how {name} has done this year so far.\n",
+    "feedback": N_("Dear {name},\n\nhere is your feedback on {test}: what you are secure in, and what to try next.\n"),
+    "report": N_("Dear parents of {name},\n\nhere is how {name} has done this year so far.\n"),
 }
 
 
-SUBJECTS: dict[Carries, str] = {"feedback": "Your feedback on {test}", "report": "How {name} has done this year"}
+SUBJECTS: dict[Carries, str] = {
+    "feedback": N_("Your feedback on {test}"),
+    "report": N_("How {name} has done this year"),
+}
+
+
+def usual(template: str) -> str:
+    """A subject or a letter as it stands before a teacher writes another, with the places for names left open."""
+    return _(template, name=NAME, test=TEST)
 
 
 class MailRequest(NamedTuple):
@@ -56,7 +65,7 @@ class AddressedLetter(NamedTuple):
 def addressed(teacher: Teacher, sitting: Sitting, wanted: MailRequest) -> list[AddressedLetter]:
     """Whom it would go to, in desk order."""
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden. Show them first, under Marking.")
+        raise DomainError(_("The names of this sitting are hidden. Show them first, under Marking."))
     seats = sitting.seats.filter(state=SeatState.HANDED_IN).select_related("student").order_by("desk")
     if wanted.students is not None:
         seats = seats.filter(student__in=wanted.students)
@@ -69,7 +78,7 @@ def _address(teacher: Teacher, student: Student, to: To) -> str:
 
 def filled(text: str, student: Student, sitting: Sitting) -> str:
     """A subject or a letter for one student."""
-    return text.replace(NAME, student.given_name).replace("{test}", sitting.edition.content["title"])
+    return text.replace(NAME, student.given_name).replace(TEST, sitting.edition.content["title"])
 
 
 @transaction.atomic
@@ -78,9 +87,9 @@ def send(teacher: Teacher, sitting: Sitting, wanted: MailRequest) -> list[Letter
     results = [entry for entry in addressed(teacher, sitting, wanted) if entry.address]
     if not results:
         raise DomainError(
-            "Your own address is not known: give it under your name."
+            _("Your own address is not known: give it under your name.")
             if wanted.to == "self"
-            else "None of them has an address. Addresses stand with each student of the class."
+            else _("None of them has an address. Addresses stand with each student of the class.")
         )
     return Letter.objects.bulk_create(
         Letter(

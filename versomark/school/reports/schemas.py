@@ -94,8 +94,8 @@ class MailBody(Schema):
         return mail.MailRequest(
             self.carries,
             self.to,
-            self.subject.strip() or mail.SUBJECTS[self.carries],
-            self.body.strip() or mail.BODIES[self.carries],
+            self.subject.strip() or mail.usual(mail.SUBJECTS[self.carries]),
+            self.body.strip() or mail.usual(mail.BODIES[self.carries]),
             self.students,
         )
 

@@ -7,10 +7,11 @@ from datetime import date
 from django.template.loader import render_to_string
 from pydantic import BaseModel
 
+from versomark.core.language import _, in_figures, listed
 from versomark.core.scoring import Band, band_of, score
 from versomark.core.scoring.bands import CUTS
 from versomark.core.stats.mastery import TOO_LITTLE
-from versomark.core.text import listed, marks_text
+from versomark.core.text import marks_text
 from versomark.school.classes.public import SchoolClass, Student, places_of
 from versomark.school.delivery.public import Seat, SeatState
 from versomark.school.editions.public import html_to_pdf
@@ -71,7 +72,7 @@ class StudentReport(BaseModel):
 def report_on(school_class: SchoolClass, student_id: int) -> StudentReport:
     place = places_of(school_class).filter(student=student_id).first()
     if place is None:
-        raise NotFound("student in this class")
+        raise NotFound(_("student in this class"))
     student, record = place.student, record_of(school_class)
     row = next(record_row for record_row in record.students if record_row.student == student.pk)
     comments = {
@@ -158,22 +159,29 @@ def _opening(
 ) -> str:
     """The sentences that matter, for parents as for the teacher."""
     if row.average is None:
-        return f"{student.given_name} has no total in any sitting yet."
+        return _("{given_name} has no total in any sitting yet.", given_name=student.given_name)
     text = f" ({row.said})" if row.said else ""
     parts = [
-        f"{student.given_name} has {row.average:.0%} of the marks{text}, over {row.over} of {len(sittings)} sittings."
+        _(
+            "{given_name} has {average} of the marks{text}, over {over} of {count} sittings.",
+            given_name=student.given_name,
+            average=in_figures(row.average, ".0%"),
+            text=text,
+            over=row.over,
+            count=len(sittings),
+        )
     ]
     if class_average is not None:
-        parts.append(f"The class has {class_average:.0%}.")
+        parts.append(_("The class has {class_average}.", class_average=in_figures(class_average, ".0%")))
     weak = [skill.name for skill in skills if skill.band == "not yet"]
     secure = [skill.name for skill in skills if skill.band == "secure"]
     if secure:
-        parts.append(f"Secure in {listed(secure[:3])}.")
+        parts.append(_("Secure in {listed}.", listed=listed(secure[:3])))
     if weak:
-        parts.append(f"Not yet there in {listed(weak[:3])}.")
+        parts.append(_("Not yet there in {listed}.", listed=listed(weak[:3])))
     missed = sum(sitting.cell.word in ("absent", "missing") for sitting in sittings)
     if missed:
-        parts.append(f"Missed {missed} of them.")
+        parts.append(_("Missed {missed} of them.", missed=missed))
     return " ".join(parts)
 
 
@@ -190,20 +198,24 @@ def as_report(student_report: StudentReport) -> Report:
                 term.name,
                 percent(cell.share),
                 cell.said or "–",
-                f"carried over from {cell.carried}" if cell.carried else cell.set,
+                _("carried over from {carried}", carried=cell.carried) if cell.carried else cell.set,
             ]
             for term, cell in zip(student_report.terms, student_report.standing.terms, strict=True)
         ]
-        tables.append(shown_table("Terms", ["Term", "Share", "On the scale", "Remark"], rows))
+        tables.append(shown_table(_("Terms"), [_("Term"), _("Share"), _("On the scale"), _("Remark")], rows))
     tables.append(
         shown_table(
-            "Tests",
-            ["Test", "Day", "Marks", "Share", "On the scale", "The class", "What was said"],
+            _("Tests"),
+            [_("Test"), _("Day"), _("Marks"), _("Share"), _("On the scale"), _("The class"), _("What was said")],
             [
                 [
                     sitting.title,
                     f"{sitting.held_on:%d.%m.%Y}",
-                    f"{marks_text(sitting.cell.total)} of {marks_text(sitting.cell.of or 0)}"
+                    _(
+                        "{marks_text} of {marks_text_2}",
+                        marks_text=marks_text(sitting.cell.total),
+                        marks_text_2=marks_text(sitting.cell.of or 0),
+                    )
                     if sitting.cell.total is not None
                     else sitting.cell.word,
                     percent(sitting.cell.share),
@@ -218,14 +230,18 @@ def as_report(student_report: StudentReport) -> Report:
     if student_report.skills:
         tables.append(
             shown_table(
-                "Skills",
-                ["Skill", "Band", "Share", "Marks", "Last tested"],
+                _("Skills"),
+                [_("Skill"), _("Band"), _("Share"), _("Marks"), _("Last tested")],
                 [
                     [
                         skill.name,
-                        skill.band or "too little to say",
+                        skill.band or _("too little to say"),
                         percent(skill.share),
-                        f"{marks_text(skill.earned)} of {marks_text(skill.of)}",
+                        _(
+                            "{marks_text} of {marks_text_2}",
+                            marks_text=marks_text(skill.earned),
+                            marks_text_2=marks_text(skill.of),
+                        ),
                         f"{skill.last:%d.%m.%Y}",
                     ]
                     for skill in student_report.skills

@@ -4,6 +4,7 @@ of its page, with family name, given name, number and desk in columns of their o
 from collections.abc import Collection, Sequence
 from typing import Literal
 
+from versomark.core.language import _, in_figures
 from versomark.school.classes.public import SchoolClass, Student, places_of
 from versomark.school.delivery.public import Seat, Sitting
 from versomark.school.errors import DomainError
@@ -13,12 +14,17 @@ from versomark.school.records.public import RecordCell, record_of
 
 from .typed import Column, ColumnKind, TypedTable, Value
 
-WHO = (
-    Column("family_name", "Family name"),
-    Column("given_name", "Given name"),
-    Column("number", "Number"),
-    Column("desk", "Desk", "number"),
-)
+
+def who_columns() -> tuple[Column, ...]:
+    """The columns that say whom a row is about, in every table of students."""
+    return (
+        Column("family_name", _("Family name")),
+        Column("given_name", _("Given name")),
+        Column("number", _("Number")),
+        Column("desk", _("Desk"), "number"),
+    )
+
+
 NAMES = 2
 """Columns that stand again on every part of a table too wide for a page."""
 
@@ -37,7 +43,7 @@ def results_table(
     """rows: seats, in this order; all in desk order where none are named. each: with the marks of every question.
     comments: with what was said of the work."""
     if names_hidden(sitting):
-        raise DomainError("The names of this sitting are hidden for marking. Show them under Marking first.")
+        raise DomainError(_("The names of this sitting are hidden for marking. Show them under Marking first."))
     results = {result.seat.pk: result for result in results_in(sitting)}
     shown = shown_in(sitting)
     out = dict(ExcludedStudent.objects.filter(seat__sitting=sitting).values_list("seat", "reason"))
@@ -45,18 +51,21 @@ def results_table(
     in_full_of = {student.seat: student for student in full.students} if full else {}
     questions = full.questions if full and each else []
     columns = [
-        *WHO,
-        Column("total", "Total", "marks"),
-        Column("of", "Of", "marks"),
-        Column("share", "Share", "share", places=1),
-        *(Column(f"q{q.number}", f"{q.label}, of {q.of:g}", "marks") for q in questions),
-        Column("state", "State", "choice"),
-        Column("waiting", "Answers not marked", "number"),
-        Column("lost", "Taken off for coming late", "marks"),
-        Column("set", "Set by hand"),
-        Column("left_out", "Not in the figures"),
-        Column("sees", "The student sees"),
-        *([Column("comment", "What was said")] if comments else []),
+        *who_columns(),
+        Column("total", _("Total"), "marks"),
+        Column("of", _("Of"), "marks"),
+        Column("share", _("Share"), "share", places=1),
+        *(
+            Column(f"q{q.number}", _("{label}, of {of}", label=q.label, of=in_figures(q.of, "g")), "marks")
+            for q in questions
+        ),
+        Column("state", _("State"), "choice"),
+        Column("waiting", _("Answers not marked"), "number"),
+        Column("lost", _("Taken off for coming late"), "marks"),
+        Column("set", _("Set by hand")),
+        Column("left_out", _("Not in the figures")),
+        Column("sees", _("The student sees")),
+        *([Column("comment", _("What was said"))] if comments else []),
     ]
     lines: list[list[Value]] = []
     for seat in rows if rows is not None else list(results):
@@ -83,7 +92,7 @@ def results_table(
                 *(["\n".join(text for text in texts if text) or None] if comments else []),
             ]
         )
-    return TypedTable("Results", columns, lines, names=NAMES)
+    return TypedTable(_("Results"), columns, lines, names=NAMES)
 
 
 def skills_tables(sitting: Sitting, cuts: Cuts, rows: Sequence[int] | None = None) -> list[TypedTable]:
@@ -92,20 +101,20 @@ def skills_tables(sitting: Sitting, cuts: Cuts, rows: Sequence[int] | None = Non
     seats = {seat.pk: seat for seat in Seat.objects.filter(sitting=sitting).select_related("student")}
     by_seat = {student.seat: student for student in page.students}
     columns = [
-        *WHO,
-        Column("whole", "All", "share", mastery=True),
+        *who_columns(),
+        Column("whole", _("All"), "share", mastery=True),
         *(Column(f"s{at}", skill.name, "share", mastery=True) for at, skill in enumerate(page.skills, start=1)),
     ]
     chosen = [seat for seat in (rows if rows is not None else list(by_seat)) if seat in by_seat]
     named = {seat: who(seats[seat].student, seats[seat].desk) for seat in chosen}
     lines = [[*named[at], by_seat[at].whole, *(cell.share for cell in by_seat[at].cells)] for at in chosen]
-    foot: list[Value] = ["The class", None, None, None, None, *(skill.share for skill in page.skills)]
-    shares = TypedTable("Skills", columns, [*lines, foot], names=NAMES, foot=1, cuts=(cuts[0], cuts[1]))
+    foot: list[Value] = [_("The class"), None, None, None, None, *(skill.share for skill in page.skills)]
+    shares = TypedTable(_("Skills"), columns, [*lines, foot], names=NAMES, foot=1, cuts=(cuts[0], cuts[1]))
     in_words = [Column(f"s{at}", skill.name, "choice") for at, skill in enumerate(page.skills, start=1)]
     bands: list[list[Value]] = [
-        [*named[at], *(cell.band or "too little to say" for cell in by_seat[at].cells)] for at in chosen
+        [*named[at], *(cell.band or _("too little to say") for cell in by_seat[at].cells)] for at in chosen
     ]
-    return [shares, TypedTable("Bands", [*WHO, *in_words], bands, names=NAMES)]
+    return [shares, TypedTable(_("Bands"), [*who_columns(), *in_words], bands, names=NAMES)]
 
 
 def record_table(
@@ -120,15 +129,15 @@ def record_table(
     scale = bool(record.rules.scale_name)
     columns_shown = [record.sittings[at] for at in places]
     columns = [
-        *WHO,
+        *who_columns(),
         *(
             Column(f"sitting{sitting.id}", f"{sitting.title}, {sitting.held_on:%d.%m.%Y}", KINDS[shown])
             for sitting in columns_shown
         ),
         *(Column(f"term{term.id}", term.name, "share") for term in record.terms),
-        Column("average", "Average", "share", places=1),
-        *([Column("word", "On the scale", "choice")] if scale else []),
-        Column("over", "Over so many sittings", "number"),
+        Column("average", _("Average"), "share", places=1),
+        *([Column("word", _("On the scale"), "choice")] if scale else []),
+        Column("over", _("Over so many sittings"), "number"),
     ]
     students = {place.student_id: place.student for place in places_of(school_class)}
     by_student = {student.student: student for student in record.students}
@@ -149,8 +158,8 @@ def record_table(
         )
     end: list[Value] = [None] * (2 if scale else 1)
     means: list[Value] = [sitting.mean if shown == "share" else None for sitting in columns_shown]
-    foot: list[Value] = ["The class", None, None, None, *means, *(term.mean for term in record.terms)]
-    return TypedTable("Record", columns, [*lines, [*foot, record.average, *end]], names=NAMES, foot=1)
+    foot: list[Value] = [_("The class"), None, None, None, *means, *(term.mean for term in record.terms)]
+    return TypedTable(_("Record"), columns, [*lines, [*foot, record.average, *end]], names=NAMES, foot=1)
 
 
 def _of_cell(cell: RecordCell | None, shown: Shown) -> Value:

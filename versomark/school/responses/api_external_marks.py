@@ -8,6 +8,7 @@ from ninja import Router
 
 from versomark.core.formats.tables import Sheet, read_tables, read_text_table
 from versomark.core.formats.untrusted import UnreadableFileError
+from versomark.core.language import _
 from versomark.school.classes.public import class_of
 from versomark.school.delivery.public import Sitting, seats_with_progress, settled_sitting_of, sitting_of
 from versomark.school.delivery.schemas import sitting_line
@@ -144,7 +145,14 @@ def bring_table(request: HttpRequest, sitting_id: int, body: TableIn) -> TableLo
 def marks_file(request: HttpRequest, sitting_id: int, form: Literal["csv", "xlsx"]) -> HttpResponse:
     """The grid as a table; filled in and brought back, it says the same."""
     page = _again(request, sitting_id)
-    heads = ["Desk", "Family name", "Given name", "Number", *(inert(column.label) for column in page.columns), "Total"]
+    heads = [
+        _("Desk"),
+        _("Family name"),
+        _("Given name"),
+        _("Number"),
+        *(inert(column.label) for column in page.columns),
+        _("Total"),
+    ]
     rows = [_table_row(row, page.columns) for row in page.rows]
     name = slugify(f"{page.sitting.title} {page.sitting.class_name}") or "marks"
     if form == "csv":
@@ -167,7 +175,7 @@ def _tables(body: TableIn) -> list[Sheet]:
     except UnreadableFileError as error:
         raise DomainError(str(error), status=422) from None
     if not any(sheet.rows for sheet in sheets):
-        raise DomainError("There are no rows in this.", status=422)
+        raise DomainError(_("There are no rows in this."), status=422)
     return [sheet for sheet in sheets if sheet.rows]
 
 

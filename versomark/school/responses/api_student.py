@@ -9,6 +9,7 @@ from ninja import File, Router, UploadedFile
 from ninja.security import APIKeyCookie
 
 from versomark.core.items.by_rubric import HandedIn
+from versomark.core.language import N_, _
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, tokens
 from versomark.school.errors import DomainError
@@ -20,8 +21,8 @@ from .time_spent import TimeSpentOnItem
 
 router = Router(tags=["student"])
 SET_ASIDE = {
-    "elsewhere": "You went on with another device; this one is set aside. What it has not sent yet stays on it.",
-    "sent back": "Your teacher sent this device back from the door. Give the code and your own pass again.",
+    "elsewhere": N_("You went on with another device; this one is set aside. What it has not sent yet stays on it."),
+    "sent back": N_("Your teacher sent this device back from the door. Give the code and your own pass again."),
 }
 
 
@@ -35,7 +36,7 @@ class SeatCookie(APIKeyCookie):
         if seat is None:
             return None
         if seat.how != "holds" and not request.path.endswith(self.FOR_ANY):
-            raise DomainError(SET_ASIDE[seat.how], status=409)
+            raise DomainError(_(SET_ASIDE[seat.how]), status=409)
         request.holding = seat.how  # type: ignore[attr-defined]
         return seat.seat
 

@@ -5,6 +5,7 @@ from typing import NamedTuple
 from django.db import transaction
 
 from versomark.core.items import ItemResponse, read_response
+from versomark.core.language import _
 from versomark.core.scoring import ScoringOverrides, corrected_totals, score
 from versomark.school.delivery.public import Seat, SeatState, SittingState, Way, may_work, nudges, seat_now, steady
 from versomark.school.errors import DomainError
@@ -29,7 +30,7 @@ def begin_again(seat_id: int) -> Seat:
     if seat.state != SeatState.HANDED_IN:
         return seat
     if left_for(seat) == 0:
-        raise DomainError("There is no further attempt here. Ask your teacher.", status=410)
+        raise DomainError(_("There is no further attempt here. Ask your teacher."), status=410)
     answers = responses_of([seat.pk])[str(seat.pk)]
     Attempt.objects.create(
         seat=seat,

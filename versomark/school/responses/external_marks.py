@@ -17,6 +17,7 @@ from versomark.core.formats.marks_table import MarksColumn, MarksStudent, ReadMa
 from versomark.core.formats.tables import Sheet
 from versomark.core.items import ItemResponse
 from versomark.core.items.marks_only import MarksOnly, MarksOnlyResponse
+from versomark.core.language import _, in_figures
 from versomark.school.classes.public import Student, add_students, places_of
 from versomark.school.delivery.public import (
     AFTER,
@@ -58,7 +59,7 @@ def columns_of(sitting: Sitting) -> list[MarksColumn]:
     """The columns of a test given elsewhere; NotPossible, in words, for any other."""
     edition = sitting.edition.read()
     if not is_described(edition):
-        raise DomainError("This test has questions of its own; its marks come from its answers.")
+        raise DomainError(_("This test has questions of its own; its marks come from its answers."))
     return [MarksColumn(item.ref, item.content) for item in edition.items() if isinstance(item.content, MarksOnly)]
 
 
@@ -80,19 +81,19 @@ def keep_marks(sitting: Sitting, marks: Sequence[Mark], presence: Mapping[int, P
     _begin(sitting)
     seats = {seat.pk: seat for seat in sitting.seats.select_related("student", "sitting")}
     if not {mark.seat for mark in marks} | set(presence) <= set(seats):
-        raise NotFound("seat in this sitting")
+        raise NotFound(_("seat in this sitting"))
     refused, given = list[str](), dict[int, dict[str, ItemResponse | None]]()
     for mark in marks:
         content = contents.get(mark.item)
         if content is None:
-            raise NotFound("column in this test")
+            raise NotFound(_("column in this test"))
         if mark.points is not None and (says := mark_refused(content, mark.points)):
             refused.append(f"{seats[mark.seat].student.short_name}: {says}")
             continue
         response = None if mark.points is None else MarksOnlyResponse(points=mark.points)
         given.setdefault(mark.seat, {})[mark.item] = response
     if refused:
-        raise DomainError("Some marks cannot stand.", status=422, problems=refused)
+        raise DomainError(_("Some marks cannot stand."), status=422, problems=refused)
     for seat_id, cells in given.items():
         if keep_for(seats[seat_id], cells, "teacher"):
             _settle_state(sitting, seats[seat_id], len(contents))
@@ -104,7 +105,7 @@ def keep_marks(sitting: Sitting, marks: Sequence[Mark], presence: Mapping[int, P
 def _begin(sitting: Sitting) -> None:
     """The first mark begins the sitting, without letting students in."""
     if sitting.state == SittingState.RELEASED:
-        raise DomainError("The results have been released. Take the release back to change a mark.")
+        raise DomainError(_("The results have been released. Take the release back to change a mark."))
     if sitting.state not in BEFORE:
         return
     open_sitting(sitting)
@@ -168,8 +169,8 @@ def add_seat(sitting: Sitting, student_id: int | None, name: str = "") -> Seat:
         student_id = add_students(sitting.school_class, [name])[0].student_id
     place = places_of(sitting.school_class).filter(student_id=student_id or 0).first()
     if place is None:
-        raise NotFound("student in this class")
-    seat, _ = Seat.objects.get_or_create(sitting=sitting, student=place.student, defaults={"desk": place.desk})
+        raise NotFound(_("student in this class"))
+    seat, _made = Seat.objects.get_or_create(sitting=sitting, student=place.student, defaults={"desk": place.desk})
     nudges.sitting_changed(sitting.pk)
     return seat
 
@@ -201,11 +202,19 @@ def use_newest_description(sitting: Sitting) -> None:
         for ref, mark in marks.items():
             content = contents.get(ref)
             if not isinstance(content, MarksOnly):
-                problems.append(f"{names[seat]} has {mark.points:g} for a line that is no longer there.")
+                problems.append(
+                    _(
+                        "{names} has {points} for a line that is no longer there.",
+                        names=names[seat],
+                        points=in_figures(mark.points, "g"),
+                    )
+                )
             elif says := mark_refused(content, mark.points):
-                problems.append(f"{names[seat]} has {mark.points:g}. {says}")
+                problems.append(
+                    _("{names} has {points}. {says}", names=names[seat], points=in_figures(mark.points, "g"), says=says)
+                )
     if problems:
-        raise DomainError("Some marks do not fit the new description.", problems=problems)
+        raise DomainError(_("Some marks do not fit the new description."), problems=problems)
     sitting.edition = edition
     sitting.save(update_fields=["edition"])
     if sitting.state not in BEFORE:

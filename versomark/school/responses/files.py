@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import Sum
 
 from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn
+from versomark.core.language import _
 from versomark.school.delivery.public import Seat, may_answer
 from versomark.school.errors import DomainError, NotFound
 
@@ -48,12 +49,12 @@ def take_file(seat_id: int, item: str, upload: "UploadedFile[bytes]") -> HandedI
     may_answer(seat)
     content = next((entry.content for entry in seat.sitting.edition.read().items() if entry.ref == item), None)
     if not isinstance(content, FileTask):
-        raise NotFound("question that takes files")
+        raise NotFound(_("question that takes files"))
     name = re.sub(r"[\x00-\x1f/\\]", "_", upload.name or "")[-200:].strip() or "file"
     size = _check(content.for_student(), name, upload)
     used = seat.files.aggregate(bytes=Sum("bytes"))["bytes"] or 0
     if used + size > MOST_A_SEAT:
-        raise DomainError("You have handed over as much as this test can hold. Ask your teacher.", status=422)
+        raise DomainError(_("You have handed over as much as this test can hold. Ask your teacher."), status=422)
     file = HandedInFile.objects.create(seat=seat, item=item, name=name, bytes=size)
     path = path_of(file)
     path.parent.mkdir(parents=True, exist_ok=True)
@@ -67,13 +68,20 @@ def _check(task: FileForStudent, name: str, upload: "UploadedFile[bytes]") -> in
     ending = Path(name).suffix.casefold()
     size = upload.size or 0
     if ending not in task.accepts:
-        raise DomainError(f"{name} is not taken here. What is: {task.accepts_words}.", status=422)
+        raise DomainError(
+            _("{name} is not taken here. What is: {accepts_words}.", name=name, accepts_words=task.accepts_words),
+            status=422,
+        )
     if size == 0:
-        raise DomainError(f"{name} is empty.", status=422)
+        raise DomainError(_("{name} is empty.", name=name), status=422)
     if size > task.most_megabytes * 1_000_000:
-        raise DomainError(f"{name} is larger than {task.most_megabytes} MB.", status=422)
+        raise DomainError(
+            _("{name} is larger than {most_megabytes} MB.", name=name, most_megabytes=task.most_megabytes), status=422
+        )
     start = upload.read(16)
     upload.seek(0)
     if ending in _SIGNATURES and not start.startswith(_SIGNATURES[ending]):
-        raise DomainError(f"{name} is not what its ending says. Save it again and choose it anew.", status=422)
+        raise DomainError(
+            _("{name} is not what its ending says. Save it again and choose it anew.", name=name), status=422
+        )
     return size

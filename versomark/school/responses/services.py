@@ -13,6 +13,7 @@ from pydantic import ValidationError
 
 from versomark.core.items import ItemResponse, read_response_text
 from versomark.core.items.by_rubric import FileResponse, HandedIn, WrittenResponse
+from versomark.core.language import _
 from versomark.school.compiled_query import CompiledQuery
 from versomark.school.delivery.public import (
     Seat,
@@ -170,21 +171,21 @@ def _not_gone_on_from(seat: Seat, changes: Sequence[Change]) -> None:
         return
     order = _own_order(seat)
     if any(change.item in order and order.index(change.item) < seat.furthest for change in changes):
-        raise DomainError("You have gone on from this question; it cannot be changed any more.", status=422)
+        raise DomainError(_("You have gone on from this question; it cannot be changed any more."), status=422)
 
 
 def _fit(seat: Seat, changes: Sequence[Change]) -> None:
     contents = {item.ref: item.content for item in seat.sitting.edition.read().items()}
     for change in changes:
         if change.item not in contents:
-            raise DomainError("That question is not part of this test.", status=422)
+            raise DomainError(_("That question is not part of this test."), status=422)
         if change.response is not None:
             try:
                 contents[change.item].fits(change.response)
             except (ValueError, ValidationError) as error:
                 raise DomainError(str(error), status=422) from None
             if isinstance(change.response, WrittenResponse) and change.response.picture:
-                raise DomainError("A picture of an answer comes from a scan only.", status=422)
+                raise DomainError(_("A picture of an answer comes from a scan only."), status=422)
             if isinstance(change.response, FileResponse):
                 _own_files(seat, change.response.files)
 
@@ -193,4 +194,4 @@ def _own_files(seat: Seat, files: Sequence[HandedIn]) -> None:
     """An answer names files that this seat handed over, each once."""
     ids = {file.file for file in files}
     if len(ids) != len(files) or seat.files.filter(pk__in=ids).count() != len(ids):
-        raise DomainError("That file is not one of yours.", status=422)
+        raise DomainError(_("That file is not one of yours."), status=422)

@@ -9,6 +9,7 @@ from django.db import transaction
 from versomark.core.editions import EditionItem
 from versomark.core.items import EditionContent, ItemResponse, read_content, read_response
 from versomark.core.items.by_rubric import FileResponse, WrittenResponse
+from versomark.core.language import _
 from versomark.core.stats import RoundAnswer as Said
 from versomark.core.stats import RoundsCompared, compare_rounds
 from versomark.school.delivery.public import GRACE, Seat, SeatState, Sitting, may_work, nudges, steady
@@ -32,7 +33,7 @@ def content_of(room: Room, ref: str) -> EditionContent:
         return read_content(room.quick[ref])
     item = edition_item(room, ref)
     if item is None:
-        raise NotFound("question in this lesson")
+        raise NotFound(_("question in this lesson"))
     return item.content
 
 
@@ -52,7 +53,7 @@ def give(
     round = rounds.filter(pk=round_id).first()
     seat = Seat.objects.select_related("sitting", "student").filter(pk=seat_id).first()
     if round is None or seat is None or seat.sitting_id != round.room.sitting_id:
-        raise NotFound("question in this lesson")
+        raise NotFound(_("question in this lesson"))
     client_id = client_id or uuid4()
     if RoundAnswer.objects.filter(seat=seat, client_id=client_id).exists():
         return
@@ -85,9 +86,11 @@ def _collects(round: Round) -> None:
         return
     latest = current_round(round.room)
     if latest is not None and latest.pk != round.pk and is_collecting(latest):
-        raise DomainError("Another question is on by now.", status=410)
+        raise DomainError(_("Another question is on by now."), status=410)
     over = round.stopped_at is None
-    raise DomainError("The time for this question is over." if over else "Your teacher has stopped collecting.", 410)
+    raise DomainError(
+        _("The time for this question is over.") if over else _("Your teacher has stopped collecting."), 410
+    )
 
 
 def _fits(content: EditionContent, response: ItemResponse) -> None:
@@ -96,7 +99,7 @@ def _fits(content: EditionContent, response: ItemResponse) -> None:
     except ValueError as error:
         raise DomainError(str(error), status=422) from None
     if isinstance(response, FileResponse) or (isinstance(response, WrittenResponse) and response.picture):
-        raise DomainError("That cannot be handed in here.", status=422)
+        raise DomainError(_("That cannot be handed in here."), status=422)
 
 
 def standing(rounds: Iterable[Round], seat_id: int | None = None) -> dict[int, dict[int, Given]]:
@@ -117,7 +120,7 @@ def by_letter(content: EditionContent, letter: str) -> ItemResponse:
     """The response that a letter says, of a pad, a card, or the teacher; the letters are those on the wall."""
     letters = [answer.letter for answer in content.answers() if answer.offered]
     if letter.upper() not in letters:
-        raise DomainError(f"There is no {letter.upper() or 'such letter'} here.", status=422)
+        raise DomainError(_("There is no {value} here.", value=letter.upper() or "such letter"), status=422)
     return read_response(content.from_sheet(letter.upper()))
 
 
@@ -158,7 +161,7 @@ def spread(content: EditionContent, given: Iterable[Given]) -> list[SpreadLine]:
     most = sorted(responses_by_words.items(), key=lambda one: (-len(one[1]), one[0]))
     lines = [SpreadLine("", words, len(same), is_right(content, same[0])) for words, same in most[:MOST_LINES]]
     rest = sum(len(same) for _, same in most[MOST_LINES:])
-    return [*lines, *([SpreadLine("", "other answers", rest, False)] if rest else [])]
+    return [*lines, *([SpreadLine("", _("other answers"), rest, False)] if rest else [])]
 
 
 def is_right(content: EditionContent, response: ItemResponse) -> bool:

@@ -4,6 +4,7 @@ from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import class_of
 from versomark.school.editions.public import Edition, edition_of, test_of
@@ -68,7 +69,7 @@ def _asked(teacher: Teacher, body: Asked) -> tuple[Edition, Room | None]:
         return setting_up.edition_of_test(test_of(teacher, body.test)), None
     if body.item is not None:
         return setting_up.edition_of_item(teacher, body.item), None
-    raise DomainError("Say what is to be asked.", status=422)
+    raise DomainError(_("Say what is to be asked."), status=422)
 
 
 @router.post("/sittings/{int:sitting_id}/room/homework", response=HomeworkGiven)
@@ -154,7 +155,7 @@ def answer_for(request: HttpRequest, sitting_id: int, body: AnswerFor) -> Consol
     room = _room(request, sitting_id)
     round = services.current_round(room)
     if round is None:
-        raise DomainError("No question has been asked yet.")
+        raise DomainError(_("No question has been asked yet."))
     response = body.response or answers.by_letter(answers.content_of(room, round.item), body.letter)
     answers.give(round.pk, body.seat, response, source="teacher")
     return _console(request, sitting_id)

@@ -6,6 +6,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.http import teacher_of
 
 from . import pad_port, pads, services
@@ -83,5 +84,9 @@ def _ago(time: timedelta) -> str:
     if time < pads.SILENT:
         return "now"
     if time < timedelta(hours=2):
-        return f"{time // timedelta(minutes=1)} min ago"
-    return f"{time // timedelta(hours=1)} hours ago" if time < timedelta(days=2) else f"{time.days} days ago"
+        return _("{value} min ago", value=time // timedelta(minutes=1))
+    return (
+        _("{value} hours ago", value=time // timedelta(hours=1))
+        if time < timedelta(days=2)
+        else _("{days} days ago", days=time.days)
+    )

@@ -3,6 +3,7 @@
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from versomark.core.language import _
 from versomark.school.delivery.public import Seat, tokens
 from versomark.school.errors import NotFound
 from versomark.school.responses.schemas_student import SeatPage, page_of
@@ -25,7 +26,7 @@ def _page(request: HttpRequest) -> StudentRoom:
     seat = _seat(request)
     room = Room.objects.filter(sitting=seat.sitting_id).first()
     if room is None:
-        raise NotFound("lesson in the room")
+        raise NotFound(_("lesson in the room"))
     room.sitting = seat.sitting
     return room_of_device(room, seat)
 

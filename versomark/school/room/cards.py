@@ -10,6 +10,7 @@ from typing import NamedTuple
 from django.db import transaction
 
 from versomark.core.items import EditionContent
+from versomark.core.language import N_, _, listed
 from versomark.core.sheets.card_reading import CardSeen, CardTally, Doubt, find_cards
 from versomark.core.sheets.cards import LETTERS, draw_cards
 from versomark.core.sheets.images import BadScan, photo
@@ -70,13 +71,13 @@ def look(room: Room, data: bytes, still: bool) -> CardsRead:
     seen = find_cards(grey)
     round = current_round(room) if room.sitting.state == SittingState.OPEN else None
     if round is None or not is_collecting(round):
-        note = "Collecting has stopped." if round else "Nothing is asked now."
+        note = _("Collecting has stopped.") if round else _("Nothing is asked now.")
         return CardsRead(size, seen, {}, frozenset(), {}, note)
     content = content_of(room, round.item)
     letters = card_letters(content)
     if letters is None:
         return CardsRead(
-            size, seen, {}, frozenset(), {}, "A card shows one of A to D. This question needs another answer."
+            size, seen, {}, frozenset(), {}, _("A card shows one of A to D. This question needs another answer.")
         )
     seats = {seat.desk: seat for seat in room.sitting.seats.select_related("student") if seat.state not in AWAY}
     tally = _tally(round, frozenset(seats), LETTERS[: len(letters)])
@@ -107,10 +108,10 @@ def _tally(round: Round, desks: frozenset[int], letters: str) -> CardTally:
 
 
 _WORDS: Mapping[Doubt, str] = {
-    "two": "card shows {letters} at once",
-    "small": "card too far away to be sure",
-    "letter": "card shows {letters}, which is no answer here",
-    "nobody": "nobody has this desk number",
+    "two": N_("card shows {letters} at once"),
+    "small": N_("card too far away to be sure"),
+    "letter": N_("card shows {letters}, which is no answer here"),
+    "nobody": N_("nobody has this desk number"),
 }
 
 
@@ -118,4 +119,4 @@ def doubts_in_words(round: Round) -> dict[int, str]:
     """desk -> why its card does not count, in the round that is on."""
     tally = _tallies.get((round.pk, round.asked_at))
     doubts = tally.doubts if tally else {}
-    return {desk: _WORDS[why].format(letters=" and ".join(letters)) for desk, (why, letters) in doubts.items()}
+    return {desk: _(_WORDS[why], letters=listed(letters)) for desk, (why, letters) in doubts.items()}

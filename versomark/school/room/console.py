@@ -9,6 +9,7 @@ from ninja import Schema
 
 from versomark.core.editions import lesson_page
 from versomark.core.items import EditionContent
+from versomark.core.language import _, in_figures
 from versomark.core.text import plain
 from versomark.school.delivery.public import BEFORE, Seat, SeatState, Way, missing, presence, watched
 from versomark.school.delivery.schemas import SeatLine, seat_line
@@ -170,7 +171,7 @@ def _steps(room: Room, rounds: Sequence[Round]) -> list[StepLine]:
             page = lesson_page(edition, step.ref)
             words = (page.title or plain(page.body)) if page else ""
         else:
-            words = "Quick question" if step.kind == "quick" else plain(content_of(room, step.ref).stem)
+            words = _("Quick question") if step.kind == "quick" else plain(content_of(room, step.ref).stem)
         shown = any(round.answer_shown for round in own)
         lines.append(StepLine(ref=step.ref, kind=step.kind, words=words[:160], rounds=len(own), shown=shown))
     return lines
@@ -208,16 +209,18 @@ def _where(seat: Seat, pad: PadAt | None, doubt: str | None) -> Where:
         return Where("here" if seat.state == SeatState.WORKING else NOT_JOINED)
     gone = presence.lost_since(seat.pk)
     if gone is None:
-        return Where("device, joined")
-    return Where(f"connection lost {_since(timedelta(seconds=time() - gone))}", trouble=True)
+        return Where(_("device, joined"))
+    return Where(_("connection lost {since}", since=_since(timedelta(seconds=time() - gone))), trouble=True)
 
 
 def _pad_words(pad: PadAt) -> Where:
     if pad.silent >= SILENT:
-        return Where(f"pad {pad.number}, last heard {_since(pad.silent)} ago", trouble=True)
+        return Where(
+            _("pad {number}, last heard {since} ago", number=pad.number, since=_since(pad.silent)), trouble=True
+        )
     if pad.battery is not None and pad.battery <= LOW:
-        return Where(f"pad {pad.number}, battery {pad.battery}%", trouble=True)
-    return Where(f"pad {pad.number}")
+        return Where(_("pad {number}, battery {battery}%", number=pad.number, battery=pad.battery), trouble=True)
+    return Where(_("pad {number}", number=pad.number))
 
 
 def _since(time: timedelta) -> str:
@@ -250,13 +253,21 @@ def _so_far(room: Room, rounds: Sequence[Round]) -> str:
         return ""
     marks = right_so_far(room, first_rounds(rounds)).values()
     right, answered = sum(right_count for right_count, _ in marks), sum(all for _, all in marks)
-    words = f"{len(asked)} asked" + (f", {right / answered:.0%} right" if answered else "") + "."
+    words = (
+        f"{len(asked)} asked"
+        + (_(", {value} right", value=in_figures(right / answered, ".0%")) if answered else "")
+        + "."
+    )
     for number, item in enumerate(questions_of(room), start=1):
         own = [round for round in rounds if round.item == item]
         if len(own) > 1 and own[-1].answer_shown and keyed(content_of(room, item)):
             moved = compared(room, own[0], own[-1])
-            words += (
-                f" On question {number}, asking again moved the class from {moved.right_before}"
-                f" to {moved.right_after} right of {moved.students}."
+            words += _(
+                " On question {number}, asking again moved the class from {right_before} to {right_after} "
+                "right of {students}.",
+                number=number,
+                right_before=moved.right_before,
+                right_after=moved.right_after,
+                students=moved.students,
             )
     return words

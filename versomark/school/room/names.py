@@ -1,5 +1,6 @@
 """Coming in by picking one's name from the list, where the teacher allows it for the lesson."""
 
+from versomark.core.language import _
 from versomark.school import guesses
 from versomark.school.delivery.public import AFTER, Seat, begin, presence, sitting_with
 from versomark.school.errors import DomainError
@@ -28,11 +29,16 @@ def pick(code: str, seat_id: int, address: str) -> Seat:
     """The seat of this name. Words for the student where it cannot be theirs."""
     seats = names_to_pick(code, address)
     if seats is None:
-        raise DomainError("Come in with your pass: names cannot be picked here.", status=403)
+        raise DomainError(_("Come in with your pass: names cannot be picked here."), status=403)
     seat = next((seat for seat in seats if seat.pk == seat_id), None)
     if seat is None:
-        raise DomainError("That name is not on the list of this lesson.", status=404)
+        raise DomainError(_("That name is not on the list of this lesson."), status=404)
     if is_taken(seat):
-        raise DomainError(f"Someone is in as {seat.student.short_name} already. Tell your teacher if that is you.")
+        raise DomainError(
+            _(
+                "Someone is in as {short_name} already. Tell your teacher if that is you.",
+                short_name=seat.student.short_name,
+            )
+        )
     begin(seat)
     return seat

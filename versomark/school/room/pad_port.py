@@ -23,6 +23,7 @@ from versomark.core.formats.pad_lines import (
     write_line,
 )
 from versomark.core.giving.fair_queue import FairQueue
+from versomark.core.language import _
 from versomark.school.errors import DomainError
 
 from . import pads
@@ -96,7 +97,7 @@ async def _talk(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> N
     sending = asyncio.create_task(_send(connection))
     try:
         if len(_strangers) >= MOST_STRANGERS:
-            connection.send(Refused(why="Too many receivers are connecting. Try again in a moment."))
+            connection.send(Refused(why=_("Too many receivers are connecting. Try again in a moment.")))
         elif await _greet(connection, reader):
             await _listen(connection, reader)
     except DomainError as problem:
@@ -156,7 +157,7 @@ async def _greet(connection: Connection, reader: asyncio.StreamReader) -> bool:
     _strangers.discard(connection)
     # Counted and taken in one step: many that come at once do not all find the last place free.
     if len(_connections) >= MOST_CONNECTIONS:
-        connection.send(Refused(why="Too many receivers are connected."))
+        connection.send(Refused(why=_("Too many receivers are connected.")))
         return False
     connection.owner, connection.key, connection.name = receiver.owner_id, hello.key, hello.receiver
     _connections.add(connection)
@@ -207,7 +208,7 @@ async def _read(
             continue
         given_up = queue.put(message.pad, message)
         if isinstance(given_up, Press):
-            why = f"Pad {given_up.pad} sends faster than can be kept."
+            why = _("Pad {pad} sends faster than can be kept.", pad=given_up.pad)
             connection.send(Refused(why=why, pad=given_up.pad, id=given_up.id))
         arrived.set()
         # A receiver that never pauses does not keep the loop from everybody else.

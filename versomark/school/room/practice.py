@@ -20,6 +20,7 @@ from django.utils import timezone
 from versomark.core.editions import EditionItem
 from versomark.core.formats.pad_lines import Asking
 from versomark.core.items import ItemResponse
+from versomark.core.language import _
 from versomark.core.sheets.cards import LETTERS
 from versomark.school.delivery.public import Seat, SeatState, SittingState, Way, begin, hand_in
 from versomark.school.errors import DomainError
@@ -59,9 +60,9 @@ def bring_in_class(room: Room, by: By | Literal["each"]) -> None:
     """Simulated students take the seats that nobody has taken, and answer from then on: all by the same means, or a
     third of them by each."""
     if not room.sitting.owner.school.is_demo:
-        raise DomainError("A practice class comes to the demo school only.", status=403)
+        raise DomainError(_("A practice class comes to the demo school only."), status=403)
     if by in ("pad", "each") and pad_port.address() is None:
-        raise DomainError("Pads cannot be heard: another program uses their port.")
+        raise DomainError(_("Pads cannot be heard: another program uses their port."))
     room.refresh_from_db(fields=["practice"])
     waiting = room.sitting.seats.filter(state=SeatState.EXPECTED).select_related("sitting").order_by("desk")
     coming = [seat for seat in waiting if _random(room, seat.pk).random() >= STAY_AWAY]
@@ -186,7 +187,7 @@ def picture_of_class(room: Room, at: int) -> bytes:
     """What a camera sees of those with cards, as JPEG: who has made up their mind holds the card up."""
     seats = seats_by(room, "card")
     if not seats:
-        raise DomainError("No practice class with cards is here.")
+        raise DomainError(_("No practice class with cards is here."))
     desks = dict(room.sitting.seats.filter(pk__in=seats).values_list("pk", "desk"))
     round = current_round(room)
     showing: dict[int, str] = {}

@@ -7,6 +7,7 @@ import numpy as np
 from ninja import Schema
 
 from versomark.core.items import EditionContent
+from versomark.core.language import _
 from versomark.core.stats import taking_part
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
@@ -179,7 +180,7 @@ def _students(
             cells=[_cell(contents[ref], given[round.pk].get(seat.pk)) for ref, round in columns],
             answered=int(part.answered[at]),
             came_late=bool(part.late[at]),
-            dropped_after=f"question {last_asked[part.last[at]]}" if part.dropped[at] else "",
+            dropped_after=_("question {last_asked}", last_asked=last_asked[part.last[at]]) if part.dropped[at] else "",
         )
         for at, seat in enumerate(seats)
     ]

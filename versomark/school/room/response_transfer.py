@@ -11,6 +11,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from versomark.core.items import ItemResponse, read_response
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.delivery.public import AFTER, Seat, SeatState, Sitting, nudges, sitting_of, sittings_of
 from versomark.school.errors import DomainError, NotFound
@@ -81,13 +82,13 @@ def _said(room: Room, which: Which) -> Mapping[int, dict[str, ItemResponse | Non
 @transaction.atomic
 def bring_over(teacher: Teacher, room: Room, into_id: int, how: How, which: Which) -> ResponseTransfer:
     if room.sitting.state not in AFTER:
-        raise DomainError("End the lesson first; then its answers stand.")
+        raise DomainError(_("End the lesson first; then its answers stand."))
     into = sitting_of(teacher, into_id, "run")
     if into.pk not in {sitting.pk for sitting in earlier_sittings(teacher, room)}:
-        raise DomainError("Answers can only go to a sitting of the same test, edition and class.", status=422)
+        raise DomainError(_("Answers can only go to a sitting of the same test, edition and class."), status=422)
     result = changes(room, into, how, which)
     if not result:
-        raise DomainError("Nothing would change there: all of these answers stand already.")
+        raise DomainError(_("Nothing would change there: all of these answers stand already."))
     record = ResponseTransfer(room=room, into=into, how=how, by=teacher)
     by_seat: dict[int, list[Change]] = {}
     for change in result:
@@ -116,7 +117,7 @@ def take_back(teacher: Teacher, room: Room, number: int) -> int:
     """Returns how many answers stand again as they did."""
     record = room.brought_over.filter(pk=number, taken_back_at=None).select_related("into").first()
     if record is None:
-        raise NotFound("step to take back")
+        raise NotFound(_("step to take back"))
     into = sitting_of(teacher, record.into_id, "run")
     seats = into.seats.in_bulk([change["seat"] for change in record.changes])
     there = responses_of(list(seats))

@@ -9,6 +9,7 @@ from django.db.models import Q
 
 from versomark.core.editions import LessonStep
 from versomark.core.items import Option, SingleChoice
+from versomark.core.language import _
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import Right, may
 from versomark.school.delivery import public as delivery
@@ -30,7 +31,7 @@ def room_of(teacher: Teacher, sitting_id: int, right: Right = "see") -> Room:
     if room is None:
         sitting_of(teacher, sitting_id, right)
     if room is None:
-        raise NotFound("lesson in the room")
+        raise NotFound(_("lesson in the room"))
     return room
 
 
@@ -61,7 +62,7 @@ def go_to(room: Room, place: int) -> None:
     """To a step, from 1; 0 is the way in. A question is asked as one comes to it for the first time."""
     _together(room)
     if not 0 <= place <= len(room.steps):
-        raise DomainError("The lesson has no such step.", status=422)
+        raise DomainError(_("The lesson has no such step."), status=422)
     _come_to(room, place)
 
 
@@ -108,9 +109,9 @@ def reopen(room: Room) -> None:
     _question(room)
     round = current_round(room)
     if round is None:
-        raise DomainError("This question has not been asked yet.")
+        raise DomainError(_("This question has not been asked yet."))
     if round.answer_shown:
-        raise DomainError("The class has seen the answer. Ask again instead: that is a round of its own.")
+        raise DomainError(_("The class has seen the answer. Ask again instead: that is a round of its own."))
     if is_collecting(round):
         return
     round.stopped_at, round.ends_at = None, None
@@ -127,7 +128,7 @@ def show(room: Room, what: Shows) -> None:
     _question(room)
     round = current_round(room)
     if round is None:
-        raise DomainError("This question has not been asked yet.")
+        raise DomainError(_("This question has not been asked yet."))
     if what in (Shows.SPREAD, Shows.ANSWER):
         _stop_collecting(room)
         RoundEvent.objects.create(round=round, what=what)
@@ -142,10 +143,12 @@ def put_in_quick(room: Room, options: int, key: str | None = None) -> None:
     """A question made up on the spot, spoken, with letters only, asked next. Its key may be said later."""
     _together(room)
     if options not in QUICK_OPTIONS:
-        raise DomainError("A quick question has 2 to 6 letters.", status=422)
+        raise DomainError(_("A quick question has 2 to 6 letters."), status=422)
     ids = [chr(ord("a") + n) for n in range(options)]
     content = SingleChoice(
-        stem="Listen to the question.", options=[Option(id=id, text="") for id in ids], key=key if key in ids else None
+        stem=_("Listen to the question."),
+        options=[Option(id=id, text="") for id in ids],
+        key=key if key in ids else None,
     )
     ref = uuid4().hex
     room.quick = {**room.quick, ref: content.model_dump(mode="json")}
@@ -160,10 +163,10 @@ def say_quick_key(room: Room, key: str) -> None:
     _fresh(room)
     step = room.step
     if step is None or step.kind != "quick":
-        raise DomainError("Only a quick question gets its key here.")
+        raise DomainError(_("Only a quick question gets its key here."))
     content = room.quick[step.ref]
     if key not in [option["id"] for option in content["options"]]:
-        raise DomainError("There is no such letter.", status=422)
+        raise DomainError(_("There is no such letter."), status=422)
     room.quick = {**room.quick, step.ref: {**content, "key": key}}
     _keep(room)
 
@@ -174,7 +177,7 @@ def reorder(room: Room, refs: Sequence[str]) -> None:
     _fresh(room)
     by_ref = {step["ref"]: step for step in room.steps}
     if sorted(refs) != sorted(by_ref):
-        raise DomainError("The steps have changed meanwhile. Look again.")
+        raise DomainError(_("The steps have changed meanwhile. Look again."))
     on = room.step
     room.steps = [by_ref[ref] for ref in refs]
     if on is not None:
@@ -249,20 +252,20 @@ def _fresh(room: Room) -> None:
 def _running(room: Room) -> None:
     _fresh(room)
     if room.sitting.state != SittingState.OPEN:
-        raise DomainError("This lesson is over." if room.sitting.state in AFTER else "This lesson is paused.")
+        raise DomainError(_("This lesson is over.") if room.sitting.state in AFTER else _("This lesson is paused."))
 
 
 def _question(room: Room) -> LessonStep:
     step = room.step
     if step is None or step.kind == "page":
-        raise DomainError("No question is on the wall.")
+        raise DomainError(_("No question is on the wall."))
     return step
 
 
 def _together(room: Room) -> None:
     _running(room)
     if room.sitting.way != Way.ROOM:
-        raise DomainError("Everyone works at their own pace now. Gather the class first.")
+        raise DomainError(_("Everyone works at their own pace now. Gather the class first."))
 
 
 def _ask(room: Room, step: LessonStep) -> None:

@@ -8,6 +8,7 @@ from uuid import UUID
 from django.db import transaction
 
 from versomark.core.editions import is_described, lesson_steps
+from versomark.core.language import _
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item, item_of
@@ -33,7 +34,7 @@ def edition_of_test(test: Test) -> Edition:
 def edition_of_item(teacher: Teacher, item_id: UUID) -> Edition:
     """A single question. The test it needs is made and put away, so that it does not stand among the others."""
     item: Item = item_of(teacher, item_id)
-    title = plain(item.read().stem)[:80] or "One question"
+    title = plain(item.read().stem)[:80] or _("One question")
     test = keep_items(make_test(teacher, title), title, "", [item.pk])
     edition = freeze(test)
     Test.objects.filter(pk=test.pk).update(archived=True)
@@ -52,7 +53,7 @@ def set_up(
     """A lesson of this edition with this class, its door shut. `like` is an earlier lesson of the same edition, whose
     order, quick questions and settings it takes."""
     if is_described(edition.read()):
-        raise DomainError("This test was given elsewhere; there is nothing to ask.")
+        raise DomainError(_("This test was given elsewhere; there is nothing to ask."))
     way = Way.ROOM if pace == "together" else Way.ALONE
     sitting = delivery.plan(teacher, edition, school_class, planned_for, way)
     room = Room(sitting=sitting, steps=[step.model_dump() for step in lesson_steps(edition.read())])

@@ -6,6 +6,7 @@ from typing import Any
 from xml.etree.ElementTree import Element
 
 from versomark.core.formats.untrusted import UnreadableFileError
+from versomark.core.language import _
 from versomark.core.text import plain
 
 from .names import all_named, attribute, children, first_named, kebab, numeral, words
@@ -41,7 +42,7 @@ def _choice(source: Source, interaction: Element) -> Stored:
     name = attribute(interaction, "response-identifier")
     options, ids = _options(source, interaction)
     if len(options) > 8:
-        raise UnreadableFileError(f"It has {len(options)} options; at most 8 can be had here.")
+        raise UnreadableFileError(_("It has {count} options; at most 8 can be had here.", count=len(options)))
     right = [ids[value] for value in source.right(name) if value in ids]
     single = attribute(source.declared.get(name, interaction), "cardinality", "single") == "single"
     if single and set(ids) == {"true", "false"}:
@@ -95,7 +96,7 @@ def _numeric(source: Source, name: str) -> Stored:
         stored |= {"tolerance": mode, "amount": max(ends, default=0)} if mode != "exact" else {}
     ideas = []
     for stated, note in sorted(source.notes_for("range").items()):
-        low, _, high = stated.split(" ")[-1].partition("..")
+        low, _sign, high = stated.split(" ")[-1].partition("..")
         ends_of = {"low": numeral(low) if low else None, "high": numeral(high) if high else None}
         ideas.append({**ends_of, "idea_note": words(note)})
     return stored | {"ideas": ideas}
@@ -107,7 +108,7 @@ def marked_gaps(source: Source) -> bool:
 
 def gaps_of(source: Source, elements: list[Element]) -> Stored:
     if len(elements) > 26:
-        raise UnreadableFileError(f"It has {len(elements)} gaps; at most 26 can be had here.")
+        raise UnreadableFileError(_("It has {count} gaps; at most 26 can be had here.", count=len(elements)))
     letters = _gap_letters(source, elements)
     ideas = source.note_words("idea")
     gaps = []
@@ -167,7 +168,7 @@ def _match(source: Source, interaction: Element) -> Stored:
     name = attribute(interaction, "response-identifier")
     sets = children(interaction, "simple-match-set")
     if len(sets) != 2:
-        raise UnreadableFileError("Its two sides cannot be told apart.")
+        raise UnreadableFileError(_("Its two sides cannot be told apart."))
     ids: list[dict[str, str]] = []
     for match_set in sets:
         known = dict[str, str]()
@@ -180,7 +181,7 @@ def _match(source: Source, interaction: Element) -> Stored:
     pairs = [pair.split() for pair in source.right(name)]
     partner = {pair[0]: pair[1] for pair in pairs if len(pair) == 2}
     if len(partner) < len(pairs):
-        raise UnreadableFileError("A row has several partners, which cannot be had here.")
+        raise UnreadableFileError(_("A row has several partners, which cannot be had here."))
     ideas = source.note_words("choice")
     rows, choices = (children(match_set, "simple-associable-choice") for match_set in sets)
     worth = bool(source.worth(name))
@@ -216,7 +217,7 @@ def _order(source: Source, interaction: Element) -> Stored:
     source.response, source.theirs = name, {ours: identifier for identifier, ours in ids.items()}
     right = source.correct(name)
     if sorted(right) != sorted(texts):
-        raise UnreadableFileError("The right order is not given for every entry.")
+        raise UnreadableFileError(_("The right order is not given for every entry."))
     places = first_named(source.root, "index") is not None
     entries = [{"id": ids[identifier], "text": texts[identifier]} for identifier in right]
     return {"kind": "ordering", "entries": entries, "credit": "places" if places else "all"}
@@ -226,14 +227,14 @@ def _point(source: Source, interaction: Element) -> Stored:
     name = attribute(interaction, "response-identifier")
     picture = first_named(interaction, "img", "object")
     if picture is None:
-        raise UnreadableFileError("It has no picture to mark.")
+        raise UnreadableFileError(_("It has no picture to mark."))
     width = numeral(attribute(picture, "width"), CANVAS) or CANVAS
     height = numeral(attribute(picture, "height"), CANVAS) or CANVAS
     source.response, source.canvas = name, (width, height)
     path = attribute(picture, "src") or attribute(picture, "data")
     address = source.picture_address(path)
     if address is None:
-        source.lost.append(f"the picture {path} is not in the package")
+        source.lost.append(_("the picture {path} is not in the package", path=path))
     declared = source.declared.get(name)
     names = {
         key.partition(" ")[2]: (key.partition(" ")[0], words(note)) for key, note in source.notes_for("region").items()
@@ -241,12 +242,18 @@ def _point(source: Source, interaction: Element) -> Stored:
     ideas, regions = source.note_words("idea"), []
     entries = [] if declared is None else list(all_named(declared, "area-map-entry"))
     if entries and not (attribute(picture, "width") and attribute(picture, "height")):
-        source.lost.append("its regions, since the size of its picture is not stated")
+        source.lost.append(_("its regions, since the size of its picture is not stated"))
         entries = []
     for at, entry in enumerate(entries):
         box = _box(attribute(entry, "shape"), attribute(entry, "coords"), width, height)
         if box is None:
-            source.lost.append(f"a region of the shape {attribute(entry, 'shape')} {attribute(entry, 'coords')[:40]}")
+            source.lost.append(
+                _(
+                    "a region of the shape {attribute} {value}",
+                    attribute=attribute(entry, "shape"),
+                    value=attribute(entry, "coords")[:40],
+                )
+            )
             continue
         own, label = names.get(f"{attribute(entry, 'shape')} {attribute(entry, 'coords')}", (f"r{at + 1}", ""))
         right = numeral(attribute(entry, "mapped-value")) > 0
@@ -263,7 +270,7 @@ def _point(source: Source, interaction: Element) -> Stored:
 def _rubric(source: Source) -> Stored:
     criteria, shown = [], False
     for stated, note in source.notes_for("criterion").items():
-        identifier, _, most = stated.partition(" ")
+        identifier, _sign, most = stated.partition(" ")
         shown = shown or "candidate" in attribute(note, "view")
         name = next(all_named(note, "p"), None)
         levels = [words(level).partition(":") for level in all_named(note, "li")]
@@ -278,10 +285,10 @@ def _rubric(source: Source) -> Stored:
     if not criteria:
         # Another system's item: one criterion with what the notes for scorers say.
         scorer_notes = " ".join(words(note) for note in source.notes if "scorer" in attribute(note, "view"))
-        criteria = [{"id": "c1", "name": scorer_notes[:300] or "The answer", "max": marks_of(source), "levels": []}]
+        criteria = [{"id": "c1", "name": scorer_notes[:300] or _("The answer"), "max": marks_of(source), "levels": []}]
     exemplars = []
     for stated, note in source.notes_for("exemplar").items():
-        identifier, _, points = stated.partition(" ")
+        identifier, _sign, points = stated.partition(" ")
         container, remark = next(all_named(note, "div"), None), None
         for line in all_named(note, "p"):
             remark = line if attribute(line, "class") == "remark" else remark

@@ -3,6 +3,8 @@
 from collections.abc import Callable
 from xml.etree.ElementTree import Element
 
+from versomark.core.language import N_, _
+
 from .names import all_named, attribute, first_named, kebab, numeral, words
 
 Words = Callable[[Element], str | None]
@@ -10,38 +12,38 @@ Words = Callable[[Element], str | None]
 
 
 def _always(says: str) -> Words:
-    return lambda element: says
+    return lambda element: _(says)
 
 
 def _link(element: Element) -> str | None:
     target = attribute(element, "href")
-    return f"a link, whose words stay: {target[:80]}" if target else None
+    return _("a link, whose words stay: {target}", target=target[:80]) if target else None
 
 
 def _object(element: Element) -> str | None:
     kind = attribute(element, "type")
     if not kind or kind.startswith("image/"):
         return None
-    return f"a medium: {attribute(element, 'data')[:80] or kind}"
+    return _("a medium: {value}", value=attribute(element, "data")[:80] or kind)
 
 
 def _medium(element: Element) -> str:
     inner = first_named(element, "source")
     source = attribute(element, "src") or (attribute(inner, "src") if inner is not None else "")
-    return f"{kebab(element.tag)}: {source[:80] or 'without a name'}"
+    return f"{kebab(element.tag)}: {source[:80] or _('without a name')}"
 
 
 def _stimulus(element: Element) -> str:
     name = attribute(element, "title") or attribute(element, "identifier") or attribute(element, "href")
-    return f"the passage it shares with other items: {name[:80]}"
+    return _("the passage it shares with other items: {name}", name=name[:80])
 
 
 def _feedback_on_choice(element: Element) -> str:
-    return f"what is said after a choice: “{words(element)[:60]}”"
+    return _("what is said after a choice: “{value}”", value=words(element)[:60])
 
 
 def _shown_on_condition(element: Element) -> str:
-    return f"a text that depends on the answer: “{words(element)[:60]}”"
+    return _("a text that depends on the answer: “{value}”", value=words(element)[:60])
 
 
 _NAMED: dict[str, Words] = {
@@ -50,18 +52,18 @@ _NAMED: dict[str, Words] = {
     "video": _medium,
     "object": _object,
     "a": _link,
-    "svg": _always("a drawing (SVG)"),
+    "svg": _always(N_("a drawing (SVG)")),
     "feedback-inline": _feedback_on_choice,
     "feedback-block": _shown_on_condition,
-    "modal-feedback": lambda element: f"what is said after answering: “{words(element)[:60]}”",
-    "template-declaration": _always("values that vary by a template"),
-    "template-block": _always("a text that varies by a template"),
-    "template-inline": _always("a text that varies by a template"),
-    "printed-variable": _always("a value that is worked out and printed in the text"),
-    "stylesheet": _always("a style sheet"),
-    "companion-materials-info": _always("companion materials"),
-    "catalog-info": _always("other forms of its text for those who need them"),
-    "include": _always("a part that stands in another file"),
+    "modal-feedback": lambda element: _("what is said after answering: “{value}”", value=words(element)[:60]),
+    "template-declaration": _always(N_("values that vary by a template")),
+    "template-block": _always(N_("a text that varies by a template")),
+    "template-inline": _always(N_("a text that varies by a template")),
+    "printed-variable": _always(N_("a value that is worked out and printed in the text")),
+    "stylesheet": _always(N_("a style sheet")),
+    "companion-materials-info": _always(N_("companion materials")),
+    "catalog-info": _always(N_("other forms of its text for those who need them")),
+    "include": _always(N_("a part that stands in another file")),
 }
 
 
@@ -78,9 +80,9 @@ def lost_of_item(root: Element) -> list[str]:
         if name not in ("SCORE", "MAXSCORE", "MINSCORE", "FEEDBACK", "FEEDBACKBASIC", "completionStatus") and any(
             attribute(rule, "identifier") == name for rule in all_named(root, "set-outcome-value")
         ):
-            results.append(f"what it counts beside the score: {name[:60]}")
+            results.append(_("what it counts beside the score: {name}", name=name[:60]))
     if attribute(root, "time-dependent") == "true":
-        results.append("that it depends on the time taken")
+        results.append(_("that it depends on the time taken"))
     return [line for line in dict.fromkeys(results) if line]
 
 
@@ -98,19 +100,19 @@ def _limits(interaction: Element) -> list[str]:
     offered = len(list(all_named(interaction, "simple-choice")))
     if name in ("choice-interaction", "order-interaction"):
         if 1 < most < offered:
-            results.append(f"that at most {most} may be chosen")
+            results.append(_("that at most {most} may be chosen", most=most))
         if least > (1 if most == 1 else 0):
-            results.append(f"that at least {least} must be chosen")
+            results.append(_("that at least {least} must be chosen", least=least))
     if name == "select-point-interaction" and most > 1:
-        results.append(f"that {most} places may be marked")
+        results.append(_("that {most} places may be marked", most=most))
     if name == "match-interaction":
         results += _match_limits(interaction)
     if attribute(interaction, "pattern-mask"):
-        results.append("a pattern that what is typed must keep")
+        results.append(_("a pattern that what is typed must keep"))
     if int(numeral(attribute(interaction, "max-strings"), 0)) > 1:
-        results.append("that several texts may be given")
+        results.append(_("that several texts may be given"))
     if attribute(interaction, "type") and name == "upload-interaction":
-        results.append(f"that files must be {attribute(interaction, 'type')[:40]}")
+        results.append(_("that files must be {value}", value=attribute(interaction, "type")[:40]))
     return results
 
 
@@ -122,36 +124,36 @@ def _match_limits(interaction: Element) -> list[str]:
     several = any(int(numeral(attribute(row, "match-max"), 1)) != 1 for row in rows)
     once = any(int(numeral(attribute(c, "match-max"), 1)) for c in all_named(sets[1], "simple-associable-choice"))
     least = int(numeral(attribute(interaction, "min-associations"), 0))
-    match_limits = ["that a row may have several partners"] if several else []
-    match_limits += ["that a partner may be used only so often"] if once else []
-    return match_limits + ([f"that at least {least} pairs must be made"] if least else [])
+    match_limits = [_("that a row may have several partners")] if several else []
+    match_limits += [_("that a partner may be used only so often")] if once else []
+    return match_limits + ([_("that at least {least} pairs must be made", least=least)] if least else [])
 
 
 _OF_TESTS: dict[str, str] = {
-    "branch-rule": "ways through it that depend on the answers",
-    "pre-condition": "parts that come only on a condition",
-    "selection": "a choice of some of its questions",
-    "ordering": "questions in an order made anew",
-    "time-limits": "time limits",
-    "weight": "weights of questions",
-    "rubric-block": "instructions and teaching pages",
-    "item-session-control": "how often one may answer, and what is shown",
-    "outcome-processing": "a rule for its total",
-    "test-feedback": "what is said at its end",
-    "template-default": "values given to questions that vary",
-    "assessment-section-ref": "sections that stand in other files",
+    "branch-rule": N_("ways through it that depend on the answers"),
+    "pre-condition": N_("parts that come only on a condition"),
+    "selection": N_("a choice of some of its questions"),
+    "ordering": N_("questions in an order made anew"),
+    "time-limits": N_("time limits"),
+    "weight": N_("weights of questions"),
+    "rubric-block": N_("instructions and teaching pages"),
+    "item-session-control": N_("how often one may answer, and what is shown"),
+    "outcome-processing": N_("a rule for its total"),
+    "test-feedback": N_("what is said at its end"),
+    "template-default": N_("values given to questions that vary"),
+    "assessment-section-ref": N_("sections that stand in other files"),
 }
 
 
 def lost_of_test(root: Element) -> list[str]:
     """What a test of the package says that does not come with its questions."""
-    title = attribute(root, "title") or attribute(root, "identifier") or "without a title"
+    title = attribute(root, "title") or attribute(root, "identifier") or _("without a title")
     sections = [attribute(section, "title") for section in all_named(root, "assessment-section")]
-    results = [f"the test “{title[:80]}”: its questions come into the bank, without it"]
+    results = [_("the test “{title}”: its questions come into the bank, without it", title=title[:80])]
     named = [section for section in sections if section]
     if named:
-        results.append(f"its sections: {', '.join(named)[:200]}")
+        results.append(_("its sections: {value}", value=", ".join(named)[:200]))
     for name, says in _OF_TESTS.items():
         if first_named(root, name) is not None:
-            results.append(says)
+            results.append(_(says))
     return results

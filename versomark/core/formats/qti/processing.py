@@ -10,6 +10,8 @@ from collections.abc import Callable, Mapping, Sequence
 from decimal import ROUND_HALF_UP, Decimal
 from xml.etree.ElementTree import Element
 
+from versomark.core.language import _
+
 from .names import attribute, children, first_named, kebab, numeral, words
 
 Single = str | float | bool | tuple[float, float]
@@ -47,7 +49,7 @@ class Rules:
     def score(self, responses: Mapping[str, Value]) -> float:
         """SCORE for these responses (by the identifier of their declaration). Raises NotUnderstood."""
         if self._adaptive:
-            raise NotUnderstood("several attempts that build on each other")
+            raise NotUnderstood(_("several attempts that build on each other"))
         self._steps = 0
         self._values = {name: self._default(declared) for name, declared in self._outcomes.items()}
         self._values |= dict.fromkeys(self._declared) | dict(responses)
@@ -85,7 +87,7 @@ class Rules:
         if base_type == "boolean":
             return text == "true"
         if base_type == "point":
-            x, _, y = text.partition(" ")
+            x, _sign, y = text.partition(" ")
             return (numeral(x), numeral(y))
         return text
 
@@ -108,13 +110,13 @@ class Rules:
     def _mapped(self, name: str) -> float:
         declared = self._declared.get(name)
         if declared is None:
-            raise NotUnderstood(f"a value for {name}, which is not declared")
+            raise NotUnderstood(_("a value for {name}, which is not declared", name=name))
         area = first_named(declared, "area-mapping")
         if area is not None:
             return self._by_area(area, name)
         mapping = first_named(declared, "mapping")
         if mapping is None:
-            raise NotUnderstood(f"a value for {name}, which has none")
+            raise NotUnderstood(_("a value for {name}, which has none", name=name))
         given = self._values.get(name)
         if given is None:
             return 0.0
@@ -182,7 +184,7 @@ class Rules:
     def _count(self) -> None:
         self._steps += 1
         if self._steps > MOST_STEPS:
-            raise NotUnderstood("rules without an end")
+            raise NotUnderstood(_("rules without an end"))
 
     # Expressions
 
@@ -199,7 +201,7 @@ class Rules:
     def _variable(self, element: Element) -> Value:
         name = attribute(element, "identifier")
         if name not in self._values:
-            raise NotUnderstood(f"the variable {name}")
+            raise NotUnderstood(_("the variable {name}", name=name))
         return self._values[name]
 
     def _base_value(self, element: Element) -> Value:
@@ -226,7 +228,7 @@ class Rules:
             return a == b
         ends = [numeral(part, math.nan) for part in attribute(element, "tolerance").split()]
         if mode not in ("absolute", "relative") or not ends or any(map(math.isnan, ends)):
-            raise NotUnderstood("a tolerance that is not two numbers")
+            raise NotUnderstood(_("a tolerance that is not two numbers"))
         below, above = (end if mode == "absolute" else abs(b) * end / 100 for end in (ends[0], ends[-1]))
         slack = 1e-12 * max(1.0, abs(b))
         low = a >= b - below - slack if _includes(element, "lower") else a > b - below + slack
@@ -240,7 +242,7 @@ class Rules:
         mode = attribute(element, "rounding-mode", "significantFigures")
         figures = int(numeral(attribute(element, "figures"), -1))
         if mode not in ("significantFigures", "decimalPlaces") or not 0 <= figures <= 30:
-            raise NotUnderstood("a rounding that is not to places or figures")
+            raise NotUnderstood(_("a rounding that is not to places or figures"))
         first, second = (
             _rounded(_number(value, math.nan), figures, mode == "decimalPlaces") for value in (given, right)
         )
@@ -271,13 +273,13 @@ def _includes(element: Element, side: str) -> bool:
 
 def _only(element: Element) -> Element:
     if len(element) != 1:
-        raise NotUnderstood(f"{kebab(element.tag)} with {len(element)} parts")
+        raise NotUnderstood(_("{kebab} with {count} parts", kebab=kebab(element.tag), count=len(element)))
     return element[0]
 
 
 def _two(element: Element) -> tuple[Element, Element]:
     if len(element) != 2:
-        raise NotUnderstood(f"{kebab(element.tag)} with {len(element)} parts")
+        raise NotUnderstood(_("{kebab} with {count} parts", kebab=kebab(element.tag), count=len(element)))
     return element[0], element[1]
 
 
@@ -319,7 +321,7 @@ def _inside(area: Element, point: tuple[float, float]) -> bool:
     numbers = [numeral(part.strip(), math.nan) for part in attribute(area, "coords").split(",")]
     (x, y), shape = point, attribute(area, "shape")
     if any(map(math.isnan, numbers)):
-        raise NotUnderstood("an area that is not in pixels")
+        raise NotUnderstood(_("an area that is not in pixels"))
     match shape, numbers:
         case "rect", [left, top, right, bottom]:
             return left <= x <= right and top <= y <= bottom
@@ -327,9 +329,9 @@ def _inside(area: Element, point: tuple[float, float]) -> bool:
             return (x - middle) ** 2 + (y - down) ** 2 <= radius**2
         case "ellipse", [middle, down, across, high] if across > 0 and high > 0:
             return ((x - middle) / across) ** 2 + ((y - down) / high) ** 2 <= 1
-        case "default", _:
+        case "default", _other:
             return True
-    raise NotUnderstood(f"an area of the shape {shape}")
+    raise NotUnderstood(_("an area of the shape {shape}", shape=shape))
 
 
 def _and(parts: list[Value]) -> Value:
@@ -343,7 +345,7 @@ def _or(parts: list[Value]) -> Value:
 def _compare(work: Callable[[float, float], bool]) -> Callable[[list[Value]], Value]:
     def compared(parts: list[Value]) -> Value:
         if len(parts) != 2:
-            raise NotUnderstood("a comparison of other than two")
+            raise NotUnderstood(_("a comparison of other than two"))
         if parts[0] is None or parts[1] is None:
             return None
         return work(_number(parts[0], math.nan), _number(parts[1], math.nan))
@@ -362,7 +364,7 @@ def _numeric(work: Callable[[list[float]], float]) -> Callable[[list[Value]], Va
 
 def _divided(numbers: list[float]) -> float:
     if len(numbers) != 2 or numbers[1] == 0:
-        raise NotUnderstood("a division by nothing")
+        raise NotUnderstood(_("a division by nothing"))
     return numbers[0] / numbers[1]
 
 

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from versomark.core.formats.untrusted import UnreadableFileError, read_xml
 from versomark.core.items import ItemContent, read_content
+from versomark.core.language import _
 from versomark.core.text import clean
 
 from .kinds import READERS, gaps_of, marked_gaps, marks_of
@@ -40,9 +41,9 @@ class ReadItem:
 
 def read_item(data: bytes, picture_address: PictureAddress = lambda path: None) -> ReadItem:
     """One item from its XML. Raises Refused with the reason when it cannot become one of ours."""
-    root = read_xml(data, "This item")
+    root = read_xml(data, _("This item"))
     if kebab(root.tag) != "assessment-item":
-        raise UnreadableFileError("This is not a QTI assessment item.")
+        raise UnreadableFileError(_("This is not a QTI assessment item."))
     return _read(Source(root, picture_address))
 
 
@@ -53,15 +54,15 @@ def _read(source: Source) -> ReadItem:
     names = [kebab(element.tag) for element in results]
     inline = {"text-entry-interaction", "inline-choice-interaction"}
     if not results:
-        raise UnreadableFileError("There is nothing to answer in it.")
+        raise UnreadableFileError(_("There is nothing to answer in it."))
     if set(names) <= inline and (len(results) > 1 or names[0] == "inline-choice-interaction" or marked_gaps(source)):
         stored = gaps_of(source, results)
     elif len(results) > 1:
-        raise UnreadableFileError("It asks several things at once, of kinds that cannot stand in one question.")
+        raise UnreadableFileError(_("It asks several things at once, of kinds that cannot stand in one question."))
     elif names[0] in READERS:
         stored = READERS[names[0]](source, results[0])
     else:
-        raise UnreadableFileError(f"A {names[0].replace('-', ' ')} is not a kind of question here.")
+        raise UnreadableFileError(_("A {replace} is not a kind of question here.", replace=names[0].replace("-", " ")))
     stored.setdefault("stem", _stem(source))
     stored |= {"marks": marks_of(source), "rationale": _rationale(source)}
     _leftovers(source)
@@ -70,7 +71,9 @@ def _read(source: Source) -> ReadItem:
         content = read_content(stored)
     except ValidationError as error:
         first = error.errors()[0]
-        raise UnreadableFileError(f"It cannot be used: {str(first['msg']).removeprefix('Value error, ')}.") from None
+        raise UnreadableFileError(
+            _("It cannot be used: {removeprefix}.", removeprefix=str(first["msg"]).removeprefix("Value error, "))
+        ) from None
     lost = list(dict.fromkeys(source.lost))
     return ReadItem(attribute(source.root, "identifier"), attribute(source.root, "title"), content, lost)
 
@@ -101,11 +104,17 @@ def _leftovers(source: Source) -> None:
     known = ("idea", "rationale", "range", "choice", "region", "criterion", "exemplar")
     for note in source.notes:
         if attribute(note, "use").removeprefix("ext:").split(" ")[0] not in known and words(note):
-            source.lost.append(f"a note for {attribute(note, 'view') or 'others'}: “{words(note)[:60]}”")
+            source.lost.append(
+                _(
+                    "a note for {value}: “{value_2}”",
+                    value=attribute(note, "view") or "others",
+                    value_2=words(note)[:60],
+                )
+            )
 
 
 def picture_paths(data: bytes) -> list[str]:
     """The pictures an item names, by their paths in the package."""
-    root = read_xml(data, "This item")
+    root = read_xml(data, _("This item"))
     results = [attribute(element, "src") or attribute(element, "data") for element in all_named(root, "img", "object")]
     return [path for path in dict.fromkeys(results) if path]

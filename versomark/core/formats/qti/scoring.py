@@ -14,6 +14,7 @@ from pydantic import ValidationError
 
 from versomark.core.formats.untrusted import UnreadableFileError
 from versomark.core.items import ItemResponse, read_content, read_response
+from versomark.core.language import _, in_figures
 
 from .processing import NotUnderstood, Value
 from .source import Source
@@ -37,7 +38,7 @@ def with_its_scoring(source: Source, stored: Stored) -> Stored:
     kind = stored["kind"]
     if kind not in _PROBES:
         if source.rules.own:
-            source.lost.append("a rule of scoring of its own: here a person marks it")
+            source.lost.append(_("a rule of scoring of its own: here a person marks it"))
         return stored
     if not source.declares_a_key() and not source.rules.own:
         return stored
@@ -45,10 +46,12 @@ def with_its_scoring(source: Source, stored: Stored) -> Stored:
         probes = list(itertools.islice(_PROBES[kind](source, stored), MOST_PROBES))
         theirs = [source.rules.score(values) for _, values in probes]
     except NotUnderstood as reason:
-        return _without_key(source, stored, f"its rule of scoring uses what is not known here ({reason})")
+        return _without_key(
+            source, stored, _("its rule of scoring uses what is not known here ({reason})", reason=reason)
+        )
     best = max(theirs, default=0.0)
     if not math.isfinite(best) or best <= 0:
-        return _without_key(source, stored, "by its own rules no answer earns anything")
+        return _without_key(source, stored, _("by its own rules no answer earns anything"))
     worth = min(100.0, max(0.5, round(best * 2) / 2))
     for candidate in _candidates(source, stored, probes, theirs):
         ours = read_content(candidate | {"marks": worth})
@@ -57,9 +60,15 @@ def with_its_scoring(source: Source, stored: Stored) -> Stored:
             for (response, _), points in zip(probes, theirs, strict=True)
         ):
             if abs(worth - best) > 1e-9:
-                source.lost.append(f"its worth of {best:g}: it is worth {worth:g} here")
+                source.lost.append(
+                    _(
+                        "its worth of {best}: it is worth {worth} here",
+                        best=in_figures(best, "g"),
+                        worth=in_figures(worth, "g"),
+                    )
+                )
             return candidate | {"marks": worth}
-    return _without_key(source, stored, "its rule of scoring is not one of those here")
+    return _without_key(source, stored, _("its rule of scoring is not one of those here"))
 
 
 def _without_key(source: Source, stored: Stored, reason: str) -> Stored:
@@ -68,8 +77,12 @@ def _without_key(source: Source, stored: Stored, reason: str) -> Stored:
     except ValidationError:
         key = ""
     if stored["kind"] == "ordering":
-        raise UnreadableFileError(f"Its order cannot be scored: {reason}.")
-    source.lost.append(f"its key{f' ({key[:80]})' if key else ''}, since {reason}")
+        raise UnreadableFileError(_("Its order cannot be scored: {reason}.", reason=reason))
+    source.lost.append(
+        _("its key ({key}), since {reason}", key=key[:80], reason=reason)
+        if key
+        else _("its key, since {reason}", reason=reason)
+    )
     return _KEYLESS[stored["kind"]](stored)
 
 

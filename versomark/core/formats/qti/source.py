@@ -6,6 +6,7 @@ from collections.abc import Callable
 from xml.etree.ElementTree import Element
 
 from versomark.core.formats.untrusted import UnreadableFileError
+from versomark.core.language import _
 from versomark.core.text import clean
 
 from .names import all_named, attribute, children, first_named, kebab, numeral, words
@@ -30,7 +31,7 @@ class Source:
         """Our identifier of an option, or of a row, or `gap:choice` -> the item's own."""
         body = first_named(root, "item-body")
         if body is None:
-            raise UnreadableFileError("This item has no body.")
+            raise UnreadableFileError(_("This item has no body."))
         self.body = body
         self.declared = {attribute(d, "identifier"): d for d in all_named(root, "response-declaration")}
         self.notes = list(all_named(body, "rubric-block"))
@@ -75,7 +76,7 @@ class Source:
     def _element(self, element: Element, without: tuple[str, ...]) -> str:
         name = kebab(element.tag)
         if name == "math":
-            self.lost.append("a formula in MathML is kept as its letters")
+            self.lost.append(_("a formula in MathML is kept as its letters"))
             return _escaped(words(element))
         if name == "svg":
             return _escaped(words(element))
@@ -106,7 +107,7 @@ class Source:
     def _picture(self, source: str, alt: str) -> str:
         address = self.picture_address(source) if source else None
         if address is None:
-            self.lost.append(f"the picture {source or 'without a name'} is not in the package")
+            self.lost.append(_("the picture {source} is not in the package", source=source or "without a name"))
             return _escaped(alt)
         return f'<img src="{address}" alt="{_escaped(alt).replace(chr(34), "&quot;")}">'
 
