@@ -115,7 +115,7 @@ def test_two_at_one_answer_both_keep_their_mark_both_are_told_and_one_is_chosen(
         page.get_by_role("navigation", name="Answers").get_by_role("button", name=re.compile("two marks")).click()
         expect(page.get_by_role("alert", name="Two marks at once")).to_be_visible()
     axe_finds_nothing(first)
-    first.get_by_role("button", name="Varga’s counts").click()
+    first.get_by_role("button", name="Varga’s mark counts").click()
     for page in (first, second):
         expect(page.get_by_role("alert", name="Two marks at once")).to_have_count(0)
         expect(page.get_by_text("of 6, 0 of 100")).to_be_visible()

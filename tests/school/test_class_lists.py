@@ -172,10 +172,11 @@ def test_a_colleague_sees_and_does_what_was_allowed(staffroom: Callable[[str], S
 def test_what_a_student_needs_reaches_their_own_screen(school: Staffroom) -> None:
     sitting = school.open_sitting()
     student = Student.objects.order_by("pk")[0]
-    change = {"given_name": "A", "large_print": True, "ground": "cream", "read_aloud": "on", "quiet_start": True}
+    needs = {"large_print": True, "ground": "cream", "quiet_start": True, "language": "es"}
+    change = {"given_name": "A", "read_aloud": "on", **needs}
     send(school.client, "put", f"classes/{sitting.school_class_id}/students/{student.pk}", change)
     page = devices(sitting)[0].join().json()
-    assert page["needs"] == {"large_print": True, "ground": "cream", "read_aloud": True, "quiet_start": True}
+    assert page["needs"] == {"read_aloud": True, **needs}
     assert not json.dumps(devices(sitting)[1].join().json()["needs"]).count("true")
 
 

@@ -58,6 +58,8 @@ def test_an_empty_school_makes_its_first_account_once() -> None:
         "school": "Bay",
         "email": "",
         "demo": False,
+        "language": "",
+        "school_language": "en",
         "address": "http://testserver",
     }
     assert send(Client(), "post", "first-account", account).status_code == 409

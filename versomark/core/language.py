@@ -6,6 +6,7 @@ template and its facts (`Text`), so that nothing needs to read it. English stand
 `core/language/<code>.po`; `./verso words` keeps both in step.
 """
 
+import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
@@ -30,6 +31,7 @@ LANGUAGES: Final = {"en": "English", "es": "Español", "ar": "العربية"}
 """What there are catalogues of, each by its own name."""
 _LOCALES: Final = {"en": "en_GB", "es": "es", "ar": "ar"}
 """Digits are European in Arabic too, as marks lists and papers in the sciences have them."""
+LATIN: Final = re.compile("[A-Za-z]")
 _language: ContextVar[str] = ContextVar("language", default=ENGLISH)
 
 
@@ -40,9 +42,9 @@ class Text(str):
     facts: dict[str, object]
 
     def __new__(cls, words: str, template: str, facts: dict[str, object]) -> "Text":
-        made = super().__new__(cls, words)
-        made.template, made.facts = template, facts
-        return made
+        text = super().__new__(cls, words)
+        text.template, text.facts = template, facts
+        return text
 
     def __getnewargs__(self) -> tuple[str, str, dict[str, object]]:  # type: ignore[override]
         return str(self), self.template, self.facts
@@ -77,11 +79,12 @@ def _(template: str, /, **facts: object) -> str:
     return Text(_filled(words, facts), template, facts)
 
 
-def _n(one: str, many: str, count: float, /, **facts: object) -> str:
+def _n(singular: str, plural: str, count: float, /, **facts: object) -> str:
     """Words that depend on a number: Arabic has six ways, Spanish and English two."""
-    whole = int(count) if count == int(count) else 2
-    words = _catalogue(_language.get()).ngettext(one, many, whole)
-    return Text(_filled(words, facts), many, facts)
+    # A half is “other” in every language that has a word for it; a hundred is too.
+    whole = int(count) if count == int(count) else 100
+    words = _catalogue(_language.get()).ngettext(singular, plural, whole)
+    return Text(_filled(words, facts), plural, facts)
 
 
 def _filled(words: str, facts: dict[str, object]) -> str:
@@ -89,7 +92,12 @@ def _filled(words: str, facts: dict[str, object]) -> str:
 
 
 def _fact(value: object) -> object:
-    return str(value).replace(".", _point()) if isinstance(value, float) else value
+    if isinstance(value, float):
+        return str(value).replace(".", _point())
+    if isinstance(value, str) and is_right_to_left() and LATIN.search(value):
+        # First strong isolate: a name in Latin letters keeps its own order inside an Arabic sentence (UAX #9).
+        return f"\u2068{value}\u2069"
+    return value
 
 
 def in_figures(value: float | None, form: str = "g") -> str:
@@ -98,6 +106,12 @@ def in_figures(value: float | None, form: str = "g") -> str:
         return "–"
     text = format(value, form)
     return text.replace(".", _point()) if _point() != "." else text
+
+
+def coefficient(value: float) -> str:
+    """As statisticians print it: `.80` where a point is written; after a comma the nought stays."""
+    text = in_figures(value, ".2f")
+    return text.replace("0.", ".", 1) if text.startswith(("0.", "-0.")) else text
 
 
 def _point() -> str:

@@ -65,7 +65,7 @@ class ProblemsAPI(NinjaAPI):
         schema = super().get_openapi_schema(**options)
         schema["components"]["schemas"].update(_problem_schemas())
         refused = {
-            "description": _("Refused, with the reason."),
+            "description": "Refused, with the reason.",
             "content": {PROBLEM_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
         }
         for operations in schema["paths"].values():

@@ -4,6 +4,9 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponseBase
 
+from versomark.core.language import ENGLISH, in_language
+from versomark.school.accounts import languages
+
 POLICY = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; connect-src 'self';"
     " object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
@@ -23,3 +26,14 @@ class ContentSecurityPolicy:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         return response
+
+
+class LanguageOfTheReader:
+    """Words are made in the language of the browser that asks. Pages of the school set it, see `site.urls`."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        with in_language(languages.of_browser(request) or ENGLISH):
+            return self.get_response(request)

@@ -56,6 +56,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "versomark.site.middleware.ContentSecurityPolicy",
+    "versomark.site.middleware.LanguageOfTheReader",
     "versomark.site.own_pages.OnlyOwnPages",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -67,7 +68,13 @@ MIDDLEWARE = [
 
 ROOT_URLCONF = "versomark.site.urls"
 ASGI_APPLICATION = "versomark.site.asgi.application"
-TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {"builtins": ["versomark.school.template_words"]},
+    }
+]
 
 DATABASES = {
     "default": {

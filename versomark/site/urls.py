@@ -2,7 +2,10 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 
+from versomark.core.language import in_language
+from versomark.school.accounts import languages
 from versomark.school.bank.api import picture
+from versomark.school.template_words import language_of_page
 
 from .api import portal_api, student_api, teacher_api
 
@@ -12,8 +15,13 @@ def _page(name: str, request: HttpRequest) -> HttpResponse:
     built = settings.WEB / name
     if not built.exists():
         return HttpResponse("The pages are not built yet. Run ./verso demo or ./verso serve.", status=503)
-    response = HttpResponse(built.read_bytes())
+    language = languages.of_page(request)
+    with in_language(language):
+        page = built.read_text().replace('<html lang="en">', f"<html {language_of_page()}>", 1)
+    response = HttpResponse(page)
     response["Cache-Control"] = "no-cache"
+    if languages.of_browser(request) != language:
+        languages.put(response, language)
     return response
 
 

@@ -52,7 +52,9 @@ def changes_between(older: Edition, newer: Edition) -> list[EditionChange]:
         if old.skills != item.skills:
             parts.append(_("the skills"))
         if parts:
-            edition_changes.append(EditionChange(number=number, stem=stem, change=f"changed: {', '.join(parts)}"))
+            edition_changes.append(
+                EditionChange(number=number, stem=stem, change=_("changed: {parts}", parts=", ".join(parts)))
+            )
         elif old_number != number and _moved(ref, list(before), list(after)):
             edition_changes.append(
                 EditionChange(number=number, stem=stem, change=_("moved, was {old_number}", old_number=old_number))

@@ -8,6 +8,7 @@ from pydantic import Field, StringConstraints
 
 from versomark.core.items import EditionContent, StudentItem
 from versomark.core.items.base import Frozen
+from versomark.core.language import ENGLISH
 from versomark.core.text import RichText
 
 Title = Annotated[str, StringConstraints(strip_whitespace=True, max_length=200)]
@@ -83,6 +84,8 @@ class Edition(Frozen):
     correct_for_guessing: bool = False
     minutes: Annotated[int, Field(ge=0, le=600)] = 0
     """The working time it is planned for; 0 where none is set. A sitting offers it and may have another."""
+    language: str = ENGLISH
+    """In which it is written and printed."""
     seed: int = 0
     """What drawn sections and varied numbers were drawn with."""
 
@@ -108,7 +111,9 @@ class Edition(Frozen):
 
     def fingerprint(self) -> str:
         """A hash of the whole content, so that anything derived from an edition can be cached by it."""
-        return sha256(self.model_dump_json().encode()).hexdigest()
+        # Editions of before a test had a language were English, and keep their fingerprint.
+        without = {"language"} if self.language == ENGLISH else None
+        return sha256(self.model_dump_json(exclude=without).encode()).hexdigest()
 
     def in_form(self, name: str) -> "Edition":
         """The edition as a form orders it; as it was built for A. Refs and ids stay, so keys follow by themselves."""

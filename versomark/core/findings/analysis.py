@@ -438,7 +438,7 @@ def _skill_figures(table: ResponseTable, reasons: _Reasons) -> list[SkillFigures
                 skill=skill,
                 max=part.max_total,
                 mean=float(part.totals.mean()),
-                alpha=reasons.value(_("skills.{skill}.alpha", skill=skill), reliability(part).alpha, why),
+                alpha=reasons.value(f"skills.{skill}.alpha", reliability(part).alpha, why),
             )
         )
     return figures

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from versomark.core.language import _, in_figures
+from versomark.core.language import _, _n, in_figures, listed
 from versomark.core.response_table import ResponseTable
 from versomark.core.stats import known
 from versomark.core.stats.differential import group_difference, mantel_haenszel
@@ -119,16 +119,14 @@ def opening(comparison: GroupsCompared, labels: dict[str, str]) -> str:
         return " ".join(sentences)
     large = [labels.get(item.id, item.id) for item in comparison.items if item.letter == "C"]
     if large:
-        subject = (
-            _("question {large} is", large=large[0])
-            if len(large) == 1
-            else _("questions {list} are", list=", ".join(large))
-        )
         sentences.append(
-            _(
-                "At the same total {subject} not equally hard for both: look whether wording or context "
+            _n(
+                "At the same total question {labels} is not equally hard for both: look whether wording or context "
                 "favours one of them.",
-                subject=subject,
+                "At the same total questions {labels} are not equally hard for both: look whether wording or context "
+                "favours one of them.",
+                len(large),
+                labels=listed(large),
             )
         )
     elif not comparison.warning:

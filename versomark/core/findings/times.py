@@ -97,7 +97,7 @@ def opening(figures: TimeFigures, table: ResponseTable, labels: dict[str, str]) 
         sentences.append(
             _(
                 "For all that time, less than half the marks of {named} came.",
-                named=_named([labels[entry] for entry in lost], "q"),
+                named=_named([labels[entry] for entry in lost], within=True),
             )
         )
     return " ".join(sentences)
@@ -107,12 +107,15 @@ def _due(table: ResponseTable, j: int) -> float:
     return float(table.takers[j] * table.items[j].max)
 
 
-def _named(labels: list[str], first: str = "Q") -> str:
-    return _n("{first}uestion {listed}", "{first}uestions {listed}", len(labels), first=first, listed=listed(labels))
+def _named(labels: list[str], within: bool = False) -> str:
+    """within: inside a sentence."""
+    if within:
+        return _n("question {listed}", "questions {listed}", len(labels), listed=listed(labels))
+    return _n("Question {listed}", "Questions {listed}", len(labels), listed=listed(labels))
 
 
 def in_words(seconds: float) -> str:
     """`45 seconds`, `3 minutes`: as one would say it."""
     if seconds < 90:
-        return f"{round(seconds)} second{'s' if round(seconds) != 1 else ''}"
-    return f"{round(seconds / 60)} minutes"
+        return _n("{count} second", "{count} seconds", round(seconds), count=round(seconds))
+    return _n("{count} minute", "{count} minutes", round(seconds / 60), count=round(seconds / 60))

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from versomark.core.language import _, _n, in_figures, listed
+from versomark.core.language import _, _n, coefficient, in_figures, listed
 from versomark.core.response_table import ResponseTable
 from versomark.core.stats import distribution, item_measures, known, reliability
 from versomark.core.stats.decisions import conditional_sem, consistency, length_for, stratified_alpha
@@ -208,9 +208,13 @@ def opening(figures: TotalsFigures, items: int, names: Mapping[str, str]) -> str
         if near:
             more = _(" and {value} more", value=len(near) - MOST_NAMED) if len(near) > MOST_NAMED else ""
             who = f"{', '.join(near[:MOST_NAMED])}{more}" if more else listed(near)
-            stand = "stands" if len(near) == 1 else "stand"
             alphas.append(
-                _("Too close to that line to be sure on which side they belong {stand} {who}", stand=stand, who=who)
+                _n(
+                    "Too close to that line to be sure on which side they belong stands {who}",
+                    "Too close to that line to be sure on which side they belong stand {who}",
+                    len(near),
+                    who=who,
+                )
             )
             alphas[-1] = alphas[-1] if alphas[-1].endswith(".") else f"{alphas[-1]}."
     lengths = [] if few else figures.lengths
@@ -223,7 +227,7 @@ def opening(figures: TotalsFigures, items: int, names: Mapping[str, str]) -> str
                 "{more_items} more questions like these would bring alpha to {wanted}.",
                 more_items,
                 more_items=more_items,
-                wanted=in_figures(longer.wanted, ".2f"),
-            ).replace("to 0.", "to .")
+                wanted=coefficient(longer.wanted),
+            )
         )
     return " ".join(alphas)

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from versomark.core.language import N_, _, _n, in_figures, listed
+from versomark.core.language import N_, _, _n, either, in_figures, listed
 
 from .facts import FindingFacts, RivalFacts
 from .flags import Confidence, Flag, Thresholds
@@ -50,14 +50,20 @@ def how_sure(probability: float) -> str:
     )
 
 
+NUMERALS = (
+    N_("none"), N_("one"), N_("two"), N_("three"), N_("four"), N_("five"), N_("six"), N_("seven"), N_("eight"),
+    N_("nine"), N_("ten"),
+)  # fmt: skip
+
+
 def _numeral(count: int) -> str:
-    return ("none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")[count]
+    return _(NUMERALS[count])
 
 
 def heading(f: FindingFacts) -> str:
     """The finding as the line one reads first; how likely it is stands in its verb."""
     likely = how_likely(f.probability)
-    may = likely == "perhaps"
+    may = Thresholds().confidence(f.probability) is Confidence.POSSIBLE
     if f.flag is Flag.CHECK_THE_KEY:
         return (
             _("The key may be wrong: look at {option}.", option=f.option)
@@ -127,16 +133,10 @@ def heading(f: FindingFacts) -> str:
 
 def idea_heading(idea: str, probability: float, expected: float, low: int, high: int, students: int) -> str:
     """How many hold an idea, as the line one reads first."""
-    likely = how_likely(probability)
-    first = _("Perhaps ") if likely == "perhaps" else ""
-    adverb = "" if first else f" {likely}"
-    return _(
-        "{first}{idea_count}{adverb} think that {idea_clause}.",
-        first=first,
-        idea_count=idea_count(expected, low, high, students),
-        adverb=adverb,
-        idea_clause=idea_clause(idea),
-    )
+    facts = {"idea_count": idea_count(expected, low, high, students), "idea_clause": idea_clause(idea)}
+    if Thresholds().confidence(probability) is Confidence.POSSIBLE:
+        return _("Perhaps {idea_count} think that {idea_clause}.", **facts)
+    return _("{idea_count} {likely} think that {idea_clause}.", likely=how_likely(probability), **facts)
 
 
 def idea_count(expected: float, low: int, high: int, students: int) -> str:
@@ -151,7 +151,13 @@ def idea_elsewhere(
     """An idea in another sitting of the class, beside this one. there: whether it more likely than not showed there.
     fewer_later: the probability that fewer held it at the later of the two."""
     count_words = (
-        f"{idea_count(*count)} {'thought' if before else 'think'} so" if there else _("more likely than not nobody did")
+        (
+            _("{idea_count} thought so", idea_count=idea_count(*count))
+            if before
+            else _("{idea_count} think so", idea_count=idea_count(*count))
+        )
+        if there
+        else _("more likely than not nobody did")
     )
     t = Thresholds()
     trend = next(
@@ -424,7 +430,7 @@ def opening(
     that should be looked at. complete: whether everybody took every question. others: whether something less pressing
     was found.
     """
-    who = f"{students} student{'s' if students != 1 else ''}"
+    who = _n("{count} student", "{count} students", students, count=students)
     first = _("{who} earned {share} of the marks on average.", who=who, share=in_figures(share, ".0%"))
     chosen = "" if complete else _(" A question counts for those who took it.")
     if students < FEWEST_STUDENTS:
@@ -444,13 +450,11 @@ def evidence_before(papers: int, in_part: bool) -> str:
     if not papers:
         return ""
     some = _(", with some of its questions,") if in_part else ""
-    counted = "paper" if papers == 1 else "papers"
     return _n(
-        "{papers} {counted} handed in before{some} counts as evidence too.",
-        "{papers} {counted} handed in before{some} count as evidence too.",
+        "{papers} paper handed in before{some} counts as evidence too.",
+        "{papers} papers handed in before{some} count as evidence too.",
         papers,
         papers=papers,
-        counted=counted,
         some=some,
     )
 
@@ -483,12 +487,10 @@ def _level_points(f: FindingFacts) -> str:
 
 
 def _chose(f: FindingFacts) -> str:
-    return "chose" if f.offered else "gave"
+    return _("chose") if f.offered else _("gave")
 
 
 def _either(letters: Sequence[str]) -> str:
     if not letters:
-        return "nothing"
-    return (
-        letters[0] if len(letters) == 1 else _("{list} or {letters}", list=", ".join(letters[:-1]), letters=letters[-1])
-    )
+        return _("nothing")
+    return either(letters)

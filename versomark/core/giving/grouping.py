@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from typing import Literal, TypeVar
 
+from versomark.core.language import _
+
 T = TypeVar("T")
 Way = Literal["alike", "mixed"]
 
@@ -14,7 +16,7 @@ def divide(ranked: Sequence[T], groups: int, way: Way) -> list[list[T]]:
     Raises ValueError for fewer than one group, or more groups than students.
     """
     if not 1 <= groups <= len(ranked):
-        raise ValueError(f"{len(ranked)} students cannot be divided into {groups} groups")
+        raise ValueError(_("{count} students cannot be divided into {groups} groups", count=len(ranked), groups=groups))
     results: list[list[T]] = [[] for _ in range(groups)]
     if way == "mixed":
         for at, student in enumerate(ranked):

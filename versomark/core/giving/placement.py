@@ -5,6 +5,7 @@ from typing import Annotated, Self
 from pydantic import Field, model_validator
 
 from versomark.core.items.base import Frozen
+from versomark.core.language import _
 
 MOST_BANDS = 12
 
@@ -27,11 +28,11 @@ class PlacementTable(Frozen):
     def _in_order(self) -> Self:
         starts = [band.least for band in self.bands]
         if starts != sorted(set(starts)):
-            raise ValueError("Each band must begin higher than the one before.")
+            raise ValueError(_("Each band must begin higher than the one before."))
         if starts[0] != 0:
-            raise ValueError("The lowest band must begin at 0, or somebody is without a recommendation.")
+            raise ValueError(_("The lowest band must begin at 0, or somebody is without a recommendation."))
         if len({band.recommends.casefold() for band in self.bands}) < len(self.bands):
-            raise ValueError("Two bands recommend the same.")
+            raise ValueError(_("Two bands recommend the same."))
         return self
 
     def place(self, total: float, of: float) -> int:
@@ -41,6 +42,6 @@ class PlacementTable(Frozen):
         Raises ValueError where there are no marks to be had.
         """
         if of <= 0:
-            raise ValueError("There are no marks to be had.")
+            raise ValueError(_("There are no marks to be had."))
         share = 100 * total / of
         return max((at for at, band in enumerate(self.bands) if share >= band.least - 1e-9), default=0)

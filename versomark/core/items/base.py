@@ -164,7 +164,7 @@ class ContentBase(Frozen):
 
     def with_shares(self, response: ResponseBase, shares: Shares) -> tuple[float, tuple[str, ...]]:
         """Points, and what is said to have been picked, where a person judged some of what was typed."""
-        raise ValueError("Nothing is typed in this question.")
+        raise ValueError(_("Nothing is typed in this question."))
 
     def accepting(self, part: str, words: Sequence[str]) -> Self | None:
         """The same item with these words right too; None where a key cannot list them."""
@@ -221,7 +221,7 @@ class ContentBase(Frozen):
 
         Raises ValueError, in words, for an answer that does not belong to this item.
         """
-        raise ValueError("This question is not answered on a sheet.")
+        raise ValueError(_("This question is not answered on a sheet."))
 
     def to_sheet(self, response: ResponseBase) -> str:
         """What a student with this response fills in: the reverse of `from_sheet`."""
@@ -271,9 +271,9 @@ def placed_letters(answer: str, rows: int, ids: Sequence[str]) -> dict[int, str]
     for pair in filter(None, answer.split("+")):
         row, _sign, letter = pair.partition(":")
         if not row.isdecimal() or not 1 <= int(row) <= rows or letter not in by_letter:
-            raise ValueError(f"There is no {pair} here.")
+            raise ValueError(_("There is no {pair} here.", pair=pair))
         if int(row) - 1 in placed:
-            raise ValueError(f"Row {row} has two answers.")
+            raise ValueError(_("Row {row} has two answers.", row=row))
         placed[int(row) - 1] = by_letter[letter]
     return placed
 
@@ -281,7 +281,7 @@ def placed_letters(answer: str, rows: int, ids: Sequence[str]) -> dict[int, str]
 def sound_ids(ids: Sequence[str], plural: str) -> None:
     """Raises ValueError when an id stands twice."""
     if len(set(ids)) != len(ids):
-        raise ValueError(f"Two {plural} have the same id.")
+        raise ValueError(_("Two {plural} have the same id.", plural=plural))
 
 
 def texts_missing(texts: Sequence[tuple[str, str]], noun: str) -> list[str]:

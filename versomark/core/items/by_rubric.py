@@ -88,7 +88,7 @@ class Written(ByRubric):
     @model_validator(mode="after")
     def _limits_are_in_order(self) -> Self:
         if self.most_words and self.least_words > self.most_words:
-            raise ValueError("The least number of words is above the most.")
+            raise ValueError(_("The least number of words is above the most."))
         return self
 
     def given(self, response: ResponseBase | None) -> bool:
@@ -160,7 +160,7 @@ class FileTask(ByRubric):
 
     def picks(self, response: ResponseBase) -> tuple[str, ...]:
         if isinstance(response, FileResponse) and len(response.files) > self.most_files:
-            raise ValueError(f"At most {self.most_files} files can be handed in here.")
+            raise ValueError(_("At most {most_files} files can be handed in here.", most_files=self.most_files))
         return super().picks(response)
 
     def for_student(self) -> "FileForStudent":

@@ -51,7 +51,7 @@ class Gap(Frozen):
     def _ids_are_sound(self) -> Self:
         sound_ids([choice.id for choice in self.choices], _("words of a list"))
         if self.key is not None and self.key not in {choice.id for choice in self.choices}:
-            raise ValueError("The key of a gap is not in its list.")
+            raise ValueError(_("The key of a gap is not in its list."))
         return self
 
     def problems(self) -> list[str]:
@@ -84,7 +84,7 @@ class Gap(Frozen):
         if not self.choices:
             return pick_from(self.wording, given, f"{self.name}:")
         if given and given not in {choice.id for choice in self.choices}:
-            raise ValueError("That word is not in the list of this gap.")
+            raise ValueError(_("That word is not in the list of this gap."))
         return (f"{self.name}:{given}",) if given else ()
 
     def typed(self, text: str) -> str:
@@ -93,7 +93,7 @@ class Gap(Frozen):
             return text
         result = next((choice.id for choice in self.choices if choice.text.casefold() == text.casefold()), None)
         if result is None:
-            raise ValueError(f"“{text}” is not in the list of gap {self.name}.")
+            raise ValueError(_("“{text}” is not in the list of gap {name}.", text=text, name=self.name))
         return result
 
     def right_pick(self) -> str:
@@ -157,7 +157,7 @@ class Gaps(ContentBase):
             raise ValueError(_(NOT_THIS_KIND))
         gaps = {gap.name: gap for gap in self.standing()}
         if set(response.gaps) - set(gaps):
-            raise ValueError("That gap is not part of this question.")
+            raise ValueError(_("That gap is not part of this question."))
         return tuple(pick for name, gap in gaps.items() for pick in gap.pick(response.gaps.get(name, "")))
 
     def score(self, response: ResponseBase | None) -> float:
@@ -228,7 +228,7 @@ class Gaps(ContentBase):
         texts = [text.strip() for text in answer.split(";")] if answer.strip() else []
         gaps = self.standing()
         if len(texts) > len(gaps):
-            raise ValueError(f"There are {len(gaps)} gaps; part them by semicolons.")
+            raise ValueError(_("There are {count} gaps; part them by semicolons.", count=len(gaps)))
         return GapsResponse(gaps={gap.name: gap.typed(text) for gap, text in zip(gaps, texts, strict=False) if text})
 
     def to_sheet(self, response: ResponseBase) -> str:

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from versomark.core.language import _
+from versomark.core.language import _, in_figures
 from versomark.core.text import plain
 
 from .base import NOT_THIS_KIND, AnsweredOption, ContentBase, ResponseBase, StudentBase, Words
@@ -51,9 +51,9 @@ class MarksOnly(ContentBase):
         if not isinstance(response, MarksOnlyResponse):
             raise ValueError(_(NOT_THIS_KIND))
         if response.points > self.marks:
-            raise ValueError(f"{self.label} has at most {self.marks:g}.")
+            raise ValueError(_("{label} has at most {marks}.", label=self.label, marks=in_figures(self.marks, "g")))
         if not self.half_marks and not response.points.is_integer():
-            raise ValueError(f"{self.label} is marked in whole marks.")
+            raise ValueError(_("{label} is marked in whole marks.", label=self.label))
         return ()
 
     def given(self, response: ResponseBase | None) -> bool:

@@ -56,7 +56,7 @@ class Matching(ContentBase):
         sound_ids([row.id for row in self.rows], "rows")
         sound_ids(choices, "choices")
         if {row.key for row in self.rows if row.key is not None} - set(choices):
-            raise ValueError("The partner of a row is not one of the choices.")
+            raise ValueError(_("The partner of a row is not one of the choices."))
         return self
 
     def missing(self) -> list[str]:
@@ -87,7 +87,7 @@ class Matching(ContentBase):
             raise ValueError(_(NOT_THIS_KIND))
         unknown_rows = set(response.pairs) - {row.id for row in self.rows}
         if unknown_rows or set(response.pairs.values()) - {choice.id for choice in self.choices}:
-            raise ValueError("That pair is not part of this question.")
+            raise ValueError(_("That pair is not part of this question."))
         return tuple(f"{row.id}>{response.pairs[row.id]}" for row in self.rows if row.id in response.pairs)
 
     def score(self, response: ResponseBase | None) -> float:

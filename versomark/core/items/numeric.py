@@ -72,7 +72,7 @@ class Numeric(ContentBase):
     @model_validator(mode="after")
     def _figures_are_whole(self) -> Self:
         if self.tolerance == "figures" and self.amount and not 1 <= self.amount <= 12:
-            raise ValueError("Significant figures go from 1 to 12.")
+            raise ValueError(_("Significant figures go from 1 to 12."))
         return self
 
     def missing(self) -> list[str]:

@@ -73,7 +73,7 @@ class Ordering(ContentBase):
         if not response.order:
             return ()
         if sorted(response.order) != sorted(entry.id for entry in self.entries):
-            raise ValueError("An order holds every entry once.")
+            raise ValueError(_("An order holds every entry once."))
         return tuple(f"{id}@{place}" for place, id in enumerate(response.order, start=1))
 
     def score(self, response: ResponseBase | None) -> float:
@@ -104,7 +104,7 @@ class Ordering(ContentBase):
         shown = sorted(entry.id for entry in self.entries)
         places = placed_letters(answer, len(shown), shown)
         if places and (len(places) < len(shown) or len(set(places.values())) < len(shown)):
-            raise ValueError("Every place needs an entry, and every entry one place.")
+            raise ValueError(_("Every place needs an entry, and every entry one place."))
         return OrderingResponse(order=[places[at] for at in sorted(places)])
 
     def to_sheet(self, response: ResponseBase) -> str:

@@ -68,7 +68,11 @@ class Rubric(Frozen):
         limits = {criterion.id: criterion for criterion in self.criteria}
         problems = [_("It has points for a criterion that is not in the rubric.")] if set(points) - set(limits) else []
         return problems + [
-            _("{value} has at most {max}.", value=limits[id].name or "A criterion", max=in_figures(limits[id].max, "g"))
+            _(
+                "{value} has at most {max}.",
+                value=limits[id].name or _("A criterion"),
+                max=in_figures(limits[id].max, "g"),
+            )
             for id, value in points.items()
             if id in limits and value > limits[id].max
         ]
@@ -87,7 +91,7 @@ class Rubric(Frozen):
         share = {criterion.id: exact((weights or {}).get(criterion.id, criterion.max)) for criterion in self.criteria}
         whole = sum(share.values(), Fraction(0))
         if whole <= 0:
-            raise ValueError("One criterion at least needs a weight.")
+            raise ValueError(_("One criterion at least needs a weight."))
         earned = sum(
             (exact(points[criterion.id]) / exact(criterion.max) * share[criterion.id] for criterion in self.criteria),
             Fraction(0),

@@ -38,7 +38,7 @@ class SeveralAnswers(ChoiceBase):
         sound_ids(ids, "options")
         sound_ids(self.keys, "keys")
         if set(self.keys) - set(ids):
-            raise ValueError("A key is not one of the options.")
+            raise ValueError(_("A key is not one of the options."))
         return self
 
     def missing(self) -> list[str]:

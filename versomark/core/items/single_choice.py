@@ -49,7 +49,7 @@ class ChoiceBase(ContentBase):
 
     def known(self, chosen: Sequence[str]) -> None:
         if set(chosen) - {option.id for option in self.options}:
-            raise ValueError("That option is not part of this question.")
+            raise ValueError(_("That option is not part of this question."))
 
     def shown(self) -> list[ShownOption]:
         return lettered([(option.id, option.text) for option in self.options])
@@ -85,7 +85,7 @@ def _known_letters(answer: str, ids: Mapping[str, str]) -> list[str]:
     letters = [letter for letter in answer.split("+") if letter]
     unknown = [letter for letter in letters if letter not in ids]
     if unknown:
-        raise ValueError(f"There is no option {unknown[0]}.")
+        raise ValueError(_("There is no option {unknown}.", unknown=unknown[0]))
     return [ids[letter] for letter in letters]
 
 
@@ -98,7 +98,7 @@ class SingleChoice(ChoiceBase):
         ids = [option.id for option in self.options]
         sound_ids(ids, "options")
         if self.key is not None and self.key not in ids:
-            raise ValueError("The key is not one of the options.")
+            raise ValueError(_("The key is not one of the options."))
         return self
 
     def keyed_to(self, answer: str) -> Self | None:
@@ -148,7 +148,7 @@ class SingleChoice(ChoiceBase):
     def from_sheet(self, answer: str) -> "SingleChoiceResponse":
         ids = self.lettered_ids(answer)
         if len(ids) > 1:
-            raise ValueError("Only one option can be chosen here.")
+            raise ValueError(_("Only one option can be chosen here."))
         return SingleChoiceResponse(option=ids[0] if ids else None)
 
     def to_sheet(self, response: ResponseBase) -> str:

@@ -56,7 +56,7 @@ class TrueFalse(ContentBase):
 
     def from_sheet(self, answer: str) -> "TrueFalseResponse":
         if answer not in ("", "T", "F"):
-            raise ValueError("The answer is T or F.")
+            raise ValueError(_("The answer is T or F."))
         return TrueFalseResponse(value=answer == "T" if answer else None)
 
     def to_sheet(self, response: ResponseBase) -> str:

@@ -51,9 +51,9 @@ class FromRange(_Value):
     @model_validator(mode="after")
     def _has_values(self) -> Self:
         if self.low > self.high:
-            raise ValueError(f"The range of {self.name} runs backwards.")
+            raise ValueError(_("The range of {name} runs backwards.", name=self.name))
         if (self.high - self.low) / self.step > 1_000_000:
-            raise ValueError(f"The range of {self.name} has more than a million values.")
+            raise ValueError(_("The range of {name} has more than a million values.", name=self.name))
         return self
 
     def pick(self, random: Random) -> Fraction:

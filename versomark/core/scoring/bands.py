@@ -2,7 +2,10 @@
 
 from typing import Literal
 
+from versomark.core.language import N_
+
 Band = Literal["secure", "nearly", "not yet"]
+WORDS: dict[Band, str] = {"secure": N_("secure"), "nearly": N_("nearly"), "not yet": N_("not yet")}
 CUTS = (0.80, 0.50)
 """Common practice, no source; a teacher can set others."""
 

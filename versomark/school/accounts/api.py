@@ -6,10 +6,20 @@ from ninja import Router
 from versomark.school.addresses import address_for_students
 from versomark.school.http import Done, teacher_of
 
-from . import services
+from . import languages, services
 from .known_devices import know
 from .models import Teacher
-from .schemas import Colleague, ColleagueWithPassword, FirstAccount, Me, NewColleague, NewEmail, NewPassword, SignIn
+from .schemas import (
+    Colleague,
+    ColleagueWithPassword,
+    FirstAccount,
+    Languages,
+    Me,
+    NewColleague,
+    NewEmail,
+    NewPassword,
+    SignIn,
+)
 
 router = Router(tags=["accounts"])
 
@@ -24,6 +34,8 @@ def _me(request: HttpRequest, teacher: Teacher) -> Me:
         email=teacher.email,
         demo=school.is_demo,
         address=address_for_students(request) or "",
+        language=teacher.language,
+        school_language=school.language,
     )
 
 
@@ -46,6 +58,8 @@ def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Me:
     teacher = services.check_password(request, body.username, body.password)
     login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
     know(request, response, teacher.username)
+    if teacher.language:
+        languages.put(response, teacher.language)
     return _me(request, teacher)
 
 
@@ -70,6 +84,13 @@ def add_colleague(request: HttpRequest, body: NewColleague) -> ColleagueWithPass
 @router.put("/me/email", response=Me)
 def change_email(request: HttpRequest, body: NewEmail) -> Me:
     return _me(request, services.change_email(teacher_of(request), body.email))
+
+
+@router.put("/me/languages", response=Me)
+def change_languages(request: HttpRequest, response: HttpResponse, body: Languages) -> Me:
+    teacher = services.change_languages(teacher_of(request), body.own, body.school)
+    languages.put(response, languages.of_teacher(teacher))
+    return _me(request, teacher)
 
 
 @router.put("/me/password", response=Done)

@@ -3,11 +3,15 @@ from typing import ClassVar
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
 
+from versomark.core.language import ENGLISH
+
 
 class School(models.Model):
     name = models.CharField(max_length=120)
     is_demo = models.BooleanField(default=False)
     """Whether it is made up, so that scans and students may be simulated in it."""
+    language = models.CharField(max_length=8, default=ENGLISH)
+    """Of its pages, letters and papers, where nobody says otherwise."""
 
     def __str__(self) -> str:
         return self.name
@@ -30,6 +34,8 @@ class Teacher(AbstractBaseUser):
     email = models.EmailField(blank=True)
     """Where answers to scans go, and from where scans are taken."""
     is_active = models.BooleanField(default=True)
+    language = models.CharField(max_length=8, blank=True)
+    """Of this teacher's pages; the school's where it is empty."""
 
     objects: ClassVar[TeacherManager] = TeacherManager()
 

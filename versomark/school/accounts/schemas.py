@@ -1,6 +1,6 @@
 """What goes in and comes out as JSON."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Field, Schema
 from pydantic import StringConstraints
@@ -17,6 +17,16 @@ class Me(Schema):
     demo: bool = False
     address: str = ""
     """Under which students' devices reach this; empty where none does."""
+    language: str = ""
+    """The teacher's own; empty where it is the school's."""
+    school_language: str = ""
+
+
+class Languages(Schema):
+    """own: empty for the school's."""
+
+    own: Literal["", "en", "es"]
+    school: Literal["en", "es", "ar"]
 
 
 class SignIn(Schema):

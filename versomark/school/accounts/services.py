@@ -105,3 +105,11 @@ def change_email(teacher: Teacher, email: str) -> Teacher:
     teacher.email = email
     teacher.save(update_fields=["email"])
     return teacher
+
+
+def change_languages(teacher: Teacher, own: str, school: str) -> Teacher:
+    """Of this teacher's pages, and of the whole school's."""
+    teacher.language, teacher.school.language = own, school
+    teacher.save(update_fields=["language"])
+    teacher.school.save(update_fields=["language"])
+    return teacher

@@ -172,7 +172,7 @@ def _line(teacher: Teacher, row: StudentRow, student: Student | None, place: Enr
     if row.tags is not None:
         had = set(student.tags.filter(owner=teacher).values_list("name", flat=True))
         if had != set(row.tags):
-            changes.append(f"tags: {', '.join(row.tags) or 'none'}")
+            changes.append(_("tags: {tags}", tags=", ".join(row.tags) or _("none")))
     if place is None:
         return Line(row, "joins", student, changes)
     if row.desk is not None and row.desk != place.desk:
@@ -182,7 +182,7 @@ def _line(teacher: Teacher, row: StudentRow, student: Student | None, place: Enr
             student.groups.filter(school_class=place.school_class_id, made_from="").values_list("name", flat=True)
         )
         if had != set(row.groups):
-            changes.append(f"groups: {', '.join(row.groups) or 'none'}")
+            changes.append(_("groups: {groups}", groups=", ".join(row.groups) or _("none")))
     if place.left:
         return Line(row, "returns", student, changes)
     return Line(row, "changed" if changes else "same", student, changes)

@@ -65,6 +65,8 @@ class Student(models.Model):
     quiet_start = models.BooleanField(default=False)
     ground = models.CharField(max_length=8, choices=Ground, blank=True)
     read_aloud = models.CharField(max_length=3, choices=ReadAloud, blank=True)
+    language = models.CharField(max_length=8, blank=True)
+    """Of this student's pages, mail and report; the school's where it is empty."""
 
     class Meta:
         constraints = [

@@ -25,6 +25,7 @@ class Needs(BaseModel):
     quiet_start: bool = False
     ground: GroundName = ""
     read_aloud: ReadAloudName = ""
+    language: Literal["", "en", "es", "ar"] = ""
 
 
 class GroupMade(Schema):
@@ -49,6 +50,7 @@ def needs_of(student: Student) -> Needs:
         quiet_start=student.quiet_start,
         ground=student.ground,
         read_aloud=student.read_aloud,
+        language=student.language,
     )
 
 

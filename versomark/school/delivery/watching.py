@@ -82,7 +82,7 @@ def _trouble(seat: Seat, sitting: Sitting, now: datetime) -> str:
 
 def _since(time: timedelta) -> str:
     minutes = int(time.total_seconds() // 60)
-    return f"{int(time.total_seconds())} s" if minutes < 2 else f"{minutes} min"
+    return f"{int(time.total_seconds())} s" if minutes < 2 else _("{minutes} min", minutes=minutes)
 
 
 _BY_STATE = (

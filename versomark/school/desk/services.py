@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from django.db.models import Q
 
 from versomark.core.findings.words import FEWEST_STUDENTS
-from versomark.core.language import _
+from versomark.core.language import _, _n
 from versomark.core.text import plain
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import ItemFilter, find_items
@@ -107,7 +107,12 @@ def find(teacher: Teacher, typed: str) -> list[SearchHit]:
         return query
 
     results = [
-        SearchHit("class", c.name, f"{c.student_count} students", f"/classes/{c.pk}")  # type: ignore[attr-defined]
+        SearchHit(
+            "class",
+            c.name,
+            _n("{count} student", "{count} students", c.student_count, count=c.student_count),  # type: ignore[attr-defined]
+            f"/classes/{c.pk}",
+        )
         for c in classes_of(teacher).filter(holding("name"))[:MOST_FOUND]
     ]
     places = Enrolment.objects.filter(school_class__owner=teacher, left=False).select_related("student", "school_class")
@@ -121,7 +126,12 @@ def find(teacher: Teacher, typed: str) -> list[SearchHit]:
         for p in places.filter(holding("student__given_name", "student__family_name"))[:MOST_FOUND]
     ]
     results += [
-        SearchHit("test", t.title or _("Untitled test"), f"{question_count(t)} questions", f"/tests/{t.pk}")
+        SearchHit(
+            "test",
+            t.title or _("Untitled test"),
+            _n("{count} question", "{count} questions", question_count(t), count=question_count(t)),
+            f"/tests/{t.pk}",
+        )
         for t in tests_of(teacher).filter(holding("title"))[:MOST_FOUND]
     ]
     sittings = sittings_of(teacher).filter(holding("edition__test__title", "school_class__name", "code"))

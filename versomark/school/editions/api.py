@@ -72,6 +72,7 @@ def _page(test: Test) -> TestPage:
     return TestPage(
         **_line(test).model_dump(),
         instructions=test.instructions,
+        language=test.language,  # type: ignore[arg-type]
         layout=test.read(),
         items=[item_line(item) for item in services.items_in(test).values()],
         checks=services.checks(test),
@@ -117,7 +118,7 @@ def test_page(request: HttpRequest, test_id: int) -> TestPage:
 @router.put("/tests/{int:test_id}", response=TestPage)
 def keep_test(request: HttpRequest, test_id: int, body: TestChange) -> TestPage:
     test = services.test_of(teacher_of(request), test_id)
-    return _page(services.keep_test(test, body.title, body.instructions, body.layout))
+    return _page(services.keep_test(test, body.title, body.instructions, body.layout, body.language))
 
 
 @router.delete("/tests/{int:test_id}", response=Done)

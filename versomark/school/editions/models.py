@@ -12,6 +12,8 @@ class Test(models.Model):
     owner = models.ForeignKey(Teacher, on_delete=models.CASCADE, related_name="tests")
     title = models.CharField(max_length=200, blank=True)
     instructions = models.TextField(blank=True, max_length=40000)
+    language = models.CharField(max_length=8, blank=True)
+    """In which it is written; the school's where it is empty."""
     layout = models.JSONField(default=dict, blank=True)
     """The JSON of `core.editions.Layout`: what stands where. `items` repeats which questions, for the database."""
     described = models.JSONField(null=True, blank=True)

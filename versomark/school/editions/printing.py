@@ -10,7 +10,7 @@ from django.conf import settings
 from django.template.loader import render_to_string
 
 from versomark.core.editions import Edition, EditionItem, Section, Stimulus, is_described
-from versomark.core.language import N_, _
+from versomark.core.language import N_, _, in_language
 from versomark.core.sheets.lettering import FACES, FONTS
 from versomark.school.errors import DomainError
 
@@ -68,7 +68,6 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
         "form": form if len(edition.form_names) > 1 else "",
         "sections": sections,
         "what": what,
-        "name": _(NAMES[what]),
         "points": POINTS[what],
         # In large print nothing is smaller than what was asked for: not the marks, not the foot of the page.
         "small": "1em" if large else ".82em",
@@ -77,7 +76,8 @@ def html(edition: Edition, what: What, form: str = "A", name_line: str = "") -> 
         "write": large or what == "answers",
         "name_line": name_line,
     }
-    return render_to_string("paper/booklet.html", context)
+    with in_language(edition.language):
+        return render_to_string("paper/booklet.html", {**context, "name": _(NAMES[what])})
 
 
 def pdf(edition: Edition, what: What, form: str = "A") -> bytes:
@@ -143,4 +143,4 @@ def faces() -> dict[str, str]:
         if file is not None:
             faces[name] = file.as_uri()
     # What those two have no letters of is taken from the faces of other scripts, which need not be named in a style.
-    return faces | {_("shipped {file}", file=file): (FONTS / file).as_uri() for file in FACES}
+    return faces | {f"shipped {file}": (FONTS / file).as_uri() for file in FACES}

@@ -1,6 +1,7 @@
 """What goes in and comes out as JSON."""
 
 from datetime import datetime
+from typing import Literal
 from uuid import UUID
 
 from ninja import Field, Schema
@@ -40,8 +41,13 @@ class TestLine(Schema):
     editions: list[EditionLine]
 
 
+TestLanguage = Literal["", "en", "es", "ar"]
+"""In which a test is written; empty for the school's."""
+
+
 class TestPage(TestLine):
     instructions: str
+    language: TestLanguage
     layout: Layout
     items: list[ItemLine]
     checks: list[Check]
@@ -81,6 +87,7 @@ class TestChange(Schema):
     title: str = Field(max_length=200)
     instructions: RichText = ""
     layout: Layout
+    language: TestLanguage = ""
 
 
 class ItemsToPut(Schema):

@@ -57,8 +57,8 @@ def make_test(teacher: Teacher, title: str) -> Test:
 
 
 @transaction.atomic
-def keep_test(test: Test, title: str, instructions: str, layout: core.Layout) -> Test:
-    """Keep title, instructions and what stands where."""
+def keep_test(test: Test, title: str, instructions: str, layout: core.Layout, language: str | None = None) -> Test:
+    """Keep title, instructions and what stands where. language: None where it stays as it is."""
     built(test)
     refs = [entry.ref for entry in layout.items()]
     if len(set(refs)) != len(refs):
@@ -68,6 +68,7 @@ def keep_test(test: Test, title: str, instructions: str, layout: core.Layout) ->
         raise NotFound(_("question"))
     if len({section.ref for section in layout.sections}) != len(layout.sections):
         raise DomainError(_("Two sections have the same reference."), status=422)
+    test.language = test.language if language is None else language
     test.title, test.instructions, test.layout = title.strip(), instructions.strip(), layout.model_dump(mode="json")
     test.save()
     test.places.all().delete()
@@ -97,7 +98,7 @@ def put_items(test: Test, item_ids: Sequence[UUID]) -> Test:
 @transaction.atomic
 def copy_test(test: Test) -> Test:
     """A copy to change, with the same questions of the bank."""
-    title = f"{test.title} (copy)"[:200] if test.title else ""
+    title = _("{title} (copy)", title=test.title)[:200] if test.title else ""
     description = test.description()
     if description is not None:
         return keep_described(make_described(test.owner, title), title, description)
@@ -241,7 +242,8 @@ def _frozen(test: Test, seed: int) -> core.Edition:
             raise DomainError(_("This description is not finished."), problems=problems)
         return core.edition_described(test.title, description)
     try:
-        return core.freeze(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
+        frozen = core.freeze(test.title, test.instructions, test.read(), _bank(test), _pool(test), seed)
+        return frozen.model_copy(update={"language": test.language or test.owner.school.language})
     except core.NotReady as error:
         raise DomainError(_("This test is not ready to be frozen."), problems=error.problems) from None
 

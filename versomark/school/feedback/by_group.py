@@ -6,7 +6,7 @@ from typing import NamedTuple
 import numpy as np
 from pydantic import BaseModel
 
-from versomark.core.language import _, in_figures
+from versomark.core.language import N_, _, _n, in_figures, listed
 from versomark.core.stats import known
 from versomark.core.stats.means import apart, mean_share
 from versomark.school.accounts.public import Teacher
@@ -168,12 +168,13 @@ def _opening(groups: Sequence[GroupMean]) -> str:
     sentences = []
     for group in means:
         if group.sure and not group.few:
-            more = "more" if (group.difference or 0) > 0 else "less"
+            template = N_("“{name}” has clearly less than the others: {mean}, they {others}.")
+            if (group.difference or 0) > 0:
+                template = N_("“{name}” has clearly more than the others: {mean}, they {others}.")
             sentences.append(
                 _(
-                    "“{name}” has clearly {more} than the others: {mean}, they {others}.",
+                    template,
                     name=group.name,
-                    more=more,
                     mean=in_figures(group.mean, ".0%"),
                     others=in_figures(group.others, ".0%"),
                 )
@@ -195,8 +196,13 @@ def _opening(groups: Sequence[GroupMean]) -> str:
         sentences.append(_("Groups of this size differ by as much through chance alone."))
     few = [f"“{group.name}”" for group in means if group.few]
     if few:
-        subject = (
-            f"{few[0]} has" if len(few) == 1 else _("{list} and {few} have", list=", ".join(few[:-1]), few=few[-1])
+        sentences.append(
+            _n(
+                "{groups} has fewer than {few} students: nothing there is certain.",
+                "{groups} have fewer than {few} students: nothing there is certain.",
+                len(few),
+                groups=listed(few),
+                few=FEW,
+            )
         )
-        sentences.append(_("{subject} fewer than {few} students: nothing there is certain.", subject=subject, few=FEW))
     return " ".join(sentences)

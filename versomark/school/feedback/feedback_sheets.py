@@ -6,7 +6,7 @@ from uuid import UUID
 
 from django.template.loader import render_to_string
 
-from versomark.core.language import _n, listed
+from versomark.core.language import _n, in_language, listed
 from versomark.school.accounts.public import Teacher
 from versomark.school.bank.public import Item
 from versomark.school.delivery.public import Sitting
@@ -35,14 +35,16 @@ def feedback_file(teacher: Teacher, sitting: Sitting, only: int | None = None, f
 
 def written(teacher: Teacher, sitting: Sitting, only: int | None = None, form: Form = "pdf") -> Iterator[Step]:
     """The same, saying how far it is. Everything is read from the database before the first word."""
-    feedback_sheets, asked = sheets(teacher, sitting, only)
-    context = _about(sitting, feedback_sheets)
-    parts = [
-        {**context, "sheets": [_sheet(entry, context["helps"]) for entry in some]} for some in _batches(feedback_sheets)
-    ]
-    if only is None and asked:
-        answers = _printed([(entry.skill, entry.chosen) for entry in asked if entry.chosen])
-        parts.append({**context, "sheets": [], "asked": answers})
+    with in_language(sitting.edition.read().language):
+        feedback_sheets, asked = sheets(teacher, sitting, only)
+        context = _about(sitting, feedback_sheets)
+        parts = [
+            {**context, "sheets": [_sheet(entry, context["helps"]) for entry in some]}
+            for some in _batches(feedback_sheets)
+        ]
+        if only is None and asked:
+            answers = _printed([(entry.skill, entry.chosen) for entry in asked if entry.chosen])
+            parts.append({**context, "sheets": [], "asked": answers})
     return _steps(parts, form, len(feedback_sheets))
 
 
@@ -56,13 +58,19 @@ def _steps(parts: Sequence[Mapping[str, Any]], form: Form, of: int) -> Iterator[
             "sheets": [sheet for part in parts for sheet in part["sheets"]],
             "asked": parts[-1]["asked"],
         }
-        yield Step(of, of, html_to_docx(render_to_string("feedback/feedback.html", whole)))
+        yield Step(of, of, html_to_docx(_page(whole)))
         return
     done = 0
-    pages = (render_to_string("feedback/feedback.html", dict(part)) for part in parts)
+    pages = (_page(part) for part in parts)
     for at, file in enumerate(parts_to_pdf(pages)):
         done += len(parts[at]["sheets"]) if at < len(parts) else 0
         yield Step(done, of, file)
+
+
+def _page(part: Mapping[str, Any]) -> str:
+    """In the language of the test: what is asked again stands in it."""
+    with in_language(part["edition"].language):
+        return render_to_string("feedback/feedback.html", dict(part))
 
 
 def _batches(feedback_sheets: Sequence[Sheet]) -> Iterator[Sequence[Sheet]]:

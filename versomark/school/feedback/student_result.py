@@ -11,7 +11,7 @@ from versomark.core.editions import EditionItem
 from versomark.core.items import ItemResponse
 from versomark.core.items.by_rubric import ByRubric, FileResponse, WrittenResponse
 from versomark.core.items.rubric import Criterion, Level
-from versomark.core.language import _
+from versomark.core.language import N_, _
 from versomark.core.response_table import ResponseTable
 from versomark.core.scoring import Band, score
 from versomark.core.text import RichText
@@ -35,6 +35,15 @@ from .services import settings_of
 from .skills import Offered, mastery_in, offered_in
 
 Verdict = Literal["right", "partly right", "not right", "nothing given", "to be marked", "left out", "not chosen"]
+VERDICT_WORDS: dict[Verdict, str] = {
+    "right": N_("right"),
+    "partly right": N_("partly right"),
+    "not right": N_("not right"),
+    "nothing given": N_("nothing given"),
+    "to be marked": N_("to be marked"),
+    "left out": N_("left out"),
+    "not chosen": N_("not chosen"),
+}
 
 
 class ShownLevel(BaseModel):

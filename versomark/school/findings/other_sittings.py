@@ -9,7 +9,7 @@ from django.utils import timezone
 from pydantic import BaseModel
 
 from versomark.core.findings.words import FEWEST_STUDENTS
-from versomark.core.language import _, day, in_figures
+from versomark.core.language import _, _n, day, in_figures, listed
 from versomark.core.scoring import score
 from versomark.core.stats import reliability
 from versomark.core.stats.differential import share_difference
@@ -229,45 +229,48 @@ def _opening(columns: Sequence[SittingColumn], rows: Sequence[QuestionRow], othe
     ]
     easier = [row.label for row in rows if row.low is not None and row.low > 0]
     harder = [row.label for row in rows if row.high is not None and row.high < 0]
-    for labels, word in ((easier, "easier"), (harder, "harder")):
-        if labels:
-            subject = (
-                _("Question {labels} was", labels=labels[0])
-                if len(labels) == 1
-                else _("Questions {list} were", list=", ".join(labels))
+    if easier:
+        sentences.append(
+            _n(
+                "Question {labels} was clearly easier here.",
+                "Questions {labels} were clearly easier here.",
+                len(easier),
+                labels=listed(easier),
             )
-            sentences.append(_("{subject} clearly {word} here.", subject=subject, word=word))
+        )
+    if harder:
+        sentences.append(
+            _n(
+                "Question {labels} was clearly harder here.",
+                "Questions {labels} were clearly harder here.",
+                len(harder),
+                labels=listed(harder),
+            )
+        )
     place = next(at for at, column in enumerate(columns) if column.sitting == other)
     unequal = [row.label for row in rows if row.other_key[place]]
     if unequal:
-        which = (
-            _("Question {unequal} is", unequal=unequal[0])
-            if len(unequal) == 1
-            else _("Questions {list} are", list=", ".join(unequal))
-        )
         sentences.append(
-            _("{which} scored by another key there than here, so nothing is said of what differs in it.", which=which)
+            _n(
+                "Question {labels} is scored by another key there than here, so nothing is said of what differs in it.",
+                "Questions {labels} are scored by another key there than here, "
+                "so nothing is said of what differs in them.",
+                len(unequal),
+                labels=listed(unequal),
+            )
         )
     anew = [row.label for row in rows if row.by_this_key[place]]
     if anew:
-        which = (
-            _("Question {anew} is", anew=anew[0]) if len(anew) == 1 else _("Questions {list} are", list=", ".join(anew))
-        )
         sentences.append(
-            _(
-                "{which} scored there by the key of {class_name}, for looking; no mark is changed by that.",
-                which=which,
-                class_name=here.class_name,
+            _n(
+                "Question {labels} is scored there by the key of {name}, for looking; no mark is changed by that.",
+                "Questions {labels} are scored there by the key of {name}, for looking; no mark is changed by that.",
+                len(anew),
+                labels=listed(anew),
+                name=here.class_name,
             )
         )
-    if min(here.students, against.students) < FEWEST_STUDENTS:
-        sentences.append(
-            _(
-                "Of single questions nothing is said: both need {fewest_students} students at least.",
-                fewest_students=FEWEST_STUDENTS,
-            )
-        )
-        return " ".join(sentences)
+    return " ".join(sentences)
     compared = sum(row.difference is not None for row in rows)
     if not easier and not harder:
         sentences.append(_("No question differs by more than chance brings between classes of this size."))

@@ -81,13 +81,13 @@ def _files(sitting: Sitting, seat: Seat, given: dict[str, ItemResponse], hidden:
         work = work_of(response, hidden)
         if isinstance(response, WrittenResponse) and response.text:
             yield (
-                _("question {printed}.html", printed=printed),
+                f"question {printed}.html",
                 _page(_("Question {printed}", printed=printed), work.text),
             )
         if work.by_hand:
-            yield _("question {printed}.jpg", printed=printed), handwriting(seat, ref, response)
+            yield f"question {printed}.jpg", handwriting(seat, ref, response)
         for file in work.files:
-            name = _("question {printed}, {safe_name}", printed=printed, safe_name=safe_name(file.name))
+            name = f"question {printed}, {safe_name(file.name)}"
             yield name, file_of(seat, response, file.place).read_bytes()
 
 

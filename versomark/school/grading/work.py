@@ -41,9 +41,7 @@ def work_of(response: ItemResponse | None, names_hidden: bool) -> Work:
         files = [
             WorkFile(
                 at,
-                _("file {at}{casefold}", at=at, casefold=Path(file.name).suffix.casefold())
-                if names_hidden
-                else file.name,
+                f"file {at}{Path(file.name).suffix.casefold()}" if names_hidden else file.name,
                 file.bytes,
             )
             for at, file in enumerate(response.files, start=1)

@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple
 from django.conf import settings
 from django.db import transaction
 
-from versomark.core.language import N_, _
+from versomark.core.language import N_, _, in_language
 from versomark.core.sheets import SheetSpec, SheetStudent, lay_out
 from versomark.core.sheets.drawing import draw
 from versomark.core.sheets.layout import DoesNotFit
@@ -76,7 +76,8 @@ def print_batch(
         code=_unused_code(),
     )
     try:
-        layout = lay_out(spec)
+        with in_language(sitting.edition.read().language):
+            layout = lay_out(spec)
     except DoesNotFit as error:
         raise DomainError(_("{error} Print whole pages.", error=error), status=422) from None
     batch = Batch.objects.create(
@@ -114,7 +115,8 @@ def unprintable(sitting: Sitting) -> list[Unprintable]:
 def sheets_pdf(batch: Batch) -> bytes:
     """The sheets, as they were when the batch was made: the same spec gives the same drawing."""
     spec = SheetSpec.model_validate(batch.spec)
-    return draw(spec, lay_out(spec))
+    with in_language(batch.sitting.edition.read().language):
+        return draw(spec, lay_out(spec))
 
 
 def maps_folder(batches: Sequence[Batch]) -> Path:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from django.core.mail import EmailMessage
 
-from versomark.core.language import N_, _
+from versomark.core.language import N_, _, _n
 from versomark.core.sheets import PROBLEM_WORDS
 from versomark.school.delivery.public import Seat, SeatState
 
@@ -48,21 +48,45 @@ class ScanSummary:
     @property
     def line(self) -> str:
         """The whole in one sentence."""
-        parts = [_many(self.sheets + len(self.doubtful), "sheet") + " read"]
+        read = self.sheets + len(self.doubtful)
+        parts = [_n("{count} sheet read", "{count} sheets read", read, count=read)]
         if self.replaced:
             parts.append(_("{replaced} came before", replaced=self.replaced))
         if self.places:
-            parts.append(_("{many} in doubt", many=_many(self.places, "place")))
+            parts.append(_n("{count} place in doubt", "{count} places in doubt", self.places, count=self.places))
         if self.by_hand:
-            parts.append(_("{many} to type", many=_many(self.by_hand, "handwritten answer")))
+            parts.append(
+                _n(
+                    "{count} handwritten answer to type",
+                    "{count} handwritten answers to type",
+                    self.by_hand,
+                    count=self.by_hand,
+                )
+            )
         if self.asked:
-            parts.append(_("{many} to decide about", many=_many(len(self.asked), "page")))
+            parts.append(
+                _n(
+                    "{count} page to decide about",
+                    "{count} pages to decide about",
+                    len(self.asked),
+                    count=len(self.asked),
+                )
+            )
         if self.missing:
-            parts.append(f"{len(self.missing)} missing")
+            parts.append(_("{count} missing", count=len(self.missing)))
         if self.foreign:
-            parts.append(f"{_many(len(self.foreign), _('foreign page'))}")
+            parts.append(
+                _n("{count} foreign page", "{count} foreign pages", len(self.foreign), count=len(self.foreign))
+            )
         if self.damaged:
-            parts.append(_("{many} could not be opened", many=_many(len(self.damaged), "page")))
+            parts.append(
+                _n(
+                    "{count} page could not be opened",
+                    "{count} pages could not be opened",
+                    len(self.damaged),
+                    count=len(self.damaged),
+                )
+            )
         return ", ".join(parts)
 
 
@@ -80,7 +104,9 @@ def told(scan: Scan) -> ScanSummary:
         for page in pages
         if page.sheet
     )
-    result.by_sitting = [f"{name}: {_many(count, 'page')}" for name, count in whose.items()]
+    result.by_sitting = [
+        f"{name}: {_n('{count} page', '{count} pages', count, count=count)}" for name, count in whose.items()
+    ]
     for page in pages:
         _add(result, page)
     sittings = {page.sheet.batch.sitting_id for page in pages if page.sheet}
@@ -115,7 +141,7 @@ def _add(scan_summary: ScanSummary, page: Page) -> None:
         scan_summary.by_hand += len(unsaid) - waiting
         scan_summary.sheets += not waiting
         if waiting:
-            scan_summary.doubtful.append(f"{name}: {_many(waiting, 'place')}")
+            scan_summary.doubtful.append(f"{name}: {_n('{count} place', '{count} places', waiting, count=waiting)}")
         elif readings and all(reading.state == "blank" for reading in readings) and not page.boxes:
             scan_summary.empty.append(name)
     elif page.aside and page.sheet:
@@ -213,7 +239,3 @@ def _lines(answer: ScanSummary) -> list[str]:
 
 def _name(page: Page) -> str:
     return f"{page.seat.desk} {page.seat.student.short_name}" if page.seat else ""
-
-
-def _many(count: int, thing: str) -> str:
-    return f"{count} {thing}{'' if count == 1 else 's'}"

@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from versomark.core.language import _
 from versomark.school.delivery.public import (
     AFTER,
     BEFORE,
@@ -54,7 +55,9 @@ def _planned(part: SecondPart, seat: Seat) -> Sitting:
     first = part.placement.sitting
     rules = first.read_rules().model_copy(update={"let_in": False, "tell": False})
     band = part.placement.read().bands[part.band].recommends
-    name = f"{part.edition.read().title}, after {first.edition.read().title}: {band}"[:120]
+    name = _(
+        "{part}, after {first}: {band}", part=part.edition.read().title, first=first.edition.read().title, band=band
+    )[:120]
     closes_at = None if first.state in AFTER else first.closes_at
     wanted = Plan(name=name, closes_at=closes_at, rules=rules)
     part.sitting = plan_ahead(first.owner, part.edition, first.school_class, wanted, [seat.student_id])

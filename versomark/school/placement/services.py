@@ -8,7 +8,7 @@ from django.template.loader import render_to_string
 from pydantic import ValidationError
 
 from versomark.core.giving.placement import PlacementTable
-from versomark.core.language import _
+from versomark.core.language import _, in_language
 from versomark.core.scoring import corrected_totals, score
 from versomark.school.classes.public import Group, keep_group, places_of
 from versomark.school.delivery.public import Seat, SeatState, Sitting
@@ -96,7 +96,7 @@ def make_groups(placement: Placement) -> list[Group]:
     """A group of the class for each band that somebody is in; one of that name from here before is brought in line."""
     sitting, table = placement.sitting, placement.read()
     here = set(places_of(sitting.school_class).values_list("student_id", flat=True))
-    made_from = f"placement by {sitting.edition.read().title}"[:200]
+    made_from = _("placement by {title}", title=sitting.edition.read().title)[:200]
     groups = []
     for at, band in enumerate(table.bands):
         students = [entry.seat.student_id for entry in results_of(sitting, table).placed if entry.band == at]
@@ -125,4 +125,6 @@ def letters_pdf(placement: Placement) -> bytes:
             for entry in results.placed
         ],
     }
-    return html_to_pdf(render_to_string("placement/letters.html", context))
+    with in_language(sitting.edition.read().language):
+        page = render_to_string("placement/letters.html", context)
+    return html_to_pdf(page)

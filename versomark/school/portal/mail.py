@@ -5,7 +5,7 @@ import logging
 from django.conf import settings
 from django.core.mail import EmailMessage
 
-from versomark.core.language import N_, _
+from versomark.core.language import N_, _, in_language
 
 from .models import Mail, Notice, NoticeKind
 from .notice_words import notice_words
@@ -24,7 +24,7 @@ SUBJECTS = {
 
 def send_waiting() -> int:
     """Send what waits, one letter each; what a mail server refuses is tried again, five times in all."""
-    waiting = Notice.objects.filter(mail=Mail.WAITING).select_related("student", "sitting__school_class")
+    waiting = Notice.objects.filter(mail=Mail.WAITING).select_related("student__school", "sitting__school_class")
     sent = 0
     for notice in waiting.order_by("tries", "pk")[:AT_ONCE]:
         try:
@@ -40,6 +40,12 @@ def send_waiting() -> int:
 
 
 def letter(notice: Notice) -> EmailMessage:
+    """In the student's language, or else the school's."""
+    with in_language(notice.student.language or notice.student.school.language):
+        return _letter(notice)
+
+
+def _letter(notice: Notice) -> EmailMessage:
     where = (
         _("\n\nYour own page: {address}/mine/{link}", address=settings.ADDRESS, link=notice.sitting.school_class.link)
         if settings.ADDRESS

@@ -12,7 +12,6 @@ from zlib import crc32
 from django.db.models import Exists, OuterRef, Q
 from django.utils import timezone
 
-from versomark.core.language import _
 from versomark.school.delivery.public import AFTER, EventKind, Seat, SeatState, Sitting, SittingEvent, SittingState, Way
 from versomark.school.grading.public import Release, shown_in
 
@@ -94,7 +93,7 @@ def due(sitting: Sitting, seat: Seat, now: datetime, moved: int | None, shown: b
             about = f"{sitting.closes_at:%Y-%m-%dT%H:%M}"
             yield Told(NoticeKind.DUE, about, {"ends": sitting.closes_at.isoformat()})
     if seat.state == SeatState.WORKING and seat.returned_with:
-        about = _("given back {crc32}", crc32=crc32(seat.returned_with.encode()))
+        about = f"given back {crc32(seat.returned_with.encode())}"
         yield Told(NoticeKind.CHANGED, about, {"comment": seat.returned_with})
     if shown and sitting.state in AFTER:
         yield Told(NoticeKind.RELEASED, "", {})

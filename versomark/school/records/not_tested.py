@@ -4,7 +4,7 @@ from datetime import date
 
 from pydantic import BaseModel
 
-from versomark.core.language import _
+from versomark.core.language import _, _n
 from versomark.school.errors import DomainError
 
 from .class_record import ClassRecord
@@ -79,7 +79,7 @@ def _opening(page: NotTestedPage, students: int) -> str:
     """The sentences that matter, for a teacher."""
     if not page.sittings:
         return _("No sitting of this class falls into these days.")
-    how_many = _("one sitting") if page.sittings == 1 else f"{page.sittings} sittings"
+    how_many = _n("one sitting", "{count} sittings", page.sittings, count=page.sittings)
     if not page.nothing and not page.something:
         return _(
             "All {students} have a total in everything they had a seat in: {how_many}.",

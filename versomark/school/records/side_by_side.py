@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
-from versomark.core.language import _, in_figures
+from versomark.core.language import _, _n, in_figures, listed
 from versomark.core.stats.means import Mean, MeanDifference, apart, mean_of, mean_share
 from versomark.school.accounts.public import Teacher
 from versomark.school.classes.public import SchoolClass, classes_of
@@ -219,16 +219,19 @@ def _opening(classes: Sequence[SideClass], tests: Sequence[SideTest], at: int) -
         sure = [entry.name for entry in known if entry.spans[0].sure]
         base = classes[at].name
         if sure:
-            differ = (
-                f"{sure[0]} differs"
-                if len(sure) == 1
-                else _("{list} and {sure} differ", list=", ".join(sure[:-1]), sure=sure[-1])
+            sentences.append(
+                _n(
+                    "{classes} differs from {base} by more than chance brings.",
+                    "{classes} differ from {base} by more than chance brings.",
+                    len(sure),
+                    classes=listed(sure),
+                    base=base,
+                )
             )
-            sentences.append(_("{differ} from {base} by more than chance brings.", differ=differ, base=base))
         else:
             sentences.append(_("Classes of this size differ by as much through chance alone."))
         if tests:
-            count = f"{len(tests)} test{'s' if len(tests) != 1 else ''}"
+            count = _n("{count} test", "{count} tests", len(tests), count=len(tests))
             sentences.append(_("Each average is over what that class sat; they have {count} in common.", count=count))
         else:
             sentences.append(_("They have no test in common, so it may be the tests that differ."))

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from versomark.core.language import _, in_figures
+from versomark.core.language import N_, _, in_figures
 from versomark.core.response_table import NOT_CHOSEN, ResponseTable
 from versomark.core.stats import not_reached
 from versomark.school.accounts.public import Teacher
@@ -23,9 +23,9 @@ from .typed import Column, TypedTable, Value
 
 Outcome = Literal["right", "wrong", "part", "omitted", "not reached", "not taken"]
 RIGHT, OMITTED, NOT_REACHED = "✓", "–", "/"
-LEGEND = (
-    f"{RIGHT} right, a letter is the wrong option that was chosen, a number the marks, {OMITTED} left out, "
-    f"{NOT_REACHED} not reached, blank: not to be answered by this student."
+LEGEND = N_(
+    "{right} right, a letter is the wrong option that was chosen, a number the marks, {omitted} left out, "
+    "{not_reached} not reached, blank: not to be answered by this student."
 )
 
 
@@ -147,7 +147,7 @@ def answers_by_question(teacher: Teacher, sitting: Sitting, cut: float = 0.5, gr
             for item in analysis.edition.items()
             if item.ref not in counted and item.content.marked_by == "person"
         ],
-        legend=LEGEND,
+        legend=_(LEGEND, right=RIGHT, omitted=OMITTED, not_reached=NOT_REACHED),
     )
 
 

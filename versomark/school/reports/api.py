@@ -15,7 +15,7 @@ from .formats import TYPES, Format, written
 from .identities import identities
 from .report import Report, shown_table
 from .schemas import IdentityLine, PageShown, Who
-from .student_report import StudentReport, pdf_with_papers, report_on
+from .student_report import StudentReport, pdf_on, report_on
 
 router = Router(tags=["reports"])
 MOST_CELLS = 200_000
@@ -64,4 +64,4 @@ def student_report_pdf(
     them; with what was said of them or without."""
     school_class = class_of(teacher_of(request), class_id)
     chosen = [int(entry) for entry in papers.split(",") if entry.isascii() and entry.isdigit() and len(entry) < 16]
-    return file_out(pdf_with_papers(report_on(school_class, student_id), chosen, said), TYPES["pdf"], "report.pdf")
+    return file_out(pdf_on(school_class, student_id, chosen, said), TYPES["pdf"], "report.pdf")

@@ -17,7 +17,7 @@ from versomark.school.feedback.public import feedback_file
 from versomark.school.grading.public import names_hidden
 
 from .models import Letter
-from .student_report import pdf_with_papers, report_on
+from .student_report import pdf_on
 
 Carries = Literal["feedback", "report"]
 To = Literal["student", "guardian", "self"]
@@ -136,6 +136,6 @@ def message(letter: Letter) -> EmailMessage:
 
 def attachment(letter: Letter) -> bytes:
     if letter.carries == "report":
-        return pdf_with_papers(report_on(letter.sitting.school_class, letter.student_id), [])
+        return pdf_on(letter.sitting.school_class, letter.student_id, [])
     seat = letter.sitting.seats.get(student=letter.student_id)
     return feedback_file(letter.by, letter.sitting, seat.pk)

@@ -7,7 +7,7 @@ from datetime import date
 from django.template.loader import render_to_string
 from pydantic import BaseModel
 
-from versomark.core.language import _, in_figures, listed
+from versomark.core.language import _, in_figures, in_language, language, listed
 from versomark.core.scoring import Band, band_of, score
 from versomark.core.scoring.bands import CUTS
 from versomark.core.stats.mastery import TOO_LITTLE
@@ -262,6 +262,13 @@ def _without_empty(table: Table) -> Table:
     return replace(
         table, heads=[table.heads[at] for at in columns], rows=[[row[at] for at in columns] for row in table.rows]
     )
+
+
+def pdf_on(school_class: SchoolClass, student_id: int, papers: Sequence[int], comments: bool = True) -> bytes:
+    """The report that goes home, in the student's language or else the school's."""
+    student = Student.objects.select_related("school").filter(pk=student_id).first()
+    with in_language((student and (student.language or student.school.language)) or language()):
+        return pdf_with_papers(report_on(school_class, student_id), papers, comments)
 
 
 def pdf_with_papers(student_report: StudentReport, papers: Sequence[int], said: bool = True) -> bytes:

@@ -10,6 +10,7 @@ from ninja.security import APIKeyCookie
 
 from versomark.core.items.by_rubric import HandedIn
 from versomark.core.language import N_, _
+from versomark.school.accounts.public import languages
 from versomark.school.delivery import public as delivery
 from versomark.school.delivery.public import Seat, tokens
 from versomark.school.errors import DomainError
@@ -59,6 +60,8 @@ def join(request: HttpRequest, response: HttpResponse, body: Join) -> HttpRespon
     with transaction.atomic():
         delivery.begin(seat)
         tokens.give(response, request, seat)
+    if seat.student.language:
+        languages.put(response, seat.student.language)
     return json_out(page_of(seat), response)
 
 

@@ -32,6 +32,8 @@ class StudentNeeds(Schema):
     ground: Literal["", "cream", "blue", "green", "rose"]
     read_aloud: bool
     quiet_start: bool
+    language: str
+    """Of their pages; empty where it is the school's, or what this browser has chosen."""
 
 
 class StudentRules(Schema):
@@ -53,6 +55,8 @@ class SeatPage(Schema):
     student: str
     needs: StudentNeeds
     title: str
+    language: str
+    """In which the test is written."""
     marks_only: bool
     """Whether it is marks that are entered, of a test given elsewhere."""
     stage: Stage
@@ -107,8 +111,10 @@ def page_of(seat: Seat, holding: tokens.Holding = "holds") -> SeatPage:
             ground=seat.student.ground,  # type: ignore[arg-type]
             read_aloud=seat.student.read_aloud == "on",
             quiet_start=seat.student.quiet_start,
+            language=seat.student.language,
         ),
         title=seat.sitting.edition.read().title,
+        language=seat.sitting.edition.read().language,
         marks_only=is_marks_only(seat.sitting),
         stage=_stage(seat) if holding == "holds" else holding,
         own_page=f"/mine/{seat.sitting.school_class.link}" if seat.state == "handed in" else "",

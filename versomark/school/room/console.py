@@ -225,7 +225,7 @@ def _pad_words(pad: PadAt) -> Where:
 
 def _since(time: timedelta) -> str:
     seconds = int(time.total_seconds())
-    return f"{seconds} s" if seconds < 120 else f"{seconds // 60} min"
+    return f"{seconds} s" if seconds < 120 else _("{minutes} min", minutes=seconds // 60)
 
 
 def compared_rounds(room: Room, own: Sequence[Round]) -> Compared | None:
@@ -254,7 +254,7 @@ def _so_far(room: Room, rounds: Sequence[Round]) -> str:
     marks = right_so_far(room, first_rounds(rounds)).values()
     right, answered = sum(right_count for right_count, _ in marks), sum(all for _, all in marks)
     words = (
-        f"{len(asked)} asked"
+        _("{count} asked", count=len(asked))
         + (_(", {value} right", value=in_figures(right / answered, ".0%")) if answered else "")
         + "."
     )

@@ -2,8 +2,10 @@ import { t } from "@lingui/core/macro";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read } from "../api/client";
+import { language } from "../language/locales";
 import { Button } from "../ui/button";
 import { Field, Problem, TextInput } from "../ui/field";
+import { LanguageLine } from "../ui/language-line";
 import { WayIn } from "./way-in";
 
 export function SignIn() {
@@ -12,7 +14,11 @@ export function SignIn() {
   const client = useQueryClient();
   const signIn = useMutation({
     mutationFn: () => read(api.POST("/api/v1/sign-in", { body: { username, password } })),
-    onSuccess: (me) => client.setQueryData(["me"], me),
+    onSuccess: (me) => {
+      client.setQueryData(["me"], me);
+      // Their language came with the answer; the words on this page are still another one's.
+      if (me.language && me.language !== language()) location.reload();
+    },
   });
   return (
     <WayIn
@@ -53,6 +59,7 @@ export function SignIn() {
         <Problem error={signIn.error} />
         <Button type="submit" variant="main" disabled={signIn.isPending}>{t`Sign in`}</Button>
       </form>
+      <LanguageLine languages={["en", "es"]} className="mt-8 text-sm text-graphite" />
     </WayIn>
   );
 }

@@ -107,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/languages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Languages */
+        put: operations["versomark_school_accounts_api_change_languages"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/me/password": {
         parameters: {
             query?: never;
@@ -4146,6 +4163,16 @@ export interface components {
              * @default
              */
             address: string;
+            /**
+             * Language
+             * @default
+             */
+            language: string;
+            /**
+             * School Language
+             * @default
+             */
+            school_language: string;
         };
         /** FirstAccount */
         FirstAccount: {
@@ -4206,6 +4233,22 @@ export interface components {
         NewEmail: {
             /** Email */
             email: string;
+        };
+        /**
+         * Languages
+         * @description own: empty for the school's.
+         */
+        Languages: {
+            /**
+             * Own
+             * @enum {string}
+             */
+            own: "" | "en" | "es";
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "en" | "es" | "ar";
         };
         /** NewPassword */
         NewPassword: {
@@ -4466,6 +4509,12 @@ export interface components {
              * @enum {string}
              */
             read_aloud: "" | "on" | "off";
+            /**
+             * Language
+             * @default
+             * @enum {string}
+             */
+            language: "" | "en" | "es" | "ar";
             /** Id */
             id: number;
             /** Desk */
@@ -4573,6 +4622,12 @@ export interface components {
              * @enum {string}
              */
             read_aloud: "" | "on" | "off";
+            /**
+             * Language
+             * @default
+             * @enum {string}
+             */
+            language: "" | "en" | "es" | "ar";
             /** Given Name */
             given_name: string;
             /**
@@ -6662,6 +6717,11 @@ export interface components {
             editions: components["schemas"]["EditionLine"][];
             /** Instructions */
             instructions: string;
+            /**
+             * Language
+             * @enum {string}
+             */
+            language: "" | "en" | "es" | "ar";
             layout: components["schemas"]["Layout"];
             /** Items */
             items: components["schemas"]["ItemLine"][];
@@ -6709,6 +6769,12 @@ export interface components {
              */
             instructions: string;
             layout: components["schemas"]["Layout"];
+            /**
+             * Language
+             * @default
+             * @enum {string}
+             */
+            language: "" | "en" | "es" | "ar";
         };
         /** ItemsToPut */
         ItemsToPut: {
@@ -7031,6 +7097,12 @@ export interface components {
              * @enum {string}
              */
             read_aloud: "" | "on" | "off";
+            /**
+             * Language
+             * @default
+             * @enum {string}
+             */
+            language: "" | "en" | "es" | "ar";
         };
         /** PaperLine */
         PaperLine: {
@@ -12490,6 +12562,13 @@ export interface components {
             /** Code */
             code: string;
             /**
+             * Params
+             * @default {}
+             */
+            params: {
+                [key: string]: string | number;
+            };
+            /**
              * Errors
              * @default []
              */
@@ -12700,6 +12779,39 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewEmail"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Refused, with the reason. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versomark_school_accounts_api_change_languages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Languages"];
             };
         };
         responses: {

@@ -4,8 +4,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
 import { FirstAccount } from "../accounts/first-account";
+import { LanguagesDialog } from "../accounts/languages-dialog";
 import { SignIn } from "../accounts/sign-in";
-import { api, read } from "../api/client";
+import { api, read, type Schemas } from "../api/client";
 import { NotSent } from "../outbox/not-sent";
 import { OutboxProvider, useOutbox } from "../outbox/use-outbox";
 import { type AskInRoomProps, AskInRoomSlot } from "../ui/ask-in-room";
@@ -20,7 +21,7 @@ import { registerSenders } from "./senders";
 import { toggleTheme } from "./theme";
 
 const TABS = [
-  ["/", t`Desk`],
+  ["/", t({ message: "Desk", context: "the page one begins on" })],
   ["/classes", t`Classes`],
   ["/bank", t`Bank`],
   ["/tests", t`Tests`],
@@ -30,10 +31,10 @@ const TABS = [
   ["/records", t`Records`],
 ] as const;
 
-const tab = "block border px-3 py-2 lg:-mr-px";
-const tabOpen = `${tab} border-hairline bg-page font-semibold lg:border-r-page`;
+const tab = "block border px-3 py-2 lg:-me-px";
+const tabOpen = `${tab} border-hairline bg-page font-semibold lg:border-e-page`;
 const tabClosed = `${tab} border-transparent text-graphite hover:text-ink`;
-const tool = "flex w-full items-center justify-between gap-3 px-3 py-2 text-left text-graphite hover:text-ink";
+const tool = "flex w-full items-center justify-between gap-3 px-3 py-2 text-start text-graphite hover:text-ink";
 
 const LazyAskInRoom = lazy(async () => ({ default: (await import("../room/ask-in-room")).AskInRoom }));
 
@@ -56,13 +57,14 @@ export function Shell() {
   return (
     <OutboxProvider owner={me.data.id ?? 0} register={registerSenders}>
       <AskInRoomSlot value={AskInRoom}>
-        <Book teacher={me.data.name} />
+        <Book me={me.data} />
       </AskInRoomSlot>
     </OutboxProvider>
   );
 }
 
-function Book({ teacher }: { teacher: string }) {
+function Book({ me }: { me: Schemas["Me"] }) {
+  const [languages, setLanguages] = useState(false);
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
   const client = useQueryClient();
@@ -125,9 +127,10 @@ function Book({ teacher }: { teacher: string }) {
             </Trans>
           </button>
           <button type="button" className={tool} onClick={toggleTheme}>{t`Light, dark`}</button>
+          <button type="button" className={tool} onClick={() => setLanguages(true)}>{t`Languages`}</button>
           <button type="button" className={tool} onClick={() => signOut()} title={t`Sign out`}>
             <span>
-              <span className="block text-ink">{teacher}</span>
+              <span className="block text-ink">{me.name}</span>
               <span className="text-sm underline underline-offset-2">{t`sign out`}</span>
             </span>
           </button>
@@ -136,6 +139,7 @@ function Book({ teacher }: { teacher: string }) {
       <div id="page" className="flex min-w-0 flex-1 lg:min-h-0">
         <Outlet />
       </div>
+      {languages && <LanguagesDialog me={me} onClose={() => setLanguages(false)} />}
       {finding && <Finder onClose={() => setFinding(false)} />}
       <Dialog
         open={leaving > 0}

@@ -60,7 +60,7 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
             {found.wrong.length > 0 && t`, ${found.wrong.length} that cannot be read`}
           </p>
           {found.wrong.length > 0 && (
-            <div className="mb-3 border-l-2 border-clay bg-clay-wash px-3 py-2 text-sm">
+            <div className="mb-3 border-s-2 border-clay bg-clay-wash px-3 py-2 text-sm">
               <ul>
                 {found.wrong.map((wrong) => (
                   <li key={wrong.place + wrong.says}>
@@ -72,7 +72,7 @@ export function BringQuestions({ onClose }: { onClose: () => void }) {
             </div>
           )}
           {found.lost.length > 0 && (
-            <p className="mb-3 border-l-2 border-ochre px-3 text-sm text-ochre">{t`◐ The file also holds what does not come in: ${found.lost.join("; ")}.`}</p>
+            <p className="mb-3 border-s-2 border-ochre px-3 text-sm text-ochre">{t`◐ The file also holds what does not come in: ${found.lost.join("; ")}.`}</p>
           )}
           <ScrollBox label={t`Questions of the file`}>
             <Table

@@ -29,9 +29,9 @@ const LISTS: { part: keyof Wanted; label: string; any: string; options: Record<s
     part: "difficulty",
     label: t`Only this difficulty`,
     any: t`any difficulty`,
-    options: { easy: "easy", middle: "middling", hard: "hard", unknown: t`not known yet` },
+    options: { easy: t`easy`, middle: t`middling`, hard: t`hard`, unknown: t`not known yet` },
   },
-  { part: "used", label: t`Used or not`, any: t`used or not`, options: { used: "used", unused: t`never used` } },
+  { part: "used", label: t`Used or not`, any: t`used or not`, options: { used: t`used`, unused: t`never used` } },
   {
     part: "flagged",
     label: t`Flagged or not`,

@@ -17,7 +17,7 @@ export function FindingBeside({ sittingId, itemId }: { sittingId: number; itemId
     (flag) => flag.ref === itemId && !aside.includes(flag.flag + flag.options.join()),
   );
   return (
-    <aside aria-label={t`What was found`} className="mb-4 border-l-2 border-plum bg-plum-wash px-3 py-2 text-sm">
+    <aside aria-label={t`What was found`} className="mb-4 border-s-2 border-plum bg-plum-wash px-3 py-2 text-sm">
       {flags?.length === 0 && <p>{t`Nothing held up as a problem with ${found.data.sitting.class_name}.`}</p>}
       {flags?.map((flag) => (
         <p key={flag.flag + flag.options.join()} className="mb-1">

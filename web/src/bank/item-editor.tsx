@@ -113,7 +113,7 @@ function Editor({ item, onArchive, onCopy }: { item: Schemas["ItemPage"] } & Omi
           <SkillPicker skills={draft.skills} onChange={(skills) => part({ skills })} />
         </div>
         {problems.length > 0 && (
-          <div className="mb-4 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+          <div className="mb-4 border-s-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
             <p className="font-semibold text-ochre">{t`◐ Before it can stand in a test`}</p>
             <ul>
               {problems.map((problem) => (

@@ -1,6 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
+import { inWords } from "../ui/code-words";
 import { figure } from "../ui/words";
 import { kindName } from "./kinds";
 
@@ -10,12 +11,12 @@ type Props = { item: Schemas["ItemLine"]; open: boolean; chosen: boolean; onChoo
 export function ItemLine({ item, open, chosen, onChoose }: Props) {
   return (
     <li
-      className={`flex items-start border-b border-hairline border-l-3 ${open ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
+      className={`flex items-start border-b border-hairline border-s-3 ${open ? "border-s-iris bg-iris-wash" : "border-s-transparent"}`}
     >
       <input
         type="checkbox"
         aria-label={t`Choose: ${item.words.slice(0, 60) || t`a question without text`}`}
-        className="mt-3.5 ml-2 size-4 shrink-0 accent-[var(--ink)]"
+        className="mt-3.5 ms-2 size-4 shrink-0 accent-[var(--ink)]"
         checked={chosen}
         onChange={onChoose}
       />
@@ -38,7 +39,7 @@ export function ItemFacts({ item }: { item: Schemas["ItemLine"] }) {
       {item.standing.map((found) => (
         <span key={found.short} className={found.a_fault ? "text-clay" : "text-plum"} title={found.heading}>
           {" "}
-          · {found.a_fault ? `◆ ${found.short} (${found.confidence})` : t`shows an idea`}
+          · {found.a_fault ? `◆ ${found.short} (${inWords(found.confidence)})` : t`shows an idea`}
         </span>
       ))}
       {!item.ready && <span className="text-ochre"> {t`· ◐ not finished`}</span>}

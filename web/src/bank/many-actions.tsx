@@ -40,7 +40,7 @@ export function ManyActions({ ids, onClear, onArchive }: Props) {
     },
   });
   return (
-    <div className="mb-2 border-l-3 border-iris bg-iris-wash px-3 py-2">
+    <div className="mb-2 border-s-3 border-iris bg-iris-wash px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <strong>{t`${plural(ids.length, { one: "# question", other: "# questions" })} chosen`}</strong>
         <Button variant="quiet" onClick={() => setTagging(!tagging)}>{t`tag them`}</Button>

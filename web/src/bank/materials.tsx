@@ -15,7 +15,7 @@ type Material = Schemas["MaterialLine"];
 type Body = Schemas["MaterialBody"];
 const KINDS: Record<Body["kind"] & string, string> = {
   explanation: t`an explanation`,
-  practice: "practice",
+  practice: t`practice`,
   "to see": t`something to see`,
   "to do": t`something to do`,
 };
@@ -66,13 +66,13 @@ export function Materials() {
               <Line key={one.id} margin={one.kind}>
                 <button
                   type="button"
-                  className="text-left font-serif hover:underline"
+                  className="text-start font-serif hover:underline"
                   onClick={() => setChosen(one.id)}
                 >
                   {one.title}
                 </button>
-                <span className="ml-2 text-sm text-graphite">
-                  {[one.link && "link", one.file && "file"].filter(Boolean).join(", ")}
+                <span className="ms-2 text-sm text-graphite">
+                  {[one.link && t`link`, one.file && t`file`].filter(Boolean).join(", ")}
                 </span>
                 <span className="mt-1 flex flex-wrap gap-1">
                   {one.skills?.map((skill) => (

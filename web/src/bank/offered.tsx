@@ -28,7 +28,7 @@ export function OfferedList({ materials, file }: Props) {
             <strong>{material.title}</strong>
           )}
           {material.file && (
-            <a href={file(material.id)} className="ml-2 underline underline-offset-2" download>
+            <a href={file(material.id)} className="ms-2 underline underline-offset-2" download>
               {material.file}
             </a>
           )}

@@ -71,7 +71,7 @@ export function VariationEditor({ draft, onChange }: { draft: Draft; onChange: (
           {value.draw === "range" ? (
             (["low", "high", "step"] as const).map((part) => (
               <label key={part} className="flex items-center gap-1.5">
-                {{ low: "from", high: "to", step: t`in steps of` }[part]}
+                {{ low: t`from`, high: t`to`, step: t`in steps of` }[part]}
                 <NumberInput
                   label={t`${part} of ${value.name}`}
                   className="w-20!"

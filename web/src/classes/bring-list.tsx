@@ -20,15 +20,15 @@ const COLUMNS: Record<Column, string> = {
   family_name: t`family name`,
   full_name: t`whole name`,
   number: t`student number`,
-  desk: "desk",
-  groups: "groups",
-  tags: "tags",
+  desk: t`desk`,
+  groups: t`groups`,
+  tags: t`tags`,
   extra_time: t`extra time %`,
   email: "e-mail",
   large_print: t`large print`,
   quiet_start: t`quiet start`,
   read_aloud: t`read aloud`,
-  class_name: "class",
+  class_name: t`class`,
   guardian_email: t`guardian’s e-mail`,
 };
 const OUTCOMES: Record<Schemas["PlannedLine"]["outcome"], string> = {
@@ -99,7 +99,7 @@ export function BringList({ page, onDone }: { page: Schemas["ClassPage"]; onDone
         />
       )}
       {roster && roster.left_out.length > 0 && (
-        <p className="mt-3 border-l-2 border-ochre px-3 text-sm text-ochre">{t`◐ Left out, as the bundle says: ${roster.left_out.join("; ")}.`}</p>
+        <p className="mt-3 border-s-2 border-ochre px-3 text-sm text-ochre">{t`◐ Left out, as the bundle says: ${roster.left_out.join("; ")}.`}</p>
       )}
       {sheet && <Matching sheet={sheet} onChange={setSheet} />}
       {body && <Planned page={page} body={body} onDone={onDone} />}
@@ -178,7 +178,7 @@ function Matching({ sheet, onChange }: { sheet: Sheet; onChange: (sheet: Sheet) 
           <tr>
             {sheet.columns.map((column, at) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place
-              <th key={at} scope="col" className="pr-2 pb-1 text-left font-normal">
+              <th key={at} scope="col" className="pe-2 pb-1 text-start font-normal">
                 <Choice
                   aria-label={t`Column ${letter(at)}`}
                   className="w-30! py-0.5!"
@@ -207,7 +207,7 @@ function Matching({ sheet, onChange }: { sheet: Sheet; onChange: (sheet: Sheet) 
             >
               {row.map((cell, place) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: a cell is its place
-                <td key={place} className="max-w-40 truncate border-t border-hairline py-0.5 pr-2">
+                <td key={place} className="max-w-40 truncate border-t border-hairline py-0.5 pe-2">
                   {cell}
                 </td>
               ))}
@@ -279,7 +279,7 @@ function Planned({ page, body, onDone }: { page: Schemas["ClassPage"]; body: Bod
     <>
       <p className="mb-2 font-serif text-lg font-semibold">{parts.join(", ") || t`Nothing to bring in.`}</p>
       {wrong.length > 0 && (
-        <div className="mb-3 border-l-2 border-clay bg-clay-wash px-3 py-2 text-sm">
+        <div className="mb-3 border-s-2 border-clay bg-clay-wash px-3 py-2 text-sm">
           <ul>
             {wrong.map((line) => (
               <li key={`${line.line} ${line.column} ${line.says}`}>

@@ -289,7 +289,7 @@ function LeftList({ page }: { page: Schemas["ClassPage"] }) {
         <ul className="text-sm">
           {page.left.map((line) => (
             <li key={line.id} className="flex items-baseline gap-3 border-b border-hairline py-1">
-              <span className="w-10 text-right text-graphite">{line.desk}</span>
+              <span className="w-10 text-end text-graphite">{line.desk}</span>
               <span className="min-w-0 flex-1 font-serif">{line.name}</span>
               {!page.owner && (
                 <Button

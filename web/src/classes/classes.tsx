@@ -33,7 +33,7 @@ export function Classes() {
             <Link to={`/classes/${line.id}`} className="font-serif text-lg font-semibold hover:underline">
               {line.name}
             </Link>
-            {line.owner && <span className="ml-2 text-sm text-graphite">{t`${line.owner}’s class`}</span>}
+            {line.owner && <span className="ms-2 text-sm text-graphite">{t`${line.owner}’s class`}</span>}
           </Line>
         ))}
         <Button variant="quiet" className="mt-4" onClick={() => setAway(!away)}>

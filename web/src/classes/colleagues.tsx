@@ -95,7 +95,7 @@ function NewColleague() {
   });
   if (add.data)
     return (
-      <p className="border-l-2 border-teal bg-teal-wash px-3 py-2">
+      <p className="border-s-2 border-teal bg-teal-wash px-3 py-2">
         <Trans>
           {add.data.name} signs in as <strong>{add.data.username}</strong> with <strong>{add.data.password}</strong>.
           Tell them now: it is not shown again.

@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
+import { inWords } from "../ui/code-words";
 
 /** What a student needs, in a few words each. */
 export const needsInWords = (needs: Schemas["Needs"]): string[] =>
@@ -7,7 +8,7 @@ export const needsInWords = (needs: Schemas["Needs"]): string[] =>
     needs.extra_time > 0 && t`+${needs.extra_time}% time`,
     needs.large_print && t`large print`,
     needs.quiet_start && t`quiet start`,
-    needs.ground && t`${needs.ground} ground`,
+    needs.ground && t`${inWords(needs.ground)} ground`,
     needs.read_aloud === "on" && t`read aloud`,
     needs.read_aloud === "off" && t`no read-aloud`,
   ].filter((words): words is string => Boolean(words));

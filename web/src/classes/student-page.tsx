@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, read, type Schemas } from "../api/client";
+import { LANGUAGES } from "../language/locales";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Disclosure } from "../ui/disclosure";
@@ -30,6 +31,7 @@ export function StudentPage({ page, student, onDone }: Props) {
     quiet_start: student.quiet_start,
     ground: student.ground,
     read_aloud: student.read_aloud,
+    language: student.language,
   });
   const client = useQueryClient();
   const say = useSay();
@@ -147,8 +149,8 @@ export function StudentPage({ page, student, onDone }: Props) {
 }
 
 const GROUNDS: Record<Change["ground"], string> = {
-  "": "plain",
-  cream: "cream",
+  "": t`plain`,
+  cream: t`cream`,
   blue: t`pale blue`,
   green: t`pale green`,
   rose: t`pale rose`,
@@ -207,6 +209,21 @@ function Needs({ draft, onChange }: { draft: Change; onChange: (part: Partial<Ch
             <option value="">{t`as the test says`}</option>
             <option value="on">{t`on`}</option>
             <option value="off">{t`off`}</option>
+          </Choice>
+        </label>
+        <label className="flex items-center gap-2">
+          {t`language`}
+          <Choice
+            className="w-auto! py-0.5!"
+            value={draft.language}
+            onChange={(event) => onChange({ language: event.target.value as Change["language"] })}
+          >
+            <option value="">{t`the school’s`}</option>
+            {Object.entries(LANGUAGES).map(([language, name]) => (
+              <option key={language} value={language} lang={language}>
+                {name}
+              </option>
+            ))}
           </Choice>
         </label>
       </div>

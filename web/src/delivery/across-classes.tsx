@@ -36,7 +36,7 @@ export function AcrossClasses({ onDone }: { onDone: (classId: number) => void })
   const offered = words.trim() ? (found.data?.students.filter((student) => !here(student)) ?? []) : [];
   const more = words.trim() ? (found.data?.more ?? 0) : 0;
   return (
-    <div className="mb-4 border-l-2 border-iris pl-4">
+    <div className="mb-4 border-s-2 border-iris ps-4">
       <Field label={t`Find students`} hint={t`By name, class, year, teacher or tag: “8 wren”, “Brandt”, “choir”.`}>
         {(id) => <TextInput id={id} value={words} onChange={(event) => setWords(event.target.value)} />}
       </Field>

@@ -229,8 +229,8 @@ export function rulesInWords(rules: Rules): string {
     rules.take_back && t`can be taken back`,
     rules.attempts > 1 && t`${rules.attempts} attempts`,
     rules.results !== "released" && t`results ${RESULTS[rules.results]}`,
-    rules.calculator && "calculator",
-    rules.notes && "notes",
+    rules.calculator && t`calculator`,
+    rules.notes && t`notes`,
     rules.formula_sheet && t`formula sheet`,
   ]
     .filter(Boolean)

@@ -103,7 +103,7 @@ type MoveProps = { page: Sitting; seat: SeatLine; onClose: () => void; onMove: (
 /** Somebody came in with another's pass: to whose seat they belong. */
 function MoveTo({ page, seat, onClose, onMove }: MoveProps) {
   const free = page.list
-    .filter((one) => one.id !== seat.id && ["expected", "absent", t`at the door`].includes(one.state))
+    .filter((one) => one.id !== seat.id && ["expected", "absent", "at the door"].includes(one.state))
     .sort((one, other) => one.desk - other.desk);
   const [to, setTo] = useState(free[0]?.id ?? 0);
   return (

@@ -1,6 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import type { ReactNode } from "react";
 import { needsInWords } from "../classes/needs";
+import { inWords } from "../ui/code-words";
 import { Region } from "../ui/split-page";
 import { Cell, Row, Table } from "../ui/table";
 import { durationOf, timeOf } from "../ui/words";
@@ -50,7 +51,7 @@ export function Seats({ list, questions, actions }: Props) {
               </Cell>
               <Cell>
                 <span className="font-serif text-base">{seat.name}</span>
-                <span className="ml-2 text-graphite">{remarks(seat, forms)}</span>
+                <span className="ms-2 text-graphite">{remarks(seat, forms)}</span>
               </Cell>
               <Cell>
                 {seat.trouble ? (
@@ -90,14 +91,14 @@ function stateWords(seat: SeatLine): string {
   if (seat.state === "working" && seat.at !== null) return t`on question ${seat.at}`;
   if (seat.state === "handed in" && seat.ended_by_time) return t`time was over`;
   if (seat.state === "expected" && seat.sits_later) return t`may sit it now`;
-  return seat.state;
+  return inWords(seat.state);
 }
 
 function remarks(seat: SeatLine, forms: boolean): string {
   return [
     ...(forms ? [t`form ${seat.form}`] : []),
     ...needsInWords(seat.needs),
-    ...(seat.locked ? ["locked"] : []),
+    ...(seat.locked ? [t`locked`] : []),
     ...(seat.attempt > 1 ? [t`attempt ${seat.attempt}`] : []),
     ...(seat.extra_minutes > 0 ? [t`${seat.extra_minutes} min more`] : []),
     ...(seat.times_away > 0

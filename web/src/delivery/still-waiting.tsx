@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { Button } from "../ui/button";
+import { inWords } from "../ui/code-words";
 import { Line, Region } from "../ui/split-page";
 import { SitNow } from "./sit-now";
 import type { Sitting, SittingInHand } from "./use-sitting";
@@ -26,9 +27,9 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
                 >{t`absent`}</Button>
               }
             >
-              <span className="mr-2 text-sm text-graphite">{seat.desk}</span>
+              <span className="me-2 text-sm text-graphite">{seat.desk}</span>
               <span className="font-serif text-lg">{seat.name}</span>
-              {seat.sits_later && <span className="ml-2 text-sm text-graphite">{t`may sit it now`}</span>}
+              {seat.sits_later && <span className="ms-2 text-sm text-graphite">{t`may sit it now`}</span>}
             </Line>
           ))}
         </Region>
@@ -43,7 +44,7 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
                   <Button
                     variant="quiet"
                     onClick={() => sitting.absence(seat.id, seat.state === "absent" ? "excused" : "absent")}
-                    aria-label={t`${seat.name} is ${seat.state === "absent" ? "excused" : "absent"}`}
+                    aria-label={t`${seat.name} is ${inWords(seat.state === "absent" ? "excused" : "absent")}`}
                   >
                     {seat.state === "absent" ? t`excused` : t`absent`}
                   </Button>
@@ -54,7 +55,7 @@ export function StillWaiting({ sitting, page }: { sitting: SittingInHand; page: 
               }
             >
               <span className="font-serif text-lg">{seat.name}</span>{" "}
-              <span className="text-sm text-graphite">{seat.state}</span>
+              <span className="text-sm text-graphite">{inWords(seat.state)}</span>
             </Line>
           ))}
           {closed && (

@@ -6,6 +6,7 @@ import { changed } from "../api/changes";
 import { api, read } from "../api/client";
 import { useNudges } from "../api/nudges";
 import { Button, ButtonLink } from "../ui/button";
+import { inWords } from "../ui/code-words";
 import { Problem } from "../ui/field";
 import { Menu } from "../ui/menu";
 import { Page, SplitPage } from "../ui/split-page";
@@ -63,11 +64,11 @@ export function WatchedSitting({ sitting, page }: { sitting: SittingInHand; page
 }
 
 function stateWords(sitting: Sitting): string {
-  if (sitting.state === "open") return sitting.closes_at ? t`open until ${momentOf(sitting.closes_at)}` : "open";
-  if (sitting.state === "paused") return "paused";
+  if (sitting.state === "open") return sitting.closes_at ? t`open until ${momentOf(sitting.closes_at)}` : t`open`;
+  if (sitting.state === "paused") return t`paused`;
   if (sitting.closed_at) return t`closed ${whenOf(sitting.closed_at)}`;
   if (!sitting.planned_for) return sitting.state;
-  const opens = sitting.opens_itself ? "opens" : t`${sitting.state} for`;
+  const opens = sitting.opens_itself ? t`opens` : t`${inWords(sitting.state)} for`;
   return `${opens} ${momentOf(sitting.planned_for)}`;
 }
 

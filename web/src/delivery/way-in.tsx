@@ -34,7 +34,7 @@ export function WayIn({ sitting, large = false }: { sitting: Schemas["SittingLin
 /** Said plainly before a class stands there with phones that reach nothing. */
 function Unreachable() {
   return (
-    <p className="w-full border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+    <p className="w-full border-s-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
       <Trans>
         Phones cannot reach this: the service listens on this machine alone. Start it with <code>--host 0.0.0.0</code>,
         or set <code>VERSO_ADDRESS</code> to the address that your school uses.

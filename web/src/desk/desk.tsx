@@ -18,7 +18,7 @@ export function Desk() {
   });
   return (
     <Page
-      title={t`Desk`}
+      title={t({ message: "Desk", context: "the page one begins on" })}
       actions={
         <>
           <ButtonLink to="/tests?new=1">{t`New test`}</ButtonLink>

@@ -272,7 +272,7 @@ function PasteLines({ onClose, onLines }: { onClose: () => void; onLines: (group
         <Problem error={look.error} />
         {wrong.length > 0 && <Problem error={{ message: t`Some lines cannot be read.`, problems: wrong }} />}
         {wrong.length > 0 && groups.length > 0 && (
-          <Button className="mr-3" onClick={() => take(groups)}>{t`Take the ${groups.length} that can`}</Button>
+          <Button className="me-3" onClick={() => take(groups)}>{t`Take the ${groups.length} that can`}</Button>
         )}
         <Button type="submit" variant="main" disabled={!text.trim() || look.isPending}>{t`Add the lines`}</Button>
       </form>

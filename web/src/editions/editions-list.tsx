@@ -53,7 +53,7 @@ function EditionLine({ edition, first }: { edition: Edition; first: boolean }) {
       </div>
       <Problem error={changes.error} />
       {open && changes.data && (
-        <ul className="pt-1 pl-4 text-sm">
+        <ul className="pt-1 ps-4 text-sm">
           {changes.data.length === 0 && <li className="text-graphite">{t`The questions are the same.`}</li>}
           {changes.data.map((change) => (
             <li key={change.number + change.change}>

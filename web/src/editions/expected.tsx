@@ -27,7 +27,10 @@ export function Expected({ page, wanted, onWanted }: Props) {
             <span className="text-graphite">
               {known === 0
                 ? t`None of them was used before, so how the class will do cannot be foretold.`
-                : t`${plural(known, { one: "# question", other: "# questions" })} of it ${known === 1 ? "was" : "were"} used before: too little to foretell more.`}
+                : plural(known, {
+                    one: "# question of it was used before: too little to foretell more.",
+                    other: "# questions of it were used before: too little to foretell more.",
+                  })}
             </span>
           )}
         </p>
@@ -37,7 +40,7 @@ export function Expected({ page, wanted, onWanted }: Props) {
             {t`In a class of`}
             <NumberInput
               label={t`Students who will sit it`}
-              className="w-16! py-0! text-right"
+              className="w-16! py-0! text-end"
               min={2}
               max={500}
               step={1}
@@ -47,7 +50,7 @@ export function Expected({ page, wanted, onWanted }: Props) {
             {t`students, with a decision at`}
             <NumberInput
               label={t`Percent of the marks at which it is decided`}
-              className="w-16! py-0! text-right"
+              className="w-16! py-0! text-end"
               min={0}
               max={100}
               step={1}
@@ -105,7 +108,7 @@ function Sentences({ foretold, known, questions }: { foretold: Foretold; known: 
         close to tell on which side of it they belong.{" "}
         <span className="text-graphite">
           {known < questions
-            ? t`${plural(known, { one: "# question", other: "# questions" })} of ${questions} ${known === 1 ? "was" : "were"} used before; of the others the usual is assumed.`
+            ? t`${plural(known, { one: "# question of", other: "# questions of" })} ${questions} ${plural(known, { one: "was used before", other: "were used before" })}; of the others the usual is assumed.`
             : t`All questions were used before.`}
         </span>
       </Trans>

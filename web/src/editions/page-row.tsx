@@ -11,7 +11,7 @@ type Props = { page: Page; onChange: (page: Page) => void; onTake: () => void };
 /** A page to teach from: one idea, in text and pictures. */
 export function PageRow({ page, onChange, onTake }: Props) {
   return (
-    <div className="border-l-2 border-iris pl-3">
+    <div className="border-s-2 border-iris ps-3">
       <div className="mb-1 flex items-center gap-3">
         <TextInput
           aria-label={t`Title of the page`}

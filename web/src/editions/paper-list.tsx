@@ -81,7 +81,7 @@ export function PaperList({ layout, items, onPaper, checks, onChange, onTake }: 
 }
 
 const nameOf = (row: Row, number: number) =>
-  row.row === "section" ? "section" : row.entry.entry === "item" ? t`question ${number}` : "page";
+  row.row === "section" ? t`section` : row.entry.entry === "item" ? t`question ${number}` : t`page`;
 
 type MovableProps = {
   id: string;

@@ -52,7 +52,7 @@ export function Plan({ testId, layout, keptAt, onChange }: Props) {
               <Cell right>
                 <NumberInput
                   label={t`Marks wanted on ${line.skill}`}
-                  className="w-16! py-0! text-right"
+                  className="w-16! py-0! text-end"
                   min={0}
                   step={0.5}
                   value={layout.plan.find((row) => row.skill === line.skill)?.marks ?? null}

@@ -62,7 +62,7 @@ export function Preview({ testId, save, onClose }: Props) {
           </div>
         </div>
       )}
-      <div className="mt-4 text-right">
+      <div className="mt-4 text-end">
         <Button onClick={onClose}>{t`Close`}</Button>
       </div>
     </Dialog>

@@ -23,8 +23,8 @@ export function QuestionRow({ number, entry, item, onPaper, problem, onChange, o
   const set = (part: Partial<Entry>) => onChange({ ...entry, entry: "item", ...part });
   return (
     <div id={`row-${entry.ref}`} className="flex items-start gap-2">
-      <span className="w-7 shrink-0 text-right font-serif text-lg font-semibold">{number}</span>
-      <div className="min-w-0 flex-1 pl-1">
+      <span className="w-7 shrink-0 text-end font-serif text-lg font-semibold">{number}</span>
+      <div className="min-w-0 flex-1 ps-1">
         <div className="flex items-start gap-3">
           <div className="min-w-0 flex-1">
             {onPaper ? (
@@ -35,7 +35,7 @@ export function QuestionRow({ number, entry, item, onPaper, problem, onChange, o
           </div>
           <NumberInput
             label={t`Marks of question ${number}`}
-            className="w-16! shrink-0 py-0! text-right"
+            className="w-16! shrink-0 py-0! text-end"
             min={0.5}
             max={100}
             step={0.5}

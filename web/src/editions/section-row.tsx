@@ -31,7 +31,7 @@ export function SectionRow({ section, alone, first, problem, onChange, onTake }:
   ].filter(Boolean);
   if (alone && !open && !section.title && !section.instructions && facts.length === 0)
     return (
-      <p className="py-1 text-right text-sm">
+      <p className="py-1 text-end text-sm">
         <Button variant="quiet" onClick={() => setOpen(true)}>{t`title, choice or drawn questions`}</Button>
       </p>
     );

@@ -16,10 +16,11 @@ import { changed } from "../api/changes";
 import { api, read, type Schemas } from "../api/client";
 import { keepPictureAddress } from "../bank/pictures";
 import { Unsent } from "../bank/unsent";
+import { LANGUAGES } from "../language/locales";
 import { AskInRoom } from "../ui/ask-in-room";
 import { Button } from "../ui/button";
 import { Dialog } from "../ui/dialog";
-import { Field, Problem, TextInput } from "../ui/field";
+import { Choice, Field, Problem, TextInput } from "../ui/field";
 import { saveFile } from "../ui/files";
 import { undoKeys, useHistory } from "../ui/history";
 import { KeptNote, useKeeping } from "../ui/keeping";
@@ -78,7 +79,7 @@ export function TestPage() {
   );
 }
 
-type Draft = { title: string; instructions: string; layout: Layout };
+type Draft = Schemas["TestChange"];
 
 /** The paper on the left; on the right the bank, the plan, or what is to be mended. */
 function Builder({ test }: { test: Schemas["TestPage"] }) {
@@ -86,6 +87,7 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
     title: test.title,
     instructions: test.instructions,
     layout: test.layout,
+    language: test.language,
   });
   const [items, setItems] = useState(() => new Map(test.items.map((item) => [item.id, item])));
   const [kept, setKept] = useState(test);
@@ -263,6 +265,23 @@ function Builder({ test }: { test: Schemas["TestPage"] }) {
                     value={draft.title}
                     onChange={(event) => set({ ...draft, title: event.target.value })}
                   />
+                )}
+              </Field>
+              <Field label={t`Language it is written in`}>
+                {(id) => (
+                  <Choice
+                    id={id}
+                    className="w-auto!"
+                    value={draft.language}
+                    onChange={(event) => set({ ...draft, language: event.target.value as Draft["language"] })}
+                  >
+                    <option value="">{t`the school’s`}</option>
+                    {Object.entries(LANGUAGES).map(([language, name]) => (
+                      <option key={language} value={language} lang={language}>
+                        {name}
+                      </option>
+                    ))}
+                  </Choice>
                 )}
               </Field>
               <Field label={t`Instructions to students`}>

@@ -125,7 +125,7 @@ export function Feedback({ sittingId, onClose }: { sittingId: number; onClose: (
                 .map((line) => (
                   <Link
                     key={line.skill}
-                    className="mr-3 text-iris underline"
+                    className="me-3 text-iris underline"
                     to={`/bank?new=1&skill=${encodeURIComponent(line.skill)}`}
                   >
                     {t`Write one on ${line.skill}`}

@@ -94,7 +94,7 @@ function Groups({ page, chosen, onChoose }: GroupsProps) {
                 <button
                   type="button"
                   aria-current={group.key === chosen ? "true" : undefined}
-                  className="text-left font-serif wrap-anywhere hover:underline"
+                  className="text-start font-serif wrap-anywhere hover:underline"
                   onClick={() => onChoose(group.key)}
                 >
                   {group.name}

@@ -4,6 +4,7 @@ import { useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { OfferedList } from "../bank/offered";
 import { BandSign } from "../ui/band-sign";
+import { inWords } from "../ui/code-words";
 import { Rich } from "../ui/rich";
 import { writeLit } from "../ui/stretches";
 import { amount, listed } from "../ui/words";
@@ -39,7 +40,7 @@ export function ResultPaper({ result, files, material }: PaperProps) {
       {result.waiting > 0 && (
         <p className="mt-2 text-ochre">{t`◐ ${plural(result.waiting, { one: "One answer is", other: "# answers are" })} not marked yet, and not counted.`}</p>
       )}
-      {result.comment && <p className="mt-4 border-l-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
+      {result.comment && <p className="mt-4 border-s-2 border-iris bg-iris-wash px-4 py-3">{result.comment}</p>}
       <Skills skills={result.skills} material={material} />
       <ol className="mt-6">
         {result.questions.map((question) => (
@@ -63,17 +64,17 @@ function Skills({ skills, material }: { skills: StudentResult["skills"]; materia
         <tbody>
           {skills.map((skill) => (
             <tr key={skill.name} className="border-b border-hairline">
-              <th scope="row" className="py-1.5 pr-3 text-left font-normal wrap-anywhere">
+              <th scope="row" className="py-1.5 pe-3 text-start font-normal wrap-anywhere">
                 {skill.name}
               </th>
-              <td className="py-1.5 pr-3 whitespace-nowrap">
+              <td className="py-1.5 pe-3 whitespace-nowrap">
                 {skill.band ? (
                   <BandSign band={skill.band} words />
                 ) : (
                   <span className="text-graphite">{t`too little to say`}</span>
                 )}
               </td>
-              <td className="py-1.5 text-right whitespace-nowrap text-graphite">
+              <td className="py-1.5 text-end whitespace-nowrap text-graphite">
                 {skill.marks !== null && skill.of !== null && t`${marks(skill.marks)} of ${marks(skill.of)}`}
               </td>
             </tr>
@@ -143,9 +144,9 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
       <p className="mb-1 flex items-baseline justify-between gap-3 text-base">
         <span className="text-graphite">{t`Question ${question.label}`}</span>
         <span className={LOOKS[question.verdict]}>
-          {SIGNS[question.verdict]} {question.verdict}
+          {SIGNS[question.verdict]} {inWords(question.verdict)}
           {question.marks !== null && question.of !== null && (
-            <strong className="ml-3 text-ink">{t`${marks(question.marks)} of ${marks(question.of)}`}</strong>
+            <strong className="ms-3 text-ink">{t`${marks(question.marks)} of ${marks(question.of)}`}</strong>
           )}
         </span>
       </p>
@@ -157,7 +158,7 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
       )}
       <Rich html={question.stem} className="font-serif text-lg leading-snug" />
       {(gave || text) && (
-        <div className="mt-2 border-l-2 border-hairline pl-3">
+        <div className="mt-2 border-s-2 border-hairline ps-3">
           <p className="text-sm text-graphite">{t`You gave`}</p>
           {question.files.length > 0 ? (
             question.files.map((file) => (
@@ -204,7 +205,7 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
           {question.remarks
             .filter((remark) => remark.says)
             .map((remark) => (
-              <li key={`${remark.start} ${remark.says}`} className="border-l-2 border-ochre pl-3">
+              <li key={`${remark.start} ${remark.says}`} className="border-s-2 border-ochre ps-3">
                 {remark.start !== null && (
                   <span className="text-graphite">{`“${lettersOf(text).slice(remark.start, remark.end ?? 0)}” `}</span>
                 )}
@@ -214,7 +215,7 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
         </ul>
       )}
       {question.comment && (
-        <p className="mt-2 border-l-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">{question.comment}</p>
+        <p className="mt-2 border-s-2 border-iris bg-iris-wash px-3 py-2 whitespace-pre-line">{question.comment}</p>
       )}
     </>
   );

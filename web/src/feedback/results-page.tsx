@@ -79,7 +79,7 @@ export function ResultsPage() {
           <>
             <Problem error={results.error} />
             {page.waiting > 0 && (
-              <p className="mb-3 flex flex-wrap items-center gap-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+              <p className="mb-3 flex flex-wrap items-center gap-3 border-s-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
                 <span className="min-w-0 flex-1">{t`◐ Partial: ${plural(page.waiting, { one: "One answer waits", other: "# answers wait" })} for a mark. What waits is in no total, nor in what a total is out of.`}</span>
                 <ButtonLink to={`/marking/${page.sitting}`}>{t`Mark them`}</ButtonLink>
               </p>

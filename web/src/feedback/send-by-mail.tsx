@@ -99,7 +99,7 @@ export function SendByMail({ sittingId, onClose }: { sittingId: number; onClose:
           )}
         </Field>
         {found && (
-          <section aria-label={t`What goes out`} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
+          <section aria-label={t`What goes out`} className="mb-4 border-s-2 border-iris bg-iris-wash px-4 py-2 text-sm">
             <strong>{`${plural(found.letters.length, { one: "# letter", other: "# letters" })}.`}</strong>{" "}
             {found.letters[0] && t`The first, to ${found.letters[0].address}:`}
             {found.letters.length > 0 && (

@@ -180,7 +180,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
           <tr>
             <th
               scope="col"
-              className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs text-graphite"
+              className="sticky start-0 z-10 bg-page py-1 pe-3 text-start text-xs text-graphite"
             >{t`Student`}</th>
             {page.skills.map((skill, at) => (
               <th
@@ -191,7 +191,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
                 <button
                   type="button"
                   aria-pressed={at === chosen}
-                  className="w-full text-left text-xs leading-tight wrap-anywhere hover:underline"
+                  className="w-full text-start text-xs leading-tight wrap-anywhere hover:underline"
                   onClick={() => onChoose(at)}
                 >
                   {skill.name}
@@ -202,7 +202,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
           <tr className="border-b border-edge">
             <th
               scope="row"
-              className="sticky left-0 z-10 bg-page py-1 pr-3 text-left text-xs font-normal text-graphite"
+              className="sticky start-0 z-10 bg-page py-1 pe-3 text-start text-xs font-normal text-graphite"
             >{t`The class`}</th>
             {page.skills.map((skill, at) => (
               <td key={skill.name} className={`px-1.5 py-1 ${at === chosen ? "bg-iris-wash" : ""}`}>
@@ -221,7 +221,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
             <tr key={student.seat} data-who={`seat/${student.seat}`} className="border-b border-hairline">
               <th
                 scope="row"
-                className="sticky left-0 z-10 bg-page py-1 pr-3 text-left font-serif font-normal whitespace-nowrap"
+                className="sticky start-0 z-10 bg-page py-1 pe-3 text-start font-serif font-normal whitespace-nowrap"
               >
                 {student.name}
               </th>
@@ -231,7 +231,7 @@ function Students({ page, chosen, onChoose }: StudentsProps) {
                   className={`px-1.5 py-1 whitespace-nowrap ${at === chosen ? "bg-iris-wash" : ""}`}
                 >
                   <BandSign band={cell.band} />
-                  <span className="ml-1 text-graphite">
+                  <span className="ms-1 text-graphite">
                     {cell.share === null ? t`not chosen` : t`${cell.earned} of ${page.skills[at]?.marks ?? 0}`}
                   </span>
                 </td>

@@ -42,7 +42,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
           <CompactSelect
             name={t`Students`}
             value={members ? group : ""}
-            of={Object.fromEntries([["", "everybody"], ...page.groups.map((group) => [group.key, group.name])])}
+            of={Object.fromEntries([["", t`everybody`], ...page.groups.map((group) => [group.key, group.name])])}
             onChange={setGroup}
           />
         )}
@@ -50,7 +50,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
         <span className="flex basis-full flex-wrap items-center gap-x-5 gap-y-2">
           <Checkbox label={t`every question`} checked={each === "1"} onChange={(on) => setEach(on ? "1" : "")} />
           <Checkbox label={t`what was said`} checked={said === "1"} onChange={(on) => setSaid(on ? "1" : "")} />
-          <span className="ml-auto flex items-center gap-3">
+          <span className="ms-auto flex items-center gap-3">
             <KeptViews />
             <SaveView
               name={t`Results of ${page.title}`}
@@ -98,7 +98,7 @@ export function Totals({ results, page, chosen, onChoose }: Props) {
                     <Cell>
                       <button
                         type="button"
-                        className="text-left font-serif text-base whitespace-nowrap"
+                        className="text-start font-serif text-base whitespace-nowrap"
                         aria-current={one.seat === chosen ? "true" : undefined}
                         onClick={() => onChoose(one.seat)}
                       >

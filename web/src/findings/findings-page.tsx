@@ -193,7 +193,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
             t`${body.test.students} of ${sitting.seats}`
           )}
           {toMark > 0 && (
-            <Link to={`/marking/${sitting.id}`} className="ml-2 text-plum underline underline-offset-2">
+            <Link to={`/marking/${sitting.id}`} className="ms-2 text-plum underline underline-offset-2">
               {page.names_hidden
                 ? t`marks count once the names are shown`
                 : t`${plural(toMark, { one: "# answer", other: "# answers" })} to mark`}
@@ -202,7 +202,7 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
           {page.places > 0 && (
             <Link
               to={`/sittings/queries?sitting=${sitting.id}`}
-              className="ml-2 text-ochre underline underline-offset-2"
+              className="ms-2 text-ochre underline underline-offset-2"
             >
               {t`${plural(page.places, { one: "# place", other: "# places" })} on sheets to settle`}
             </Link>
@@ -272,9 +272,9 @@ function Annotated({ begin, page, body, setAside, which, onWhich }: AnnotatedPro
 /** Mean, spread, reliability and measurement error, each with its meaning at hand. */
 function TestFigures({ test, reasons }: { test: Schemas["TestFigures"]; reasons: Record<string, string> }) {
   const figures = [
-    { name: "mean", value: amount(test.mean), after: t` of ${test.max}`, says: t`Average of the totals.` },
+    { name: t`mean`, value: amount(test.mean), after: t` of ${test.max}`, says: t`Average of the totals.` },
     {
-      name: "sd",
+      name: t`sd`,
       value: amount(test.sd),
       after: "",
       says: reasons["test.sd"] ?? t`How far totals lie from the mean, typically.`,

@@ -25,7 +25,7 @@ export function Findings() {
         {begun?.map((sitting) => (
           <Line
             key={sitting.id}
-            margin={sitting.closed_at ? whenOf(sitting.closed_at) : "open"}
+            margin={sitting.closed_at ? whenOf(sitting.closed_at) : t`open`}
             action={<ButtonLink to={`/findings/${sitting.id}`}>{t`Read`}</ButtonLink>}
           >
             <Link to={`/findings/${sitting.id}`}>

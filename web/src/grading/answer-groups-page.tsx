@@ -177,9 +177,9 @@ export function SamePage() {
 }
 
 const SHARES = [
-  { cap: "R", share: 1, name: "right" },
-  { cap: "H", share: 0.5, name: "half" },
-  { cap: "W", share: 0, name: "wrong" },
+  { cap: "R", share: 1, name: t`right` },
+  { cap: "H", share: 0.5, name: t`half` },
+  { cap: "W", share: 0, name: t`wrong` },
   { cap: "K", share: null, name: t`as the key has it` },
 ] as const;
 
@@ -199,13 +199,13 @@ function GroupLines({ group, page, chosen, onChoose, onJudge }: GroupProps) {
     <section
       id={chosen ? "chosen-group" : undefined}
       aria-label={group.answers[0]?.typed[0] ?? t`Answers`}
-      className={`border-b border-hairline border-l-3 py-2 pr-2 pl-3 ${chosen ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
+      className={`border-b border-hairline border-s-3 py-2 pe-2 ps-3 ${chosen ? "border-s-iris bg-iris-wash" : "border-s-transparent"}`}
     >
       {group.answers.map((answer, place) => (
-        <div key={answer.compared} className={`flex items-baseline gap-3 ${place > 0 ? "pl-5" : ""}`}>
-          <button type="button" className="min-w-0 flex-1 text-left" onClick={onChoose}>
+        <div key={answer.compared} className={`flex items-baseline gap-3 ${place > 0 ? "ps-5" : ""}`}>
+          <button type="button" className="min-w-0 flex-1 text-start" onClick={onChoose}>
             <span className={`wrap-anywhere ${place > 0 ? "" : "font-serif text-lg"}`}>{answer.typed[0]}</span>
-            <span className="ml-2 text-sm text-graphite">
+            <span className="ms-2 text-sm text-graphite">
               {[
                 group.part && place === 0 && t`gap ${group.part}`,
                 answer.typed.length > 1 &&
@@ -258,7 +258,7 @@ function Share({ answer, marks }: { answer: Answer; marks: number }) {
   return (
     <span className={`shrink-0 text-sm whitespace-nowrap ${look}`}>
       {t`${sign} ${amount(points, points % 1 ? 1 : 0)} of ${amount(marks, marks % 1 ? 1 : 0)}`}
-      {answer.judged && <span className="ml-1 text-graphite">{t`by you`}</span>}
+      {answer.judged && <span className="ms-1 text-graphite">{t`by you`}</span>}
     </span>
   );
 }

@@ -49,7 +49,7 @@ export function Comment({ value, known, field, onChange, onKeep }: Props) {
             <button
               key={fit}
               type="button"
-              className="border border-hairline bg-page px-2 py-0.5 text-left text-sm hover:border-edge"
+              className="border border-hairline bg-page px-2 py-0.5 text-start text-sm hover:border-edge"
               onMouseDown={(event) => event.preventDefault()}
               onClick={() => take(fit)}
             >

@@ -245,7 +245,7 @@ function Effect({ effect }: { effect: Schemas["EffectPage"] }) {
   const names = (some: typeof up) =>
     some.map((one) => `${one.name} ${amount(one.before)} → ${amount(one.after)}`).join(", ");
   return (
-    <section aria-label={t`What it does`} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
+    <section aria-label={t`What it does`} className="mb-4 border-s-2 border-iris bg-iris-wash px-4 py-2 text-sm">
       <p>
         <strong>
           {effect.moved.length === 0

@@ -71,7 +71,7 @@ export function LateWork({ results, page, onClose }: Props) {
           {number("most", t`At most`, t`Percent of the full marks.`)}
         </div>
         {effect.data && (
-          <section aria-label={t`What it does`} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-2 text-sm">
+          <section aria-label={t`What it does`} className="mb-4 border-s-2 border-iris bg-iris-wash px-4 py-2 text-sm">
             <strong>
               {effect.data.length
                 ? t`${plural(effect.data.length, { one: "# student", other: "# students" })} lose marks.`

@@ -107,7 +107,7 @@ function Frame({ box, name, title }: { box: Box; name: string; title: string }) 
       className="absolute border-2 border-ochre"
       style={{ left: percent(box.x), top: percent(box.y), width: percent(box.w), height: percent(box.h) }}
     >
-      {name && <span className="absolute -top-3 -left-3 bg-ochre px-1.5 text-xs font-semibold text-page">{name}</span>}
+      {name && <span className="absolute -top-3 -start-3 bg-ochre px-1.5 text-xs font-semibold text-page">{name}</span>}
     </span>
   );
 }

@@ -5,7 +5,7 @@ import { Dialog } from "../ui/dialog";
 import { arrows, useKeys } from "../ui/keys";
 import { Rich } from "../ui/rich";
 import { Region } from "../ui/split-page";
-import { amount, nameIn, namesIn, timeOf } from "../ui/words";
+import { amount, namesIn, timeOf } from "../ui/words";
 import { Comment } from "./comment";
 import { nextEmpty, type Typed, type Typing, takeBack, typeDigit } from "./digits";
 import { Overall } from "./overall";
@@ -125,7 +125,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
           <span className="text-graphite">{t`of ${amount(full, full % 1 ? 1 : 0)}${mark.complete ? "" : t` so far`}, ${full ? Math.round((100 * mark.total) / full) : 0} of 100`}</span>
           <Button
             variant="main"
-            className="ml-auto"
+            className="ms-auto"
             keyHint="Enter"
             disabled={!mark.complete}
             onClick={keep}
@@ -143,7 +143,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
         )}
         {mark.parked && !mark.meanwhile && answer.mark && (
           <p className="my-2 text-sm text-graphite">
-            {t`${nameIn(answer.mark.by)} mark stands until you keep yours.`}{" "}
+            {t`${answer.mark.by}’s mark stands until you keep yours.`}{" "}
             <Button variant="quiet" onClick={mark.leave}>{t`leave it`}</Button>
           </p>
         )}
@@ -163,7 +163,7 @@ export function Marker({ sittingId, turn, item, at, answer, onKept }: Props) {
           <Practice rubric={item.rubric} onDone={() => setShown(null)} />
         ) : (
           exemplars.map((exemplar) => (
-            <section key={exemplar.id} className="mb-4 border-l-2 border-hairline pl-4">
+            <section key={exemplar.id} className="mb-4 border-s-2 border-hairline ps-4">
               <p className="text-sm font-semibold">
                 {t`${exemplar.name || t`A sample answer`}: ${amount(
                   Object.values(exemplar.points ?? {}).reduce((a, b) => a + b, 0),

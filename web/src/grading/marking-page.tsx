@@ -120,7 +120,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
               },
               ...(Object.keys(ORDERS) as Order[]).map((order) => ({
                 name: ORDERS[order],
-                says: order === marking.order ? "now" : "",
+                says: order === marking.order ? t`now` : "",
                 onChoose: () => marking.go({ order }),
               })),
             ]}
@@ -199,7 +199,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
                     </Trans>
                   </span>
                   {nothing.length > 0 && (
-                    <span className="ml-auto">
+                    <span className="ms-auto">
                       {plural(nothing.length, { one: "# student", other: "# students" })}{" "}
                       {turn === "first" ? t`gave nothing` : NOT_READ[turn]}
                     </span>

@@ -57,7 +57,7 @@ function Sitting({ one }: { one: Waiting }) {
   const left = one.to_mark - one.marked;
   return (
     <Line
-      margin={one.closed_at ? whenOf(one.closed_at) : "open"}
+      margin={one.closed_at ? whenOf(one.closed_at) : t`open`}
       action={
         <span className="flex gap-2">
           {one.typed && <ButtonLink to={`${to}/same/${one.typed}`}>{t`Same answers`}</ButtonLink>}

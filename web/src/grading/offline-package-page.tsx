@@ -96,7 +96,7 @@ export function AwayPage() {
                 sheet for each question: points by criterion, and a comment.
               </Trans>
             </p>
-            <ul className="mb-4 list-disc pl-5 text-sm text-graphite">
+            <ul className="mb-4 list-disc ps-5 text-sm text-graphite">
               <li>{t`Fill in the sheet. A row without points says nothing.`}</li>
               <li>{t`Write your remarks into the files, and save them where they were. What you did not change is passed over.`}</li>
               <li>{t`Pack it all again, or bring back the sheet alone.`}</li>

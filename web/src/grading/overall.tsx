@@ -44,7 +44,7 @@ export function Overall({ sittingId, answer }: Props) {
           <section
             role="alert"
             aria-label={t`Two words on the whole work`}
-            className="mb-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm"
+            className="mb-3 border-s-2 border-ochre bg-ochre-wash px-3 py-2 text-sm"
           >
             <p className="mb-2">
               {t`${overall_by} wrote meanwhile: “${overall}” Yours is kept in this browser. Which is the student told?`}

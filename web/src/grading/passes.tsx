@@ -24,7 +24,7 @@ export function Readings({ page }: { page: MarkingPage }) {
       <NavLink
         to={`/marking/${page.sitting}/second`}
         end
-        className="ml-auto text-graphite underline"
+        className="ms-auto text-graphite underline"
       >{t`How they agree`}</NavLink>
     </nav>
   );

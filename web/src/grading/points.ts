@@ -26,7 +26,9 @@ export function verdict(judged: Judged[]): string {
   const words = (one: Judged) => {
     const by = Math.abs(one.given - one.sample);
     const size = by === 0.5 ? t`half a point` : by === 1 ? t`a point` : t`${by} points`;
-    return t`${one.criterion}: ${size} ${one.given > one.sample ? "above" : "below"} the sample`;
+    return one.given > one.sample
+      ? t`${one.criterion}: ${size} above the sample`
+      : t`${one.criterion}: ${size} below the sample`;
   };
   return `${off.map(words).join("; ")}.`;
 }

@@ -35,7 +35,7 @@ export function Practice({ rubric, onDone }: Props) {
   };
   return (
     <>
-      <Rich html={sample.text ?? ""} className="mb-4 border-l-2 border-hairline pl-4 font-serif text-lg" />
+      <Rich html={sample.text ?? ""} className="mb-4 border-s-2 border-hairline ps-4 font-serif text-lg" />
       <RubricMarks
         criteria={rubric.criteria}
         points={points}
@@ -45,7 +45,7 @@ export function Practice({ rubric, onDone }: Props) {
         onSlide={(id, value) => !shown && setPoints({ ...points, [id]: value })}
       />
       {shown ? (
-        <section aria-label={t`What the sample has`} className="border-l-2 border-iris bg-iris-wash px-4 py-2">
+        <section aria-label={t`What the sample has`} className="border-s-2 border-iris bg-iris-wash px-4 py-2">
           <p className="font-semibold">{verdict(judged)}</p>
           {judged.map((one) => (
             <p key={one.criterion} className="text-sm">

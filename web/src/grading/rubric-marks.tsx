@@ -32,14 +32,14 @@ export function RubricMarks({ criteria, points, active, onActive, onSet, onSlide
             key={criterion.id}
             aria-label={criterion.name}
             onFocus={() => onActive(at)}
-            className={`mb-3 border-l-3 pl-3 ${at === active ? "border-iris" : "border-transparent"}`}
+            className={`mb-3 border-s-3 ps-3 ${at === active ? "border-iris" : "border-transparent"}`}
           >
             <div className="mb-1 flex items-center justify-between gap-3">
               <strong className="min-w-0 wrap-anywhere">{criterion.name}</strong>
               <span className="flex shrink-0 items-center gap-1.5 text-graphite">
                 <NumberInput
                   label={t`Points for ${criterion.name}`}
-                  className="w-16! py-0! text-right"
+                  className="w-16! py-0! text-end"
                   min={0}
                   max={criterion.max}
                   step={0.5}
@@ -75,7 +75,7 @@ export function RubricMarks({ criteria, points, active, onActive, onSet, onSlide
                     type="button"
                     aria-pressed={given === level.points}
                     onClick={() => onSet(criterion.id, level.points)}
-                    className={`flex flex-col justify-start border px-2.5 py-1 text-left text-sm leading-snug wrap-anywhere ${given === level.points ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
+                    className={`flex flex-col justify-start border px-2.5 py-1 text-start text-sm leading-snug wrap-anywhere ${given === level.points ? "border-ink bg-ink text-page" : "border-hairline bg-page hover:border-edge"}`}
                   >
                     <strong className="block">{short(level.points)}</strong>
                     {level.words}

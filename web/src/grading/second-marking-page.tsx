@@ -116,7 +116,7 @@ export function SecondPage() {
 }
 
 /** Fleiss’s words for a kappa. */
-const inWords = (kappa: number) => (kappa < 0.4 ? "poor" : kappa <= 0.75 ? t`fair to good` : "excellent");
+const inWords = (kappa: number) => (kappa < 0.4 ? t`poor` : kappa <= 0.75 ? t`fair to good` : t`excellent`);
 
 function opening(one: Question): string {
   const { exact, adjacent, difference, kappa, answers } = one.whole;
@@ -124,7 +124,9 @@ function opening(one: Question): string {
   const harsh =
     difference === null || Math.abs(difference) < 0.05
       ? t`Neither is the harsher.`
-      : t`The second gives ${amount(Math.abs(difference))} points ${difference < 0 ? "less" : "more"} on average.`;
+      : difference < 0
+        ? t`The second gives ${amount(-difference)} points less on average.`
+        : t`The second gives ${amount(difference)} points more on average.`;
   const beyond = kappa ? t` Beyond chance that is ${inWords(kappa.value)}.` : "";
   return `${same} ${harsh}${beyond}`;
 }
@@ -171,7 +173,9 @@ function Compared({ one }: { one: Question }) {
 const severityWords = (points: number | null) =>
   points === null || Math.abs(points) < 0.05
     ? t`neither harsh nor mild`
-    : t`${amount(Math.abs(points))} points ${points > 0 ? "harsher" : "milder"} than the middle of all`;
+    : points > 0
+      ? t`${amount(points)} points harsher than the middle of all`
+      : t`${amount(-points)} points milder than the middle of all`;
 
 function Line({ line }: { line: Figures }) {
   const estimate = (name: "kappa" | "icc") => {
@@ -180,7 +184,7 @@ function Line({ line }: { line: Figures }) {
       <>
         {figure(one.value)}
         {one.low < one.high && (
-          <span className="ml-1.5 text-graphite">{t`${figure(one.low)} to ${figure(one.high)}`}</span>
+          <span className="ms-1.5 text-graphite">{t`${figure(one.low)} to ${figure(one.high)}`}</span>
         )}
       </>
     ) : (

@@ -29,7 +29,11 @@ export function markSender({ outbox, client, say, go }: Surroundings): Sender<Ma
       const { sitting, item, number, mark } = entry.body;
       const turn = mark.turn ?? "first";
       if (kept?.stands) {
+        // A page that was asked for before this mark was there would take it away again for a moment.
+        const stale = client.isFetching({ queryKey: pageKey(sitting, turn) }) > 0;
+        if (stale) void client.cancelQueries({ queryKey: pageKey(sitting, turn) });
         client.setQueryData<MarkingPage>(pageKey(sitting, turn), (page) => page && withEntry(page, item, kept));
+        if (stale) void client.invalidateQueries({ queryKey: pageKey(sitting, turn) });
         client.setQueryData<AnswerPage>(
           answerKey(sitting, turn, { item, number }),
           (found) => found && { ...found, mark: kept.mark },

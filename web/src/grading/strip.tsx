@@ -59,7 +59,7 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
         {entry.unsent && <span aria-hidden="true">↑</span>}
       </strong>
       {(colleagues[entry.number] ?? []).map((name) => (
-        <span key={name} className="absolute -top-2 -right-1 bg-plum px-1 text-xs leading-3.5 text-page" title={name}>
+        <span key={name} className="absolute -top-2 -end-1 bg-plum px-1 text-xs leading-3.5 text-page" title={name}>
           {(name.split(" ").at(-1) ?? name).slice(0, 1)}
           <span className="sr-only">{t` ${name} is here`}</span>
         </span>

@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, read } from "../api/client";
 import { Button } from "../ui/button";
 import { Problem } from "../ui/field";
-import { amount, nameIn, timeOf } from "../ui/words";
+import { amount, timeOf } from "../ui/words";
 import { sum } from "./points";
 import type { At } from "./sequence";
 import type { AnswerPage, Turn } from "./types";
@@ -35,7 +35,7 @@ export function TwoAtOnce({ sittingId, turn, at, standing, beside, onChosen }: P
     <section
       role="alert"
       aria-label={t`Two marks at once`}
-      className="mb-4 border-l-2 border-ochre bg-ochre-wash px-3 py-2"
+      className="mb-4 border-s-2 border-ochre bg-ochre-wash px-3 py-2"
     >
       <p className="mb-1 font-semibold">{t`Two of you marked this at the same time. Which mark counts?`}</p>
       {[standing, ...beside].map((mark, place) => (
@@ -49,7 +49,7 @@ export function TwoAtOnce({ sittingId, turn, at, standing, beside, onChosen }: P
             {mark.comment && <span className="block text-sm text-graphite">“{mark.comment}”</span>}
           </span>
           <Button disabled={choose.isPending} onClick={() => choose.mutate(mark)}>
-            {mark.mine ? t`Yours counts` : t`${nameIn(mark.by)} counts`}
+            {mark.mine ? t`Yours counts` : t`${mark.by}’s mark counts`}
           </Button>
         </p>
       ))}
@@ -61,12 +61,12 @@ export function TwoAtOnce({ sittingId, turn, at, standing, beside, onChosen }: P
 /** A colleague marked this while one was at it, and one's own is not kept yet. */
 export function Meanwhile({ mark, onLeave }: { mark: Mark; onLeave: () => void }) {
   return (
-    <section role="alert" className="mb-4 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+    <section role="alert" className="mb-4 border-s-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
       {t`${mark.by} gave ${amount(sum(mark.points), sum(mark.points) % 1 ? 1 : 0)} at ${timeOf(mark.at)}, while you were at it.`}
       {mark.comment && <> {t`They say: “${mark.comment}”`}</>}{" "}
       {t`Keep yours and both stand here, for one of you to choose.`}{" "}
       <Button variant="quiet" onClick={onLeave}>
-        {t`leave it at ${nameIn(mark.by)}`}
+        {t`leave it at ${mark.by}’s mark`}
       </Button>
     </section>
   );

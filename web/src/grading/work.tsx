@@ -16,7 +16,7 @@ export function Work({ sittingId, turn, item, at, answer, name }: Props) {
   const base = `/api/v1/sittings/${sittingId}/marking/${at.item}/${at.number}`;
   const how =
     item.kind === "performance"
-      ? "watched"
+      ? t`watched`
       : answer.by_hand
         ? t`by hand`
         : answer.files.length

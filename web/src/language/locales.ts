@@ -11,4 +11,7 @@ export function language(): Language {
   return named in LANGUAGES ? (named as Language) : "en";
 }
 
+/** Which way a text of that language is read. */
+export const directionOf = (language: string) => (language.startsWith("ar") ? "rtl" : "ltr");
+
 export const locales = () => FORMATS[language()];

@@ -179,7 +179,7 @@ function CardFace({ card, at, of, student }: FaceProps) {
           <strong className={said ? "text-teal" : "text-clay"}>{said ? t`● knows it` : t`○ not yet`}</strong>
         )}
         {was !== undefined && (
-          <span className="ml-3 text-graphite">{t`the time before: ${was ? t`knew it` : t`not yet`}`}</span>
+          <span className="ms-3 text-graphite">{t`the time before: ${was ? t`knew it` : t`not yet`}`}</span>
         )}
       </p>
     </section>
@@ -271,7 +271,7 @@ function ByCard({ page, chosen, onChoose }: ByCardProps) {
         {order.map(({ card, at }) => (
           <Row key={card.ref} selected={card.ref === chosen}>
             <Cell>
-              <button type="button" className="text-left font-serif hover:underline" onClick={() => onChoose(at)}>
+              <button type="button" className="text-start font-serif hover:underline" onClick={() => onChoose(at)}>
                 {card.text}
               </button>
             </Cell>

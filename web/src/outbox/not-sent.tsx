@@ -12,7 +12,7 @@ export function NotSent() {
   return (
     <div aria-live="polite" className="text-sm lg:w-full" data-screen-only>
       {away && (
-        <div className="mx-1 mb-2 border-l-2 border-ochre bg-ochre-wash px-2 py-1.5">
+        <div className="mx-1 mb-2 border-s-2 border-ochre bg-ochre-wash px-2 py-1.5">
           <strong className="block">{t`${waiting} not sent yet`}</strong>
           <span className="block text-graphite">
             {safe
@@ -32,7 +32,7 @@ export function NotSent() {
         </div>
       )}
       {refused.length > 0 && (
-        <div className="mx-1 mb-2 border-l-2 border-ochre bg-ochre-wash px-2 py-1.5">
+        <div className="mx-1 mb-2 border-s-2 border-ochre bg-ochre-wash px-2 py-1.5">
           <strong className="block">{t`${plural(refused.length, { one: "# change", other: "# changes" })} not taken`}</strong>
           <ul>
             {refused.slice(0, 3).map((entry) => (

@@ -16,7 +16,7 @@ const FROM: Record<Schemas["ScanLine"]["source"], string> = {
   upload: "",
   folder: t`from the folder`,
   mail: t`by mail`,
-  rehearsal: "rehearsal",
+  rehearsal: t`rehearsal`,
 };
 
 /** Scans as they come, and what became of the chosen one. */
@@ -50,7 +50,7 @@ export function Inbox() {
                 }
               >
                 <span className="font-serif">{scan.name}</span>
-                <span className="ml-2 text-sm text-graphite">{FROM[scan.source]}</span>
+                <span className="ms-2 text-sm text-graphite">{FROM[scan.source]}</span>
                 <p className={`text-sm ${scan.state === "refused" ? "text-clay" : "text-graphite"}`}>{words(scan)}</p>
               </Line>
             ))}
@@ -75,7 +75,7 @@ export function Inbox() {
 function words(scan: Schemas["ScanLine"]): string {
   if (scan.state === "refused") return `◆ ${scan.refusal}`;
   if (scan.state === "read") return scan.line;
-  if (scan.state === "cancelled") return "stopped";
+  if (scan.state === "cancelled") return t`stopped`;
   return scan.page_count ? t`reading, ${scan.pages_read} of ${scan.page_count}` : t`waiting its turn`;
 }
 

@@ -126,7 +126,7 @@ function Whose({ query }: { query: Query }) {
   const { desk, student } = query.sheet;
   return (
     <p className="mb-4 font-serif text-2xl font-semibold">
-      {desk !== null && <span className="mr-3 text-base font-normal text-graphite">{desk}</span>}
+      {desk !== null && <span className="me-3 text-base font-normal text-graphite">{desk}</span>}
       {student || t`Whose sheet is this?`}
     </p>
   );
@@ -144,7 +144,7 @@ function Doubt({ query, place, busy, onSettle }: DoubtProps) {
     <>
       <p className="mb-1">
         {place.label === "number" ? t`The number of this spare sheet` : t`Question ${place.label}`}
-        <span className="ml-2 text-graphite">{place.question}</span>
+        <span className="ms-2 text-graphite">{place.question}</span>
       </p>
       {query.sheet.straight && (
         <Enlarged sheet={query.sheet} box={place} label={t`The place enlarged: ${place.note}`} />
@@ -184,14 +184,14 @@ function WholePage({ query, seats, busy, onAct }: WholePageProps) {
           <caption className="sr-only">{t`What differs`}</caption>
           <thead>
             <tr className="text-graphite">
-              <th className="pr-4 text-left font-semibold">{t`Question`}</th>
-              <th className="text-left font-semibold">{t`This page says`}</th>
+              <th className="pe-4 text-start font-semibold">{t`Question`}</th>
+              <th className="text-start font-semibold">{t`This page says`}</th>
             </tr>
           </thead>
           <tbody>
             {query.differing.map((place) => (
               <tr key={place.id}>
-                <td className="pr-4">{place.label}</td>
+                <td className="pe-4">{place.label}</td>
                 <td>
                   {place.read || t`nothing`}
                   {place.waiting && <span className="text-ochre">{t`, in doubt`}</span>}
@@ -230,7 +230,7 @@ function sentence({ problem, words, differing }: Query): string {
     const labels = differing.map((place) => place.label);
     return labels.length === 0
       ? words
-      : t`${words} in ${labels.length === 1 ? "question" : "questions"} ${listed(labels)}`;
+      : t`${words} in ${plural(labels.length, { one: "question", other: "questions" })} ${listed(labels)}`;
   }
   if (problem === "answered") return t`is from a student who has answered on a device already`;
   return t`could not be placed: ${words}`;

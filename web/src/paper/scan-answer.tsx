@@ -55,8 +55,8 @@ export function ScanAnswer({ scanId }: { scanId: string }) {
         </p>
       )}
       {found.state === "refused" && (
-        <p className="border-l-2 border-clay bg-clay-wash px-3 py-2">
-          <span className="text-clay">◆ {found.refusal}</span> {t`Nothing was refresh.`}
+        <p className="border-s-2 border-clay bg-clay-wash px-3 py-2">
+          <span className="text-clay">◆ {found.refusal}</span> {t`Nothing was read.`}
         </p>
       )}
       {found.state === "read" && <Told scan={found} />}
@@ -116,7 +116,7 @@ function Lines({ name, lines, sign }: { name: string; lines: string[]; sign: str
       <ul className="columns-1 gap-8 pt-2 sm:columns-2">
         {lines.map((line) => (
           <li key={line} className="break-inside-avoid py-0.5">
-            <span className="mr-2 text-ochre">{sign}</span>
+            <span className="me-2 text-ochre">{sign}</span>
             {line}
           </li>
         ))}

@@ -126,7 +126,7 @@ export function SeatSheet() {
                     <p className="mb-1">
                       <Trans>
                         Question {box.label}
-                        <span className="ml-2 text-plum">
+                        <span className="ms-2 text-plum">
                           {box.draft ? t`draft marks from paper: ${box.draft}` : t`waits to be marked`}
                         </span>
                       </Trans>

@@ -120,7 +120,7 @@ function Choice({
       disabled={busy}
       aria-pressed={now}
       onClick={onChoose}
-      className={`flex w-full items-baseline gap-3 border-b border-hairline px-2 py-2 text-left hover:bg-iris-wash ${now ? "bg-iris-wash font-semibold" : ""}`}
+      className={`flex w-full items-baseline gap-3 border-b border-hairline px-2 py-2 text-start hover:bg-iris-wash ${now ? "bg-iris-wash font-semibold" : ""}`}
     >
       <KeyCap>{cap}</KeyCap>
       <span className="min-w-0 wrap-anywhere">{says}</span>

@@ -49,7 +49,7 @@ export function BandsForm({ page, onKeep }: Props) {
             {bands.length > 1 && (
               <Button
                 variant="quiet"
-                className="ml-auto"
+                className="ms-auto"
                 aria-label={t`take away band ${at + 1}`}
                 onClick={() => setBands(bands.filter((_, place) => place !== at))}
               >{t`take away`}</Button>

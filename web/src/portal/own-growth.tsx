@@ -25,7 +25,7 @@ export function OwnGrowth({ released }: { released: number }) {
           <li key={point.sitting} className="flex justify-between gap-3 border-b border-hairline py-1">
             <span className="font-serif wrap-anywhere">{point.title}</span>
             <span className="whitespace-nowrap text-graphite">
-              {dayOf(point.held_on)} <strong className="ml-2 text-ink">{percent(point.share)}</strong>
+              {dayOf(point.held_on)} <strong className="ms-2 text-ink">{percent(point.share)}</strong>
             </span>
           </li>
         ))}

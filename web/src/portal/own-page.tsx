@@ -82,7 +82,7 @@ export function OwnPage() {
       <Alert says={says} />
       {open.length === 0 && <p>{t`Nothing is open for you now.`}</p>}
       {open.map((one) => (
-        <section key={one.id} className="mb-4 border-l-2 border-iris bg-iris-wash px-4 py-3">
+        <section key={one.id} className="mb-4 border-s-2 border-iris bg-iris-wash px-4 py-3">
           <h2 className="font-serif text-xl font-semibold">{one.title}</h2>
           <p className="mb-3 text-base text-graphite">{one.when}</p>
           <BigButton look="main" onClick={() => go(one.id)}>{t`Go to it`}</BigButton>
@@ -96,7 +96,7 @@ export function OwnPage() {
               <span className="block text-base text-graphite">
                 {STAGES[one.stage] ?? one.when}{" "}
                 {one.results && (
-                  <button type="button" className="mr-3 font-semibold text-iris underline" onClick={() => see(one.id)}>
+                  <button type="button" className="me-3 font-semibold text-iris underline" onClick={() => see(one.id)}>
                     <Trans>
                       See your result<span className="sr-only">: {one.title}</span>
                     </Trans>

@@ -436,6 +436,13 @@ export interface components {
             /** Code */
             code: string;
             /**
+             * Params
+             * @default {}
+             */
+            params: {
+                [key: string]: string | number;
+            };
+            /**
              * Errors
              * @default []
              */

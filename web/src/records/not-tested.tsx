@@ -30,7 +30,7 @@ export function NotTestedPage() {
   const [starts, setStarts] = useInAddress("from", day(WINDOW_DAYS));
   const [ends, setEnds] = useInAddress("to", day(0));
   const found = useQuery({
-    queryKey: ["record", classId, t`not tested`, starts, ends],
+    queryKey: ["record", classId, "not tested", starts, ends],
     queryFn: () =>
       read(
         api.GET("/api/v1/classes/{class_id}/not-tested", {

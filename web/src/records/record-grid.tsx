@@ -51,15 +51,15 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
             ))}
           </tr>
           <tr className="text-graphite">
-            <th scope="row" className="sticky left-0 z-10 bg-page px-2 py-1 text-left font-normal">{t`The class`}</th>
-            <td className="px-2 text-right font-semibold">{percent(record.average)}</td>
+            <th scope="row" className="sticky start-0 z-10 bg-page px-2 py-1 text-start font-normal">{t`The class`}</th>
+            <td className="px-2 text-end font-semibold">{percent(record.average)}</td>
             {record.terms.map((term) => (
-              <td key={term.id} className="px-2 text-right">
+              <td key={term.id} className="px-2 text-end">
                 {percent(term.mean)}
               </td>
             ))}
             {record.sittings.map((sitting) => (
-              <td key={sitting.id} className="px-2 text-right">
+              <td key={sitting.id} className="px-2 text-end">
                 {sitting.names_hidden ? t`names hidden` : percent(sitting.mean)}
                 {sitting.waiting > 0 && <span className="text-ochre"> ◐</span>}
               </td>
@@ -71,13 +71,13 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
             <tr key={student.student} data-who={`class/${record.class_id}/student/${student.student}`}>
               <th
                 scope="row"
-                className="sticky left-0 z-10 border-t border-hairline bg-page px-2 py-1 text-left font-serif font-normal whitespace-nowrap"
+                className="sticky start-0 z-10 border-t border-hairline bg-page px-2 py-1 text-start font-serif font-normal whitespace-nowrap"
               >
                 <Link to={`/records/${record.class_id}/students/${student.student}`} className="hover:underline">
                   {student.name}
                 </Link>
               </th>
-              <td className="border-t border-hairline px-2 text-right whitespace-nowrap">
+              <td className="border-t border-hairline px-2 text-end whitespace-nowrap">
                 <strong
                   className={isLow(record, student.average, shown === "scale" ? student.said : "") ? "text-clay" : ""}
                 >
@@ -110,7 +110,7 @@ export function RecordGrid({ record, shown, typing, onSet }: Props) {
                     <CellWords record={record} cell={student.cells[at]} shown={shown} />
                   </Settable>
                 ) : (
-                  <td key={sitting.id} className="border-t border-hairline px-2 text-right text-graphite">
+                  <td key={sitting.id} className="border-t border-hairline px-2 text-end text-graphite">
                     –
                   </td>
                 ),
@@ -127,7 +127,7 @@ function Head({ children, stick = false }: { children: React.ReactNode; stick?: 
   return (
     <th
       scope="col"
-      className={`sticky top-0 border-b border-edge bg-page px-2 py-1 align-bottom text-xs font-semibold ${stick ? "left-0 z-20 min-w-36 text-left" : "z-10 text-right"}`}
+      className={`sticky top-0 border-b border-edge bg-page px-2 py-1 align-bottom text-xs font-semibold ${stick ? "start-0 z-20 min-w-36 text-start" : "z-10 text-end"}`}
     >
       {children}
     </th>
@@ -144,7 +144,7 @@ type SettableProps = {
 
 /** A number that can be set by hand. */
 function Settable({ name, place, typing, onSet, children }: SettableProps) {
-  const edge = "border-t border-hairline p-0 text-right whitespace-nowrap";
+  const edge = "border-t border-hairline p-0 text-end whitespace-nowrap";
   if (typing && typing.at.row === place.row && typing.at.column === place.column)
     return <td className={`${edge} relative`}>{typing.field}</td>;
   if (typing) {
@@ -163,7 +163,7 @@ function Settable({ name, place, typing, onSet, children }: SettableProps) {
   }
   return (
     <td className={edge}>
-      <button type="button" onClick={onSet} className="relative w-full px-2 py-1 text-right hover:bg-iris-wash">
+      <button type="button" onClick={onSet} className="relative w-full px-2 py-1 text-end hover:bg-iris-wash">
         <span className="sr-only">{name}: </span>
         {children}
       </button>

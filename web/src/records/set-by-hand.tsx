@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useState } from "react";
 import { api, read } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
+import { inWords } from "../ui/code-words";
 import { Dialog } from "../ui/dialog";
 import { Field, Problem, TextInput } from "../ui/field";
 import { ReasonField } from "../ui/reason-field";
@@ -101,7 +102,7 @@ function ofSitting(record: ClassRecord, what: { student: RecordStudent; sitting:
     where: record.sittings[at]?.title ?? "",
     says:
       cell?.total === null || !cell
-        ? t`Nothing is worked out: ${cell?.word || "no seat"}.`
+        ? t`Nothing is worked out: ${inWords(cell?.word || "no seat")}.`
         : t`It is ${amount(cell.total)} of ${amount(cell.of)} now.`,
     label: t`Total, in marks`,
     value: cell?.total ?? 0,

@@ -3,6 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
+import { inWords } from "../ui/code-words";
 import { CompactSelect } from "../ui/compact-select";
 import { Problem } from "../ui/field";
 import { useInAddress } from "../ui/in-address";
@@ -71,7 +72,7 @@ export function AnswersPage() {
                   name={t`Students`}
                   value={group}
                   of={Object.fromEntries([
-                    ["", "everybody"],
+                    ["", t`everybody`],
                     ...page.groups.map((one) => [one.key, `${one.name} (${one.students})`]),
                   ])}
                   onChange={setGroup}
@@ -81,7 +82,7 @@ export function AnswersPage() {
                 {t`The cut is`}
                 <NumberInput
                   label={t`Percent of the marks at the cut`}
-                  className="w-16! py-0! text-right"
+                  className="w-16! py-0! text-end"
                   min={0}
                   max={100}
                   step={1}
@@ -115,7 +116,7 @@ function Grid({ page }: { page: Data }) {
         <tr>
           <th
             scope="col"
-            className="sticky top-0 left-0 z-20 min-w-40 border-b border-edge bg-page px-2 py-1 text-left"
+            className="sticky top-0 start-0 z-20 min-w-40 border-b border-edge bg-page px-2 py-1 text-start"
           >{t`Student`}</th>
           {page.questions.map((question) => (
             <th key={question.ref} scope="col" className={HEAD}>
@@ -165,7 +166,7 @@ function Grid({ page }: { page: Data }) {
 
 const HEAD = "sticky top-0 z-10 border-b border-edge bg-page px-1.5 py-1 text-center font-semibold";
 const NAME =
-  "sticky left-0 z-10 border-b border-hairline bg-page px-2 text-left font-serif font-normal whitespace-nowrap";
+  "sticky start-0 z-10 border-b border-hairline bg-page px-2 text-start font-serif font-normal whitespace-nowrap";
 const INK: Record<string, string> = {
   right: "text-teal",
   wrong: "text-clay",
@@ -178,7 +179,7 @@ function Line({ page, student, words }: LineProps) {
   return (
     <tr style={{ height: ROW }}>
       <th scope="row" className={NAME}>
-        <span className="mr-2 inline-block w-5 text-right font-sans text-xs text-graphite">{student.desk}</span>
+        <span className="me-2 inline-block w-5 text-end font-sans text-xs text-graphite">{student.desk}</span>
         <Link to={`/results/${page.sitting}?seat=${student.seat}`} className="hover:underline">
           <bdi>{student.name}</bdi>
         </Link>
@@ -193,7 +194,7 @@ function Line({ page, student, words }: LineProps) {
             {cell.text && (
               <Link
                 to={`/results/${page.sitting}?seat=${student.seat}`}
-                aria-label={t`${student.name}, question ${question?.label ?? ""}: ${cell.outcome} ${cell.outcome === "wrong" ? cell.text : ""}`}
+                aria-label={t`${student.name}, question ${question?.label ?? ""}: ${inWords(cell.outcome)} ${cell.outcome === "wrong" ? cell.text : ""}`}
                 className="block hover:underline"
               >
                 {cell.text}
@@ -202,12 +203,10 @@ function Line({ page, student, words }: LineProps) {
           </td>
         );
       })}
-      <td className="border-b border-hairline px-2 text-right font-semibold">
+      <td className="border-b border-hairline px-2 text-end font-semibold">
         {amount(student.total, student.total % 1 ? 1 : 0)}
       </td>
-      <td
-        className={`border-b border-hairline px-2 text-right whitespace-nowrap ${student.reaches ? "" : "text-clay"}`}
-      >
+      <td className={`border-b border-hairline px-2 text-end whitespace-nowrap ${student.reaches ? "" : "text-clay"}`}>
         {!student.reaches && <span title={t`Under the cut`}>◇ </span>}
         {percent(student.share)}
       </td>
@@ -221,7 +220,7 @@ type FootProps = { name: string; page: Data; values: string[]; words: boolean; e
 function Foot({ name, page, values, words, end = null }: FootProps) {
   return (
     <tr className="text-xs">
-      <th scope="row" className="sticky left-0 z-10 border-t border-edge bg-page px-2 py-1 text-left font-semibold">
+      <th scope="row" className="sticky start-0 z-10 border-t border-edge bg-page px-2 py-1 text-start font-semibold">
         {name}
       </th>
       {values.map((value, at) => (
@@ -229,8 +228,8 @@ function Foot({ name, page, values, words, end = null }: FootProps) {
           {value}
         </td>
       ))}
-      <td className="border-t border-edge px-2 text-right font-semibold">{end === null ? "" : amount(end)}</td>
-      <td className="border-t border-edge px-2 text-right">{end === null ? "" : percent(end / page.of)}</td>
+      <td className="border-t border-edge px-2 text-end font-semibold">{end === null ? "" : amount(end)}</td>
+      <td className="border-t border-edge px-2 text-end">{end === null ? "" : percent(end / page.of)}</td>
       {words && <td className="border-t border-edge" />}
     </tr>
   );

@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { memo, useRef } from "react";
 import { CellField } from "../ui/cell-field";
 import { type Block, type Place, useCells } from "../ui/cells";
+import { inWords } from "../ui/code-words";
 import { amount, percent } from "../ui/words";
 import {
   type Change,
@@ -31,9 +32,9 @@ type Props = {
 };
 
 const edge = "border-b border-hairline";
-const pinned = "sticky left-0 z-10 bg-page";
+const pinned = "sticky start-0 z-10 bg-page";
 /** The total, which stays in sight on a screen wide enough for it. */
-const last = "min-w-24 border-l px-3 text-right sm:sticky sm:right-0 sm:z-10";
+const last = "min-w-24 border-s px-3 text-end sm:sticky sm:end-0 sm:z-10";
 
 /** Marks by student and column, moved through like a spreadsheet. */
 export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused, undo, redo }: Props) {
@@ -113,23 +114,23 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
 
   return (
     <>
-      <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-pl-40 scroll-pr-2 sm:scroll-pr-28 sm:scroll-pl-72 max-w-full overflow-auto border-x border-t border-hairline">
+      <div className="max-h-[72vh] w-fit scroll-pt-16 scroll-pb-10 scroll-ps-40 scroll-pe-2 sm:scroll-pr-28 sm:scroll-ps-72 max-w-full overflow-auto border-x border-t border-hairline">
         {/* biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a table that is worked in is a grid */}
         <table role="grid" aria-label={t`Marks`} className="border-separate border-spacing-0 text-sm">
           <thead className="sticky top-0 z-20 bg-page">
             <tr>
               <th
                 scope="col"
-                className={`${edge} ${pinned} min-w-36 border-r px-3 py-1.5 text-left sm:min-w-44`}
+                className={`${edge} ${pinned} min-w-36 border-e px-3 py-1.5 text-start sm:min-w-44`}
               >{t`Student`}</th>
               {columns.map((column, place) => (
                 <th
                   key={column.ref}
                   scope="col"
                   title={[column.about, column.skills.join(", ")].filter(Boolean).join(" · ")}
-                  className={`${edge} min-w-16 px-2 py-1.5 text-right align-bottom ${place === at.column ? "text-iris" : ""}`}
+                  className={`${edge} min-w-16 px-2 py-1.5 text-end align-bottom ${place === at.column ? "text-iris" : ""}`}
                 >
-                  <span className="ml-auto block max-w-16 truncate sm:max-w-32">{column.label}</span>
+                  <span className="ms-auto block max-w-16 truncate sm:max-w-32">{column.label}</span>
                   <span className="block text-xs font-normal text-graphite">{t`of ${column.marks}`}</span>
                 </th>
               ))}
@@ -172,10 +173,10 @@ export function MarksGrid({ rows, columns, maxTotal, onward, onChange, onRefused
             <tr>
               <th
                 scope="row"
-                className={`${edge} sticky left-0 border-t border-r bg-page-2 px-3 py-1 text-left`}
+                className={`${edge} sticky start-0 border-t border-e bg-page-2 px-3 py-1 text-start`}
               >{t`Earned of the marks`}</th>
               {columns.map((column) => (
-                <td key={column.ref} className={`${edge} border-t px-2 py-1 text-right text-graphite`}>
+                <td key={column.ref} className={`${edge} border-t px-2 py-1 text-end text-graphite`}>
                   {percent(share(rows, column))}
                 </td>
               ))}
@@ -215,9 +216,9 @@ const GridRow = memo(
     const gone = presenceOf(row) !== "here";
     return (
       <tr>
-        <th scope="row" className={`${edge} ${pinned} border-r px-3 py-1 text-left font-normal whitespace-nowrap`}>
+        <th scope="row" className={`${edge} ${pinned} border-e px-3 py-1 text-start font-normal whitespace-nowrap`}>
           <span className="flex max-w-32 items-baseline sm:max-w-64">
-            <span className="mr-2 w-6 shrink-0 text-right text-graphite">{row.desk}</span>
+            <span className="me-2 w-6 shrink-0 text-end text-graphite">{row.desk}</span>
             <span
               title={row.name}
               className={`truncate font-serif text-base ${at >= 0 ? "font-semibold" : ""} ${gone ? "text-graphite" : ""}`}
@@ -235,14 +236,14 @@ const GridRow = memo(
             aria-selected={block !== null && within(block, place, along)}
             onMouseDown={(event) => along !== at && hands.pick(event, { row: place, column: along })}
             onMouseEnter={(event) => along !== at && hands.over(event, { row: place, column: along })}
-            className={`${edge} relative cursor-cell border-l border-l-transparent text-right select-none ${block && within(block, place, along) ? "bg-iris-wash" : ""} ${along === at ? "p-0" : "px-2 py-1"}`}
+            className={`${edge} relative cursor-cell border-s border-s-transparent text-end select-none ${block && within(block, place, along) ? "bg-iris-wash" : ""} ${along === at ? "p-0" : "px-2 py-1"}`}
           >
             {along === at ? field : <CellWords row={row} column={column} gone={gone} />}
           </td>
         ))}
         <td className={`${edge} ${last} bg-page py-1 font-semibold whitespace-nowrap`}>
           {gone ? (
-            <span className="font-normal text-graphite">{row.state}</span>
+            <span className="font-normal text-graphite">{inWords(row.state)}</span>
           ) : Object.keys(row.marks).length > 0 ? (
             half(row.total)
           ) : row.here ? (

@@ -64,9 +64,9 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
     >
       <div className="min-h-0 flex-1 px-6 py-4 lg:overflow-y-auto">
         {page.newer_description && (
-          <p className="mb-3 border-l-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
+          <p className="mb-3 border-s-2 border-ochre bg-ochre-wash px-3 py-2 text-sm">
             {t`The description of this test has changed since.`}{" "}
-            <Button className="ml-2" onClick={() => newest.mutate()}>{t`Use it as it is now`}</Button>
+            <Button className="ms-2" onClick={() => newest.mutate()}>{t`Use it as it is now`}</Button>
           </p>
         )}
         <Problem error={newest.error ?? (keeping.refusal ? { message: keeping.refusal, problems: [] } : null)} />
@@ -92,7 +92,7 @@ export function MarksPage({ sittingId }: { sittingId: number }) {
                 </span>
               </span>
               <Kept keeping={keeping} />
-              <span className="ml-auto flex items-center gap-3">
+              <span className="ms-auto flex items-center gap-3">
                 <Checkbox
                   checked={onward}
                   label={t`Move on after each mark`}

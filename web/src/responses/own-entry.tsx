@@ -33,7 +33,7 @@ export function OwnEntry({ sitting, onDone }: Props) {
       <Problem error={entry.error} />
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
         <WayIn sitting={sitting} />
-        <div className="ml-auto flex flex-col gap-2">
+        <div className="ms-auto flex flex-col gap-2">
           <LargeWayIn sitting={sitting} title={t`Enter your marks`} />
           <Button
             variant="main"

@@ -58,7 +58,7 @@ export function Acts({ room, onQuick, more = {} }: Props) {
       <Button
         variant={question && wall.stage !== "answer" ? "plain" : "main"}
         keyHint="→"
-        className="ml-auto"
+        className="ms-auto"
         disabled={last || room.busy}
         onClick={() => room.act("go")}
       >

@@ -162,7 +162,7 @@ function Effect({ effect }: { effect: Schemas["Effect"] }) {
     taken_away && t`${taken_away} taken away, since nothing was given in the lesson`,
   ].filter(Boolean);
   return (
-    <div role="status" className="mb-4 border-l-2 border-iris pl-3">
+    <div role="status" className="mb-4 border-s-2 border-iris ps-3">
       <p>
         {parts.length === 0
           ? t`Nothing would change there.`

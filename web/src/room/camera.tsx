@@ -94,13 +94,13 @@ export function Camera() {
         }
         right={
           <>
-            {look?.note && <p className="mb-4 border-l-2 border-ochre pl-3">{look.note}</p>}
+            {look?.note && <p className="mb-4 border-s-2 border-ochre ps-3">{look.note}</p>}
             {question && (
               <Region name={t`Still missing: ${missing.length}`} remark={page.class_name}>
                 <ul className="columns-2 gap-6">
                   {missing.map((seat) => (
                     <li key={seat.seat} className="flex break-inside-avoid items-baseline gap-3 py-1">
-                      <span className="w-6 shrink-0 text-right text-graphite">{seat.desk}</span>
+                      <span className="w-6 shrink-0 text-end text-graphite">{seat.desk}</span>
                       <span className="min-w-0 font-serif text-lg wrap-anywhere">{seat.name}</span>
                     </li>
                   ))}
@@ -174,7 +174,7 @@ function Doubts({ look, letters, onAnswer }: DoubtsProps) {
     <ul>
       {look.doubts.map((doubt) => (
         <li key={doubt.desk} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-hairline py-1.5">
-          <span className="w-6 shrink-0 text-right text-graphite">{doubt.desk}</span>
+          <span className="w-6 shrink-0 text-end text-graphite">{doubt.desk}</span>
           <span className="min-w-0 flex-1">
             <span className="font-serif text-lg">{doubt.name}</span>{" "}
             <span className="text-sm text-ochre">{doubt.why}</span>

@@ -188,7 +188,7 @@ function QuickKey({
   if (page.steps[page.place - 1]?.kind !== "quick") return null;
   return (
     <fieldset className="mb-5 flex flex-wrap items-center gap-2">
-      <legend className="float-left mr-2">{t`Right is`}</legend>
+      <legend className="float-start me-2">{t`Right is`}</legend>
       {page.letters.map((letter) => (
         <Button key={letter} onClick={() => onKey(letter)}>
           {letter}

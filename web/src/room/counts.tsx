@@ -26,8 +26,8 @@ export function Counts({ page }: { page: ConsolePage }) {
                 {row.label} {row.text}
                 {row.right && " ✓"}
               </td>
-              <td className="w-10 text-right">{row.students}</td>
-              <td className="w-28 pl-3">
+              <td className="w-10 text-end">{row.students}</td>
+              <td className="w-28 ps-3">
                 <span className="sr-only">{percent(row.students / all)}</span>
                 <Bar share={row.students / all} right={row.right ?? false} thick="h-2.5" />
               </td>

@@ -33,7 +33,7 @@ export function QuestionRounds({ question, onClose }: Props) {
                   {row.text}
                   {row.right && " ✓"}
                 </span>
-                <span className="text-right">{row.students}</span>
+                <span className="text-end">{row.students}</span>
                 <Bar share={row.students / Math.max(1, round.answered)} right={row.right ?? false} thick="h-2.5" />
               </li>
             ))}
@@ -47,7 +47,7 @@ export function QuestionRounds({ question, onClose }: Props) {
 }
 
 const WORDS: Record<string, string> = {
-  stopped: "stopped",
+  stopped: t`stopped`,
   reopened: t`went on collecting`,
   spread: t`spread shown`,
   answer: t`answer shown`,

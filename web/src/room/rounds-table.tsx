@@ -8,20 +8,20 @@ type Props = { record: RecordPage; chosen: string | null; onChoose: (ref: string
 /** Students by rounds: a right answer a dot, a wrong one what was said, nothing given a dash. */
 export function RoundsTable({ record, chosen, onChoose }: Props) {
   const columns = record.questions.flatMap((question) => question.rounds.map((round) => ({ question, round })));
-  const edge = (at: number) => (columns[at]?.round.number === 1 ? "border-l border-hairline" : "");
+  const edge = (at: number) => (columns[at]?.round.number === 1 ? "border-s border-hairline" : "");
   return (
     <div className="overflow-x-auto">
       <table className="min-w-full border-separate border-spacing-0 text-sm">
         <caption className="sr-only">{t`Who answered what in which round`}</caption>
         <thead>
           <tr>
-            <th scope="col" className={`${stuck} w-44 text-left font-semibold text-graphite`}>{t`Student`}</th>
+            <th scope="col" className={`${stuck} w-44 text-start font-semibold text-graphite`}>{t`Student`}</th>
             {record.questions.map((question) => (
               <th
                 key={question.ref}
                 scope="colgroup"
                 colSpan={question.rounds.length}
-                className={`border-l border-hairline p-0 font-serif ${question.ref === chosen ? "bg-iris-wash" : ""}`}
+                className={`border-s border-hairline p-0 font-serif ${question.ref === chosen ? "bg-iris-wash" : ""}`}
               >
                 <button
                   type="button"
@@ -34,28 +34,25 @@ export function RoundsTable({ record, chosen, onChoose }: Props) {
                 </button>
               </th>
             ))}
-            <th
-              scope="col"
-              className="border-l border-hairline px-3 text-right font-semibold text-graphite"
-            >{t`in`}</th>
+            <th scope="col" className="border-s border-hairline px-3 text-end font-semibold text-graphite">{t`in`}</th>
           </tr>
           {record.questions.some((question) => question.rounds.length > 1) && (
             <tr className="text-xs text-graphite">
-              <th scope="row" className={`${stuck} text-left font-normal`}>{t`round`}</th>
+              <th scope="row" className={`${stuck} text-start font-normal`}>{t`round`}</th>
               {columns.map(({ question, round }, at) => (
                 <td key={`${question.ref} ${round.number}`} className={`px-1 text-center ${edge(at)}`}>
                   {round.number}
                 </td>
               ))}
-              <td className="border-l border-hairline" />
+              <td className="border-s border-hairline" />
             </tr>
           )}
         </thead>
         <tbody>
           {record.students.map((student) => (
             <tr key={student.seat} className={student.away || student.answered === 0 ? "text-graphite" : ""}>
-              <th scope="row" className={`${stuck} border-t border-hairline text-left font-normal whitespace-nowrap`}>
-                <span className="mr-2 inline-block w-5 text-right text-graphite">{student.desk}</span>
+              <th scope="row" className={`${stuck} border-t border-hairline text-start font-normal whitespace-nowrap`}>
+                <span className="me-2 inline-block w-5 text-end text-graphite">{student.desk}</span>
                 <span className="inline-block max-w-32 truncate align-bottom font-serif text-base">{student.name}</span>
               </th>
               {student.cells.map((cell, at) => (
@@ -67,7 +64,7 @@ export function RoundsTable({ record, chosen, onChoose }: Props) {
                   <Said cell={cell} />
                 </td>
               ))}
-              <td className="border-t border-l border-hairline px-3 text-right text-graphite">{student.answered}</td>
+              <td className="border-t border-s border-hairline px-3 text-end text-graphite">{student.answered}</td>
             </tr>
           ))}
         </tbody>
@@ -86,7 +83,7 @@ export function RoundsTable({ record, chosen, onChoose }: Props) {
   );
 }
 
-const stuck = "sticky left-0 z-10 bg-page py-1 pr-3";
+const stuck = "sticky start-0 z-10 bg-page py-1 pe-3";
 
 function Said({ cell }: { cell: Schemas["Cell"] }) {
   if (!cell.said)
@@ -112,7 +109,7 @@ function Said({ cell }: { cell: Schemas["Cell"] }) {
 function Foot({ name, cells, edge }: { name: string; cells: string[]; edge: (at: number) => string }) {
   return (
     <tr className="text-xs text-graphite">
-      <th scope="row" className={`${stuck} border-t border-edge text-left font-normal`}>
+      <th scope="row" className={`${stuck} border-t border-edge text-start font-normal`}>
         {name}
       </th>
       {cells.map((words, at) => (
@@ -121,7 +118,7 @@ function Foot({ name, cells, edge }: { name: string; cells: string[]; edge: (at:
           {words}
         </td>
       ))}
-      <td className="border-t border-l border-edge border-l-hairline" />
+      <td className="border-t border-s border-edge border-s-hairline" />
     </tr>
   );
 }

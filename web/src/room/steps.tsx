@@ -37,9 +37,9 @@ export function Steps({ page, onGo, onOrder, onSeconds }: Props) {
                 disabled={!running || !onGo}
                 aria-current={on ? "step" : undefined}
                 onClick={() => onGo?.(at + 1)}
-                className="min-w-0 flex-1 truncate text-left enabled:hover:underline"
+                className="min-w-0 flex-1 truncate text-start enabled:hover:underline"
               >
-                <span className="mr-2 text-graphite">{at + 1}</span>
+                <span className="me-2 text-graphite">{at + 1}</span>
                 {step.kind === "page" && <span className="text-graphite">{t`page:`} </span>}
                 {step.words || t`without words`}
               </button>

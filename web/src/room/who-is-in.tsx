@@ -23,7 +23,7 @@ export function WhoIsIn({ page, onAnswerFor }: Props) {
           <ul>
             {here.map((seat) => (
               <li key={seat.seat} className="flex items-baseline gap-3 border-b border-hairline py-1.5">
-                <span className="w-6 shrink-0 text-right text-graphite">{seat.desk}</span>
+                <span className="w-6 shrink-0 text-end text-graphite">{seat.desk}</span>
                 <span className="min-w-0 flex-1 font-serif text-lg">{seat.name}</span>
                 <span className={`text-sm ${seat.trouble ? "text-ochre" : "text-graphite"}`}>{seat.where}</span>
               </li>

@@ -49,8 +49,8 @@ export function WholeLesson({ record, onChoose, onBring }: Props) {
             {again.map(({ ref, number, words, compared }) => (
               <Row key={ref}>
                 <Cell>
-                  <button type="button" className="text-left hover:underline" onClick={() => onChoose(ref)}>
-                    <span className="mr-2 text-graphite">{number}</span>
+                  <button type="button" className="text-start hover:underline" onClick={() => onChoose(ref)}>
+                    <span className="me-2 text-graphite">{number}</span>
                     {words || t`Quick question`}
                   </button>
                 </Cell>

@@ -1,11 +1,12 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useEffect, useState } from "react";
+import { LanguageLine } from "../ui/language-line";
 import type { SeatPage } from "./api";
 import { BigButton } from "./parts";
 
 const SIZES = [100, 115, 130, 150, 180];
-const GROUNDS = { "": "white", cream: "cream", blue: "blue", green: "green", rose: "rose" } as const;
+const GROUNDS = { "": t`white`, cream: t`cream`, blue: t`blue`, green: t`green`, rose: t`rose` } as const;
 type Ground = keyof typeof GROUNDS;
 type Comfort = { size: number; ground: Ground | null };
 const KEY = "verso.comfort";
@@ -65,7 +66,8 @@ export function ComfortPanel({ comfort, onClose }: { comfort: ComfortInHand; onC
             ))}
           </select>
         </label>
-        <BigButton className="ml-auto" onClick={onClose}>{t`Done`}</BigButton>
+        <LanguageLine className="min-h-12 items-center" />
+        <BigButton className="ms-auto" onClick={onClose}>{t`Done`}</BigButton>
       </div>
     </section>
   );

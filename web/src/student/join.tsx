@@ -1,5 +1,8 @@
 import { t } from "@lingui/core/macro";
 import { useEffect, useState } from "react";
+import { choose } from "../language/choose";
+import { LANGUAGES, type Language, language } from "../language/locales";
+import { LanguageLine } from "../ui/language-line";
 import { join, namesToPick, pickName, type SeatPage } from "./api";
 import { Alert, BigButton, Sheet } from "./parts";
 
@@ -17,7 +20,11 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
     setBusy(true);
     setSays(null);
     try {
-      onSeat(await enter);
+      const seat = await enter;
+      const own = seat.needs.language;
+      // The class list says in which language they read; what a device shows now is somebody else's.
+      if (own in LANGUAGES && own !== language()) choose(own as Language);
+      else onSeat(seat);
     } catch (error) {
       setSays((error as Error).message);
     } finally {
@@ -64,6 +71,7 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
         <BigButton look="main" type="submit" className="w-full" disabled={busy}>{t`Come in`}</BigButton>
       </form>
       <p className="mt-6 text-base text-graphite">{t`The pass is the word and number on your slip. Capitals and the dash do not matter.`}</p>
+      <LanguageLine className="mt-6 text-base" />
     </Sheet>
   );
 }

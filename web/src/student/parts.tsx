@@ -29,7 +29,7 @@ export function Sheet({ title, children }: { title: string; children: ReactNode 
 
 export function Alert({ says }: { says: string | null }) {
   return says ? (
-    <p role="alert" className="my-3 border-l-2 border-clay bg-clay-wash px-3 py-2 text-lg">
+    <p role="alert" className="my-3 border-s-2 border-clay bg-clay-wash px-3 py-2 text-lg">
       {says}
     </p>
   ) : null;

@@ -56,7 +56,7 @@ export function QuestionList({ paper, given, at, says, onGo, onHandIn, canTakeBa
                   {sign || <span aria-hidden="true">{nothing}</span>}
                 </span>
                 {answer?.comeBack && (
-                  <span className="absolute top-1 right-1.5 text-ochre">
+                  <span className="absolute top-1 end-1.5 text-ochre">
                     ◐<span className="sr-only">{t`, to come back to`}</span>
                   </span>
                 )}

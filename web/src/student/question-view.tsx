@@ -1,5 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
-import { Rich } from "../ui/rich";
+import { useContext } from "react";
+import { directionOf, language } from "../language/locales";
+import { ContentLanguage, Rich } from "../ui/rich";
 import { Answer } from "./kinds";
 import type { Question, Response } from "./kinds/types";
 import { ReadAloud } from "./read-aloud";
@@ -16,10 +18,15 @@ type Props = {
 /** One question in large calm type, with the place to answer it. */
 export function QuestionView({ question, of, response, onRespond, readAloud = false }: Props) {
   const { item, number } = question;
+  // The test has its own language, and its letters stand where that language is read from.
+  const lang = useContext(ContentLanguage) ?? language();
   return (
-    <fieldset className="min-w-0">
+    <fieldset className="min-w-0" dir={directionOf(lang)}>
       <legend className="contents">
-        <span className="block text-xs font-semibold tracking-[0.09em] text-graphite uppercase">
+        <span
+          dir={directionOf(language())}
+          className="block text-xs font-semibold tracking-[0.09em] text-graphite uppercase"
+        >
           {t`Question ${number} of ${of} · ${plural(item.marks, { one: "# mark", other: "# marks" })}`}
         </span>
         <span className="mt-2 block font-serif text-2xl leading-snug">

@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
-import { useEffect } from "react";
-import { plain } from "../ui/rich";
+import { useContext, useEffect } from "react";
+import { ContentLanguage, plain } from "../ui/rich";
 import type { Item } from "./kinds/types";
 
 /** What there is to hear of a question: its text, then what can be picked, each with its letter. */
@@ -17,6 +17,7 @@ function wordsOf(item: Item): string {
 
 /** Reads a question with the voice of the student's own device; nothing leaves it. */
 export function ReadAloud({ item }: { item: Item }) {
+  const lang = useContext(ContentLanguage);
   useEffect(() => () => globalThis.speechSynthesis?.cancel(), []);
   if (!("speechSynthesis" in globalThis)) return null;
   return (
@@ -25,7 +26,9 @@ export function ReadAloud({ item }: { item: Item }) {
       className="mt-3 min-h-11 rounded-xs border border-edge/60 px-4"
       onClick={() => {
         speechSynthesis.cancel();
-        speechSynthesis.speak(new SpeechSynthesisUtterance(wordsOf(item)));
+        const words = new SpeechSynthesisUtterance(wordsOf(item));
+        if (lang) words.lang = lang;
+        speechSynthesis.speak(words);
       }}
     >{t`Read it to me`}</button>
   );

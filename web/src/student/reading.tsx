@@ -30,7 +30,7 @@ export function SectionHead({ section }: { section: Section }) {
 /** The passage or picture that a question is about. */
 export function StimulusView({ stimulus }: { stimulus: Stimulus }) {
   return (
-    <section aria-label={stimulus.title || t`What the questions are about`} className="border-l-2 border-edge pl-4">
+    <section aria-label={stimulus.title || t`What the questions are about`} className="border-s-2 border-edge ps-4">
       {stimulus.title && <h3 className="mb-1 font-serif text-xl font-semibold">{stimulus.title}</h3>}
       <Rich html={stimulus.body} className="font-serif text-lg leading-relaxed" />
     </section>

@@ -85,7 +85,7 @@ export function InTheRoom({ seat, onOver }: { seat: SeatPage; onOver: () => void
   return (
     <div className={`mx-auto flex min-h-dvh flex-col bg-page ${room.stimulus ? "max-w-6xl" : "max-w-2xl"}`}>
       <header className="sticky top-0 z-10 flex items-baseline justify-between gap-3 border-b border-hairline bg-page px-4.5 py-4">
-        <strong>{seat.student}</strong>
+        <strong dir="auto">{seat.student}</strong>
         <Kept lost={away} unsent={waiting !== undefined} given={mine !== null} />
       </header>
       <main className="flex-1 px-4.5 py-6">

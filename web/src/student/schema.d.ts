@@ -678,6 +678,8 @@ export interface components {
             needs: components["schemas"]["StudentNeeds"];
             /** Title */
             title: string;
+            /** Language */
+            language: string;
             /** Marks Only */
             marks_only: boolean;
             /**
@@ -868,6 +870,8 @@ export interface components {
             read_aloud: boolean;
             /** Quiet Start */
             quiet_start: boolean;
+            /** Language */
+            language: string;
         };
         /**
          * StudentPaper
@@ -1176,6 +1180,13 @@ export interface components {
             detail: string;
             /** Code */
             code: string;
+            /**
+             * Params
+             * @default {}
+             */
+            params: {
+                [key: string]: string | number;
+            };
             /**
              * Errors
              * @default []

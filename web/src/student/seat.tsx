@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { useNudges } from "../api/nudges";
-import { Rich } from "../ui/rich";
+import { ContentLanguage, Rich } from "../ui/rich";
 import { namesIn } from "../ui/words";
 import { beginAgain, goOnHere, goToNext, leave, mySeat, nextPart, type SeatPage, takeBack } from "./api";
 import { useComfort } from "./comfort";
@@ -21,6 +21,15 @@ const LOOK_AGAIN = 10_000;
 
 /** Where this student is: not here yet, waiting, at work, paused, done. */
 export function Seat() {
+  const [language, setLanguage] = useState<string>();
+  return (
+    <ContentLanguage value={language}>
+      <TheSeat onLanguage={setLanguage} />
+    </ContentLanguage>
+  );
+}
+
+function TheSeat({ onLanguage }: { onLanguage: (language: string | undefined) => void }) {
   const [seat, setSeat] = useState<SeatPage | null | undefined>(undefined);
   const [lost, setLost] = useState(false);
   // Which answer of the server is the latest: one that was asked for earlier and comes later says how things were.
@@ -65,8 +74,9 @@ export function Seat() {
     return () => clearInterval(timer);
   }, [seat?.stage, look]);
   useEffect(() => {
+    onLanguage(seat?.language);
     document.title = seat ? t`${seat.title} · Verso Mark` : t`Join · Verso Mark`;
-  }, [seat]);
+  }, [seat, onLanguage]);
 
   const comfort = useComfort(seat?.needs);
   const { mine, take } = useOnlyTab(seat?.stage === "working" ? seat.seat : undefined);
@@ -179,7 +189,7 @@ function NextPart({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
   useEffect(() => void nextPart().then(setTitle, () => {}), []);
   if (!title) return null;
   return (
-    <p className="mt-6 border-l-2 border-iris bg-iris-wash px-4 py-3">
+    <p className="mt-6 border-s-2 border-iris bg-iris-wash px-4 py-3">
       <Trans>
         It goes on with <strong className="font-serif">{title}</strong>.
       </Trans>
@@ -199,7 +209,7 @@ function AtTheDoor({ seat, onLeave }: { seat: SeatPage; onLeave: () => void }) {
     <Sheet title={t`You are at the door, ${namesIn([seat.student])}`}>
       <p className="mb-1 text-base text-graphite">{seat.title}</p>
       <p>{t`Your teacher lets you in. Read this until then.`}</p>
-      <Rich html={seat.instructions} className="mt-5 border-l-2 border-hairline pl-4 font-serif" />
+      <Rich html={seat.instructions} className="mt-5 border-s-2 border-hairline ps-4 font-serif" />
       {seat.seconds_left !== null && seat.seconds_left < 86_400 && (
         <p className="mt-4">{t`Your time begins when you are let in.`}</p>
       )}

@@ -20,9 +20,9 @@ export function WorkHeader({ seat, outbox, done, of, comfort, onTimeUp }: Props)
   return (
     <header className="sticky top-0 z-10 bg-page">
       <div className="flex flex-wrap items-baseline gap-x-3 px-4.5 py-3">
-        <strong>{seat.student}</strong>
+        <strong dir="auto">{seat.student}</strong>
         <DeliveryNote outbox={outbox} />
-        <span className="ml-auto flex items-baseline gap-3">
+        <span className="ms-auto flex items-baseline gap-3">
           <TimeLeft seat={seat} onUp={onTimeUp} />
           <button
             type="button"

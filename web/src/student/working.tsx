@@ -94,19 +94,19 @@ export function Working({ seat, paper, comfort, onSeat, onLook }: Props) {
       <main ref={top} tabIndex={-1} className="flex-1 px-4.5 py-6 outline-none">
         <h1 className="sr-only">{paper.title}</h1>
         {seat.returned_with && (
-          <p className="mb-5 border-l-2 border-iris bg-iris-wash px-4 py-3 text-lg">
+          <p className="mb-5 border-s-2 border-iris bg-iris-wash px-4 py-3 text-lg">
             <strong className="block text-base">{t`Your teacher gave this back to you:`}</strong>
             {seat.returned_with}
           </p>
         )}
         {formula_sheet && (
-          <details className="mb-5 border-l-2 border-edge bg-page-2 px-4 py-2">
+          <details className="mb-5 border-s-2 border-edge bg-page-2 px-4 py-2">
             <summary className="min-h-8 font-semibold">{t`Formula sheet`}</summary>
             <Rich html={formula_sheet} className="py-2 font-serif text-lg whitespace-pre-line" />
           </details>
         )}
         {(at === 0 || all_at_once) && !listing && paper.instructions && (
-          <Rich html={paper.instructions} className="mb-5 border-l-2 border-hairline pl-3 text-graphite" />
+          <Rich html={paper.instructions} className="mb-5 border-s-2 border-hairline ps-3 text-graphite" />
         )}
         {all_at_once ? (
           <>

@@ -1,4 +1,5 @@
 import { t } from "@lingui/core/macro";
+import { inWords } from "./code-words";
 export type Band = "secure" | "nearly" | "not yet";
 
 const LOOKS: Record<Band, { sign: string; colour: string }> = {
@@ -18,7 +19,7 @@ export function BandSign({ band, words = false }: { band: Band | null; words?: b
   const { sign, colour } = LOOKS[band];
   return (
     <span className={`${colour} font-semibold`}>
-      {sign} {words ? band : <span className="sr-only">{band}</span>}
+      {sign} {words ? inWords(band) : <span className="sr-only">{inWords(band)}</span>}
     </span>
   );
 }

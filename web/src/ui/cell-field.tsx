@@ -24,7 +24,7 @@ export function CellField({ cells, label, now, onType, onKey, ...clipboard }: Pr
         autoComplete="off"
         maxLength={12}
         size={1}
-        className={`w-full min-w-14 bg-transparent px-2 py-1 text-right outline-2 -outline-offset-2 ${refused ? "outline-clay" : "outline-iris"}`}
+        className={`w-full min-w-14 bg-transparent px-2 py-1 text-end outline-2 -outline-offset-2 ${refused ? "outline-clay" : "outline-iris"}`}
         value={draft ?? now}
         onFocus={(event) => event.target.select()}
         onBlur={() => take()}
@@ -35,7 +35,7 @@ export function CellField({ cells, label, now, onType, onKey, ...clipboard }: Pr
       {refused && (
         <span
           role="alert"
-          className="absolute top-full right-0 z-30 border border-clay bg-clay-wash px-2 py-0.5 whitespace-nowrap text-clay"
+          className="absolute top-full end-0 z-30 border border-clay bg-clay-wash px-2 py-0.5 whitespace-nowrap text-clay"
         >
           ◆ {refused}
         </span>

@@ -13,7 +13,7 @@ export function Disclosure({ name, remark, open = false, children }: Props) {
         <strong>{name}</strong>
         {remark && <span className="min-w-0 truncate text-graphite">{remark}</span>}
       </summary>
-      <div className="pb-3 pl-5">{children}</div>
+      <div className="pb-3 ps-5">{children}</div>
     </details>
   );
 }

@@ -36,7 +36,7 @@ export function Problem({ error }: { error: unknown }) {
   if (!error) return null;
   const { message, problems = [] } = error as { message: string; problems?: string[] };
   return (
-    <div role="alert" className="my-3 border-l-2 border-clay bg-clay-wash px-3 py-2 text-sm">
+    <div role="alert" className="my-3 border-s-2 border-clay bg-clay-wash px-3 py-2 text-sm">
       <p className="font-semibold text-clay">◆ {message}</p>
       {problems.length > 0 && (
         <ul className="mt-1">

@@ -57,7 +57,7 @@ function Views({ onClose }: { onClose: () => void }) {
         >
           <button
             type="button"
-            className="text-left font-serif hover:underline"
+            className="text-start font-serif hover:underline"
             onClick={() => {
               navigate(one.address);
               onClose();

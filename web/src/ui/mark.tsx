@@ -1,4 +1,3 @@
-import { t } from "@lingui/core/macro";
 /** The name of the product beside its sign: a spread with a tick on the verso. */
 export function Mark() {
   return (
@@ -9,8 +8,8 @@ export function Mark() {
         <path d="M5.5 16.5l2.8 2.8 4.7-5.4" fill="none" stroke="var(--ink)" strokeWidth="2" />
       </svg>
       <span>
-        {t`Verso`}
-        <br className="hidden lg:block" /> {t`Mark`}
+        Verso
+        <br className="hidden lg:block" /> Mark
       </span>
     </span>
   );

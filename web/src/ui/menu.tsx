@@ -25,7 +25,7 @@ export function Menu({ trigger, choices, open, onOpen }: Props) {
               className="cursor-pointer px-4 py-1.5 outline-none data-disabled:cursor-default data-disabled:opacity-50 data-highlighted:bg-iris-wash"
             >
               <span className="font-semibold">{choice.name}</span>
-              {choice.says && <span className="ml-2 text-sm text-graphite">{choice.says}</span>}
+              {choice.says && <span className="ms-2 text-sm text-graphite">{choice.says}</span>}
             </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>

@@ -139,7 +139,7 @@ function Tools({ editor, line, onPicture }: ToolsProps) {
   return (
     <div
       // Laid over the line above, so that nothing moves under the pointer when the field is entered or left.
-      className={`absolute right-0 bottom-full z-10 max-w-full flex-wrap items-center justify-end gap-0.5 border border-hairline bg-page px-1 ${state.focused || state.picture ? "flex" : "hidden group-focus-within:flex"}`}
+      className={`absolute end-0 bottom-full z-10 max-w-full flex-wrap items-center justify-end gap-0.5 border border-hairline bg-page px-1 ${state.focused || state.picture ? "flex" : "hidden group-focus-within:flex"}`}
     >
       <Tool says={t`Bold`} on={state.bold} onPress={() => run().toggleBold().run()} icon={Bold} />
       <Tool says={t`Italic`} on={state.italic} onPress={() => run().toggleItalic().run()} icon={Italic} />

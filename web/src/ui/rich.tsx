@@ -1,12 +1,16 @@
-import { useEffect, useRef } from "react";
+import { createContext, useContext, useEffect, useRef } from "react";
 
 /** TeX between dollar signs; `$5 and $10` is money. */
+
+/** In which language the texts of a test are; none where that is not known, and each text shows by its letters. */
+export const ContentLanguage = createContext<string | undefined>(undefined);
 
 type Props = { html: string; inline?: boolean; className?: string };
 
 /** Rich text as the server cleaned it, with its formulas set by KaTeX, which is fetched only where there is one. */
 export function Rich({ html, inline = false, className = "" }: Props) {
   const holder = useRef<HTMLElement>(null);
+  const lang = useContext(ContentLanguage);
   useEffect(() => {
     const element = holder.current;
     if (!element) return;
@@ -15,7 +19,7 @@ export function Rich({ html, inline = false, className = "" }: Props) {
     for (const picture of element.querySelectorAll("img")) picture.loading = "lazy";
     return setFormulasIn(element, html);
   }, [html]);
-  const props = { className: `rich ${className}` };
+  const props = { className: `rich ${className}`, lang, dir: "auto" as const };
   return inline ? (
     <span {...props} ref={holder} />
   ) : (

@@ -13,7 +13,7 @@ export function Page({ title, facts, actions, children }: PageProps) {
             {facts}
           </div>
         )}
-        <div className="ml-auto flex flex-wrap items-center gap-3" data-screen-only>
+        <div className="ms-auto flex flex-wrap items-center gap-3" data-screen-only>
           {actions}
         </div>
       </header>

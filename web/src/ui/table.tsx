@@ -18,7 +18,7 @@ export function Table({ caption, heads, children }: TableProps) {
               // biome-ignore lint/suspicious/noArrayIndexKey: two columns may be called the same
               key={at}
               scope="col"
-              className={`py-1.5 pr-3 font-semibold ${head.right ? "text-right" : "text-left"}`}
+              className={`py-1.5 pe-3 font-semibold ${head.right ? "text-end" : "text-start"}`}
             >
               {head.silent ? <span className="sr-only">{head.label}</span> : head.label}
             </th>
@@ -46,5 +46,5 @@ export function Row({ children, selected: lit = false, who }: RowProps) {
 }
 
 export function Cell({ children, right = false }: { children?: ReactNode; right?: boolean }) {
-  return <td className={`py-1.5 pr-3 ${right ? "text-right" : ""}`}>{children}</td>;
+  return <td className={`py-1.5 pe-3 ${right ? "text-end" : ""}`}>{children}</td>;
 }

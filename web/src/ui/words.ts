@@ -46,9 +46,6 @@ export const either = (words: string[]) => choice.format(words);
 /** Names as the end of a sentence; a short name brings its own full stop. */
 export const namesIn = (names: string[]) => names.join(", ").replace(/\.*$/, ".");
 
-/** Whose: “Varga’s”, “Mills’”. */
-export const nameIn = (name: string) => `${name}${/s$/i.test(name) ? "’" : "’s"}`;
-
 const point = new Intl.NumberFormat(locale).formatToParts(0.5).find((part) => part.type === "decimal")?.value ?? ".";
 
 /** A number of marks: `0.8`, `−1.5`, a dash where there is none. */

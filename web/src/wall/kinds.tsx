@@ -13,8 +13,8 @@ const SHOWN: { [K in Item["kind"]]: ComponentType<{ item: ItemOf<K> }> } = {
   true_false: () => (
     <Lettered
       lines={[
-        { id: "t", letter: "T", text: "true" },
-        { id: "f", letter: "F", text: "false" },
+        { id: "t", letter: "T", text: t`true` },
+        { id: "f", letter: "F", text: t`false` },
       ]}
     />
   ),

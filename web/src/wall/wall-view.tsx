@@ -86,7 +86,7 @@ function Body({ wall }: { wall: Wall }) {
   return (
     <>
       {wall.stimulus && (
-        <div className="mb-[0.8em] border-l-2 border-hairline pl-[0.7em] text-[0.75em]">
+        <div className="mb-[0.8em] border-s-2 border-hairline ps-[0.7em] text-[0.75em]">
           <Rich html={wall.stimulus.body} />
         </div>
       )}
@@ -118,7 +118,7 @@ function Spread({ wall, rows }: { wall: Wall; rows: Schemas["SpreadRow"][] }) {
               {row.text}
               {row.right && " ✓"}
             </span>
-            <span className="text-right">{row.students}</span>
+            <span className="text-end">{row.students}</span>
             <Bar share={row.students / whole} right={row.right ?? false} thick="h-[0.8em]" />
           </li>
         ))}
@@ -136,7 +136,7 @@ function Foot({ wall }: { wall: Wall }) {
     <div className="flex flex-wrap items-baseline justify-between gap-x-[3%] text-[max(0.75rem,2.4cqw)] leading-tight">
       <span>
         <strong>{wall.inside}</strong> <span className="text-graphite">{t`of ${wall.here} in`}</span>
-        {wall.names && wall.names.length > 0 && <span className="ml-[1em] text-graphite">{wall.names.join(", ")}</span>}
+        {wall.names && wall.names.length > 0 && <span className="ms-[1em] text-graphite">{wall.names.join(", ")}</span>}
       </span>
       {wall.collecting && left !== 0 ? (
         left !== null && <strong className={left <= 10 ? "text-clay" : ""}>{clock(left)}</strong>

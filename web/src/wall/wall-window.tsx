@@ -39,7 +39,7 @@ export function WallWindow() {
       <h1 className="sr-only">{wall?.title ?? t`Wall`}</h1>
       {wall && <WallView wall={wall} />}
       {says && (
-        <p role="alert" className="absolute bottom-2 left-3 text-graphite">
+        <p role="alert" className="absolute bottom-2 start-3 text-graphite">
           ◐ {says}
         </p>
       )}

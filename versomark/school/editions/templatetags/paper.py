@@ -9,6 +9,7 @@ from string import ascii_uppercase
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
+from versomark.core.language import _n, in_figures
 from versomark.core.text import TEX, plain
 
 register = template.Library()
@@ -64,7 +65,7 @@ def words(text: str) -> str:
 
 @register.filter
 def marks(value: float) -> str:
-    return f"{value:g} mark{'' if value == 1 else 's'}"
+    return _n("{value} mark", "{value} marks", value, value=in_figures(value))
 
 
 @register.filter

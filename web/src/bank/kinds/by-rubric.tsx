@@ -41,12 +41,12 @@ export function WrittenEditor({ content, onChange }: EditorProps<ContentOf<"writ
 type FileKind = Schemas["FileTask"]["file_kinds"][number];
 const FILES: Record<FileKind, string> = {
   pdf: "PDF",
-  picture: "pictures",
+  picture: t`pictures`,
   text: t`text and office documents`,
-  sheet: "spreadsheets",
-  slides: "presentations",
-  sound: "sound",
-  film: "films",
+  sheet: t`spreadsheets`,
+  slides: t`presentations`,
+  sound: t`sound`,
+  film: t`films`,
 };
 
 export function FileEditor({ content, onChange }: EditorProps<ContentOf<"file">>) {

@@ -63,7 +63,7 @@ function GapFields({ gap, onChange }: { gap: Gap; onChange: (gap: Gap) => void }
   const listed = gap.choices.length > 0;
   const blank = () => ({ id: newId(), text: "", idea_note: "" });
   return (
-    <fieldset className="mb-4 border-l-2 border-hairline pl-3">
+    <fieldset className="mb-4 border-s-2 border-hairline ps-3">
       <legend className="flex items-baseline gap-4 py-1 text-sm">
         <strong>{t`Gap ${gap.name}`}</strong>
         <Button

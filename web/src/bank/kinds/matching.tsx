@@ -18,7 +18,7 @@ export function MatchingEditor({ content, onChange }: EditorProps<Matching>) {
         <legend className="mb-2 text-sm font-semibold">{t`Choices: what the rows are matched with`}</legend>
         {choices.map((choice, at) => (
           <div key={choice.id} className="mb-2 flex items-start gap-2.5">
-            <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{letterOf(at)}</span>
+            <span className="w-6 shrink-0 pt-1.5 text-end font-serif font-semibold">{letterOf(at)}</span>
             <div className="min-w-0 flex-1">
               <RichLine
                 label={t`Choice ${letterOf(at)}`}
@@ -55,7 +55,7 @@ export function MatchingEditor({ content, onChange }: EditorProps<Matching>) {
         <legend className="mb-2 text-sm font-semibold">{t`Rows, each with its partner`}</legend>
         {rows.map((row, at) => (
           <div key={row.id} className="mb-2 flex flex-wrap items-start gap-2.5 sm:flex-nowrap">
-            <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{at + 1}</span>
+            <span className="w-6 shrink-0 pt-1.5 text-end font-serif font-semibold">{at + 1}</span>
             <div className="min-w-40 flex-1">
               <RichLine
                 label={t`Row ${at + 1}`}

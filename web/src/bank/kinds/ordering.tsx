@@ -22,7 +22,7 @@ export function OrderingEditor({ content, onChange }: EditorProps<Ordering>) {
         <legend className="mb-2 text-sm font-semibold">{t`Entries, in the right order; students see them mixed`}</legend>
         {entries.map((entry, at) => (
           <div key={entry.id} className="mb-2 flex items-start gap-2">
-            <span className="w-6 shrink-0 pt-1.5 text-right font-serif font-semibold">{at + 1}</span>
+            <span className="w-6 shrink-0 pt-1.5 text-end font-serif font-semibold">{at + 1}</span>
             <div className="min-w-0 flex-1">
               <RichLine
                 label={t`Entry ${at + 1}`}

@@ -71,7 +71,7 @@ function RubricEditor({ rubric, onChange, marks }: Props) {
       <fieldset className="mb-4">
         <legend className="mb-2 text-sm font-semibold">{t`Sample answers with their marks`}</legend>
         {exemplars.map((exemplar, at) => (
-          <div key={exemplar.id} className="mb-3 border-l-2 border-hairline pl-3">
+          <div key={exemplar.id} className="mb-3 border-s-2 border-hairline ps-3">
             <div className="mb-1 flex items-center gap-2">
               <TextInput
                 aria-label={t`Name of sample answer ${at + 1}`}
@@ -136,7 +136,7 @@ type CriterionProps = {
 function CriterionFields({ criterion, number, onChange, onTake }: CriterionProps) {
   const { levels } = criterion;
   return (
-    <div className="mb-3 border-l-2 border-hairline pl-3">
+    <div className="mb-3 border-s-2 border-hairline ps-3">
       <div className="mb-1 flex items-center gap-2 text-sm">
         <TextInput
           aria-label={t`Name of criterion ${number}`}

@@ -54,7 +54,7 @@ export function WordingFields({
             value={value.slips}
             onChange={(event) => set({ slips: Number(event.target.value) })}
           >
-            {["none", "one", "two", "three"].map((words, slips) => (
+            {[t`none`, t`one`, t`two`, t`three`].map((words, slips) => (
               <option key={words} value={slips}>
                 {words}
               </option>

@@ -49,10 +49,10 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
   return (
     <article
       id={`question-${question.number}`}
-      className={`relative -mx-6 border-b border-hairline border-l-3 px-6 py-3 pl-5 ${open ? "border-l-iris bg-iris-wash" : "border-l-transparent"}`}
+      className={`relative -mx-6 border-b border-hairline border-s-3 px-6 py-3 ps-5 ${open ? "border-s-iris bg-iris-wash" : "border-s-transparent"}`}
     >
       <div className="flex gap-3">
-        <div className="w-14 shrink-0 text-right text-sm leading-snug text-graphite">
+        <div className="w-14 shrink-0 text-end text-sm leading-snug text-graphite">
           <p className="font-serif text-xl font-semibold text-ink wrap-anywhere">{question.label}</p>
           {figures ? (
             <>
@@ -76,7 +76,7 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
             type="button"
             onClick={onChoose}
             aria-expanded={open}
-            className="text-left font-serif text-base leading-snug after:absolute after:inset-0"
+            className="text-start font-serif text-base leading-snug after:absolute after:inset-0"
           >
             {plain(question.stem) || (question.kind === "marks_only" && t`Question ${question.label}`)}
           </button>
@@ -87,7 +87,7 @@ function PaperQuestion({ question, flags, most, namesHidden, open, onChoose }: Q
                 className="grid grid-cols-[7rem_1.6rem_1rem_1fr] items-baseline gap-x-2 py-0.5 text-sm"
               >
                 <ThirdsBar thirds={question.traces[place]?.thirds ?? [0, 0, 0]} of={most} right={option.key} />
-                <span className="text-right text-graphite">{option.seats.length}</span>
+                <span className="text-end text-graphite">{option.seats.length}</span>
                 <span className={option.key ? "font-semibold text-teal" : "text-graphite"}>
                   {option.option.length <= 2 && option.option}
                 </span>
@@ -155,7 +155,7 @@ function Parts({ parts }: { parts: Schemas["PaperOption"][] }) {
           key={part.part + part.option + part.text}
           className="grid grid-cols-[1.6rem_minmax(0,9rem)_1fr] items-baseline gap-x-2 py-0.5 text-sm"
         >
-          <span className="text-right text-graphite">{part.seats.length}</span>
+          <span className="text-end text-graphite">{part.seats.length}</span>
           <span className="truncate text-graphite">{part.part || part.option}</span>
           <span className={`font-serif leading-snug ${part.key ? "font-semibold text-teal" : ""}`}>
             {part.text}

@@ -44,7 +44,7 @@ function linesOf(question: Schemas["ReadQuestion"], body: Schemas["FindingsPageB
       ...head,
       option.option,
       says,
-      option.key ? "yes" : "",
+      option.key ? t`yes` : "",
       String(option.seats.length),
       ...thirds,
       at === 0 ? found : "",

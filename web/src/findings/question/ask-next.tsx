@@ -18,7 +18,7 @@ export function AskNext({ sittingId, question, asked }: Props) {
   const navigate = useNavigate();
   const [skill] = question.skills;
   const found = useQuery({
-    queryKey: ["items", t`to ask next`, skill],
+    queryKey: ["items", "to ask next", skill],
     queryFn: () =>
       read(api.GET("/api/v1/items", { params: { query: { skill: skill ?? "", most: MOST + asked.length } } })),
     enabled: skill !== undefined,

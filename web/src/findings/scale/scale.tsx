@@ -1,4 +1,4 @@
-import { t } from "@lingui/core/macro";
+import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "@visx/scale";
@@ -226,7 +226,7 @@ function Fits({ page, scale, sittingId }: { page: Page; scale: Scale; sittingId:
               .map((id) => page.labels[id])
               .join(
                 ", ",
-              )}, since everybody has the same on ${Object.keys(scale.left_out).length === 1 ? "it" : "them"}.`}
+              )}, since everybody has the same on ${plural(Object.keys(scale.left_out).length, { one: "it", other: "them" })}.`}
           </p>
         )}
       </Region>

@@ -99,7 +99,7 @@ export function StudentTable({ sittingId }: { sittingId: number }) {
             <tr className="text-xs text-graphite">
               <th
                 scope="row"
-                className="sticky left-0 z-10 bg-page px-2 text-left font-normal"
+                className="sticky start-0 z-10 bg-page px-2 text-start font-normal"
               >{t`Caution of the question`}</th>
               <td />
               <td />
@@ -146,7 +146,7 @@ function Head({ children, stick = false, title }: { children: React.ReactNode; s
     <th
       scope="col"
       title={title}
-      className={`sticky top-0 border-b border-edge bg-page px-1.5 py-1 text-center font-semibold ${stick ? "left-0 z-20 min-w-36 text-left" : "z-10"}`}
+      className={`sticky top-0 border-b border-edge bg-page px-1.5 py-1 text-center font-semibold ${stick ? "start-0 z-20 min-w-36 text-start" : "z-10"}`}
     >
       {children}
     </th>
@@ -162,11 +162,11 @@ function Line({ data, at, columns, curve }: LineProps) {
     <tr style={{ height: ROW }}>
       <th
         scope="row"
-        className="sticky left-0 z-10 border-b border-hairline bg-page px-2 text-left font-serif font-normal whitespace-nowrap"
+        className="sticky start-0 z-10 border-b border-hairline bg-page px-2 text-start font-serif font-normal whitespace-nowrap"
       >
         {student.name}
       </th>
-      <td className="border-b border-hairline px-1.5 text-right font-semibold">
+      <td className="border-b border-hairline px-1.5 text-end font-semibold">
         {amount(student.total, student.total % 1 ? 1 : 0)}
       </td>
       <td className="border-b border-hairline px-1.5 text-center">
@@ -180,7 +180,7 @@ function Line({ data, at, columns, curve }: LineProps) {
         return (
           <td
             key={data.items[j]?.ref}
-            className={`min-w-7 border-b border-hairline text-center ${full ? "text-teal" : points > 0 ? "text-ochre" : "text-clay"} ${curve && place + 1 === data.student_curve[at] ? "border-r-2 border-r-iris" : ""}`}
+            className={`min-w-7 border-b border-hairline text-center ${full ? "text-teal" : points > 0 ? "text-ochre" : "text-clay"} ${curve && place + 1 === data.student_curve[at] ? "border-e-2 border-e-iris" : ""}`}
           >
             {!taken ? <span className="sr-only">{t`not taken`}</span> : full ? "■" : points > 0 ? "◧" : pick || "–"}
           </td>

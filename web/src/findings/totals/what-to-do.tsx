@@ -49,7 +49,7 @@ export function WhatToDo({ flags, ideas, ...rest }: Props) {
         <Region name={t`Before their next use`}>
           {polish.map((flag) => (
             <Line key={keyOf({ flag })} margin={t`Question ${flag.label}`}>
-              <button type="button" className="text-left hover:underline" onClick={() => rest.onChoose(flag.number)}>
+              <button type="button" className="text-start hover:underline" onClick={() => rest.onChoose(flag.number)}>
                 {flag.heading}
               </button>
             </Line>
@@ -162,7 +162,7 @@ function Heading({ onChoose, children }: { onChoose: () => void; children: strin
   return (
     <button
       type="button"
-      className="text-left font-serif text-base leading-snug font-semibold hover:underline"
+      className="text-start font-serif text-base leading-snug font-semibold hover:underline"
       onClick={onChoose}
     >
       {children}

@@ -77,7 +77,7 @@ export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"fil
         }}
       />
       {says && (
-        <p role="alert" className="mt-2 border-l-2 border-clay bg-clay-wash px-3 py-2">
+        <p role="alert" className="mt-2 border-s-2 border-clay bg-clay-wash px-3 py-2">
           {says}
         </p>
       )}

@@ -29,13 +29,13 @@ export function MarksOnlyAnswer({ item, name, response, onRespond }: AnswerProps
         name={name}
         inputMode="decimal"
         maxLength={6}
-        className={`w-20 text-right ${says ? "border-clay!" : ""}`}
+        className={`w-20 text-end ${says ? "border-clay!" : ""}`}
         value={response ? String(response.points) : ""}
         onGive={give}
       />
       <span className="w-14 text-graphite">{t`of ${item.marks}`}</span>
       {says && (
-        <span role="alert" className="absolute top-full right-14 z-10 bg-clay-wash px-2 whitespace-nowrap text-clay">
+        <span role="alert" className="absolute top-full end-14 z-10 bg-clay-wash px-2 whitespace-nowrap text-clay">
           {says}
         </span>
       )}

@@ -1,4 +1,5 @@
 import { type ComponentProps, type ReactNode, useEffect, useRef, useState } from "react";
+import { directionOf, language } from "../../language/locales";
 
 const PAUSE = 700;
 
@@ -57,7 +58,11 @@ export function TypedLine({
 }
 
 export function Note({ children }: { children: ReactNode }) {
-  return <p className="mt-2 text-base text-graphite">{children}</p>;
+  return (
+    <p dir={directionOf(language())} className="mt-2 text-base text-graphite">
+      {children}
+    </p>
+  );
 }
 
 type PickProps = {

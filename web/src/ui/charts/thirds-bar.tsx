@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 
 // Strength of a colour for the strongest, the middle and the weakest third.
 const STRENGTH = [100, 62, 34];
-const NAMES = ["upper", "middle", "lower"];
+const NAMES = [t`upper`, t`middle`, t`lower`];
 const shade = (colour: string, strength: number) => `color-mix(in oklab, var(--${colour}) ${strength}%, var(--track))`;
 
 /** How many chose an option, cut by thirds, the strongest first. `thirds` run from weakest to strongest. */
@@ -16,7 +16,7 @@ export function ThirdsBar({ thirds, of, right }: { thirds: number[]; of: number;
       {parts.map((count, place) => (
         <span
           key={NAMES[place]}
-          className={count > 0 ? "border-r border-page" : ""}
+          className={count > 0 ? "border-e border-page" : ""}
           style={{
             width: `${(100 * count) / of}%`,
             background: shade(right ? "teal" : "plum", STRENGTH[place] ?? 0),
