@@ -109,7 +109,7 @@ class Numeric(ContentBase):
             [
                 AnsweredOption(
                     id=NO_UNIT,
-                    letter=_("no unit"),
+                    letter="no unit",
                     text=_("the right value without its unit"),
                     points=self.marks * self.without_unit,
                     offered=False,

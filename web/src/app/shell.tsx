@@ -115,7 +115,7 @@ function Book({ me }: { me: Schemas["Me"] }) {
         <div className="lg:mt-auto">
           <NotSent />
         </div>
-        <div className="flex lg:block">
+        <div className="flex flex-wrap lg:block">
           <button type="button" className={tool} onClick={() => setFinding(true)}>
             <Trans>
               Find <KeyCap>Ctrl K</KeyCap>

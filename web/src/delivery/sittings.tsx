@@ -2,6 +2,7 @@ import { plural, t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import { api, read, type Schemas } from "../api/client";
 import { Button, ButtonLink } from "../ui/button";
+import { inWords } from "../ui/code-words";
 import { Problem } from "../ui/field";
 import { useNewOne } from "../ui/new-one";
 import { Empty, Line, Page, Region } from "../ui/split-page";
@@ -75,7 +76,7 @@ function SittingRow({ sitting }: { sitting: Schemas["SittingLine"] }) {
         ) : sitting.opened_at ? (
           progressWords(sitting, closed)
         ) : (
-          `${sitting.state}${sitting.in_the_room ? t`, in the room` : ""}: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}, ${plural(sitting.questions, { one: "# question", other: "# questions" })}`
+          `${inWords(sitting.state)}${sitting.in_the_room ? t`, in the room` : ""}: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}, ${plural(sitting.questions, { one: "# question", other: "# questions" })}`
         )}
       </p>
     </Line>

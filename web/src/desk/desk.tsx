@@ -79,7 +79,7 @@ function Today({ desk }: { desk: Schemas["Desk"] }) {
             {sitting.missing.length ? (
               <span className="text-clay">◆ {sitting.missing.join(" ")}</span>
             ) : (
-              `ready: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}`
+              t`ready: ${plural(sitting.seats, { one: "# seat", other: "# seats" })}`
             )}
           </SittingDeskLine>
         ))}

@@ -33,9 +33,12 @@ const NOTHING: Record<Exclude<Turn, "first">, string> = {
   second: t`No answer of this sitting is to be read a second time.`,
   agreed: t`No two marks of an answer are further apart than you allow.`,
 };
-const NOT_READ: Record<Exclude<Turn, "first">, string> = {
-  second: t`not read a second time`,
-  agreed: t`with nothing to agree on`,
+const LEFT_OUT: Record<Turn, (count: number) => string> = {
+  first: (count) => plural(count, { one: "# student gave nothing", other: "# students gave nothing" }),
+  second: (count) =>
+    plural(count, { one: "# student not read a second time", other: "# students not read a second time" }),
+  agreed: (count) =>
+    plural(count, { one: "# student with nothing to agree on", other: "# students with nothing to agree on" }),
 };
 const DONE: Record<Turn, string> = {
   first: t`has its mark. The findings count them.`,
@@ -198,12 +201,7 @@ function MarkingDesk({ sittingId, search }: { sittingId: number; search: URLSear
                       <KeyCap>→</KeyCap> answer
                     </Trans>
                   </span>
-                  {nothing.length > 0 && (
-                    <span className="ms-auto">
-                      {plural(nothing.length, { one: "# student", other: "# students" })}{" "}
-                      {turn === "first" ? t`gave nothing` : NOT_READ[turn]}
-                    </span>
-                  )}
+                  {nothing.length > 0 && <span className="ms-auto">{LEFT_OUT[turn](nothing.length)}</span>}
                 </p>
               </>
             ) : (
