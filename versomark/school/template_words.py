@@ -30,6 +30,11 @@ def texts(singular: str, plural: str, count: float, **facts: object) -> SafeStri
 
 
 @register.simple_tag
+def reads_from_the_right() -> bool:
+    return is_right_to_left()
+
+
+@register.simple_tag
 def language_of_page() -> SafeString:
     """What `<html>` says of the page: its language, and which way it is read."""
     return mark_safe(f'lang="{language()}" dir="{"rtl" if is_right_to_left() else "ltr"}"')

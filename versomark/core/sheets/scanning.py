@@ -10,7 +10,7 @@ from pathlib import Path
 
 import cv2
 
-from versomark.core.language import _
+from versomark.core.language import ENGLISH, _, in_language
 
 from .images import BadScan, Grey, count_pages, page_image
 from .reading import PageReading, Reader
@@ -34,6 +34,8 @@ class Task:
     """A folder for the straightened pages, named by page and place in it; None where nobody wants to see them."""
     named: tuple[str, int] | None = None
     """The sheet and its page, where a person says what this is."""
+    language: str = ENGLISH
+    """In which what is doubtful is said."""
 
 
 Found = int | list[PageReading] | BadScan
@@ -173,7 +175,8 @@ def _work(line: Connection, maps: list[str] | Path) -> None:
         except EOFError:
             return
         try:
-            line.send(count_pages(task.file) if task.page is None else _read(reader, task, task.page))
+            with in_language(task.language):
+                line.send(count_pages(task.file) if task.page is None else _read(reader, task, task.page))
         except BadScan as error:
             line.send(error)
         except Exception:  # whatever a library raises over a page that was made to break it

@@ -11,12 +11,12 @@ from django.db.models import QuerySet
 from django.utils import timezone
 from django_tasks import task
 
-from versomark.core.language import _
+from versomark.core.language import _, in_language
 from versomark.core.sheets import BadScan, PageReading
 from versomark.core.sheets.images import MAX_BYTES
 from versomark.core.sheets.scanning import Readers, Task, picture_path
 from versomark.core.sheets.sheet_map import batch_of
-from versomark.school.accounts.public import Teacher
+from versomark.school.accounts.public import Teacher, languages
 from versomark.school.delivery.public import sittings_of
 from versomark.school.errors import DomainError, NotFound
 
@@ -122,7 +122,13 @@ def read_scan(scan_id: str) -> None:
     """Read a scan from where it stands to its end. Doing it twice is the same as once."""
     if not Scan.objects.filter(pk=scan_id, state=ScanState.WAITING).update(state=ScanState.READING):
         return
-    scan = Scan.objects.select_related("owner").get(pk=scan_id)
+    scan = Scan.objects.select_related("owner__school").get(pk=scan_id)
+    # What is doubtful is kept as it is said, so it is said in the language of whoever sent the scan.
+    with in_language(languages.of_teacher(scan.owner)):
+        _read_to_the_end(scan)
+
+
+def _read_to_the_end(scan: Scan) -> None:
     # Their maps are large, and most lie in the folder already.
     batches = list(Batch.objects.filter(sitting__in=sittings_of(scan.owner).values("pk")).only("code"))
     with Readers(maps_folder(batches)) as readers:
@@ -135,14 +141,20 @@ def read_scan(scan_id: str) -> None:
             return
         scan.save(update_fields=["page_count"])
         _read_rest(scan, readers, {batch.code for batch in batches})
-    if Scan.objects.filter(pk=scan_id, state=ScanState.READING).exists():
+    if Scan.objects.filter(pk=scan.pk, state=ScanState.READING).exists():
         conclude(scan)
         _answered(scan)
 
 
 def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
     """Read a page again as the sheet a person says it is."""
-    task = Task(file_of(page.scan), page.number - 1, folder_of(page.scan) / "pages", (sheet.name, sheet_page))
+    task = Task(
+        file_of(page.scan),
+        page.number - 1,
+        folder_of(page.scan) / "pages",
+        (sheet.name, sheet_page),
+        languages.of_teacher(page.scan.owner),
+    )
     with Readers(maps_folder([sheet.batch]), 1) as readers:
         for _first, results in readers.read([task]):
             return results[0]
@@ -151,8 +163,8 @@ def read_as(page: Page, sheet: Sheet, sheet_page: int) -> PageReading:
 
 def _read_rest(scan: Scan, readers: Readers, known: set[str]) -> None:
     done = set(scan.pages.values_list("number", flat=True))
-    pictures = folder_of(scan) / "pages"
-    tasks = [Task(file_of(scan), at, pictures) for at in range(scan.page_count) if at + 1 not in done]
+    pictures, spoken = folder_of(scan) / "pages", languages.of_teacher(scan.owner)
+    tasks = [Task(file_of(scan), at, pictures, language=spoken) for at in range(scan.page_count) if at + 1 not in done]
 
     def stopped() -> bool:
         return not Scan.objects.filter(pk=scan.pk, state=ScanState.READING).exists()
