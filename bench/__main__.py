@@ -3,7 +3,6 @@
 import csv
 import gzip
 import os
-import re
 import subprocess
 import sys
 import tempfile
@@ -228,13 +227,30 @@ def bench_keeping() -> None:
 
 
 def bench_first_load() -> None:
-    """Compressed bytes of every script that a page loads before it shows anything."""
-    print("first load, compressed script")
-    for page, target in (("index", 250), ("student", 90)):
-        html = (ROOT / "web" / "dist" / f"{page}.html").read_text()
-        names = set(re.findall(r'(?:src|href)="/static/([^"]+\.js)"', html))
-        size = sum(len(gzip.compress((ROOT / "web" / "dist" / name).read_bytes())) for name in names)
-        print(f"  {page:<8} {size / 1000:6.1f} kB in {len(names)} files (target {target} kB)")
+    """Compressed bytes of every script that a browser asks for before the first field of a page can be used, words of
+    its language among them; and of those that follow by themselves."""
+    from tests.e2e.serving import chromium, served
+
+    print("first load, compressed script: until the first field can be used, and with what follows by itself")
+    with tempfile.TemporaryDirectory() as data, served(Path(data), demo=True) as address, chromium() as browser:
+        for path, field, target in (("/", "#root input", 250), ("/join", "#root input", 90)):
+            for language in ("en", "es", "ar") if path == "/join" else ("en", "es"):
+                context = browser.new_context()
+                context.add_cookies([{"name": "verso_language", "value": language, "url": address}])
+                page = context.new_page()
+                asked: list[str] = []
+                page.on("request", lambda request, asked=asked: asked.append(request.url))  # type: ignore[misc]
+                page.goto(address + path, wait_until="commit")
+                page.locator(field).first.wait_for()
+                before = _compressed(asked)
+                page.wait_for_load_state("networkidle")
+                print(f"  {path:<6} {language}  {before:6.1f} kB, {_compressed(asked):6.1f} kB (target {target} kB)")
+                context.close()
+
+
+def _compressed(addresses: list[str]) -> float:
+    names = {address.split("/static/")[1] for address in addresses if "/static/" in address and address.endswith(".js")}
+    return sum(len(gzip.compress((ROOT / "web" / "dist" / name).read_bytes())) for name in names) / 1000
 
 
 def main() -> None:

@@ -67,7 +67,7 @@ function stateWords(sitting: Sitting): string {
   if (sitting.state === "open") return sitting.closes_at ? t`open until ${momentOf(sitting.closes_at)}` : t`open`;
   if (sitting.state === "paused") return t`paused`;
   if (sitting.closed_at) return t`closed ${whenOf(sitting.closed_at)}`;
-  if (!sitting.planned_for) return sitting.state;
+  if (!sitting.planned_for) return inWords(sitting.state);
   const opens = sitting.opens_itself ? t`opens` : t`${inWords(sitting.state)} for`;
   return `${opens} ${momentOf(sitting.planned_for)}`;
 }

@@ -1,7 +1,8 @@
 import { plural, t } from "@lingui/core/macro";
 import type { Schemas } from "../api/client";
 import type { ResultLine } from "../grading/use-results";
-import { amount } from "../ui/words";
+import { inWords } from "../ui/code-words";
+import { amount, byName } from "../ui/words";
 
 export const ORDERS = {
   desk: t`by desk`,
@@ -31,7 +32,7 @@ export function lookedAt(students: ResultLine[], members: ReadonlySet<number> | 
   const by = (otherwise: number) => (one: ResultLine) => share(one) ?? otherwise;
   if (how.order === "least") return kept.sort(up(by(2)));
   if (how.order === "most") return kept.sort(up((one) => -by(-1)(one)));
-  if (how.order === "name") return kept.sort((a, b) => a.name.localeCompare(b.name));
+  if (how.order === "name") return kept.sort((a, b) => byName(a.name, b.name));
   return kept.sort(up((one) => one.desk));
 }
 
@@ -42,7 +43,7 @@ export const marks = (value: number | null) => amount(value, value !== null && v
 /** What there is to say of a result besides its number. */
 export function remarks(one: ResultLine): string {
   return [
-    one.state !== "handed in" && one.state,
+    one.state !== "handed in" && inWords(one.state),
     one.set_reason && t`set by hand: ${one.set_reason}`,
     !one.set_reason && one.lost > 0 && t`late, ${marks(one.lost)} taken off ${marks(one.earned)}`,
     one.waiting > 0 &&

@@ -14,7 +14,7 @@ import { NotYet } from "../ui/not-yet";
 import { SaveView } from "../ui/save-view";
 import { Opening, Page, SplitPage } from "../ui/split-page";
 import { Tools } from "../ui/tools";
-import { percent } from "../ui/words";
+import { byName, percent } from "../ui/words";
 import { LineUp } from "./against-line";
 import { Feedback } from "./feedback";
 import { SkillStanding } from "./skill-standing";
@@ -164,7 +164,7 @@ const cutsIn = (usual: number[], now: number) =>
 function inOrder(page: BySkill, order: string, skill: number): BySkill {
   const by = (one: BySkill["students"][number]) => (order === "skill" ? one.cells[skill]?.share : one.whole) ?? 2;
   const students = [...page.students].sort((a, b) =>
-    order === "name" ? a.name.localeCompare(b.name) : order === "desk" ? a.desk - b.desk : by(a) - by(b),
+    order === "name" ? byName(a.name, b.name) : order === "desk" ? a.desk - b.desk : by(a) - by(b),
   );
   return { ...page, students };
 }

@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { useEffect, useRef, useState } from "react";
 import { Button } from "../ui/button";
+import { inWords } from "../ui/code-words";
 import { Dialog } from "../ui/dialog";
 import { useKeys } from "../ui/keys";
 import { amount } from "../ui/words";
@@ -54,7 +55,7 @@ export function Strip({ entries, at, names, watched = false, colleagues, onGo }:
         {entry.beside ? "◐ " : ""}
         {entry.marks === null ? SAYS[entry.state] : amount(entry.marks, entry.marks % 1 ? 1 : 0)}
         <span className="sr-only">
-          {` ${entry.state}${entry.beside ? t`, two marks` : ""}${entry.unsent ? t`, not sent yet` : ""}`}
+          {` ${inWords(entry.state)}${entry.beside ? t`, two marks` : ""}${entry.unsent ? t`, not sent yet` : ""}`}
         </span>
         {entry.unsent && <span aria-hidden="true">↑</span>}
       </strong>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button } from "../ui/button";
 import { Checkbox } from "../ui/checkbox";
 import { Dialog } from "../ui/dialog";
-import { dayOf } from "../ui/words";
+import { byName, dayOf } from "../ui/words";
 import type { ClassRecord } from "./use-record";
 
 type Props = { record: ClassRecord; hidden: number[]; onHidden: (hidden: number[]) => void };
@@ -48,7 +48,7 @@ export function lookedAt(record: ClassRecord, hidden: number[], below: number | 
         order === "average"
           ? (a.average ?? 2) - (b.average ?? 2)
           : order === "name"
-            ? a.name.localeCompare(b.name)
+            ? byName(a.name, b.name)
             : a.desk - b.desk,
       ),
   };

@@ -1,4 +1,5 @@
 import { t } from "@lingui/core/macro";
+import { inWords } from "../ui/code-words";
 import { amount, percent } from "../ui/words";
 import type { ClassRecord, RecordCell, RecordStudent } from "./use-record";
 
@@ -26,7 +27,7 @@ export function termWords(cell: TermCell | undefined, shown: Shown): string {
 /** What stands in a cell, in words. */
 export function wordsOf(cell: RecordCell | null | undefined, shown: Shown): string {
   if (!cell) return "–";
-  if (cell.share === null) return cell.word;
+  if (cell.share === null) return inWords(cell.word);
   if (shown === "scale" && cell.said) return cell.said;
   return shown === "marks" ? marksIn(cell) : percent(cell.share);
 }

@@ -7,6 +7,7 @@ import { BandSign } from "../ui/band-sign";
 import { Button, ButtonLink } from "../ui/button";
 import { GrowthChart } from "../ui/charts/growth-chart";
 import { Checkbox } from "../ui/checkbox";
+import { inWords } from "../ui/code-words";
 import { Problem } from "../ui/field";
 import { saveBlob } from "../ui/files";
 import { SaveView } from "../ui/save-view";
@@ -152,7 +153,7 @@ function Year({ report, said, papers, onPapers }: YearProps) {
               </Cell>
               <Cell right>
                 {sitting.cell.total === null
-                  ? sitting.cell.word
+                  ? inWords(sitting.cell.word)
                   : t`${amount(sitting.cell.total, sitting.cell.total % 1 ? 1 : 0)} of ${amount(sitting.cell.of, (sitting.cell.of ?? 0) % 1 ? 1 : 0)}`}
               </Cell>
               <Cell right>

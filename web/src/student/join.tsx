@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { choose } from "../language/choose";
 import { LANGUAGES, type Language, language } from "../language/locales";
 import { LanguageLine } from "../ui/language-line";
+import { byName } from "../ui/words";
 import { join, namesToPick, pickName, type SeatPage } from "./api";
 import { Alert, BigButton, Sheet } from "./parts";
 
@@ -57,12 +58,14 @@ export function Join({ onSeat }: { onSeat: (seat: SeatPage) => void }) {
           <fieldset className="mb-5">
             <legend className="mb-2">{t`Who are you?`}</legend>
             <div className="flex flex-wrap gap-2">
-              {names.map(({ seat, name, taken }) => (
-                <BigButton key={seat} disabled={busy || taken} onClick={() => void comeIn(pickName(code, seat))}>
-                  {name}
-                  {taken && <span className="text-base font-normal"> {t`is in`}</span>}
-                </BigButton>
-              ))}
+              {names
+                .toSorted((one, other) => byName(one.name, other.name))
+                .map(({ seat, name, taken }) => (
+                  <BigButton key={seat} disabled={busy || taken} onClick={() => void comeIn(pickName(code, seat))}>
+                    {name}
+                    {taken && <span className="text-base font-normal"> {t`is in`}</span>}
+                  </BigButton>
+                ))}
             </div>
           </fieldset>
         )}

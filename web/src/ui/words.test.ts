@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { spreadLabels } from "./charts/labels";
-import { amount, durationOf, figure, listed, momentOf, namesIn, percent } from "./words";
+import { amount, byName, durationOf, figure, listed, momentOf, namesIn, percent } from "./words";
 
 describe("figures in words", () => {
   it("prints coefficients without a leading zero and marks with one", () => {
@@ -52,5 +52,17 @@ describe("labels at the ends of lines", () => {
       for (const at of placed) expect(at).toBeGreaterThanOrEqual(10);
       for (const at of placed) expect(at).toBeLessThanOrEqual(150);
     }
+  });
+});
+
+describe("names in order", () => {
+  it("puts a letter with its accent beside the letter, as alphabets do", () => {
+    expect(["Zúñiga", "Ávila", "Azul", "Émile", "Eric"].toSorted(byName)).toEqual([
+      "Ávila",
+      "Azul",
+      "Émile",
+      "Eric",
+      "Zúñiga",
+    ]);
   });
 });

@@ -35,6 +35,10 @@ export function durationOf(length: number | null | undefined): string {
 export const begun = (text: string, most: number) =>
   text.length <= most ? text : `${text.slice(0, most).replace(/\s+\S*$/, "")}…`;
 
+const collator = new Intl.Collator(locale);
+/** Which of two names comes first: by the alphabet of the reader’s language, Á beside A and not behind Z. */
+export const byName = (one: string, other: string) => collator.compare(one, other);
+
 const list = new Intl.ListFormat(locale, { type: "conjunction" });
 /** `3`, `3 and 5`, `3, 5 and 7`. */
 export const listed = (words: string[]) => list.format(words);
