@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponseBase
 
-from versomark.core.language import ENGLISH, in_language
+from versomark.core.language import in_language
 from versomark.school.accounts import languages
 
 POLICY = (
@@ -35,5 +35,5 @@ class LanguageOfTheReader:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
-        with in_language(languages.of_browser(request) or ENGLISH):
+        with in_language(languages.of_browser(request)):
             return self.get_response(request)

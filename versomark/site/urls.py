@@ -15,13 +15,14 @@ def _page(name: str, request: HttpRequest) -> HttpResponse:
     built = settings.WEB / name
     if not built.exists():
         return HttpResponse("The pages are not built yet. Run ./verso demo or ./verso serve.", status=503)
-    language = languages.of_page(request)
+    school = languages.of_school()
+    language = languages.chosen_on(request) or school
     with in_language(language):
         page = built.read_text().replace('<html lang="en">', f"<html {language_of_page()}>", 1)
     response = HttpResponse(page)
     response["Cache-Control"] = "no-cache"
-    if languages.of_browser(request) != language:
-        languages.put(response, language)
+    if request.COOKIES.get(languages.SCHOOLS) != school:
+        languages.tell_the_schools(response, school)
     return response
 
 

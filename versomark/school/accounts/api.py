@@ -59,7 +59,7 @@ def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Me:
     login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
     know(request, response, teacher.username)
     if teacher.language:
-        languages.put(response, teacher.language)
+        languages.choose(response, teacher.language)
     return _me(request, teacher)
 
 
@@ -89,7 +89,8 @@ def change_email(request: HttpRequest, body: NewEmail) -> Me:
 @router.put("/me/languages", response=Me)
 def change_languages(request: HttpRequest, response: HttpResponse, body: Languages) -> Me:
     teacher = services.change_languages(teacher_of(request), body.own, body.school)
-    languages.put(response, languages.of_teacher(teacher))
+    languages.choose(response, teacher.language)
+    languages.tell_the_schools(response, teacher.school.language)
     return _me(request, teacher)
 
 

@@ -61,7 +61,7 @@ def join(request: HttpRequest, response: HttpResponse, body: Join) -> HttpRespon
         delivery.begin(seat)
         tokens.give(response, request, seat)
     if seat.student.language:
-        languages.put(response, seat.student.language)
+        languages.choose(response, seat.student.language)
     return json_out(page_of(seat), response)
 
 
