@@ -29,7 +29,7 @@ def plan(teacher: Page) -> str:
     expect(dialog.get_by_label("Working time")).to_have_value("")
     dialog.get_by_label("Working time").fill("20")
     # The class brings its groups, and what stands below moves down: a hand waits for that too.
-    teacher.wait_for_load_state("networkidle")
+    teacher.wait_for_timeout(500)
     dialog.get_by_label("Students wait at the door").check()
     dialog.get_by_text("More rules").click()
     for rule in ("A calculator is allowed", "Work handed in can be taken back"):
