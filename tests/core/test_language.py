@@ -109,6 +109,8 @@ def test_numbers_are_written_as_cldr_has_them(name: str, locale: str) -> None:
         for value in (0.5, 3, 12.25, -1.5):
             assert in_figures(value) == format_decimal(value, locale=locale)
         assert in_figures(None) == "–"
+        # Ten thousand is not ten: the sign between thousands is the language's too.
+        assert in_figures(10_000, ",") == format_decimal(10_000, locale=locale)
 
 
 def test_a_coefficient_loses_its_nought_only_before_a_point() -> None:

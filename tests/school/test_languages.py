@@ -10,8 +10,11 @@ import pytest
 from django.core.management import call_command
 from django.test import Client
 
-from tests.conftest import Staffroom, devices, refs
+from tests.conftest import Staffroom, devices, refs, two_questions
 from versomark.core import language
+from versomark.core.items import ItemContent
+from versomark.core.items.by_rubric import FileTask
+from versomark.core.items.rubric import Criterion, Rubric
 from versomark.core.language import in_language
 from versomark.school.accounts.models import School, Teacher
 from versomark.school.bank.models import Item
@@ -184,6 +187,29 @@ def test_feedback_sheets_are_in_the_language_of_the_test_and_right_to_left_where
     words = words_of(feedback_file(school.teacher, sitting))
     assert re.search("[\u0600-\u06ff]{3}", words)
     assert "Your next steps" not in words
+
+
+def test_one_paper_for_readers_of_two_languages_holds_no_words_of_ours(school: Staffroom) -> None:
+    """It is made once and kept for everybody: what the first reader's language says must not be the second's."""
+    contents: list[ItemContent] = [
+        FileTask(
+            stem="Hand in a drawing.",
+            rubric=Rubric(criteria=[Criterion(id="a", name="Drawn", max=1)]),
+            file_kinds=["picture", "sheet"],
+        ),
+        *two_questions(),
+    ]
+    sitting = school.open_sitting(contents=contents, students=3)
+    papers = []
+    for device, name in zip(devices(sitting), ("ar", "es", "en"), strict=True):
+        device.client.cookies["verso_language"] = name
+        papers.append(device.join().json()["paper"])
+    assert papers[0] == papers[1] == papers[2]
+    assert papers[0]["items"][0]["item"]["file_kinds"] == ["picture", "sheet"]
+    with in_language("es"):
+        assert "imagen, hoja de cálculo" in html(
+            sitting.edition.read().model_copy(update={"language": "es"}), "booklet"
+        )
 
 
 class Keys(NullTranslations):

@@ -23,7 +23,7 @@ from babel.dates import format_datetime as babel_datetime
 from babel.lists import format_list
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po
-from babel.numbers import get_decimal_symbol
+from babel.numbers import format_decimal, get_decimal_symbol
 
 CATALOGUES: Final = Path(__file__).parent / "catalogues"
 ENGLISH: Final = "en"
@@ -105,6 +105,8 @@ def in_figures(value: float | None, form: str = "g") -> str:
     if value is None:
         return "–"
     text = format(value, form)
+    if "," in form:
+        return format_decimal(value, locale=_locale(_language.get()), numbering_system="latn")
     return text.replace(".", _point()) if _point() != "." else text
 
 

@@ -66,19 +66,19 @@ def heading(f: FindingFacts) -> str:
     may = Thresholds().confidence(f.probability) is Confidence.POSSIBLE
     if f.flag is Flag.CHECK_THE_KEY:
         return (
-            _("The key may be wrong: look at {option}.", option=f.option)
+            _("The key may be wrong: look at {option}.", option=_letter(f.option))
             if may
-            else _("The key is {likely} wrong: look at {option}.", likely=likely, option=f.option)
+            else _("The key is {likely} wrong: look at {option}.", likely=likely, option=_letter(f.option))
         )
     if f.flag is Flag.TWO_RIGHT_ANSWERS:
         return (
-            _("It may have two right answers: {either} and {option}.", either=_either(f.keys), option=f.option)
+            _("It may have two right answers: {either} and {option}.", either=_either(f.keys), option=_letter(f.option))
             if may
             else _(
                 "It {likely} has two right answers: {either} and {option}.",
                 likely=likely,
                 either=_either(f.keys),
-                option=f.option,
+                option=_letter(f.option),
             )
         )
     if f.flag is Flag.SHARED_IDEA:
@@ -92,7 +92,7 @@ def heading(f: FindingFacts) -> str:
             count_of=f.count_of(f.option),
             takers=f.takers,
             chose=_chose(f),
-            option=f.option,
+            option=_letter(f.option),
             likely=likely,
             idea=idea,
         )
@@ -290,7 +290,7 @@ def _count_words(f: FindingFacts) -> str:
         count_of=f.count_of(f.option),
         takers=f.takers,
         chose=_chose(f),
-        option=f.option,
+        option=_letter(f.option),
         right=f.right,
         key=key,
         named=named,
@@ -303,7 +303,7 @@ def _ends(f: FindingFacts) -> str:
         return ""
     return _(
         "; {option} was taken by {upper_option} of the strongest and {lower_option} of the weakest",
-        option=f.option,
+        option=_letter(f.option),
         upper_option=in_figures(f.upper_option, ".0%"),
         lower_option=in_figures(f.lower_option, ".0%"),
     )
@@ -318,10 +318,11 @@ def rival(entry: RivalFacts, keys: list[str]) -> str:
         if entry.idea_note
         else _("a shared idea")
     )
+    option = _letter(entry.option)
     return {
-        Flag.CHECK_THE_KEY: _("{option} is the right answer", option=entry.option),
-        Flag.TWO_RIGHT_ANSWERS: _("{either} and {option} are both right", either=_either(keys), option=entry.option),
-        Flag.SHARED_IDEA: _("{idea} leads to {option}", idea=idea, option=entry.option),
+        Flag.CHECK_THE_KEY: _("{option} is the right answer", option=option),
+        Flag.TWO_RIGHT_ANSWERS: _("{either} and {option} are both right", either=_either(keys), option=option),
+        Flag.SHARED_IDEA: _("{idea} leads to {option}", idea=idea, option=option),
         Flag.GUESSING: _("they guessed"),
     }[entry.flag]
 
@@ -339,9 +340,9 @@ def quiet(fair: float | None) -> str:
 def short(f: FindingFacts) -> str:
     """The finding as a note in the margin of the paper."""
     return {
-        Flag.CHECK_THE_KEY: _("Is {option} the key?", option=f.option),
-        Flag.TWO_RIGHT_ANSWERS: _("{either} or {option}?", either=_either(f.keys), option=f.option),
-        Flag.SHARED_IDEA: f"{f.count_of(f.option)} {_chose(f)} {f.option}",
+        Flag.CHECK_THE_KEY: _("Is {option} the key?", option=_letter(f.option)),
+        Flag.TWO_RIGHT_ANSWERS: _("{either} or {option}?", either=_either(f.keys), option=_letter(f.option)),
+        Flag.SHARED_IDEA: f"{f.count_of(f.option)} {_chose(f)} {_letter(f.option)}",
         Flag.GUESSING: _("Guessed?"),
         Flag.RATERS_DISAGREE: _("Markers disagree"),
         Flag.WORKS_AGAINST: _("Pulls against the rest"),
@@ -486,6 +487,20 @@ def _level_points(f: FindingFacts) -> str:
     return f"{_either(points)} {'point' if points == ['1'] else 'points'}"
 
 
+LETTERS = {
+    "right": N_("right"),
+    "other": N_("something else"),
+    "else": N_("somewhere else"),
+    "unreadable": N_("what is no expression"),
+    "no unit": N_("no unit"),
+}
+"""What stands for the answers of a typed question that no idea names; other letters are letters."""
+
+
+def _letter(option: str) -> str:
+    return _(LETTERS[option]) if option in LETTERS else option
+
+
 def _chose(f: FindingFacts) -> str:
     return _("chose") if f.offered else _("gave")
 
@@ -493,4 +508,4 @@ def _chose(f: FindingFacts) -> str:
 def _either(letters: Sequence[str]) -> str:
     if not letters:
         return _("nothing")
-    return either(letters)
+    return either([_letter(letter) for letter in letters])

@@ -1,5 +1,6 @@
 """The three kinds that a person marks with a rubric: an extended answer, files handed in, a performance."""
 
+from collections.abc import Sequence
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, StringConstraints, model_validator
@@ -21,6 +22,11 @@ FILE_KINDS = {
     "film": (N_("film"), (".mp4", ".webm", ".mov")),
 }
 FileKind = Literal["pdf", "picture", "text", "sheet", "slides", "sound", "film"]
+
+
+def file_kinds_in_words(kinds: Sequence[FileKind]) -> str:
+    """What may be handed in, for whoever reads it now: a paper is kept for many readers and holds no words of ours."""
+    return ", ".join(_(FILE_KINDS[kind][0]) for kind in kinds)
 
 
 class ByRubric(ContentBase):
@@ -168,7 +174,7 @@ class FileTask(ByRubric):
             stem=self.stem,
             marks=self.marks,
             accepts=[ending for kind in self.file_kinds for ending in FILE_KINDS[kind][1]],
-            accepts_words=", ".join(_(FILE_KINDS[kind][0]) for kind in self.file_kinds),
+            file_kinds=self.file_kinds,
             most_files=self.most_files,
             most_megabytes=self.most_megabytes,
             rubric=self.shown_rubric(),
@@ -187,7 +193,7 @@ class FileResponse(ResponseBase):
 class FileForStudent(StudentBase):
     kind: Literal["file"] = "file"
     accepts: list[str]
-    accepts_words: str
+    file_kinds: list[FileKind]
     most_files: int
     most_megabytes: int
     rubric: ShownRubric | None

@@ -45,7 +45,7 @@ def edition_line(edition: EditionRow) -> EditionLine:
         id=edition.pk,
         number=edition.number,
         title=content.title,
-        label=edition.label,
+        label=_(edition.label),
         questions=sum(1 for _ in content.items()),
         marks=content.total_marks,
         forms=content.form_names,

@@ -143,8 +143,8 @@ def sheets(teacher: Teacher, sitting: Sitting, only: int | None = None) -> tuple
         result = results.get(seat.pk)
         total = (
             _(
-                "{marks_text} of {of} marks",
-                marks_text=marks_text(result.total),
+                "{total} of {of} marks",
+                total=marks_text(result.total),
                 of=marks_text(result.of or 0),
             )
             if settings.marks and result is not None and result.total is not None
@@ -171,9 +171,9 @@ def _skills(
         band = mastery.band(student, at, cuts)
         earned = (
             _(
-                "{marks_text} of {marks_text_2}",
-                marks_text=marks_text(mastery.earned[student, at]),
-                marks_text_2=marks_text(mastery.marks[student, at]),
+                "{marks} of {of}",
+                marks=marks_text(mastery.earned[student, at]),
+                of=marks_text(mastery.marks[student, at]),
             )
             if marks
             else ""

@@ -212,9 +212,9 @@ def as_report(student_report: StudentReport) -> Report:
                     sitting.title,
                     f"{sitting.held_on:%d.%m.%Y}",
                     _(
-                        "{marks_text} of {marks_text_2}",
-                        marks_text=marks_text(sitting.cell.total),
-                        marks_text_2=marks_text(sitting.cell.of or 0),
+                        "{marks} of {of}",
+                        marks=marks_text(sitting.cell.total),
+                        of=marks_text(sitting.cell.of or 0),
                     )
                     if sitting.cell.total is not None
                     else sitting.cell.word,
@@ -238,9 +238,9 @@ def as_report(student_report: StudentReport) -> Report:
                         skill.band or _("too little to say"),
                         percent(skill.share),
                         _(
-                            "{marks_text} of {marks_text_2}",
-                            marks_text=marks_text(skill.earned),
-                            marks_text_2=marks_text(skill.of),
+                            "{marks} of {of}",
+                            marks=marks_text(skill.earned),
+                            of=marks_text(skill.of),
                         ),
                         f"{skill.last:%d.%m.%Y}",
                     ]

@@ -8,7 +8,7 @@ from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.db.models import Sum
 
-from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn
+from versomark.core.items.by_rubric import FileForStudent, FileTask, HandedIn, file_kinds_in_words
 from versomark.core.language import _
 from versomark.school.delivery.public import Seat, may_answer
 from versomark.school.errors import DomainError, NotFound
@@ -69,7 +69,7 @@ def _check(task: FileForStudent, name: str, upload: "UploadedFile[bytes]") -> in
     size = upload.size or 0
     if ending not in task.accepts:
         raise DomainError(
-            _("{name} is not taken here. What is: {accepts_words}.", name=name, accepts_words=task.accepts_words),
+            _("{name} is not taken here. What is: {accepts}.", name=name, accepts=file_kinds_in_words(task.file_kinds)),
             status=422,
         )
     if size == 0:

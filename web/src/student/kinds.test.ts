@@ -36,7 +36,7 @@ const CASES: [Item, Response, string][] = [
     "✓",
   ],
   [
-    { kind: "file", ...shared, accepts: [], accepts_words: "", most_files: 2, most_megabytes: 1, rubric: null },
+    { kind: "file", ...shared, accepts: [], file_kinds: [], most_files: 2, most_megabytes: 1, rubric: null },
     { kind: "file", files: [{ file: "f", name: "a.pdf", bytes: 1 }] },
     "1 file",
   ],

@@ -377,8 +377,8 @@ export interface components {
             marks: number;
             /** Accepts */
             accepts: string[];
-            /** Accepts Words */
-            accepts_words: string;
+            /** File Kinds */
+            file_kinds: ("pdf" | "picture" | "text" | "sheet" | "slides" | "sound" | "film")[];
             /** Most Files */
             most_files: number;
             /** Most Megabytes */

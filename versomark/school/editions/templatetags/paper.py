@@ -9,6 +9,7 @@ from string import ascii_uppercase
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
+from versomark.core.items.by_rubric import FileKind, file_kinds_in_words
 from versomark.core.language import _n, in_figures
 from versomark.core.text import TEX, plain
 
@@ -66,6 +67,11 @@ def words(text: str) -> str:
 @register.filter
 def marks(value: float) -> str:
     return _n("{value} mark", "{value} marks", value, value=in_figures(value))
+
+
+@register.filter
+def in_words(kinds: list[FileKind]) -> str:
+    return file_kinds_in_words(kinds)
 
 
 @register.filter

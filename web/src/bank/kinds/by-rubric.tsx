@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
-import type { Schemas } from "../../api/client";
 import { Checkbox } from "../../ui/checkbox";
+import { FILE_KINDS, type FileKind } from "../../ui/file-kinds";
 import { ByRubricFields, CountField } from "./rubric";
 import type { ContentOf, EditorProps } from "./types";
 
@@ -38,24 +38,13 @@ export function WrittenEditor({ content, onChange }: EditorProps<ContentOf<"writ
   );
 }
 
-type FileKind = Schemas["FileTask"]["file_kinds"][number];
-const FILES: Record<FileKind, string> = {
-  pdf: "PDF",
-  picture: t`pictures`,
-  text: t`text and office documents`,
-  sheet: t`spreadsheets`,
-  slides: t`presentations`,
-  sound: t`sound`,
-  film: t`films`,
-};
-
 export function FileEditor({ content, onChange }: EditorProps<ContentOf<"file">>) {
   return (
     <>
       <fieldset className="mb-3">
         <legend className="mb-1 text-sm font-semibold">{t`Students may hand in`}</legend>
         <div className="flex flex-wrap gap-x-5">
-          {(Object.entries(FILES) as [FileKind, string][]).map(([kind, words]) => (
+          {(Object.entries(FILE_KINDS) as [FileKind, string][]).map(([kind, words]) => (
             <Checkbox
               key={kind}
               label={words}

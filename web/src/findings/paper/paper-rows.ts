@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import type { Schemas } from "../../api/client";
+import { inWords } from "../../ui/code-words";
 import { plain } from "../../ui/rich";
 import { figure } from "../../ui/words";
 
@@ -42,7 +43,7 @@ function linesOf(question: Schemas["ReadQuestion"], body: Schemas["FindingsPageB
     const says = [option.part, option.text].filter(Boolean).join(": ");
     return [
       ...head,
-      option.option,
+      inWords(option.option),
       says,
       option.key ? t`yes` : "",
       String(option.seats.length),

@@ -9,6 +9,7 @@ import { AskInRoom } from "../../room/ask-in-room";
 import { Button, ButtonLink } from "../../ui/button";
 import { type Trace, TraceChart } from "../../ui/charts/trace-chart";
 import { ValueChart } from "../../ui/charts/value-chart";
+import { inWords } from "../../ui/code-words";
 import { Hint } from "../../ui/hint";
 import { KeyCap } from "../../ui/key-cap";
 import { Chip, Region } from "../../ui/split-page";
@@ -149,10 +150,10 @@ export function Question(props: Props) {
         .map((option) => (
           <Chosen
             key={option.option}
-            name={`${option.key ? t`Chose the key,` : t`Chose`} ${option.option}`}
+            name={`${option.key ? t`Chose the key,` : t`Chose`} ${inWords(option.option)}`}
             sittingId={sittingId}
             wanted={{ ref: question.ref, answer: option.option, idea: "" }}
-            groupName={option.idea_note || t`Question ${question.label}, ${option.option}`}
+            groupName={option.idea_note || t`Question ${question.label}, ${inWords(option.option)}`}
             seats={option.seats}
             students={students}
           />
@@ -332,7 +333,7 @@ function traceOf(
       : "";
   return {
     name: option.option,
-    label: `${option.option}${words}`,
+    label: `${inWords(option.option)}${words}`,
     look,
     points: question.traces[at]?.points ?? [],
   };
@@ -355,7 +356,7 @@ function OptionTable({ number, options, lit }: TableProps) {
           <Row key={option.option} selected={option.option === lit}>
             <Cell>
               <strong className={option.key ? "text-teal" : option.option === lit ? "text-plum" : ""}>
-                {option.option}
+                {inWords(option.option)}
               </strong>
               {option.key && t` key`}
             </Cell>

@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { inWords } from "../../ui/code-words";
 import { Opening } from "../../ui/split-page";
 import { Cell, Row, Table } from "../../ui/table";
 import { either, figure, percent } from "../../ui/words";
@@ -68,14 +69,15 @@ export function Summary({ sittingId, body }: Props) {
   );
 }
 
-const keysOf = (one: Question) => either(one.options.filter((option) => option.key).map((option) => option.option));
+const keysOf = (one: Question) =>
+  either(one.options.filter((option) => option.key).map((option) => inWords(option.option)));
 
 /** How many chose each answer, the key marked; of longer answers only the most given. */
 function chosen(one: Question): string {
   if (one.options.length === 0) return "";
   const letters = one.options.every((option) => option.option.length <= 2);
   const some = letters ? one.options : [...one.options].sort((a, b) => b.seats.length - a.seats.length).slice(0, 3);
-  const words = some.map((option) => `${option.option}${option.key ? "✓" : ""} ${option.seats.length}`);
+  const words = some.map((option) => `${inWords(option.option)}${option.key ? "✓" : ""} ${option.seats.length}`);
   if (one.not_given.length) words.push(`– ${one.not_given.length}`);
   return words.join(" · ");
 }

@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { useRef, useState } from "react";
+import { FILE_KINDS } from "../../ui/file-kinds";
 import { handInFile } from "../api";
 import { Note } from "./parts";
 import { Rubric } from "./rubric";
@@ -82,7 +83,7 @@ export function FileAnswer({ item, name, response, onRespond }: AnswerProps<"fil
         </p>
       )}
       <Note>
-        {t`${item.accepts_words}; at most ${item.most_megabytes} MB each`}
+        {t`${item.file_kinds.map((kind) => FILE_KINDS[kind]).join(", ")}; at most ${item.most_megabytes} MB each`}
         {item.most_files > 1 && t`, up to ${item.most_files} files`}.
       </Note>
     </>
