@@ -51,11 +51,9 @@ export function QuestionRow({ number, entry, item, onPaper, problem, onChange, o
           <Button variant="quiet" aria-pressed={entry.new_page} onClick={() => set({ new_page: !entry.new_page })}>
             {entry.new_page ? t`same page` : t`new page`}
           </Button>
-          <ButtonLink
-            variant="quiet"
-            to={`/bank/${entry.ref}`}
-            aria-label={t`Open question ${number}`}
-          >{t`open`}</ButtonLink>
+          <ButtonLink variant="quiet" to={`/bank/${entry.ref}`} aria-label={t`Open question ${number}`}>
+            {t({ message: "open", context: "what a press does" })}
+          </ButtonLink>
           <Button variant="quiet" onClick={onTake} aria-label={t`Take off question ${number}`}>{t`take off`}</Button>
         </div>
         {problem && (

@@ -169,7 +169,9 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
               </p>
             ))
           ) : gave ? (
-            <p className="wrap-anywhere">{gave}</p>
+            <p dir="auto" className="wrap-anywhere">
+              {gave}
+            </p>
           ) : (
             <Lit html={text} remarks={question.remarks} />
           )}
@@ -177,7 +179,7 @@ function OneQuestion({ question, files }: { question: Question; files: PaperProp
       )}
       {question.right && question.verdict !== "right" && (
         <p className="mt-2">
-          <span className="text-graphite">{t`Right is`}</span> <strong>{question.right}</strong>
+          <span className="text-graphite">{t`Right is`}</span> <strong dir="auto">{question.right}</strong>
         </p>
       )}
       {question.why && <Rich html={question.why} className="mt-1 text-base text-graphite" />}

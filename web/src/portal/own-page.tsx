@@ -4,7 +4,7 @@ import { useCallback, useEffect, useState } from "react";
 import { ResultPaper, type StudentResult } from "../feedback/result-paper";
 import { BigField } from "../student/join";
 import { Alert, BigButton, Sheet } from "../student/parts";
-import { momentOf } from "../ui/words";
+import { momentOf, namesIn } from "../ui/words";
 import { enterOwn, goTo, leaveOwn, ownPage, ownResult, type OwnPage as Page } from "./api";
 import { OwnGrowth } from "./own-growth";
 
@@ -64,7 +64,9 @@ export function OwnPage() {
           <BigButton onClick={() => print()}>{t`Print`}</BigButton>
         </p>
         <h1 className="mb-3 font-serif text-3xl leading-tight font-semibold">{result.paper.title}</h1>
-        <p className="mb-3 text-graphite">{result.paper.student}</p>
+        <p className="mb-3 text-graphite">
+          <bdi>{result.paper.student}</bdi>
+        </p>
         <ResultPaper
           result={result.paper}
           files={{
@@ -78,7 +80,7 @@ export function OwnPage() {
   const open = page.sittings.filter((sitting) => sitting.stage === "open");
   const others = page.sittings.filter((one) => one.stage !== "open");
   return (
-    <Sheet title={t`Your page, ${page.student}`.replace(/\.?$/, ".")}>
+    <Sheet title={t`Your page, ${namesIn([page.student])}`}>
       <Alert says={says} />
       {open.length === 0 && <p>{t`Nothing is open for you now.`}</p>}
       {open.map((one) => (

@@ -162,7 +162,10 @@ export function Question(props: Props) {
         <Region name={t`Who earned what, least first`}>
           <Table
             caption={t`Students by the mark they earned`}
-            heads={[{ label: t`Mark`, right: true }, { label: t`Students` }]}
+            heads={[
+              { label: t({ message: "Mark", context: "what was given, head of a column" }), right: true },
+              { label: t`Students` },
+            ]}
           >
             {question.earned.map((one) => (
               <Row key={one.points}>
